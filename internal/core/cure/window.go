@@ -1,0 +1,83 @@
+package cure
+
+import "math"
+
+// A Phase is the name of a window: a stretch of the cure in which certain
+// moves work.
+type Phase string
+
+// The windows in the order they open (handbook 4).
+const (
+	Runny     Phase = "Runny"      // pour, spread, tilt; bubbles rise
+	Lacing    Phase = "Lacing"     // swipe, warm, torch for lacing
+	Holding   Phase = "Holding"    // dragged lines keep
+	Stringy   Phase = "Stringy"    // hands and flame off
+	SoftSet   Phase = "Soft set"   // tape off, edges round over
+	Tacky     Phase = "Tacky"      // next coat bonds without sanding
+	Firm      Phase = "Firm"       // neither tacky nor hard: wait
+	Hard      Phase = "Hard"       // next coat after sanding; handle
+	Cured     Phase = "Cured"      // deliver, light use
+	HeatReady Phase = "Heat-ready" // hot cups
+)
+
+// bounds of a phase in conversion. Those that begin with a thickening are
+// converted once; an upper bound of 1 never closes.
+type bounds struct {
+	phase    Phase
+	from, to float64
+}
+
+// phases holds every window (common practice, with the model's constants).
+var phases = []bounds{
+	{Runny, 0, ConversionAt(2)},
+	{Lacing, ConversionAt(1.2), ConversionAt(5)},
+	{Holding, ConversionAt(1.7), ConversionAt(20)},
+	{Stringy, ConversionAt(20), GelPoint},
+	{SoftSet, GelPoint, 0.65},
+	{Tacky, 0.65, 0.75},
+	{Firm, 0.75, hardConversion},
+	{Hard, hardConversion, 1},
+	{Cured, 0.885, 1},
+	{HeatReady, 0.96, 1},
+}
+
+// A Window is a phase on the clock, in minutes after the parts met. To is
+// +Inf for one that never closes.
+type Window struct {
+	Phase    Phase
+	From, To float64
+}
+
+// Contains reports whether the minute lies in the window.
+func (w Window) Contains(minute float64) bool { return minute >= w.From && minute < w.To }
+
+// Window returns when the phase opens and closes; the zero Window for a name
+// that is no phase.
+func (c *Clock) Window(p Phase) Window {
+	for _, b := range phases {
+		if b.phase == p {
+			return c.window(b)
+		}
+	}
+	return Window{}
+}
+
+// Windows returns all windows in the order they open.
+func (c *Clock) Windows() []Window {
+	all := make([]Window, len(phases))
+	for i, b := range phases {
+		all[i] = c.window(b)
+	}
+	return all
+}
+
+func (c *Clock) window(b bounds) Window {
+	w := Window{Phase: b.phase, From: c.Minute(b.from), To: math.Inf(1)}
+	if b.to < 1 {
+		w.To = c.Minute(b.to)
+	}
+	return w
+}
+
+// Gel returns the minute the resin gels.
+func (c *Clock) Gel() float64 { return c.Minute(GelPoint) }

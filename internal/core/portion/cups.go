@@ -1,0 +1,125 @@
+package portion
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"sort"
+
+	"jevvo/internal/core/resin"
+	"jevvo/internal/core/units"
+)
+
+// A Share is one colour's part of a coat; shares are relative to their sum.
+type Share struct {
+	Name  string
+	Share float64
+}
+
+// A Cup is what one colour takes, weighed to the scale's step.
+type Cup struct {
+	Name     string
+	Volume   units.Volume // planned, before rounding
+	A, B     units.Mass
+	OffRatio bool // the step is too coarse for this cup's tolerance
+}
+
+// A Lot is the cups of one coat. A and B are the rounded totals, and the cups
+// add up to them exactly in steps of the scale.
+type Lot struct {
+	Cups []Cup
+	A, B units.Mass
+}
+
+// maxCups is more than any table holds.
+const maxCups = 200
+
+// Cups divides the coat among the shares: cup = share × coat + loss. Each part
+// is rounded to the scale's step by largest remainder, so that nothing is lost
+// or invented.
+func Cups(p resin.Product, coat, loss units.Volume, step units.Mass, shares []Share) (Lot, error) {
+	if err := checkShares(coat, loss, step, shares); err != nil {
+		return Lot{}, err
+	}
+	sum := 0.0
+	for _, s := range shares {
+		sum += s.Share
+	}
+	lot := Lot{Cups: make([]Cup, len(shares))}
+	exactA, exactB := make([]float64, len(shares)), make([]float64, len(shares))
+	for i, s := range shares {
+		v := coat*units.Volume(s.Share/sum) + loss
+		batch, err := p.Volume(v)
+		if err != nil {
+			return Lot{}, err
+		}
+		lot.Cups[i] = Cup{Name: s.Name, Volume: v}
+		exactA[i], exactB[i] = float64(batch.A.Mass/step), float64(batch.B.Mass/step)
+	}
+	stepsA, totalA := LargestRemainder(exactA)
+	stepsB, totalB := LargestRemainder(exactB)
+	target := p.WeightRatio()
+	for i := range lot.Cups {
+		c := &lot.Cups[i]
+		c.A, c.B = units.Mass(stepsA[i])*step, units.Mass(stepsB[i])*step
+		c.OffRatio = stepsA[i] == 0 || math.Abs(float64(stepsB[i])/float64(stepsA[i])/target-1) > p.Tolerance
+	}
+	lot.A, lot.B = units.Mass(totalA)*step, units.Mass(totalB)*step
+	return lot, nil
+}
+
+func checkShares(coat, loss units.Volume, step units.Mass, shares []Share) error {
+	switch {
+	case !(coat > 0) || coat > 1e9:
+		return errors.New("the coat must have a volume")
+	case !(loss >= 0) || loss > 1e6:
+		return errors.New("the cup loss cannot be negative")
+	case !(step > 0) || step > 1e6:
+		return errors.New("the scale's step must be positive")
+	case len(shares) == 0:
+		return errors.New("there are no cups to fill")
+	case len(shares) > maxCups:
+		return fmt.Errorf("more than %d cups", maxCups)
+	}
+	sum := 0.0
+	for _, s := range shares {
+		if !(s.Share >= 0) || s.Share > 1e9 {
+			return fmt.Errorf("the share of %s must be positive", s.Name)
+		}
+		sum += s.Share
+	}
+	if !(sum > 0) {
+		return errors.New("the shares add up to nothing; give at least one cup a share")
+	}
+	return nil
+}
+
+// LargestRemainder rounds each value down and hands the missing units, up to
+// the rounded sum, to those with the largest remainders, earlier ones first
+// on a tie.
+func LargestRemainder(exact []float64) (whole []int, total int) {
+	sum := 0.0
+	whole = make([]int, len(exact))
+	order := make([]int, len(exact))
+	given := 0
+	for i, v := range exact {
+		sum += v
+		whole[i] = int(math.Floor(v))
+		given += whole[i]
+		order[i] = i
+	}
+	total = int(math.Round(sum))
+	rest := func(i int) float64 { return exact[i] - math.Floor(exact[i]) }
+	sort.SliceStable(order, func(a, b int) bool { return rest(order[a]) > rest(order[b]) })
+	for k := 0; given < total && k < len(order); k++ {
+		whole[order[k]]++
+		given++
+	}
+	for k := len(order) - 1; given > total && k >= 0; k-- {
+		if whole[order[k]] > 0 { // rounding of the sum itself
+			whole[order[k]]--
+			given--
+		}
+	}
+	return whole, total
+}

@@ -1,0 +1,169 @@
+package surface
+
+import "math"
+
+// An edge is one chord of a flattened loop.
+type edge struct {
+	a, b     Point
+	loop, i  int
+	n        int // edges in its loop
+	visiting int // last edge it was compared with
+}
+
+func (e edge) follows(f edge) bool {
+	if e.loop != f.loop {
+		return false
+	}
+	d := (e.i - f.i + e.n) % e.n
+	return d == 1 || d == e.n-1
+}
+
+// crossing reports where two edges of the lines meet other than end to end.
+// Edges are sorted into a square grid of about one cell an edge, so the cost
+// stays near linear for any outline a person would draw.
+func crossing(lines [][]Point, box Box) (Point, bool) {
+	edges := edgesOf(lines)
+	g := newGrid(box, len(edges))
+	for i := range edges {
+		edges[i].visiting = -1
+	}
+	for i := range edges {
+		var at Point
+		found := false
+		g.visit(edges[i].a, edges[i].b, func(cell []int32) bool {
+			for _, j := range cell {
+				other := &edges[j]
+				if other.visiting == i {
+					continue
+				}
+				other.visiting = i
+				if p, meet := meets(edges[i], *other); meet {
+					at, found = p, true
+					return false
+				}
+			}
+			return true
+		})
+		if found {
+			return at, true
+		}
+		g.add(edges[i].a, edges[i].b, int32(i))
+	}
+	return Point{}, false
+}
+
+func edgesOf(lines [][]Point) []edge {
+	var edges []edge
+	for l, line := range lines {
+		for i, p := range line {
+			edges = append(edges, edge{a: p, b: line[(i+1)%len(line)], loop: l, i: i, n: len(line)})
+		}
+	}
+	return edges
+}
+
+// meets reports whether two edges touch or cross; neighbours in one loop may
+// share their common end but must not fold back on each other.
+func meets(e, f edge) (Point, bool) {
+	d1, d2 := e.b.sub(e.a), f.b.sub(f.a)
+	den := d1.cross(d2)
+	scale := d1.length() * d2.length()
+	if math.Abs(den) <= 1e-12*scale { // parallel
+		if math.Abs(f.a.sub(e.a).cross(d1)) > 1e-9*d1.length()*math.Max(1, d1.length()) {
+			return Point{}, false
+		}
+		// On one line: do they overlap by more than a point?
+		t0, t1 := f.a.sub(e.a).dot(d1)/d1.dot(d1), f.b.sub(e.a).dot(d1)/d1.dot(d1)
+		lo, hi := math.Max(0, math.Min(t0, t1)), math.Min(1, math.Max(t0, t1))
+		if hi-lo > 1e-9 {
+			return e.at((lo + hi) / 2), true
+		}
+		return Point{}, false
+	}
+	if e.follows(f) {
+		return Point{}, false // not parallel: only the shared end is common
+	}
+	w := f.a.sub(e.a)
+	t, u := w.cross(d2)/den, w.cross(d1)/den
+	const slack = 1e-9
+	if t < -slack || t > 1+slack || u < -slack || u > 1+slack {
+		return Point{}, false
+	}
+	return e.at(t), true
+}
+
+func (e edge) at(t float64) Point { return lerp(e.a, e.b, t) }
+
+// grid is a uniform bucket grid over a box.
+type grid struct {
+	box   Box
+	cell  float64
+	nx    int
+	ny    int
+	cells [][]int32
+}
+
+func newGrid(box Box, edges int) *grid {
+	w, h := math.Max(float64(box.Width()), 1e-9), math.Max(float64(box.Height()), 1e-9)
+	cell := math.Max(math.Sqrt(w*h/float64(max(edges, 1))), math.Max(w, h)/2048)
+	g := &grid{box: box, cell: cell, nx: int(w/cell) + 1, ny: int(h/cell) + 1}
+	g.cells = make([][]int32, g.nx*g.ny)
+	return g
+}
+
+// visit calls do with each cell the line from a to b passes through.
+func (g *grid) visit(a, b Point, do func([]int32) bool) {
+	g.walk(a, b, func(i int) bool { return do(g.cells[i]) })
+}
+
+func (g *grid) add(a, b Point, id int32) {
+	g.walk(a, b, func(i int) bool { g.cells[i] = append(g.cells[i], id); return true })
+}
+
+// walk goes row by row through the cells that cover the segment.
+func (g *grid) walk(a, b Point, do func(int) bool) {
+	if a.Y > b.Y {
+		a, b = b, a
+	}
+	row := func(y float64) int { return min(max(int((y-g.box.MinY)/g.cell), 0), g.ny-1) }
+	col := func(x float64) int { return min(max(int((x-g.box.MinX)/g.cell), 0), g.nx-1) }
+	for r := row(a.Y); r <= row(b.Y); r++ {
+		x0, x1 := a.X, b.X
+		if b.Y > a.Y {
+			top, bottom := g.box.MinY+float64(r)*g.cell, g.box.MinY+float64(r+1)*g.cell
+			x0 = lerp(a, b, clamp((top-a.Y)/(b.Y-a.Y))).X
+			x1 = lerp(a, b, clamp((bottom-a.Y)/(b.Y-a.Y))).X
+		}
+		// One cell of slack on each side keeps touching edges together.
+		for c := max(col(math.Min(x0, x1))-1, 0); c <= min(col(math.Max(x0, x1))+1, g.nx-1); c++ {
+			if !do(r*g.nx + c) {
+				return
+			}
+		}
+	}
+}
+
+func clamp(t float64) float64 { return math.Max(0, math.Min(1, t)) }
+
+// depth returns how many other loops contain loop i.
+func depth(lines [][]Point, i int) int {
+	n, p := 0, lines[i][0]
+	for j, line := range lines {
+		if j != i && contains(line, p) {
+			n++
+		}
+	}
+	return n
+}
+
+// contains reports whether p lies inside the polyline (even-odd ray cast).
+func contains(line []Point, p Point) bool {
+	inside := false
+	for i, a := range line {
+		b := line[(i+1)%len(line)]
+		if (a.Y > p.Y) != (b.Y > p.Y) && p.X < a.X+(p.Y-a.Y)/(b.Y-a.Y)*(b.X-a.X) {
+			inside = !inside
+		}
+	}
+	return inside
+}

@@ -1,0 +1,265 @@
+// Package surface describes what is painted on: the outline of a board and
+// its area, edges and sides, rims and dams, moulds, and how level it lies.
+//
+// A [Shape] is made by a constructor that refuses what cannot be cut from a
+// board (open or self-crossing outlines, no area), so every Shape that exists
+// has an area:
+//
+//	round, err := surface.Circle(300 * units.Millimetre)
+//	clock, err := surface.Outline("M0 0H300V300H0Z M140 150a10 10 0 1 0 20 0a10 10 0 1 0 -20 0Z")
+//
+// Straight edges, Bézier curves and arcs are kept as such: areas come from
+// Green's theorem in closed form, lengths of curves from Gauss–Legendre
+// quadrature. Only crossing tests and drawings work on a polyline.
+package surface
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"gonum.org/v1/gonum/mathext"
+
+	"jevvo/internal/core/units"
+)
+
+// Limits of what is taken for a board: nothing smaller than 1 mm or larger
+// than 20 m is poured.
+const (
+	minSize = 1 * units.Millimetre
+	maxSize = 20 * units.Metre
+)
+
+// A Point is a place on the board in mm, x to the right and y down, as in the
+// drawing.
+type Point struct{ X, Y float64 }
+
+func (p Point) sub(q Point) Point            { return Point{p.X - q.X, p.Y - q.Y} }
+func (p Point) add(q Point) Point            { return Point{p.X + q.X, p.Y + q.Y} }
+func (p Point) scale(f float64) Point        { return Point{p.X * f, p.Y * f} }
+func (p Point) cross(q Point) float64        { return p.X*q.Y - p.Y*q.X }
+func (p Point) dot(q Point) float64          { return p.X*q.X + p.Y*q.Y }
+func (p Point) length() float64              { return math.Hypot(p.X, p.Y) }
+func lerp(p, q Point, t float64) Point       { return p.add(q.sub(p).scale(t)) }
+func (p Point) near(q Point, e float64) bool { return p.sub(q).length() <= e }
+
+// A Box is an upright rectangle around something, in mm.
+type Box struct{ MinX, MinY, MaxX, MaxY float64 }
+
+// Width returns the extent along x.
+func (b Box) Width() units.Length { return units.Length(b.MaxX - b.MinX) }
+
+// Height returns the extent along y.
+func (b Box) Height() units.Length { return units.Length(b.MaxY - b.MinY) }
+
+// A Shape is the closed outline of one board face, holes included. The zero
+// Shape is empty; use the constructors.
+type Shape struct {
+	loops     []loop
+	lines     [][]Point // the loops as polylines, for drawing and bands
+	area      units.Area
+	perimeter units.Length
+	box       Box
+}
+
+// Area returns the area of the face, holes taken out.
+func (s Shape) Area() units.Area { return s.area }
+
+// Perimeter returns the length of all edges, those of holes included: resin
+// runs down every one of them.
+func (s Shape) Perimeter() units.Length { return s.perimeter }
+
+// SideArea returns the area of sides of the given depth.
+func (s Shape) SideArea(depth units.Length) units.Area { return s.perimeter.Times(depth) }
+
+// Bounds returns the upright box around the shape.
+func (s Shape) Bounds() Box { return s.box }
+
+// Loops returns the outline as closed polylines (the last point is joined to
+// the first), finely enough to draw.
+func (s Shape) Loops() [][]Point { return s.lines }
+
+// IsZero reports whether the shape is empty.
+func (s Shape) IsZero() bool { return len(s.loops) == 0 }
+
+// Path returns the outline as SVG path data in mm with the box's corner at
+// the origin.
+func (s Shape) Path() string {
+	var b strings.Builder
+	for _, line := range s.lines {
+		for i, p := range line {
+			b.WriteByte("ML"[min(i, 1)])
+			b.WriteString(strconv.FormatFloat(p.X-s.box.MinX, 'f', 2, 64))
+			b.WriteByte(' ')
+			b.WriteString(strconv.FormatFloat(p.Y-s.box.MinY, 'f', 2, 64))
+		}
+		b.WriteByte('Z')
+	}
+	return b.String()
+}
+
+// Scaled returns the shape enlarged by f about its corner.
+func (s Shape) Scaled(f float64) (Shape, error) {
+	if !(f > 0) || math.IsInf(f, 0) {
+		return Shape{}, fmt.Errorf("a shape cannot be scaled by %g", f)
+	}
+	loops := make([]loop, len(s.loops))
+	for i, l := range s.loops {
+		for _, seg := range l {
+			loops[i] = append(loops[i], seg.scaled(f))
+		}
+	}
+	return build(loops)
+}
+
+// Rectangle returns a board of width w and height h.
+func Rectangle(w, h units.Length) (Shape, error) {
+	if err := errors.Join(checkSize("width", w), checkSize("height", h)); err != nil {
+		return Shape{}, err
+	}
+	return Polygon([]Point{{0, 0}, {float64(w), 0}, {float64(w), float64(h)}, {0, float64(h)}})
+}
+
+// Circle returns a round board of diameter d.
+func Circle(d units.Length) (Shape, error) {
+	if err := checkSize("diameter", d); err != nil {
+		return Shape{}, err
+	}
+	return Ellipse(d, d)
+}
+
+// Ellipse returns an oval board with axes w and h. Its perimeter is
+// 4a·E(1 − b²/a²), E the complete elliptic integral of the second kind (DLMF
+// 19.9, published).
+func Ellipse(w, h units.Length) (Shape, error) {
+	if err := errors.Join(checkSize("width", w), checkSize("height", h)); err != nil {
+		return Shape{}, err
+	}
+	a, b := float64(w)/2, float64(h)/2
+	c := Point{a, b}
+	s, err := build([]loop{{
+		arcSegment(c, Point{a, 0}, Point{0, b}, 0, 2*math.Pi),
+	}})
+	if err != nil {
+		return Shape{}, err
+	}
+	long, short := math.Max(a, b), math.Min(a, b)
+	s.perimeter = units.Length(4 * long * mathext.CompleteE(1-short*short/(long*long)))
+	return s, nil
+}
+
+// Regular returns a board with n equal sides that fits a circle of diameter
+// d, one side down.
+func Regular(n int, d units.Length) (Shape, error) {
+	if n < 3 || n > 64 {
+		return Shape{}, fmt.Errorf("a regular board has 3 to 64 sides, not %d", n)
+	}
+	if err := checkSize("diameter", d); err != nil {
+		return Shape{}, err
+	}
+	points := make([]Point, n)
+	for i := range points {
+		a := 2*math.Pi*(float64(i)+0.5)/float64(n) + math.Pi/2
+		points[i] = Point{float64(d) / 2 * math.Cos(a), float64(d) / 2 * math.Sin(a)}
+	}
+	return Polygon(points)
+}
+
+// Polygon returns the board inside the closed line through the points.
+func Polygon(points []Point) (Shape, error) {
+	if n := len(points); n > 1 && points[0] == points[n-1] {
+		points = points[:n-1]
+	}
+	if len(points) < 3 {
+		return Shape{}, errors.New("an outline needs at least three corners")
+	}
+	l := make(loop, 0, len(points))
+	for i, p := range points {
+		if math.IsNaN(p.X) || math.IsNaN(p.Y) || math.Abs(p.X) > float64(maxSize) || math.Abs(p.Y) > float64(maxSize) {
+			return Shape{}, fmt.Errorf("corner %d is not on any board", i+1)
+		}
+		if q := points[(i+1)%len(points)]; p != q {
+			l = append(l, lineSegment(p, q))
+		}
+	}
+	return build([]loop{l})
+}
+
+// Outline returns the board inside SVG path data in mm: lines, cubic and
+// quadratic curves and arcs; inner outlines are holes by the even-odd rule.
+func Outline(path string) (Shape, error) {
+	loops, err := parsePath(path)
+	if err != nil {
+		return Shape{}, err
+	}
+	return build(loops)
+}
+
+func checkSize(what string, l units.Length) error {
+	switch {
+	case math.IsNaN(float64(l)) || l <= 0:
+		return fmt.Errorf("the %s must be more than nothing", what)
+	case l < minSize:
+		return fmt.Errorf("a %s under 1 mm is no board", what)
+	case l > maxSize:
+		return fmt.Errorf("a %s over 20 m is no board", what)
+	}
+	return nil
+}
+
+// build checks the loops against each other and sums them up.
+func build(loops []loop) (Shape, error) {
+	s := Shape{loops: loops, box: Box{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}}
+	if len(loops) == 0 {
+		return Shape{}, errors.New("the outline is empty")
+	}
+	rough := Box{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
+	for _, l := range loops {
+		for _, seg := range l {
+			rough.cover(seg.at(0))
+			rough.cover(seg.at(0.5))
+		}
+	}
+	size := math.Max(float64(rough.Width()), float64(rough.Height()))
+	if !(size >= float64(minSize)) || size > float64(maxSize) {
+		return Shape{}, errors.New("the outline must span between 1 mm and 20 m")
+	}
+	total := 0
+	for _, l := range loops {
+		line := l.flatten(size * 2e-4)
+		if len(line) < 3 {
+			return Shape{}, errors.New("part of the outline encloses nothing")
+		}
+		if total += len(line); total > maxPoints {
+			return Shape{}, fmt.Errorf("the outline has more than %d points; simplify it", maxPoints)
+		}
+		s.lines = append(s.lines, line)
+		for _, p := range line {
+			s.box.cover(p)
+		}
+	}
+	if at, crossed := crossing(s.lines, s.box); crossed {
+		return Shape{}, fmt.Errorf("the outline crosses itself near x %.1f mm, y %.1f mm", at.X, at.Y)
+	}
+	area, perimeter := 0.0, 0.0
+	for i, l := range loops {
+		sign := 1.0
+		if depth(s.lines, i)%2 == 1 {
+			sign = -1
+		}
+		area += sign * math.Abs(l.area())
+		perimeter += l.length()
+	}
+	if !(area > 1e-9*size*size) {
+		return Shape{}, errors.New("the outline encloses nothing")
+	}
+	s.area, s.perimeter = units.Area(area), units.Length(perimeter)
+	return s, nil
+}
+
+func (b *Box) cover(p Point) {
+	b.MinX, b.MaxX = math.Min(b.MinX, p.X), math.Max(b.MaxX, p.X)
+	b.MinY, b.MaxY = math.Min(b.MinY, p.Y), math.Max(b.MaxY, p.Y)
+}
