@@ -197,3 +197,13 @@ func golden(f func(float64) float64, a, b float64) (x, v float64) {
 	}
 	return d, fd
 }
+
+// Dominant returns the growth rate a painter would see: the larger one, save
+// that a mode which neither grows nor decays (two equal liquids have no
+// interface to speak of) is passed over for the surface mode.
+func (g Growth) Dominant() float64 {
+	if math.Abs(g.Larger) < growthFloor && g.Smaller < -growthFloor {
+		return g.Smaller
+	}
+	return g.Larger
+}

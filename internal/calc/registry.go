@@ -1,0 +1,154 @@
+// Package calc serves the sums of the core as JSON: one request type and one
+// answer type a calculator, units in the field names, nothing rounded.
+//
+// The Go types are the single source: their tags give the defaults, the JSON
+// Schema that refuses bad input, and the OpenAPI description.
+//
+//	answer, err := calc.Run("puddle-height", strings.NewReader("{}"))
+//
+// A refusal is a [*Problem] (RFC 9457).
+package calc
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"sort"
+
+	"github.com/creasty/defaults"
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	schemas "github.com/swaggest/jsonschema-go"
+)
+
+// MaxBody bounds a request.
+const MaxBody = 16 << 20
+
+// A Calculator is one sum: what it takes, what it gives.
+type Calculator struct {
+	Name, Summary   string
+	Request, Answer any // zero values, for the description
+	schema          *jsonschema.Schema
+	run             func(body []byte) (any, error)
+}
+
+var registry = map[string]Calculator{}
+
+// define adds a calculator; it panics on a type that has no schema, which is
+// a mistake in this package.
+func define[Req, Ans any](name, summary string, f func(Req) (Ans, error)) {
+	registry[name] = Calculator{
+		Name: name, Summary: summary, Request: new(Req), Answer: new(Ans),
+		schema: compile(name, new(Req)),
+		run: func(body []byte) (any, error) {
+			var req Req
+			if err := defaults.Set(&req); err != nil {
+				return nil, err
+			}
+			if err := json.Unmarshal(body, &req); err != nil {
+				return nil, err
+			}
+			return f(req)
+		},
+	}
+}
+
+// Names returns all calculators in alphabetical order.
+func Names() []string {
+	names := make([]string, 0, len(registry))
+	for n := range registry {
+		names = append(names, n)
+	}
+	sort.Strings(names)
+	return names
+}
+
+// Find returns the calculator of that name.
+func Find(name string) (Calculator, bool) {
+	c, ok := registry[name]
+	return c, ok
+}
+
+// Run reads a request for the named calculator and returns its answer as
+// JSON, or a *Problem.
+func Run(name string, in io.Reader) ([]byte, error) {
+	c, ok := Find(name)
+	if !ok {
+		return nil, &Problem{Title: "No such calculator", Status: http.StatusNotFound,
+			Detail: fmt.Sprintf("there is no calculator %q", name)}
+	}
+	body, err := io.ReadAll(io.LimitReader(in, MaxBody+1))
+	if err != nil {
+		return nil, notJSON("the request could not be read")
+	}
+	if len(body) > MaxBody {
+		return nil, &Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge, Detail: "a request is at most 16 MiB"}
+	}
+	return c.Run(body)
+}
+
+// Run reckons one request.
+func (c Calculator) Run(body []byte) ([]byte, error) {
+	value, err := parse(body)
+	if err != nil {
+		return nil, err
+	}
+	if err := c.schema.Validate(value); err != nil {
+		return nil, refused(fieldErrors(err)...)
+	}
+	answer, err := c.run(body)
+	if err != nil {
+		return nil, asProblem(err)
+	}
+	out, err := json.Marshal(answer)
+	if err != nil { // NaN or infinity: an input at the edge of what floats hold
+		return nil, refused(FieldError{Message: "these values are out of range: the answer is not a finite number"})
+	}
+	return out, nil
+}
+
+// compile makes the schema of a request type.
+func compile(name string, req any) *jsonschema.Schema {
+	reflector := schemas.Reflector{}
+	s, err := reflector.Reflect(req, schemas.InlineRefs)
+	if err == nil {
+		var raw []byte
+		if raw, err = json.Marshal(s); err == nil {
+			var doc any
+			if doc, err = jsonschema.UnmarshalJSON(bytes.NewReader(raw)); err == nil {
+				c := jsonschema.NewCompiler()
+				if err = c.AddResource(name+".json", doc); err == nil {
+					return c.MustCompile(name + ".json")
+				}
+			}
+		}
+	}
+	panic(fmt.Sprintf("calculator %s: %v", name, err))
+}
+
+// asProblem turns an error of the core into a 422.
+func asProblem(err error) error {
+	var p *Problem
+	if errors.As(err, &p) {
+		return p
+	}
+	var f FieldError
+	if errors.As(err, &f) {
+		return refused(f)
+	}
+	var t *json.UnmarshalTypeError
+	if errors.As(err, &t) {
+		return refused(FieldError{Field: t.Field, Message: "has the wrong type"})
+	}
+	return refused(FieldError{Message: err.Error()})
+}
+
+// at names the field an error of the core is about.
+func at(field string, err error) error {
+	if err == nil {
+		return nil
+	}
+	return FieldError{Field: field, Message: err.Error()}
+}
