@@ -120,3 +120,19 @@ func SettlingSpeed(diameter units.Length, rho units.Density, l Liquid) (float64,
 	r := diameter.Metres() / 2
 	return 1e6 * 2. / 9 * float64(rho-l.Density) * Gravity * r * r / l.Viscosity.PascalSeconds(), nil
 }
+
+// SideAfter returns the film left on a side at depth z after draining for
+// flow = ∫dt/ν, h = √(z/(g·∫dt/ν)): Jeffreys' law for a liquid that thickens.
+func SideAfter(flow float64, z units.Length) (units.Length, error) {
+	if !positive(flow) || !(z >= 0) {
+		return 0, errors.New("depth and flow must be positive")
+	}
+	return units.Length(1000 * math.Sqrt(z.Metres()/(Gravity*flow))), nil
+}
+
+// MeanSide returns the average of SideAfter over sides of the given depth:
+// two thirds of what is left at the bottom.
+func MeanSide(flow float64, depth units.Length) (units.Length, error) {
+	h, err := SideAfter(flow, depth)
+	return h * 2 / 3, err
+}

@@ -26,6 +26,9 @@ var (
 	}
 )
 
+// ScuffStep is the preparation a coat over a hard one needs.
+const ScuffStep = "Scuff and wipe"
+
 // Library holds the built-in techniques. Run-off shares and times are common
 // practice.
 var Library = []Technique{
@@ -36,9 +39,9 @@ var Library = []Technique{
 		RunOff:  RunOff{0.08, 0.10, 0.12},
 		Steps: []Step{
 			layOut, mix, colourCups,
-			{Name: "Spread the bed", Window: cure.Runny, Fixed: 0.5, PerM2: 14,
+			{Name: "Spread the bed", Pours: true, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
 				Do: "Pour the bed and spread it to every edge with a flat stick."},
-			{Name: "Lay the stripes", Window: cure.Lacing, PerCup: 0.7, PerM2: 4,
+			{Name: "Lay the stripes", Pours: true, Window: cure.Lacing, PerCup: 0.7, PerM2: 4,
 				Do: "Lay the colours in stripes, white last or on top."},
 			breakBubbles,
 			{Name: "Swipe", Window: cure.Lacing, Fixed: 2, PerM2: 48, Safety: []string{"flame", "respirator"},
@@ -53,9 +56,9 @@ var Library = []Technique{
 		RunOff:  RunOff{0.05, 0.07, 0.08},
 		Steps: []Step{
 			layOut, mix, colourCups,
-			{Name: "Spread the base", Window: cure.Runny, Fixed: 0.5, PerM2: 14,
+			{Name: "Spread the base", Pours: true, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
 				Do: "Pour the base colour and spread it to every edge."},
-			{Name: "Pool the accents", Window: cure.Lacing, PerCup: 1.0, PerM2: 8,
+			{Name: "Pool the accents", Pours: true, Window: cure.Lacing, PerCup: 1.0, PerM2: 8,
 				Do: "Pour the accents in pools and thin ribbons, heavier colours over lighter ones."},
 			{Name: "Let it overturn", Window: cure.Lacing, Fixed: 10, Waiting: true,
 				Do: "Leave it alone for ten minutes. Cells open after the pour and go on into the cure."},
@@ -71,7 +74,7 @@ var Library = []Technique{
 		RunOff:  RunOff{0.15, 0.20, 0.25},
 		Steps: []Step{
 			layOut, mix, colourCups,
-			{Name: "Lay the ribbons", Window: cure.Runny, PerCup: 0.7, PerM2: 6,
+			{Name: "Lay the ribbons", Pours: true, Window: cure.Runny, PerCup: 0.7, PerM2: 6,
 				Do: "Pour the colours in ribbons side by side across the board."},
 			{Name: "Tilt", Window: cure.Lacing, Fixed: 2, PerM2: 12,
 				Do: "Tilt slowly, one corner after the other. Fast tilting tears drops and dumps resin."},
@@ -91,10 +94,10 @@ var TopCoat = Technique{
 	Bed:     "Hard or tacky coat",
 	RunOff:  RunOff{0.05, 0.06, 0.08},
 	Steps: []Step{
-		{Name: "Scuff and wipe", BeforeMixing: true, Fixed: 4, PerM2: 20, Safety: []string{"dust"},
+		{Name: ScuffStep, BeforeMixing: true, Fixed: 4, PerM2: 20, Safety: []string{"dust"},
 			Do: "Wet-sand a hard coat lightly, wipe with isopropanol and let it flash off. A tacky coat needs neither."},
 		layOut, mix,
-		{Name: "Flood", Window: cure.Runny, Fixed: 1, PerM2: 16,
+		{Name: "Flood", Pours: true, Window: cure.Runny, Fixed: 1, PerM2: 16,
 			Do: "Pour from the middle and spread to the edges."},
 		breakBubbles,
 		{Name: "Watch for bubbles", Window: cure.Lacing, Fixed: 10, Waiting: true, Safety: []string{"flame"},

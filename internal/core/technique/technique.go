@@ -49,6 +49,7 @@ type Step struct {
 	Safety       []string // keys of the safety notes
 	BeforeMixing bool
 	Waiting      bool // hands free
+	Pours        bool // empties the cups
 }
 
 // A Job is what the times depend on.

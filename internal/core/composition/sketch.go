@@ -1,0 +1,257 @@
+// Package composition places the colours of a coat on a board.
+//
+// A [Sketch] is the plan before anything is poured: bands, ribbons or pools
+// whose areas are the colours' shares of the face. The same board and colours
+// always give the same sketch.
+package composition
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"sort"
+	"strings"
+
+	"jevvo/internal/core/portion"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+)
+
+// A Colour is what the sketch needs of a cup.
+type Colour struct {
+	ID    string
+	Share float64
+	Base  bool // lies under the others
+	White bool // laid last
+}
+
+// A Region is one stretch of a colour, as SVG path data in mm over the
+// board's box (corner at the origin). Regions are drawn in order, clipped to
+// the board.
+type Region struct {
+	Colour string
+	Path   string
+	Area   units.Area // of the board's face that the colour is meant to cover here
+}
+
+// Sketch lays the colours out for a technique's layout. The areas of a
+// colour's regions add up to its share of the face.
+func Sketch(layout technique.Layout, board surface.Shape, colours []Colour) []Region {
+	sum := 0.0
+	for _, c := range colours {
+		sum += c.Share
+	}
+	if !(sum > 0) || board.IsZero() {
+		return nil
+	}
+	shares := make([]Colour, 0, len(colours))
+	for _, c := range colours {
+		if c.Share > 0 {
+			c.Share /= sum
+			shares = append(shares, c)
+		}
+	}
+	switch layout {
+	case technique.LayoutCells:
+		return pools(board, shares)
+	case technique.LayoutRibbons:
+		return bands(board, ribbons(shares), 0.018)
+	}
+	return bands(board, stripes(shares), 0.004)
+}
+
+// split parts the colours into those that lie under and those on top, white
+// last.
+func split(colours []Colour) (under, over []Colour) {
+	for _, c := range colours {
+		if c.Base {
+			under = append(under, c)
+		} else {
+			over = append(over, c)
+		}
+	}
+	sort.SliceStable(over, func(i, j int) bool { return !over[i].White && over[j].White })
+	return under, over
+}
+
+// stripes is the order of a swipe from the top edge down: base showing
+// between the accents, white next to each of them.
+func stripes(colours []Colour) []Colour {
+	under, over := split(colours)
+	if len(under) == 0 {
+		return over
+	}
+	var out []Colour
+	gaps := float64(len(over) + 1)
+	for i := 0; i <= len(over); i++ {
+		for _, u := range under {
+			out = append(out, Colour{ID: u.ID, Share: u.Share / gaps})
+		}
+		if i < len(over) {
+			out = append(out, over[i])
+		}
+	}
+	return out
+}
+
+// ribbons repeats the colours side by side so that neighbours meet often.
+func ribbons(colours []Colour) []Colour {
+	const rounds = 3
+	var out []Colour
+	for r := range rounds {
+		for i := range colours {
+			c := colours[(i+r)%len(colours)]
+			out = append(out, Colour{ID: c.ID, Share: c.Share / rounds})
+		}
+	}
+	return out
+}
+
+// bands cuts the board across into stretches of the given shares, their
+// edges waved by the amplitude (a share of the board's height).
+func bands(board surface.Shape, order []Colour, amplitude float64) []Region {
+	box := board.Bounds()
+	w, h := float64(box.Width()), float64(box.Height())
+	profile := newProfile(board)
+	out := make([]Region, 0, len(order))
+	top, done := wave{}, 0.0
+	for i, c := range order {
+		done += c.Share
+		bottom := wave{y: h * 1.05}
+		if i < len(order)-1 {
+			bottom = wave{y: profile.at(done), amplitude: amplitude * h, phase: 1.7 * float64(i), width: w}
+		}
+		if i == 0 {
+			top = wave{y: -0.05 * h}
+		}
+		out = append(out, Region{c.ID, between(top, bottom, w), units.Area(c.Share) * board.Area()})
+		top = bottom
+	}
+	return out
+}
+
+// A wave is the border between two bands. Whole periods across the board
+// leave the bands' areas as they were.
+type wave struct{ y, amplitude, phase, width float64 }
+
+func (w wave) at(x float64) float64 {
+	if w.amplitude == 0 {
+		return w.y
+	}
+	t := 2 * math.Pi * x / w.width
+	return w.y + w.amplitude*(math.Sin(2*t+w.phase)+0.45*math.Sin(5*t+2.3*w.phase))
+}
+
+func between(top, bottom wave, w float64) string {
+	const n = 40
+	var b strings.Builder
+	for i := range n + 1 {
+		x := w * float64(i) / n
+		fmt.Fprintf(&b, "%c%.1f %.1f", "ML"[min(i, 1)], x, top.at(x))
+	}
+	for i := n; i >= 0; i-- {
+		x := w * float64(i) / n
+		fmt.Fprintf(&b, "L%.1f %.1f", x, bottom.at(x))
+	}
+	b.WriteByte('Z')
+	return b.String()
+}
+
+// A profile knows how much of the board lies above each height.
+type profile struct {
+	h     float64
+	above []float64 // share of the area above row i of n
+}
+
+// profileRows is fine enough that a cut is true to a thousandth of the board.
+const profileRows = 1000
+
+func newProfile(board surface.Shape) profile {
+	box := board.Bounds()
+	p := profile{h: float64(box.Height()), above: make([]float64, profileRows+1)}
+	step := p.h / profileRows
+	for i := range profileRows {
+		p.above[i+1] = p.above[i] + chord(board.Loops(), box.MinY+(float64(i)+0.5)*step)
+	}
+	for i := range p.above {
+		p.above[i] /= p.above[profileRows]
+	}
+	return p
+}
+
+// at returns the height above which the share of the board lies.
+func (p profile) at(share float64) float64 {
+	i := sort.SearchFloat64s(p.above, share)
+	if i <= 0 {
+		return 0
+	}
+	if i > profileRows {
+		return p.h
+	}
+	f := (share - p.above[i-1]) / (p.above[i] - p.above[i-1])
+	return (float64(i-1) + f) * p.h / profileRows
+}
+
+// chord returns the length of the board along the line at y.
+func chord(loops [][]surface.Point, y float64) float64 {
+	var xs []float64
+	for _, line := range loops {
+		for i, a := range line {
+			b := line[(i+1)%len(line)]
+			if (a.Y > y) != (b.Y > y) {
+				xs = append(xs, a.X+(y-a.Y)/(b.Y-a.Y)*(b.X-a.X))
+			}
+		}
+	}
+	sort.Float64s(xs)
+	sum := 0.0
+	for i := 0; i+1 < len(xs); i += 2 {
+		sum += xs[i+1] - xs[i]
+	}
+	return sum
+}
+
+// poolCount is how many pools a sketch of cells has.
+const poolCount = 40
+
+// pools lays the base over the whole face and the other colours on it as
+// round pools whose areas add up to their shares.
+func pools(board surface.Shape, colours []Colour) []Region {
+	under, over := split(colours)
+	box := board.Bounds()
+	w, h := float64(box.Width()), float64(box.Height())
+	out := bands(board, stripes(under), 0.01)
+	exact := make([]float64, len(over))
+	for i, c := range over {
+		exact[i] = c.Share * poolCount
+	}
+	counts, _ := portion.LargestRemainder(exact)
+	random := rand.New(rand.NewPCG(41, 7)) // any fixed seed: the sketch must not jump about
+	for i, c := range over {
+		n := max(1, counts[i])
+		each := units.Area(c.Share/float64(n)) * board.Area()
+		r := math.Sqrt(float64(each) / math.Pi)
+		for k := range n {
+			// A low-discrepancy scatter keeps pools of one colour apart.
+			x := math.Mod(0.5+0.7548776662*float64(k*len(over)+i+1)+0.08*random.Float64(), 1)
+			y := math.Mod(0.5+0.5698402910*float64(k*len(over)+i+1)+0.08*random.Float64(), 1)
+			out = append(out, Region{c.ID, pool(x*w, y*h, r, random), each})
+		}
+	}
+	return out
+}
+
+// pool draws a wobbling round of radius r.
+func pool(x, y, r float64, random *rand.Rand) string {
+	const n = 24
+	a, b := random.Float64()*2*math.Pi, random.Float64()*2*math.Pi
+	var s strings.Builder
+	for i := range n {
+		t := 2 * math.Pi * float64(i) / n
+		q := r * (1 + 0.10*math.Sin(2*t+a) + 0.06*math.Sin(3*t+b))
+		fmt.Fprintf(&s, "%c%.1f %.1f", "ML"[min(i, 1)], x+q*math.Cos(t), y+q*math.Sin(t))
+	}
+	s.WriteByte('Z')
+	return s.String()
+}

@@ -1,0 +1,179 @@
+// Package store keeps the studio in one SQLite file: one file of this package
+// an aggregate, migrations embedded, every change in one transaction.
+//
+// A change is acknowledged only after it is on disk: the journal is a
+// write-ahead log synced at every commit, so neither kill -9 nor a power cut
+// takes back what was confirmed.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/pressly/goose/v3"
+	_ "modernc.org/sqlite" // a driver that needs no C compiler
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Errors callers can tell apart.
+var (
+	// ErrNotFound means there is no such record.
+	ErrNotFound = errors.New("there is no such record")
+	// ErrConflict means the record was changed since it was read.
+	ErrConflict = errors.New("it was changed on another page in the meantime")
+	// ErrTaken means the name is in use.
+	ErrTaken = errors.New("that name is taken")
+	// ErrDiskFull means nothing could be written.
+	ErrDiskFull = errors.New("the disk is full; nothing was changed")
+)
+
+// A Store is an open database. It is safe for concurrent use.
+type Store struct{ db *sql.DB }
+
+// Open opens or creates the database file and brings it up to date.
+func Open(ctx context.Context, path string) (*Store, error) {
+	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
+		return nil, fmt.Errorf("make the data folder: %w", err)
+	}
+	q := url.Values{}
+	for _, p := range []string{"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(10000)", "trusted_schema(0)"} {
+		q.Add("_pragma", p)
+	}
+	q.Set("_txlock", "immediate")
+	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
+	if err != nil {
+		return nil, fmt.Errorf("open %s: %w", path, err)
+	}
+	db.SetMaxOpenConns(8)
+	if err := migrate(ctx, db); err != nil {
+		return nil, errors.Join(fmt.Errorf("bring %s up to date: %w", path, err), db.Close())
+	}
+	return &Store{db}, nil
+}
+
+func migrate(ctx context.Context, db *sql.DB) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectSQLite3, db, files)
+	if err != nil {
+		return err
+	}
+	_, err = provider.Up(ctx)
+	return err
+}
+
+// Close ends all use of the store and folds the log back into the file.
+func (s *Store) Close() error {
+	_, err := s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE)")
+	return errors.Join(err, s.db.Close())
+}
+
+// Ping reports whether the database answers.
+func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
+
+// Backup writes a consistent copy to a new file while the store is in use.
+func (s *Store) Backup(ctx context.Context, path string) error {
+	if _, err := os.Stat(path); err == nil {
+		return fmt.Errorf("%s exists already", path)
+	}
+	_, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path)
+	return wrap("write the backup", err)
+}
+
+// write runs f in one transaction.
+func (s *Store) write(ctx context.Context, doing string, f func(*sql.Tx) error) error {
+	tx, err := s.db.BeginTx(ctx, nil)
+	if err != nil {
+		return wrap(doing, err)
+	}
+	if err := f(tx); err != nil {
+		return wrap(doing, errors.Join(err, ignoreDone(tx.Rollback())))
+	}
+	return wrap(doing, tx.Commit())
+}
+
+func ignoreDone(err error) error {
+	if errors.Is(err, sql.ErrTxDone) {
+		return nil
+	}
+	return err
+}
+
+// wrap says what was being done and maps driver errors to this package's.
+func wrap(doing string, err error) error {
+	switch {
+	case err == nil:
+		return nil
+	case errors.Is(err, sql.ErrNoRows):
+		err = ErrNotFound
+	case strings.Contains(err.Error(), "UNIQUE constraint failed"):
+		err = ErrTaken
+	case strings.Contains(err.Error(), "database or disk is full"):
+		err = ErrDiskFull
+	}
+	return fmt.Errorf("%s: %w", doing, err)
+}
+
+// stamp is how times are kept: UTC, sortable, to the millisecond.
+const stampLayout = "2006-01-02T15:04:05.000Z"
+
+func stamp(t time.Time) string { return t.UTC().Format(stampLayout) }
+
+func parseStamp(s string) time.Time {
+	t, err := time.Parse(stampLayout, s)
+	if err != nil {
+		return time.Time{}
+	}
+	return t
+}
+
+func encode(v any) (string, error) {
+	b, err := json.Marshal(v)
+	return string(b), err
+}
+
+// changed turns an update that met no row into ErrConflict or ErrNotFound.
+func changed(res sql.Result, err error, exists func() error) error {
+	if err != nil {
+		return err
+	}
+	n, err := res.RowsAffected()
+	if err != nil || n == 1 {
+		return err
+	}
+	if err := exists(); err != nil {
+		return err
+	}
+	return ErrConflict
+}
+
+// all scans every row of a query.
+func all[T any](rows *sql.Rows, err error, scan func(*sql.Rows) (T, error)) ([]T, error) {
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []T
+	for rows.Next() {
+		v, err := scan(rows)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, rows.Err()
+}

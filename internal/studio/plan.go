@@ -1,0 +1,471 @@
+package studio
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"jevvo/internal/core/composition"
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/film"
+	"jevvo/internal/core/portion"
+	"jevvo/internal/core/resin"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+)
+
+// A Plan is everything reckoned from a piece.
+type Plan struct {
+	Piece     Piece
+	Product   Product
+	Settings  Settings
+	Technique technique.Technique
+
+	Boards    []surface.Shape
+	Face      units.Area
+	Perimeter units.Length
+	SideArea  units.Area
+	Sketches  [][]composition.Region // one a board
+
+	Puddle   film.Puddle
+	Kinetics cure.Kinetics
+	Mould    units.Volume // 0 unless the piece is cast
+
+	Coats    []CoatPlan
+	Deliver  time.Time
+	HeatSafe time.Time
+	Cost     float64
+
+	Judgements []Judgement
+}
+
+// A CoatPlan is one layer: how much, in which cups, and when.
+type CoatPlan struct {
+	Key, Name string
+	Technique technique.Technique
+	Film      units.Length
+	Colours   []Colour // of this coat
+
+	Amount  portion.Amount
+	Learned Learned
+	Total   units.Volume // with what this studio has learnt
+	Lot     portion.Lot
+	Cups    []CupPlan
+	Batch   resin.Batch  // the whole coat
+	Stages  []Stage      // lots small enough to use fresh
+	LotMax  units.Volume // and why
+	LotWhy  string
+	UseBy   float64 // minutes such a lot lasts in its jug
+
+	Clock   *cure.Clock
+	Fit     technique.Fit
+	Prep    time.Duration
+	Start   time.Time // gloves on
+	Met     time.Time // parts meet
+	Covered time.Time
+	Windows map[cure.Phase]Span
+	Side    SideForecast
+}
+
+// A Span is a window in clock time; To is zero for one that never closes.
+type Span struct{ From, To time.Time }
+
+// A CupPlan is one cup of a coat.
+type CupPlan struct {
+	Colour   Colour
+	Share    float64 // of the sum
+	Volume   units.Volume
+	A, B     resin.Part
+	Pigment  units.Mass
+	OffRatio bool
+}
+
+// A Stage is one mixed lot of a coat.
+type Stage struct {
+	Volume units.Volume
+	A, B   resin.Part
+}
+
+// A SideForecast is what stays on the sides when resin runs over them.
+type SideForecast struct {
+	Top, Bottom, Mean units.Length // film at a tenth of the depth, at the bottom, on average
+	SeeThrough        bool
+	Hold              float64 // minute until which a dam must hold for a covering film; 0 when none
+}
+
+// Part names the stage of work a judgement belongs to.
+type Part string
+
+// The parts of a piece in the order of work.
+const (
+	PartBrief   Part = "brief"
+	PartSurface Part = "surface"
+	PartColours Part = "composition"
+	PartCups    Part = "cups"
+	PartClock   Part = "clock"
+	PartDays    Part = "days"
+)
+
+// Weight says how serious a judgement is.
+type Weight string
+
+// The weights.
+const (
+	Settled Weight = "settled"
+	Mind    Weight = "open"
+	Trouble Weight = "trouble"
+)
+
+// A Judgement is one sentence about the plan: the verdict, then the number,
+// then what to do.
+type Judgement struct {
+	Part   Part
+	Weight Weight
+	Text   string
+	Advice string
+}
+
+// Plan reckons a piece by its id.
+func (s *Studio) Plan(ctx context.Context, id int64) (Plan, error) {
+	p, err := s.Piece(ctx, id)
+	if err != nil {
+		return Plan{}, err
+	}
+	return s.PlanPiece(ctx, p)
+}
+
+// PlanPiece reckons a piece that was just read or edited.
+func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
+	set, err := s.Settings(ctx)
+	if err != nil {
+		return Plan{}, err
+	}
+	product, err := s.Product(ctx, p.ProductID)
+	if err != nil {
+		return Plan{}, fmt.Errorf("the resin of %q: %w", p.Name, err)
+	}
+	learned, err := s.Learned(ctx)
+	if err != nil {
+		return Plan{}, err
+	}
+	return Reckon(p, product, set, learned)
+}
+
+// Reckon makes the plan of a piece. It is a pure function of its arguments.
+func Reckon(p Piece, product Product, set Settings, learned map[string]Learned) (Plan, error) {
+	plan := Plan{Piece: p, Product: product, Settings: set}
+	var err error
+	if plan.Boards, err = p.Boards(); err != nil {
+		return plan, err
+	}
+	var ok bool
+	if plan.Technique, ok = technique.Find(p.Technique); !ok {
+		return plan, fmt.Errorf("there is no technique %q", p.Technique)
+	}
+	if plan.Kinetics, err = product.Kinetics(); err != nil {
+		return plan, err
+	}
+	for _, b := range plan.Boards {
+		plan.Face += b.Area()
+		plan.Perimeter += b.Perimeter()
+	}
+	plan.SideArea = plan.Perimeter.Times(p.Depth)
+	liquid := film.DefaultLiquid
+	liquid.Density = product.Density()
+	if plan.Puddle, err = film.PuddleHeight(film.DefaultContactAngle, liquid); err != nil {
+		return plan, err
+	}
+	if plan.Mould, err = p.mould(plan.Boards); err != nil {
+		return plan, err
+	}
+	plan.sketch()
+	if err := plan.coats(learned); err != nil {
+		return plan, err
+	}
+	plan.judge()
+	return plan, nil
+}
+
+// mould returns the cavity of a cast piece.
+func (s Spec) mould(boards []surface.Shape) (units.Volume, error) {
+	if s.Support != surface.MouldSlab {
+		return 0, nil
+	}
+	if s.MouldWater > 0 {
+		v, err := surface.MouldByWater(s.MouldWater)
+		return v * units.Volume(len(boards)), err
+	}
+	var sum units.Volume
+	for _, b := range boards {
+		v, err := surface.MouldByDepth(b, s.MouldDepth)
+		if err != nil {
+			return 0, err
+		}
+		sum += v
+	}
+	return sum, nil
+}
+
+func (p *Plan) sketch() {
+	colours := make([]composition.Colour, 0, len(p.Piece.Colours))
+	for _, c := range p.Piece.Colours {
+		colours = append(colours, composition.Colour{ID: c.ID, Share: c.Share, Base: c.Role == RoleBase || c.Role == RoleClear, White: c.Role == RoleWhite})
+	}
+	for _, b := range p.Boards {
+		p.Sketches = append(p.Sketches, composition.Sketch(p.Technique.Layout, b, colours))
+	}
+}
+
+// dammed reports whether something keeps the film on the face.
+func (s Spec) dammed() bool {
+	return s.Edge != surface.Open || s.Support == surface.MouldSlab
+}
+
+var clearColour = Colour{ID: "clear", Name: "Clear", Role: RoleClear, Swatch: "#dfe3e4", Share: 1}
+
+// coats lays out the layers of the piece one after the other.
+func (p *Plan) coats(learned map[string]Learned) error {
+	type layer struct {
+		key, name string
+		technique technique.Technique
+		film      units.Length
+		colours   []Colour
+	}
+	spec := p.Piece.Spec
+	layers := []layer{{"first", "First pour", p.Technique, spec.Film, spec.Colours}}
+	switch spec.Second {
+	case SecondColours:
+		layers = append(layers, layer{"second", "Second coat", p.Technique, spec.SecondFilm, spec.Colours})
+	case SecondClear:
+		layers = append(layers, layer{"second", "Second coat", technique.TopCoat, spec.SecondFilm, []Colour{clearColour}})
+	}
+	if spec.Top {
+		layers = append(layers, layer{"top", "Top coat", technique.TopCoat, spec.TopFilm, []Colour{clearColour}})
+	}
+	start := spec.Start
+	for i, l := range layers {
+		c := CoatPlan{Key: l.key, Name: l.name, Technique: l.technique, Film: l.film, Colours: l.colours, Learned: learned[l.technique.ID]}
+		if err := p.amount(&c, i == 0); err != nil {
+			return err
+		}
+		if err := p.time(&c, start, i > 0); err != nil {
+			return err
+		}
+		if err := p.lots(&c); err != nil {
+			return err
+		}
+		if i == 0 && spec.Sides == surface.SidesRunOver && spec.Depth > 0 {
+			c.Side = p.sides(c)
+		}
+		p.Coats = append(p.Coats, c)
+		p.Cost += p.Product.CostOf(c.Total)
+		if i < len(layers)-1 {
+			start = p.next(c, layers[i+1].technique)
+		}
+	}
+	last := p.Coats[len(p.Coats)-1]
+	p.Deliver = p.Settings.Slot(last.Windows[cure.Cured].From, 0)
+	p.HeatSafe = last.Windows[cure.HeatReady].From
+	return nil
+}
+
+// amount reckons how much a coat takes and divides it among the cups.
+func (p *Plan) amount(c *CoatPlan, first bool) error {
+	spec := p.Piece.Spec
+	runOff := c.Technique.RunOff.Usual
+	if spec.dammed() {
+		runOff = technique.Dammed.Usual
+	}
+	coat := portion.Coat{Face: p.Face, Film: c.Film, RunOff: runOff, Cups: len(c.Colours), CupLoss: p.Settings.CupLoss}
+	if first {
+		coat.Absorbed = spec.Support.Absorbed(p.Face, spec.Sealed)
+		coat.Texture, coat.Inclusions = spec.Texture, spec.Inclusions
+	}
+	if spec.Sides == surface.SidesRunOver && !spec.dammed() {
+		coat.Side, coat.SideFilm = p.SideArea, usualSideFilm
+	}
+	if p.Mould > 0 && first { // a cast fills its cavity, whatever the film
+		coat.Face, coat.Film = units.Area(float64(p.Mould)*1000), 1
+	}
+	var err error
+	if c.Amount, err = coat.Amount(); err != nil {
+		return fmt.Errorf("%s: %w", c.Name, err)
+	}
+	ratio := c.Learned.Ratio()
+	poured := c.Amount.Poured() * units.Volume(ratio)
+	c.Total = poured + c.Amount.CupLoss
+	shares := make([]portion.Share, len(c.Colours))
+	sum := 0.0
+	for i, col := range c.Colours {
+		shares[i] = portion.Share{Name: col.Name, Share: col.Share}
+		sum += col.Share
+	}
+	if c.Lot, err = portion.Cups(p.Product.Product, poured, p.Settings.CupLoss, p.Settings.ScaleStep, shares); err != nil {
+		return err
+	}
+	if c.Batch, err = p.Product.Volume(c.Total); err != nil {
+		return err
+	}
+	for i, cup := range c.Lot.Cups {
+		col := c.Colours[i]
+		c.Cups = append(c.Cups, CupPlan{
+			Colour: col, Share: col.Share / sum, Volume: cup.Volume,
+			A:        resin.Part{Mass: cup.A, Volume: cup.A.Filling(p.Product.DensityA)},
+			B:        resin.Part{Mass: cup.B, Volume: cup.B.Filling(p.Product.DensityB)},
+			Pigment:  (cup.A + cup.B) * units.Mass(col.Load),
+			OffRatio: cup.OffRatio,
+		})
+	}
+	return nil
+}
+
+// usualSideFilm is what a plan allows for the sides of an open board, most of
+// which drips on (common practice).
+const usualSideFilm = 0.3 * units.Millimetre
+
+// time lays the coat's steps on its clock.
+func (p *Plan) time(c *CoatPlan, start time.Time, scuffed bool) error {
+	c.Clock = cure.NewClock(p.Kinetics, cure.Constant(p.Piece.Room))
+	job := technique.Job{Face: p.Face, Cups: p.colouredCups(c)}
+	for _, s := range c.Technique.Preparation() {
+		if s.Name == technique.ScuffStep && (!scuffed || p.Settings.Recoat != RecoatScuff) {
+			continue
+		}
+		c.Prep += minutes(s.Minutes(job))
+	}
+	c.Fit = c.Technique.Lay(job, c.Clock)
+	if c.Fit.Ends+c.Prep.Minutes() > 7*24*60 {
+		return errors.New("this coat would take longer than a week")
+	}
+	c.Start = start
+	c.Met = start.Add(c.Prep)
+	c.Covered = c.Met.Add(minutes(c.Fit.Ends))
+	c.Windows = map[cure.Phase]Span{}
+	for _, w := range c.Clock.Windows() {
+		span := Span{From: c.Met.Add(minutes(w.From))}
+		if w.To < maxMinutes {
+			span.To = c.Met.Add(minutes(w.To))
+		}
+		c.Windows[w.Phase] = span
+	}
+	return nil
+}
+
+// maxMinutes is beyond any window worth a date.
+const maxMinutes = 50 * 365 * 24 * 60
+
+func (p *Plan) colouredCups(c *CoatPlan) int {
+	n := 0
+	for _, col := range c.Colours {
+		if col.Role != RoleClear {
+			n++
+		}
+	}
+	return n
+}
+
+func minutes(m float64) time.Duration {
+	return time.Duration(min(m, maxMinutes) * float64(time.Minute))
+}
+
+// next returns when the coat after c can start, by the studio's school.
+func (p *Plan) next(c CoatPlan, then technique.Technique) time.Time {
+	job := technique.Job{Face: p.Face, Cups: 1}
+	prep, hands := 0.0, 0.0
+	for _, s := range then.Steps {
+		if s.BeforeMixing {
+			if s.Name != technique.ScuffStep || p.Settings.Recoat == RecoatScuff {
+				prep += s.Minutes(job)
+			}
+		} else {
+			hands += s.Minutes(job)
+		}
+	}
+	whole := minutes(prep + hands)
+	if p.Settings.Recoat == RecoatTacky {
+		tacky := c.Windows[cure.Tacky]
+		start := p.Settings.Slot(tacky.From.Add(-minutes(prep)), whole)
+		if start.Add(minutes(prep)).Before(tacky.To) {
+			return start
+		}
+	}
+	return p.Settings.Slot(c.Windows[cure.Hard].From, whole)
+}
+
+// lots cuts the coat into lots that are used before they age in the jug: none
+// larger than the product allows, nor than what the technique pours within
+// the time such a lot keeps.
+func (p *Plan) lots(c *CoatPlan) error {
+	c.LotMax, c.LotWhy = p.Product.MaxLot, "the product's largest lot"
+	pouring := p.pouringMinutes(c)
+	for range 8 {
+		v := min(c.LotMax, c.Total)
+		f, err := p.Kinetics.InCup(v.Weighing(p.Product.Density()), p.Piece.Room, p.Piece.Room)
+		if err != nil {
+			return err
+		}
+		c.UseBy = f.UseBy
+		needs := p.Product.MixMinutes + pouring*float64(v/c.Total)
+		if needs <= f.UseBy || v <= 20 {
+			break
+		}
+		c.LotMax, c.LotWhy = v*0.8, "what is poured before it ages in the jug"
+	}
+	step := min(p.Settings.JugStep, c.Total)
+	volumes, err := resin.Stages(c.Total, max(c.LotMax, step), step)
+	if err != nil {
+		return err
+	}
+	for _, v := range volumes {
+		b, err := p.Product.Volume(v)
+		if err != nil {
+			return err
+		}
+		c.Stages = append(c.Stages, Stage{v, b.A, b.B})
+	}
+	return nil
+}
+
+// pouringMinutes is how long resin stands in cups: from mixing until the last
+// step that pours.
+func (p *Plan) pouringMinutes(c *CoatPlan) float64 {
+	sum := 0.0
+	for _, s := range c.Fit.Steps {
+		if s.Pours {
+			sum += s.To - s.From
+		}
+	}
+	return sum
+}
+
+// coveringSide is the film from which a colour hides a side (common
+// practice); thinner ones are see-through.
+const coveringSide = 0.30 * units.Millimetre
+
+// sides forecasts the film left on the sides once the resin has stopped.
+func (p *Plan) sides(c CoatPlan) SideForecast {
+	released := c.Fit.Ends
+	if p.Piece.Edge == surface.Dam {
+		released = c.Clock.Window(cure.Holding).To / 2
+	}
+	forecast := func(from float64) (SideForecast, error) {
+		flow := c.Clock.Flow(from, c.Clock.Gel(), p.Product.Viscosity, p.Product.Density())
+		top, err1 := film.SideAfter(flow, p.Piece.Depth/10)
+		bottom, err2 := film.SideAfter(flow, p.Piece.Depth)
+		mean, err3 := film.MeanSide(flow, p.Piece.Depth)
+		return SideForecast{Top: top, Bottom: bottom, Mean: mean, SeeThrough: mean < coveringSide}, errors.Join(err1, err2, err3)
+	}
+	f, err := forecast(released)
+	if err != nil {
+		return SideForecast{}
+	}
+	for m := released; f.SeeThrough && m < c.Clock.Gel(); m += 5 {
+		if g, err := forecast(m); err == nil && !g.SeeThrough {
+			f.Hold = m
+			break
+		}
+	}
+	return f
+}

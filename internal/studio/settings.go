@@ -1,0 +1,137 @@
+package studio
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"jevvo/internal/core/units"
+)
+
+const settingsKey = "studio"
+
+// Recoat is a school of going on after a coat (handbook 10).
+type Recoat string
+
+// The schools of recoating.
+const (
+	RecoatScuff Recoat = "scuff" // from Hard, after sanding lightly: the default, it forgives a missed hour
+	RecoatTacky Recoat = "tacky" // in Tacky: bonds by itself, but the window may open at night
+	RecoatPlain Recoat = "plain" // from Hard, without sanding: quick, may peel
+)
+
+// Settings are the ways of one studio.
+type Settings struct {
+	Units     units.System
+	Room      units.Temperature
+	OpenFrom  string // "08:00"
+	OpenTo    string
+	ScaleStep units.Mass
+	JugStep   units.Volume
+	CupLoss   units.Volume
+	Recoat    Recoat
+	Rev       int64
+}
+
+// DefaultSettings returns what a studio starts with.
+func DefaultSettings() Settings {
+	return Settings{
+		Units: units.Metric, Room: 21, OpenFrom: "08:00", OpenTo: "20:00",
+		ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Recoat: RecoatScuff,
+	}
+}
+
+// Settings returns the studio's settings.
+func (s *Studio) Settings(ctx context.Context) (Settings, error) {
+	set := DefaultSettings()
+	_, err := s.store.Setting(ctx, settingsKey, &set)
+	return set, err
+}
+
+// EditSettings takes typed values; nothing is kept while one is refused.
+func (s *Studio) EditSettings(ctx context.Context, values map[string]string) (Settings, Notices, error) {
+	set, err := s.Settings(ctx)
+	if err != nil {
+		return set, Notices{}, err
+	}
+	system := set.Units
+	if u := units.System(values["units"]); u.Valid() {
+		system = set.Units // typed values were shown in the old system
+	}
+	notices := settingsFields.apply(&set, values, system)
+	if _, _, err := set.hours(); err != nil {
+		notices.Errors["open_to"] = err.Error()
+	}
+	if !notices.OK() {
+		return set, notices, nil
+	}
+	set.Rev++
+	return set, notices, s.store.SetSetting(ctx, settingsKey, set)
+}
+
+var settingsFields = Fields[Settings]{
+	choiceField("units", "Units", func(s *Settings) *units.System { return &s.Units }, units.Metric, units.US),
+	temperatureField("room", "Room", func(s *Settings) *units.Temperature { return &s.Room }, 5, 45),
+	clockField("open_from", "Work from", func(s *Settings) *string { return &s.OpenFrom }),
+	clockField("open_to", "Work until", func(s *Settings) *string { return &s.OpenTo }),
+	massField("scale_step", "Scale reads to", func(s *Settings) *units.Mass { return &s.ScaleStep }, 0.001, 50),
+	volumeField("jug_step", "Jug reads to", func(s *Settings) *units.Volume { return &s.JugStep }, 0.1, 1000),
+	volumeField("cup_loss", "Stays in a cup", func(s *Settings) *units.Volume { return &s.CupLoss }, 0, 100),
+	choiceField("recoat", "Next coat", func(s *Settings) *Recoat { return &s.Recoat }, RecoatScuff, RecoatTacky, RecoatPlain),
+}
+
+// Values returns the settings as typed text.
+func (s Settings) Values() map[string]string { return settingsFields.values(&s, s.Units) }
+
+// hours returns the opening hours as minutes of the day.
+func (s Settings) hours() (from, to int, err error) {
+	parse := func(text string) (int, error) {
+		t, err := time.Parse("15:04", text)
+		return t.Hour()*60 + t.Minute(), err
+	}
+	from, err1 := parse(s.OpenFrom)
+	to, err2 := parse(s.OpenTo)
+	if err := errors.Join(err1, err2); err != nil {
+		return 0, 0, fmt.Errorf("opening hours look like 08:00")
+	}
+	if to-from < 60 {
+		return 0, 0, errors.New("the studio must be open for at least an hour a day")
+	}
+	return from, to, nil
+}
+
+// open returns the opening interval of the day t lies in.
+func (s Settings) open(t time.Time) (from, to time.Time) {
+	a, b, err := s.hours()
+	if err != nil {
+		a, b = 8*60, 20*60
+	}
+	y, m, d := t.Date()
+	at := func(minutes int) time.Time { return time.Date(y, m, d, minutes/60, minutes%60, 0, 0, t.Location()) }
+	return at(a), at(b)
+}
+
+// Slot returns the earliest start at or after t of work that takes d whole
+// within opening hours. Work longer than a day's hours starts at opening.
+func (s Settings) Slot(t time.Time, d time.Duration) time.Time {
+	for range 3 {
+		from, to := s.open(t)
+		if t.Before(from) {
+			t = from
+		}
+		if !t.Add(d).After(to) || (t.Equal(from) && d > to.Sub(from)) {
+			return t
+		}
+		y, m, day := t.Date()
+		t, _ = s.open(time.Date(y, m, day+1, 12, 0, 0, 0, t.Location()))
+	}
+	return t
+}
+
+// Awake reports whether any of the stretch lies in opening hours, and returns
+// its first such moment.
+func (s Settings) Awake(from, to time.Time) (time.Time, bool) {
+	t := s.Slot(from, 0)
+	return t, t.Before(to)
+}
