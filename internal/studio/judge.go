@@ -233,3 +233,16 @@ func lower(s string) string {
 	}
 	return string(s[0]|0x20) + s[1:]
 }
+
+// Verdict returns the one sentence to say of the whole plan: the gravest
+// judgement, or that it holds.
+func (p Plan) Verdict() Judgement {
+	for _, w := range []Weight{Trouble, Mind} {
+		for _, j := range p.Judgements {
+			if j.Weight == w {
+				return j
+			}
+		}
+	}
+	return Judgement{Weight: Settled, Text: "The plan holds."}
+}

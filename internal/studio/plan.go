@@ -469,3 +469,31 @@ func (p *Plan) sides(c CoatPlan) SideForecast {
 	}
 	return f
 }
+
+// AllCoats returns the resin for the whole piece.
+func (p Plan) AllCoats() units.Volume {
+	var sum units.Volume
+	for _, c := range p.Coats {
+		sum += c.Total
+	}
+	return sum
+}
+
+// A Stop is one part of the piece with how it stands.
+type Stop struct {
+	Part   Part
+	Name   string
+	Weight Weight
+}
+
+// Order returns the parts in the order of work.
+func (p Plan) Order() []Stop {
+	stops := []Stop{{PartSurface, "Surface", ""}, {PartColours, "Colours", ""}, {PartCups, "Cups", ""}, {PartClock, "Clock", ""}, {PartDays, "Days", ""}}
+	for i := range stops {
+		stops[i].Weight = p.Worst(stops[i].Part)
+	}
+	return stops
+}
+
+// Window returns when a phase of the coat opens and closes.
+func (c CoatPlan) Window(phase string) Span { return c.Windows[cure.Phase(phase)] }

@@ -120,7 +120,7 @@ func bands(board surface.Shape, order []Colour, amplitude float64) []Region {
 		done += c.Share
 		bottom := wave{y: h * 1.05}
 		if i < len(order)-1 {
-			bottom = wave{y: profile.at(done), amplitude: amplitude * h, phase: 1.7 * float64(i), width: w}
+			bottom = wave{y: profile.at(done), amplitude: amplitude * math.Min(w, h), phase: 1.7 * float64(i), width: w}
 		}
 		if i == 0 {
 			top = wave{y: -0.05 * h}

@@ -9,7 +9,7 @@ var (
 		Do: "Cover the table, set the board on its supports and check the level both ways. Line up cups, sticks, torch and dust cover.",
 	}
 	mix = Step{
-		Name: "Mix", Window: cure.Runny, Fixed: 3, Safety: []string{"gloves", "air", "heatlot"},
+		Name: MixStep, Window: cure.Runny, Fixed: 3, Safety: []string{"gloves", "air", "heatlot"},
 		Do: "Pour A, then B. Stir slowly for the product's mix time, scraping sides and bottom, until no streaks are left.",
 	}
 	colourCups = Step{
@@ -26,8 +26,12 @@ var (
 	}
 )
 
-// ScuffStep is the preparation a coat over a hard one needs.
-const ScuffStep = "Scuff and wipe"
+// Steps the plan knows by name: the preparation a coat over a hard one needs,
+// and the moment the clock starts.
+const (
+	ScuffStep = "Scuff and wipe"
+	MixStep   = "Mix" // when the parts meet and the clock starts
+)
 
 // Library holds the built-in techniques. Run-off shares and times are common
 // practice.

@@ -1,0 +1,59 @@
+// Command jevvo plans resin paintings: it serves the studio as a web
+// application on this machine and reckons single sums on the command line.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+)
+
+// version is set by the release build.
+var version = "dev"
+
+// Exit codes: 0 done, 1 it failed or an input was refused, 2 wrong usage.
+const (
+	exitFailed = 1
+	exitUsage  = 2
+)
+
+// An exitError ends the program with a code and, unless quiet, a message.
+type exitError struct {
+	code  int
+	quiet bool
+	err   error
+}
+
+func (e *exitError) Error() string { return e.err.Error() }
+func (e *exitError) Unwrap() error { return e.err }
+
+func main() { os.Exit(run()) }
+
+func run() int {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	err := rootCommand().ExecuteContext(ctx)
+	if err == nil {
+		return 0
+	}
+	var e *exitError
+	if errors.As(err, &e) {
+		if !e.quiet {
+			fmt.Fprintln(os.Stderr, "jevvo:", err)
+		}
+		return e.code
+	}
+	// Everything cobra itself refuses is wrong usage.
+	fmt.Fprintln(os.Stderr, "jevvo:", err)
+	return exitUsage
+}
+
+func failed(err error) error {
+	if err == nil {
+		return nil
+	}
+	return &exitError{code: exitFailed, err: err}
+}

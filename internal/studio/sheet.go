@@ -1,0 +1,105 @@
+package studio
+
+import (
+	"fmt"
+	"time"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+)
+
+// A SheetCoat is one coat of the run sheet: everything to do, in order, with
+// the time it is due.
+type SheetCoat struct {
+	CoatPlan
+	Lines  []SheetLine
+	Safety []technique.Safety // each note once, at the step that needs it first
+}
+
+// A SheetLine is one thing to do.
+type SheetLine struct {
+	At     time.Time
+	Until  time.Time // of a window; zero otherwise
+	Name   string
+	Do     string
+	Safety []technique.Safety
+	Wait   bool // not hands-on: a time to watch
+	Mixes  bool // weigh-out belongs here
+	NewDay bool // the day differs from the line before
+}
+
+// bubbleMinutes are the passes of the first hour (common practice).
+var bubbleMinutes = []float64{15, 30, 45, 60}
+
+// Sheet lists the steps of every coat with their times.
+func (p Plan) Sheet() []SheetCoat {
+	var out []SheetCoat
+	for i, c := range p.Coats {
+		out = append(out, p.sheetCoat(c, i == len(p.Coats)-1, i > 0))
+	}
+	return out
+}
+
+func (p Plan) sheetCoat(c CoatPlan, last, scuffed bool) SheetCoat {
+	s := SheetCoat{CoatPlan: c}
+	said := map[string]bool{}
+	notes := func(keys ...string) []technique.Safety {
+		var fresh []string
+		for _, k := range keys {
+			if !said[k] {
+				said[k] = true
+				fresh = append(fresh, k)
+			}
+		}
+		return technique.SafetyNotes(fresh...)
+	}
+	at := c.Start
+	job := technique.Job{Face: p.Face, Cups: p.colouredCups(&c)}
+	for _, st := range c.Technique.Preparation() {
+		if st.Name == technique.ScuffStep && (!scuffed || p.Settings.Recoat != RecoatScuff) {
+			continue
+		}
+		s.Lines = append(s.Lines, SheetLine{At: at, Name: st.Name, Do: st.Do, Safety: notes(st.Safety...)})
+		at = at.Add(minutes(st.Minutes(job)))
+	}
+	for _, st := range c.Fit.Steps {
+		s.Lines = append(s.Lines, SheetLine{At: c.Met.Add(minutes(st.From)), Name: st.Name, Do: st.Do,
+			Safety: notes(st.Safety...), Mixes: st.Name == technique.MixStep})
+	}
+	s.Lines = append(s.Lines, p.watchLines(c, notes, last)...)
+	for i := range s.Lines {
+		s.Lines[i].NewDay = i == 0 || s.Lines[i].At.YearDay() != s.Lines[i-1].At.YearDay()
+	}
+	return s
+}
+
+// watchLines are the waits after the pour.
+func (p Plan) watchLines(c CoatPlan, notes func(...string) []technique.Safety, last bool) []SheetLine {
+	var out []SheetLine
+	gel := c.Clock.Gel()
+	for _, m := range bubbleMinutes {
+		if at := c.Fit.Ends + m; at < gel && c.Clock.Window(cure.Stringy).From > at {
+			out = append(out, SheetLine{At: c.Met.Add(minutes(at)), Name: "Look for bubbles", Wait: true,
+				Do: "Lift the cover, look along the light, a quick pass only where a bubble stands. Cover again.", Safety: notes("flame", "respirator")})
+		}
+	}
+	soft, hard := c.Windows[cure.SoftSet], c.Windows[cure.Hard]
+	if p.Piece.Sides == surface.SidesTaped || p.Piece.Edge == surface.Dam {
+		out = append(out, SheetLine{At: soft.From, Until: soft.To, Name: "Pull the tape", Wait: true,
+			Do: "Slowly, away from the film, while it is soft-set."})
+	}
+	if !last {
+		return out
+	}
+	out = append(out,
+		SheetLine{At: hard.From, Name: "Finish the back and sides", Wait: true,
+			Do: "Warm and peel drips, wet-sand the sides and paint them.", Safety: notes("dust", "waste")},
+		SheetLine{At: p.Deliver, Name: "Ready to deliver", Wait: true,
+			Do: fmt.Sprintf("Cured for light use. For heat wait until %s.", p.HeatSafe.Format("2 Jan 2006")), Safety: notes("hot")},
+	)
+	return out
+}
+
+// Deference is the line every run sheet ends with.
+func (p Plan) Deference() string { return technique.Deference }

@@ -1,0 +1,56 @@
+package web
+
+import (
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+// A jumpLink is one place the command line can go to.
+type jumpLink struct{ Name, Kind, URL string }
+
+// jumpMost bounds the list shown.
+const jumpMost = 12
+
+func (s *Server) jumpRoutes(e *gin.Engine) { e.GET("/jump", s.jump) }
+
+// jump finds pieces, resins, sums and pages by any part of their name.
+func (s *Server) jump(c *gin.Context) {
+	find := strings.ToLower(strings.TrimSpace(c.Query("q")))
+	links, err := s.jumpLinks(c, find)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	if !fromHTMX(c) && len(links) > 0 {
+		c.Redirect(http.StatusSeeOther, links[0].URL)
+		return
+	}
+	s.fragment(c, http.StatusOK, "pieces", "jump-links", links)
+}
+
+func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
+	var links []jumpLink
+	add := func(l jumpLink) {
+		if len(links) < jumpMost && strings.Contains(strings.ToLower(l.Name), find) {
+			links = append(links, l)
+		}
+	}
+	pieces, _, err := s.studio.Pieces(c, find, 6, 0)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range pieces {
+		add(jumpLink{p.Name, "piece", pieceURL(p.ID)})
+	}
+	for _, l := range fixedLinks {
+		add(l)
+	}
+	return links, nil
+}
+
+var fixedLinks = []jumpLink{
+	{"New piece", "page", "/pieces/new"},
+	{"Pieces", "page", "/pieces"},
+}

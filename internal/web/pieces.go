@@ -1,0 +1,353 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/studio"
+)
+
+func (s *Server) pieceRoutes(e *gin.Engine) {
+	e.GET("/pieces", s.listPieces)
+	e.POST("/pieces", s.createPiece)
+	e.GET("/pieces/new", s.newPiece)
+	g := e.Group("/pieces/:id")
+	g.GET("", s.showPiece)
+	g.POST("/edit", s.editPiece)
+	g.POST("/undo", s.stepPiece(s.studio.Undo))
+	g.POST("/redo", s.stepPiece(s.studio.Redo))
+	g.POST("/colours", s.stepPiece(s.studio.AddColour))
+	g.POST("/colours/:colour/remove", s.removeColour)
+	g.POST("/copy", s.copyPiece)
+	g.POST("/remove", s.removePiece(false))
+	g.POST("/restore", s.removePiece(true))
+	g.POST("/uses/:coat", s.recordUse)
+	g.GET("/run-sheet", s.runSheet)
+}
+
+// id reads the record's number from the address.
+func id(c *gin.Context) int64 {
+	n, err := strconv.ParseInt(c.Param("id"), 10, 64)
+	if err != nil {
+		return 0
+	}
+	return n
+}
+
+// typed returns the posted form as field texts.
+func typed(c *gin.Context) (map[string]string, error) {
+	if err := c.Request.ParseForm(); err != nil {
+		return nil, err
+	}
+	return flat(c.Request.PostForm), nil
+}
+
+// flat takes the last value of each field, so that a hidden "no" before a
+// checkbox is overruled by it.
+func flat(form url.Values) map[string]string {
+	out := make(map[string]string, len(form))
+	for k, v := range form {
+		out[k] = v[len(v)-1]
+	}
+	return out
+}
+
+const pageSize = 24
+
+type pieceList struct {
+	Cards      []pieceCard
+	Find       string
+	Total      int
+	Page, Last int
+	Removed    int64
+}
+
+type pieceCard struct {
+	studio.Plan
+	Broken string // why it could not be reckoned
+	Drawing
+}
+
+func (s *Server) listPieces(c *gin.Context) {
+	page, _ := strconv.Atoi(c.Query("page"))
+	page = max(page, 1)
+	find := strings.TrimSpace(c.Query("find"))
+	pieces, total, err := s.studio.Pieces(c, find, pageSize, (page-1)*pageSize)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	list := pieceList{Find: find, Total: total, Page: page, Last: max(1, (total+pageSize-1)/pageSize)}
+	list.Removed, _ = strconv.ParseInt(c.Query("removed"), 10, 64)
+	for _, p := range pieces {
+		card := pieceCard{}
+		card.Plan, err = s.studio.PlanPiece(c, p)
+		if err != nil {
+			card.Broken = err.Error()
+			card.Plan.Piece = p
+		}
+		card.Drawing = draw(card.Plan)
+		list.Cards = append(list.Cards, card)
+	}
+	if fromHTMX(c) {
+		s.fragment(c, http.StatusOK, "pieces", "cards", list)
+		return
+	}
+	s.show(c, http.StatusOK, "pieces", Page{Title: "Pieces", Nav: "pieces", Data: list})
+}
+
+// A formPage is a form with what was typed and what is wrong with it.
+type formPage struct {
+	Values  map[string]string
+	Notices studio.Notices
+	Choices choices
+	Product studio.Product
+}
+
+// choices are the options of select fields.
+type choices struct {
+	Products   []studio.Product
+	Techniques []technique.Technique
+}
+
+func (s *Server) choices(c *gin.Context) (choices, error) {
+	products, err := s.studio.Products(c)
+	return choices{products, technique.Library[:len(technique.Library)-1]}, err
+}
+
+func (s *Server) newPiece(c *gin.Context) {
+	draft, err := s.studio.Draft(c)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	set, err := s.studio.Settings(c)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	s.pieceForm(c, http.StatusOK, formPage{Values: draft.Values(set.Units)})
+}
+
+func (s *Server) pieceForm(c *gin.Context, status int, f formPage) {
+	var err error
+	if f.Choices, err = s.choices(c); err != nil {
+		s.fail(c, err)
+		return
+	}
+	s.show(c, status, "new", Page{Title: "New piece", Nav: "pieces", Data: f})
+}
+
+func (s *Server) createPiece(c *gin.Context) {
+	values, err := typed(c)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	p, notices, err := s.studio.CreatePiece(c, values)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	if !notices.OK() {
+		s.pieceForm(c, http.StatusUnprocessableEntity, formPage{Values: values, Notices: notices})
+		return
+	}
+	c.Redirect(http.StatusSeeOther, pieceURL(p.ID))
+}
+
+func pieceURL(id int64) string { return "/pieces/" + strconv.FormatInt(id, 10) }
+
+// A piecePage is the page of one piece, whole or in its changing parts.
+type piecePage struct {
+	studio.Plan
+	Drawing Drawing
+	Charts  []clockChart
+	Values  map[string]string
+	Notices studio.Notices
+	Choices choices
+	Uses    map[string]studio.Use
+	Keys    []string // of all typed fields, to refresh what is said beside them
+	Live    bool     // only the changing parts are sent
+	Broken  string
+}
+
+func (s *Server) piecePage(c *gin.Context, p studio.Piece, n studio.Notices) (piecePage, error) {
+	page := piecePage{Notices: n}
+	var err error
+	if page.Choices, err = s.choices(c); err != nil {
+		return page, err
+	}
+	if page.Uses, err = s.studio.Uses(c, p.ID); err != nil {
+		return page, err
+	}
+	if page.Plan, err = s.studio.PlanPiece(c, p); err != nil {
+		// A plan that cannot be reckoned is shown with the reason, never lost.
+		page.Broken = err.Error()
+		page.Plan.Piece = p
+	}
+	page.Drawing = draw(page.Plan)
+	for _, coat := range page.Coats {
+		page.Charts = append(page.Charts, chart(coat))
+	}
+	page.Values = p.Values(page.Settings.Units)
+	for k := range page.Values {
+		page.Keys = append(page.Keys, k)
+	}
+	return page, nil
+}
+
+func (s *Server) showPiece(c *gin.Context) {
+	p, err := s.studio.Piece(c, id(c))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	s.sendPiece(c, http.StatusOK, p, studio.Notices{}, nil)
+}
+
+// sendPiece answers with the page, or its changing parts for htmx. typed
+// texts that were refused stay in their fields.
+func (s *Server) sendPiece(c *gin.Context, status int, p studio.Piece, n studio.Notices, typed map[string]string) {
+	page, err := s.piecePage(c, p, n)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	for key := range n.Errors {
+		if text, ok := typed[key]; ok {
+			page.Values[key] = text
+		}
+	}
+	if fromHTMX(c) {
+		page.Live = true
+		block := "piece-live"
+		if typed == nil {
+			block = "piece-form" // the fields themselves changed
+		}
+		s.fragment(c, http.StatusOK, "piece", block, page)
+		return
+	}
+	s.show(c, status, "piece", Page{Title: p.Name, Nav: "pieces", Data: page})
+}
+
+func (s *Server) editPiece(c *gin.Context) {
+	values, err := typed(c)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	base, _ := strconv.ParseInt(values["rev"], 10, 64)
+	p, notices, err := s.studio.EditPiece(c, id(c), base, values)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	status := http.StatusOK
+	if !notices.OK() {
+		status = http.StatusUnprocessableEntity
+	}
+	s.sendPiece(c, status, p, notices, values)
+}
+
+// stepPiece runs a change that takes only the piece.
+func (s *Server) stepPiece(do func(ctx context.Context, id int64) (studio.Piece, error)) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		p, err := do(c, id(c))
+		s.stepped(c, p, err)
+	}
+}
+
+func (s *Server) stepped(c *gin.Context, p studio.Piece, err error) {
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	if fromHTMX(c) {
+		s.sendPiece(c, http.StatusOK, p, studio.Notices{}, nil)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, pieceURL(p.ID))
+}
+
+func (s *Server) removeColour(c *gin.Context) {
+	p, err := s.studio.RemoveColour(c, id(c), c.Param("colour"))
+	s.stepped(c, p, err)
+}
+
+func (s *Server) copyPiece(c *gin.Context) {
+	p, err := s.studio.CopyPiece(c, id(c))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, pieceURL(p.ID))
+}
+
+func (s *Server) removePiece(restore bool) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		if err := s.studio.RemovePiece(c, id(c), restore); err != nil {
+			s.fail(c, err)
+			return
+		}
+		if restore {
+			c.Redirect(http.StatusSeeOther, pieceURL(id(c)))
+			return
+		}
+		c.Redirect(http.StatusSeeOther, "/pieces?removed="+c.Param("id"))
+	}
+}
+
+func (s *Server) recordUse(c *gin.Context) {
+	plan, err := s.studio.Plan(c, id(c))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	key := "used." + c.Param("coat")
+	values, err := typed(c)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	notices := studio.Notices{Errors: map[string]string{}, Notes: map[string]string{}}
+	note, err := s.studio.RecordUse(c, plan, c.Param("coat"), values[key])
+	if err != nil {
+		notices.Errors[key] = err.Error()
+	} else {
+		notices.Notes[key] = strings.TrimSpace("recorded; the next estimate learns from it. " + note)
+	}
+	s.sendPiece(c, http.StatusOK, plan.Piece, notices, values)
+}
+
+// A sheetPage is the run sheet: the plan as a list of things to do.
+type sheetPage struct {
+	studio.Plan
+	Drawing Drawing
+	Sheet   []studio.SheetCoat
+	Printed string
+}
+
+func (s *Server) runSheet(c *gin.Context) {
+	plan, err := s.studio.Plan(c, id(c))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	s.show(c, http.StatusOK, "runsheet", Page{Title: "Run sheet: " + plan.Piece.Name, Nav: "pieces", Data: sheetPage{
+		Plan: plan, Drawing: draw(plan), Sheet: plan.Sheet(), Printed: s.studio.Now().Local().Format("Mon 2 Jan 2006 15:04"),
+	}})
+}
+
+// supportNames are the words for supports on pages.
+var supportNames = map[surface.Support]string{
+	surface.Canvas: "stretched canvas", surface.Panel: "panel", surface.Cradled: "cradled panel", surface.Tile: "tile",
+	surface.Tray: "tray", surface.TableTop: "table top", surface.MouldSlab: "cast slab",
+}

@@ -1,0 +1,83 @@
+// What the pages do beyond htmx: mark changed figures, show the fields that
+// matter, move by keyboard. No sums here.
+
+const $ = (selector, root = document) => root.querySelector(selector);
+const all = (selector, root = document) => [...root.querySelectorAll(selector)];
+
+// Changed figures are marked after each recompute.
+let before = new Map();
+const figures = () => new Map(all('[data-fig]').map((e) => [e.dataset.fig, e.textContent]));
+document.addEventListener('htmx:beforeRequest', () => { before = figures(); });
+document.addEventListener('htmx:afterSettle', () => {
+  for (const e of all('[data-fig]')) {
+    const old = before.get(e.dataset.fig);
+    e.classList.toggle('changed', old !== undefined && old !== e.textContent);
+  }
+  arrange();
+});
+
+// A field with data-for="outline:round,oval" shows only for those choices.
+function arrange() {
+  for (const e of all('[data-for]')) {
+    const [name, values] = e.dataset.for.split(':');
+    const field = $(`[name="${name}"]`);
+    e.hidden = Boolean(field) && !values.split(',').includes(field.value);
+  }
+  for (const say of all('.say')) {
+    for (const input of all(`[aria-describedby="${say.id}"]`)) {
+      if (say.classList.contains('bad')) input.setAttribute('aria-invalid', 'true');
+      else input.removeAttribute('aria-invalid');
+    }
+  }
+}
+document.addEventListener('change', arrange);
+arrange();
+
+// A request that did not get through is said, and what was typed stays.
+const alertBox = $('#alert');
+document.addEventListener('htmx:sendError', () => {
+  alertBox.textContent = 'The program does not answer. What you typed is still here; start it again and change any field to send it.';
+});
+document.addEventListener('htmx:afterOnLoad', (e) => {
+  if (e.detail.successful) alertBox.textContent = '';
+});
+
+// Theme.
+$('#theme')?.addEventListener('click', () => {
+  const dark = document.documentElement.dataset.theme
+    ? document.documentElement.dataset.theme === 'dark'
+    : matchMedia('(prefers-color-scheme: dark)').matches;
+  document.documentElement.dataset.theme = dark ? 'light' : 'dark';
+  try { localStorage.setItem('jevvo-theme', document.documentElement.dataset.theme); } catch { /* not kept */ }
+});
+
+// Dialogs and the keyboard.
+const jump = $('#jump');
+const keys = $('#keys');
+const openJump = () => { jump.showModal(); $('input', jump).select(); };
+$('#open-jump')?.addEventListener('click', openJump);
+$('#open-keys')?.addEventListener('click', () => keys.showModal());
+$('#jump-form')?.addEventListener('submit', (e) => {
+  const first = $('#jump-list a');
+  if (first) { e.preventDefault(); location.assign(first.href); }
+});
+
+let chord = '';
+document.addEventListener('keydown', (e) => {
+  const typing = e.target.closest?.('input, select, textarea, [contenteditable]');
+  if (typing || e.ctrlKey || e.metaKey || e.altKey || $('dialog[open]')) return;
+  const go = { p: '/pieces', s: '/shelf', u: '/sums', t: '/settings' };
+  if (chord === 'g' && go[e.key]) { chord = ''; location.assign(go[e.key]); return; }
+  chord = '';
+  if (e.key === 'g') chord = 'g';
+  else if (e.key === '/') { e.preventDefault(); openJump(); }
+  else if (e.key === '?') keys.showModal();
+  else if (e.key === 'n') location.assign('/pieces/new');
+  else if (e.key === 'u') $('#undo')?.click();
+  else if (e.key === 'r') $('#redo')?.click();
+  else if (e.key === 'p') $('#to-sheet')?.click();
+});
+
+document.addEventListener('click', (e) => {
+  if (e.target.closest('[data-print]')) window.print();
+});
