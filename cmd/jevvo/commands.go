@@ -18,6 +18,7 @@ import (
 
 	"jevvo/internal/calc"
 	"jevvo/internal/demo"
+	"jevvo/internal/device"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/web"
@@ -121,6 +122,9 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 	return server.Serve(ctx, listener)
 }
 
+// scaleSeed makes the simulated scale flicker alike at every start.
+const scaleSeed = 1
+
 // dataFile is the database in a data folder.
 func dataFile(folder string) string { return filepath.Join(folder, "jevvo.db") }
 
@@ -129,7 +133,13 @@ func open(ctx context.Context, folder string) (*store.Store, *studio.Studio, err
 	if err != nil {
 		return nil, nil, err
 	}
-	st, err := studio.New(ctx, db, time.Now)
+	set, err := studio.ReadSettings(ctx, db)
+	if err != nil {
+		return nil, nil, errors.Join(err, db.Close())
+	}
+	scale := device.NewSimulatedScale(scaleSeed, set.ScaleStep)
+	go scale.Run(ctx)
+	st, err := studio.New(ctx, db, scale, time.Now)
 	if err != nil {
 		return nil, nil, errors.Join(err, db.Close())
 	}

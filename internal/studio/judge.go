@@ -126,9 +126,9 @@ func (p *Plan) judgeClock() {
 				"%s does not fit: %s ends %s after its window closes.", c.Name, lower(tight.Name), Spoken(-c.Fit.Spare))
 		case c.Fit.Spare < 5:
 			p.say(PartClock, Mind, "Have everything laid out before the parts meet.",
-				"%s is tight: %s to spare at %s.", c.Name, Spoken(c.Fit.Spare), lower(tight.Name))
+				"%s is tight: %s to spare when you %s.", c.Name, Spoken(c.Fit.Spare), lower(tight.Name))
 		default:
-			p.say(PartClock, Settled, "", "%s fits: %s of work, %s to spare at %s.", c.Name, Spoken(c.Fit.Ends), Spoken(c.Fit.Spare), lower(tight.Name))
+			p.say(PartClock, Settled, "", "%s fits: %s of work; the tightest step, %s, has %s to spare.", c.Name, Spoken(c.Fit.Ends), lower(tight.Name), Spoken(c.Fit.Spare))
 		}
 	}
 }

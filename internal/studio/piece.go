@@ -5,11 +5,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"reflect"
 	"strconv"
 	"time"
 
 	"jevvo/internal/core/units"
+	"jevvo/internal/exchange/svgoutline"
 	"jevvo/internal/store"
 )
 
@@ -308,14 +310,27 @@ func (s *Studio) RemoveColour(ctx context.Context, id int64, colour string) (Pie
 	})
 }
 
-// SetOutline takes an outline read from a drawing.
-func (s *Studio) SetOutline(ctx context.Context, id int64, path string) (Piece, error) {
-	return s.change(ctx, id, func(spec *Spec) error {
-		spec.Outline, spec.Path = OutlineDrawn, path
-		_, err := spec.Boards()
-		return err
+// UploadOutline takes the outline of the piece from an SVG drawing. sized is
+// false when the file names no real size and should be checked.
+func (s *Studio) UploadOutline(ctx context.Context, id int64, drawing io.Reader) (p Piece, sized bool, err error) {
+	read, err := svgoutline.Read(drawing)
+	if err != nil {
+		return Piece{}, false, &RefusedError{err}
+	}
+	box := read.Shape.Bounds()
+	p, err = s.change(ctx, id, func(spec *Spec) error {
+		spec.Outline, spec.Path = OutlineDrawn, read.Shape.Data()
+		spec.Width, spec.Height = box.Width(), box.Height()
+		return nil
 	})
+	return p, read.Sized, err
 }
+
+// A RefusedError is bad input, in words for the person who gave it.
+type RefusedError struct{ Err error }
+
+func (e *RefusedError) Error() string { return e.Err.Error() }
+func (e *RefusedError) Unwrap() error { return e.Err }
 
 // Undo takes back the last change, Redo does it again. At either end they
 // leave the piece as it is.

@@ -202,3 +202,6 @@ func (s *Studio) RetireProduct(ctx context.Context, id int64, retired bool) erro
 	}
 	return s.store.UpdateProduct(ctx, id, p.Rev, p.Name, p, retired)
 }
+
+// ByWeight returns grams of A to a gram of B.
+func (p Product) ByWeight() float64 { return 1 / p.WeightRatio() }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/units"
+	"jevvo/internal/store"
 )
 
 const settingsKey = "studio"
@@ -43,9 +44,13 @@ func DefaultSettings() Settings {
 }
 
 // Settings returns the studio's settings.
-func (s *Studio) Settings(ctx context.Context) (Settings, error) {
+func (s *Studio) Settings(ctx context.Context) (Settings, error) { return ReadSettings(ctx, s.store) }
+
+// ReadSettings returns the settings kept in a store, the defaults in an empty
+// one.
+func ReadSettings(ctx context.Context, db *store.Store) (Settings, error) {
 	set := DefaultSettings()
-	_, err := s.store.Setting(ctx, settingsKey, &set)
+	_, err := db.Setting(ctx, settingsKey, &set)
 	return set, err
 }
 

@@ -222,6 +222,9 @@ func sizeField() Field[Spec] {
 					return "", err
 				}
 			}
+			if s.Outline == OutlineDrawn && s.Width > 0 { // a drawing keeps its proportions
+				h.Value = s.Height * w.Value / s.Width
+			}
 			s.Width, s.Height = w.Value, h.Value
 			return w.Note, nil
 		}}
@@ -239,7 +242,7 @@ func pointsField() Field[Spec] {
 			return strings.Join(parts, " ")
 		},
 		func(s *Spec, text string, _ units.System) (string, error) {
-			points, err := parsePoints(text)
+			points, err := ParsePoints(text)
 			if err == nil {
 				_, err = surface.Polygon(points)
 			}
@@ -251,7 +254,8 @@ func pointsField() Field[Spec] {
 		}}
 }
 
-func parsePoints(text string) ([]surface.Point, error) {
+// ParsePoints reads corners in mm as "0,0 300,0 150,200".
+func ParsePoints(text string) ([]surface.Point, error) {
 	var points []surface.Point
 	for pair := range strings.FieldsSeq(strings.ReplaceAll(text, ";", " ")) {
 		x, y, ok := strings.Cut(pair, ",")
@@ -274,8 +278,8 @@ func pathField() Field[Spec] {
 			if err != nil {
 				return "", err
 			}
-			s.Path = text
 			box := shape.Bounds()
+			s.Path, s.Width, s.Height = text, box.Width(), box.Height()
 			return fmt.Sprintf("read as %s × %s", box.Width().Text(units.Metric), box.Height().Text(units.Metric)), nil
 		}}
 }
@@ -357,7 +361,11 @@ func (s Spec) Shape() (surface.Shape, error) {
 		if s.Path == "" {
 			return surface.Shape{}, errors.New("type the outline or upload an SVG drawing of it")
 		}
-		return surface.Outline(s.Path)
+		drawn, err := surface.Outline(s.Path)
+		if err != nil || s.Width <= 0 {
+			return drawn, err
+		}
+		return drawn.Scaled(float64(s.Width / drawn.Bounds().Width()))
 	}
 	return surface.Rectangle(s.Width, s.Height)
 }

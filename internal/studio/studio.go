@@ -13,24 +13,30 @@ import (
 	"fmt"
 	"time"
 
+	"jevvo/internal/device"
 	"jevvo/internal/store"
 )
 
 // A Studio works on one store by one clock.
 type Studio struct {
-	store *store.Store
-	now   func() time.Time
+	store     *store.Store
+	now       func() time.Time
+	scale     device.Scale
+	weighings hub
 }
 
-// New opens the studio on a store and lays out the shelf and the settings if
-// it is the first time.
-func New(ctx context.Context, s *store.Store, now func() time.Time) (*Studio, error) {
-	st := &Studio{store: s, now: now}
+// New opens the studio on a store, with a scale on the bench, and lays out the
+// shelf and the settings if it is the first time.
+func New(ctx context.Context, s *store.Store, scale device.Scale, now func() time.Time) (*Studio, error) {
+	st := &Studio{store: s, now: now, scale: scale}
 	if err := st.firstTime(ctx); err != nil {
 		return nil, fmt.Errorf("lay out the studio: %w", err)
 	}
 	return st, nil
 }
+
+// Scale returns the scale on the bench.
+func (s *Studio) Scale() device.Scale { return s.scale }
 
 // Now returns the studio's time.
 func (s *Studio) Now() time.Time { return s.now() }

@@ -33,6 +33,7 @@ type drawnBoard struct {
 	Width, Height string
 	DimY, DimX    float64 // where the dimension lines stand
 	MidX, MidY    float64
+	Last          bool // of its row: carries the height
 }
 
 type drawnRegion struct{ Path, Fill string }
@@ -54,10 +55,11 @@ func draw(p studio.Plan) Drawing {
 	depth := math.Min(float64(p.Piece.Depth), size*0.12)
 	d := Drawing{Gap: size * 0.12, Key: strconv.FormatInt(p.Piece.ID, 10), Label: describe(p)}
 	d.layOut(p, size, depth, fills)
-	margin := size*0.13 + depth
+	d.Text = math.Max(d.W, d.H) / 26
+	d.Line = d.Text / 15
+	margin := depth + 2.6*d.Text
 	d.X, d.Y = -margin, -margin
 	d.W, d.H = d.W+2*margin, d.H+2*margin
-	d.Line, d.Text = math.Max(d.W, d.H)/500, math.Max(d.W, d.H)/34
 	for i := range d.Boards {
 		b := &d.Boards[i]
 		b.DimY, b.DimX = b.H+depth+d.Text*0.9, b.W+depth+d.Text*0.9
@@ -86,6 +88,7 @@ func (d *Drawing) layOut(p studio.Plan, size, depth float64, fills map[string]st
 	x, y, row := 0.0, 0.0, 0.0
 	for i, shape := range p.Boards {
 		if i > 0 && i%columns == 0 {
+			d.Boards[i-1].Last = true
 			x, y, row = 0, y+row+d.Gap+2*depth, 0
 		}
 		box := shape.Bounds()
@@ -102,6 +105,7 @@ func (d *Drawing) layOut(p studio.Plan, size, depth float64, fills map[string]st
 		d.W, d.H = math.Max(d.W, x+b.W), math.Max(d.H, y+b.H)
 		x += b.W + d.Gap + 2*depth
 	}
+	d.Boards[len(d.Boards)-1].Last = true
 }
 
 // A clockChart shows a coat's windows as brackets over its steps, in a box

@@ -2,6 +2,7 @@ package web
 
 import (
 	"net/http"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -44,6 +45,16 @@ func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
 	for _, p := range pieces {
 		add(jumpLink{p.Name, "piece", pieceURL(p.ID)})
 	}
+	products, err := s.studio.Products(c)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range products {
+		add(jumpLink{p.Name, "resin", "/shelf/" + strconv.FormatInt(p.ID, 10)})
+	}
+	for _, x := range sums {
+		add(jumpLink{x.Question, "sum", "/sums/" + x.Name})
+	}
 	for _, l := range fixedLinks {
 		add(l)
 	}
@@ -53,4 +64,7 @@ func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
 var fixedLinks = []jumpLink{
 	{"New piece", "page", "/pieces/new"},
 	{"Pieces", "page", "/pieces"},
+	{"Shelf", "page", "/shelf"},
+	{"Sums", "page", "/sums"},
+	{"Settings", "page", "/settings"},
 }

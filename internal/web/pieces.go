@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -11,6 +12,7 @@ import (
 
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/exchange/svgoutline"
 	"jevvo/internal/studio"
 )
 
@@ -30,6 +32,7 @@ func (s *Server) pieceRoutes(e *gin.Engine) {
 	g.POST("/restore", s.removePiece(true))
 	g.POST("/uses/:coat", s.recordUse)
 	g.GET("/run-sheet", s.runSheet)
+	g.POST("/outline", s.uploadOutline)
 }
 
 // id reads the record's number from the address.
@@ -210,7 +213,11 @@ func (s *Server) showPiece(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	s.sendPiece(c, http.StatusOK, p, studio.Notices{}, nil)
+	notices := studio.Notices{}
+	if c.Query("unsized") != "" {
+		notices.Notes = map[string]string{"size": "the drawing names no real size: taken at 96 units to the inch. Type the true width."}
+	}
+	s.sendPiece(c, http.StatusOK, p, notices, nil)
 }
 
 // sendPiece answers with the page, or its changing parts for htmx. typed
@@ -325,6 +332,52 @@ func (s *Server) recordUse(c *gin.Context) {
 		notices.Notes[key] = strings.TrimSpace("recorded; the next estimate learns from it. " + note)
 	}
 	s.sendPiece(c, http.StatusOK, plan.Piece, notices, values)
+}
+
+// uploadOutline takes a board's outline from an SVG drawing.
+func (s *Server) uploadOutline(c *gin.Context) {
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, svgoutline.MaxBytes+64<<10)
+	file, _, err := c.Request.FormFile("drawing")
+	if err != nil {
+		var tooLarge *http.MaxBytesError
+		if errors.As(err, &tooLarge) {
+			err = svgoutline.ErrTooLarge
+		} else {
+			err = errors.New("choose an SVG drawing first")
+		}
+		s.refuseOutline(c, err)
+		return
+	}
+	defer file.Close()
+	p, sized, err := s.studio.UploadOutline(c, id(c), file)
+	var refused *studio.RefusedError
+	if errors.As(err, &refused) {
+		s.refuseOutline(c, refused.Err)
+		return
+	}
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	note := ""
+	if !sized {
+		note = "?unsized=1"
+	}
+	c.Redirect(http.StatusSeeOther, pieceURL(p.ID)+note+"#surface")
+}
+
+// refuseOutline shows the piece as it was, with what is wrong at the field.
+func (s *Server) refuseOutline(c *gin.Context, why error) {
+	p, err := s.studio.Piece(c, id(c))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	status := http.StatusUnprocessableEntity
+	if errors.Is(why, svgoutline.ErrTooLarge) {
+		status = http.StatusRequestEntityTooLarge
+	}
+	s.sendPiece(c, status, p, studio.Notices{Errors: map[string]string{"drawing": why.Error()}}, map[string]string{})
 }
 
 // A sheetPage is the run sheet: the plan as a list of things to do.

@@ -15,6 +15,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/calc"
 	"jevvo/internal/studio"
 )
 
@@ -54,6 +55,9 @@ func New(st *studio.Studio, opts Options) (*Server, error) {
 	}
 	s.engine.Use(s.logRequests, s.recoverPanics, secure, limitForms)
 	s.engine.NoRoute(func(c *gin.Context) { s.fail(c, errNoPage) })
+	if s.openAPI, err = calc.OpenAPI(opts.Version); err != nil {
+		return nil, err
+	}
 	if err := s.routes(); err != nil {
 		return nil, err
 	}
@@ -75,7 +79,7 @@ func (s *Server) routes() error {
 	s.engine.Group("/static", func(c *gin.Context) { c.Header("Cache-Control", "max-age=3600") }).StaticFS("/", http.FS(files))
 	s.engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	s.engine.GET("/", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/pieces") })
-	for _, area := range []func(*gin.Engine){s.pieceRoutes, s.jumpRoutes} {
+	for _, area := range []func(*gin.Engine){s.pieceRoutes, s.jumpRoutes, s.shelfRoutes, s.sumRoutes, s.settingsRoutes, s.apiRoutes, s.levelRoutes, s.weighRoutes} {
 		area(s.engine)
 	}
 	return nil

@@ -62,6 +62,16 @@ $('#jump-form')?.addEventListener('submit', (e) => {
   if (first) { e.preventDefault(); location.assign(first.href); }
 });
 
+// The lever falls back when it is let go, as a jug is set down.
+const lever = $('[data-lever]');
+const leverDown = () => {
+  if (!lever || lever.value === '0') return;
+  lever.value = '0';
+  lever.dispatchEvent(new Event('change', { bubbles: true }));
+};
+lever?.addEventListener('pointerup', leverDown);
+$('[data-lever-down]')?.addEventListener('click', leverDown);
+
 let chord = '';
 document.addEventListener('keydown', (e) => {
   const typing = e.target.closest?.('input, select, textarea, [contenteditable]');
@@ -76,6 +86,10 @@ document.addEventListener('keydown', (e) => {
   else if (e.key === 'u') $('#undo')?.click();
   else if (e.key === 'r') $('#redo')?.click();
   else if (e.key === 'p') $('#to-sheet')?.click();
+  else if (e.key === ' ' && !e.target.closest('button, a, summary') && $('[data-confirm]')) {
+    e.preventDefault();
+    $('[data-confirm]').click();
+  }
 });
 
 document.addEventListener('click', (e) => {

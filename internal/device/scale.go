@@ -1,0 +1,147 @@
+// Package device is where instruments meet the studio. Each instrument is an
+// interface; a simulated stand-in ships for each, so that everything can be
+// tried, taught and tested without hardware.
+package device
+
+import (
+	"context"
+	"math"
+	"math/rand/v2"
+	"sync"
+	"time"
+
+	"jevvo/internal/core/units"
+)
+
+// A Weight is one reading of a scale.
+type Weight struct {
+	Grams  units.Mass
+	Stable bool // it has not moved by more than a step for half a second
+}
+
+// A Scale is a bench scale. It is safe for concurrent use.
+type Scale interface {
+	Read() Weight
+	Tare()
+	Step() units.Mass // what it reads to
+}
+
+// A SimulatedScale behaves like a cheap bench scale: it lags, flickers,
+// drifts and reads in steps, and a lever pours onto it. Two scales with the
+// same seed that are advanced alike read alike.
+type SimulatedScale struct {
+	mu      sync.Mutex
+	random  *rand.Rand
+	step    units.Mass
+	load    float64 // g truly on the pan
+	felt    float64 // g as the cell has felt it so far (lag)
+	drift   float64 // g
+	tare    float64
+	lever   float64 // 0..1
+	flow    float64 // g/s, follows the lever with its own lag
+	still   float64 // s since the reading last moved
+	reading float64
+}
+
+// Behaviour of the simulated scale.
+const (
+	scaleLag   = 0.35  // s, time constant of the load cell
+	scaleNoise = 0.02  // g, standard deviation
+	scaleDrift = 0.002 // g per √s, random walk
+	pourFlow   = 22.0  // g/s at full lever
+	pourLag    = 0.45  // s, a stream starts and stops late
+	tick       = 0.05  // s, internal step
+	settled    = 0.5   // s without a change of more than a step
+)
+
+// NewSimulatedScale returns a scale that reads to step.
+func NewSimulatedScale(seed uint64, step units.Mass) *SimulatedScale {
+	return &SimulatedScale{random: rand.New(rand.NewPCG(seed, 0x7ea)), step: step}
+}
+
+// Step returns what the scale reads to.
+func (s *SimulatedScale) Step() units.Mass { return s.step }
+
+// Advance lets the time pass.
+func (s *SimulatedScale) Advance(d time.Duration) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for left := d.Seconds(); left > 1e-9; left -= tick {
+		s.advance(math.Min(tick, left))
+	}
+}
+
+func (s *SimulatedScale) advance(dt float64) {
+	s.flow += (s.lever*pourFlow - s.flow) * (1 - math.Exp(-dt/pourLag))
+	if s.lever == 0 && s.flow < 0.05 {
+		s.flow = 0
+	}
+	s.load += s.flow * dt
+	s.felt += (s.load - s.felt) * (1 - math.Exp(-dt/scaleLag))
+	s.drift += s.random.NormFloat64() * scaleDrift * math.Sqrt(dt)
+	raw := s.felt + s.drift + s.random.NormFloat64()*scaleNoise
+	shown := math.Round(raw/float64(s.step)) * float64(s.step)
+	if math.Abs(shown-s.reading) > float64(s.step)*1.01 {
+		s.still = 0
+	} else {
+		s.still += dt
+	}
+	s.reading = shown
+}
+
+// Read returns what the display shows.
+func (s *SimulatedScale) Read() Weight {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	net := math.Round((s.reading-s.tare)/float64(s.step)) * float64(s.step)
+	return Weight{units.Mass(net), s.still >= settled}
+}
+
+// Tare sets the display to zero.
+func (s *SimulatedScale) Tare() {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.tare = s.reading
+}
+
+// Lever sets how far the jug is tipped, 0 to 1.
+func (s *SimulatedScale) Lever(position float64) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if !(position >= 0) {
+		position = 0
+	}
+	s.lever = math.Min(position, 1)
+}
+
+// Place puts something on the pan, or takes it off when negative.
+func (s *SimulatedScale) Place(m units.Mass) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.load = math.Max(0, s.load+float64(m))
+}
+
+// Clear takes everything off the pan.
+func (s *SimulatedScale) Clear() {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.load, s.lever, s.flow = 0, 0, 0
+}
+
+// Run advances the scale with the wall clock until ctx ends. A machine that
+// slept resumes where it was: at most a second passes at once.
+func (s *SimulatedScale) Run(ctx context.Context) {
+	const every = 50 * time.Millisecond
+	t := time.NewTicker(every)
+	defer t.Stop()
+	last := time.Now()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case now := <-t.C:
+			s.Advance(min(now.Sub(last), time.Second))
+			last = now
+		}
+	}
+}

@@ -1,0 +1,445 @@
+package studio
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"time"
+
+	"jevvo/internal/core/resin"
+	"jevvo/internal/core/units"
+	"jevvo/internal/store"
+)
+
+// WeighStep is where a cup stands on the scale.
+type WeighStep string
+
+// The steps of one cup.
+const (
+	WeighTare    WeighStep = "tare"
+	WeighPour    WeighStep = "pour" // part A, part B or a correction
+	WeighPigment WeighStep = "pigment"
+	WeighDone    WeighStep = "done"
+)
+
+// A Weighing takes the cups of one coat over the scale, one after the other.
+// It is kept after every step, so that a reload, a second screen or a restart
+// goes on where the hands are.
+type Weighing struct {
+	ID      int64     `json:"-"`
+	Rev     int64     `json:"-"`
+	PieceID int64     `json:"-"`
+	Coat    string    `json:"-"`
+	Done    bool      `json:"-"`
+	At      time.Time `json:"-"`
+
+	Piece   string
+	Name    string // of the coat
+	Product Product
+	Step    units.Mass // of the scale
+	Cups    []WeighCup
+	Cup     int // the one on the scale
+	Stage   WeighStep
+	Base    units.Mass // reading when the current pour began
+}
+
+// A WeighCup is one cup with what was planned and what lies in it.
+type WeighCup struct {
+	Name     string
+	Swatch   string
+	PlanA    units.Mass
+	PlanB    units.Mass
+	Load     float64
+	A, B     units.Mass
+	Pigment  units.Mass
+	Pours    []WeighPoured
+	Finished bool
+}
+
+// A WeighPoured is one confirmed amount.
+type WeighPoured struct {
+	What  string // "A", "B" or pigmentPour
+	Grams units.Mass
+	Typed bool
+	At    time.Time
+}
+
+const pigmentPour = "pigment"
+
+// StartWeighing begins the weigh-out of a coat. A cup larger than the
+// product's largest lot is weighed in several.
+func (s *Studio) StartWeighing(ctx context.Context, piece int64, coat string) (Weighing, error) {
+	plan, err := s.Plan(ctx, piece)
+	if err != nil {
+		return Weighing{}, err
+	}
+	for _, c := range plan.Coats {
+		if c.Key != coat {
+			continue
+		}
+		w := Weighing{PieceID: piece, Coat: coat, Piece: plan.Piece.Name, Name: c.Name, Product: plan.Product,
+			Step: plan.Settings.ScaleStep, Stage: WeighTare}
+		for _, cup := range c.Cups {
+			w.Cups = append(w.Cups, lotsOf(cup, c.LotMax)...)
+		}
+		id, err := s.store.StartWeighing(ctx, piece, coat, w, s.now())
+		if err != nil {
+			return w, err
+		}
+		return s.Weighing(ctx, id)
+	}
+	return Weighing{}, store.ErrNotFound
+}
+
+// lotsOf divides a cup into equal lots no larger than most.
+func lotsOf(c CupPlan, most units.Volume) []WeighCup {
+	n := int(math.Ceil(float64(c.Volume/most) - 1e-9))
+	n = max(1, n)
+	out := make([]WeighCup, n)
+	for i := range out {
+		name := c.Colour.Name
+		if n > 1 {
+			name = fmt.Sprintf("%s, lot %d of %d", name, i+1, n)
+		}
+		out[i] = WeighCup{Name: name, Swatch: c.Colour.Swatch, Load: c.Colour.Load,
+			PlanA: c.A.Mass / units.Mass(n), PlanB: c.B.Mass / units.Mass(n)}
+	}
+	return out
+}
+
+func decodeWeighing(row store.WeighingRow) (Weighing, error) {
+	var w Weighing
+	if err := json.Unmarshal(row.Doc, &w); err != nil {
+		return w, fmt.Errorf("read the weigh-out: %w", err)
+	}
+	w.ID, w.Rev, w.PieceID, w.Coat, w.Done, w.At = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At
+	return w, nil
+}
+
+// Weighing returns a weigh-out as it stands.
+func (s *Studio) Weighing(ctx context.Context, id int64) (Weighing, error) {
+	row, err := s.store.Weighing(ctx, id)
+	if err != nil {
+		return Weighing{}, err
+	}
+	return decodeWeighing(row)
+}
+
+// Weighings returns a piece's weigh-outs, newest first.
+func (s *Studio) Weighings(ctx context.Context, piece int64) ([]Weighing, error) {
+	rows, err := s.store.WeighingsOf(ctx, piece)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Weighing, len(rows))
+	for i, row := range rows {
+		if out[i], err = decodeWeighing(row); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// Current returns the cup on the scale.
+func (w Weighing) Current() WeighCup { return w.Cups[min(w.Cup, len(w.Cups)-1)] }
+
+// Need returns what the scale waits for.
+func (w Weighing) Need() resin.Need {
+	c := w.Current()
+	n, err := w.Product.Next(c.PlanA, c.A, c.B)
+	if err != nil {
+		return resin.Need{Satisfied: true}
+	}
+	return n
+}
+
+// A Dial is one look at the scale: what the screen says in large letters.
+type Dial struct {
+	Stage    WeighStep
+	What     string // "Part A", "Part B", "Pigment"
+	Net      units.Mass
+	Target   units.Mass
+	Left     units.Mass
+	Share    float64 // of the target, for the bar
+	Pour     resin.Pour
+	OffRatio float64 // of the cup as it would be if this were confirmed; NaN unknown
+	Within   bool
+	Verdict  string
+	Advice   string
+	Stable   bool
+}
+
+// Look judges a reading.
+func (w Weighing) Look(reading units.Mass, stable bool) Dial {
+	c := w.Current()
+	d := Dial{Stage: w.Stage, Net: reading - w.Base, Stable: stable, OffRatio: w.Product.OffRatio(c.A, c.B)}
+	switch w.Stage {
+	case WeighTare:
+		d.What, d.Net = "Empty cup", reading
+		d.Verdict, d.Advice = "Set the empty cup on the scale and tare.", "Put on gloves and eye protection before you open the bottles."
+		return d
+	case WeighDone:
+		d.What, d.Verdict = "All cups", "Everything is weighed."
+		return d
+	case WeighPigment:
+		d.What, d.Target = "Pigment", (c.A+c.B)*units.Mass(c.Load)
+	default:
+		need := w.Need()
+		d.What, d.Target = "Part "+string(need.Part), need.Target
+		if need.Corrects {
+			d.What += ", correction"
+		}
+		a, b := c.A, c.B
+		if need.Part == resin.PartA {
+			a += d.Net
+		} else {
+			b += d.Net
+		}
+		d.OffRatio = w.Product.OffRatio(a, b)
+	}
+	d.Left = d.Target - d.Net
+	if d.Target > 0 {
+		d.Share = float64(d.Net / d.Target)
+	}
+	d.Pour = resin.JudgePour(d.Net, d.Target, w.Step)
+	d.Within = math.Abs(d.OffRatio) <= w.Product.Tolerance
+	d.judge(w)
+	return d
+}
+
+func (d *Dial) judge(w Weighing) {
+	switch d.Pour {
+	case resin.PourOn:
+		d.Verdict = "Pour"
+	case resin.PourSlow:
+		d.Verdict = "Almost: slow down"
+	case resin.PourStop:
+		d.Verdict = "Stop: on the line"
+	case resin.PourOver:
+		d.Verdict = fmt.Sprintf("Over by %s", (-d.Left).Text(units.Metric))
+	}
+	if w.Stage == WeighPigment {
+		if d.Pour == resin.PourOver {
+			d.Advice = "A little more colour does no harm below the product's load limit."
+		}
+		return
+	}
+	need := w.Need()
+	switch {
+	case d.Pour == resin.PourOver && need.Part == resin.PartA && !need.Corrects:
+		d.Advice = "Confirm: part B will be reckoned from what was really poured."
+	case d.Pour == resin.PourOver && d.Within:
+		d.Advice = fmt.Sprintf("Within the ±%s %% this product forgives.", units.Fixed(w.Product.Tolerance*100, 1))
+	case d.Pour == resin.PourOver:
+		c := w.Current()
+		a, b := c.A, c.B
+		if need.Part == resin.PartA {
+			a += d.Net
+		} else {
+			b += d.Net
+		}
+		if fix, err := w.Product.Correct(a, b); err == nil {
+			part, add := "A", fix.AddA
+			if fix.AddB > 0 {
+				part, add = "B", fix.AddB
+			}
+			d.Advice = fmt.Sprintf("Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the parts touch.",
+				add.Text(units.Metric), part, fix.Total.Text(units.Metric))
+		}
+	}
+}
+
+// ErrStale means another screen was faster; the newer state is returned.
+var ErrStale = errors.New("another screen has just done this step")
+
+// Confirm takes the reading for the current step and goes on. rev is the
+// state the screen was showing: when another screen was faster nothing is
+// doubled, and ErrStale says so.
+func (s *Studio) Confirm(ctx context.Context, id, rev int64, reading units.Mass, typed bool) (Weighing, error) {
+	return s.step(ctx, id, rev, func(w *Weighing) error { return w.confirm(reading, typed, s.now()) })
+}
+
+// UndoWeighing takes back the last confirmed amount of the current cup, or
+// reopens the cup before.
+func (s *Studio) UndoWeighing(ctx context.Context, id, rev int64, reading units.Mass) (Weighing, error) {
+	return s.step(ctx, id, rev, func(w *Weighing) error { return w.undo(reading) })
+}
+
+func (s *Studio) step(ctx context.Context, id, rev int64, f func(*Weighing) error) (Weighing, error) {
+	w, err := s.Weighing(ctx, id)
+	if err != nil {
+		return w, err
+	}
+	if w.Rev != rev {
+		return w, ErrStale
+	}
+	if err := f(&w); err != nil {
+		return w, err
+	}
+	err = s.store.SaveWeighing(ctx, id, rev, w, w.Stage == WeighDone)
+	if errors.Is(err, store.ErrConflict) {
+		err = ErrStale
+	} else if err != nil {
+		return w, err
+	}
+	fresh, readErr := s.Weighing(ctx, id)
+	s.weighings.publish(id)
+	return fresh, errors.Join(err, readErr)
+}
+
+// WatchWeighing returns a channel that gets a value whenever a step of the
+// weigh-out is done, on any screen, until stop is called.
+func (s *Studio) WatchWeighing(id int64) (changes <-chan struct{}, stop func()) {
+	return s.weighings.subscribe(id)
+}
+
+// TareWeighing sets the scale to zero under the empty cup and goes on.
+func (s *Studio) TareWeighing(ctx context.Context, id, rev int64) (Weighing, error) {
+	s.scale.Tare()
+	return s.Confirm(ctx, id, rev, s.scale.Read().Grams, false)
+}
+
+// ConfirmTyped takes what a painter read off another scale for this pour.
+func (s *Studio) ConfirmTyped(ctx context.Context, id, rev int64, text string) (Weighing, error) {
+	w, err := s.Weighing(ctx, id)
+	if err != nil {
+		return w, err
+	}
+	r, err := ParseReading(text)
+	if err != nil {
+		return w, err
+	}
+	return s.Confirm(ctx, id, rev, w.Base+r.Value, true)
+}
+
+// ParseReading reads a typed weight.
+func ParseReading(text string) (units.Reading[units.Mass], error) {
+	r, err := units.ParseMass(text, "g")
+	if err == nil && (r.Value < 0 || r.Value > 50*units.Kilogram) {
+		err = errors.New("a reading is between 0 and 50 kg")
+	}
+	return r, err
+}
+
+func (w *Weighing) confirm(reading units.Mass, typed bool, now time.Time) error {
+	c := &w.Cups[w.Cup]
+	net := reading - w.Base
+	note := func(what string) { c.add(WeighPoured{what, net, typed, now}) }
+	switch w.Stage {
+	case WeighTare:
+		w.Stage, w.Base = WeighPour, reading
+		return nil
+	case WeighDone:
+		return errors.New("all cups are weighed")
+	case WeighPigment:
+		if net < 0 {
+			return errors.New("the scale shows less than before; set the cup back on it")
+		}
+		note(pigmentPour)
+		w.finishCup()
+		return nil
+	}
+	if net <= w.Step/2 {
+		return errors.New("nothing has been poured yet; the scale shows no more than before")
+	}
+	note(string(w.Need().Part))
+	w.Base = reading
+	if w.Need().Satisfied {
+		if c.Load > 0 {
+			w.Stage = WeighPigment
+		} else {
+			w.finishCup()
+		}
+	}
+	return nil
+}
+
+// add keeps a confirmed amount and sums the cup up afresh, so that taking an
+// amount back leaves no rounding behind.
+func (c *WeighCup) add(p WeighPoured) {
+	c.Pours = append(c.Pours, p)
+	c.recount()
+}
+
+func (c *WeighCup) recount() {
+	c.A, c.B, c.Pigment = 0, 0, 0
+	for _, p := range c.Pours {
+		switch p.What {
+		case string(resin.PartA):
+			c.A += p.Grams
+		case string(resin.PartB):
+			c.B += p.Grams
+		default:
+			c.Pigment += p.Grams
+		}
+	}
+}
+
+func (w *Weighing) finishCup() {
+	w.Cups[w.Cup].Finished = true
+	w.Base = 0
+	if w.Cup == len(w.Cups)-1 {
+		w.Stage = WeighDone
+		return
+	}
+	w.Cup++
+	w.Stage = WeighTare
+}
+
+func (w *Weighing) undo(reading units.Mass) error {
+	c := &w.Cups[w.Cup]
+	if w.Stage == WeighTare && w.Cup > 0 {
+		w.Cup--
+		c = &w.Cups[w.Cup]
+	}
+	if len(c.Pours) == 0 {
+		w.Stage, w.Base = WeighTare, 0
+		return nil
+	}
+	last := c.Pours[len(c.Pours)-1]
+	c.Pours = c.Pours[:len(c.Pours)-1]
+	c.recount()
+	c.Finished = false
+	w.Stage = WeighPour
+	if last.What == pigmentPour {
+		w.Stage = WeighPigment
+	}
+	w.Base = max(0, reading-last.Grams)
+	return nil
+}
+
+// barFull is where the target line stands on a bar of 1000.
+const barFull = 800
+
+// Bar returns how far the bar is filled, of 1000; the target is at 800.
+func (d Dial) Bar() float64 { return min(max(d.Share*barFull, 0), 1000) }
+
+// HasRatio reports whether both parts are known.
+func (d Dial) HasRatio() bool { return !math.IsNaN(d.OffRatio) }
+
+// RatioText prints the off-ratio with its sign.
+func (d Dial) RatioText() string { return offText(d.OffRatio) }
+
+func offText(off float64) string {
+	if math.IsNaN(off) {
+		return "–"
+	}
+	return fmt.Sprintf("%+.1f %%", off*100)
+}
+
+// A CupReport is a weighed cup beside its plan.
+type CupReport struct {
+	WeighCup
+	Off string
+}
+
+// Report returns every cup with its off-ratio.
+func (w Weighing) Report() []CupReport {
+	out := make([]CupReport, len(w.Cups))
+	for i, c := range w.Cups {
+		out[i] = CupReport{c, offText(w.Product.OffRatio(c.A, c.B))}
+	}
+	return out
+}
