@@ -177,17 +177,17 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 	d := Dial{Stage: w.Stage, Net: reading - w.Base, Stable: stable, OffRatio: w.Product.OffRatio(c.A, c.B)}
 	switch w.Stage {
 	case WeighTare:
-		d.What, d.Net = "Empty cup", reading
+		d.What, d.Net = "empty cup", reading
 		d.Verdict, d.Advice = "Set the empty cup on the scale and tare.", "Put on gloves and eye protection before you open the bottles."
 		return d
 	case WeighDone:
 		d.What, d.Verdict = "All cups", "Everything is weighed."
 		return d
 	case WeighPigment:
-		d.What, d.Target = "Pigment", (c.A+c.B)*units.Mass(c.Load)
+		d.What, d.Target = "pigment", (c.A+c.B)*units.Mass(c.Load)
 	default:
 		need := w.Need()
-		d.What, d.Target = "Part "+string(need.Part), need.Target
+		d.What, d.Target = "part "+string(need.Part), need.Target
 		if need.Corrects {
 			d.What += ", correction"
 		}

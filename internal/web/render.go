@@ -11,6 +11,8 @@ import (
 	"math"
 	"net/http"
 	"path"
+	"reflect"
+	"strconv"
 	"strings"
 	"time"
 
@@ -167,7 +169,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"dict":   dict,
 		"list":   func(v ...any) []any { return v },
 		"pct":    func(v float64) string { return units.Fixed(v*100, 1) + " %" },
-		"num":    func(v float64, n int) string { return fmt.Sprintf("%.*f", n, v) },
+		"num":    decimals,
 		"fixed":  units.Fixed,
 		"spoken": studio.Spoken,
 		"day":    func(t time.Time) string { return t.Format("Mon 2 Jan") },
@@ -183,6 +185,16 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"join":   strings.Join,
 		"other":  func(q interface{ Text(units.System) string }, sys units.System) string { return q.Text(sys.Other()) },
 	}
+}
+
+// decimals prints v with n decimals and never a negative zero.
+func decimals(v any, n int) string {
+	f := reflect.ValueOf(v).Convert(reflect.TypeFor[float64]()).Float()
+	text := strconv.FormatFloat(f, 'f', n, 64)
+	if strings.Trim(text, "-0.") == "" {
+		return strings.TrimPrefix(text, "-")
+	}
+	return text
 }
 
 // dict makes a map for a template call: dict "key" value ….

@@ -28,16 +28,20 @@ func crossing(lines [][]Point, box Box) (Point, bool) {
 		edges[i].visiting = -1
 	}
 	for i := range edges {
+		e := &edges[i]
 		var at Point
 		found := false
-		g.visit(edges[i].a, edges[i].b, func(cell []int32) bool {
+		g.visit(e.a, e.b, func(cell []int32) bool {
 			for _, j := range cell {
 				other := &edges[j]
 				if other.visiting == i {
 					continue
 				}
 				other.visiting = i
-				if p, meet := meets(edges[i], *other); meet {
+				if apart(e, other) {
+					continue
+				}
+				if p, meet := meets(*e, *other); meet {
 					at, found = p, true
 					return false
 				}
@@ -47,7 +51,7 @@ func crossing(lines [][]Point, box Box) (Point, bool) {
 		if found {
 			return at, true
 		}
-		g.add(edges[i].a, edges[i].b, int32(i))
+		g.add(e.a, e.b, int32(i))
 	}
 	return Point{}, false
 }
@@ -60,6 +64,13 @@ func edgesOf(lines [][]Point) []edge {
 		}
 	}
 	return edges
+}
+
+// apart reports whether the boxes of two edges do not touch.
+func apart(e, f *edge) bool {
+	const slack = 1e-6
+	return max(e.a.X, e.b.X) < min(f.a.X, f.b.X)-slack || max(f.a.X, f.b.X) < min(e.a.X, e.b.X)-slack ||
+		max(e.a.Y, e.b.Y) < min(f.a.Y, f.b.Y)-slack || max(f.a.Y, f.b.Y) < min(e.a.Y, e.b.Y)-slack
 }
 
 // meets reports whether two edges touch or cross; neighbours in one loop may
@@ -125,17 +136,18 @@ func (g *grid) walk(a, b Point, do func(int) bool) {
 	if a.Y > b.Y {
 		a, b = b, a
 	}
+	slack := g.cell * 1e-6
 	row := func(y float64) int { return min(max(int((y-g.box.MinY)/g.cell), 0), g.ny-1) }
 	col := func(x float64) int { return min(max(int((x-g.box.MinX)/g.cell), 0), g.nx-1) }
-	for r := row(a.Y); r <= row(b.Y); r++ {
+	for r := row(a.Y - slack); r <= row(b.Y+slack); r++ {
 		x0, x1 := a.X, b.X
 		if b.Y > a.Y {
-			top, bottom := g.box.MinY+float64(r)*g.cell, g.box.MinY+float64(r+1)*g.cell
+			top, bottom := g.box.MinY+float64(r)*g.cell-slack, g.box.MinY+float64(r+1)*g.cell+slack
 			x0 = lerp(a, b, clamp((top-a.Y)/(b.Y-a.Y))).X
 			x1 = lerp(a, b, clamp((bottom-a.Y)/(b.Y-a.Y))).X
 		}
-		// One cell of slack on each side keeps touching edges together.
-		for c := max(col(math.Min(x0, x1))-1, 0); c <= min(col(math.Max(x0, x1))+1, g.nx-1); c++ {
+		// A hair of slack on each side keeps touching edges together.
+		for c := col(math.Min(x0, x1) - slack); c <= col(math.Max(x0, x1)+slack); c++ {
 			if !do(r*g.nx + c) {
 				return
 			}

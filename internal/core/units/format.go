@@ -85,6 +85,8 @@ func Fixed(v float64, n int) string {
 // large ones with none: three figures is what a bench can measure.
 func places(v float64) string {
 	switch a := math.Abs(v); {
+	case a > 0 && a < 0.1:
+		return strconv.FormatFloat(v, 'f', 3, 64)
 	case a < 10:
 		return strconv.FormatFloat(zero(v), 'f', 2, 64)
 	case a < 100:
