@@ -1,0 +1,105 @@
+package portion_test
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"jevvo/internal/core/portion"
+	"jevvo/internal/core/resin"
+	"jevvo/internal/core/units"
+)
+
+// Common practice (handbook 2.1): 12 US fl oz on an 18 × 18 in board is a
+// normal clear bed of 1.70 mm, 11 fl oz is 1.56 mm.
+func TestTwelveOuncesOnEighteenInches(t *testing.T) {
+	face := (18 * units.Inch).Times(18 * units.Inch)
+	assert.InDelta(t, 1.70, float64((12 * units.FluidOunce).Over(face)), 5e-3)
+	assert.InDelta(t, 1.56, float64((11 * units.FluidOunce).Over(face)), 5e-3)
+	a, err := portion.Coat{Face: face, Film: 1.6977}.Amount()
+	require.NoError(t, err)
+	assert.InDelta(t, 12, a.Total.FluidOunces(), 1e-3)
+}
+
+// total = (face + sides + absorbed + texture − inclusions)/(1 − share) + cups·loss
+func TestAmountAddsUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		v := func(name string, hi float64) float64 { return rapid.Float64Range(0, hi).Draw(t, name) }
+		c := portion.Coat{Face: units.Area(v("face", 1e6)), Side: units.Area(v("side", 1e5)), Film: units.Length(v("film", 5)), SideFilm: units.Length(v("sideFilm", 1)),
+			Absorbed: units.Volume(v("absorbed", 100)), Texture: units.Volume(v("texture", 100)), RunOff: v("run-off", 0.5), Cups: 4, CupLoss: 3}
+		a, err := c.Amount()
+		require.NoError(t, err)
+		stays := float64(c.Face)*float64(c.Film)/1000 + float64(c.Side)*float64(c.SideFilm)/1000 + float64(c.Absorbed+c.Texture)
+		assert.InDelta(t, stays/(1-c.RunOff)+12, float64(a.Total), 1e-6)
+		assert.InDelta(t, float64(a.OnBoard()), float64(a.Poured())*(1-c.RunOff), 1e-6, "the run-off is its share of what is poured")
+	})
+}
+
+func TestAmountRefuses(t *testing.T) {
+	for _, c := range []portion.Coat{{Face: -1}, {Face: 100, Film: 1, RunOff: 1}, {Face: 100, Film: 1, RunOff: math.NaN()}, {Face: 1000, Film: 1, Inclusions: 50}, {Face: units.Area(math.Inf(1)), Film: 1}} {
+		_, err := c.Amount()
+		assert.Error(t, err, "%+v", c)
+	}
+}
+
+// Whatever the shares, the rounded cups add up to the rounded lot, every cup
+// is within a step of what it should be, and a cup that is off is flagged.
+func TestCupsConserve(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := resin.Product{RatioA: rapid.Float64Range(1, 4).Draw(t, "ratio"), RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 980, Tolerance: 0.02}
+		step := rapid.SampledFrom([]units.Mass{0.01, 0.1, 0.5, 1, 5}).Draw(t, "step")
+		n := rapid.IntRange(1, 12).Draw(t, "cups")
+		shares := make([]portion.Share, n)
+		for i := range shares {
+			shares[i] = portion.Share{Name: string(rune('a' + i)), Share: rapid.Float64Range(0.01, 5).Draw(t, "share")}
+		}
+		coat := units.Volume(rapid.Float64Range(20, 3000).Draw(t, "mL"))
+		lot, err := portion.Cups(p, coat, 3, step, shares)
+		require.NoError(t, err)
+		a, b, v := 0.0, 0.0, 0.0
+		for _, c := range lot.Cups {
+			a, b, v = a+float64(c.A), b+float64(c.B), v+float64(c.Volume)
+			exact, err := p.Volume(c.Volume)
+			require.NoError(t, err)
+			assert.InDelta(t, float64(exact.A.Mass), float64(c.A), float64(step)*1.000001)
+			assert.InDelta(t, float64(exact.B.Mass), float64(c.B), float64(step)*1.000001)
+			off := c.A == 0 || math.Abs(float64(c.B/c.A)/p.WeightRatio()-1) > p.Tolerance
+			assert.Equal(t, off, c.OffRatio)
+		}
+		assert.InDelta(t, float64(lot.A), a, 1e-6)
+		assert.InDelta(t, float64(lot.B), b, 1e-6)
+		assert.InDelta(t, float64(coat)+3*float64(n), v, 1e-6)
+	})
+}
+
+func TestLargestRemainder(t *testing.T) {
+	whole, total := portion.LargestRemainder([]float64{1.5, 1.5, 1.5, 1.5})
+	assert.Equal(t, []int{2, 2, 1, 1}, whole, "earlier ones first on a tie")
+	assert.Equal(t, 6, total)
+	// The usual example of the method (Hamilton apportionment, published).
+	whole, total = portion.LargestRemainder([]float64{4.7, 1.6, 1.58, 1.2, 0.6, 0.32})
+	assert.Equal(t, 10, total)
+	assert.Equal(t, []int{5, 2, 1, 1, 1, 0}, whole)
+}
+
+func TestCupsRefuse(t *testing.T) {
+	p := resin.Product{RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 980, Tolerance: 0.02}
+	one := []portion.Share{{Name: "a", Share: 1}}
+	for _, f := range []func() error{
+		func() error { _, err := portion.Cups(p, 0, 3, 0.1, one); return err },
+		func() error { _, err := portion.Cups(p, 100, -1, 0.1, one); return err },
+		func() error { _, err := portion.Cups(p, 100, 3, 0, one); return err },
+		func() error { _, err := portion.Cups(p, 100, 3, 0.1, nil); return err },
+		func() error { _, err := portion.Cups(p, 100, 3, 0.1, []portion.Share{{Name: "a"}}); return err },
+		func() error {
+			_, err := portion.Cups(p, 100, 3, 0.1, []portion.Share{{Name: "a", Share: math.NaN()}})
+			return err
+		},
+		func() error { _, err := portion.Cups(p, 100, 3, 0.1, make([]portion.Share, 500)); return err },
+	} {
+		assert.Error(t, f())
+	}
+}
