@@ -137,7 +137,7 @@ func (p *Plan) judgeClock() {
 func (p *Plan) relief(c CoatPlan) string {
 	for t := p.Piece.Room - 1; t >= 15; t-- {
 		clock := cure.NewClock(p.Kinetics, cure.Constant(t))
-		fit := c.Technique.Lay(technique.Job{Face: p.Face, Cups: p.colouredCups(&c)}, clock)
+		fit := c.Technique.Lay(p.job(c.Colours), clock)
 		if fit.Holds() {
 			return fmt.Sprintf("It fits in a room of %s; or take a slower product, or mix a second lot for the later steps.", t.Text(p.Settings.Units))
 		}

@@ -262,7 +262,7 @@ func (p *Plan) coats(learned map[string]Learned) error {
 		p.Coats = append(p.Coats, c)
 		p.Cost += p.Product.CostOf(c.Total)
 		if i < len(layers)-1 {
-			start = p.next(c, layers[i+1].technique)
+			start = p.next(c, layers[i+1].technique, layers[i+1].colours)
 		}
 	}
 	last := p.Coats[len(p.Coats)-1]
@@ -328,11 +328,8 @@ const usualSideFilm = 0.3 * units.Millimetre
 // time lays the coat's steps on its clock.
 func (p *Plan) time(c *CoatPlan, start time.Time, scuffed bool) error {
 	c.Clock = cure.NewClock(p.Kinetics, cure.Constant(p.Piece.Room))
-	job := technique.Job{Face: p.Face, Cups: p.colouredCups(c)}
-	for _, s := range c.Technique.Preparation() {
-		if s.Name == technique.ScuffStep && (!scuffed || p.Settings.Recoat != RecoatScuff) {
-			continue
-		}
+	job := p.job(c.Colours)
+	for _, s := range p.preparation(c.Technique, scuffed) {
 		c.Prep += minutes(s.Minutes(job))
 	}
 	c.Fit = c.Technique.Lay(job, c.Clock)
@@ -356,14 +353,27 @@ func (p *Plan) time(c *CoatPlan, start time.Time, scuffed bool) error {
 // maxMinutes is beyond any window worth a date.
 const maxMinutes = 50 * 365 * 24 * 60
 
-func (p *Plan) colouredCups(c *CoatPlan) int {
+// job is what a coat's times depend on.
+func (p *Plan) job(colours []Colour) technique.Job {
 	n := 0
-	for _, col := range c.Colours {
-		if col.Role != RoleClear {
+	for _, c := range colours {
+		if c.Role != RoleClear {
 			n++
 		}
 	}
-	return n
+	return technique.Job{Face: p.Face, Cups: n}
+}
+
+// preparation returns what is done before the parts meet; scuffing only over
+// an earlier coat and in a studio of that school.
+func (p *Plan) preparation(t technique.Technique, over bool) []technique.Step {
+	var out []technique.Step
+	for _, s := range t.Preparation() {
+		if s.Name != technique.ScuffStep || (over && p.Settings.Recoat == RecoatScuff) {
+			out = append(out, s)
+		}
+	}
+	return out
 }
 
 func minutes(m float64) time.Duration {
@@ -371,15 +381,14 @@ func minutes(m float64) time.Duration {
 }
 
 // next returns when the coat after c can start, by the studio's school.
-func (p *Plan) next(c CoatPlan, then technique.Technique) time.Time {
-	job := technique.Job{Face: p.Face, Cups: 1}
+func (p *Plan) next(c CoatPlan, then technique.Technique, colours []Colour) time.Time {
+	job := p.job(colours)
 	prep, hands := 0.0, 0.0
+	for _, s := range p.preparation(then, true) {
+		prep += s.Minutes(job)
+	}
 	for _, s := range then.Steps {
-		if s.BeforeMixing {
-			if s.Name != technique.ScuffStep || p.Settings.Recoat == RecoatScuff {
-				prep += s.Minutes(job)
-			}
-		} else {
+		if !s.BeforeMixing {
 			hands += s.Minutes(job)
 		}
 	}

@@ -55,11 +55,8 @@ func (p Plan) sheetCoat(c CoatPlan, last, scuffed bool) SheetCoat {
 		return technique.SafetyNotes(fresh...)
 	}
 	at := c.Start
-	job := technique.Job{Face: p.Face, Cups: p.colouredCups(&c)}
-	for _, st := range c.Technique.Preparation() {
-		if st.Name == technique.ScuffStep && (!scuffed || p.Settings.Recoat != RecoatScuff) {
-			continue
-		}
+	job := p.job(c.Colours)
+	for _, st := range p.preparation(c.Technique, scuffed) {
 		s.Lines = append(s.Lines, SheetLine{At: at, Name: st.Name, Do: st.Do, Safety: notes(st.Safety...)})
 		at = at.Add(minutes(st.Minutes(job)))
 	}
