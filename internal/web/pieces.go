@@ -64,6 +64,8 @@ func flat(form url.Values) map[string]string {
 
 const pageSize = 24
 
+func lastPage(total int) int { return max(1, (total+pageSize-1)/pageSize) }
+
 type pieceList struct {
 	Cards      []pieceCard
 	Find       string
@@ -83,11 +85,15 @@ func (s *Server) listPieces(c *gin.Context) {
 	page = max(page, 1)
 	find := strings.TrimSpace(c.Query("find"))
 	pieces, total, err := s.studio.Pieces(c, find, pageSize, (page-1)*pageSize)
+	if last := lastPage(total); err == nil && page > last { // a page that has gone
+		page = last
+		pieces, total, err = s.studio.Pieces(c, find, pageSize, (page-1)*pageSize)
+	}
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	list := pieceList{Find: find, Total: total, Page: page, Last: max(1, (total+pageSize-1)/pageSize)}
+	list := pieceList{Find: find, Total: total, Page: page, Last: lastPage(total)}
 	list.Removed, _ = strconv.ParseInt(c.Query("removed"), 10, 64)
 	for _, p := range pieces {
 		card := pieceCard{}
