@@ -151,7 +151,7 @@ func (p *Plan) judgeDays() {
 		p.say(PartDays, Mind, "Move the first pour or the studio's hours.", "The first pour runs outside the studio's hours (%s to %s).", p.Settings.OpenFrom, p.Settings.OpenTo)
 	}
 	for _, c := range p.Coats {
-		if c.Key != "first" && p.Piece.Sides != surface.SidesTaped {
+		if c.Key != firstCoat && p.Piece.Sides != surface.SidesTaped {
 			continue
 		}
 		soft := c.Windows[cure.SoftSet]

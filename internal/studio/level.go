@@ -2,7 +2,6 @@ package studio
 
 import (
 	"context"
-	"math"
 	"time"
 
 	"jevvo/internal/core/surface"
@@ -89,14 +88,6 @@ func (l Levelling) Drift() units.Length { return units.Length(l.Lie.DriftMMPerS 
 
 // Known reports whether the board was read at all.
 func (l Levelling) Known() bool { return len(l.Readings) > 0 }
-
-// Progress returns how much of the first drop is left, 1 for none.
-func (l Levelling) Progress() float64 {
-	if len(l.Readings) < 2 || l.Readings[len(l.Readings)-1].Drop == 0 {
-		return 1
-	}
-	return math.Abs(float64(l.Readings[0].Drop / l.Readings[len(l.Readings)-1].Drop))
-}
 
 // ReadLevel keeps two typed angles.
 func (s *Studio) ReadLevel(ctx context.Context, piece int64, values map[string]string) (Notices, error) {

@@ -225,6 +225,9 @@ func (s Spec) dammed() bool {
 
 var clearColour = Colour{ID: "clear", Name: "Clear", Role: RoleClear, Swatch: "#dfe3e4", Share: 1}
 
+// firstCoat is the key of the coat the surface is prepared for.
+const firstCoat = "first"
+
 // coats lays out the layers of the piece one after the other.
 func (p *Plan) coats(learned map[string]Learned) error {
 	type layer struct {
@@ -234,7 +237,7 @@ func (p *Plan) coats(learned map[string]Learned) error {
 		colours   []Colour
 	}
 	spec := p.Piece.Spec
-	layers := []layer{{"first", "First pour", p.Technique, spec.Film, spec.Colours}}
+	layers := []layer{{firstCoat, "First pour", p.Technique, spec.Film, spec.Colours}}
 	switch spec.Second {
 	case SecondColours:
 		layers = append(layers, layer{"second", "Second coat", p.Technique, spec.SecondFilm, spec.Colours})

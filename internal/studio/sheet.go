@@ -54,6 +54,9 @@ func (p Plan) sheetCoat(c CoatPlan, last, scuffed bool) SheetCoat {
 		}
 		return technique.SafetyNotes(fresh...)
 	}
+	if c.Key == firstCoat {
+		s.Lines = p.surfaceLines(c.Start)
+	}
 	at := c.Start
 	job := p.job(c.Colours)
 	for _, st := range p.preparation(c.Technique, scuffed) {
@@ -69,6 +72,33 @@ func (p Plan) sheetCoat(c CoatPlan, last, scuffed bool) SheetCoat {
 		s.Lines[i].NewDay = i == 0 || s.Lines[i].At.YearDay() != s.Lines[i-1].At.YearDay()
 	}
 	return s
+}
+
+// surfaceLines are what the board itself needs before the first pour, each
+// with the wait it leaves (common practice, handbook 8).
+func (p Plan) surfaceLines(start time.Time) []SheetLine {
+	spec := p.Piece.Spec
+	var out []SheetLine
+	add := func(before time.Duration, name, do string) {
+		out = append(out, SheetLine{At: start.Add(-before), Name: name, Do: do})
+	}
+	bare := spec.Support != surface.Tile && spec.Support != surface.MouldSlab
+	if bare && !spec.Sealed {
+		add(36*time.Hour, "Seal and prime", "Both faces, two coats, four hours each, so that the board neither breathes nor warps. Then leave it overnight.")
+	}
+	if spec.Sides == surface.SidesRunOver && spec.Depth > 0 && bare {
+		add(25*time.Hour, "Paint the sides", "Near the resin's colour; resin that runs over them stays see-through. An hour a coat, a day before resin.")
+	}
+	if spec.BackMask && bare {
+		add(3*time.Hour, "Mask the back", "Tape, or latex with two hours to dry, so that drips come away with it.")
+	}
+	if spec.Sides == surface.SidesTaped {
+		add(30*time.Minute, "Tape the sides", "Press the tape down well; resin creeps under a loose edge.")
+	}
+	if spec.Edge == surface.Dam {
+		add(30*time.Minute, "Build the dam", fmt.Sprintf("Tape standing %s proud of the face all round. Hot air near it later, never flame.", spec.EdgeHeight.Text(p.Settings.Units)))
+	}
+	return out
 }
 
 // watchLines are the waits after the pour.
@@ -91,11 +121,19 @@ func (p Plan) watchLines(c CoatPlan, notes func(...string) []technique.Safety, l
 	}
 	out = append(out,
 		SheetLine{At: hard.From, Name: "Finish the back and sides", Wait: true,
-			Do: "Warm and peel drips, wet-sand the sides and paint them.", Safety: notes("dust", "waste")},
+			Do: p.finishing(), Safety: notes("dust", "waste")},
 		SheetLine{At: p.Deliver, Name: "Ready to deliver", Wait: true,
 			Do: fmt.Sprintf("Cured for light use. For heat wait until %s.", p.HeatSafe.Format("2 Jan 2006")), Safety: notes("hot")},
 	)
 	return out
+}
+
+// finishing says how the back and sides are cleaned.
+func (p Plan) finishing() string {
+	if p.Piece.BackMask {
+		return "Peel the back mask with its drips, wet-sand the sides where they need it and touch them up."
+	}
+	return "Warm and peel the drips, wet-sand the back and sides and paint them."
 }
 
 // Deference is the line every run sheet ends with.

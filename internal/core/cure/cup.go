@@ -76,24 +76,3 @@ func (k Kinetics) InCup(m units.Mass, start, room units.Temperature) (CupForecas
 	}
 	return f, nil
 }
-
-// SafeLot returns the largest lot, to the gram, that can stay in its cup for
-// the given minutes; the use-by time falls as lots grow. At most 20 kg.
-func (k Kinetics) SafeLot(minutes float64, start, room units.Temperature) units.Mass {
-	fits := func(m units.Mass) bool {
-		f, err := k.InCup(m, start, room)
-		return err == nil && f.UseBy >= minutes
-	}
-	lo, hi := units.Mass(1), 20*units.Kilogram
-	if !fits(lo) {
-		return 0
-	}
-	for hi-lo > 1 {
-		if m := (lo + hi) / 2; fits(m) {
-			lo = m
-		} else {
-			hi = m
-		}
-	}
-	return lo
-}

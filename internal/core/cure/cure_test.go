@@ -156,18 +156,6 @@ func TestCupLimits(t *testing.T) {
 	assert.Error(t, err)
 }
 
-func TestSafeLotIsTheLargestThatLasts(t *testing.T) {
-	k, err := Calibrate(45, 24)
-	require.NoError(t, err)
-	m := k.SafeLot(16, 25, 25)
-	f, err := k.InCup(m, 25, 25)
-	require.NoError(t, err)
-	assert.GreaterOrEqual(t, f.UseBy, 16.0)
-	f, err = k.InCup(m+3, 25, 25)
-	require.NoError(t, err)
-	assert.Less(t, f.UseBy, 16.0)
-}
-
 // While fresh and at 25 °C nothing thickens much: ∫dt/ν is t/ν.
 func TestFlowOfAFreshResin(t *testing.T) {
 	k, err := Calibrate(300, 100)

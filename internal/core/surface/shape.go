@@ -36,14 +36,13 @@ const (
 // drawing.
 type Point struct{ X, Y float64 }
 
-func (p Point) sub(q Point) Point            { return Point{p.X - q.X, p.Y - q.Y} }
-func (p Point) add(q Point) Point            { return Point{p.X + q.X, p.Y + q.Y} }
-func (p Point) scale(f float64) Point        { return Point{p.X * f, p.Y * f} }
-func (p Point) cross(q Point) float64        { return p.X*q.Y - p.Y*q.X }
-func (p Point) dot(q Point) float64          { return p.X*q.X + p.Y*q.Y }
-func (p Point) length() float64              { return math.Hypot(p.X, p.Y) }
-func lerp(p, q Point, t float64) Point       { return p.add(q.sub(p).scale(t)) }
-func (p Point) near(q Point, e float64) bool { return p.sub(q).length() <= e }
+func (p Point) sub(q Point) Point      { return Point{p.X - q.X, p.Y - q.Y} }
+func (p Point) add(q Point) Point      { return Point{p.X + q.X, p.Y + q.Y} }
+func (p Point) scale(f float64) Point  { return Point{p.X * f, p.Y * f} }
+func (p Point) cross(q Point) float64  { return p.X*q.Y - p.Y*q.X }
+func (p Point) dot(q Point) float64    { return p.X*q.X + p.Y*q.Y }
+func (p Point) length() float64        { return math.Hypot(p.X, p.Y) }
+func lerp(p, q Point, t float64) Point { return p.add(q.sub(p).scale(t)) }
 
 // A Box is an upright rectangle around something, in mm.
 type Box struct{ MinX, MinY, MaxX, MaxY float64 }

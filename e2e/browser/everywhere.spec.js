@@ -1,0 +1,80 @@
+import AxeBuilder from '@axe-core/playwright';
+import { test, expect } from '../fixtures.js';
+
+const pages = ['/pieces', '/pieces/new', '/pieces/1', '/pieces/3', '/pieces/1/run-sheet', '/pieces/1/level', '/pieces/1/weigh', '/weighings/1',
+  '/shelf', '/shelf/1', '/sums', '/sums/level', '/sums/clock', '/settings'];
+
+async function prepare(page, program) {
+  const site = { headers: { Origin: program.url } };
+  await page.request.post(`${program.url}/pieces/1/level`, { ...site, form: { along: '0.2', across: '-0.1' } });
+  await page.request.post(`${program.url}/pieces/1/weigh/first`, site);
+  await page.request.post(`${program.url}/pieces/1/uses/first`, { ...site, form: { 'used.first': '400 mL' } });
+}
+
+for (const scheme of ['light', 'dark']) {
+  test(`every page is accessible in ${scheme}`, async ({ page, program }) => {
+    await prepare(page, program);
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
+    for (const path of pages) {
+      await page.goto(program.url + path);
+      const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+      expect(found.violations.map((v) => `${path}: ${v.id} ${v.nodes.map((n) => n.target).join(' | ')}`)).toEqual([]);
+    }
+  });
+}
+
+for (const [name, width, height] of [['a telephone', 360, 740], ['a window at 200 % zoom', 640, 400]]) {
+  test(`nothing runs off ${name}`, async ({ page, program }) => {
+    await prepare(page, program);
+    await page.setViewportSize({ width, height });
+    for (const path of pages) {
+      await page.goto(program.url + path);
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      expect(over, path).toBeLessThanOrEqual(0);
+    }
+  });
+}
+
+test('the keyboard reaches everything', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces`);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keyboard shortcuts' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('/');
+  await page.keyboard.type('puddle');
+  await expect(page.locator('#jump-list a').first()).toContainText('How far will a puddle run?');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/sums\/puddle/);
+  await page.locator('h1').click();
+  await page.keyboard.press('g');
+  await page.keyboard.press('s');
+  await expect(page).toHaveURL(/shelf/);
+  await page.keyboard.press('n');
+  await expect(page).toHaveURL(/pieces\/new/);
+});
+
+test('the theme is kept', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces`);
+  await page.getByRole('button', { name: 'Light or dark' }).click();
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
+  await page.reload();
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
+});
+
+test.describe('in an empty studio', () => {
+  test.use({ command: 'serve' });
+  test('the first page says what to do', async ({ page, program }) => {
+    await page.goto(program.url);
+    await expect(page.getByText('Nothing planned yet.')).toBeVisible();
+    await page.getByRole('link', { name: 'Plan the first piece' }).click();
+    await expect(page.getByRole('heading', { name: 'New piece' })).toBeVisible();
+  });
+});
+
+test.describe('where nothing is', () => {
+  test.use({ allowedErrors: ['404'] });
+  test('an unknown address says so', async ({ page, program }) => {
+    await page.goto(`${program.url}/pieces/4711`);
+    await expect(page.getByText('There is nothing at this address')).toBeVisible();
+  });
+});

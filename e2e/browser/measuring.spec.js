@@ -1,0 +1,128 @@
+import { test, expect } from '../fixtures.js';
+
+async function startWeighing(page, program) {
+  await page.goto(`${program.url}/pieces/1`);
+  await page.getByRole('link', { name: 'Weigh out' }).click();
+  await page.getByRole('button', { name: 'Start' }).first().click();
+  await page.getByRole('button', { name: 'Set an empty cup' }).click();
+  await expect(page.locator('.dial-net data')).not.toHaveText('0.0');
+  await page.getByRole('button', { name: 'Tare' }).click();
+  await expect(page.locator('.dial-what')).toContainText('part A');
+}
+
+test('pour with the lever, slow down, overshoot, correct', async ({ page, program }) => {
+  await startWeighing(page, program);
+  const lever = page.getByLabel('Jug', { exact: true });
+  await lever.fill('60');
+  await expect(page.locator('.dial')).toHaveClass(/almost|stop|over/, { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Set the jug down' }).click();
+  await expect(lever).toHaveValue('0');
+  await page.getByRole('button', { name: 'That is it' }).click();
+  await expect(page.locator('.dial-what')).toContainText('part B');
+  await expect(page.locator('.dial-net small')).toContainText('of');
+  await page.getByLabel('or type this pour').fill('200 g'); // far too much
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await expect(page.locator('.dial-what')).toContainText('part A, correction');
+  await page.getByRole('button', { name: 'Take back' }).click();
+  await expect(page.locator('.dial-what')).toContainText(/part B$/);
+});
+
+test('a second screen follows, and pressing twice does a step once', async ({ page, context, program, watch }) => {
+  await startWeighing(page, program);
+  const other = await context.newPage();
+  watch(other);
+  await other.goto(page.url());
+  await expect(other.locator('.dial-what')).toContainText('part A');
+  await page.getByLabel('or type this pour').fill('88.5');
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await expect(page.locator('.dial-what')).toContainText('part B');
+  await expect(other.locator('.dial-what')).toContainText('part B');
+  await other.reload();
+  await expect(other.locator('.dial-what')).toContainText('part B');
+});
+
+test('a typed reading that cannot be stays in its field', async ({ page, program }) => {
+  await startWeighing(page, program);
+  await page.getByLabel('or type this pour').fill('a spoonful');
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await expect(page.locator('.wrong')).toContainText('is not a weight');
+  await expect(page.getByLabel('or type this pour')).toHaveValue('a spoonful');
+});
+
+test('a whole coat is weighed by typed readings and recorded', async ({ page, program }) => {
+  await startWeighing(page, program);
+  for (let i = 0; i < 60 && !(await page.getByRole('link', { name: 'See what was weighed' }).isVisible()); i++) {
+    const body = await page.locator('#weigh-body').textContent();
+    const tare = page.getByRole('button', { name: 'Tare' });
+    if (await tare.isVisible()) await tare.click();
+    else {
+      const target = (await page.locator('.dial-net small').textContent()).match(/[\d.]+/)[0];
+      await page.getByLabel('or type this pour').fill(`${target} g`);
+      await page.getByRole('button', { name: 'Take it' }).click();
+    }
+    await expect(page.locator('#weigh-body')).not.toHaveText(body);
+  }
+  await page.getByRole('link', { name: 'See what was weighed' }).click();
+  await expect(page.locator('.weighed tbody tr')).toHaveCount(4);
+  await expect(page.locator('.weighed')).toContainText('done');
+});
+
+test('level: two angles in, shims out, until it is enough', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1/level`);
+  const read = async (along, across) => {
+    await page.getByLabel('Along: east side high is plus').fill(along);
+    await page.getByLabel('Across: north side high is plus').fill(across);
+    await page.getByRole('button', { name: 'Read' }).click();
+  };
+  await read('0.2', '0.1°');
+  await expect(page.locator('.big-verdict')).toContainText('Not yet');
+  await expect(page.locator('.shim.sw')).toHaveText('2.4 mm'); // 457.2 mm · (tan 0.2° + tan 0.1°)
+  await expect(page.locator('.shim.ne')).toHaveText('none');
+  await read('0.01', '-0.01');
+  await expect(page.locator('.big-verdict')).toContainText('Level enough');
+  await expect(page.locator('tbody tr')).toHaveCount(2);
+});
+
+test('a sum answers while it is typed, in the other unit too', async ({ page, program }) => {
+  await page.goto(`${program.url}/sums`);
+  await page.getByRole('link', { name: 'How much resin does a coat take?' }).click();
+  await page.getByLabel('Cups').fill('0');
+  await page.getByLabel('Run-off').fill('0');
+  await page.getByLabel('Face (width × height)').fill('18 x 18 in');
+  await expect(page.locator('.lead-figures')).toContainText('12.0 fl oz');
+  await page.getByLabel('Stays in a cup').fill('1 oz');
+  await expect(page.locator('#say-cup_loss_ml')).toContainText('taken as US fluid ounces');
+  await page.getByLabel('Film').fill('0');
+  await expect(page.locator('#say-film_mm')).toContainText('more than 0');
+});
+
+test('a resin is put on the shelf, used, and retired', async ({ page, program }) => {
+  await page.goto(`${program.url}/shelf`);
+  await page.getByRole('link', { name: 'New resin' }).click();
+  await page.getByLabel('Name').fill('Own mix');
+  await page.getByLabel('Ratio A:B').fill('3:1');
+  await page.getByLabel('By', { exact: true }).selectOption('weight');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  const row = page.locator('tr', { hasText: 'Own mix' });
+  await expect(row).toContainText('3.000:1');
+  await page.goto(`${program.url}/pieces/1`);
+  await page.getByLabel('Resin', { exact: true }).selectOption({ label: 'Own mix' });
+  await expect.poll(async () => {
+    const grams = async (part) => parseFloat(await page.locator(`[data-fig="first-c1-${part}"]`).textContent());
+    return (await grams('a')) / (await grams('b'));
+  }).toBeCloseTo(3, 1);
+  await page.goto(`${program.url}/shelf`);
+  await row.getByRole('button', { name: 'Retire' }).click();
+  await expect(row).toContainText('retired');
+});
+
+test('the studio reads in inches and fluid ounces when it likes', async ({ page, program }) => {
+  await page.goto(`${program.url}/settings`);
+  await page.getByLabel('Units shown').selectOption('us');
+  await page.getByRole('button', { name: 'Keep' }).click();
+  await expect(page.getByRole('status')).toContainText('Kept');
+  await page.goto(`${program.url}/pieces/1`);
+  await expect(page.getByLabel('Size')).toHaveValue('18 in × 18 in');
+  await expect(page.locator('[data-fig="total"]')).toContainText('fl oz');
+  await expect(page.locator('[data-fig="first-c1-a"]')).toContainText('g', { useInnerText: true });
+});

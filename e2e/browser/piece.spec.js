@@ -1,0 +1,163 @@
+import { test, expect, typed } from '../fixtures.js';
+
+test('a new user plans an 18 × 18 in swipe board', async ({ page, program }) => {
+  await page.goto(`${program.url}/`);
+  await page.getByRole('link', { name: 'New piece' }).click();
+  await page.getByLabel('Name').fill('My first board');
+  await page.getByLabel('Size').fill('18 x 18 in');
+  await page.getByLabel('Film').fill('1.7 mm');
+  await page.getByLabel('Resin', { exact: true }).selectOption({ label: 'Hollin Slow 60' });
+  await page.getByRole('button', { name: 'Plan it' }).click();
+  await expect(page.getByRole('heading', { name: 'My first board' })).toBeVisible();
+  // Common practice: 1.70 mm on 18 × 18 in is 12 US fl oz, 355 mL.
+  await expect(page.locator('[data-fig="Face"]')).toHaveText('355 mL');
+  await expect(page.locator('[data-fig="Face"]')).toHaveAttribute('title', '12.0 fl oz');
+  // Worked example: 2:1 by volume of 1130 and 970 kg/m³ is weighed 2.330:1.
+  const grams = async (part) => parseFloat(await page.locator(`[data-fig="first-c1-${part}"]`).textContent());
+  expect((await grams('a')) / (await grams('b'))).toBeCloseTo(2.33, 2);
+  await expect(page.locator('.board')).toBeVisible();
+});
+
+test('a changed field recomputes the plan in place and can be undone', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1`);
+  const total = page.locator('[data-fig="total"]');
+  const before = await total.textContent();
+  await typed(page, 'Film', '2.5 mm');
+  await expect(total).not.toHaveText(before);
+  await expect(total).toHaveClass(/changed/);
+  await expect(page.getByLabel('Film', { exact: true })).toBeFocused();
+  await page.reload();
+  await expect(page.getByLabel('Film', { exact: true })).toHaveValue('2.5 mm');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(total).toHaveText(before);
+  await expect(page.getByLabel('Film', { exact: true })).toHaveValue('1.7 mm');
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(page.getByLabel('Film', { exact: true })).toHaveValue('2.5 mm');
+});
+
+test('bad input is said beside its field and loses nothing', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1`);
+  const total = await page.locator('[data-fig="total"]').textContent();
+  await typed(page, 'Film', 'rather thick');
+  await expect(page.locator('#say-film')).toContainText('is not a length');
+  await expect(page.getByLabel('Film', { exact: true })).toHaveValue('rather thick');
+  await expect(page.getByLabel('Film', { exact: true })).toHaveAttribute('aria-invalid', 'true');
+  await expect(page.locator('[data-fig="total"]')).toHaveText(total);
+  await typed(page, 'Side depth', '1 in');
+  await expect(page.locator('#say-film')).toContainText('is not a length');
+  await typed(page, 'Film', '1/16 in');
+  await expect(page.locator('#say-film')).toBeEmpty();
+  await expect(page.getByLabel('Film', { exact: true })).not.toHaveAttribute('aria-invalid', 'true');
+});
+
+test('two open pages keep each other’s changes', async ({ page, context, program, watch }) => {
+  const other = await context.newPage();
+  watch(other);
+  await page.goto(`${program.url}/pieces/1`);
+  await other.goto(`${program.url}/pieces/1`);
+  await typed(page, 'Film', '2 mm');
+  await typed(other, 'Side depth', '40 mm');
+  await page.reload();
+  await expect(page.getByLabel('Film', { exact: true })).toHaveValue('2 mm');
+  await expect(page.getByLabel('Side depth')).toHaveValue('40 mm');
+});
+
+test('colours are added, shared out and removed', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/2`);
+  const rows = page.locator('.colour:not(.head)');
+  await expect(rows).toHaveCount(4);
+  await page.getByRole('button', { name: 'Another colour' }).click();
+  await expect(rows).toHaveCount(5);
+  const answer = page.waitForResponse((r) => r.url().endsWith('/edit'));
+  await page.getByLabel('Share of Salt').fill('60%');
+  await answer;
+  await expect(page.locator('#cups tbody tr').first()).toContainText('Brine');
+  await page.getByRole('button', { name: 'Remove Salt' }).click();
+  await expect(rows).toHaveCount(4);
+  await expect(page.locator('#cups')).not.toContainText('Salt');
+});
+
+test('only the fields that matter are shown', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1`);
+  await expect(page.getByLabel('Corners in mm')).toBeHidden();
+  await page.getByLabel('Outline', { exact: true }).selectOption('polygon');
+  await expect(page.getByLabel('Corners in mm')).toBeVisible();
+  await expect(page.locator('#say-points')).toContainText('type the corners');
+  await typed(page, 'Corners in mm', '0,0 400,0 200,300');
+  await expect(page.locator('[data-fig="face"]')).toHaveText('600 cm²');
+});
+
+test('an outline is taken from a drawing', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1`);
+  const upload = async (svg) => {
+    await page.getByLabel('Take the outline from an SVG drawing').setInputFiles({ name: 'board.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
+    await page.getByRole('button', { name: 'Upload' }).click();
+  };
+  await upload('<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="300mm" viewBox="0 0 300 300"><path d="M0 0H300V300H0Z M140 150a10 10 0 1 0 20 0a10 10 0 1 0 -20 0Z"/></svg>');
+  await expect(page.locator('[data-fig="face"]')).toHaveText('897 cm²'); // 900 less a hole of π·1² cm²
+});
+
+test.describe('with a refused upload', () => {
+  test.use({ allowedErrors: ['422'] });
+  test('a drawing with a script is refused in words', async ({ page, program }) => {
+    await page.goto(`${program.url}/pieces/1`);
+    await page.getByLabel('Take the outline from an SVG drawing').setInputFiles({ name: 'x.svg', mimeType: 'image/svg+xml', buffer: Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>') });
+    await page.getByRole('button', { name: 'Upload' }).click();
+    await expect(page.locator('#say-drawing')).toContainText('holds a script');
+  });
+});
+
+test('the run sheet has amounts, times and safety', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1`);
+  await page.keyboard.press('p');
+  await expect(page).toHaveURL(/run-sheet/);
+  await expect(page.locator('.coat-sheet')).toHaveCount(3);
+  await expect(page.locator('.sheet')).toContainText('Nitrile gloves');
+  await expect(page.locator('.sheet')).toContainText('safety data sheet, local codes and licensed practice come first');
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.locator('.bar')).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Print' })).toBeHidden();
+});
+
+test('a recorded use corrects the next estimate and can be reset', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1`);
+  const before = await page.locator('[data-fig="total"]').textContent();
+  await page.getByLabel('First pour took').fill('500 mL');
+  await page.locator('#record').getByRole('button', { name: 'Record' }).first().click();
+  await expect(page.locator('#record')).toContainText('recorded');
+  await expect(page.locator('[data-fig="total"]')).toHaveText('500 mL');
+  await page.goto(`${program.url}/settings`);
+  await expect(page.locator('.learned tbody tr')).toContainText('Swipe');
+  await page.getByRole('button', { name: 'Reset' }).click();
+  await page.goto(`${program.url}/pieces/1`);
+  await expect(page.locator('[data-fig="total"]')).toHaveText(before);
+});
+
+test('pieces are found, copied, removed and put back', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces`);
+  await page.getByLabel('Find by name').fill('ferry');
+  await expect(page.locator('.card-piece')).toHaveCount(1);
+  await page.goto(`${program.url}/pieces/3`);
+  await page.getByRole('button', { name: 'Copy this piece' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Night ferry, set of three (copy)');
+  await page.getByRole('button', { name: 'Remove it' }).click();
+  await expect(page.locator('.card-piece')).toHaveCount(3);
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('(copy)');
+});
+
+test.describe('when the program goes away', () => {
+  test.use({ allowedErrors: ['ERR_CONNECTION_REFUSED', 'ERR_CONNECTION_RESET', 'ERR_EMPTY_RESPONSE', 'htmx'] });
+  test('it says so, keeps what was typed, and goes on after a restart', async ({ page, program }) => {
+    await page.goto(`${program.url}/pieces/1`);
+    const port = new URL(program.url).port;
+    await program.kill();
+    await page.getByLabel('What is wanted').fill('typed while it was away');
+    await expect(page.locator('#alert')).toContainText('does not answer');
+    await program.start(port);
+    await typed(page, 'What is wanted', 'typed while it was away, and after');
+    await expect(page.locator('#alert')).toBeEmpty();
+    await page.reload();
+    await expect(page.getByLabel('What is wanted')).toHaveValue('typed while it was away, and after');
+  });
+});
