@@ -119,12 +119,18 @@ func filmField[T any](key, label string, at func(*T) *units.Length, lo, hi units
 }
 
 func volumeField[T any](key, label string, at func(*T) *units.Volume, lo, hi units.Volume) Field[T] {
+	print := func(v units.Volume, sys units.System) string {
+		if sys == units.US {
+			return units.Fixed(v.FluidOunces(), 3) + " fl oz"
+		}
+		return units.Fixed(float64(v), 2) + " mL"
+	}
 	return Field[T]{key, label,
-		func(t *T, sys units.System) string { return at(t).Text(sys) },
+		func(t *T, sys units.System) string { return print(*at(t), sys) },
 		func(t *T, text string, sys units.System) (string, error) {
 			r, err := units.ParseVolume(text, bareVolume(sys))
 			if err == nil {
-				err = between(r.Value, lo, hi, func(v units.Volume) string { return v.Text(sys) })
+				err = between(r.Value, lo, hi, func(v units.Volume) string { return print(v, sys) })
 			}
 			return keep(at(t), r, err)
 		}}

@@ -111,10 +111,6 @@ func (p *Plan) judgeCups() {
 			}
 		}
 	}
-	first := p.Coats[0]
-	if n := len(first.Stages); n > 1 {
-		p.say(PartCups, Settled, "", "Mix in %d lots of about %s: %s.", n, first.Stages[0].Volume.Text(p.Settings.Units), first.LotWhy)
-	}
 }
 
 func (p *Plan) judgeClock() {

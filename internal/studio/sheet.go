@@ -90,7 +90,7 @@ func (p Plan) surfaceLines(start time.Time) []SheetLine {
 		add(25*time.Hour, "Paint the sides", "Near the resin's colour; resin that runs over them stays see-through. An hour a coat, a day before resin.")
 	}
 	if spec.BackMask && bare {
-		add(3*time.Hour, "Mask the back", "Tape, or latex with two hours to dry, so that drips come away with it.")
+		add(25*time.Hour, "Mask the back", "Tape, or latex with two hours to dry, so that drips come away with it.")
 	}
 	if spec.Sides == surface.SidesTaped {
 		add(30*time.Minute, "Tape the sides", "Press the tape down well; resin creeps under a loose edge.")

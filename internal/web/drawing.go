@@ -109,7 +109,7 @@ func (d *Drawing) layOut(p studio.Plan, size, depth float64, fills map[string]st
 }
 
 // A clockChart shows a coat's windows as brackets over its steps, in a box
-// 1000 wide.
+// chartWidth wide.
 type clockChart struct {
 	Coat    studio.CoatPlan
 	Windows []chartSpan
@@ -132,7 +132,9 @@ type chartTick struct {
 	Label string
 }
 
-const chartWidth = 1000.0
+// chartWidth is about the width the chart is shown at, so that its letters keep
+// their size.
+const chartWidth = 660.0
 
 // chart scales the first hours of a coat's clock for drawing.
 func chart(c studio.CoatPlan) clockChart {
