@@ -84,6 +84,11 @@ func TestHandbookChecks(t *testing.T) {
 		{"handbook 6", "cells", `{"lower":{"film_mm":1.2,"viscosity_mpas":1000,"density_kg_m3":1100},"upper":{"film_mm":0.4,"viscosity_mpas":1000,"density_kg_m3":1160}}`, "spacing_mm", 2.23, 6e-3},
 		{"handbook 6: e-fold 30 s", "cells", `{"lower":{"film_mm":1.2,"viscosity_mpas":1000,"density_kg_m3":1100},"upper":{"film_mm":0.4,"viscosity_mpas":1000,"density_kg_m3":1160}}`, "growth_per_s", 1. / 30, 4e-4},
 		{"handbook 6: silicone", "cells", `{"lower":{"film_mm":1.2,"viscosity_mpas":1000,"density_kg_m3":1100},"upper":{"film_mm":0.4,"viscosity_mpas":1000,"density_kg_m3":1160},"interface_mn_m":0.5}`, "spacing_mm", 8.5, 0.05},
+		{"Kubelka 1948, handbook 3.2", "opacity", `{"k_per_mm":[0.02],"s_per_mm":[4],"film_mm":1.6}`, "contrast_ratio", 0.957, 5e-4},
+		{"Kubelka 1948, handbook 3.2", "opacity", `{"k_per_mm":[0.02],"s_per_mm":[0.56],"film_mm":1.6}`, "over_white.0", 0.7875, 5e-5},
+		{"Kubelka 1948, handbook 3.2", "film-colour", `{"k_per_mm":[0.02],"s_per_mm":[0.56],"film_mm":1.6,"backing":[0]}`, "reflectance.0", 0.4601, 5e-5},
+		{"Sharma, Wu & Dalal 2005, pair 25", "delta-e", `{"lab1":[60.2574,-34.0099,36.2677],"lab2":[60.4626,-34.1751,39.4387]}`, "ciede2000", 1.2644, 5e-5},
+		{"CIE 15: white has L 100", "blend", `{"parts":[{"srgb":"#ffffff","amount":2}]}`, "lab.0", 100, 1e-6},
 	}
 	for _, c := range cases {
 		got := pick(t, answer(t, c.name, c.in), c.path)
@@ -152,6 +157,15 @@ func TestRefusals(t *testing.T) {
 		{"portion", `{` + product + `,"coat_ml":100,"cups":[{"name":"a","share":0}]}`, 422, "cups"},
 		{"portion", `{` + product + `,"coat_ml":100,"cups":[{"name":"a","share":-1}]}`, 422, "cups[0].share"},
 		{"level", `{"width_mm":1,"height_mm":1,"tilt_x_deg":0,"film_mm":1}`, 422, "tilt_y_deg"},
+		{"opacity", `{"k_per_mm":[0.02],"s_per_mm":[1,2],"film_mm":1.6}`, 422, "s_per_mm"},
+		{"opacity", `{"k_per_mm":[-1],"s_per_mm":[1],"film_mm":1.6}`, 422, "k_per_mm[0]"},
+		{"film-colour", `{"k_per_mm":[1],"s_per_mm":[1],"film_mm":1.6,"backing":[1.5]}`, 422, "backing[0]"},
+		{"film-colour", `{"k_per_mm":[1],"s_per_mm":[1],"film_mm":-1,"backing":[1]}`, 422, "film_mm"},
+		{"delta-e", `{"lab1":[50,0],"lab2":[50,0,0]}`, 422, "lab1"},
+		{"delta-e", `{"lab1":[50,0,0],"lab2":[500,0,0]}`, 422, "lab2"},
+		{"blend", `{"parts":[]}`, 422, "parts"},
+		{"blend", `{"parts":[{"srgb":"red","amount":1}]}`, 422, "parts[0].srgb"},
+		{"blend", `{"parts":[{"srgb":"#112233","amount":0}]}`, 422, "parts"},
 		{"nothing", `{}`, 404, ""},
 	}
 	for _, c := range cases {
