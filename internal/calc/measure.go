@@ -35,13 +35,13 @@ func (p Product) core() (resin.Product, error) {
 }
 
 type surfaceRequest struct {
-	Shape    string       `json:"shape" required:"true" enum:"rectangle,circle,ellipse,polygon,outline"`
-	Width    *float64     `json:"width_mm,omitempty" exclusiveMinimum:"0" description:"rectangle, ellipse"`
-	Height   *float64     `json:"height_mm,omitempty" exclusiveMinimum:"0" description:"rectangle, ellipse"`
-	Diameter *float64     `json:"diameter_mm,omitempty" exclusiveMinimum:"0" description:"circle"`
-	Points   [][2]float64 `json:"points_mm,omitempty" maxItems:"200000" description:"polygon corners [x, y]"`
-	Path     *string      `json:"svg_path,omitempty" description:"outline: SVG path data in mm; holes by even-odd"`
-	Side     float64      `json:"side_mm" default:"0" minimum:"0" description:"Depth of the sides."`
+	Shape    string      `json:"shape" required:"true" enum:"rectangle,circle,ellipse,polygon,outline"`
+	Width    *float64    `json:"width_mm,omitempty" exclusiveMinimum:"0" description:"rectangle, ellipse"`
+	Height   *float64    `json:"height_mm,omitempty" exclusiveMinimum:"0" description:"rectangle, ellipse"`
+	Diameter *float64    `json:"diameter_mm,omitempty" exclusiveMinimum:"0" description:"circle"`
+	Points   [][]float64 `json:"points_mm,omitempty" maxItems:"200000" description:"polygon corners [x, y]"`
+	Path     *string     `json:"svg_path,omitempty" description:"outline: SVG path data in mm; holes by even-odd"`
+	Side     float64     `json:"side_mm" default:"0" minimum:"0" description:"Depth of the sides."`
 }
 
 type surfaceAnswer struct {
@@ -55,7 +55,7 @@ func (r surfaceRequest) shape() (surface.Shape, error) {
 		if v == nil {
 			return 0, FieldError{field, "is missing for a " + r.Shape}
 		}
-		return units.Length(*v), nil
+		return units.Length(*v), at(field, surface.CheckSize("size", units.Length(*v)))
 	}
 	switch r.Shape {
 	case "circle":
@@ -63,14 +63,16 @@ func (r surfaceRequest) shape() (surface.Shape, error) {
 		if err != nil {
 			return surface.Shape{}, err
 		}
-		s, err := surface.Circle(d)
-		return s, at("diameter_mm", err)
+		return surface.Circle(d)
 	case "polygon":
 		if r.Points == nil {
 			return surface.Shape{}, FieldError{"points_mm", "is missing for a polygon"}
 		}
 		points := make([]surface.Point, len(r.Points))
 		for i, p := range r.Points {
+			if len(p) != 2 {
+				return surface.Shape{}, FieldError{fmt.Sprintf("points_mm[%d]", i), "is a corner of two numbers, [x, y]"}
+			}
 			points[i] = surface.Point{X: p[0], Y: p[1]}
 		}
 		s, err := surface.Polygon(points)
@@ -91,11 +93,9 @@ func (r surfaceRequest) shape() (surface.Shape, error) {
 		return surface.Shape{}, err
 	}
 	if r.Shape == "ellipse" {
-		s, err := surface.Ellipse(w, h)
-		return s, at("width_mm", err)
+		return surface.Ellipse(w, h)
 	}
-	s, err := surface.Rectangle(w, h)
-	return s, at("width_mm", err)
+	return surface.Rectangle(w, h)
 }
 
 type coatRequest struct {

@@ -115,7 +115,7 @@ func (s Shape) Scaled(f float64) (Shape, error) {
 
 // Rectangle returns a board of width w and height h.
 func Rectangle(w, h units.Length) (Shape, error) {
-	if err := errors.Join(checkSize("width", w), checkSize("height", h)); err != nil {
+	if err := errors.Join(CheckSize("width", w), CheckSize("height", h)); err != nil {
 		return Shape{}, err
 	}
 	return Polygon([]Point{{0, 0}, {float64(w), 0}, {float64(w), float64(h)}, {0, float64(h)}})
@@ -123,7 +123,7 @@ func Rectangle(w, h units.Length) (Shape, error) {
 
 // Circle returns a round board of diameter d.
 func Circle(d units.Length) (Shape, error) {
-	if err := checkSize("diameter", d); err != nil {
+	if err := CheckSize("diameter", d); err != nil {
 		return Shape{}, err
 	}
 	return Ellipse(d, d)
@@ -133,7 +133,7 @@ func Circle(d units.Length) (Shape, error) {
 // 4a·E(1 − b²/a²), E the complete elliptic integral of the second kind (DLMF
 // 19.9, published).
 func Ellipse(w, h units.Length) (Shape, error) {
-	if err := errors.Join(checkSize("width", w), checkSize("height", h)); err != nil {
+	if err := errors.Join(CheckSize("width", w), CheckSize("height", h)); err != nil {
 		return Shape{}, err
 	}
 	a, b := float64(w)/2, float64(h)/2
@@ -155,7 +155,7 @@ func Regular(n int, d units.Length) (Shape, error) {
 	if n < 3 || n > 64 {
 		return Shape{}, fmt.Errorf("a regular board has 3 to 64 sides, not %d", n)
 	}
-	if err := checkSize("diameter", d); err != nil {
+	if err := CheckSize("diameter", d); err != nil {
 		return Shape{}, err
 	}
 	points := make([]Point, n)
@@ -196,7 +196,9 @@ func Outline(path string) (Shape, error) {
 	return build(loops)
 }
 
-func checkSize(what string, l units.Length) error {
+// CheckSize says why a length cannot be the named measure of a board, nil when
+// it can.
+func CheckSize(what string, l units.Length) error {
 	switch {
 	case math.IsNaN(float64(l)) || l <= 0:
 		return fmt.Errorf("the %s must be more than nothing", what)
