@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { test, expect } from '../fixtures.js';
 
 const pages = ['/pieces', '/pieces/new', '/pieces/1', '/pieces/3', '/pieces/1/run-sheet', '/pieces/1/level', '/pieces/1/weigh', '/weighings/1',
-  '/shelf', '/shelf/1', '/sums', '/sums/level', '/sums/clock', '/settings'];
+  '/shelf', '/shelf/1', '/shelf/pigments', '/pigments/1', '/sums', '/sums/level', '/sums/clock', '/settings'];
 
 async function prepare(page, program) {
   const site = { headers: { Origin: program.url } };

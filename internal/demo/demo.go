@@ -29,6 +29,14 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 	for _, p := range products {
 		byName[p.Name] = p.ID
 	}
+	pigments := map[string]int64{}
+	shelf, err := st.Pigments(ctx)
+	if err != nil {
+		return err
+	}
+	for _, p := range shelf {
+		pigments[p.Name] = p.ID
+	}
 	set, err := st.Settings(ctx)
 	if err != nil {
 		return err
@@ -46,11 +54,21 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 	} {
 		spec := studio.NewSpec(set, byName[p.product], p.start)
 		p.make(&spec)
+		for i := range spec.Colours {
+			spec.Colours[i].Pigment = pigments[madeOf[spec.Colours[i].Name]]
+		}
 		if _, err := st.AddPiece(ctx, spec); err != nil {
 			return fmt.Errorf("add the demo piece %q: %w", spec.Name, err)
 		}
 	}
 	return nil
+}
+
+// madeOf names the pigment of each demo colour; one is left to its swatch.
+var madeOf = map[string]string{
+	"Wet sand": "Wet sand", "Slate": "Slate", "Eelgrass": "Eelgrass", "Foam white": "Lacing white",
+	"Brine": "Brine", "Sluice rust": "Sluice rust", "Deep pan": "Deep tarn", "Salt": "Lacing white",
+	"Harbour black": "Lamp soot", "Wake blue": "Ink-blue tint", "Spray": "Soft white",
 }
 
 func ebbTide(s *studio.Spec) {

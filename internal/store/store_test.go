@@ -142,17 +142,25 @@ func TestFindingAndRemoving(t *testing.T) {
 	assert.NoError(t, err)
 }
 
-func TestProducts(t *testing.T) {
+func TestShelves(t *testing.T) {
 	s, _ := open(t)
-	id, err := s.CreateProduct(ctx, "Tarn", 1)
-	require.NoError(t, err)
-	_, err = s.CreateProduct(ctx, "TARN", 1)
-	assert.ErrorIs(t, err, store.ErrTaken)
-	require.NoError(t, s.UpdateProduct(ctx, id, 1, "Tarn", 2, true))
-	assert.ErrorIs(t, s.UpdateProduct(ctx, id, 1, "Tarn", 3, true), store.ErrConflict)
-	assert.ErrorIs(t, s.UpdateProduct(ctx, 99, 1, "Tarn", 3, true), store.ErrNotFound)
-	_, err = s.CreateProduct(ctx, "tarn", 1)
-	assert.NoError(t, err, "a retired name is free again")
+	for _, shelf := range []store.Shelf{store.Resins, store.Pigments} {
+		id, err := s.CreateItem(ctx, shelf, "Tarn", 1)
+		require.NoError(t, err)
+		_, err = s.CreateItem(ctx, shelf, "TARN", 1)
+		assert.ErrorIs(t, err, store.ErrTaken)
+		require.NoError(t, s.UpdateItem(ctx, shelf, id, 1, "Tarn", 2, true))
+		assert.ErrorIs(t, s.UpdateItem(ctx, shelf, id, 1, "Tarn", 3, true), store.ErrConflict)
+		assert.ErrorIs(t, s.UpdateItem(ctx, shelf, 99, 1, "Tarn", 3, true), store.ErrNotFound)
+		_, err = s.CreateItem(ctx, shelf, "tarn", 1)
+		assert.NoError(t, err, "a retired name is free again")
+		items, err := s.Items(ctx, shelf)
+		require.NoError(t, err)
+		require.Len(t, items, 2)
+		assert.True(t, items[1].Retired, "what is in use comes first")
+		_, err = s.Item(ctx, shelf, 77)
+		assert.ErrorIs(t, err, store.ErrNotFound)
+	}
 }
 
 func TestLearnedSumsAndResets(t *testing.T) {

@@ -150,13 +150,17 @@ func massField[T any](key, label string, at func(*T) *units.Mass, lo, hi units.M
 }
 
 func densityField[T any](key, label string, at func(*T) *units.Density) Field[T] {
+	return rangedDensity(key, label, at, 500, 3000)
+}
+
+func rangedDensity[T any](key, label string, at func(*T) *units.Density, lo, hi units.Density) Field[T] {
 	print := func(d units.Density) string { return units.Fixed(float64(d), 1) + " kg/m³" }
 	return Field[T]{key, label,
 		func(t *T, _ units.System) string { return print(*at(t)) },
 		func(t *T, text string, _ units.System) (string, error) {
 			r, err := units.ParseDensity(text, "kg/m3")
 			if err == nil {
-				err = between(r.Value, 500, 3000, print)
+				err = between(r.Value, lo, hi, print)
 			}
 			return keep(at(t), r, err)
 		}}

@@ -11,9 +11,9 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// loadLimit is the most pigment by mass that does not harm the cure (common
-// practice for pastes and tints).
-const loadLimit = 0.06
+// usualLoadLimit is the most pigment by mass that does not harm the cure, for
+// a colour known only by its swatch (common practice for pastes and tints).
+const usualLoadLimit = 0.06
 
 // judge says what stands in the way of the plan, gravest first within a part.
 func (p *Plan) judge() {
@@ -80,11 +80,9 @@ func (p *Plan) judgeColours() {
 		if c.Role == RoleAccent || c.Role == RoleWhite {
 			accents++
 		}
-		if c.Load > loadLimit {
-			p.say(PartColours, Mind, "Stay under the load limit or the cup may stay soft; the product's sheet rules.",
-				"%s carries %s %% pigment; pastes and tints stop at %s %%.", c.Name, units.Fixed(c.Load*100, 1), units.Fixed(loadLimit*100, 1))
-		}
 	}
+	p.judgeLoads()
+	p.judgeHiding()
 	if accents == 0 && p.Technique.ID != technique.TopCoat.ID {
 		p.say(PartColours, Mind, "Add an accent or a white.", "There is nothing to %s with: only bases and clear.", p.Technique.Name)
 	}
@@ -221,6 +219,14 @@ func Spoken(m float64) string {
 		return fmt.Sprintf("%.0f h %.0f min", h, rest)
 	}
 	return fmt.Sprintf("%.0f days", m/1440)
+}
+
+// Plural prints a count with its word.
+func Plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
 }
 
 func lower(s string) string {

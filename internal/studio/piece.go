@@ -30,6 +30,9 @@ func decodePiece(row store.PieceRow) (Piece, error) {
 	if err := json.Unmarshal(row.Doc, &p.Spec); err != nil {
 		return p, fmt.Errorf("read the piece %q: %w", row.Name, err)
 	}
+	if p.Ground == "" { // a piece from before grounds were asked for
+		p.Ground = bareGround
+	}
 	return p, nil
 }
 
@@ -181,6 +184,9 @@ func (s *Studio) EditPiece(ctx context.Context, id, base int64, typed map[string
 			return head, Notices{}, err
 		}
 		spec, notices := merge(shown.Spec, head.Spec, typed, set.Units)
+		if err := s.adopt(ctx, head.Spec, &spec, notices); err != nil {
+			return head, notices, err
+		}
 		if _, err := spec.Boards(); err != nil && notices.Errors[shapeKey(spec.Outline)] == "" {
 			notices.Errors[shapeKey(spec.Outline)] = err.Error()
 		}

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"time"
 
+	"jevvo/internal/core/colour"
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/film"
@@ -80,6 +81,7 @@ type CupPlan struct {
 	A, B     resin.Part
 	Pigment  units.Mass
 	OffRatio bool
+	Look     Look
 }
 
 // A Stage is one mixed lot of a coat.
@@ -146,15 +148,27 @@ func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
 	if err != nil {
 		return Plan{}, fmt.Errorf("the resin of %q: %w", p.Name, err)
 	}
-	learned, err := s.Learned(ctx)
-	if err != nil {
+	stock := Stock{Product: product}
+	if stock.Learned, err = s.Learned(ctx); err != nil {
 		return Plan{}, err
 	}
-	return Reckon(p, product, set, learned)
+	if err := s.mixes(ctx, p.Spec, &stock); err != nil {
+		return Plan{}, err
+	}
+	return Reckon(p, set, stock)
+}
+
+// Stock is what a plan draws on besides the piece itself.
+type Stock struct {
+	Product  Product
+	Learned  map[string]Learned
+	Pigments map[int64]MixedPigment // those the piece uses
+	Ground   colour.Spectrum        // reflectance of what lies under the resin
 }
 
 // Reckon makes the plan of a piece. It is a pure function of its arguments.
-func Reckon(p Piece, product Product, set Settings, learned map[string]Learned) (Plan, error) {
+func Reckon(p Piece, set Settings, stock Stock) (Plan, error) {
+	product := stock.Product
 	plan := Plan{Piece: p, Product: product, Settings: set}
 	var err error
 	if plan.Boards, err = p.Boards(); err != nil {
@@ -181,9 +195,10 @@ func Reckon(p Piece, product Product, set Settings, learned map[string]Learned) 
 		return plan, err
 	}
 	plan.sketch()
-	if err := plan.coats(learned); err != nil {
+	if err := plan.coats(stock.Learned); err != nil {
 		return plan, err
 	}
+	plan.see(stock)
 	plan.judge()
 	return plan, nil
 }

@@ -116,7 +116,7 @@ func (p Product) CostOf(v units.Volume) float64 {
 	return p.Price * float64(v/p.Kit)
 }
 
-func decodeProduct(row store.ProductRow) (Product, error) {
+func decodeProduct(row store.Item) (Product, error) {
 	p := NewProduct()
 	if err := json.Unmarshal(row.Doc, &p); err != nil {
 		return p, fmt.Errorf("read the product %q: %w", row.Name, err)
@@ -127,7 +127,7 @@ func decodeProduct(row store.ProductRow) (Product, error) {
 
 // Product returns one resin of the shelf.
 func (s *Studio) Product(ctx context.Context, id int64) (Product, error) {
-	row, err := s.store.Product(ctx, id)
+	row, err := s.store.Item(ctx, store.Resins, id)
 	if err != nil {
 		return Product{}, err
 	}
@@ -136,7 +136,7 @@ func (s *Studio) Product(ctx context.Context, id int64) (Product, error) {
 
 // Products returns the shelf, those in use first.
 func (s *Studio) Products(ctx context.Context) ([]Product, error) {
-	rows, err := s.store.Products(ctx)
+	rows, err := s.store.Items(ctx, store.Resins)
 	if err != nil {
 		return nil, err
 	}
@@ -177,20 +177,28 @@ func (s *Studio) SaveProduct(ctx context.Context, id, rev int64, values map[stri
 	if !notices.OK() {
 		return p, notices, nil
 	}
+	p.ID, err = s.saveItem(ctx, store.Resins, id, rev, p.Name, p, p.Retired, notices)
+	return p, notices, err
+}
+
+// saveItem keeps a new thing (id 0) or a change of one that is still at rev on
+// a shelf; a name in use and a change from another page are said at the name.
+func (s *Studio) saveItem(ctx context.Context, shelf store.Shelf, id, rev int64, name string, doc any, retired bool, n Notices) (int64, error) {
+	var err error
 	if id == 0 {
-		p.ID, err = s.store.CreateProduct(ctx, p.Name, p)
+		id, err = s.store.CreateItem(ctx, shelf, name, doc)
 	} else {
-		err = s.store.UpdateProduct(ctx, id, rev, p.Name, p, p.Retired)
+		err = s.store.UpdateItem(ctx, shelf, id, rev, name, doc, retired)
 	}
 	switch {
 	case errors.Is(err, store.ErrTaken):
-		notices.Errors["name"] = "another product on the shelf has this name"
-		err = nil
+		n.Errors["name"] = "something else on the shelf has this name"
 	case errors.Is(err, store.ErrConflict):
-		notices.Errors["name"] = "this product was changed on another page; look at it again before you save"
-		err = nil
+		n.Errors["name"] = "this was changed on another page; look at it again before you save"
+	default:
+		return id, err
 	}
-	return p, notices, err
+	return id, nil
 }
 
 // RetireProduct takes a resin off the list for new pieces or puts it back;
@@ -200,7 +208,7 @@ func (s *Studio) RetireProduct(ctx context.Context, id int64, retired bool) erro
 	if err != nil {
 		return err
 	}
-	return s.store.UpdateProduct(ctx, id, p.Rev, p.Name, p, retired)
+	return s.store.UpdateItem(ctx, store.Resins, id, p.Rev, p.Name, p, retired)
 }
 
 // ByWeight returns grams of A to a gram of B.

@@ -44,6 +44,9 @@ type Colour struct {
 	Swatch string  // "#rrggbb"
 	Share  float64 // relative to the sum of shares
 	Load   float64 // pigment by mass of mixed resin
+	// Pigment is the one on the shelf it is made of, 0 for a colour known only
+	// by its swatch.
+	Pigment int64
 }
 
 // Second says what the second coat is.
@@ -82,6 +85,7 @@ type Spec struct {
 	MouldDepth units.Length
 	MouldWater units.Mass
 
+	Ground     string // "#rrggbb" of what lies under the resin: base paint, metal, wood
 	Film       units.Length
 	ProductID  int64
 	Technique  string
@@ -101,12 +105,15 @@ type Size struct {
 	Width, Height units.Length
 }
 
+// bareGround is primed board that nobody has painted yet.
+const bareGround = "#8d8478"
+
 // NewSpec returns what a new piece starts from: a square board, a swipe.
 func NewSpec(set Settings, product int64, start time.Time) Spec {
 	return Spec{
 		Support: surface.Panel, Outline: OutlineRectangle, Width: 400, Height: 400, Corners: 6, Count: 1,
 		Edge: surface.Open, EdgeHeight: 3, Depth: 20, Sides: surface.SidesRunOver, BackMask: true, Sealed: true,
-		Film: 1.6, ProductID: product, Technique: "swipe", Colours: startingColours("swipe"),
+		Ground: bareGround, Film: 1.6, ProductID: product, Technique: "swipe", Colours: startingColours("swipe"),
 		Second: SecondClear, SecondFilm: 1.2, Top: true, TopFilm: 1.6, MouldDepth: 10,
 		Room: set.Room, Start: start,
 	}
@@ -114,10 +121,10 @@ func NewSpec(set Settings, product int64, start time.Time) Spec {
 
 // startingColours is an invented palette to begin with, by technique.
 func startingColours(tech string) []Colour {
-	base := Colour{"c1", "Harbour grey", RoleBase, "#5d6b73", 0.50, 0.03}
-	deep := Colour{"c2", "Deep tarn", RoleAccent, "#17455c", 0.22, 0.03}
-	warm := Colour{"c3", "Copper leaf", RoleAccent, "#a8642f", 0.13, 0.03}
-	white := Colour{"c4", "Lacing white", RoleWhite, "#f4f3ee", 0.15, 0.04}
+	base := Colour{ID: "c1", Name: "Harbour grey", Role: RoleBase, Swatch: "#5d6b73", Share: 0.50, Load: 0.03}
+	deep := Colour{ID: "c2", Name: "Deep tarn", Role: RoleAccent, Swatch: "#17455c", Share: 0.22, Load: 0.03}
+	warm := Colour{ID: "c3", Name: "Copper leaf", Role: RoleAccent, Swatch: "#a8642f", Share: 0.13, Load: 0.03}
+	white := Colour{ID: "c4", Name: "Lacing white", Role: RoleWhite, Swatch: "#f4f3ee", Share: 0.15, Load: 0.04}
 	switch tech {
 	case "cell":
 		base.Share, deep.Share, warm.Share, white.Share = 0.45, 0.22, 0.13, 0.20
@@ -151,6 +158,7 @@ var specFields = Fields[Spec]{
 	volumeField("inclusions", "Inclusions displace", func(s *Spec) *units.Volume { return &s.Inclusions }, 0, 20_000),
 	lengthField("mould_depth", "Depth of the mould", func(s *Spec) *units.Length { return &s.MouldDepth }, 1, 150),
 	massField("mould_water", "or water it holds", func(s *Spec) *units.Mass { return &s.MouldWater }, 0, 100_000),
+	swatchField("ground", "Under the resin", func(s *Spec) *string { return &s.Ground }),
 	filmField("film", "Film", func(s *Spec) *units.Length { return &s.Film }, 0.2, 25),
 	productField(),
 	Field[Spec]{"technique", "Technique",
@@ -184,6 +192,7 @@ func (s *Spec) fields() Fields[Spec] {
 			choiceField(key+"role", "Role", func(s *Spec) *Role { return &at(s).Role }, RoleClear, RoleWhite, RoleBase, RoleAccent),
 			swatchField(key+"swatch", "Swatch", func(s *Spec) *string { return &at(s).Swatch }),
 			shareField(key+"share", "Share", func(s *Spec) *float64 { return &at(s).Share }, 100),
+			idField(key+"pigment", "Pigment", func(s *Spec) *int64 { return &at(s).Pigment }),
 			shareField(key+"load", "Pigment", func(s *Spec) *float64 { return &at(s).Load }, 0.5),
 		)
 	}
@@ -331,14 +340,27 @@ func moreField() Field[Spec] {
 }
 
 func productField() Field[Spec] {
-	return Field[Spec]{"product", "Resin",
-		func(s *Spec, _ units.System) string { return strconv.FormatInt(s.ProductID, 10) },
+	f := idField("product", "Resin", func(s *Spec) *int64 { return &s.ProductID })
+	set := f.Set
+	f.Set = func(s *Spec, text string, sys units.System) (string, error) {
+		if text == "0" {
+			return "", errors.New("choose a resin from the shelf")
+		}
+		return set(s, text, sys)
+	}
+	return f
+}
+
+// idField is a choice of something on the shelf, 0 for nothing.
+func idField(key, label string, at func(*Spec) *int64) Field[Spec] {
+	return Field[Spec]{key, label,
+		func(s *Spec, _ units.System) string { return strconv.FormatInt(*at(s), 10) },
 		func(s *Spec, text string, _ units.System) (string, error) {
 			id, err := strconv.ParseInt(text, 10, 64)
-			if err != nil || id <= 0 {
-				return "", errors.New("choose a resin from the shelf")
+			if err != nil || id < 0 {
+				return "", errors.New("choose one from the shelf")
 			}
-			s.ProductID = id
+			*at(s) = id
 			return "", nil
 		}}
 }

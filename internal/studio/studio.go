@@ -23,6 +23,7 @@ type Studio struct {
 	now       func() time.Time
 	scale     device.Scale
 	weighings hub
+	spectra   spectra
 }
 
 // New opens the studio on a store, with a scale on the bench, and lays out the
@@ -42,13 +43,16 @@ func (s *Studio) Scale() device.Scale { return s.scale }
 func (s *Studio) Now() time.Time { return s.now() }
 
 func (s *Studio) firstTime(ctx context.Context) error {
+	if err := s.layOutPigments(ctx); err != nil {
+		return err
+	}
 	var set Settings
 	found, err := s.store.Setting(ctx, settingsKey, &set)
 	if err != nil || found {
 		return err
 	}
 	for _, p := range builtInShelf {
-		if _, err := s.store.CreateProduct(ctx, p.Name, p); err != nil && !errors.Is(err, store.ErrTaken) {
+		if _, err := s.store.CreateItem(ctx, store.Resins, p.Name, p); err != nil && !errors.Is(err, store.ErrTaken) {
 			return err
 		}
 	}

@@ -387,7 +387,7 @@ func TestProductsOnTheShelf(t *testing.T) {
 	}
 	_, n, err = b.SaveProduct(ctx, 0, 0, map[string]string{"name": "own"})
 	require.NoError(t, err)
-	assert.Contains(t, n.Errors["name"], "another product")
+	assert.Contains(t, n.Errors["name"], "something else")
 	_, n, err = b.SaveProduct(ctx, p.ID, 99, map[string]string{"name": "Own"})
 	require.NoError(t, err)
 	assert.Contains(t, n.Errors["name"], "changed on another page")
@@ -513,7 +513,7 @@ func BenchmarkReplan(b *testing.B) {
 	product := studio.NewProduct()
 	piece := studio.Piece{Spec: spec}
 	for b.Loop() {
-		if _, err := studio.Reckon(piece, product, set, nil); err != nil {
+		if _, err := studio.Reckon(piece, set, studio.Stock{Product: product}); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -48,6 +48,9 @@ func draw(p studio.Plan) Drawing {
 	for _, c := range p.Piece.Colours {
 		fills[c.ID] = c.Swatch
 	}
+	for _, cup := range p.Coats[0].Cups { // as the film shows, where that is known
+		fills[cup.Colour.ID] = cup.Swatch()
+	}
 	size := 0.0
 	for _, b := range p.Boards {
 		size = math.Max(size, math.Max(float64(b.Bounds().Width()), float64(b.Bounds().Height())))

@@ -52,6 +52,13 @@ func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
 	for _, p := range products {
 		add(jumpLink{p.Name, "resin", "/shelf/" + strconv.FormatInt(p.ID, 10)})
 	}
+	pigments, err := s.studio.Pigments(c)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range pigments {
+		add(jumpLink{p.Name, "pigment", "/pigments/" + strconv.FormatInt(p.ID, 10)})
+	}
 	for _, x := range sums {
 		add(jumpLink{x.Question, "sum", "/sums/" + x.Name})
 	}
@@ -64,7 +71,8 @@ func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
 var fixedLinks = []jumpLink{
 	{"New piece", "page", "/pieces/new"},
 	{"Pieces", "page", "/pieces"},
-	{"Shelf", "page", "/shelf"},
+	{"Shelf of resins", "page", "/shelf"},
+	{"Shelf of pigments", "page", "/shelf/pigments"},
 	{"Sums", "page", "/sums"},
 	{"Settings", "page", "/settings"},
 }

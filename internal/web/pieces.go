@@ -124,11 +124,16 @@ type formPage struct {
 type choices struct {
 	Products   []studio.Product
 	Techniques []technique.Technique
+	Pigments   []studio.Pigment
 }
 
 func (s *Server) choices(c *gin.Context) (choices, error) {
 	products, err := s.studio.Products(c)
-	return choices{products, technique.Library[:len(technique.Library)-1]}, err
+	if err != nil {
+		return choices{}, err
+	}
+	pigments, err := s.studio.Pigments(c)
+	return choices{products, technique.Library[:len(technique.Library)-1], pigments}, err
 }
 
 func (s *Server) newPiece(c *gin.Context) {
@@ -242,13 +247,24 @@ func (s *Server) sendPiece(c *gin.Context, status int, p studio.Piece, n studio.
 	if fromHTMX(c) {
 		page.Live = true
 		block := "piece-live"
-		if typed == nil {
+		if typed == nil || adopted(p, typed) {
 			block = "piece-form" // the fields themselves changed
 		}
 		s.fragment(c, http.StatusOK, "piece", block, page)
 		return
 	}
 	s.show(c, status, "piece", Page{Title: p.Name, Nav: "pieces", Data: page})
+}
+
+// adopted reports whether a colour took on a pigment's swatch, so that its
+// fields no longer show what is kept.
+func adopted(p studio.Piece, typed map[string]string) bool {
+	for _, c := range p.Colours {
+		if swatch, ok := typed["colour."+c.ID+".swatch"]; ok && swatch != c.Swatch {
+			return true
+		}
+	}
+	return false
 }
 
 func (s *Server) editPiece(c *gin.Context) {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"strconv"
@@ -12,12 +13,20 @@ import (
 
 func (s *Server) shelfRoutes(e *gin.Engine) {
 	e.GET("/shelf", s.showShelf)
+	e.GET("/shelf/pigments", s.showPigments)
+	e.GET("/pigments/new", s.newPigment)
+	e.POST("/pigments", s.savePigment)
+	e.GET("/pigments/:id", s.showPigment)
+	e.POST("/pigments/:id", s.savePigment)
+	e.POST("/pigments/:id/drawdown", s.drawdown)
+	e.POST("/pigments/:id/retire", s.retire(s.studio.RetirePigment, true, "/shelf/pigments#pigment-"))
+	e.POST("/pigments/:id/return", s.retire(s.studio.RetirePigment, false, "/shelf/pigments#pigment-"))
 	e.GET("/shelf/new", s.newProduct)
 	e.POST("/shelf", s.saveProduct)
 	e.GET("/shelf/:id", s.showProduct)
 	e.POST("/shelf/:id", s.saveProduct)
-	e.POST("/shelf/:id/retire", s.retireProduct(true))
-	e.POST("/shelf/:id/return", s.retireProduct(false))
+	e.POST("/shelf/:id/retire", s.retire(s.studio.RetireProduct, true, "/shelf#product-"))
+	e.POST("/shelf/:id/return", s.retire(s.studio.RetireProduct, false, "/shelf#product-"))
 }
 
 func (s *Server) showShelf(c *gin.Context) {
@@ -80,12 +89,13 @@ func (s *Server) saveProduct(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/shelf#product-%d", p.ID))
 }
 
-func (s *Server) retireProduct(retired bool) gin.HandlerFunc {
+// retire takes something off a shelf, or puts it back, and returns to it.
+func (s *Server) retire(do func(context.Context, int64, bool) error, retired bool, back string) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		if err := s.studio.RetireProduct(c, id(c), retired); err != nil {
+		if err := do(c, id(c), retired); err != nil {
 			s.fail(c, err)
 			return
 		}
-		c.Redirect(http.StatusSeeOther, "/shelf#product-"+c.Param("id"))
+		c.Redirect(http.StatusSeeOther, back+c.Param("id"))
 	}
 }

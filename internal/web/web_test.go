@@ -76,7 +76,7 @@ func (s *site) post(path string, form url.Values, header ...string) (*http.Respo
 }
 
 var pagePaths = []string{"/pieces", "/pieces/new", "/pieces/1", "/pieces/2", "/pieces/3", "/pieces/1/run-sheet", "/pieces/1/level", "/pieces/1/weigh",
-	"/shelf", "/shelf/new", "/shelf/1", "/sums", "/sums/surface", "/sums/coat", "/sums/mix", "/sums/correct", "/sums/stages", "/sums/portion", "/sums/puddle-height",
+	"/shelf", "/shelf/pigments", "/pigments/new", "/pigments/1", "/pigments/14", "/shelf/new", "/shelf/1", "/sums", "/sums/surface", "/sums/coat", "/sums/mix", "/sums/correct", "/sums/stages", "/sums/portion", "/sums/puddle-height",
 	"/sums/level", "/sums/line", "/sums/puddle", "/sums/sides", "/sums/levelling", "/sums/settle", "/sums/cells", "/sums/clock", "/sums/cup", "/sums/torch", "/settings"}
 
 var inline = regexp.MustCompile(`(?i)<script(?:[^>]*)>[^<]|\son[a-z]+=|<style|\sstyle=|javascript:`)
@@ -190,7 +190,7 @@ func TestSizesAreBounded(t *testing.T) {
 
 func TestMissingThings(t *testing.T) {
 	s := open(t)
-	for _, path := range []string{"/nowhere", "/pieces/999", "/pieces/abc", "/pieces/0", "/shelf/999", "/sums/magic", "/weighings/9", "/weighings/9/stream", "/pieces/999/level", "/static/none.js"} {
+	for _, path := range []string{"/nowhere", "/pieces/999", "/pieces/abc", "/pieces/0", "/shelf/999", "/pigments/999", "/sums/magic", "/weighings/9", "/weighings/9/stream", "/pieces/999/level", "/static/none.js"} {
 		res, body := s.get(path)
 		assert.Equal(t, 404, res.StatusCode, path)
 		assert.NotContains(t, body, "goroutine", path)

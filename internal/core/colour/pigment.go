@@ -1,0 +1,130 @@
+package colour
+
+import (
+	"errors"
+	"math"
+
+	"jevvo/internal/core/units"
+)
+
+// Form is how a pigment comes and behaves.
+type Form string
+
+// The forms (handbook 3.2).
+const (
+	Paste       Form = "paste"
+	Tint        Form = "tint"   // liquid, opaque or transparent
+	Ink         Form = "ink"    // solvent; flammable while wet
+	Mica        Form = "mica"   // shimmer powder; spreads, makes no cells
+	MetalPowder Form = "metal"  // floated on top, lies like leaf
+	Chrome      Form = "chrome" // liquid metal: chains and lacing when torched
+	Acrylic     Form = "acrylic"
+	Glow        Form = "glow"
+	Glitter     Form = "glitter" // flakes, crushed glass, gems, shells
+)
+
+// A FormRule is what all pigments of a form share. Load limits are by mass of
+// mixed resin (common practice; the product's sheet rules).
+type FormRule struct {
+	Form      Form
+	Name      string
+	LoadLimit float64
+	Spoon     units.Mass // a level teaspoon of a powder; 0 for a liquid (from memory)
+	Floats    bool       // dusted on, not mixed in
+	Flammable bool       // while wet
+	Behaves   string
+}
+
+// Forms holds the rules, in the order they are listed.
+var Forms = []FormRule{
+	{Paste, "paste", 0.06, 0, false, false, "Opaque; whites lace because they are dense and hide."},
+	{Tint, "liquid tint", 0.06, 0, false, false, "Stirs in at once; opaque or transparent."},
+	{Ink, "ink", 0.04, 0, false, true, "Transparent; flammable while wet."},
+	{Mica, "mica powder", 0.06, 2.2, false, false, "Shimmers and spreads; makes no cells."},
+	{MetalPowder, "metal powder", 0.06, 8, true, false, "Dusted on it stays up like leaf; mixed in it sinks."},
+	{Chrome, "liquid metal", 0.06, 0, false, true, "Chains and laces when torched."},
+	{Acrylic, "acrylic paint", 0.05, 0, false, false, "Brings water: keep it small."},
+	{Glow, "glow powder", 0.25, 5, false, false, "Heavy: 7 g a fluid ounce, and it sinks."},
+	{Glitter, "glitter and flakes", 0.06, 4, false, false, "Very little goes a long way."},
+}
+
+// RuleOf returns the rule of a form.
+func RuleOf(f Form) (FormRule, bool) {
+	for _, r := range Forms {
+		if r.Form == f {
+			return r, true
+		}
+	}
+	return FormRule{}, false
+}
+
+// clearResin is what unpigmented resin absorbs, in 1/mm (from memory: a
+// water-clear epoxy).
+const clearResin = 0.002
+
+// FromMasstone returns the optics of a pigment at full strength (load 1) from
+// the colour of a film so thick that it hides: S is scatter × 100, scatter in
+// 1/mm for each per cent by mass, and K follows from (1 − R)²/2R.
+func FromMasstone(swatch Spectrum, scatter float64) (Optics, error) {
+	if !(scatter > 0) || scatter > 1000 {
+		return Optics{}, errors.New("an opaque pigment scatters more than nothing")
+	}
+	o := Optics{S: Flat(scatter * 100)}
+	for i, r := range swatch {
+		o.K[i] = o.S[i] * absorbed(math.Max(0.004, r)) // no pigment is blacker
+	}
+	return o, nil
+}
+
+// FromWash returns the optics of a transparent colour at full strength from
+// how it looks over the chart's white at a load and a film: all absorption.
+func FromWash(swatch Spectrum, load float64, thick units.Length) (Optics, error) {
+	if !(load > 0) || load > 1 || !(thick > 0) {
+		return Optics{}, errors.New("a wash needs its load and its thickness")
+	}
+	var o Optics
+	for i, r := range swatch {
+		r = math.Max(0.002, math.Min(r, ChartWhite))
+		o.K[i] = math.Log(ChartWhite/r) / (2 * float64(thick)) / load
+	}
+	return o, nil
+}
+
+// A Dose is a pigment's share of a cup by mass.
+type Dose struct {
+	Optics Optics // at full strength
+	Load   float64
+}
+
+// Cup returns the optics of a cup of resin with the doses in it.
+func Cup(doses []Dose) Optics {
+	o := Optics{K: Flat(clearResin)}
+	for _, d := range doses {
+		o = o.Add(d.Optics, d.Load)
+	}
+	return o
+}
+
+// LoadToHide returns the load of the first dose, the others as they are, at
+// which a film just hides (contrast 0.98), and false when even most does not.
+func LoadToHide(doses []Dose, thick units.Length, most float64) (float64, bool) {
+	if len(doses) == 0 {
+		return 0, false
+	}
+	hides := func(load float64) bool {
+		trial := append([]Dose{{doses[0].Optics, load}}, doses[1:]...)
+		return Cup(trial).Contrast(thick) >= 0.98
+	}
+	if !hides(most) {
+		return most, false
+	}
+	lo, hi := 0.0, most
+	for range 40 {
+		if m := (lo + hi) / 2; hides(m) {
+			hi = m
+		} else {
+			lo = m
+		}
+	}
+	return hi, true
+}
