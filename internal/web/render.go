@@ -168,7 +168,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		},
 		"dict":   dict,
 		"list":   func(v ...any) []any { return v },
-		"pct":    func(v float64) string { return units.Fixed(v*100, 1) + " %" },
+		"pct":    func(v float64) string { return units.Fixed(v*100, 2) + " %" },
 		"num":    decimals,
 		"fixed":  units.Fixed,
 		"spoken": studio.Spoken,

@@ -48,6 +48,7 @@ type sumPage struct {
 	Lead     []sumLine
 	Rest     []sumLine
 	Failed   string
+	Live     bool   // only the answer is sent
 	Request  string // the JSON that was reckoned, for one's own scripts
 }
 
@@ -94,6 +95,7 @@ func (s *Server) showSum(c *gin.Context) {
 		status = http.StatusUnprocessableEntity
 	}
 	if fromHTMX(c) {
+		page.Live = true
 		s.fragment(c, http.StatusOK, "sum", "answer", page)
 		return
 	}

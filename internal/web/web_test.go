@@ -81,6 +81,8 @@ var pagePaths = []string{"/pieces", "/pieces/new", "/pieces/1", "/pieces/2", "/p
 
 var inline = regexp.MustCompile(`(?i)<script(?:[^>]*)>[^<]|\son[a-z]+=|<style|\sstyle=|javascript:`)
 
+var ids = regexp.MustCompile(`\sid="([^"]+)"`)
+
 // Every page answers, carries its protection, and holds nothing inline.
 func TestEveryPage(t *testing.T) {
 	s := open(t)
@@ -95,6 +97,11 @@ func TestEveryPage(t *testing.T) {
 		assert.NotContains(t, body, "Inf ", path)
 		assert.NotContains(t, body, "%!", path)
 		assert.Regexp(t, `<html lang="en">`, body)
+		seen := map[string]bool{}
+		for _, id := range ids.FindAllStringSubmatch(body, -1) {
+			assert.False(t, seen[id[1]], "%s has two elements %q", path, id[1])
+			seen[id[1]] = true
+		}
 	}
 }
 

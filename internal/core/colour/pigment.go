@@ -37,7 +37,7 @@ type FormRule struct {
 
 // Forms holds the rules, in the order they are listed.
 var Forms = []FormRule{
-	{Paste, "paste", 0.06, 0, false, false, "Opaque; whites lace because they are dense and hide."},
+	{Paste, "paste", 0.06, 0, false, false, "Opaque and dense; it is their density that makes whites lace."},
 	{Tint, "liquid tint", 0.06, 0, false, false, "Stirs in at once; opaque or transparent."},
 	{Ink, "ink", 0.04, 0, false, true, "Transparent; flammable while wet."},
 	{Mica, "mica powder", 0.06, 2.2, false, false, "Shimmers and spreads; makes no cells."},

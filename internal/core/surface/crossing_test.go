@@ -1,0 +1,66 @@
+package surface
+
+import (
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+)
+
+// crosses is the textbook test of two segments by orientation, written
+// independently of the grid.
+func crosses(a, b, c, d Point) bool {
+	side := func(p, q, r Point) float64 { return q.sub(p).cross(r.sub(p)) }
+	return side(a, b, c)*side(a, b, d) < 0 && side(c, d, a)*side(c, d, b) < 0
+}
+
+// The grid finds a crossing exactly when comparing every pair does.
+func TestGridFindsWhatEveryPairFinds(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		r := rand.New(rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 9))
+		line := make([]Point, rapid.IntRange(4, 40).Draw(t, "points"))
+		for i := range line {
+			line[i] = Point{1000 * r.Float64(), 1000 * r.Float64()}
+		}
+		want := false
+		n := len(line)
+		for i := range n {
+			for j := i + 2; j < n; j++ {
+				if (j+1)%n != i && crosses(line[i], line[(i+1)%n], line[j], line[(j+1)%n]) {
+					want = true
+				}
+			}
+		}
+		box := Box{0, 0, 1000, 1000}
+		_, got := crossing([][]Point{line}, box)
+		assert.Equal(t, want, got)
+	})
+}
+
+// The place that is named lies on both edges.
+func TestCrossingNamesThePlace(t *testing.T) {
+	line := []Point{{0, 0}, {100, 100}, {100, 0}, {0, 100}}
+	at, crossed := crossing([][]Point{line}, Box{0, 0, 100, 100})
+	assert.True(t, crossed)
+	assert.True(t, at.sub(Point{50, 50}).length() < 1e-9)
+}
+
+// Maps of a drawing: area grows by the determinant, arcs included.
+func TestAffineMapsKeepArcsArcs(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		v := func(name string, lo, hi float64) float64 { return rapid.Float64Range(lo, hi).Draw(t, name) }
+		m := Affine{v("a", 0.5, 3), v("b", -0.4, 0.4), v("c", -0.4, 0.4), v("d", 0.5, 3), v("e", -50, 50), v("f", -50, 50)}
+		path := "M0 0H80A40 30 20 0 1 80 90C60 140 20 60 0 90Z"
+		plain, err := Compose([]Part{{path, Identity}})
+		assert.NoError(t, err)
+		mapped, err := Compose([]Part{{path, m}})
+		assert.NoError(t, err)
+		det := m[0]*m[3] - m[1]*m[2]
+		assert.InEpsilon(t, float64(plain.Area())*det, float64(mapped.Area()), 1e-9)
+		back := Affine{m[3] / det, -m[1] / det, -m[2] / det, m[0] / det, 0, 0}
+		round, err := Compose([]Part{{path, back.Then(m)}})
+		assert.NoError(t, err)
+		assert.InEpsilon(t, float64(plain.Perimeter()), float64(round.Perimeter()), 1e-8)
+	})
+}
