@@ -113,7 +113,7 @@ func init() {
 	define("delta-e", "Colour difference CIEDE2000", func(r deltaERequest) (deltaEAnswer, error) {
 		for i, l := range [][3]float64{r.Lab1, r.Lab2} {
 			if l[0] < 0 || l[0] > 100.5 {
-				return deltaEAnswer{}, at(fmt.Sprintf("lab%d", i+1), errors.New("L lies between 0 and 100"))
+				return deltaEAnswer{}, at(fmt.Sprintf("lab%d", i+1), errors.New("lightness lies between 0 and 100"))
 			}
 		}
 		lab := func(v [3]float64) colour.Lab { return colour.Lab{L: v[0], A: v[1], B: v[2]} }
