@@ -2,10 +2,16 @@ import { test, expect } from '../fixtures.js';
 
 async function startWeighing(page, program) {
   await page.goto(`${program.url}/pieces/1`);
-  await page.getByRole('link', { name: 'Weigh out' }).click();
+  await page.getByRole('link', { name: 'Weigh out', exact: true }).click();
   await page.getByRole('button', { name: 'Start' }).first().click();
   await page.getByRole('button', { name: 'Set an empty cup' }).click();
   await expect(page.locator('.dial-net data')).not.toHaveText('0.0');
+  await tare(page);
+}
+
+// tare waits for the scale to rest, as the button asks one to.
+async function tare(page) {
+  await expect(page.locator('.dial-moving')).toBeHidden();
   await page.getByRole('button', { name: 'Tare' }).click();
   await expect(page.locator('.dial-what')).toContainText('part A');
 }
@@ -17,6 +23,8 @@ test('pour with the lever, slow down, overshoot, correct', async ({ page, progra
   await expect(page.locator('.dial')).toHaveClass(/almost|stop|over/, { timeout: 30_000 });
   await page.getByRole('button', { name: 'Set the jug down' }).click();
   await expect(lever).toHaveValue('0');
+  await expect(page.locator('.dial-moving')).toBeVisible();
+  await expect(page.locator('.dial-moving')).toBeHidden();
   await page.getByRole('button', { name: 'That is it' }).click();
   await expect(page.locator('.dial-what')).toContainText('part B');
   await expect(page.locator('.dial-net small')).toContainText('of');
@@ -41,6 +49,23 @@ test('a second screen follows, and pressing twice does a step once', async ({ pa
   await expect(other.locator('.dial-what')).toContainText('part B');
 });
 
+test('the bench is led by one key', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1/weigh`);
+  await page.getByRole('button', { name: 'Start' }).first().click();
+  await page.getByRole('button', { name: 'Set an empty cup' }).click();
+  await expect(page.locator('.dial-net data')).not.toHaveText('0.0');
+  await expect(page.locator('.dial-moving')).toBeHidden();
+  await page.locator('.dial').click();
+  await page.keyboard.press('Space');
+  await expect(page.locator('.dial-what')).toContainText('part A');
+  await page.getByRole('button', { name: 'That is it' }).click(); // nothing was poured yet
+  await expect(page.locator('.wrong')).toContainText('nothing has been poured');
+  const target = page.getByRole('button', { name: 'That is it' });
+  expect((await target.boundingBox()).height).toBeGreaterThanOrEqual(64);
+  await page.keyboard.press('u');
+  await expect(page.locator('.dial-what')).toContainText('empty cup');
+});
+
 test('a typed reading that cannot be stays in its field', async ({ page, program }) => {
   await startWeighing(page, program);
   await page.getByLabel('or type this pour').fill('a spoonful');
@@ -53,8 +78,7 @@ test('a whole coat is weighed by typed readings and recorded', async ({ page, pr
   await startWeighing(page, program);
   for (let i = 0; i < 60 && !(await page.getByRole('link', { name: 'See what was weighed' }).isVisible()); i++) {
     const body = await page.locator('#weigh-body').textContent();
-    const tare = page.getByRole('button', { name: 'Tare' });
-    if (await tare.isVisible()) await tare.click();
+    if (await page.getByRole('button', { name: 'Tare' }).isVisible()) await tare(page);
     else {
       const target = (await page.locator('.dial-net small').textContent()).match(/[\d.]+/)[0];
       await page.getByLabel('or type this pour').fill(`${target} g`);

@@ -3,7 +3,7 @@ import { test, expect, typed } from '../fixtures.js';
 test('a new user plans an 18 × 18 in swipe board', async ({ page, program }) => {
   await page.goto(`${program.url}/`);
   await page.getByRole('link', { name: 'New piece' }).click();
-  await page.getByLabel('Name').fill('My first board');
+  await page.getByLabel('Name', { exact: true }).fill('My first board');
   await page.getByLabel('Size').fill('18 x 18 in');
   await page.getByLabel('Film').fill('1.7 mm');
   await page.getByLabel('Resin', { exact: true }).selectOption({ label: 'Hollin Slow 60' });
@@ -16,6 +16,25 @@ test('a new user plans an 18 × 18 in swipe board', async ({ page, program }) =>
   const grams = async (part) => parseFloat(await page.locator(`[data-fig="first-c1-${part}"]`).textContent());
   expect((await grams('a')) / (await grams('b'))).toBeCloseTo(2.33, 2);
   await expect(page.locator('.board')).toBeVisible();
+});
+
+test.describe('with a refused share', () => {
+  test.use({ allowedErrors: ['422'] });
+  test('a new piece takes its own colours and shares', async ({ page, program }) => {
+    await page.goto(`${program.url}/pieces/new`);
+    await page.getByLabel('Name', { exact: true }).fill('Own colours');
+    await page.getByRole('radio', { name: /Flow/ }).check();
+    await page.getByLabel('Name of Copper leaf').fill('Lichen');
+    await page.getByLabel('Share of Copper leaf').fill('a third');
+    await page.getByRole('button', { name: 'Plan it' }).click();
+    await expect(page.locator('#say-colour\\.c3\\.share')).toContainText('is not a share');
+    await expect(page.locator('[name="colour.c3.share"]')).toHaveValue('a third');
+    await expect(page.locator('[name="colour.c3.name"]')).toHaveValue('Lichen');
+    await page.locator('[name="colour.c3.share"]').fill('33%');
+    await page.getByRole('button', { name: 'Plan it' }).click();
+    await expect(page.locator('#cups')).toContainText('Lichen');
+    await expect(page.getByLabel('Share of Lichen')).toHaveValue('33 %');
+  });
 });
 
 test('a changed field recomputes the plan in place and can be undone', async ({ page, program }) => {

@@ -46,7 +46,7 @@ type SimulatedScale struct {
 // Behaviour of the simulated scale.
 const (
 	scaleLag   = 0.35  // s, time constant of the load cell
-	scaleNoise = 0.02  // g, standard deviation
+	scaleNoise = 0.2   // steps, standard deviation
 	scaleDrift = 0.002 // g per √s, random walk
 	pourFlow   = 22.0  // g/s at full lever
 	pourLag    = 0.45  // s, a stream starts and stops late
@@ -60,7 +60,18 @@ func NewSimulatedScale(seed uint64, step units.Mass) *SimulatedScale {
 }
 
 // Step returns what the scale reads to.
-func (s *SimulatedScale) Step() units.Mass { return s.step }
+func (s *SimulatedScale) Step() units.Mass {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.step
+}
+
+// SetStep makes the scale read to another step, as a studio's settings say.
+func (s *SimulatedScale) SetStep(step units.Mass) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.step = step
+}
 
 // Advance lets the time pass.
 func (s *SimulatedScale) Advance(d time.Duration) {
@@ -79,7 +90,7 @@ func (s *SimulatedScale) advance(dt float64) {
 	s.load += s.flow * dt
 	s.felt += (s.load - s.felt) * (1 - math.Exp(-dt/scaleLag))
 	s.drift += s.random.NormFloat64() * scaleDrift * math.Sqrt(dt)
-	raw := s.felt + s.drift + s.random.NormFloat64()*scaleNoise
+	raw := s.felt + s.drift + s.random.NormFloat64()*scaleNoise*float64(s.step)
 	shown := math.Round(raw/float64(s.step)) * float64(s.step)
 	if math.Abs(shown-s.reading) > float64(s.step)*1.01 {
 		s.still = 0

@@ -59,6 +59,19 @@ func TestScaleBehaves(t *testing.T) {
 	assert.InDelta(t, -100, float64(s.Read().Grams), 1, "without the cup it shows the tare")
 }
 
+// Whatever it reads to, a scale with nothing moving on it comes to rest.
+func TestEveryScaleComesToRest(t *testing.T) {
+	for _, step := range []units.Mass{0.01, 0.1, 1, 5} {
+		s := device.NewSimulatedScale(2, 0.1)
+		s.SetStep(step)
+		s.Place(50)
+		s.Advance(5 * time.Second)
+		assert.True(t, s.Read().Stable, "reading to %g g", float64(step))
+		assert.Equal(t, step, s.Step())
+		assert.InDelta(t, 50, float64(s.Read().Grams), float64(step)+0.1)
+	}
+}
+
 func TestScaleDrifts(t *testing.T) {
 	s := device.NewSimulatedScale(3, 0.01)
 	s.Advance(time.Hour)

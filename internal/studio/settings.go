@@ -72,7 +72,14 @@ func (s *Studio) EditSettings(ctx context.Context, values map[string]string) (Se
 		return set, notices, nil
 	}
 	set.Rev++
-	return set, notices, s.store.SetSetting(ctx, settingsKey, set)
+	if err := s.store.SetSetting(ctx, settingsKey, set); err != nil {
+		return set, notices, err
+	}
+	// A scale that can be told its step, as the simulated one, follows.
+	if scale, ok := s.scale.(interface{ SetStep(units.Mass) }); ok {
+		scale.SetStep(set.ScaleStep)
+	}
+	return set, notices, nil
 }
 
 var settingsFields = Fields[Settings]{

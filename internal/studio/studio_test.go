@@ -34,6 +34,7 @@ func open(t *testing.T) *bench {
 	require.NoError(t, err)
 	t.Cleanup(func() { db.Close() })
 	b := &bench{scale: device.NewSimulatedScale(1, 0.1), now: time.Date(2026, 3, 2, 7, 0, 0, 0, time.Local)}
+	b.scale.Advance(2 * time.Second) // it has come to rest
 	b.Studio, err = studio.New(ctx, db, b.scale, func() time.Time { return b.now })
 	require.NoError(t, err)
 	return b
@@ -319,10 +320,36 @@ func TestWeighOutIsNeverDoubled(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, back.Cups[0].Pours)
 	assert.Zero(t, float64(back.Cups[0].A))
-	_, err = b.ConfirmTyped(ctx, back.ID, back.Rev, "0")
-	assert.ErrorContains(t, err, "nothing has been poured")
+	for _, flicker := range []string{"0", "0.1"} {
+		_, err = b.ConfirmTyped(ctx, back.ID, back.Rev, flicker)
+		assert.ErrorContains(t, err, "nothing has been poured", flicker)
+	}
 	_, err = b.ConfirmTyped(ctx, back.ID, back.Rev, "a spoonful")
 	assert.Error(t, err)
+}
+
+// A scale that has not come to rest is neither tared nor believed.
+func TestAMovingScaleIsNotBelieved(t *testing.T) {
+	b := open(t)
+	w, err := b.StartWeighing(ctx, b.piece(t, map[string]string{"name": "x"}).ID, "first")
+	require.NoError(t, err)
+	b.scale.Place(9)
+	b.scale.Advance(200 * time.Millisecond)
+	same, err := b.TareWeighing(ctx, w.ID, w.Rev)
+	assert.ErrorIs(t, err, studio.ErrMoving)
+	assert.Equal(t, w, same, "nothing was done")
+	b.scale.Advance(4 * time.Second)
+	w, err = b.TareWeighing(ctx, w.ID, w.Rev)
+	require.NoError(t, err)
+	b.scale.Lever(1)
+	b.scale.Advance(2 * time.Second)
+	_, err = b.ConfirmScale(ctx, w.ID, w.Rev)
+	assert.ErrorIs(t, err, studio.ErrMoving)
+	b.scale.Lever(0)
+	b.scale.Advance(4 * time.Second)
+	w, err = b.ConfirmScale(ctx, w.ID, w.Rev)
+	require.NoError(t, err)
+	assert.InDelta(t, float64(b.scale.Read().Grams), float64(w.Cups[0].A), 0.3, "what lies in the cup is what is kept")
 }
 
 func TestDialSaysWhatToDo(t *testing.T) {

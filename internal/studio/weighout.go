@@ -68,6 +68,9 @@ type WeighPoured struct {
 
 const pigmentPour = "pigment"
 
+// leastPour is how many steps of the scale make a pour: less is its flicker.
+const leastPour = 2
+
 // StartWeighing begins the weigh-out of a coat. A cup larger than the
 // product's largest lot is weighed in several.
 func (s *Studio) StartWeighing(ctx context.Context, piece int64, coat string) (Weighing, error) {
@@ -295,10 +298,32 @@ func (s *Studio) WatchWeighing(id int64) (changes <-chan struct{}, stop func()) 
 	return s.weighings.subscribe(id)
 }
 
-// TareWeighing sets the scale to zero under the empty cup and goes on.
+// ErrMoving means the scale has not come to rest.
+var ErrMoving = errors.New("the scale is still moving; wait until it rests, then press again")
+
+// TareWeighing sets the scale to zero under the empty cup and goes on, once it
+// rests.
 func (s *Studio) TareWeighing(ctx context.Context, id, rev int64) (Weighing, error) {
+	if !s.scale.Read().Stable {
+		return s.unmoved(ctx, id, ErrMoving)
+	}
 	s.scale.Tare()
 	return s.Confirm(ctx, id, rev, s.scale.Read().Grams, false)
+}
+
+// ConfirmScale takes what the scale shows for the current step, once it rests.
+func (s *Studio) ConfirmScale(ctx context.Context, id, rev int64) (Weighing, error) {
+	r := s.scale.Read()
+	if !r.Stable {
+		return s.unmoved(ctx, id, ErrMoving)
+	}
+	return s.Confirm(ctx, id, rev, r.Grams, false)
+}
+
+// unmoved returns the weigh-out as it stands with the reason nothing was done.
+func (s *Studio) unmoved(ctx context.Context, id int64, why error) (Weighing, error) {
+	w, err := s.Weighing(ctx, id)
+	return w, errors.Join(why, err)
 }
 
 // ConfirmTyped takes what a painter read off another scale for this pour.
@@ -341,7 +366,7 @@ func (w *Weighing) confirm(reading units.Mass, typed bool, now time.Time) error 
 		w.finishCup()
 		return nil
 	}
-	if net <= w.Step/2 {
+	if net < leastPour*w.Step {
 		return errors.New("nothing has been poured yet; the scale shows no more than before")
 	}
 	note(string(w.Need().Part))

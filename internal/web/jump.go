@@ -38,21 +38,21 @@ func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
 			links = append(links, l)
 		}
 	}
-	pieces, _, err := s.studio.Pieces(c, find, 6, 0)
+	pieces, _, err := s.studio.Pieces(c.Request.Context(), find, 6, 0)
 	if err != nil {
 		return nil, err
 	}
 	for _, p := range pieces {
 		add(jumpLink{p.Name, "piece", pieceURL(p.ID)})
 	}
-	products, err := s.studio.Products(c)
+	products, err := s.studio.Products(c.Request.Context())
 	if err != nil {
 		return nil, err
 	}
 	for _, p := range products {
 		add(jumpLink{p.Name, "resin", "/shelf/" + strconv.FormatInt(p.ID, 10)})
 	}
-	pigments, err := s.studio.Pigments(c)
+	pigments, err := s.studio.Pigments(c.Request.Context())
 	if err != nil {
 		return nil, err
 	}

@@ -25,7 +25,7 @@ func (s *Server) showLevel(c *gin.Context) {
 }
 
 func (s *Server) levelForm(c *gin.Context, status int, values map[string]string, n studio.Notices) {
-	l, err := s.studio.Level(c, id(c))
+	l, err := s.studio.Level(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -42,7 +42,7 @@ func (s *Server) readLevel(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	notices, err := s.studio.ReadLevel(c, id(c), values)
+	notices, err := s.studio.ReadLevel(c.Request.Context(), id(c), values)
 	if err != nil {
 		s.fail(c, err)
 		return

@@ -84,10 +84,10 @@ func (s *Server) listPieces(c *gin.Context) {
 	page, _ := strconv.Atoi(c.Query("page"))
 	page = max(page, 1)
 	find := strings.TrimSpace(c.Query("find"))
-	pieces, total, err := s.studio.Pieces(c, find, pageSize, (page-1)*pageSize)
+	pieces, total, err := s.studio.Pieces(c.Request.Context(), find, pageSize, (page-1)*pageSize)
 	if last := lastPage(total); err == nil && page > last { // a page that has gone
 		page = last
-		pieces, total, err = s.studio.Pieces(c, find, pageSize, (page-1)*pageSize)
+		pieces, total, err = s.studio.Pieces(c.Request.Context(), find, pageSize, (page-1)*pageSize)
 	}
 	if err != nil {
 		s.fail(c, err)
@@ -97,7 +97,7 @@ func (s *Server) listPieces(c *gin.Context) {
 	list.Removed, _ = strconv.ParseInt(c.Query("removed"), 10, 64)
 	for _, p := range pieces {
 		card := pieceCard{}
-		card.Plan, err = s.studio.PlanPiece(c, p)
+		card.Plan, err = s.studio.PlanPiece(c.Request.Context(), p)
 		if err != nil {
 			card.Broken = err.Error()
 			card.Plan.Piece = p
@@ -118,6 +118,7 @@ type formPage struct {
 	Notices studio.Notices
 	Choices choices
 	Product studio.Product
+	Colours []studio.Colour // of a new piece
 }
 
 // choices are the options of select fields.
@@ -128,26 +129,26 @@ type choices struct {
 }
 
 func (s *Server) choices(c *gin.Context) (choices, error) {
-	products, err := s.studio.Products(c)
+	products, err := s.studio.Products(c.Request.Context())
 	if err != nil {
 		return choices{}, err
 	}
-	pigments, err := s.studio.Pigments(c)
+	pigments, err := s.studio.Pigments(c.Request.Context())
 	return choices{products, technique.Library[:len(technique.Library)-1], pigments}, err
 }
 
 func (s *Server) newPiece(c *gin.Context) {
-	draft, err := s.studio.Draft(c)
+	draft, err := s.studio.Draft(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	set, err := s.studio.Settings(c)
+	set, err := s.studio.Settings(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	s.pieceForm(c, http.StatusOK, formPage{Values: draft.Values(set.Units)})
+	s.pieceForm(c, http.StatusOK, formPage{Values: draft.Values(set.Units), Colours: draft.Colours})
 }
 
 func (s *Server) pieceForm(c *gin.Context, status int, f formPage) {
@@ -165,13 +166,13 @@ func (s *Server) createPiece(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	p, notices, err := s.studio.CreatePiece(c, values)
+	p, notices, err := s.studio.CreatePiece(c.Request.Context(), values)
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
 	if !notices.OK() {
-		s.pieceForm(c, http.StatusUnprocessableEntity, formPage{Values: values, Notices: notices})
+		s.pieceForm(c, http.StatusUnprocessableEntity, formPage{Values: values, Notices: notices, Colours: p.Colours})
 		return
 	}
 	c.Redirect(http.StatusSeeOther, pieceURL(p.ID))
@@ -199,10 +200,10 @@ func (s *Server) piecePage(c *gin.Context, p studio.Piece, n studio.Notices) (pi
 	if page.Choices, err = s.choices(c); err != nil {
 		return page, err
 	}
-	if page.Uses, err = s.studio.Uses(c, p.ID); err != nil {
+	if page.Uses, err = s.studio.Uses(c.Request.Context(), p.ID); err != nil {
 		return page, err
 	}
-	if page.Plan, err = s.studio.PlanPiece(c, p); err != nil {
+	if page.Plan, err = s.studio.PlanPiece(c.Request.Context(), p); err != nil {
 		// A plan that cannot be reckoned is shown with the reason, never lost.
 		page.Broken = err.Error()
 		page.Plan.Piece = p
@@ -219,7 +220,7 @@ func (s *Server) piecePage(c *gin.Context, p studio.Piece, n studio.Notices) (pi
 }
 
 func (s *Server) showPiece(c *gin.Context) {
-	p, err := s.studio.Piece(c, id(c))
+	p, err := s.studio.Piece(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -274,7 +275,7 @@ func (s *Server) editPiece(c *gin.Context) {
 		return
 	}
 	base, _ := strconv.ParseInt(values["rev"], 10, 64)
-	p, notices, err := s.studio.EditPiece(c, id(c), base, values)
+	p, notices, err := s.studio.EditPiece(c.Request.Context(), id(c), base, values)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -289,7 +290,7 @@ func (s *Server) editPiece(c *gin.Context) {
 // stepPiece runs a change that takes only the piece.
 func (s *Server) stepPiece(do func(ctx context.Context, id int64) (studio.Piece, error)) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		p, err := do(c, id(c))
+		p, err := do(c.Request.Context(), id(c))
 		s.stepped(c, p, err)
 	}
 }
@@ -307,12 +308,12 @@ func (s *Server) stepped(c *gin.Context, p studio.Piece, err error) {
 }
 
 func (s *Server) removeColour(c *gin.Context) {
-	p, err := s.studio.RemoveColour(c, id(c), c.Param("colour"))
+	p, err := s.studio.RemoveColour(c.Request.Context(), id(c), c.Param("colour"))
 	s.stepped(c, p, err)
 }
 
 func (s *Server) copyPiece(c *gin.Context) {
-	p, err := s.studio.CopyPiece(c, id(c))
+	p, err := s.studio.CopyPiece(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -322,7 +323,7 @@ func (s *Server) copyPiece(c *gin.Context) {
 
 func (s *Server) removePiece(restore bool) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		if err := s.studio.RemovePiece(c, id(c), restore); err != nil {
+		if err := s.studio.RemovePiece(c.Request.Context(), id(c), restore); err != nil {
 			s.fail(c, err)
 			return
 		}
@@ -335,7 +336,7 @@ func (s *Server) removePiece(restore bool) gin.HandlerFunc {
 }
 
 func (s *Server) recordUse(c *gin.Context) {
-	plan, err := s.studio.Plan(c, id(c))
+	plan, err := s.studio.Plan(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -347,7 +348,7 @@ func (s *Server) recordUse(c *gin.Context) {
 		return
 	}
 	notices := studio.Notices{Errors: map[string]string{}, Notes: map[string]string{}}
-	note, err := s.studio.RecordUse(c, plan, c.Param("coat"), values[key])
+	note, err := s.studio.RecordUse(c.Request.Context(), plan, c.Param("coat"), values[key])
 	if err != nil {
 		notices.Errors[key] = err.Error()
 	} else {
@@ -371,7 +372,7 @@ func (s *Server) uploadOutline(c *gin.Context) {
 		return
 	}
 	defer file.Close()
-	p, sized, err := s.studio.UploadOutline(c, id(c), file)
+	p, sized, err := s.studio.UploadOutline(c.Request.Context(), id(c), file)
 	var refused *studio.RefusedError
 	if errors.As(err, &refused) {
 		s.refuseOutline(c, refused.Err)
@@ -390,7 +391,7 @@ func (s *Server) uploadOutline(c *gin.Context) {
 
 // refuseOutline shows the piece as it was, with what is wrong at the field.
 func (s *Server) refuseOutline(c *gin.Context, why error) {
-	p, err := s.studio.Piece(c, id(c))
+	p, err := s.studio.Piece(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -411,7 +412,7 @@ type sheetPage struct {
 }
 
 func (s *Server) runSheet(c *gin.Context) {
-	plan, err := s.studio.Plan(c, id(c))
+	plan, err := s.studio.Plan(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return

@@ -12,7 +12,7 @@ import (
 )
 
 func (s *Server) showPigments(c *gin.Context) {
-	pigments, err := s.studio.Pigments(c)
+	pigments, err := s.studio.Pigments(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -30,7 +30,7 @@ type pigmentPage struct {
 
 // pigmentForm shows a pigment; values that were typed overlay its own.
 func (s *Server) pigmentForm(c *gin.Context, status int, p studio.Pigment, typed map[string]string, n studio.Notices) {
-	set, err := s.studio.Settings(c)
+	set, err := s.studio.Settings(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -57,7 +57,7 @@ func (s *Server) newPigment(c *gin.Context) {
 }
 
 func (s *Server) showPigment(c *gin.Context) {
-	p, err := s.studio.Pigment(c, id(c))
+	p, err := s.studio.Pigment(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -72,7 +72,7 @@ func (s *Server) savePigment(c *gin.Context) {
 		return
 	}
 	rev, _ := strconv.ParseInt(values["rev"], 10, 64)
-	p, notices, err := s.studio.SavePigment(c, id(c), rev, values)
+	p, notices, err := s.studio.SavePigment(c.Request.Context(), id(c), rev, values)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -90,7 +90,7 @@ func (s *Server) drawdown(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	p, notices, err := s.studio.SolveDrawdown(c, id(c), values)
+	p, notices, err := s.studio.SolveDrawdown(c.Request.Context(), id(c), values)
 	if err != nil {
 		s.fail(c, err)
 		return

@@ -92,7 +92,7 @@ type Page struct {
 
 // show renders a whole page.
 func (s *Server) show(c *gin.Context, status int, name string, p Page) {
-	set, err := s.studio.Settings(c)
+	set, err := s.studio.Settings(c.Request.Context())
 	if err != nil {
 		s.opts.Log.Error("settings", "error", err)
 		set = studio.DefaultSettings()

@@ -28,7 +28,7 @@ type learnedRow struct {
 }
 
 func (s *Server) showSettings(c *gin.Context) {
-	set, err := s.studio.Settings(c)
+	set, err := s.studio.Settings(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -37,7 +37,7 @@ func (s *Server) showSettings(c *gin.Context) {
 }
 
 func (s *Server) settingsForm(c *gin.Context, status int, p settingsPage) {
-	learned, err := s.studio.Learned(c)
+	learned, err := s.studio.Learned(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -56,7 +56,7 @@ func (s *Server) saveSettings(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	_, notices, err := s.studio.EditSettings(c, values)
+	_, notices, err := s.studio.EditSettings(c.Request.Context(), values)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -69,7 +69,7 @@ func (s *Server) saveSettings(c *gin.Context) {
 }
 
 func (s *Server) resetLearning(c *gin.Context) {
-	if err := s.studio.ResetLearning(c, c.Param("technique")); err != nil {
+	if err := s.studio.ResetLearning(c.Request.Context(), c.Param("technique")); err != nil {
 		s.fail(c, err)
 		return
 	}

@@ -30,7 +30,7 @@ func (s *Server) shelfRoutes(e *gin.Engine) {
 }
 
 func (s *Server) showShelf(c *gin.Context) {
-	products, err := s.studio.Products(c)
+	products, err := s.studio.Products(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -47,7 +47,7 @@ func (s *Server) productForm(c *gin.Context, status int, p studio.Product, value
 }
 
 func (s *Server) newProduct(c *gin.Context) {
-	set, err := s.studio.Settings(c)
+	set, err := s.studio.Settings(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -57,12 +57,12 @@ func (s *Server) newProduct(c *gin.Context) {
 }
 
 func (s *Server) showProduct(c *gin.Context) {
-	p, err := s.studio.Product(c, id(c))
+	p, err := s.studio.Product(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	set, err := s.studio.Settings(c)
+	set, err := s.studio.Settings(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -77,7 +77,7 @@ func (s *Server) saveProduct(c *gin.Context) {
 		return
 	}
 	rev, _ := strconv.ParseInt(values["rev"], 10, 64)
-	p, notices, err := s.studio.SaveProduct(c, id(c), rev, values)
+	p, notices, err := s.studio.SaveProduct(c.Request.Context(), id(c), rev, values)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -92,7 +92,7 @@ func (s *Server) saveProduct(c *gin.Context) {
 // retire takes something off a shelf, or puts it back, and returns to it.
 func (s *Server) retire(do func(context.Context, int64, bool) error, retired bool, back string) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		if err := do(c, id(c), retired); err != nil {
+		if err := do(c.Request.Context(), id(c), retired); err != nil {
 			s.fail(c, err)
 			return
 		}

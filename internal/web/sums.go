@@ -66,7 +66,7 @@ func (s *Server) showSum(c *gin.Context) {
 		s.fail(c, errNoPage)
 		return
 	}
-	set, err := s.studio.Settings(c)
+	set, err := s.studio.Settings(c.Request.Context())
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -75,7 +75,7 @@ func (s *Server) showSum(c *gin.Context) {
 	for _, f := range x.Fields {
 		page.Values[f.Key] = f.Start
 	}
-	if page.Products, err = s.studio.Products(c); err != nil {
+	if page.Products, err = s.studio.Products(c.Request.Context()); err != nil {
 		s.fail(c, err)
 		return
 	}

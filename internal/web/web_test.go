@@ -38,7 +38,9 @@ func open(t *testing.T) *site {
 	ctx := context.Background()
 	db, err := store.Open(ctx, filepath.Join(t.TempDir(), "jevvo.db"))
 	require.NoError(t, err)
-	st, err := studio.New(ctx, db, device.NewSimulatedScale(1, 0.1), time.Now)
+	scale := device.NewSimulatedScale(1, 0.1)
+	scale.Advance(2 * time.Second) // it has come to rest
+	st, err := studio.New(ctx, db, scale, time.Now)
 	require.NoError(t, err)
 	require.NoError(t, demo.Fill(ctx, st))
 	app, err := web.New(st, web.Options{Version: "test", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})

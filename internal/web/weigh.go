@@ -21,16 +21,16 @@ func (s *Server) weighRoutes(e *gin.Engine) {
 	g.GET("", s.showWeighing)
 	g.GET("/stream", s.streamWeighing)
 	g.POST("/tare", s.weighStep(func(c *gin.Context, id, rev int64) (studio.Weighing, error) {
-		return s.studio.TareWeighing(c, id, rev)
+		return s.studio.TareWeighing(c.Request.Context(), id, rev)
 	}))
 	g.POST("/confirm", s.weighStep(func(c *gin.Context, id, rev int64) (studio.Weighing, error) {
-		return s.studio.Confirm(c, id, rev, s.studio.Scale().Read().Grams, false)
+		return s.studio.ConfirmScale(c.Request.Context(), id, rev)
 	}))
 	g.POST("/typed", s.weighStep(func(c *gin.Context, id, rev int64) (studio.Weighing, error) {
-		return s.studio.ConfirmTyped(c, id, rev, c.PostForm("grams"))
+		return s.studio.ConfirmTyped(c.Request.Context(), id, rev, c.PostForm("grams"))
 	}))
 	g.POST("/undo", s.weighStep(func(c *gin.Context, id, rev int64) (studio.Weighing, error) {
-		return s.studio.UndoWeighing(c, id, rev, s.studio.Scale().Read().Grams)
+		return s.studio.UndoWeighing(c.Request.Context(), id, rev, s.studio.Scale().Read().Grams)
 	}))
 	e.POST("/scale/:what", s.playScale)
 }
@@ -41,12 +41,12 @@ type weighListPage struct {
 }
 
 func (s *Server) listWeighings(c *gin.Context) {
-	plan, err := s.studio.Plan(c, id(c))
+	plan, err := s.studio.Plan(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	list, err := s.studio.Weighings(c, id(c))
+	list, err := s.studio.Weighings(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -55,7 +55,7 @@ func (s *Server) listWeighings(c *gin.Context) {
 }
 
 func (s *Server) startWeighing(c *gin.Context) {
-	w, err := s.studio.StartWeighing(c, id(c), c.Param("coat"))
+	w, err := s.studio.StartWeighing(c.Request.Context(), id(c), c.Param("coat"))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -86,7 +86,7 @@ func (s *Server) weighPage(w studio.Weighing) weighPage {
 }
 
 func (s *Server) showWeighing(c *gin.Context) {
-	w, err := s.studio.Weighing(c, id(c))
+	w, err := s.studio.Weighing(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -127,7 +127,7 @@ const streamEvery = 100 * time.Millisecond
 func (s *Server) streamWeighing(c *gin.Context) {
 	changes, stop := s.studio.WatchWeighing(id(c))
 	defer stop()
-	w, err := s.studio.Weighing(c, id(c))
+	w, err := s.studio.Weighing(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -144,7 +144,7 @@ func (s *Server) streamWeighing(c *gin.Context) {
 		case <-c.Request.Context().Done():
 			return
 		case <-changes:
-			if w, err = s.studio.Weighing(c, w.ID); err != nil {
+			if w, err = s.studio.Weighing(c.Request.Context(), w.ID); err != nil {
 				return
 			}
 			if !s.event(c, "body", "weigh-body", s.weighPage(w)) {
