@@ -155,7 +155,11 @@ func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
 	if err := s.mixes(ctx, p.Spec, &stock); err != nil {
 		return Plan{}, err
 	}
-	return Reckon(p, set, stock)
+	plan, err := Reckon(p, set, stock)
+	if err != nil {
+		err = &RefusedError{err}
+	}
+	return plan, err
 }
 
 // Stock is what a plan draws on besides the piece itself.
@@ -252,10 +256,11 @@ func (p *Plan) coats(learned map[string]Learned) error {
 		colours   []Colour
 	}
 	spec := p.Piece.Spec
-	layers := []layer{{firstCoat, "First pour", p.Technique, spec.Film, spec.Colours}}
+	colours := poured(spec.Colours)
+	layers := []layer{{firstCoat, "First pour", p.Technique, spec.Film, colours}}
 	switch spec.Second {
 	case SecondColours:
-		layers = append(layers, layer{"second", "Second coat", p.Technique, spec.SecondFilm, spec.Colours})
+		layers = append(layers, layer{"second", "Second coat", p.Technique, spec.SecondFilm, colours})
 	case SecondClear:
 		layers = append(layers, layer{"second", "Second coat", technique.TopCoat, spec.SecondFilm, []Colour{clearColour}})
 	}
@@ -287,6 +292,21 @@ func (p *Plan) coats(learned map[string]Learned) error {
 	p.Deliver = p.Settings.Slot(last.Windows[cure.Cured].From, 0)
 	p.HeatSafe = last.Windows[cure.HeatReady].From
 	return nil
+}
+
+// poured returns the colours that have a share; a share of 0 leaves a cup
+// out. When none has one all stay, so that the refusal speaks of shares.
+func poured(all []Colour) []Colour {
+	var out []Colour
+	for _, c := range all {
+		if c.Share > 0 {
+			out = append(out, c)
+		}
+	}
+	if len(out) == 0 {
+		return all
+	}
+	return out
 }
 
 // amount reckons how much a coat takes and divides it among the cups.

@@ -445,6 +445,21 @@ func TestJudgements(t *testing.T) {
 	assert.Contains(t, judge(map[string]string{"name": "g", "size": "8 cm"}), "First pour fits")
 }
 
+// A share of 0 leaves a cup out; no shares at all is refused in words.
+func TestSharesOfNothing(t *testing.T) {
+	b := open(t)
+	p := b.piece(t, map[string]string{"name": "x"})
+	p, n := b.edit(t, p.ID, p.Rev, map[string]string{"colour.c2.share": "0"})
+	require.True(t, n.OK())
+	plan, err := b.PlanPiece(ctx, p)
+	require.NoError(t, err)
+	assert.Len(t, plan.Coats[0].Cups, 3)
+	p, n = b.edit(t, p.ID, p.Rev, map[string]string{"colour.c1.share": "0", "colour.c3.share": "0", "colour.c4.share": "0 %"})
+	require.True(t, n.OK())
+	_, err = b.PlanPiece(ctx, p)
+	assert.ErrorContains(t, err, "shares add up to nothing")
+}
+
 func TestMouldsAndSets(t *testing.T) {
 	b := open(t)
 	p := b.piece(t, map[string]string{"name": "coaster", "support": "mould", "outline": "round", "size": "10 cm", "mould_depth": "8 mm", "count": "4"})

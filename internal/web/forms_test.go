@@ -122,6 +122,33 @@ func TestTheScaleIsPlayedWith(t *testing.T) {
 	assert.Equal(t, 204, res.StatusCode)
 }
 
+// A piece that cannot be reckoned is shown with the reason and its fields, and
+// can be mended where it stands.
+func TestAPieceThatCannotBeReckoned(t *testing.T) {
+	s := open(t)
+	nothing := url.Values{"rev": {"1"}, "colour.c1.share": {"0"}, "colour.c2.share": {"0"}, "colour.c3.share": {"0"}, "colour.c4.share": {"0"}}
+	res, body := s.post("/pieces/1/edit", nothing, "HX-Request", "true")
+	assert.Equal(t, 200, res.StatusCode)
+	assert.Contains(t, body, "shares add up to nothing")
+	for _, path := range []string{"/pieces", "/pieces/1"} {
+		res, body = s.get(path)
+		assert.Equal(t, 200, res.StatusCode, path)
+		assert.Contains(t, body, "shares add up to nothing", path)
+	}
+	for _, path := range []string{"/pieces/1/run-sheet", "/pieces/1/level", "/pieces/1/weigh"} {
+		res, body = s.get(path)
+		assert.Equal(t, 422, res.StatusCode, path)
+		assert.Contains(t, body, "shares add up to nothing", path)
+	}
+	res, body = s.post("/pieces/1/edit", url.Values{"rev": {"2"}, "colour.c1.share": {"40 %"}}, "HX-Request", "true")
+	assert.Equal(t, 200, res.StatusCode)
+	assert.NotContains(t, body, "shares add up to nothing")
+	res, _ = s.post("/pieces/1/edit", url.Values{"rev": {"3"}, "outline": {"polygon"}}, "HX-Request", "true")
+	assert.Equal(t, 200, res.StatusCode)
+	_, body = s.get("/pieces/1")
+	assert.Contains(t, body, "type the corners of the board")
+}
+
 // Where a link jumps to is found by any part of its name.
 func TestJump(t *testing.T) {
 	s := open(t)

@@ -100,7 +100,7 @@ func (s *Server) listPieces(c *gin.Context) {
 		card.Plan, err = s.studio.PlanPiece(c.Request.Context(), p)
 		if err != nil {
 			card.Broken = err.Error()
-			card.Plan.Piece = p
+			card.Plan = studio.Plan{Piece: p, Settings: card.Plan.Settings}
 		}
 		card.Drawing = draw(card.Plan)
 		list.Cards = append(list.Cards, card)
@@ -206,7 +206,7 @@ func (s *Server) piecePage(c *gin.Context, p studio.Piece, n studio.Notices) (pi
 	if page.Plan, err = s.studio.PlanPiece(c.Request.Context(), p); err != nil {
 		// A plan that cannot be reckoned is shown with the reason, never lost.
 		page.Broken = err.Error()
-		page.Plan.Piece = p
+		page.Plan = studio.Plan{Piece: p, Settings: page.Plan.Settings}
 	}
 	page.Drawing = draw(page.Plan)
 	for _, coat := range page.Coats {

@@ -132,7 +132,10 @@ func (s *Server) fail(c *gin.Context, err error) {
 	}
 	status, text := http.StatusInternalServerError, "Something broke inside. What was saved before is safe; go back and try again."
 	var tooLarge *http.MaxBytesError
+	var refused *studio.RefusedError
 	switch {
+	case errors.As(err, &refused):
+		status, text = http.StatusUnprocessableEntity, "This cannot be reckoned: "+refused.Error()+"."
 	case errors.Is(err, store.ErrNotFound), errors.Is(err, errNoPage):
 		status, text = http.StatusNotFound, "There is nothing at this address. It may have been removed; the list of pieces shows what there is."
 	case errors.Is(err, store.ErrDiskFull):
