@@ -37,9 +37,8 @@ func (s *Server) levelForm(c *gin.Context, status int, values map[string]string,
 }
 
 func (s *Server) readLevel(c *gin.Context) {
-	values, err := typed(c)
-	if err != nil {
-		s.fail(c, err)
+	values, ok := s.typed(c)
+	if !ok {
 		return
 	}
 	notices, err := s.studio.ReadLevel(c.Request.Context(), id(c), values)

@@ -44,12 +44,14 @@ func id(c *gin.Context) int64 {
 	return n
 }
 
-// typed returns the posted form as field texts.
-func typed(c *gin.Context) (map[string]string, error) {
+// typed returns the posted form as field texts; a form that cannot be read has
+// been answered when ok is false.
+func (s *Server) typed(c *gin.Context) (values map[string]string, ok bool) {
 	if err := c.Request.ParseForm(); err != nil {
-		return nil, err
+		s.fail(c, err)
+		return nil, false
 	}
-	return flat(c.Request.PostForm), nil
+	return flat(c.Request.PostForm), true
 }
 
 // flat takes the last value of each field, so that a hidden "no" before a
@@ -161,9 +163,8 @@ func (s *Server) pieceForm(c *gin.Context, status int, f formPage) {
 }
 
 func (s *Server) createPiece(c *gin.Context) {
-	values, err := typed(c)
-	if err != nil {
-		s.fail(c, err)
+	values, ok := s.typed(c)
+	if !ok {
 		return
 	}
 	p, notices, err := s.studio.CreatePiece(c.Request.Context(), values)
@@ -269,9 +270,8 @@ func adopted(p studio.Piece, typed map[string]string) bool {
 }
 
 func (s *Server) editPiece(c *gin.Context) {
-	values, err := typed(c)
-	if err != nil {
-		s.fail(c, err)
+	values, ok := s.typed(c)
+	if !ok {
 		return
 	}
 	base, _ := strconv.ParseInt(values["rev"], 10, 64)
@@ -342,9 +342,8 @@ func (s *Server) recordUse(c *gin.Context) {
 		return
 	}
 	key := "used." + c.Param("coat")
-	values, err := typed(c)
-	if err != nil {
-		s.fail(c, err)
+	values, ok := s.typed(c)
+	if !ok {
 		return
 	}
 	notices := studio.Notices{Errors: map[string]string{}, Notes: map[string]string{}}

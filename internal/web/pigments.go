@@ -66,9 +66,8 @@ func (s *Server) showPigment(c *gin.Context) {
 }
 
 func (s *Server) savePigment(c *gin.Context) {
-	values, err := typed(c)
-	if err != nil {
-		s.fail(c, err)
+	values, ok := s.typed(c)
+	if !ok {
 		return
 	}
 	rev, _ := strconv.ParseInt(values["rev"], 10, 64)
@@ -85,9 +84,8 @@ func (s *Server) savePigment(c *gin.Context) {
 }
 
 func (s *Server) drawdown(c *gin.Context) {
-	values, err := typed(c)
-	if err != nil {
-		s.fail(c, err)
+	values, ok := s.typed(c)
+	if !ok {
 		return
 	}
 	p, notices, err := s.studio.SolveDrawdown(c.Request.Context(), id(c), values)

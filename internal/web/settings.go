@@ -51,9 +51,8 @@ func (s *Server) settingsForm(c *gin.Context, status int, p settingsPage) {
 }
 
 func (s *Server) saveSettings(c *gin.Context) {
-	values, err := typed(c)
-	if err != nil {
-		s.fail(c, err)
+	values, ok := s.typed(c)
+	if !ok {
 		return
 	}
 	_, notices, err := s.studio.EditSettings(c.Request.Context(), values)

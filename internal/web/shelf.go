@@ -71,9 +71,8 @@ func (s *Server) showProduct(c *gin.Context) {
 }
 
 func (s *Server) saveProduct(c *gin.Context) {
-	values, err := typed(c)
-	if err != nil {
-		s.fail(c, err)
+	values, ok := s.typed(c)
+	if !ok {
 		return
 	}
 	rev, _ := strconv.ParseInt(values["rev"], 10, 64)

@@ -80,9 +80,8 @@ func (s *Server) showSum(c *gin.Context) {
 		return
 	}
 	if c.Request.Method == http.MethodPost {
-		values, err := typed(c)
-		if err != nil {
-			s.fail(c, err)
+		values, ok := s.typed(c)
+		if !ok {
 			return
 		}
 		for k, v := range values {
