@@ -82,9 +82,6 @@ func (s *Store) Close() error {
 	return errors.Join(err, s.db.Close())
 }
 
-// Ping reports whether the database answers.
-func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
-
 // Backup writes a consistent copy to a new file while the store is in use.
 func (s *Store) Backup(ctx context.Context, path string) error {
 	if _, err := os.Stat(path); err == nil {

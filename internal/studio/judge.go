@@ -60,7 +60,7 @@ func (p *Plan) judgeFilm() {
 
 func (p *Plan) judgeSides() {
 	f := p.Coats[0].Side
-	if f.Bottom <= 0 || p.Piece.dammed() {
+	if f.Bottom <= 0 {
 		return
 	}
 	if !f.SeeThrough {
@@ -127,7 +127,8 @@ func (p *Plan) judgeClock() {
 	}
 }
 
-// relief names what would make a coat fit, each reckoned again.
+// relief names the warmest cooler room in which a coat fits, reckoned again,
+// and what else helps.
 func (p *Plan) relief(c CoatPlan) string {
 	for t := p.Piece.Room - 1; t >= 15; t-- {
 		clock := cure.NewClock(p.Kinetics, cure.Constant(t))
@@ -145,8 +146,8 @@ func (p *Plan) judgeDays() {
 		p.say(PartDays, Mind, "Move the first pour or the studio's hours.", "The first pour runs outside the studio's hours (%s to %s).", p.Settings.OpenFrom, p.Settings.OpenTo)
 	}
 	for _, c := range p.Coats {
-		if c.Key != firstCoat && p.Piece.Sides != surface.SidesTaped {
-			continue
+		if !p.Taped() {
+			break
 		}
 		soft := c.Windows[cure.SoftSet]
 		if _, ok := p.Settings.Awake(soft.From, soft.To); !ok {
@@ -155,7 +156,7 @@ func (p *Plan) judgeDays() {
 			if !latest.IsZero() {
 				advice = fmt.Sprintf("Start by %s to pull tape before closing, or pull it next day with warm air.", latest.Format("15:04"))
 			}
-			p.say(PartDays, Mind, advice, "%s: tape and edges are ready at night, %s to %s.", c.Name, soft.From.Format("15:04"), soft.To.Format("15:04"))
+			p.say(PartDays, Mind, advice, "%s: the tape is ready at night, %s to %s.", c.Name, soft.From.Format("15:04"), soft.To.Format("15:04"))
 		}
 	}
 	if p.Settings.Recoat == RecoatTacky && len(p.Coats) > 1 {

@@ -72,7 +72,11 @@ func TestPigmentFormIsChecked(t *testing.T) {
 func TestDrawdownTeachesThePigment(t *testing.T) {
 	b := open(t)
 	known := b.pigment(t, "Wet sand")
-	full, err := colour.FromMasstone(colour.MustHex(known.Swatch), known.Scatter)
+	swatch, err := colour.ParseHex(known.Swatch)
+	require.NoError(t, err)
+	reflectance, err := swatch.Reflectance()
+	require.NoError(t, err)
+	full, err := colour.FromMasstone(reflectance, known.Scatter)
 	require.NoError(t, err)
 	film, load := 0.2*units.Millimetre, 0.02
 	cup := colour.Optics{}.Add(full, load)

@@ -49,16 +49,17 @@ type CoatPlan struct {
 	Film      units.Length
 	Colours   []Colour // of this coat
 
-	Amount  portion.Amount
-	Learned Learned
-	Total   units.Volume // with what this studio has learnt
-	Lot     portion.Lot
-	Cups    []CupPlan
-	Batch   resin.Batch  // the whole coat
-	Stages  []Stage      // lots small enough to use fresh
-	LotMax  units.Volume // and why
-	LotWhy  string
-	UseBy   float64 // minutes such a lot lasts in its jug
+	Amount   portion.Amount
+	Learned  Learned
+	Total    units.Volume // with what this studio has learnt
+	Lot      portion.Lot
+	Cups     []CupPlan
+	Batch    resin.Batch  // the whole coat
+	Stages   []Stage      // lots small enough to use fresh
+	LotMax   units.Volume // and why
+	LotWhy   string
+	UseBy    float64 // minutes such a lot lasts in its jug
+	LotTakes float64 // minutes to mix and pour it
 
 	Clock   *cure.Clock
 	Fit     technique.Fit
@@ -279,7 +280,7 @@ func (p *Plan) coats(learned map[string]Learned) error {
 		if err := p.lots(&c); err != nil {
 			return err
 		}
-		if i == 0 && spec.Sides == surface.SidesRunOver && spec.Depth > 0 {
+		if i == 0 && spec.Sides == surface.SidesRunOver && spec.Depth > 0 && !spec.dammed() {
 			c.Side = p.sides(c)
 		}
 		p.Coats = append(p.Coats, c)
@@ -399,7 +400,7 @@ func (p *Plan) job(colours []Colour) technique.Job {
 			n++
 		}
 	}
-	return technique.Job{Face: p.Face, Cups: n}
+	return technique.Job{Face: p.Face, Cups: n, Mix: p.Product.MixMinutes}
 }
 
 // preparation returns what is done before the parts meet; scuffing only over
@@ -441,24 +442,27 @@ func (p *Plan) next(c CoatPlan, then technique.Technique, colours []Colour) time
 	return p.Settings.Slot(c.Windows[cure.Hard].From, whole)
 }
 
+// leastLot is the smallest lot worth mixing (common practice); smaller ones are
+// not weighed true.
+const leastLot units.Volume = 20
+
 // lots cuts the coat into lots that are used before they age in the jug: none
 // larger than the product allows, nor than what the technique pours within
 // the time such a lot keeps.
 func (p *Plan) lots(c *CoatPlan) error {
 	c.LotMax, c.LotWhy = p.Product.MaxLot, "the product's largest lot"
 	pouring := p.pouringMinutes(c)
-	for range 8 {
+	for {
 		v := min(c.LotMax, c.Total)
 		f, err := p.Kinetics.InCup(v.Weighing(p.Product.Density()), p.Piece.Room, p.Piece.Room)
 		if err != nil {
 			return err
 		}
-		c.UseBy = f.UseBy
-		needs := p.Product.MixMinutes + pouring*float64(v/c.Total)
-		if needs <= f.UseBy || v <= 20 {
+		c.UseBy, c.LotTakes = f.UseBy, p.Product.MixMinutes+pouring*float64(v/c.Total)
+		if c.LotTakes <= c.UseBy || v <= leastLot {
 			break
 		}
-		c.LotMax, c.LotWhy = v*0.8, "what is poured before it ages in the jug"
+		c.LotMax, c.LotWhy = max(v*0.8, leastLot), "what is poured before it ages in the jug"
 	}
 	step := min(p.Settings.JugStep, c.Total)
 	volumes, err := resin.Stages(c.Total, max(c.LotMax, step), step)
@@ -494,9 +498,6 @@ const coveringSide = 0.30 * units.Millimetre
 // sides forecasts the film left on the sides once the resin has stopped.
 func (p *Plan) sides(c CoatPlan) SideForecast {
 	released := c.Fit.Ends
-	if p.Piece.Edge == surface.Dam {
-		released = c.Clock.Window(cure.Holding).To / 2
-	}
 	forecast := func(from float64) (SideForecast, error) {
 		flow := c.Clock.Flow(from, c.Clock.Gel(), p.Product.Viscosity, p.Product.Density())
 		top, err1 := film.SideAfter(flow, p.Piece.Depth/10)
@@ -515,6 +516,11 @@ func (p *Plan) sides(c CoatPlan) SideForecast {
 		}
 	}
 	return f
+}
+
+// Taped reports whether tape has to come off: of the sides or of a dam.
+func (p Plan) Taped() bool {
+	return p.Piece.Sides == surface.SidesTaped || p.Piece.Edge == surface.Dam
 }
 
 // AllCoats returns the resin for the whole piece.

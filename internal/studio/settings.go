@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strconv"
 	"time"
 
 	"jevvo/internal/core/units"
@@ -60,11 +61,11 @@ func (s *Studio) EditSettings(ctx context.Context, values map[string]string) (Se
 	if err != nil {
 		return set, Notices{}, err
 	}
-	system := set.Units
-	if u := units.System(values["units"]); u.Valid() {
-		system = set.Units // typed values were shown in the old system
+	// Typed values were shown in the system that stood until now.
+	notices := settingsFields.apply(&set, values, set.Units)
+	if rev, shown := values["rev"]; shown && rev != strconv.FormatInt(set.Rev, 10) {
+		notices.Errors["units"] = "the settings were changed on another page; look at them again, then keep"
 	}
-	notices := settingsFields.apply(&set, values, system)
 	if _, _, err := set.hours(); err != nil {
 		notices.Errors["open_to"] = err.Error()
 	}

@@ -112,7 +112,7 @@ func (p Plan) watchLines(c CoatPlan, notes func(...string) []technique.Safety, l
 		}
 	}
 	soft, hard := c.Windows[cure.SoftSet], c.Windows[cure.Hard]
-	if p.Piece.Sides == surface.SidesTaped || p.Piece.Edge == surface.Dam {
+	if p.Taped() {
 		out = append(out, SheetLine{At: soft.From, Until: soft.To, Name: "Pull the tape", Wait: true,
 			Do: "Slowly, away from the film, while it is soft-set."})
 	}

@@ -2,6 +2,7 @@ package studio_test
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"path/filepath"
 	"strings"
@@ -316,7 +317,15 @@ func TestWeighOutIsNeverDoubled(t *testing.T) {
 	assert.ErrorIs(t, err, studio.ErrStale)
 	assert.Equal(t, one, two, "the late screen gets the newer state")
 	assert.Len(t, two.Cups[0].Pours, 1)
-	back, err := b.UndoWeighing(ctx, two.ID, two.Rev, two.Base)
+	b.scale.Place(50)
+	b.scale.Advance(4 * time.Second)
+	before := b.scale.Read().Grams
+	_, err = b.TareWeighing(ctx, w.ID, w.Rev-1)
+	assert.ErrorIs(t, err, studio.ErrStale)
+	_, err = b.TareWeighing(ctx, two.ID, two.Rev)
+	assert.ErrorContains(t, err, "tared already")
+	assert.Equal(t, before, b.scale.Read().Grams, "a late tare never zeroes the scale under a filling cup")
+	back, err := b.UndoWeighing(ctx, two.ID, two.Rev)
 	require.NoError(t, err)
 	assert.Empty(t, back.Cups[0].Pours)
 	assert.Zero(t, float64(back.Cups[0].A))
@@ -326,6 +335,62 @@ func TestWeighOutIsNeverDoubled(t *testing.T) {
 	}
 	_, err = b.ConfirmTyped(ctx, back.ID, back.Rev, "a spoonful")
 	assert.Error(t, err)
+}
+
+// Taking back goes on from the record, across the border of a cup too.
+func TestTakeBackAcrossCups(t *testing.T) {
+	b := open(t)
+	w, err := b.StartWeighing(ctx, b.piece(t, map[string]string{"name": "x"}).ID, "first")
+	require.NoError(t, err)
+	for w.Cup == 0 {
+		if w.Stage == studio.WeighTare {
+			w, err = b.TareWeighing(ctx, w.ID, w.Rev)
+		} else {
+			w, err = b.ConfirmTyped(ctx, w.ID, w.Rev, units.Fixed(float64(w.Look(w.Base, true).Target), 6))
+		}
+		require.NoError(t, err)
+	}
+	w, err = b.UndoWeighing(ctx, w.ID, w.Rev)
+	require.NoError(t, err)
+	assert.Equal(t, 0, w.Cup)
+	assert.Equal(t, studio.WeighPigment, w.Stage)
+	assert.False(t, w.Cups[0].Finished)
+	assert.InDelta(t, float64(w.Cups[0].A+w.Cups[0].B), float64(w.Base), 1e-9, "the pigment goes on top of what the record says is in the cup")
+	w, err = b.UndoWeighing(ctx, w.ID, w.Rev)
+	require.NoError(t, err)
+	assert.Equal(t, studio.WeighPour, w.Stage)
+	assert.InDelta(t, float64(w.Cups[0].A), float64(w.Base), 1e-9)
+}
+
+// Two open settings pages: the later one is told before it overwrites.
+func TestSettingsFromAStalePage(t *testing.T) {
+	b := open(t)
+	set, err := b.Settings(ctx)
+	require.NoError(t, err)
+	rev := fmt.Sprint(set.Rev)
+	_, n, err := b.EditSettings(ctx, map[string]string{"rev": rev, "cup_loss": "4 mL"})
+	require.NoError(t, err)
+	require.True(t, n.OK())
+	_, n, err = b.EditSettings(ctx, map[string]string{"rev": rev, "cup_loss": "3 mL", "room": "23 C"})
+	require.NoError(t, err)
+	assert.Contains(t, n.Errors["units"], "another page")
+	set, err = b.Settings(ctx)
+	require.NoError(t, err)
+	assert.InDelta(t, 4, float64(set.CupLoss), 1e-9)
+}
+
+// Without tape there is no tape to pull at night.
+func TestOnlyTapeIsPulled(t *testing.T) {
+	b := open(t)
+	late := map[string]string{"name": "x", "start": "2026-03-02T17:00", "edge": "open"}
+	plan, err := b.Plan(ctx, b.piece(t, late).ID)
+	require.NoError(t, err)
+	assert.NotContains(t, fmt.Sprint(plan.Of(studio.PartDays)), "tape")
+	late["edge"] = "dam"
+	plan, err = b.Plan(ctx, b.piece(t, late).ID)
+	require.NoError(t, err)
+	assert.Contains(t, fmt.Sprint(plan.Of(studio.PartDays)), "tape is ready at night")
+	assert.Zero(t, plan.Coats[0].Side, "behind a dam nothing runs over the sides")
 }
 
 // A scale that has not come to rest is neither tared nor believed.

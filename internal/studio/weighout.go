@@ -47,15 +47,17 @@ type Weighing struct {
 
 // A WeighCup is one cup with what was planned and what lies in it.
 type WeighCup struct {
-	Name     string
-	Swatch   string
-	PlanA    units.Mass
-	PlanB    units.Mass
-	Load     float64
-	A, B     units.Mass
-	Pigment  units.Mass
-	Pours    []WeighPoured
-	Finished bool
+	Name   string
+	Swatch string
+	PlanA  units.Mass
+	PlanB  units.Mass
+	Load   float64
+	// Flammable says that the pigment burns while wet.
+	Flammable bool
+	A, B      units.Mass
+	Pigment   units.Mass
+	Pours     []WeighPoured
+	Finished  bool
 }
 
 // A WeighPoured is one confirmed amount.
@@ -106,7 +108,7 @@ func lotsOf(c CupPlan, most units.Volume) []WeighCup {
 		if n > 1 {
 			name = fmt.Sprintf("%s, lot %d of %d", name, i+1, n)
 		}
-		out[i] = WeighCup{Name: name, Swatch: c.Colour.Swatch, Load: c.Colour.Load,
+		out[i] = WeighCup{Name: name, Swatch: c.Swatch(), Load: c.Colour.Load, Flammable: c.Look.Flammable,
 			PlanA: c.A.Mass / units.Mass(n), PlanB: c.B.Mass / units.Mass(n)}
 	}
 	return out
@@ -224,7 +226,10 @@ func (d *Dial) judge(w Weighing) {
 		d.Verdict = fmt.Sprintf("Over by %s", (-d.Left).Text(units.Metric))
 	}
 	if w.Stage == WeighPigment {
-		if d.Pour == resin.PourOver {
+		switch {
+		case w.Current().Flammable:
+			d.Advice = "Flammable while wet: no flame near this cup."
+		case d.Pour == resin.PourOver:
 			d.Advice = "A little more colour does no harm below the product's load limit."
 		}
 		return
@@ -257,19 +262,17 @@ func (d *Dial) judge(w Weighing) {
 // ErrStale means another screen was faster; the newer state is returned.
 var ErrStale = errors.New("another screen has just done this step")
 
-// Confirm takes the reading for the current step and goes on. rev is the
-// state the screen was showing: when another screen was faster nothing is
-// doubled, and ErrStale says so.
-func (s *Studio) Confirm(ctx context.Context, id, rev int64, reading units.Mass, typed bool) (Weighing, error) {
-	return s.step(ctx, id, rev, func(w *Weighing) error { return w.confirm(reading, typed, s.now()) })
-}
-
 // UndoWeighing takes back the last confirmed amount of the current cup, or
 // reopens the cup before.
-func (s *Studio) UndoWeighing(ctx context.Context, id, rev int64, reading units.Mass) (Weighing, error) {
-	return s.step(ctx, id, rev, func(w *Weighing) error { return w.undo(reading) })
+func (s *Studio) UndoWeighing(ctx context.Context, id, rev int64) (Weighing, error) {
+	return s.step(ctx, id, rev, func(w *Weighing) error {
+		w.undo()
+		return nil
+	})
 }
 
+// step changes the state the screen was showing, rev. When another screen was
+// faster nothing is doubled: the newer state comes back with ErrStale.
 func (s *Studio) step(ctx context.Context, id, rev int64, f func(*Weighing) error) (Weighing, error) {
 	w, err := s.Weighing(ctx, id)
 	if err != nil {
@@ -302,50 +305,44 @@ func (s *Studio) WatchWeighing(id int64) (changes <-chan struct{}, stop func()) 
 var ErrMoving = errors.New("the scale is still moving; wait until it rests, then press again")
 
 // TareWeighing sets the scale to zero under the empty cup and goes on, once it
-// rests.
+// rests. The scale is touched only when the step shown still is the tare: a
+// late press on another screen must not zero it under a cup that is filling.
 func (s *Studio) TareWeighing(ctx context.Context, id, rev int64) (Weighing, error) {
-	if !s.scale.Read().Stable {
-		return s.unmoved(ctx, id, ErrMoving)
-	}
-	s.scale.Tare()
-	return s.Confirm(ctx, id, rev, s.scale.Read().Grams, false)
+	return s.step(ctx, id, rev, func(w *Weighing) error {
+		if w.Stage != WeighTare {
+			return errors.New("this cup is tared already")
+		}
+		if !s.scale.Read().Stable {
+			return ErrMoving
+		}
+		s.scale.Tare()
+		return w.confirm(s.scale.Read().Grams, false, s.now())
+	})
 }
 
 // ConfirmScale takes what the scale shows for the current step, once it rests.
 func (s *Studio) ConfirmScale(ctx context.Context, id, rev int64) (Weighing, error) {
-	r := s.scale.Read()
-	if !r.Stable {
-		return s.unmoved(ctx, id, ErrMoving)
-	}
-	return s.Confirm(ctx, id, rev, r.Grams, false)
-}
-
-// unmoved returns the weigh-out as it stands with the reason nothing was done.
-func (s *Studio) unmoved(ctx context.Context, id int64, why error) (Weighing, error) {
-	w, err := s.Weighing(ctx, id)
-	return w, errors.Join(why, err)
+	return s.step(ctx, id, rev, func(w *Weighing) error {
+		r := s.scale.Read()
+		if !r.Stable {
+			return ErrMoving
+		}
+		return w.confirm(r.Grams, false, s.now())
+	})
 }
 
 // ConfirmTyped takes what a painter read off another scale for this pour.
 func (s *Studio) ConfirmTyped(ctx context.Context, id, rev int64, text string) (Weighing, error) {
-	w, err := s.Weighing(ctx, id)
-	if err != nil {
-		return w, err
-	}
-	r, err := ParseReading(text)
-	if err != nil {
-		return w, err
-	}
-	return s.Confirm(ctx, id, rev, w.Base+r.Value, true)
-}
-
-// ParseReading reads a typed weight.
-func ParseReading(text string) (units.Reading[units.Mass], error) {
-	r, err := units.ParseMass(text, "g")
-	if err == nil && (r.Value < 0 || r.Value > 50*units.Kilogram) {
-		err = errors.New("a reading is between 0 and 50 kg")
-	}
-	return r, err
+	return s.step(ctx, id, rev, func(w *Weighing) error {
+		r, err := units.ParseMass(text, "g")
+		if err != nil {
+			return err
+		}
+		if r.Value < 0 || r.Value > 50*units.Kilogram {
+			return errors.New("a reading is between 0 and 50 kg")
+		}
+		return w.confirm(w.Base+r.Value, true, s.now())
+	})
 }
 
 func (w *Weighing) confirm(reading units.Mass, typed bool, now time.Time) error {
@@ -413,7 +410,9 @@ func (w *Weighing) finishCup() {
 	w.Stage = WeighTare
 }
 
-func (w *Weighing) undo(reading units.Mass) error {
+// undo takes the last amount back. The pour begins again from what the record
+// says lies in the cup, so it does not matter what stands on the scale now.
+func (w *Weighing) undo() {
 	c := &w.Cups[w.Cup]
 	if w.Stage == WeighTare && w.Cup > 0 {
 		w.Cup--
@@ -421,7 +420,7 @@ func (w *Weighing) undo(reading units.Mass) error {
 	}
 	if len(c.Pours) == 0 {
 		w.Stage, w.Base = WeighTare, 0
-		return nil
+		return
 	}
 	last := c.Pours[len(c.Pours)-1]
 	c.Pours = c.Pours[:len(c.Pours)-1]
@@ -431,8 +430,7 @@ func (w *Weighing) undo(reading units.Mass) error {
 	if last.What == pigmentPour {
 		w.Stage = WeighPigment
 	}
-	w.Base = max(0, reading-last.Grams)
-	return nil
+	w.Base = c.A + c.B + c.Pigment
 }
 
 // barFull is where the target line stands on a bar of 1000.

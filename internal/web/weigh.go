@@ -30,7 +30,7 @@ func (s *Server) weighRoutes(e *gin.Engine) {
 		return s.studio.ConfirmTyped(c.Request.Context(), id, rev, c.PostForm("grams"))
 	}))
 	g.POST("/undo", s.weighStep(func(c *gin.Context, id, rev int64) (studio.Weighing, error) {
-		return s.studio.UndoWeighing(c.Request.Context(), id, rev, s.studio.Scale().Read().Grams)
+		return s.studio.UndoWeighing(c.Request.Context(), id, rev)
 	}))
 	e.POST("/scale/:what", s.playScale)
 }

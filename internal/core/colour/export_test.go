@@ -10,3 +10,19 @@ func RawWhite() (sum XYZ) {
 	}
 	return sum
 }
+
+// Wavelength returns the middle of band i in nm.
+func Wavelength(i int) float64 { return 380 + 10*float64(i) }
+
+// MustHex is the reflectance of a colour written in a test.
+func MustHex(s string) Spectrum {
+	c, err := ParseHex(s)
+	if err != nil {
+		panic(err)
+	}
+	r, err := c.Reflectance()
+	if err != nil {
+		panic(err)
+	}
+	return r
+}

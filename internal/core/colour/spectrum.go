@@ -4,8 +4,8 @@
 // It works in 36 spectral bands, because in RGB blue and yellow do not make
 // green:
 //
-//	blue, yellow := colour.MustHex("#1c4fa0"), colour.MustHex("#f2d21b")
-//	green := colour.Blend([]colour.Part{{blue, 1}, {yellow, 1}})
+//	blue, err := rgb.Reflectance() // of a swatch read by ParseHex
+//	green, err := colour.Blend([]colour.Part{{blue, 1}, {yellow, 1}})
 //
 // A film is known by its absorption K and scattering S a millimetre, band by
 // band (Kubelka & Munk 1931); [Film] gives its reflectance over any backing,
@@ -20,9 +20,6 @@ const Bands = 36
 // A Spectrum holds one value a band: a reflectance of 0..1, or K or S in
 // 1/mm.
 type Spectrum [Bands]float64
-
-// Wavelength returns the middle of band i in nm.
-func Wavelength(i int) float64 { return 380 + 10*float64(i) }
 
 // Flat returns a spectrum with the same value in every band.
 func Flat(v float64) Spectrum {

@@ -25,19 +25,6 @@ func ParseHex(s string) (RGB, error) {
 	return RGB{channel(16), channel(8), channel(0)}, nil
 }
 
-// MustHex is ParseHex for colours written in code; it panics on a bad one.
-func MustHex(s string) Spectrum {
-	c, err := ParseHex(s)
-	if err != nil {
-		panic(err)
-	}
-	r, err := c.Reflectance()
-	if err != nil {
-		panic(err)
-	}
-	return r
-}
-
 // Hex returns the nearest colour a screen can show as "#rrggbb".
 func (c RGB) Hex() string {
 	channel := func(v float64) int { return int(math.Round(255 * encoded(clampUnit(v)))) }

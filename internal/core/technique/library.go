@@ -9,7 +9,7 @@ var (
 		Do: "Cover the table, set the board on its supports and check the level both ways. Line up cups, sticks, torch and dust cover.",
 	}
 	mix = Step{
-		Name: MixStep, Window: cure.Runny, Fixed: 3, Safety: []string{"gloves", "air", "heatlot"},
+		Name: MixStep, Window: cure.Runny, Mixes: true, Safety: []string{"gloves", "air", "heatlot"},
 		Do: "Pour A, then B. Stir slowly for the product's mix time, scraping sides and bottom, until no streaks are left.",
 	}
 	colourCups = Step{

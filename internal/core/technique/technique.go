@@ -45,6 +45,7 @@ type Step struct {
 	Fixed        float64 // minutes
 	PerCup       float64 // minutes a coloured cup
 	PerM2        float64 // minutes a square metre of face
+	Mixes        bool    // takes the product's mix time besides
 	Window       cure.Phase
 	Safety       []string // keys of the safety notes
 	BeforeMixing bool
@@ -56,11 +57,16 @@ type Step struct {
 type Job struct {
 	Face units.Area
 	Cups int
+	Mix  float64 // minutes the product wants to be mixed
 }
 
 // Minutes returns how long the step takes on this job.
 func (s Step) Minutes(j Job) float64 {
-	return s.Fixed + s.PerCup*float64(j.Cups) + s.PerM2*j.Face.SquareMetres()
+	m := s.Fixed + s.PerCup*float64(j.Cups) + s.PerM2*j.Face.SquareMetres()
+	if s.Mixes {
+		m += j.Mix
+	}
+	return m
 }
 
 // A Timed step has its place on the lot's clock: minutes after the parts met.

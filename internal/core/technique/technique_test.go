@@ -38,6 +38,7 @@ func TestLibraryIsComplete(t *testing.T) {
 			}
 			if s.Name == technique.MixStep {
 				mixes++
+				assert.InDelta(t, 7, s.Minutes(technique.Job{Mix: 7}), 1e-9, "mixing takes the product's own time")
 				assert.Contains(t, s.Safety, "gloves")
 			}
 		}
@@ -50,7 +51,7 @@ func TestLibraryIsComplete(t *testing.T) {
 // A first pour on a tray to a 60 cm board takes about an hour hands-on
 // (common practice).
 func TestFirstPourTakesAboutAnHour(t *testing.T) {
-	job := technique.Job{Face: (600 * units.Millimetre).Times(600), Cups: 4}
+	job := technique.Job{Face: (600 * units.Millimetre).Times(600), Cups: 4, Mix: 3}
 	for _, id := range []string{"swipe", "cell", "flow"} {
 		x, ok := technique.Find(id)
 		require.True(t, ok)
@@ -64,7 +65,7 @@ func TestFirstPourTakesAboutAnHour(t *testing.T) {
 
 func TestLayFollowsTheClock(t *testing.T) {
 	swipe, _ := technique.Find("swipe")
-	small := swipe.Lay(technique.Job{Face: 200_000, Cups: 4}, clock(t, 45))
+	small := swipe.Lay(technique.Job{Face: 200_000, Cups: 4, Mix: 3}, clock(t, 45))
 	require.True(t, small.Holds(), "a 45 cm swipe fits 45 minutes (common practice: about 40 min of swiping)")
 	at := 0.0
 	for _, s := range small.Steps {
@@ -73,7 +74,7 @@ func TestLayFollowsTheClock(t *testing.T) {
 		at = s.To
 	}
 	assert.Equal(t, at, small.Ends)
-	large := swipe.Lay(technique.Job{Face: 2_000_000, Cups: 4}, clock(t, 45))
+	large := swipe.Lay(technique.Job{Face: 2_000_000, Cups: 4, Mix: 3}, clock(t, 45))
 	assert.False(t, large.Holds(), "two square metres do not")
 	assert.Positive(t, large.Tight.Late)
 	assert.InDelta(t, -large.Spare, large.Tight.To-large.Tight.Window.To, 1e-9)

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 )
 
 // A Reading is a quantity as understood from what was typed. Note says in
@@ -72,7 +73,7 @@ var volumes = dimension{
 		"gal gallon gallons":                                           float64(Gallon),
 		"drop drops":                                                   float64(Drop),
 	}),
-	notes: spell2(map[string]string{
+	notes: spell(map[string]string{
 		"oz oz. ounce ounces": "taken as US fluid ounces (a volume), not ounces of weight",
 		"cup cups":            "taken as US cups of 236.6 mL",
 		"drop drops":          "taken as 20 drops to the mL",
@@ -91,7 +92,7 @@ var masses = dimension{
 		"oz oz. ounce ounces ozwt ozwt. ozav wtoz": float64(Ounce),
 		"lb lbs pound pounds":                      float64(Pound),
 	}),
-	notes: spell2(map[string]string{
+	notes: spell(map[string]string{
 		"oz oz. ounce ounces": "taken as ounces of weight (28.35 g), not fluid ounces",
 	}),
 }
@@ -135,10 +136,7 @@ var minutes = dimension{
 }
 
 // spell expands "a b c": v into one entry a spelling.
-func spell(in map[string]float64) map[string]float64 { return expand(in) }
-func spell2(in map[string]string) map[string]string  { return expand(in) }
-
-func expand[V any](in map[string]V) map[string]V {
+func spell[V any](in map[string]V) map[string]V {
 	out := make(map[string]V, 4*len(in))
 	for names, v := range in {
 		for name := range strings.FieldsSeq(names) {
@@ -341,22 +339,13 @@ func unitWord(s string) (unit, rest string) {
 	}
 	// "5'6" style: a quote ends its unit at once.
 	if i := strings.IndexAny(s[:end], "'\"′″"); i == 0 {
-		_, size := firstRune(s)
+		_, size := utf8.DecodeRuneInString(s)
 		if strings.HasPrefix(s, "''") {
 			size = 2
 		}
 		end = size
 	}
 	return strings.TrimSpace(s[:end]), strings.TrimSpace(s[end:])
-}
-
-func firstRune(s string) (rune, int) {
-	for i, r := range s {
-		if i > 0 {
-			return r, i
-		}
-	}
-	return 0, len(s)
 }
 
 var vulgar = map[rune]float64{'½': 1. / 2, '¼': 1. / 4, '¾': 3. / 4, '⅛': 1. / 8, '⅜': 3. / 8, '⅝': 5. / 8, '⅞': 7. / 8, '⅓': 1. / 3, '⅔': 2. / 3}
