@@ -13,19 +13,25 @@ export const test = base.extend({
     await use(program);
     await program.end();
   },
-  watch: async ({ allowedErrors }, use) => {
+  // watch stands on the program, so that every page is closed before the
+  // program ends: a stream cut off by the end of a test is no fault.
+  watch: async ({ allowedErrors, program }, use) => {
+    const home = new URL(program.url).hostname; // 127.0.0.1
     const faults = [];
+    const pages = [];
     const watch = (page) => {
+      pages.push(page);
       page.on('console', (m) => {
         if (m.type() === 'error' && !allowedErrors.some((a) => m.text().includes(a))) faults.push(`console: ${m.text()}`);
       });
       page.on('pageerror', (e) => faults.push(`page error: ${e.message}`));
       page.on('request', (r) => {
         const url = new URL(r.url());
-        if (url.protocol.startsWith('http') && url.hostname !== '127.0.0.1') faults.push(`request left: ${r.url()}`);
+        if (url.protocol.startsWith('http') && url.hostname !== home) faults.push(`request left: ${r.url()}`);
       });
     };
     await use(watch);
+    await Promise.all(pages.map((page) => page.close()));
     expect(faults).toEqual([]);
   },
   page: async ({ page, watch }, use) => {
