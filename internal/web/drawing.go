@@ -101,7 +101,7 @@ func (d *Drawing) layOut(p studio.Plan, size, depth float64, fills map[string]st
 			Width: box.Width().Text(p.Settings.Units), Height: box.Height().Text(p.Settings.Units),
 		}
 		for _, r := range p.Sketches[i] {
-			b.Regions = append(b.Regions, drawnRegion{r.Path, fills[r.Colour]})
+			b.Regions = append(b.Regions, drawnRegion{r.Path(), fills[r.Colour]})
 		}
 		d.Boards = append(d.Boards, b)
 		row = math.Max(row, b.H)

@@ -1,16 +1,19 @@
 // Package composition places the colours of a coat on a board.
 //
-// A [Sketch] is the plan before anything is poured: bands, ribbons or pools
-// whose areas are the colours' shares of the face. The same board and colours
-// always give the same sketch.
+// A composition is a list of [Thing]s: a bed, ribbons, puddles, dividing
+// lines, each with its cup and its part of the coat. [Draw] says where they
+// lie, [Shares] what each cup takes, [Reshare] moves the drawing when a share
+// changes, and a [Cover] which cups touch. A [Start] begins one.
+//
+// Before there is one, a [Sketch] stands in: bands, ribbons or pools whose
+// areas are the colours' shares of the face. The same board and colours always
+// give the same drawing.
 package composition
 
 import (
-	"fmt"
 	"math"
 	"math/rand/v2"
 	"sort"
-	"strings"
 
 	"jevvo/internal/core/portion"
 	"jevvo/internal/core/surface"
@@ -24,15 +27,6 @@ type Colour struct {
 	Share float64
 	Base  bool // lies under the others
 	White bool // laid last
-}
-
-// A Region is one stretch of a colour, as SVG path data in mm over the
-// board's box (corner at the origin). Regions are drawn in order, clipped to
-// the board.
-type Region struct {
-	Colour string
-	Path   string
-	Area   units.Area // of the board's face that the colour is meant to cover here
 }
 
 // Sketch lays the colours out for a technique's layout. The areas of a
@@ -125,7 +119,7 @@ func bands(board surface.Shape, order []Colour, amplitude float64) []Region {
 		if i == 0 {
 			top = wave{y: -0.05 * h}
 		}
-		out = append(out, Region{c.ID, between(top, bottom, w), units.Area(c.Share) * board.Area()})
+		out = append(out, Region{Colour: c.ID, Loops: [][]surface.Point{between(top, bottom, w)}, Area: units.Area(c.Share) * board.Area()})
 		top = bottom
 	}
 	return out
@@ -143,19 +137,18 @@ func (w wave) at(x float64) float64 {
 	return w.y + w.amplitude*(math.Sin(2*t+w.phase)+0.45*math.Sin(5*t+2.3*w.phase))
 }
 
-func between(top, bottom wave, w float64) string {
+func between(top, bottom wave, w float64) []surface.Point {
 	const n = 40
-	var b strings.Builder
+	out := make([]surface.Point, 0, 2*n+2)
 	for i := range n + 1 {
 		x := w * float64(i) / n
-		fmt.Fprintf(&b, "%c%.1f %.1f", "ML"[min(i, 1)], x, top.at(x))
+		out = append(out, surface.Point{X: x, Y: top.at(x)})
 	}
 	for i := n; i >= 0; i-- {
 		x := w * float64(i) / n
-		fmt.Fprintf(&b, "L%.1f %.1f", x, bottom.at(x))
+		out = append(out, surface.Point{X: x, Y: bottom.at(x)})
 	}
-	b.WriteByte('Z')
-	return b.String()
+	return out
 }
 
 // A profile knows how much of the board lies above each height.
@@ -236,22 +229,21 @@ func pools(board surface.Shape, colours []Colour) []Region {
 			// A low-discrepancy scatter keeps pools of one colour apart.
 			x := math.Mod(0.5+0.7548776662*float64(k*len(over)+i+1)+0.08*random.Float64(), 1)
 			y := math.Mod(0.5+0.5698402910*float64(k*len(over)+i+1)+0.08*random.Float64(), 1)
-			out = append(out, Region{c.ID, pool(x*w, y*h, r, random), each})
+			out = append(out, Region{Colour: c.ID, Loops: [][]surface.Point{pool(x*w, y*h, r, random)}, Area: each})
 		}
 	}
 	return out
 }
 
 // pool draws a wobbling round of radius r.
-func pool(x, y, r float64, random *rand.Rand) string {
+func pool(x, y, r float64, random *rand.Rand) []surface.Point {
 	const n = 24
 	a, b := random.Float64()*2*math.Pi, random.Float64()*2*math.Pi
-	var s strings.Builder
-	for i := range n {
+	out := make([]surface.Point, n)
+	for i := range out {
 		t := 2 * math.Pi * float64(i) / n
 		q := r * (1 + 0.10*math.Sin(2*t+a) + 0.06*math.Sin(3*t+b))
-		fmt.Fprintf(&s, "%c%.1f %.1f", "ML"[min(i, 1)], x+q*math.Cos(t), y+q*math.Sin(t))
+		out[i] = surface.Point{X: x + q*math.Cos(t), Y: y + q*math.Sin(t)}
 	}
-	s.WriteByte('Z')
-	return s.String()
+	return out
 }
