@@ -83,6 +83,7 @@ func (p *Plan) judgeColours() {
 	}
 	p.judgeLoads()
 	p.judgeHiding()
+	p.judgeNeighbours()
 	if accents == 0 && p.Technique.ID != technique.TopCoat.ID {
 		p.say(PartColours, Mind, "Add an accent or a white.", "There is nothing to %s with: only bases and clear.", p.Technique.Name)
 	}

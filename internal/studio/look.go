@@ -3,6 +3,7 @@ package studio
 import (
 	"context"
 	"errors"
+	"fmt"
 	"math"
 	"sync"
 
@@ -26,51 +27,118 @@ type Look struct {
 	Deep     string // the same cup 50 mm deep
 	Contrast float64
 	Hiding   colour.Hiding
-	Limit    float64 // load limit of the pigment
-	// ToHide is the load at which the film hides; 0 when no allowed load does.
+	Used     float64 // of the load limits, all pigments together; 1 is the most
+	Limit    float64 // load limit of the first pigment
+	// ToHide is the load of the first pigment at which the film hides; 0 when no
+	// allowed load does.
 	ToHide float64
 	// Drops and Grams are what is missing until it hides, in this cup.
 	Drops     int
 	Grams     units.Mass
 	Flammable bool
+
+	optics  colour.Optics
+	over    colour.Spectrum // the film on its ground
+	density units.Density   // of the mixed cup
 }
 
 // cupDepth is how deep a cup is when people judge it (common practice).
 const cupDepth = 50 * units.Millimetre
 
-// see reckons the look of every cup of the first coat on the piece's ground.
+// see reckons the look of every cup on what lies under it: the ground under the
+// first coat, the widest colour of the coat below under the others.
 func (p *Plan) see(stock Stock) {
-	if len(p.Coats) == 0 {
-		return
-	}
-	first := &p.Coats[0]
-	for i := range first.Cups {
-		cup := &first.Cups[i]
-		if pigment, ok := stock.Pigments[cup.Colour.Pigment]; ok {
-			cup.Look = lookOf(pigment, *cup, stock.Ground, first.Film)
+	under := stock.Ground
+	for i := range p.Coats {
+		coat := &p.Coats[i]
+		coat.under = under
+		widest := -1
+		for j := range coat.Cups {
+			cup := &coat.Cups[j]
+			cup.Look = p.lookOf(*cup, stock, under, coat.Film)
+			if widest < 0 || cup.Share > coat.Cups[widest].Share {
+				widest = j
+			}
+		}
+		if widest >= 0 {
+			under = coat.Cups[widest].Look.over
 		}
 	}
 }
 
-func lookOf(pigment MixedPigment, cup CupPlan, ground colour.Spectrum, film units.Length) Look {
-	dose := []colour.Dose{{Optics: pigment.Full, Load: cup.Colour.Load}}
-	optics := colour.Cup(dose)
-	l := Look{
-		Known: true, Film: optics.Over(ground, film).XYZ().RGB().Hex(), Deep: optics.Over(colour.Flat(colour.ChartWhite), cupDepth).XYZ().RGB().Hex(),
-		Contrast: optics.Contrast(film), Limit: pigment.LoadLimit, Flammable: pigment.Flammable,
+// mixed returns what a cup of a colour does to light, with the limits of its
+// pigments; known is false for a colour that only has a swatch, which is taken
+// for a usual paste of that colour.
+func (st Stock) mixed(c Colour) (doses []colour.Dose, limits []float64, known bool) {
+	for _, d := range c.Doses() {
+		if p, ok := st.Pigments[d.Pigment]; ok && d.Load > 0 {
+			doses = append(doses, colour.Dose{Optics: p.Full, Load: d.Load})
+			limits = append(limits, p.LoadLimit)
+		}
 	}
+	if len(doses) > 0 || c.Role == RoleClear {
+		return doses, limits, len(doses) > 0
+	}
+	o, err := colour.FromMasstone(st.Swatches[c.Swatch], usualScatter)
+	if err != nil {
+		return nil, nil, false
+	}
+	return []colour.Dose{{Optics: o, Load: max(c.Load, 0.001)}}, []float64{usualLoadLimit}, false
+}
+
+// usualScatter is the hiding strength of a usual paste in 1/mm a per cent
+// (from memory).
+const usualScatter = 0.9
+
+func (p *Plan) lookOf(cup CupPlan, stock Stock, ground colour.Spectrum, film units.Length) Look {
+	doses, limits, known := stock.mixed(cup.Colour)
+	optics := colour.Cup(doses)
+	l := Look{Known: known, optics: optics, over: optics.Over(ground, film), density: stock.density(p.Product, cup.Colour)}
+	if !known {
+		return l
+	}
+	l.Film, l.Deep = l.over.XYZ().RGB().Hex(), optics.Over(colour.Flat(colour.ChartWhite), cupDepth).XYZ().RGB().Hex()
+	l.Contrast, l.Limit = optics.Contrast(film), limits[0]
 	l.Hiding = colour.HidingOf(l.Contrast)
+	loads := make([]float64, len(doses))
+	for i, d := range doses {
+		loads[i] = d.Load
+	}
+	l.Used = colour.LoadUsed(loads, limits)
+	first := stock.Pigments[cup.Colour.Doses()[0].Pigment]
+	for _, d := range cup.Colour.Doses() {
+		l.Flammable = l.Flammable || stock.Pigments[d.Pigment].Flammable
+	}
 	if l.Hiding == colour.Opaque {
 		return l
 	}
-	if load, ok := colour.LoadToHide(dose, film, pigment.LoadLimit); ok {
+	room := doses[0].Load + limits[0]*max(0, 1-l.Used) // what the limits still allow of the first
+	if load, ok := colour.LoadToHide(doses, film, room); ok {
 		l.ToHide = load
-		l.Grams = (cup.A.Mass + cup.B.Mass) * units.Mass(load-cup.Colour.Load)
-		if drop := pigment.DropMass(); drop > 0 {
+		l.Grams = (cup.A.Mass + cup.B.Mass) * units.Mass(load-doses[0].Load)
+		if drop := first.DropMass(); drop > 0 {
 			l.Drops = int(math.Ceil(float64(l.Grams / drop)))
 		}
 	}
 	return l
+}
+
+// density is that of a mixed cup with its pigments.
+func (st Stock) density(product Product, c Colour) units.Density {
+	w, rho := []float64{1}, []units.Density{product.Density()}
+	for _, d := range c.Doses() {
+		if p, ok := st.Pigments[d.Pigment]; ok {
+			w, rho = append(w, d.Load), append(rho, p.Density)
+		}
+	}
+	sum := 0.0
+	for _, v := range w {
+		sum += v
+	}
+	for i := range w {
+		w[i] /= sum
+	}
+	return units.MixedDensity(w, rho)
 }
 
 // Swatch returns the truest swatch there is: the film over its ground, or the
@@ -84,14 +152,22 @@ func (c CupPlan) Swatch() string {
 
 func (p *Plan) judgeLoads() {
 	for _, cup := range p.Coats[0].Cups {
+		used := cup.Look.Used
+		if !cup.Look.Known {
+			used = cup.Colour.Load / usualLoadLimit
+		}
+		if used <= 1+1e-9 {
+			continue
+		}
 		limit := usualLoadLimit
 		if cup.Look.Known {
 			limit = cup.Look.Limit
 		}
-		if cup.Colour.Load > limit+1e-9 {
-			p.say(PartColours, Mind, "Stay under the load limit or the cup may stay soft; the product's sheet rules.",
-				"%s carries %s %% pigment; its limit is %s %%.", cup.Colour.Name, units.Fixed(cup.Colour.Load*100, 1), units.Fixed(limit*100, 1))
+		text := fmt.Sprintf("%s carries %s %% pigment; its limit is %s %%.", cup.Colour.Name, units.Fixed(cup.Colour.TotalLoad()*100, 1), units.Fixed(limit*100, 1))
+		if len(cup.Colour.More) > 0 {
+			text = fmt.Sprintf("%s uses %s %% of its pigments' load limits together.", cup.Colour.Name, units.Fixed(used*100, 0))
 		}
+		p.say(PartColours, Mind, "Stay under the load limit or the cup may stay soft; the product's sheet rules.", "%s", text)
 	}
 }
 
@@ -119,27 +195,40 @@ func (p *Plan) judgeHiding() {
 // mixes looks up the pigments and the ground of a piece. A pigment that is no
 // longer there leaves its colour known by its swatch.
 func (s *Studio) mixes(ctx context.Context, spec Spec, stock *Stock) error {
-	stock.Pigments = map[int64]MixedPigment{}
-	for _, c := range spec.Colours {
-		if _, done := stock.Pigments[c.Pigment]; done || c.Pigment == 0 {
-			continue
-		}
-		p, err := s.Pigment(ctx, c.Pigment)
-		if errors.Is(err, store.ErrNotFound) {
-			continue
-		}
-		if err != nil {
-			return err
-		}
-		full, err := s.spectra.optics(p)
-		if err != nil {
-			return err
-		}
-		stock.Pigments[c.Pigment] = MixedPigment{p, full}
-	}
+	stock.Pigments, stock.Swatches = map[int64]MixedPigment{}, map[string]colour.Spectrum{}
 	var err error
+	for _, c := range spec.Colours {
+		if stock.Swatches[c.Swatch], err = s.spectra.reflectance(c.Swatch); err != nil {
+			return err
+		}
+		for _, d := range c.Doses() {
+			if err := s.fetch(ctx, d.Pigment, stock); err != nil {
+				return err
+			}
+		}
+	}
 	stock.Ground, err = s.spectra.reflectance(spec.Ground)
 	return err
+}
+
+// fetch adds a pigment of the shelf to the stock, if it is there.
+func (s *Studio) fetch(ctx context.Context, id int64, stock *Stock) error {
+	if _, done := stock.Pigments[id]; done || id == 0 {
+		return nil
+	}
+	p, err := s.Pigment(ctx, id)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	full, err := s.spectra.optics(p)
+	if err != nil {
+		return err
+	}
+	stock.Pigments[id] = MixedPigment{p, full}
+	return nil
 }
 
 // adopt gives a colour the swatch, and a name that was never changed the name,

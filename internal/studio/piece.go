@@ -7,9 +7,11 @@ import (
 	"fmt"
 	"io"
 	"reflect"
+	"slices"
 	"strconv"
 	"time"
 
+	"jevvo/internal/core/composition"
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/svgoutline"
 	"jevvo/internal/store"
@@ -187,6 +189,7 @@ func (s *Studio) EditPiece(ctx context.Context, id, base int64, typed map[string
 		if err := s.adopt(ctx, head.Spec, &spec, notices); err != nil {
 			return head, notices, err
 		}
+		spec.recompose(head.Spec)
 		if _, err := spec.Boards(); err != nil && notices.Errors[shapeKey(spec.Outline)] == "" {
 			notices.Errors[shapeKey(spec.Outline)] = err.Error()
 		}
@@ -248,7 +251,11 @@ func merge(shown, head Spec, typed map[string]string, sys units.System) (Spec, N
 
 func clone(s Spec) Spec {
 	s.Colours = append([]Colour(nil), s.Colours...)
+	for i := range s.Colours {
+		s.Colours[i].More = slices.Clone(s.Colours[i].More)
+	}
 	s.More = append([]Size(nil), s.More...)
+	s.Things = composition.Clone(s.Things)
 	return s
 }
 
@@ -312,6 +319,8 @@ func (s *Studio) RemoveColour(ctx context.Context, id int64, colour string) (Pie
 			}
 		}
 		spec.Colours = kept
+		spec.Things = slices.DeleteFunc(spec.Things, func(t composition.Thing) bool { return t.Cup == colour })
+		spec.followThings()
 		return nil
 	})
 }

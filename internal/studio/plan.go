@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"jevvo/internal/core/colour"
@@ -39,6 +40,7 @@ type Plan struct {
 	HeatSafe time.Time
 	Cost     float64
 
+	Neighbours []Neighbour // of the first coat
 	Judgements []Judgement
 }
 
@@ -51,7 +53,9 @@ type CoatPlan struct {
 
 	Amount   portion.Amount
 	Learned  Learned
-	Total    units.Volume // with what this studio has learnt
+	Poured   units.Volume // onto the board, with what this studio has learnt
+	Reserve  units.Volume // of clear, beside it
+	Total    units.Volume // both, with what stays in the cups
 	Lot      portion.Lot
 	Cups     []CupPlan
 	Batch    resin.Batch  // the whole coat
@@ -69,6 +73,8 @@ type CoatPlan struct {
 	Covered time.Time
 	Windows map[cure.Phase]Span
 	Side    SideForecast
+
+	under colour.Spectrum // what the coat is poured on
 }
 
 // A Span is a window in clock time; To is zero for one that never closes.
@@ -167,8 +173,9 @@ func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
 type Stock struct {
 	Product  Product
 	Learned  map[string]Learned
-	Pigments map[int64]MixedPigment // those the piece uses
-	Ground   colour.Spectrum        // reflectance of what lies under the resin
+	Pigments map[int64]MixedPigment     // those the piece uses
+	Swatches map[string]colour.Spectrum // reflectances of its colours' swatches
+	Ground   colour.Spectrum            // reflectance of what lies under the resin
 }
 
 // Reckon makes the plan of a piece. It is a pure function of its arguments.
@@ -199,11 +206,12 @@ func Reckon(p Piece, set Settings, stock Stock) (Plan, error) {
 	if plan.Mould, err = p.mould(plan.Boards); err != nil {
 		return plan, err
 	}
-	plan.sketch()
 	if err := plan.coats(stock.Learned); err != nil {
 		return plan, err
 	}
+	plan.Sketches = plan.SketchOf(firstCoat)
 	plan.see(stock)
+	plan.meet(stock)
 	plan.judge()
 	return plan, nil
 }
@@ -228,25 +236,22 @@ func (s Spec) mould(boards []surface.Shape) (units.Volume, error) {
 	return sum, nil
 }
 
-func (p *Plan) sketch() {
-	colours := make([]composition.Colour, 0, len(p.Piece.Colours))
-	for _, c := range p.Piece.Colours {
-		colours = append(colours, composition.Colour{ID: c.ID, Share: c.Share, Base: c.Role == RoleBase || c.Role == RoleClear, White: c.Role == RoleWhite})
-	}
-	for _, b := range p.Boards {
-		p.Sketches = append(p.Sketches, composition.Sketch(p.Technique.Layout, b, colours))
-	}
-}
-
 // dammed reports whether something keeps the film on the face.
 func (s Spec) dammed() bool {
 	return s.Edge != surface.Open || s.Support == surface.MouldSlab
 }
 
+// reserveColour is clear kept ready beside the colours.
+var reserveColour = Colour{ID: "reserve", Name: "Clear reserve", Role: RoleClear, Swatch: "#dfe3e4"}
+
 var clearColour = Colour{ID: "clear", Name: "Clear", Role: RoleClear, Swatch: "#dfe3e4", Share: 1}
 
-// firstCoat is the key of the coat the surface is prepared for.
-const firstCoat = "first"
+// The keys of coats that have colours; the first is the one the surface is
+// prepared for.
+const (
+	firstCoat  = "first"
+	secondCoat = "second"
+)
 
 // coats lays out the layers of the piece one after the other.
 func (p *Plan) coats(learned map[string]Learned) error {
@@ -257,13 +262,16 @@ func (p *Plan) coats(learned map[string]Learned) error {
 		colours   []Colour
 	}
 	spec := p.Piece.Spec
-	colours := poured(spec.Colours)
-	layers := []layer{{firstCoat, "First pour", p.Technique, spec.Film, colours}}
+	layers := []layer{{firstCoat, "First pour", p.Technique, spec.Film, spec.coloursOf(firstCoat)}}
 	switch spec.Second {
 	case SecondColours:
-		layers = append(layers, layer{"second", "Second coat", p.Technique, spec.SecondFilm, colours})
+		colours := spec.coloursOf(firstCoat)
+		if spec.composed(secondCoat) {
+			colours = spec.coloursOf(secondCoat)
+		}
+		layers = append(layers, layer{secondCoat, "Second coat", p.Technique, spec.SecondFilm, colours})
 	case SecondClear:
-		layers = append(layers, layer{"second", "Second coat", technique.TopCoat, spec.SecondFilm, []Colour{clearColour}})
+		layers = append(layers, layer{secondCoat, "Second coat", technique.TopCoat, spec.SecondFilm, []Colour{clearColour}})
 	}
 	if spec.Top {
 		layers = append(layers, layer{"top", "Top coat", technique.TopCoat, spec.TopFilm, []Colour{clearColour}})
@@ -321,6 +329,10 @@ func (p *Plan) amount(c *CoatPlan, first bool) error {
 	if first {
 		coat.Absorbed = spec.Support.Absorbed(p.Face, spec.Sealed)
 		coat.Texture, coat.Inclusions = spec.Texture, spec.Inclusions
+		for _, t := range spec.Things {
+			coat.Texture += t.Volume
+		}
+		c.Reserve = spec.Reserve
 	}
 	if spec.Sides == surface.SidesRunOver && !spec.dammed() {
 		coat.Side, coat.SideFilm = p.SideArea, usualSideFilm
@@ -333,15 +345,24 @@ func (p *Plan) amount(c *CoatPlan, first bool) error {
 		return fmt.Errorf("%s: %w", c.Name, err)
 	}
 	ratio := c.Learned.Ratio()
-	poured := c.Amount.Poured() * units.Volume(ratio)
-	c.Total = poured + c.Amount.CupLoss
-	shares := make([]portion.Share, len(c.Colours))
+	c.Poured = c.Amount.Poured() * units.Volume(ratio)
 	sum := 0.0
-	for i, col := range c.Colours {
-		shares[i] = portion.Share{Name: col.Name, Share: col.Share}
+	for _, col := range c.Colours {
 		sum += col.Share
 	}
-	if c.Lot, err = portion.Cups(p.Product.Product, poured, p.Settings.CupLoss, p.Settings.ScaleStep, shares); err != nil {
+	if c.Reserve > 0 { // one more cup, beside what is poured
+		keep := reserveColour
+		keep.Share = sum * float64(c.Reserve/c.Poured)
+		c.Colours = append(slices.Clone(c.Colours), keep)
+		c.Amount.CupLoss += p.Settings.CupLoss
+		c.Amount.Total += p.Settings.CupLoss + c.Reserve
+	}
+	c.Total = c.Poured + c.Reserve + c.Amount.CupLoss
+	shares := make([]portion.Share, len(c.Colours))
+	for i, col := range c.Colours {
+		shares[i] = portion.Share{Name: col.Name, Share: col.Share}
+	}
+	if c.Lot, err = portion.Cups(p.Product.Product, c.Poured+c.Reserve, p.Settings.CupLoss, p.Settings.ScaleStep, shares); err != nil {
 		return err
 	}
 	if c.Batch, err = p.Product.Volume(c.Total); err != nil {
@@ -353,7 +374,7 @@ func (p *Plan) amount(c *CoatPlan, first bool) error {
 			Colour: col, Share: col.Share / sum, Volume: cup.Volume,
 			A:        resin.Part{Mass: cup.A, Volume: cup.A.Filling(p.Product.DensityA)},
 			B:        resin.Part{Mass: cup.B, Volume: cup.B.Filling(p.Product.DensityB)},
-			Pigment:  (cup.A + cup.B) * units.Mass(col.Load),
+			Pigment:  (cup.A + cup.B) * units.Mass(col.TotalLoad()),
 			OffRatio: cup.OffRatio,
 		})
 	}

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"jevvo/internal/core/composition"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -47,6 +48,30 @@ type Colour struct {
 	// Pigment is the one on the shelf it is made of, 0 for a colour known only
 	// by its swatch.
 	Pigment int64
+	More    []Dose // further pigments in the same cup
+}
+
+// A Dose is one pigment of a cup.
+type Dose struct {
+	Pigment int64
+	Load    float64
+}
+
+// Doses returns all pigments of a cup, the first one first.
+func (c Colour) Doses() []Dose {
+	if c.Pigment == 0 {
+		return c.More
+	}
+	return append([]Dose{{c.Pigment, c.Load}}, c.More...)
+}
+
+// TotalLoad is all pigment by mass of mixed resin.
+func (c Colour) TotalLoad() float64 {
+	sum := c.Load
+	for _, d := range c.More {
+		sum += d.Load
+	}
+	return sum
 }
 
 // Second says what the second coat is.
@@ -94,6 +119,10 @@ type Spec struct {
 	SecondFilm units.Length
 	Top        bool
 	TopFilm    units.Length
+
+	// Things are the composition; empty while the technique's sketch stands in.
+	Things  []composition.Thing
+	Reserve units.Volume // clear kept ready for beds, veins and windows
 
 	Room  units.Temperature
 	Start time.Time
@@ -174,6 +203,7 @@ var specFields = Fields[Spec]{
 	filmField("second_film", "Second film", func(s *Spec) *units.Length { return &s.SecondFilm }, 0.2, 25),
 	boolField("top", "Top coat", func(s *Spec) *bool { return &s.Top }),
 	filmField("top_film", "Top film", func(s *Spec) *units.Length { return &s.TopFilm }, 0.2, 25),
+	volumeField("reserve", "Clear reserve", func(s *Spec) *units.Volume { return &s.Reserve }, 0, 20_000),
 	temperatureField("room", "Room", func(s *Spec) *units.Temperature { return &s.Room }, 5, 45),
 	momentField("start", "First pour", func(s *Spec) *time.Time { return &s.Start }),
 }

@@ -89,6 +89,24 @@ func LineHalfWidth(v units.Volume, length units.Length, l Liquid, seconds float6
 	return units.Length(1000 * 1.411 * math.Pow(Gravity*q*q*q/(3*l.kinematic())*seconds, 0.2)), nil
 }
 
+// LineAfter is LineHalfWidth for a resin that thickens, flow = ∫dt/ν.
+func LineAfter(v units.Volume, length units.Length, flow float64) (units.Length, error) {
+	if !positive(float64(v), float64(length)) || !(flow >= 0) {
+		return 0, errors.New("volume and length must be positive and flow not negative")
+	}
+	q := float64(v) * 1e-6 / length.Metres()
+	return units.Length(1000 * 1.411 * math.Pow(Gravity*q*q*q/3*flow, 0.2)), nil
+}
+
+// PuddleAfter is PuddleRadius for a resin that thickens, flow = ∫dt/ν.
+func PuddleAfter(v units.Volume, flow float64) (units.Length, error) {
+	if !positive(float64(v)) || !(flow >= 0) {
+		return 0, errors.New("a volume must be positive and flow not negative")
+	}
+	m3 := float64(v) * 1e-6
+	return units.Length(1000 * 0.894 * math.Pow(Gravity*m3*m3*m3/3*flow, 0.125)), nil
+}
+
 // PuddleRadius returns how far a puddle of volume v has run after t seconds:
 // r = 0.894·(g V³/3ν)^⅛·t^⅛ (Huppert 1982, published).
 func PuddleRadius(v units.Volume, l Liquid, seconds float64) (units.Length, error) {
