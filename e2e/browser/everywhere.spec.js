@@ -2,6 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { test, expect } from '../fixtures.js';
 
 const pages = ['/pieces', '/pieces/new', '/pieces/1', '/pieces/3', '/pieces/1/run-sheet', '/pieces/1/level', '/pieces/1/weigh', '/weighings/1',
+  '/pieces/1/composition', '/pieces/2/composition?sel=t3', '/pieces/1/cups/first/c3', '/pieces/1/card', '/pieces/1/rescale?size=90+x+60+cm', '/palettes', '/palettes/1',
   '/shelf', '/shelf/1', '/shelf/pigments', '/pigments/1', '/sums', '/sums/level', '/sums/clock', '/settings'];
 
 async function prepare(page, program) {

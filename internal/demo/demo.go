@@ -57,11 +57,20 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 		for i := range spec.Colours {
 			spec.Colours[i].Pigment = pigments[madeOf[spec.Colours[i].Name]]
 		}
-		if _, err := st.AddPiece(ctx, spec); err != nil {
+		piece, err := st.AddPiece(ctx, spec)
+		if err == nil && spec.Technique == "cell" {
+			_, err = st.StartComposition(ctx, piece.ID, "first", "scatter")
+		}
+		if err != nil {
 			return fmt.Errorf("add the demo piece %q: %w", spec.Name, err)
 		}
 	}
-	return nil
+	picture, err := mudflat()
+	if err != nil {
+		return err
+	}
+	_, err = st.ReadPicture(ctx, "Mudflat at low water.png", picture)
+	return err
 }
 
 // madeOf names the pigment of each demo colour; one is left to its swatch.

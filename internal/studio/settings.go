@@ -4,7 +4,9 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"sort"
 	"strconv"
+	"strings"
 	"time"
 
 	"jevvo/internal/core/units"
@@ -33,6 +35,7 @@ type Settings struct {
 	JugStep   units.Volume
 	CupLoss   units.Volume
 	Recoat    Recoat
+	Moulds    string // small moulds kept ready: "coaster 25 mL; test tile 17 mL"
 	Rev       int64
 }
 
@@ -41,6 +44,7 @@ func DefaultSettings() Settings {
 	return Settings{
 		Units: units.Metric, Room: 21, OpenFrom: "08:00", OpenTo: "20:00",
 		ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Recoat: RecoatScuff,
+		Moulds: "coaster 25 mL; test tile 17 mL; pendant 6 mL",
 	}
 }
 
@@ -91,7 +95,54 @@ var settingsFields = Fields[Settings]{
 	massField("scale_step", "Scale reads to", func(s *Settings) *units.Mass { return &s.ScaleStep }, 0.001, 50),
 	volumeField("jug_step", "Jug reads to", func(s *Settings) *units.Volume { return &s.JugStep }, 0.1, 1000),
 	volumeField("cup_loss", "Stays in a cup", func(s *Settings) *units.Volume { return &s.CupLoss }, 0, 100),
+	mouldsField(),
 	choiceField("recoat", "Next coat", func(s *Settings) *Recoat { return &s.Recoat }, RecoatScuff, RecoatTacky, RecoatPlain),
+}
+
+// mouldsField reads small moulds as "coaster 25 mL; test tile 17 mL".
+func mouldsField() Field[Settings] {
+	return Field[Settings]{"moulds", "Small moulds at hand",
+		func(s *Settings, _ units.System) string { return s.Moulds },
+		func(s *Settings, text string, _ units.System) (string, error) {
+			if _, err := parseMoulds(text); err != nil {
+				return "", err
+			}
+			s.Moulds = strings.TrimSpace(text)
+			return "", nil
+		}}
+}
+
+func parseMoulds(text string) ([]SmallMould, error) {
+	var out []SmallMould
+	for part := range strings.SplitSeq(text, ";") {
+		part = strings.TrimSpace(part)
+		if part == "" {
+			continue
+		}
+		at := strings.IndexAny(part, "0123456789")
+		if at < 1 {
+			return nil, fmt.Errorf("%q is not a mould; write coaster 25 mL; test tile 17 mL", part)
+		}
+		v, err := units.ParseVolume(part[at:], "ml")
+		if err != nil {
+			return nil, err
+		}
+		if v.Value < 1 || v.Value > 2000 || len(out) == 20 {
+			return nil, errors.New("up to twenty small moulds of 1 mL to 2 L")
+		}
+		out = append(out, SmallMould{Name: strings.TrimSpace(part[:at]), Volume: v.Value})
+	}
+	sort.SliceStable(out, func(i, j int) bool { return out[i].Volume > out[j].Volume })
+	return out, nil
+}
+
+// SmallMoulds returns the moulds at hand, largest first.
+func (s Settings) SmallMoulds() []SmallMould {
+	moulds, err := parseMoulds(s.Moulds)
+	if err != nil {
+		return nil // kept only after it was read
+	}
+	return moulds
 }
 
 // Values returns the settings as typed text.

@@ -51,13 +51,38 @@ type WeighCup struct {
 	Swatch string
 	PlanA  units.Mass
 	PlanB  units.Mass
-	Load   float64
+	Load   float64 // of the first pigment, or of all where their names are not kept
+	Dyes   []WeighDye
 	// Flammable says that the pigment burns while wet.
 	Flammable bool
 	A, B      units.Mass
 	Pigment   units.Mass
 	Pours     []WeighPoured
 	Finished  bool
+}
+
+// A WeighDye is one pigment of a cup.
+type WeighDye struct {
+	Name string
+	Load float64
+}
+
+// dye returns the pigment to weigh next; false when all are in.
+func (c WeighCup) dye() (WeighDye, bool) {
+	dyes := c.Dyes
+	if len(dyes) == 0 && c.Load > 0 {
+		dyes = []WeighDye{{Load: c.Load}}
+	}
+	in := 0
+	for _, p := range c.Pours {
+		if p.What == pigmentPour {
+			in++
+		}
+	}
+	if in >= len(dyes) {
+		return WeighDye{}, false
+	}
+	return dyes[in], true
 }
 
 // A WeighPoured is one confirmed amount.
@@ -80,6 +105,10 @@ func (s *Studio) StartWeighing(ctx context.Context, piece int64, coat string) (W
 	if err != nil {
 		return Weighing{}, err
 	}
+	pigments, err := s.PigmentsByID(ctx)
+	if err != nil {
+		return Weighing{}, err
+	}
 	for _, c := range plan.Coats {
 		if c.Key != coat {
 			continue
@@ -87,7 +116,7 @@ func (s *Studio) StartWeighing(ctx context.Context, piece int64, coat string) (W
 		w := Weighing{PieceID: piece, Coat: coat, Piece: plan.Piece.Name, Name: c.Name, Product: plan.Product,
 			Step: plan.Settings.ScaleStep, Stage: WeighTare}
 		for _, cup := range c.Cups {
-			w.Cups = append(w.Cups, lotsOf(cup, c.LotMax)...)
+			w.Cups = append(w.Cups, lotsOf(cup, dyesOf(cup.Colour, pigments), c.LotMax)...)
 		}
 		id, err := s.store.StartWeighing(ctx, piece, coat, w, s.now())
 		if err != nil {
@@ -99,7 +128,7 @@ func (s *Studio) StartWeighing(ctx context.Context, piece int64, coat string) (W
 }
 
 // lotsOf divides a cup into equal lots no larger than most.
-func lotsOf(c CupPlan, most units.Volume) []WeighCup {
+func lotsOf(c CupPlan, dyes []WeighDye, most units.Volume) []WeighCup {
 	n := int(math.Ceil(float64(c.Volume/most) - 1e-9))
 	n = max(1, n)
 	out := make([]WeighCup, n)
@@ -108,8 +137,17 @@ func lotsOf(c CupPlan, most units.Volume) []WeighCup {
 		if n > 1 {
 			name = fmt.Sprintf("%s, lot %d of %d", name, i+1, n)
 		}
-		out[i] = WeighCup{Name: name, Swatch: c.Swatch(), Load: c.Colour.Load, Flammable: c.Look.Flammable,
+		out[i] = WeighCup{Name: name, Swatch: c.Swatch(), Load: c.Colour.TotalLoad(), Dyes: dyes, Flammable: c.Look.Flammable,
 			PlanA: c.A.Mass / units.Mass(n), PlanB: c.B.Mass / units.Mass(n)}
+	}
+	return out
+}
+
+// dyesOf names the pigments of a cup in the order they go in.
+func dyesOf(c Colour, shelf map[int64]Pigment) []WeighDye {
+	var out []WeighDye
+	for _, d := range c.Doses() {
+		out = append(out, WeighDye{shelf[d.Pigment].Name, d.Load})
 	}
 	return out
 }
@@ -189,7 +227,11 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 		d.What, d.Verdict = "All cups", "Everything is weighed."
 		return d
 	case WeighPigment:
-		d.What, d.Target = "pigment", (c.A+c.B)*units.Mass(c.Load)
+		dye, _ := c.dye()
+		d.What, d.Target = "pigment", (c.A+c.B)*units.Mass(dye.Load)
+		if dye.Name != "" {
+			d.What = dye.Name
+		}
 	default:
 		need := w.Need()
 		d.What, d.Target = "part "+string(need.Part), need.Target
@@ -360,6 +402,10 @@ func (w *Weighing) confirm(reading units.Mass, typed bool, now time.Time) error 
 			return errors.New("the scale shows less than before; set the cup back on it")
 		}
 		note(pigmentPour)
+		if _, more := c.dye(); more {
+			w.Base = reading
+			return nil
+		}
 		w.finishCup()
 		return nil
 	}
@@ -369,7 +415,7 @@ func (w *Weighing) confirm(reading units.Mass, typed bool, now time.Time) error 
 	note(string(w.Need().Part))
 	w.Base = reading
 	if w.Need().Satisfied {
-		if c.Load > 0 {
+		if _, dyed := c.dye(); dyed {
 			w.Stage = WeighPigment
 		} else {
 			w.finishCup()

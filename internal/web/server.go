@@ -79,7 +79,8 @@ func (s *Server) routes() error {
 	s.engine.Group("/static", func(c *gin.Context) { c.Header("Cache-Control", "max-age=3600") }).StaticFS("/", http.FS(files))
 	s.engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	s.engine.GET("/", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/pieces") })
-	for _, area := range []func(*gin.Engine){s.pieceRoutes, s.jumpRoutes, s.shelfRoutes, s.sumRoutes, s.settingsRoutes, s.apiRoutes, s.levelRoutes, s.weighRoutes} {
+	for _, area := range []func(*gin.Engine){s.pieceRoutes, s.jumpRoutes, s.shelfRoutes, s.sumRoutes, s.settingsRoutes, s.apiRoutes, s.levelRoutes, s.weighRoutes,
+		s.composeRoutes, s.mixerRoutes, s.paletteRoutes} {
 		area(s.engine)
 	}
 	return nil
@@ -125,7 +126,7 @@ func secure(c *gin.Context) {
 
 // limitForms bounds every body that a handler does not bound itself.
 func limitForms(c *gin.Context) {
-	if c.Request.Body != nil && !strings.HasPrefix(c.Request.URL.Path, "/api/") && !strings.HasSuffix(c.Request.URL.Path, "/outline") {
+	if c.Request.Body != nil && !strings.HasPrefix(c.Request.URL.Path, "/api/") && !strings.HasSuffix(c.Request.URL.Path, "/outline") && c.Request.URL.Path != "/palettes" {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxForm)
 	}
 }

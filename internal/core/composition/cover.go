@@ -18,16 +18,17 @@ type Contact struct {
 
 // A Cover is the board in small squares, each with what lies on top.
 type Cover struct {
-	Cell   float64 // mm
-	W, H   int
-	top    []int16 // region on top, −1 off the board, bare = none
-	inside []bool
-	names  []string // colour of each region
-	over   map[[2]string]int
+	Cell    float64 // mm
+	W, H    int
+	top     []int16 // region on top, −1 off the board, bare = none
+	inside  []bool
+	colours []string // of the regions, each once; the first is "" for none
+	names   []int    // place in colours of each region
+	over    [][]int  // squares where one colour was laid over another
 }
 
 const (
-	coverCells = 160 // along the longer side: borders are true to about a hundredth of it
+	coverCells = 112 // along the longer side: borders are true to about a hundredth of it
 	offBoard   = -1
 	bare       = -2
 )
@@ -36,35 +37,66 @@ const (
 func NewCover(board surface.Shape, regions []Region) *Cover {
 	box := board.Bounds()
 	w, h := float64(box.Width()), float64(box.Height())
-	c := &Cover{Cell: math.Max(w, h) / coverCells, over: map[[2]string]int{}}
+	c := &Cover{Cell: math.Max(w, h) / coverCells, colours: []string{""}}
 	c.W, c.H = max(1, int(math.Ceil(w/c.Cell))), max(1, int(math.Ceil(h/c.Cell)))
 	c.top, c.inside = make([]int16, c.W*c.H), make([]bool, c.W*c.H)
 	for i := range c.top {
 		c.top[i] = offBoard
 	}
 	c.fill(board.Whole().Loops(), func(i int) { c.top[i], c.inside[i] = bare, true })
+	for _, r := range regions {
+		c.names = append(c.names, c.place(r.Colour))
+	}
+	c.over = make([][]int, len(c.colours))
+	for i := range c.over {
+		c.over[i] = make([]int, len(c.colours))
+	}
 	for k, r := range regions {
-		c.names = append(c.names, r.Colour)
-		if r.Kind == Texture {
-			continue
+		if r.Kind != Texture {
+			c.lay(k, r)
 		}
-		c.fill(r.Loops, func(i int) {
-			if !c.inside[i] {
-				return
-			}
-			if below := c.top[i]; below >= 0 && r.Colour != "" && c.names[below] != "" && c.names[below] != r.Colour {
-				c.over[[2]string{r.Colour, c.names[below]}]++
-			}
-			c.top[i] = int16(k)
-		})
 	}
 	return c
 }
 
+// place returns the colour's place among the colours.
+func (c *Cover) place(colour string) int {
+	for i, known := range c.colours {
+		if known == colour {
+			return i
+		}
+	}
+	c.colours = append(c.colours, colour)
+	return len(c.colours) - 1
+}
+
+// lay covers the squares of the region at k.
+func (c *Cover) lay(k int, r Region) {
+	own := c.names[k]
+	c.fill(r.Loops, func(i int) {
+		if !c.inside[i] {
+			return
+		}
+		if below := c.top[i]; below >= 0 && own != 0 && c.names[below] != 0 && c.names[below] != own {
+			c.over[own][c.names[below]]++
+		}
+		c.top[i] = int16(k)
+	})
+}
+
 // fill runs over the squares whose middles lie inside the loops (even-odd).
 func (c *Cover) fill(loops [][]surface.Point, do func(i int)) {
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, line := range loops {
+		for _, p := range line {
+			low, high = math.Min(low, p.Y), math.Max(high, p.Y)
+		}
+	}
+	if !(low <= high) {
+		return
+	}
 	var xs []float64
-	for row := range c.H {
+	for row := max(0, int(low/c.Cell-0.5)); row < c.H && (float64(row)+0.5)*c.Cell <= high; row++ {
 		y := (float64(row) + 0.5) * c.Cell
 		xs = xs[:0]
 		for _, line := range loops {
@@ -86,28 +118,29 @@ func (c *Cover) fill(loops [][]surface.Point, do func(i int)) {
 	}
 }
 
-func (c *Cover) colour(i int) (string, bool) {
+// colour returns the place of the colour on top of a square, 0 for none.
+func (c *Cover) colour(i int) int {
 	if c.top[i] < 0 {
-		return "", false
+		return 0
 	}
-	name := c.names[c.top[i]]
-	return name, name != ""
+	return c.names[c.top[i]]
 }
 
 // Visible returns what part of the face shows each colour on top.
 func (c *Cover) Visible() map[string]float64 {
-	out := map[string]float64{}
+	squares := make([]int, len(c.colours))
 	n := 0
 	for i := range c.top {
 		if c.inside[i] {
 			n++
-			if name, ok := c.colour(i); ok {
-				out[name]++
-			}
+			squares[c.colour(i)]++
 		}
 	}
-	for k := range out {
-		out[k] /= float64(max(1, n))
+	out := map[string]float64{}
+	for i, name := range c.colours {
+		if name != "" && squares[i] > 0 {
+			out[name] = float64(squares[i]) / float64(n)
+		}
 	}
 	return out
 }
@@ -116,15 +149,11 @@ func (c *Cover) Visible() map[string]float64 {
 // Borders are counted along squares and scaled by π/4, the mean over
 // directions.
 func (c *Cover) Contacts() []Contact {
-	steps := map[[2]string]int{}
+	n := len(c.colours)
+	steps := make([]int, n*n)
 	meet := func(i, j int) {
-		a, okA := c.colour(i)
-		b, okB := c.colour(j)
-		if okA && okB && a != b {
-			if a > b {
-				a, b = b, a
-			}
-			steps[[2]string{a, b}]++
+		if a, b := c.colour(i), c.colour(j); a != b && a != 0 && b != 0 {
+			steps[min(a, b)*n+max(a, b)]++
 		}
 	}
 	for row := range c.H {
@@ -138,21 +167,18 @@ func (c *Cover) Contacts() []Contact {
 			}
 		}
 	}
-	for pair := range c.over { // laid over completely they still meet
-		a, b := min(pair[0], pair[1]), max(pair[0], pair[1])
-		steps[[2]string{a, b}] += 0
-	}
 	cell := units.Area(c.Cell * c.Cell)
-	out := make([]Contact, 0, len(steps))
-	for pair, n := range steps {
-		out = append(out, Contact{A: pair[0], B: pair[1], Border: units.Length(float64(n) * c.Cell * math.Pi / 4),
-			AOnB: units.Area(c.over[pair]) * cell, BOnA: units.Area(c.over[[2]string{pair[1], pair[0]}]) * cell})
-	}
-	sort.Slice(out, func(i, j int) bool {
-		if out[i].Border != out[j].Border {
-			return out[i].Border > out[j].Border
+	var out []Contact
+	for a := 1; a < n; a++ {
+		for b := a + 1; b < n; b++ {
+			border, on, under := steps[a*n+b], c.over[a][b], c.over[b][a]
+			if border+on+under == 0 { // laid over completely they still meet
+				continue
+			}
+			out = append(out, Contact{A: c.colours[a], B: c.colours[b], Border: units.Length(float64(border) * c.Cell * math.Pi / 4),
+				AOnB: units.Area(on) * cell, BOnA: units.Area(under) * cell})
 		}
-		return out[i].A+out[i].B < out[j].A+out[j].B
-	})
+	}
+	sort.SliceStable(out, func(i, j int) bool { return out[i].Border > out[j].Border })
 	return out
 }

@@ -74,9 +74,24 @@ func (s Start) Lay(board surface.Shape, colours []Colour, coat string) []Thing {
 	out = append(out, s.lay(float64(box.Width()), float64(box.Height()), under, over)...)
 	for i := range out {
 		out[i].ID, out[i].Coat = NextID(out[:i]), coat
+		if out[i].Kind != Zone {
+			drawIn(board, out[i].Points)
+		}
 	}
 	out = Settle(board, out)
 	return keepShares(board, out, shares)
+}
+
+// drawIn moves points that lie off a round or odd board towards its middle
+// until they are well on it.
+func drawIn(board surface.Shape, points []surface.Point) {
+	box := board.Bounds()
+	cx, cy := float64(box.Width())/2, float64(box.Height())/2
+	for i, p := range points {
+		for f := 1.0; f > 0 && !board.Inside(at(cx+(p.X-cx)*f*1.06, cy+(p.Y-cy)*f*1.06)); f -= 0.04 {
+			points[i] = at(cx+(p.X-cx)*(f-0.04), cy+(p.Y-cy)*(f-0.04))
+		}
+	}
 }
 
 // keepShares scales the things of each cup to the cup's share.

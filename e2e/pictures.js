@@ -1,0 +1,63 @@
+// Takes the pictures in docs/screenshots from the demo data:
+//   node pictures.js            all of them
+//   node pictures.js NAME …     some; with --at WIDTH, --dark, --to FOLDER
+import { chromium } from '@playwright/test';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { Program } from './program.js';
+
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: {
+    at: { type: 'string', default: '1280' }, dark: { type: 'boolean' }, full: { type: 'boolean' },
+    to: { type: 'string', default: join(import.meta.dirname, '..', 'docs', 'screenshots') },
+    command: { type: 'string', default: 'demo' }, url: { type: 'string' },
+  },
+});
+
+// Each picture: an address and what is done before it is taken.
+const views = {
+  pieces: ['/pieces'],
+  piece: ['/pieces/1'],
+  'piece-cups': ['/pieces/1#cups'],
+  'piece-clock': ['/pieces/1#clock'],
+  'new-piece': ['/pieces/new'],
+  composition: ['/pieces/2/composition', async (page) => {
+    await page.locator('[data-thing="t4"]').focus();
+    await page.keyboard.press('Enter');
+    await page.locator('#inspector').waitFor();
+  }],
+  mixer: ['/pieces/1/cups/first/c3'],
+  palettes: ['/palettes'],
+  palette: ['/palettes/1', async (page) => { await page.locator('.recipe').nth(12).waitFor(); }],
+  'weigh-out': ['/pieces/1/weigh'],
+  card: ['/pieces/1/card'],
+  rescale: ['/pieces/1/rescale?size=60+x+90+cm'],
+  level: ['/pieces/1/level'],
+  'run-sheet': ['/pieces/1/run-sheet'],
+  shelf: ['/shelf'],
+  pigments: ['/shelf/pigments'],
+  pigment: ['/pigments/9'],
+  sums: ['/sums'],
+  sum: ['/sums/cells'],
+  settings: ['/settings'],
+};
+
+const program = values.url ? null : await new Program(values.command).start();
+const home = values.url ?? program.url;
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
+const context = await browser.newContext({ viewport: { width: Number(values.at), height: 800 }, colorScheme: values.dark ? 'dark' : 'light', reducedMotion: 'reduce' });
+const page = await context.newPage();
+mkdirSync(values.to, { recursive: true });
+for (const name of positionals.length ? positionals : Object.keys(views)) {
+  const [path, before] = views[name] ?? [name];
+  await page.goto(home + path);
+  if (before) await before(page);
+  await page.evaluate(() => document.fonts.ready);
+  const file = join(values.to, `${name.replaceAll(/\W+/g, '-')}.png`);
+  await page.screenshot({ path: file, fullPage: Boolean(values.full) });
+  console.log(file);
+}
+await browser.close();
+await program?.end();
