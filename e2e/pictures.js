@@ -31,6 +31,15 @@ const views = {
   mixer: ['/pieces/1/cups/first/c3'],
   palettes: ['/palettes'],
   palette: ['/palettes/1', async (page) => { await page.locator('.recipe').nth(12).waitFor(); }],
+  bench: ['/pieces/1/bench', async (page) => {
+    await page.getByRole('button', { name: 'Start' }).first().click();
+    for (let i = 0; i < 3; i++) {
+      const before = await page.locator('#bench-body').getAttribute('data-rev');
+      await page.locator('[data-confirm]').click();
+      await page.locator(`#bench-body:not([data-rev="${before}"])`).waitFor();
+    }
+  }],
+  benches: ['/bench'],
   'weigh-out': ['/pieces/1/weigh'],
   card: ['/pieces/1/card'],
   rescale: ['/pieces/1/rescale?size=60+x+90+cm'],

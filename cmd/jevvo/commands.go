@@ -100,7 +100,8 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 		}
 		return fmt.Errorf("answer on port %d: %w", f.port, err)
 	}
-	db, st, err := open(ctx, f.data)
+	clock := device.NewSteadyClock()
+	db, st, err := open(ctx, f.data, clock)
 	if err != nil {
 		return errors.Join(err, listener.Close())
 	}
@@ -114,7 +115,14 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 			return errors.Join(err, listener.Close())
 		}
 	}
-	server, err := web.New(st, web.Options{Version: version, Demo: filled, Log: log})
+	watch, stopWatching := context.WithCancel(ctx)
+	watching := make(chan struct{})
+	go func() {
+		defer close(watching)
+		watchRoom(watch, st, log)
+	}()
+	defer func() { stopWatching(); <-watching }() // before the data are closed
+	server, err := web.New(st, web.Options{Version: version, Demo: filled, Log: log, Clock: clock})
 	if err != nil {
 		return errors.Join(err, listener.Close())
 	}
@@ -128,7 +136,7 @@ const scaleSeed = 1
 // dataFile is the database in a data folder.
 func dataFile(folder string) string { return filepath.Join(folder, "jevvo.db") }
 
-func open(ctx context.Context, folder string) (*store.Store, *studio.Studio, error) {
+func open(ctx context.Context, folder string, clock *device.SteadyClock) (*store.Store, *studio.Studio, error) {
 	db, err := store.Open(ctx, dataFile(folder))
 	if err != nil {
 		return nil, nil, err
@@ -139,11 +147,33 @@ func open(ctx context.Context, folder string) (*store.Store, *studio.Studio, err
 	}
 	scale := device.NewSimulatedScale(scaleSeed, set.ScaleStep)
 	go scale.Run(ctx)
-	st, err := studio.New(ctx, db, scale, time.Now)
+	st, err := studio.New(ctx, db, scale, clock.Now)
 	if err != nil {
 		return nil, nil, errors.Join(err, db.Close())
 	}
+	st.ConnectRoom(device.NewSimulatedRoom(set.Room, clock.Now))
 	return db, st, nil
+}
+
+// roomEvery is how often the room sensor is read.
+const roomEvery = 30 * time.Second
+
+// watchRoom reads the room sensor until ctx ends.
+func watchRoom(ctx context.Context, st *studio.Studio, log *slog.Logger) {
+	look := time.NewTicker(roomEvery)
+	defer look.Stop()
+	for {
+		if r, err := st.LookAtRoom(ctx); err != nil && ctx.Err() == nil {
+			log.Error("room sensor", "error", err)
+		} else if r.Words != "" {
+			log.Warn("room sensor", "says", r.Words)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-look.C:
+		}
+	}
 }
 
 func calcCommand() *cobra.Command {

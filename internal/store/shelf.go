@@ -12,8 +12,9 @@ type Shelf string
 
 // The shelves.
 const (
-	Resins   Shelf = "products"
-	Pigments Shelf = "pigments"
+	Resins     Shelf = "products"
+	Pigments   Shelf = "pigments"
+	Techniques Shelf = "techniques"
 )
 
 // An Item is one thing on a shelf.

@@ -40,3 +40,16 @@ func (h *hub) publish(id int64) {
 		}
 	}
 }
+
+// publishAll tells every screen.
+func (h *hub) publishAll() {
+	h.mu.Lock()
+	ids := make([]int64, 0, len(h.listeners))
+	for id := range h.listeners {
+		ids = append(ids, id)
+	}
+	h.mu.Unlock()
+	for _, id := range ids {
+		h.publish(id)
+	}
+}

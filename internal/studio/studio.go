@@ -22,7 +22,9 @@ type Studio struct {
 	store     *store.Store
 	now       func() time.Time
 	scale     device.Scale
+	room      device.RoomSensor
 	weighings hub
+	benches   hub
 	spectra   spectra
 }
 

@@ -185,6 +185,17 @@ func (s *Studio) Weighings(ctx context.Context, piece int64) ([]Weighing, error)
 	return out, nil
 }
 
+// mixed is how many cups hold both parts: from the first on the clock runs.
+func (w Weighing) mixed() int {
+	n := 0
+	for _, c := range w.Cups {
+		if c.A > 0 && c.B > 0 {
+			n++
+		}
+	}
+	return n
+}
+
 // Current returns the cup on the scale.
 func (w Weighing) Current() WeighCup { return w.Cups[min(w.Cup, len(w.Cups)-1)] }
 
@@ -323,6 +334,7 @@ func (s *Studio) step(ctx context.Context, id, rev int64, f func(*Weighing) erro
 	if w.Rev != rev {
 		return w, ErrStale
 	}
+	before := w.mixed()
 	if err := f(&w); err != nil {
 		return w, err
 	}
@@ -334,6 +346,9 @@ func (s *Studio) step(ctx context.Context, id, rev int64, f func(*Weighing) erro
 	}
 	fresh, readErr := s.Weighing(ctx, id)
 	s.weighings.publish(id)
+	if err == nil && before == 0 && fresh.mixed() == 1 {
+		readErr = errors.Join(readErr, s.partsMetByWeighing(ctx, fresh.PieceID, fresh.Coat))
+	}
 	return fresh, errors.Join(err, readErr)
 }
 

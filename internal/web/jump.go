@@ -71,6 +71,7 @@ func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
 var fixedLinks = []jumpLink{
 	{"New piece", "page", "/pieces/new"},
 	{"Pieces", "page", "/pieces"},
+	{"Bench: what is wet", "page", "/bench"},
 	{"Palette from a picture", "page", "/palettes"},
 	{"Shelf of resins", "page", "/shelf"},
 	{"Shelf of pigments", "page", "/shelf/pigments"},

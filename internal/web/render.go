@@ -184,6 +184,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		},
 		"finite": func(v float64) bool { return !math.IsInf(v, 0) && !math.IsNaN(v) },
 		"add":    func(a, b int) int { return a + b },
+		"strip":  func(row int) int { return 17 * row }, // height of a row of windows
 		"lower":  strings.ToLower,
 		"join":   strings.Join,
 		"other":  func(q interface{ Text(units.System) string }, sys units.System) string { return q.Text(sys.Other()) },

@@ -30,6 +30,7 @@ type Options struct {
 	Version string
 	Demo    bool
 	Log     *slog.Logger
+	Clock   interface{ Jumped() time.Duration } // nil: the computer's clock is not watched
 }
 
 // A Server is the web application.
@@ -80,7 +81,7 @@ func (s *Server) routes() error {
 	s.engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	s.engine.GET("/", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/pieces") })
 	for _, area := range []func(*gin.Engine){s.pieceRoutes, s.jumpRoutes, s.shelfRoutes, s.sumRoutes, s.settingsRoutes, s.apiRoutes, s.levelRoutes, s.weighRoutes,
-		s.composeRoutes, s.mixerRoutes, s.paletteRoutes} {
+		s.composeRoutes, s.mixerRoutes, s.paletteRoutes, s.benchRoutes} {
 		area(s.engine)
 	}
 	return nil
@@ -126,7 +127,7 @@ func secure(c *gin.Context) {
 
 // limitForms bounds every body that a handler does not bound itself.
 func limitForms(c *gin.Context) {
-	if c.Request.Body != nil && !strings.HasPrefix(c.Request.URL.Path, "/api/") && !strings.HasSuffix(c.Request.URL.Path, "/outline") && c.Request.URL.Path != "/palettes" {
+	if c.Request.Body != nil && !strings.HasPrefix(c.Request.URL.Path, "/api/") && !strings.HasSuffix(c.Request.URL.Path, "/outline") && c.Request.URL.Path != "/palettes" && !strings.HasSuffix(c.Request.URL.Path, "/photo") {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxForm)
 	}
 }

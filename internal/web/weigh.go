@@ -132,10 +132,7 @@ func (s *Server) streamWeighing(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	h := c.Writer.Header()
-	h.Set("Content-Type", "text/event-stream")
-	h.Set("X-Accel-Buffering", "no")
-	c.Status(http.StatusOK)
+	s.beginStream(c)
 	look := time.NewTicker(streamEvery)
 	defer look.Stop()
 	last := ""
@@ -147,7 +144,7 @@ func (s *Server) streamWeighing(c *gin.Context) {
 			if w, err = s.studio.Weighing(c.Request.Context(), w.ID); err != nil {
 				return
 			}
-			if !s.event(c, "body", "weigh-body", s.weighPage(w)) {
+			if !s.event(c, "weigh", "body", "weigh-body", s.weighPage(w)) {
 				return
 			}
 			last = ""
@@ -155,7 +152,7 @@ func (s *Server) streamWeighing(c *gin.Context) {
 			page := s.weighPage(w)
 			if now := fmt.Sprint(page.Dial); now != last {
 				last = now
-				if !s.event(c, "dial", "weigh-dial", page) {
+				if !s.event(c, "weigh", "dial", "weigh-dial", page) {
 					return
 				}
 			}
@@ -164,9 +161,9 @@ func (s *Server) streamWeighing(c *gin.Context) {
 }
 
 // event writes one server-sent event; false when the page has gone.
-func (s *Server) event(c *gin.Context, name, block string, data any) bool {
+func (s *Server) event(c *gin.Context, page, name, block string, data any) bool {
 	var b bytes.Buffer
-	if err := s.pages.byName["weigh"].ExecuteTemplate(&b, block, data); err != nil {
+	if err := s.pages.byName[page].ExecuteTemplate(&b, block, data); err != nil {
 		s.opts.Log.Error("render", "block", block, "error", err)
 		return false
 	}

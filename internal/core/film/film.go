@@ -154,3 +154,33 @@ func MeanSide(flow float64, depth units.Length) (units.Length, error) {
 	h, err := SideAfter(flow, depth)
 	return h * 2 / 3, err
 }
+
+// Travelled returns how far a particle sinks, positive down, while the resin
+// flows by flow = ∫dt/ν: Stokes' law integrated, (2/9)(Δρ/ρ)·g·r²·∫dt/ν.
+func Travelled(diameter units.Length, particle, rho units.Density, flow float64) (units.Length, error) {
+	if !positive(float64(diameter), float64(rho)) || !(particle >= 0) || !(flow >= 0) {
+		return 0, errors.New("particle size and density must be positive and flow not negative")
+	}
+	r := diameter.Metres() / 2
+	return units.Length(1000 * 2. / 9 * float64((particle-rho)/rho) * Gravity * r * r * flow), nil
+}
+
+// SmallestEscaping returns the diameter of the smallest bubble that rises
+// through a film of thickness h while the resin flows by flow = ∫dt/ν: Stokes'
+// law for an empty sphere, solved for its size.
+func SmallestEscaping(h units.Length, flow float64) (units.Length, error) {
+	if !positive(float64(h), flow) {
+		return 0, errors.New("film and flow must be positive")
+	}
+	return units.Length(2000 * math.Sqrt(9*h.Metres()/(2*Gravity*flow))), nil
+}
+
+// LeftOf returns what part of a ripple of wavelength λ is left after the resin
+// has flowed by flow = ∫dt/ν: e to the minus of the levelling rate integrated.
+func LeftOf(wavelength, h units.Length, l Liquid, flow float64) (float64, error) {
+	rate, err := LevellingRate(wavelength, h, l)
+	if err != nil {
+		return 0, err
+	}
+	return math.Exp(-rate * l.kinematic() * flow), nil
+}

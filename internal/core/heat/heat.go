@@ -57,3 +57,60 @@ func check(flux float64, start units.Temperature) error {
 	}
 	return nil
 }
+
+// A Pass is one go over a whole board with a flame or hot air.
+type Pass struct {
+	Dwell   float64 // s over one spot
+	Surface units.Temperature
+	Slowest units.Length // travel a second at which a spot just does not scorch
+	Time    float64      // s for the board at the travel that gives Dwell
+	Pause   float64      // s until the surface is back within restRise
+}
+
+// restRise is how near the surface must be to the room before it is passed
+// over again (common practice: warm to the hand, no more).
+const restRise = 10.0
+
+// PassOver reckons a pass over a face with a spot of the given width, each
+// place under it for dwell seconds. After the flame has gone the surface
+// cools by the same law, superposed (Carslaw & Jaeger):
+//
+//	ΔT(t) = 2q/(√(kρc)·√π)·(√t − √(t − dwell))
+func PassOver(fluxKWPerM2, dwellS float64, spot units.Length, face units.Area, start units.Temperature) (Pass, error) {
+	surface, err := Surface(fluxKWPerM2, dwellS, start)
+	if err != nil {
+		return Pass{}, err
+	}
+	most, err := MaxDwell(fluxKWPerM2, start)
+	if err != nil {
+		return Pass{}, err
+	}
+	if !(spot > 0) || !(face >= 0) || !(dwellS > 0) {
+		return Pass{}, errors.New("a pass needs a spot, a face and a time over each place")
+	}
+	p := Pass{Dwell: dwellS, Surface: surface}
+	if most > 0 {
+		p.Slowest = spot / units.Length(most)
+	}
+	p.Time = float64(face) / float64(spot) / (float64(spot) / dwellS)
+	p.Pause = pause(fluxKWPerM2, dwellS)
+	return p, nil
+}
+
+func pause(flux, dwell float64) float64 {
+	left := func(after float64) float64 {
+		return 2 * flux * 1000 / (effusivity * math.Sqrt(math.Pi)) * (math.Sqrt(dwell+after) - math.Sqrt(after))
+	}
+	lo, hi := 0.0, 1.0
+	for left(hi) > restRise && hi < 1e6 {
+		hi *= 2
+	}
+	for range 60 {
+		if m := (lo + hi) / 2; left(m) > restRise {
+			lo = m
+		} else {
+			hi = m
+		}
+	}
+	return hi
+}

@@ -2,7 +2,7 @@ package technique
 
 import "jevvo/internal/core/cure"
 
-// Steps shared by many techniques.
+// Steps shared by many techniques. Times are common practice throughout.
 var (
 	layOut = Step{
 		Name: "Lay out", BeforeMixing: true, Fixed: 8, PerCup: 0.5, Safety: []string{"gloves", "air"},
@@ -10,19 +10,36 @@ var (
 	}
 	mix = Step{
 		Name: MixStep, Window: cure.Runny, Mixes: true, Safety: []string{"gloves", "air", "heatlot"},
-		Do: "Pour A, then B. Stir slowly for the product's mix time, scraping sides and bottom, until no streaks are left.",
+		Do:      "Pour A, then B. Stir slowly for the product's mix time, scraping sides and bottom, until no streaks are left.",
+		LookFor: "No streaks when the stick is lifted; haze means more stirring.",
 	}
 	colourCups = Step{
 		Name: "Colour the cups", Window: cure.Runny, PerCup: 0.6, Safety: []string{"gloves"},
 		Do: "Split into cups, pale colours first, and stir in each pigment. White always in a clean cup.",
 	}
 	breakBubbles = Step{
-		Name: "Break bubbles", Window: cure.Lacing, Fixed: 0.5, PerM2: 4, Safety: []string{"flame", "respirator"},
+		Name: "Break bubbles", Window: cure.Lacing, Fixed: 0.5, PerM2: 4, Heats: true, Safety: []string{"flame", "respirator"},
 		Do: "One quick pass, flame high and never still.",
 	}
 	cover = Step{
 		Name: "Cover", Window: cure.Holding, Fixed: 2,
 		Do: "Wipe the underside of the edge, look across the light for dust, set the dust cover.",
+	}
+	spreadBed = Step{
+		Name: "Spread the bed", Pours: true, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
+		Do: "Pour the bed and spread it to every edge with a flat stick.",
+	}
+	dressEdges = Step{
+		Name: "Dress the edges", Window: cure.Lacing, Fixed: 2, PerM2: 6, Safety: []string{"gloves"},
+		Do: "Bring resin to bare corners with a gloved finger, level the board again.",
+	}
+	scuff = Step{
+		Name: ScuffStep, BeforeMixing: true, Fixed: 4, PerM2: 20, Safety: []string{"dust"},
+		Do: "Wet-sand a hard coat lightly, wipe with isopropanol and let it flash off. A tacky coat needs neither.",
+	}
+	wipeHard = Step{
+		Name: "Clean the hard coat", Fixed: 4, PerM2: 10, Safety: []string{"alcohol"}, FlashOff: 10,
+		Do: "Wipe the hard coat with isopropanol and let it flash off; fresh silicone wants ten minutes more.",
 	}
 )
 
@@ -33,23 +50,32 @@ const (
 	MixStep   = "Mix" // when the parts meet and the clock starts
 )
 
+var usualTools = []string{"gloves", "scale", "mixing cups and sticks", "torch", "dust cover", "level"}
+
+func tools(more ...string) []string { return append(append([]string(nil), usualTools...), more...) }
+
 // Library holds the built-in techniques. Run-off shares and times are common
 // practice.
-var Library = []Technique{
+var Library = Book{
 	{
 		ID: "swipe", Name: "Swipe", Layout: LayoutStripes,
 		Summary: "Stripes on a thin bed, white last, drawn across with a limp or stiff sheet so that the white laces.",
 		Bed:     "Thin clear or base bed over the whole face",
 		RunOff:  RunOff{0.08, 0.10, 0.12},
+		Tools:   tools("limp paper or a stiff sheet, cut to the board"),
 		Steps: []Step{
-			layOut, mix, colourCups,
-			{Name: "Spread the bed", Pours: true, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
-				Do: "Pour the bed and spread it to every edge with a flat stick."},
+			layOut, mix, colourCups, spreadBed,
 			{Name: "Lay the stripes", Pours: true, Window: cure.Lacing, PerCup: 0.7, PerM2: 4,
 				Do: "Lay the colours in stripes, white last or on top."},
 			breakBubbles,
-			{Name: "Swipe", Window: cure.Lacing, Fixed: 2, PerM2: 48, Safety: []string{"flame", "respirator"},
-				Do: "Small zones: warm, draw the sheet slowly and lightly, torch low, then the next. Pull from the edge into clear."},
+			{Name: "Swipe", Window: cure.Lacing, Fixed: 2, PerM2: 48, Heats: true, ZoneM2: 0.06, Safety: []string{"flame", "respirator"},
+				Do:      "Small zones: warm, draw the sheet slowly and lightly, torch low, then the next. Pull from the edge into clear.",
+				LookFor: "White breaking into lace a few seconds after the torch; if it stays a sheet, warm a little more.",
+				Beats: []Beat{
+					{"Warm", "A low, moving pass over this zone only.", 0.25, true},
+					{"Draw the sheet", "Slow and light, from the edge into clear.", 0.40, false},
+					{"Torch low", "Low and close, never still, until it laces.", 0.35, true},
+				}},
 			cover,
 		},
 	},
@@ -58,6 +84,7 @@ var Library = []Technique{
 		Summary: "Heavier colours over a lighter base overturn by themselves and open into cells.",
 		Bed:     "Base colour over the whole face",
 		RunOff:  RunOff{0.05, 0.07, 0.08},
+		Tools:   tools("silicone with a dropper, if the studio uses it"),
 		Steps: []Step{
 			layOut, mix, colourCups,
 			{Name: "Spread the base", Pours: true, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
@@ -65,8 +92,9 @@ var Library = []Technique{
 			{Name: "Pool the accents", Pours: true, Window: cure.Lacing, PerCup: 1.0, PerM2: 8,
 				Do: "Pour the accents in pools and thin ribbons, heavier colours over lighter ones."},
 			{Name: "Let it overturn", Window: cure.Lacing, Fixed: 10, Waiting: true,
-				Do: "Leave it alone for ten minutes. Cells open after the pour and go on into the cure."},
-			{Name: "Light heat", Window: cure.Lacing, Fixed: 1, PerM2: 6, Safety: []string{"flame", "respirator"},
+				Do:      "Leave it alone for ten minutes. Cells open after the pour and go on into the cure.",
+				LookFor: "The first rings of base colour rising through the accents."},
+			{Name: "Light heat", Window: cure.Lacing, Fixed: 1, PerM2: 6, Heats: true, Safety: []string{"flame", "respirator"},
 				Do: "A quick low pass. Too much heat closes the cells again."},
 			cover,
 		},
@@ -76,16 +104,192 @@ var Library = []Technique{
 		Summary: "Ribbons side by side, tilted slowly until they cover the face.",
 		Bed:     "None, or a base colour",
 		RunOff:  RunOff{0.15, 0.20, 0.25},
+		Tools:   tools("wedges or a second pair of hands"),
 		Steps: []Step{
 			layOut, mix, colourCups,
 			{Name: "Lay the ribbons", Pours: true, Window: cure.Runny, PerCup: 0.7, PerM2: 6,
 				Do: "Pour the colours in ribbons side by side across the board."},
 			{Name: "Tilt", Window: cure.Lacing, Fixed: 2, PerM2: 12,
-				Do: "Tilt slowly, one corner after the other. Fast tilting tears drops and dumps resin."},
-			{Name: "Dress the edges", Window: cure.Lacing, Fixed: 2, PerM2: 6, Safety: []string{"gloves"},
-				Do: "Bring resin to bare corners with a gloved finger, level the board again."},
+				Do:      "Tilt slowly, one corner after the other. Fast tilting tears drops and dumps resin.",
+				LookFor: "The front creeping, not running; stop before a corner is reached."},
+			dressEdges, breakBubbles, cover,
+		},
+	},
+	{
+		ID: "rested-drag", Name: "Rested drag", Layout: LayoutRibbons,
+		Summary: "Ribbons fill the face, rest until lines hold, and a flat stick or comb is drawn through them.",
+		Bed:     "None: ribbons fill the face",
+		RunOff:  RunOff{0.05, 0.06, 0.08},
+		Tools:   tools("flat stick or comb"),
+		Steps: []Step{
+			layOut, mix, colourCups,
+			{Name: "Fill with ribbons", Pours: true, Window: cure.Runny, PerCup: 0.9, PerM2: 14,
+				Do: "Ribbons side by side over the whole face, contrast beside contrast."},
 			breakBubbles,
+			{Name: "Let it rest", Window: cure.Runny, Fixed: 4, Waiting: true,
+				Do: "Hands off until lines hold, about a quarter of an hour after mixing.", LookFor: "A line drawn at the edge that still stands after ten seconds."},
+			{Name: "Drag", Window: cure.Holding, Fixed: 1, PerM2: 20, ZoneM2: 0.12,
+				Do: "Draw the stick or comb through, one pass a lane, and wipe it each time.", LookFor: "Lines that keep their edge."},
 			cover,
+		},
+	},
+	{
+		ID: "blow", Name: "Blow", Layout: LayoutStripes,
+		Summary: "A clear vein with colour beside it, pushed over the clear with hot air; back and forth makes cells.",
+		Bed:     "Clear vein, then colour beside it",
+		RunOff:  RunOff{0.08, 0.10, 0.12},
+		Tools:   tools("hot-air gun"),
+		Steps: []Step{
+			layOut, mix, colourCups,
+			{Name: "Lay the clear", Pours: true, Window: cure.Runny, Fixed: 0.5, PerM2: 8, Do: "A clear vein where the colour is to run out."},
+			{Name: "Lay the colours", Pours: true, Window: cure.Lacing, PerCup: 0.7, PerM2: 4, Do: "Metallics and white beside the clear."},
+			{Name: "Blow", Window: cure.Lacing, Fixed: 2, PerM2: 36, Heats: true, ZoneM2: 0.08, Safety: []string{"hotair", "respirator"},
+				Do: "Hot air pushes the colour over the clear; back and forth for cells.", LookFor: "A feathered edge in the clear.",
+				Beats: []Beat{{"Blow", "From the colour into the clear, low and slanting.", 0.65, true}, {"Lift", "A short torch pass lifts the metallics.", 0.35, true}}},
+			cover,
+		},
+	},
+	{
+		ID: "floated-metal", Name: "Floated metal", Layout: LayoutStripes,
+		Summary: "Metal powder on a line of resin, blown so that it stays on top like leaf.",
+		Bed:     "Any wet coat",
+		RunOff:  RunOff{0.05, 0.06, 0.08},
+		Tools:   tools("soft brush or tube for the powder", "hot-air gun"),
+		Steps: []Step{
+			layOut, mix, colourCups, spreadBed,
+			{Name: "Lay the line", Pours: true, Window: cure.Lacing, PerCup: 0.7, PerM2: 2, Do: "A line of resin where the metal is to lie."},
+			{Name: "Dust the metal", Window: cure.Lacing, Fixed: 1.5, PerM2: 6, Safety: []string{"powder"}, Do: "Dust the powder on the line; do not stir it in, or it sinks.", LookFor: "Powder lying dry and bright on top."},
+			{Name: "Blow it out", Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"hotair"}, Do: "Hot air, low and slow, along the line."},
+			cover,
+		},
+	},
+	{
+		ID: "mist", Name: "Alcohol mist or dots", Layout: LayoutStripes,
+		Summary: "Metal powder in alcohol as a fine spray, or brush dots, on one wet level base: cells without silicone.",
+		Bed:     "One wet base coat, level",
+		RunOff:  RunOff{0.05, 0.06, 0.08},
+		Tools:   tools("91 % isopropanol", "fine sprayer or brush"),
+		Steps: []Step{
+			layOut, mix, colourCups, spreadBed, breakBubbles,
+			{Name: "Mist or dot", Window: cure.Lacing, Fixed: 1, PerM2: 14, FlashOff: 5, Safety: []string{"alcohol", "respirator"},
+				Do: "A fine mist from arm's length, or dots more than a cell apart, or they merge.", LookFor: "Dots that open and keep a gap."},
+			{Name: "Let it flash off", Window: cure.Lacing, Fixed: 5, Waiting: true, Safety: []string{"alcohol"}, Do: "No flame until the alcohol has gone."},
+			{Name: "Lay the fracture line", Pours: true, Window: cure.Lacing, Fixed: 1, PerM2: 2, Do: "A clear bead where the field is to break."},
+			cover,
+		},
+	},
+	{
+		ID: "bucket", Name: "Bucket pour", Layout: LayoutCells,
+		Summary: "Colours layered in a bucket and tipped out on a rim greased with resin: first in, last out.",
+		Bed:     "Rim greased with resin",
+		RunOff:  RunOff{0.15, 0.20, 0.25},
+		Tools:   tools("bucket", "second helper on tables"),
+		Steps: []Step{
+			layOut, mix, colourCups,
+			{Name: "Grease the rim", Pours: true, Window: cure.Runny, Fixed: 1, PerM2: 4, Do: "A thin coat of resin along the edges, so that the pour runs over them."},
+			{Name: "Layer the bucket", Window: cure.Runny, PerCup: 0.6, Do: "Colours one upon another along the wall; the first in comes out last."},
+			{Name: "Tip it out", Pours: true, Window: cure.Runny, Fixed: 1, PerM2: 4, Safety: []string{"lift"}, Do: "Turn the bucket over in one move, wait, and draw it away."},
+			{Name: "Tilt", Window: cure.Lacing, Fixed: 2, PerM2: 12, Safety: []string{"lift"}, Do: "Slowly; a second helper on tables.", LookFor: "The front creeping, not running."},
+			dressEdges, breakBubbles, cover,
+		},
+	},
+	{
+		ID: "zones", Name: "Barrier and zones", Layout: LayoutStripes,
+		Summary: "A ridge of stones or glass bound with tinted resin parts the face; each zone is filled with its own colour.",
+		Bed:     "None: zones are filled one by one, pale first",
+		RunOff:  RunOff{0.03, 0.05, 0.08},
+		Tools:   tools("tweezers", "stones or crushed glass"),
+		Steps: []Step{
+			layOut, mix, colourCups,
+			{Name: "Build the ridge", Pours: true, Window: cure.Holding, Fixed: 4, PerM2: 30, Safety: []string{"glass"}, Do: "Set the stones in tinted resin that holds its line.", LookFor: "A ridge that does not creep."},
+			{Name: "Fill the zones", Pours: true, Window: cure.Lacing, PerCup: 1.5, PerM2: 12, Do: "Pale zones first, up to the ridge on both sides."},
+			{Name: "Lace the border", Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"flame", "respirator"}, Do: "White along the ridge, warmed until it laces."},
+			cover,
+		},
+	},
+	{
+		ID: "lines", Name: "Lines and glitter", Layout: LayoutStripes,
+		Summary: "Drizzled colour, flakes and very little glitter on clear, sealed under clear later.",
+		Bed:     "Clear",
+		RunOff:  RunOff{0.05, 0.06, 0.08},
+		Tools:   tools("stick or squeeze bottle", "sieve for flakes"),
+		Steps: []Step{
+			layOut, mix, colourCups, spreadBed, breakBubbles,
+			{Name: "Drizzle", Pours: true, Window: cure.Holding, PerCup: 1, PerM2: 8, Do: "Thin lines from a stick, the hand moving fast."},
+			{Name: "Strew", Window: cure.Holding, Fixed: 1, PerM2: 4, Safety: []string{"powder"}, Do: "Flakes and very little glitter; half of what looks right."},
+			cover,
+		},
+	},
+	{
+		ID: "veil", Name: "Veil", Layout: LayoutStripes,
+		Summary: "Thin white drizzled on clear and spread by heat: tones down what dominates.",
+		Bed:     "Clear bed",
+		RunOff:  RunOff{0.05, 0.06, 0.08},
+		Tools:   tools("hot-air gun"),
+		Steps: []Step{
+			scuff, layOut, mix, colourCups, spreadBed,
+			{Name: "Drizzle the white", Pours: true, Window: cure.Lacing, Fixed: 1, PerM2: 6, Do: "Thin white over what is to step back; keep clear over what is to stay."},
+			{Name: "Spread it by heat", Window: cure.Lacing, Fixed: 1, PerM2: 14, Heats: true, ZoneM2: 0.15, Safety: []string{"flame", "respirator"}, Do: "Low and moving until the white thins out.", LookFor: "The coat below showing softly through."},
+			cover,
+		},
+	},
+	{
+		ID: "slab", Name: "Cast slab", Layout: LayoutRibbons, Cast: true,
+		Summary: "Colours poured together into a mould.",
+		Bed:     "Mould",
+		RunOff:  RunOff{0, 0.01, 0.03},
+		Tools:   tools("mould", "release"),
+		Steps: []Step{
+			{Name: "Ready the mould", BeforeMixing: true, Fixed: 6, Do: "Clean, dry, released and level."},
+			layOut, mix, colourCups,
+			{Name: "Pour together", Pours: true, Window: cure.Runny, PerCup: 0.8, PerM2: 12, Do: "Thin streams side by side into the lowest corner."},
+			breakBubbles, cover,
+		},
+	},
+	{
+		ID: "wash", Name: "Tint wash", Between: true, Layout: LayoutStripes,
+		Summary: "Inks by brush on a hard coat, dabbed; wipes off with alcohol if it is wrong, and must be sealed.",
+		Bed:     "Hard coat",
+		Tools:   []string{"inks", "soft brush", "lint-free cloth", "isopropanol"},
+		Steps: []Step{
+			wipeHard,
+			{Name: "Brush and dab", Fixed: 5, PerM2: 60, FlashOff: 30, Safety: []string{"ink", "gloves"}, Do: "Thin washes, dabbed at once; wipe off with alcohol what is wrong."},
+			{Name: "Let it dry", Fixed: 30, Waiting: true, Safety: []string{"ink"}, Do: "Half an hour. It must be sealed by a coat."},
+		},
+	},
+	{
+		ID: "leaf", Name: "Leaf", Between: true, Layout: LayoutStripes,
+		Summary: "Size and metal leaf on a hard coat; must be sealed.",
+		Bed:     "Hard coat",
+		Tools:   []string{"size", "leaf", "soft brush"},
+		Steps: []Step{
+			wipeHard,
+			{Name: "Lay the size", Fixed: 5, PerM2: 30, Do: "Thin, only where leaf is to hold."},
+			{Name: "Let the size come to tack", Fixed: 30, Waiting: true, Do: "Half an hour, until it squeaks under a knuckle."},
+			{Name: "Lay the leaf", Fixed: 15, PerM2: 90, Safety: []string{"powder"}, Do: "Press, burnish through tissue, brush off what is loose. Seal it with a coat."},
+		},
+	},
+	{
+		ID: "painted", Name: "Painted details", Between: true, Layout: LayoutStripes,
+		Summary: "Acrylic by brush on a hard coat; must dry and be sealed.",
+		Bed:     "Hard coat",
+		Tools:   []string{"acrylic paint", "brushes"},
+		Steps: []Step{
+			wipeHard,
+			{Name: "Paint", Fixed: 20, PerM2: 60, Do: "Thin coats; nothing that stands proud of the film to come."},
+			{Name: "Let it dry", Fixed: 60, Waiting: true, Do: "An hour a coat, a day before resin."},
+		},
+	},
+	{
+		ID: "masked", Name: "Masked spray", Between: true, Layout: LayoutStripes,
+		Summary: "Stencil and spray paint on a hard coat; must be sealed.",
+		Bed:     "Hard coat",
+		Tools:   []string{"stencil or tape", "spray paint"},
+		Steps: []Step{
+			wipeHard,
+			{Name: "Mask", Fixed: 10, PerM2: 40, Do: "Press the edges of the stencil down."},
+			{Name: "Spray", Fixed: 5, PerM2: 10, FlashOff: 60, Safety: []string{"spray"}, Do: "Light coats from 15 cm, outdoors."},
+			{Name: "Let it dry", Fixed: 60, Waiting: true, Safety: []string{"spray"}, Do: "An hour a light coat, a day before resin."},
 		},
 	},
 	TopCoat,
@@ -97,10 +301,9 @@ var TopCoat = Technique{
 	Summary: "Clear over everything: flawless surface, seals what lies under it.",
 	Bed:     "Hard or tacky coat",
 	RunOff:  RunOff{0.05, 0.06, 0.08},
+	Tools:   tools(),
 	Steps: []Step{
-		{Name: ScuffStep, BeforeMixing: true, Fixed: 4, PerM2: 20, Safety: []string{"dust"},
-			Do: "Wet-sand a hard coat lightly, wipe with isopropanol and let it flash off. A tacky coat needs neither."},
-		layOut, mix,
+		scuff, layOut, mix,
 		{Name: "Flood", Pours: true, Window: cure.Runny, Fixed: 1, PerM2: 16,
 			Do: "Pour from the middle and spread to the edges."},
 		breakBubbles,

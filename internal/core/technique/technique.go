@@ -5,6 +5,8 @@
 package technique
 
 import (
+	"errors"
+	"fmt"
 	"math"
 
 	"jevvo/internal/core/cure"
@@ -19,6 +21,10 @@ type Technique struct {
 	RunOff   RunOff // share lost from an open board
 	Steps    []Step
 	Layout   Layout
+	Tools    []string
+	Between  bool // done on a hard coat, without resin
+	Own      bool // the studio's, not built in
+	Cast     bool // poured into a mould
 }
 
 // RunOff is the range of run-off from an open edge; plans take Usual.
@@ -51,6 +57,21 @@ type Step struct {
 	BeforeMixing bool
 	Waiting      bool // hands free
 	Pours        bool // empties the cups
+	Heats        bool // flame or hot air
+	LookFor      string
+	// ZoneM2 is how large a zone is that is worked by itself, beat by beat; 0
+	// for a step that takes the whole face at once.
+	ZoneM2 float64
+	Beats  []Beat
+	// FlashOff is how many minutes what the step lays stays flammable.
+	FlashOff float64
+}
+
+// A Beat is one move of a zone; parts of a zone's time add up to 1.
+type Beat struct {
+	Name, Do string
+	Part     float64
+	Heats    bool
 }
 
 // A Job is what the times depend on.
@@ -67,6 +88,14 @@ func (s Step) Minutes(j Job) float64 {
 		m += j.Mix
 	}
 	return m
+}
+
+// Zones returns in how many zones the step is worked, at least one.
+func (s Step) Zones(j Job) int {
+	if s.ZoneM2 <= 0 {
+		return 1
+	}
+	return max(1, int(math.Ceil(j.Face.SquareMetres()/s.ZoneM2-1e-9)))
 }
 
 // A Timed step has its place on the lot's clock: minutes after the parts met.
@@ -100,7 +129,10 @@ func (t Technique) Lay(j Job, clock *cure.Clock) Fit {
 		if s.BeforeMixing {
 			continue
 		}
-		w := clock.Window(s.Window)
+		w := cure.Window{To: math.Inf(1)} // work without resin has no window
+		if s.Window != "" {
+			w = clock.Window(s.Window)
+		}
 		early := math.Max(0, w.From-at)
 		ts := Timed{Step: s, From: at + early, To: at + early + s.Minutes(j), Window: w, Early: early}
 		ts.Late = math.Max(0, ts.To-math.Max(w.To, ts.From))
@@ -128,12 +160,67 @@ func (t Technique) Preparation() []Step {
 	return out
 }
 
+// A Book is the techniques a studio has: the library and its own.
+type Book []Technique
+
 // Find returns the technique with the id.
-func Find(id string) (Technique, bool) {
-	for _, t := range Library {
+func (b Book) Find(id string) (Technique, bool) {
+	for _, t := range b {
 		if t.ID == id {
 			return t, true
 		}
 	}
 	return Technique{}, false
+}
+
+// Coats returns the techniques that pour resin, the clear flood last.
+func (b Book) Coats() Book {
+	var out Book
+	for _, t := range b {
+		if !t.Between && t.ID != TopCoat.ID {
+			out = append(out, t)
+		}
+	}
+	return append(out, TopCoat)
+}
+
+// Between returns what is done between coats, on a hard one.
+func (b Book) Between() Book {
+	var out Book
+	for _, t := range b {
+		if t.Between {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// Find returns the built-in technique with the id.
+func Find(id string) (Technique, bool) { return Library.Find(id) }
+
+// Check reports what is wrong with a technique a studio wrote itself.
+func (t Technique) Check() error {
+	mixes := 0
+	for _, s := range t.Steps {
+		switch {
+		case s.Name == "" || s.Do == "":
+			return errors.New("every step needs a name and what to do")
+		case !(s.Fixed >= 0 && s.PerCup >= 0 && s.PerM2 >= 0) || s.Fixed+s.PerCup+s.PerM2 > 24*60:
+			return fmt.Errorf("the times of %s lie between nothing and a day", s.Name)
+		case !t.Between && !s.BeforeMixing && (cure.Window{}) == cure.NewClock(cure.Kinetics{K: 1e-4, N: 3}, cure.Constant(25)).Window(s.Window):
+			return fmt.Errorf("%s needs the window it works in", s.Name)
+		}
+		if s.Mixes {
+			mixes++
+		}
+	}
+	switch {
+	case t.Name == "":
+		return errors.New("a technique needs a name")
+	case len(t.Steps) == 0:
+		return errors.New("a technique needs at least one step")
+	case !t.Between && mixes != 1:
+		return errors.New("a coat is mixed once: exactly one step starts the clock")
+	}
+	return nil
 }

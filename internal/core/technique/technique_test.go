@@ -28,12 +28,27 @@ func TestLibraryIsComplete(t *testing.T) {
 		seen[x.ID] = true
 		assert.NotEmpty(t, x.Name)
 		assert.NotEmpty(t, x.Summary)
+		assert.NotEmpty(t, x.Tools, x.ID)
+		require.NoError(t, x.Check(), x.ID)
 		assert.True(t, x.RunOff.Low <= x.RunOff.Usual && x.RunOff.Usual <= x.RunOff.High && x.RunOff.High <= 0.25, x.ID)
 		mixes := 0
 		for _, s := range x.Steps {
 			assert.NotEmpty(t, s.Do, s.Name)
 			assert.Len(t, technique.SafetyNotes(s.Safety...), len(s.Safety), "%s names a safety note that does not exist", s.Name)
-			if !s.BeforeMixing {
+			beats := 0.0
+			for _, b := range s.Beats {
+				beats += b.Part
+			}
+			if len(s.Beats) > 0 {
+				assert.InDelta(t, 1, beats, 1e-9, "%s: the beats make up the zone", s.Name)
+			}
+			if s.Heats {
+				assert.True(t, contains(s.Safety, "flame") || contains(s.Safety, "hotair"), "%s, %s: heat stands beside its caution", x.ID, s.Name)
+			}
+			if s.FlashOff > 0 {
+				assert.True(t, contains(s.Safety, "alcohol") || contains(s.Safety, "ink") || contains(s.Safety, "spray"), "%s, %s", x.ID, s.Name)
+			}
+			if !s.BeforeMixing && !x.Between {
 				assert.NotZero(t, clock(t, 45).Window(s.Window), "%s: %s", x.ID, s.Name)
 			}
 			if s.Name == technique.MixStep {
@@ -42,8 +57,13 @@ func TestLibraryIsComplete(t *testing.T) {
 				assert.Contains(t, s.Safety, "gloves")
 			}
 		}
-		assert.Equal(t, 1, mixes, x.ID)
+		if !x.Between {
+			assert.Equal(t, 1, mixes, x.ID)
+		}
 	}
+	assert.Len(t, technique.Library, 17, "every row of the trade's list; leaf, painted details and masked spray each by itself")
+	assert.Len(t, technique.Library.Between(), 4)
+	assert.Equal(t, "flood", technique.Library.Coats()[12].ID)
 	_, ok := technique.Find("no such")
 	assert.False(t, ok)
 }
@@ -79,4 +99,42 @@ func TestLayFollowsTheClock(t *testing.T) {
 	assert.Positive(t, large.Tight.Late)
 	assert.InDelta(t, -large.Spare, large.Tight.To-large.Tight.Window.To, 1e-9)
 	assert.False(t, math.IsInf(small.Spare, 0))
+}
+
+func contains(list []string, word string) bool {
+	for _, w := range list {
+		if w == word {
+			return true
+		}
+	}
+	return false
+}
+
+func TestZonesFollowTheFace(t *testing.T) {
+	swipe, _ := technique.Find("swipe")
+	for _, s := range swipe.Steps {
+		if s.ZoneM2 > 0 {
+			assert.Equal(t, 4, s.Zones(technique.Job{Face: 240_000}), "0.24 m² in zones of 0.06")
+			assert.Equal(t, 1, s.Zones(technique.Job{Face: 1_000}))
+		} else {
+			assert.Equal(t, 1, s.Zones(technique.Job{Face: 240_000}))
+		}
+	}
+}
+
+func TestOwnTechniquesAreChecked(t *testing.T) {
+	good, _ := technique.Find("flow")
+	require.NoError(t, good.Check())
+	for name, spoil := range map[string]func(*technique.Technique){
+		"no name":        func(x *technique.Technique) { x.Name = "" },
+		"no steps":       func(x *technique.Technique) { x.Steps = nil },
+		"mixed twice":    func(x *technique.Technique) { x.Steps = append(x.Steps, x.Steps[1]) },
+		"no such window": func(x *technique.Technique) { x.Steps[3].Window = "Dawn" },
+		"endless":        func(x *technique.Technique) { x.Steps[3].Fixed = 1e6 },
+	} {
+		bad := good
+		bad.Steps = append([]technique.Step(nil), good.Steps...)
+		spoil(&bad)
+		assert.Error(t, bad.Check(), name)
+	}
 }

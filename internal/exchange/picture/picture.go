@@ -54,7 +54,7 @@ func Read(r io.Reader) (Picture, error) {
 		return Picture{}, ErrNoPicture
 	}
 	if pixels := int64(cfg.Width) * int64(cfg.Height); pixels > MaxPixels {
-		return Picture{}, fmt.Errorf("the picture has %d megapixels; at most %d are taken. Save it smaller and try again", (pixels+500_000)/1_000_000, MaxPixels/1_000_000)
+		return Picture{}, tooMany(pixels)
 	}
 	full, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
@@ -142,4 +142,39 @@ func (p Picture) Pixels() []colour.Pixel {
 		}
 	}
 	return out
+}
+
+// photoSide is the longer side of a photograph that is kept.
+const photoSide = 1600
+
+// Reduce reads a photograph and returns it upright, no larger than a screen
+// needs, as JPEG.
+func Reduce(r io.Reader) ([]byte, error) {
+	data, err := io.ReadAll(io.LimitReader(r, MaxBytes+1))
+	if err != nil {
+		return nil, err
+	}
+	if len(data) > MaxBytes {
+		return nil, ErrTooLarge
+	}
+	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil {
+		return nil, ErrNoPicture
+	}
+	if pixels := int64(cfg.Width) * int64(cfg.Height); pixels > MaxPixels {
+		return nil, tooMany(pixels)
+	}
+	full, err := imaging.Decode(bytes.NewReader(data), imaging.AutoOrientation(false))
+	if err != nil {
+		return nil, ErrBroken
+	}
+	p := Picture{Small: imaging.Fit(full, photoSide, photoSide, imaging.Linear), Width: cfg.Width, Height: cfg.Height}
+	p.turn(orientation(data))
+	var b bytes.Buffer
+	err = imaging.Encode(&b, p.Small, imaging.JPEG, imaging.JPEGQuality(82))
+	return b.Bytes(), err
+}
+
+func tooMany(pixels int64) error {
+	return fmt.Errorf("the picture has %d megapixels; at most %d are taken. Save it smaller and try again", (pixels+500_000)/1_000_000, MaxPixels/1_000_000)
 }

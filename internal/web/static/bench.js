@@ -1,0 +1,85 @@
+// The bench screen: a countdown that does not go by the clock on the wall, a
+// chime, a screen that stays awake, and keys for gloved hands. The program
+// says how many seconds are left; here they are only counted.
+
+const $ = (s) => document.querySelector(s);
+let left = 0;
+let rate = 1;
+let since = 0;
+let rung = '';
+
+// take reads what the program has just sent.
+function take() {
+  const body = $('#bench-body');
+  if (!body) return;
+  left = Number(body.dataset.seconds);
+  rate = Number(body.dataset.rate) || 1;
+  since = performance.now(); // monotonic: a clock that is set does not move it
+  for (const rev of document.querySelectorAll('[data-rev]')) if (rev.matches('input')) rev.value = body.dataset.rev;
+  tick();
+}
+
+const two = (n) => String(n).padStart(2, '0');
+function spoken(seconds) {
+  if (seconds >= 3600) return `${Math.floor(seconds / 3600)}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}`;
+  return `${Math.floor(seconds / 60)}:${two(seconds % 60)}`;
+}
+function tick() {
+  const shown = $('#countdown');
+  if (!shown || !left) return;
+  const rest = Math.max(0, Math.ceil(left - rate * (performance.now() - since) / 1000));
+  shown.textContent = spoken(rest);
+  const key = `${$('.bench-step')?.textContent}${left}`;
+  if (rest === 0 && rung !== key) {
+    rung = key;
+    chime();
+    refresh();
+  }
+}
+setInterval(tick, 250);
+
+function refresh() {
+  window.htmx.ajax('GET', location.pathname, { target: '#bench-body', swap: 'outerHTML' });
+}
+document.addEventListener('htmx:afterSettle', take);
+document.addEventListener('htmx:sseMessage', () => setTimeout(take));
+document.addEventListener('visibilitychange', () => { if (!document.hidden) { refresh(); stayAwake(); } });
+
+// Chimes: two soft tones by the browser's own means, once they were allowed.
+let sound = null;
+$('#sound')?.addEventListener('click', () => {
+  const on = !sound;
+  try { sound = on ? new AudioContext() : null; } catch { sound = null; }
+  $('#sound').setAttribute('aria-pressed', String(Boolean(sound)));
+  $('#sound span').textContent = sound ? 'Chimes on' : on ? 'No sound here' : 'Chimes off';
+  chime();
+});
+function chime() {
+  if (!sound) return;
+  for (const [at, pitch] of [[0, 660], [0.35, 880]]) {
+    const tone = sound.createOscillator();
+    const volume = sound.createGain();
+    tone.frequency.value = pitch;
+    volume.gain.setValueAtTime(0.25, sound.currentTime + at);
+    volume.gain.exponentialRampToValueAtTime(0.001, sound.currentTime + at + 0.9);
+    tone.connect(volume).connect(sound.destination);
+    tone.start(sound.currentTime + at);
+    tone.stop(sound.currentTime + at + 1);
+  }
+}
+
+async function stayAwake() {
+  try {
+    await navigator.wakeLock.request('screen');
+    $('#awake').textContent = 'the screen stays on';
+  } catch { $('#awake').textContent = ''; }
+}
+stayAwake();
+
+document.addEventListener('keydown', (e) => {
+  if (e.target.closest?.('input, select, textarea') || e.ctrlKey || e.metaKey || e.altKey || document.querySelector('dialog[open]')) return;
+  if (e.key === 's') $('#skip')?.click();
+  else if (e.key === 'm') { e.preventDefault(); $('#f-note')?.focus(); }
+});
+$('#note-form')?.addEventListener('htmx:afterRequest', (e) => { if (e.detail.successful) $('#f-note').value = ''; });
+take();
