@@ -21,7 +21,7 @@ const views = {
   pieces: ['/pieces'],
   piece: ['/pieces/1'],
   'piece-cups': ['/pieces/1#cups'],
-  'piece-clock': ['/pieces/1#clock'],
+  'piece-clock': ['/pieces/2#clock', async (page) => { await page.getByText('Forecast: cells').click(); }],
   'new-piece': ['/pieces/new'],
   composition: ['/pieces/2/composition', async (page) => {
     await page.locator('[data-thing="t4"]').focus();
@@ -45,6 +45,8 @@ const views = {
   rescale: ['/pieces/1/rescale?size=60+x+90+cm'],
   level: ['/pieces/1/level'],
   'run-sheet': ['/pieces/1/run-sheet'],
+  techniques: ['/techniques'],
+  technique: ['/techniques/swipe'],
   shelf: ['/shelf'],
   pigments: ['/shelf/pigments'],
   pigment: ['/pigments/9'],

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 
-	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
 )
@@ -89,7 +88,11 @@ func (s *Studio) Uses(ctx context.Context, piece int64) (map[string]Use, error) 
 
 // ResetLearning forgets a technique's pours.
 func (s *Studio) ResetLearning(ctx context.Context, id string) error {
-	if _, ok := technique.Find(id); !ok {
+	book, err := s.Techniques(ctx)
+	if err != nil {
+		return err
+	}
+	if _, ok := book.Find(id); !ok {
 		return store.ErrNotFound
 	}
 	return s.store.ResetLearning(ctx, id, s.now())

@@ -40,6 +40,7 @@ type Plan struct {
 	HeatSafe time.Time
 	Cost     float64
 
+	pigments   map[int64]MixedPigment
 	Neighbours []Neighbour // of the first coat
 	Judgements []Judgement
 }
@@ -156,6 +157,9 @@ func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
 		return Plan{}, fmt.Errorf("the resin of %q: %w", p.Name, err)
 	}
 	stock := Stock{Product: product}
+	if stock.Book, err = s.Techniques(ctx); err != nil {
+		return Plan{}, err
+	}
 	if stock.Learned, err = s.Learned(ctx); err != nil {
 		return Plan{}, err
 	}
@@ -171,6 +175,7 @@ func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
 
 // Stock is what a plan draws on besides the piece itself.
 type Stock struct {
+	Book     technique.Book
 	Product  Product
 	Learned  map[string]Learned
 	Pigments map[int64]MixedPigment     // those the piece uses
@@ -187,8 +192,9 @@ func Reckon(p Piece, set Settings, stock Stock) (Plan, error) {
 		return plan, err
 	}
 	var ok bool
-	if plan.Technique, ok = technique.Find(p.Technique); !ok {
-		return plan, fmt.Errorf("there is no technique %q", p.Technique)
+	plan.pigments = stock.Pigments
+	if plan.Technique, ok = stock.Book.Find(p.Technique); !ok {
+		return plan, errors.New("its technique is no longer there; choose another")
 	}
 	if plan.Kinetics, err = product.Kinetics(); err != nil {
 		return plan, err

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 
-	"jevvo/internal/core/cure"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
@@ -26,6 +25,8 @@ type Product struct {
 	Price      float64 // of a kit, in the studio's money
 	Kit        units.Volume
 	Notes      string
+	Seen       []Seen // observations of this studio
+	UseOwn     bool   // its own fit is the clock, not the sheet
 }
 
 // NewProduct returns a product with the values a new form starts from.
@@ -102,11 +103,6 @@ func priceField() Field[Product] {
 
 // Values returns the product as typed text.
 func (p Product) Values(sys units.System) map[string]string { return productFields.values(&p, sys) }
-
-// Kinetics returns the product's calibrated clock constants.
-func (p Product) Kinetics() (cure.Kinetics, error) {
-	return cure.Calibrate(p.WorkingMinutes, p.HardHours)
-}
 
 // CostOf returns what a volume of the product costs.
 func (p Product) CostOf(v units.Volume) float64 {

@@ -142,7 +142,8 @@ func roomOf(rows []store.RoomReading, from time.Time, fallback units.Temperature
 			continue // too old to say anything
 		}
 		if n := len(readings); n > 0 && m <= readings[n-1].Minute {
-			continue // the clock stood still or went back
+			readings[n-1].Temperature = units.Temperature(r.Temp) // the later one holds
+			continue
 		}
 		readings = append(readings, cure.Reading{Minute: m, Temperature: units.Temperature(r.Temp)})
 	}

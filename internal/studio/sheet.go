@@ -32,6 +32,18 @@ type SheetLine struct {
 // bubbleMinutes are the passes of the first hour (common practice).
 var bubbleMinutes = []float64{15, 30, 45, 60}
 
+// BubbleLooks are the minutes after mixing of the looks for bubbles after the
+// pour.
+func BubbleLooks(c CoatPlan) []float64 {
+	var out []float64
+	for _, m := range bubbleMinutes {
+		if at := c.Fit.Ends + m; at < c.Clock.Window(cure.Stringy).From {
+			out = append(out, at)
+		}
+	}
+	return out
+}
+
 // Sheet lists the steps of every coat with their times.
 func (p Plan) Sheet() []SheetCoat {
 	var out []SheetCoat

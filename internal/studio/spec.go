@@ -123,6 +123,8 @@ type Spec struct {
 	// Things are the composition; empty while the technique's sketch stands in.
 	Things  []composition.Thing
 	Reserve units.Volume // clear kept ready for beds, veins and windows
+	// Silicone says that the cups that should open get a few drops of it.
+	Silicone bool
 
 	Room  units.Temperature
 	Start time.Time
@@ -193,7 +195,7 @@ var specFields = Fields[Spec]{
 	Field[Spec]{"technique", "Technique",
 		func(s *Spec, _ units.System) string { return s.Technique },
 		func(s *Spec, text string, _ units.System) (string, error) {
-			if _, ok := technique.Find(text); !ok {
+			if _, ok := technique.Find(text); !ok && !ownTechnique(text) { // a studio's own is looked up when the piece is reckoned
 				return "", fmt.Errorf("there is no technique %q", text)
 			}
 			s.Technique = text
@@ -204,6 +206,7 @@ var specFields = Fields[Spec]{
 	boolField("top", "Top coat", func(s *Spec) *bool { return &s.Top }),
 	filmField("top_film", "Top film", func(s *Spec) *units.Length { return &s.TopFilm }, 0.2, 25),
 	volumeField("reserve", "Clear reserve", func(s *Spec) *units.Volume { return &s.Reserve }, 0, 20_000),
+	boolField("silicone", "Silicone in the accents", func(s *Spec) *bool { return &s.Silicone }),
 	temperatureField("room", "Room", func(s *Spec) *units.Temperature { return &s.Room }, 5, 45),
 	momentField("start", "First pour", func(s *Spec) *time.Time { return &s.Start }),
 }

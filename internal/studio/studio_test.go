@@ -14,6 +14,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/device"
 	"jevvo/internal/store"
@@ -620,7 +621,7 @@ func BenchmarkReplan(b *testing.B) {
 	product := studio.NewProduct()
 	piece := studio.Piece{Spec: spec}
 	for b.Loop() {
-		if _, err := studio.Reckon(piece, set, studio.Stock{Product: product}); err != nil {
+		if _, err := studio.Reckon(piece, set, studio.Stock{Book: technique.Library, Product: product}); err != nil {
 			b.Fatal(err)
 		}
 	}

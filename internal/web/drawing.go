@@ -5,9 +5,11 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"time"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/surface"
+	"jevvo/internal/core/units"
 	"jevvo/internal/studio"
 )
 
@@ -111,14 +113,21 @@ func (d *Drawing) layOut(p studio.Plan, size, depth float64, fills map[string]st
 	d.Boards[len(d.Boards)-1].Last = true
 }
 
-// A clockChart shows a coat's windows as brackets over its steps, in a box
-// chartWidth wide.
+// A clockChart shows a coat's clock: how the resin thickens, its windows as
+// brackets, the steps and the torch passes on real time, and the room.
 type clockChart struct {
 	Coat    studio.CoatPlan
 	Windows []chartSpan
 	Steps   []chartSpan
+	Passes  []chartTick // looks for bubbles after the pour
 	Ticks   []chartTick
+	Curve   string // thickening, logarithmic, as SVG path data
+	Room    string
+	RoomLow string
+	RoomTop string
+	Thick   []chartTick // its scale, Y in X
 	Height  int
+	Base    float64 // bottom of the curve
 }
 
 type chartSpan struct {
@@ -126,6 +135,7 @@ type chartSpan struct {
 	X, W, Y float64
 	Late    bool
 	Waiting bool
+	Heats   bool
 	Open    bool // goes on beyond the chart
 	Label   string
 }
@@ -135,16 +145,21 @@ type chartTick struct {
 	Label string
 }
 
-// chartWidth is about the width the chart is shown at, so that its letters keep
-// their size.
-const chartWidth = 660.0
+// Sizes of a chart in its own units, about those it is shown at, so that its
+// letters keep their size.
+const (
+	chartWidth  = 660.0
+	curveHeight = 92.0
+	thickest    = 30.0 // c at the top of the curve
+)
 
 // chart scales the first hours of a coat's clock for drawing.
-func chart(c studio.CoatPlan) clockChart {
-	end := math.Max(c.Fit.Ends, c.Clock.Window(cure.Lacing).To) * 1.12
+func chart(c studio.CoatPlan, sys units.System) clockChart {
+	end := math.Max(c.Fit.Ends+62, c.Clock.Window(cure.Lacing).To) * 1.08
 	scale := chartWidth / end
-	out := clockChart{Coat: c}
-	y := 0.0
+	out := clockChart{Coat: c, Base: curveHeight}
+	out.curve(c, end, scale, sys)
+	y := curveHeight + 12
 	for _, phase := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding} {
 		w := c.Clock.Window(phase)
 		to := math.Min(w.To, end)
@@ -155,16 +170,45 @@ func chart(c studio.CoatPlan) clockChart {
 	y += 6
 	for _, s := range c.Fit.Steps {
 		out.Steps = append(out.Steps, chartSpan{Name: s.Name, X: s.From * scale, W: math.Max(3, (s.To-s.From)*scale), Y: y,
-			Late: s.Late > 0, Waiting: s.Waiting, Label: studio.Spoken(s.To - s.From)})
+			Late: s.Late > 0, Waiting: s.Waiting, Heats: s.Heats, Label: studio.Spoken(s.To - s.From)})
 		y += 22
+	}
+	for _, m := range studio.BubbleLooks(c) {
+		if m < end {
+			out.Passes = append(out.Passes, chartTick{m * scale, studio.Spoken(m)})
+		}
 	}
 	out.Height = int(y + 24)
 	step := tickStep(end)
 	for m := 0.0; m <= end; m += step {
-		out.Ticks = append(out.Ticks, chartTick{m * scale, studio.Spoken(m)})
+		out.Ticks = append(out.Ticks, chartTick{m * scale, c.Met.Add(time.Duration(m * float64(time.Minute))).Format("15:04")})
 	}
-	out.Ticks[0].Label = "parts meet"
 	return out
+}
+
+// curve draws how the resin thickens and how warm the room is.
+func (k *clockChart) curve(c studio.CoatPlan, end, scale float64, sys units.System) {
+	var thick, room strings.Builder
+	low, high := math.Inf(1), math.Inf(-1)
+	const points = 120
+	for i := range points + 1 {
+		t := float64(c.Clock.RoomAt(end * float64(i) / points))
+		low, high = math.Min(low, t), math.Max(high, t)
+	}
+	span := math.Max(2, high-low)
+	for i := range points + 1 {
+		m := end * float64(i) / points
+		v := cure.Thickening(c.Clock.Conversion(m))
+		if v <= thickest {
+			fmt.Fprintf(&thick, "%c%.1f %.1f", "ML"[min(1, thick.Len())], m*scale, curveHeight*(1-math.Log(v)/math.Log(thickest)))
+		}
+		fmt.Fprintf(&room, "%c%.1f %.1f", "ML"[min(1, i)], m*scale, curveHeight*(0.85-0.7*(float64(c.Clock.RoomAt(m))-low)/span))
+	}
+	k.Curve, k.Room = thick.String(), room.String()
+	k.RoomLow, k.RoomTop = units.Temperature(low).Text(sys), units.Temperature(high).Text(sys)
+	for _, v := range []float64{2, 5, 20} {
+		k.Thick = append(k.Thick, chartTick{curveHeight * (1 - math.Log(v)/math.Log(thickest)), fmt.Sprintf("%.0f× as thick", v)})
+	}
 }
 
 // tickStep returns a round number of minutes that gives about six ticks.

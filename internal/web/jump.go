@@ -59,6 +59,13 @@ func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
 	for _, p := range pigments {
 		add(jumpLink{p.Name, "pigment", "/pigments/" + strconv.FormatInt(p.ID, 10)})
 	}
+	book, err := s.studio.Techniques(c.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	for _, t := range book {
+		add(jumpLink{t.Name, "technique", "/techniques/" + t.ID})
+	}
 	for _, x := range sums {
 		add(jumpLink{x.Question, "sum", "/sums/" + x.Name})
 	}
@@ -73,6 +80,7 @@ var fixedLinks = []jumpLink{
 	{"Pieces", "page", "/pieces"},
 	{"Bench: what is wet", "page", "/bench"},
 	{"Palette from a picture", "page", "/palettes"},
+	{"Techniques", "page", "/techniques"},
 	{"Shelf of resins", "page", "/shelf"},
 	{"Shelf of pigments", "page", "/shelf/pigments"},
 	{"Sums", "page", "/sums"},

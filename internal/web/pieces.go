@@ -136,7 +136,11 @@ func (s *Server) choices(c *gin.Context) (choices, error) {
 		return choices{}, err
 	}
 	pigments, err := s.studio.Pigments(c.Request.Context())
-	return choices{products, technique.Library[:len(technique.Library)-1], pigments}, err
+	if err != nil {
+		return choices{}, err
+	}
+	book, err := s.studio.Techniques(c.Request.Context())
+	return choices{products, book.Coats(), pigments}, err
 }
 
 func (s *Server) newPiece(c *gin.Context) {
@@ -193,6 +197,15 @@ type piecePage struct {
 	Keys    []string // of all typed fields, to refresh what is said beside them
 	Live    bool     // only the changing parts are sent
 	Broken  string
+
+	Forecast studio.Forecast
+	Reliefs  []coatRelief
+}
+
+// A coatRelief is what would help a coat that does not fit.
+type coatRelief struct {
+	Coat string
+	Ways []studio.Relief
 }
 
 func (s *Server) piecePage(c *gin.Context, p studio.Piece, n studio.Notices) (piecePage, error) {
@@ -210,8 +223,14 @@ func (s *Server) piecePage(c *gin.Context, p studio.Piece, n studio.Notices) (pi
 		page.Plan = studio.Plan{Piece: p, Settings: page.Plan.Settings}
 	}
 	page.Drawing = draw(page.Plan)
+	if len(page.Coats) > 0 {
+		page.Forecast = page.Plan.Forecast(page.Coats[0])
+		for _, coat := range page.Coats {
+			page.Reliefs = append(page.Reliefs, coatRelief{coat.Name, page.Plan.Reliefs(coat, page.Choices.Products)})
+		}
+	}
 	for _, coat := range page.Coats {
-		page.Charts = append(page.Charts, chart(coat))
+		page.Charts = append(page.Charts, chart(coat, page.Settings.Units))
 	}
 	page.Values = p.Values(page.Settings.Units)
 	for k := range page.Values {

@@ -18,6 +18,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
@@ -185,6 +186,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"finite": func(v float64) bool { return !math.IsInf(v, 0) && !math.IsNaN(v) },
 		"add":    func(a, b int) int { return a + b },
 		"strip":  func(row int) int { return 17 * row }, // height of a row of windows
+		"safety": func(keys []string) []technique.Safety { return technique.SafetyNotes(keys...) },
 		"lower":  strings.ToLower,
 		"join":   strings.Join,
 		"other":  func(q interface{ Text(units.System) string }, sys units.System) string { return q.Text(sys.Other()) },

@@ -81,7 +81,7 @@ func (s *Server) routes() error {
 	s.engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	s.engine.GET("/", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/pieces") })
 	for _, area := range []func(*gin.Engine){s.pieceRoutes, s.jumpRoutes, s.shelfRoutes, s.sumRoutes, s.settingsRoutes, s.apiRoutes, s.levelRoutes, s.weighRoutes,
-		s.composeRoutes, s.mixerRoutes, s.paletteRoutes, s.benchRoutes} {
+		s.composeRoutes, s.mixerRoutes, s.paletteRoutes, s.benchRoutes, s.techniqueRoutes} {
 		area(s.engine)
 	}
 	return nil

@@ -5,7 +5,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"jevvo/internal/core/technique"
 	"jevvo/internal/studio"
 )
 
@@ -42,7 +41,12 @@ func (s *Server) settingsForm(c *gin.Context, status int, p settingsPage) {
 		s.fail(c, err)
 		return
 	}
-	for _, t := range technique.Library {
+	book, err := s.studio.Techniques(c.Request.Context())
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	for _, t := range book {
 		if l, ok := learned[t.ID]; ok {
 			p.Learned = append(p.Learned, learnedRow{t.ID, t.Name, l})
 		}

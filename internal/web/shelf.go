@@ -8,6 +8,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/cure"
 	"jevvo/internal/studio"
 )
 
@@ -25,6 +26,17 @@ func (s *Server) shelfRoutes(e *gin.Engine) {
 	e.POST("/shelf", s.saveProduct)
 	e.GET("/shelf/:id", s.showProduct)
 	e.POST("/shelf/:id", s.saveProduct)
+	e.POST("/shelf/:id/seen", s.observe)
+	e.POST("/shelf/:id/seen/:at/remove", func(c *gin.Context) {
+		at, err := strconv.Atoi(c.Param("at"))
+		if err != nil {
+			at = -1
+		}
+		s.backToProduct(c, s.studio.ForgetSeen(c.Request.Context(), id(c), at))
+	})
+	e.POST("/shelf/:id/own", func(c *gin.Context) {
+		s.backToProduct(c, s.studio.UseOwnTimes(c.Request.Context(), id(c), c.PostForm("own") == "yes"))
+	})
 	e.POST("/shelf/:id/retire", s.retire(s.studio.RetireProduct, true, "/shelf#product-"))
 	e.POST("/shelf/:id/return", s.retire(s.studio.RetireProduct, false, "/shelf#product-"))
 }
@@ -38,12 +50,58 @@ func (s *Server) showShelf(c *gin.Context) {
 	s.show(c, http.StatusOK, "shelf", Page{Title: "Shelf", Nav: "shelf", Data: products})
 }
 
+// A productPage is a resin's sheet and what the studio saw of it.
+type productPage struct {
+	formPage
+	Signs    []cure.Sign
+	Compared []studio.Comparison
+	Fit      cure.Refit
+}
+
 func (s *Server) productForm(c *gin.Context, status int, p studio.Product, values map[string]string, n studio.Notices) {
 	title := p.Name
 	if p.ID == 0 {
 		title = "New resin"
 	}
-	s.show(c, status, "product", Page{Title: title, Nav: "shelf", Data: formPage{Values: values, Notices: n, Product: p}})
+	page := productPage{formPage: formPage{Values: values, Notices: n, Product: p}, Signs: cure.Signs}
+	if len(p.Seen) > 0 {
+		var err error
+		if page.Compared, page.Fit, err = p.Compare(); err != nil {
+			s.opts.Log.Warn("fit the resin", "resin", p.Name, "error", err) // the sheet goes on
+		}
+	}
+	s.show(c, status, "product", Page{Title: title, Nav: "shelf", Data: page})
+}
+
+func (s *Server) backToProduct(c *gin.Context, err error) {
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/shelf/"+c.Param("id")+"#own")
+}
+
+// observe keeps what was seen of a resin; refused values stay in their fields.
+func (s *Server) observe(c *gin.Context) {
+	typed, ok := s.typed(c)
+	if !ok {
+		return
+	}
+	p, notices, err := s.studio.Observe(c.Request.Context(), id(c), typed)
+	if err != nil || notices.OK() {
+		s.backToProduct(c, err)
+		return
+	}
+	set, err := s.studio.Settings(c.Request.Context())
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	values := p.Values(set.Units)
+	for k, v := range typed {
+		values[k] = v
+	}
+	s.productForm(c, http.StatusUnprocessableEntity, p, values, notices)
 }
 
 func (s *Server) newProduct(c *gin.Context) {

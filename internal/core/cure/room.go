@@ -139,6 +139,9 @@ func (c *Clock) Viscosity(minute float64, mu25 units.Viscosity) units.Viscosity 
 	return mu25 * units.Viscosity(ViscosityFactor(c.room.At(minute))*Thickening(c.Conversion(minute)))
 }
 
+// RoomAt returns the room's temperature at the minute.
+func (c *Clock) RoomAt(minute float64) units.Temperature { return c.room.At(minute) }
+
 // Minute returns when α is reached.
 func (c *Clock) Minute(alpha float64) float64 {
 	want := c.kinetics.Seconds(alpha)

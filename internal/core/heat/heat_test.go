@@ -41,3 +41,22 @@ func TestHeatRefuses(t *testing.T) {
 	_, err = heat.MaxDwell(60, units.AbsoluteZero-1)
 	assert.Error(t, err)
 }
+
+// Passes: handbook 5 has 60 kW/m² for 0.5 s at 76 K; the slowest travel is the
+// spot over the longest dwell; cooling is the same law twice (Carslaw & Jaeger).
+func TestAPassOverABoard(t *testing.T) {
+	p, err := heat.PassOver(60, 0.5, 40, 160_000, 25)
+	require.NoError(t, err)
+	assert.InDelta(t, 101, float64(p.Surface), 0.5)
+	most, err := heat.MaxDwell(60, 25)
+	require.NoError(t, err)
+	assert.InDelta(t, 40/most, float64(p.Slowest), 1e-9)
+	assert.InDelta(t, 160_000./40/80, p.Time, 1e-9, "4 m of lane at 80 mm/s")
+	after, err := heat.Surface(60, p.Pause+0.5, 0)
+	require.NoError(t, err)
+	less, err := heat.Surface(60, p.Pause, 0)
+	require.NoError(t, err)
+	assert.InDelta(t, 10, float64(after-less), 1e-6, "what is left at the end of the pause")
+	_, err = heat.PassOver(60, 0, 40, 1, 25)
+	assert.Error(t, err)
+}
