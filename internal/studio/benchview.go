@@ -252,5 +252,8 @@ func (v *BenchView) strip(clock *cure.Clock) {
 	}
 }
 
+// RoomCurve is the room a rehearsal is judged by: the planned one.
+func (v BenchView) RoomCurve() cure.Room { return cure.Constant(v.Room) }
+
 // Temperature prints the room.
 func (v BenchView) Temperature(sys units.System) string { return v.RoomAt.Temperature.Text(sys) }

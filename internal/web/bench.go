@@ -73,6 +73,9 @@ func (s *Server) benchPage(ctx context.Context, b studio.Bench) (benchPage, erro
 	}
 	if plan, err := s.studio.Plan(ctx, b.PieceID); err == nil { // a piece that was removed since has no board to show
 		page.Drawing = draw(plan)
+		if b.Rehearsal {
+			page.Drawing = rehearsalBoard(page.Drawing, v)
+		}
 	}
 	return page, nil
 }
@@ -388,20 +391,31 @@ func (p benchPage) Rate() float64 {
 // Percent is how much of the coat is done.
 func (p benchPage) Percent() int { return 100 * p.Past / max(1, len(p.Steps)) }
 
-// On reports whether a colour of the board is poured yet in a rehearsal: what
-// the board shows fills as the steps are done.
-func (p benchPage) Poured() float64 {
-	if !p.Rehearsal {
-		return 1
-	}
-	total, done := 0, 0
-	for i, st := range p.Steps {
-		if st.Kind == studio.StepHands {
-			total++
-			if i < p.Past {
-				done++
+// rehearsalBoard shows what a rehearsal has poured so far: regions appear as
+// the steps that pour are done, and lace where a heat step met its window.
+func rehearsalBoard(d Drawing, v studio.BenchView) Drawing {
+	pours, poured, laced := 0, 0, 0
+	score := v.Bench.Score(v.RoomCurve())
+	for i, st := range v.Steps {
+		if st.Kind == studio.StepHands && !st.Heats {
+			pours++
+			if i < v.Past {
+				poured++
 			}
 		}
 	}
-	return float64(done) / float64(max(1, total))
+	laced = score.Heat
+	for i := range d.Boards {
+		b := &d.Boards[i]
+		n := len(b.Regions) * poured / max(1, pours)
+		b.Regions = b.Regions[:min(n, len(b.Regions))]
+		if n == 0 {
+			continue
+		}
+		for k := range 12 * laced { // the plastic-number sequence spreads evenly
+			x, y := math.Mod(0.7548776662*float64(k+1), 1), math.Mod(0.5698402910*float64(k+1), 1)
+			b.Lace = append(b.Lace, drawnCell{X: x * b.W, Y: y * b.H, R: math.Min(b.W, b.H) * (0.008 + 0.012*math.Mod(float64(k)*0.618, 1))})
+		}
+	}
+	return d
 }

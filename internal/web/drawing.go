@@ -30,6 +30,7 @@ type drawnBoard struct {
 	X, Y, W, H    float64
 	Path          string
 	Regions       []drawnRegion
+	Lace          []drawnCell // opened cells, of a rehearsal
 	Rim, Dam      bool
 	Depth         float64
 	Width, Height string
@@ -39,6 +40,8 @@ type drawnBoard struct {
 }
 
 type drawnRegion struct{ Path, Fill string }
+
+type drawnCell struct{ X, Y, R float64 }
 
 // draw lays the plan's boards out on a mat, the sides shown as the band they
 // would make if folded down.

@@ -28,12 +28,17 @@ import (
 
 // A site is the application on its own database.
 type site struct {
-	t      *testing.T
+	t      testing.TB
 	server *httptest.Server
 	studio *studio.Studio
 }
 
 func open(t *testing.T) *site {
+	t.Helper()
+	return openSite(t)
+}
+
+func openSite(t testing.TB) *site {
 	t.Helper()
 	ctx := context.Background()
 	db, err := store.Open(ctx, filepath.Join(t.TempDir(), "jevvo.db"))

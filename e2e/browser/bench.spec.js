@@ -1,0 +1,100 @@
+import { test, expect } from '../fixtures.js';
+
+const step = (page) => page.locator('.bench-step');
+
+async function begin(page, program, name = 'Start') {
+  await page.goto(`${program.url}/pieces/1/bench`);
+  await page.getByRole('button', { name, exact: true }).first().click();
+  await expect(step(page)).toHaveText('Lay out');
+}
+
+test('a coat is led by one key, and goes on after a reload and a kill', async ({ page, program }) => {
+  await begin(page, program);
+  const address = page.url();
+  await page.keyboard.press(' ');
+  await expect(page.getByRole('button', { name: 'The parts meet now' })).toBeVisible();
+  await page.keyboard.press(' ');
+  await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
+  await expect(step(page)).toHaveText('Mix');
+  await page.keyboard.press(' ');
+  await expect(step(page)).toHaveText('Colour the cups');
+  await expect(page.locator('#countdown')).toContainText(':');
+  await page.keyboard.press('s');
+  await expect(step(page)).toHaveText('Spread the bed');
+  await page.keyboard.press('u');
+  await expect(step(page)).toHaveText('Colour the cups');
+  await page.reload();
+  await expect(step(page)).toHaveText('Colour the cups');
+  const { port } = new URL(program.url);
+  await page.goto('about:blank'); // no stream is open while the program is away
+  await program.kill('SIGKILL');
+  await program.start(Number(port));
+  await page.goto(address);
+  await expect(step(page)).toHaveText('Colour the cups');
+  await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
+});
+
+test('a second screen follows, and a late press does nothing twice', async ({ page, program, context, watch }) => {
+  await begin(page, program);
+  const other = await context.newPage();
+  watch(other);
+  await other.goto(page.url());
+  await expect(step(other)).toHaveText('Lay out');
+  await page.keyboard.press(' ');
+  await expect(step(other)).toHaveText('Mix');
+  await page.getByLabel('Note').fill('cold hands');
+  await page.getByRole('button', { name: 'Keep it' }).first().click();
+  await expect(other.locator('.bench-notes')).toContainText('cold hands');
+  await expect(other.locator('.bench-progress')).toHaveAttribute('value', '1');
+});
+
+test('targets are large enough for a knuckle', async ({ page, program }) => {
+  await begin(page, program);
+  for (const name of ['Done', 'Skip', 'Take back']) {
+    const { height, width } = await page.getByRole('button', { name, exact: true }).boundingBox();
+    expect(Math.min(height, width), name).toBeGreaterThanOrEqual(64);
+  }
+});
+
+test('a typed room moves the clock, and a spoiled sensor is said', async ({ page, program }) => {
+  await begin(page, program);
+  await page.getByLabel('Room, typed').fill('26 C');
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await expect(page.locator('.bench-clocks')).toContainText('26 °C');
+  await page.getByText('Simulated room sensor').click();
+  await page.getByRole('button', { name: 'Loosen the probe' }).click();
+  await page.goto(`${program.url}/bench`);
+  await expect(page.locator('.wet')).toContainText('Ebb tide');
+});
+
+test('a rehearsal runs fast, is scored and stays apart', async ({ page, program }) => {
+  await begin(page, program, 'Rehearse 60 times as fast');
+  await expect(page.locator('.rehearsing')).toContainText('60×');
+  await expect(async () => {
+    await page.keyboard.press('s');
+    await expect(step(page)).toHaveText('The rehearsal is over.', { timeout: 100 });
+  }).toPass({ intervals: [30], timeout: 40_000 });
+  await page.goto(`${program.url}/bench`);
+  await expect(page.getByText('Nothing is wet.')).toBeVisible();
+});
+
+test('a technique is copied and made the studio’s own', async ({ page, program }) => {
+  await page.goto(`${program.url}/techniques/flow`);
+  await page.getByRole('button', { name: 'Copy it to make it ours' }).click();
+  await page.getByLabel('Name').fill('Slow river');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.goto(`${program.url}/pieces/1`);
+  await page.getByLabel('Technique').selectOption({ label: 'Slow river' });
+  await expect(page.locator('caption').first()).toContainText('Slow river');
+});
+
+test('own observations stand beside the sheet', async ({ page, program }) => {
+  await page.goto(`${program.url}/shelf/1`);
+  await page.getByLabel('What was seen').selectOption({ label: 'it stopped lacing' });
+  await page.getByLabel('After the parts met').fill('30 min');
+  await page.getByLabel('Room meanwhile').fill('25 C');
+  await page.locator('#own').getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByRole('columnheader', { name: 'By this studio' })).toBeVisible();
+  await page.getByRole('button', { name: 'Go by this studio’s times' }).or(page.getByRole('button', { name: "Go by this studio's times" })).click();
+  await expect(page.getByRole('button', { name: 'Go by the sheet again' })).toBeVisible();
+});
