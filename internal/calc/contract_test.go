@@ -35,6 +35,7 @@ var contract = map[string]struct{ request, example, answer string }{
 	"delta-e":       {"lab1 lab2", `{"lab1":[1,1,1],"lab2":[1,1,1]}`, "ciede2000"},
 	"blend":         {"parts", `{"parts":[{"srgb":"#112233","amount":1}]}`, "lab srgb"},
 	"cells":         {"interface_mn_m lower surface_mn_m upper wavelength_mm", `{"lower":{"film_mm":1,"viscosity_mpas":1000,"density_kg_m3":1100},"upper":{"film_mm":1,"viscosity_mpas":1000,"density_kg_m3":1160},"wavelength_mm":5}`, "eigenvalues_per_s growth_at_wavelength_per_s growth_per_s spacing_mm"},
+	"schedule":      {"open pieces shelf_slots start", `{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"08:00","to":"12:00"}],"shelf_slots":1,"pieces":[]}`, "feasible last_end late_min lower_bound_end reasons tasks"},
 	"portion":       {"coat_ml cup_loss_ml cups product scale_step_g", `{"product":{},"coat_ml":10,"cups":[{"name":"a","share":1}]}`, "a_g b_g cups"},
 }
 

@@ -1,0 +1,206 @@
+package calc
+
+import (
+	"errors"
+	"fmt"
+	"time"
+
+	"jevvo/internal/core/schedule"
+)
+
+type scheduleRequest struct {
+	Start string `json:"start" required:"true" description:"local time, 2026-03-02T08:00"`
+	Open  []struct {
+		Day  string `json:"day" required:"true" enum:"mon,tue,wed,thu,fri,sat,sun"`
+		From string `json:"from" required:"true" description:"08:00"`
+		To   string `json:"to" required:"true" description:"12:00"`
+	} `json:"open" required:"true" maxItems:"200"`
+	Shelf  *int `json:"shelf_slots" minimum:"0" maximum:"10000" description:"no limit when left out"`
+	Pieces []struct {
+		ID    string  `json:"id" required:"true" minLength:"1"`
+		Due   *string `json:"due" nullable:"true" description:"local time or day"`
+		Tasks []struct {
+			ID    string `json:"id" required:"true" minLength:"1"`
+			Hands int    `json:"hands_min" required:"true" minimum:"0" maximum:"10080"`
+			After []struct {
+				Task string `json:"task" required:"true"`
+				Min  int    `json:"min_min" default:"0" minimum:"0" maximum:"1581120"`
+				Max  *int   `json:"max_min" nullable:"true" minimum:"0" maximum:"1581120"`
+			} `json:"after"`
+			Slot string `json:"slot" enum:",take,hold,free"`
+		} `json:"tasks" required:"true"`
+	} `json:"pieces" required:"true" maxItems:"2000"`
+}
+
+type scheduleAnswer struct {
+	Feasible bool           `json:"feasible"`
+	Tasks    []scheduleTask `json:"tasks"`
+	Late     int            `json:"late_min"`
+	LastEnd  *string        `json:"last_end" nullable:"true" description:"null when nothing is planned"`
+	Bound    *string        `json:"lower_bound_end" nullable:"true"`
+	Reasons  []string       `json:"reasons"`
+}
+
+type scheduleTask struct {
+	Piece string `json:"piece"`
+	Task  string `json:"task"`
+	Start string `json:"start"`
+	End   string `json:"end"`
+}
+
+const localMinute = "2006-01-02T15:04"
+
+// scheduleDays is how far ahead opening hours are laid out.
+const scheduleDays = 2 * 366
+
+// readLocal reads a local time, or a day as its last minute.
+func readLocal(field, text string) (time.Time, error) {
+	for _, layout := range []string{localMinute, "2006-01-02T15:04:05"} {
+		if t, err := time.Parse(layout, text); err == nil {
+			return t, nil
+		}
+	}
+	if t, err := time.Parse(time.DateOnly, text); err == nil {
+		return t.AddDate(0, 0, 1), nil
+	}
+	return time.Time{}, FieldError{field, fmt.Sprintf("%q is not a local time like 2026-03-02T08:00", text)}
+}
+
+func scheduled(r scheduleRequest) (scheduleAnswer, error) {
+	start, err := readLocal("start", r.Start)
+	if err != nil {
+		return scheduleAnswer{}, err
+	}
+	p := schedule.Problem{}
+	if p.Open, err = r.hours(start); err != nil {
+		return scheduleAnswer{}, err
+	}
+	if r.Shelf != nil {
+		p.Shelf = []int{*r.Shelf}
+	}
+	if p.Pieces, err = r.pieces(start); err != nil {
+		return scheduleAnswer{}, err
+	}
+	if err := p.Check(); err != nil {
+		return scheduleAnswer{}, at("pieces", err)
+	}
+	plan, err := schedule.Solve(p, schedule.Settings{})
+	feasible := err == nil
+	if err != nil && !errors.Is(err, schedule.ErrInfeasible) {
+		return scheduleAnswer{}, err
+	}
+	a := scheduleAnswer{Feasible: feasible, Tasks: []scheduleTask{}, Reasons: []string{}}
+	for _, reason := range schedule.Explain(p, plan, feasible, schedule.Settings{}) {
+		a.Reasons = append(a.Reasons, reason.Text)
+	}
+	if !feasible {
+		return a, nil
+	}
+	stamp := func(m int) string { return start.Add(time.Duration(m) * time.Minute).Format(localMinute) }
+	n := 0
+	for i, piece := range p.Pieces {
+		for k, t := range piece.Tasks {
+			n++
+			s := plan.Starts[i][k]
+			a.Tasks = append(a.Tasks, scheduleTask{piece.ID, t.ID, stamp(s), stamp(s + t.Hands)})
+		}
+	}
+	if n > 0 {
+		last, bound := stamp(plan.LastEnd), stamp(plan.Bound)
+		a.Late, a.LastEnd, a.Bound = plan.Late, &last, &bound
+	}
+	return a, nil
+}
+
+// hours lays the weekly opening hours out in minutes after the start.
+func (r scheduleRequest) hours(start time.Time) ([]schedule.Interval, error) {
+	type span struct{ from, to int }
+	week := map[time.Weekday][]span{}
+	names := []string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}
+	for i, o := range r.Open {
+		field := fmt.Sprintf("open.%d", i)
+		from, err1 := minuteOfDay(o.From)
+		to, err2 := minuteOfDay(o.To)
+		if err := errors.Join(err1, err2); err != nil {
+			return nil, FieldError{field, "hours look like 08:00"}
+		}
+		if to <= from {
+			return nil, FieldError{field, "must close after it opens"}
+		}
+		for day, name := range names {
+			if name == o.Day {
+				week[time.Weekday(day)] = append(week[time.Weekday(day)], span{from, to})
+			}
+		}
+	}
+	var out []schedule.Interval
+	midnight := start.Truncate(24 * time.Hour)
+	for d := range scheduleDays {
+		day := midnight.AddDate(0, 0, d)
+		base := int(day.Sub(start).Minutes())
+		for _, s := range week[day.Weekday()] {
+			if v := (schedule.Interval{From: max(0, base+s.from), To: base + s.to}); v.From < v.To {
+				out = append(out, v)
+			}
+		}
+	}
+	return schedule.Union(out), nil
+}
+
+func minuteOfDay(text string) (int, error) {
+	if text == "24:00" {
+		return 24 * 60, nil
+	}
+	t, err := time.Parse("15:04", text)
+	return t.Hour()*60 + t.Minute(), err
+}
+
+func (r scheduleRequest) pieces(start time.Time) ([]schedule.Piece, error) {
+	seen := map[string]bool{}
+	var out []schedule.Piece
+	for i, p := range r.Pieces {
+		field := fmt.Sprintf("pieces.%d", i)
+		if seen[p.ID] {
+			return nil, FieldError{field + ".id", fmt.Sprintf("there are two pieces %q", p.ID)}
+		}
+		seen[p.ID] = true
+		piece := schedule.Piece{ID: p.ID, Due: schedule.NoDue}
+		if p.Due != nil {
+			due, err := readLocal(field+".due", *p.Due)
+			if err != nil {
+				return nil, err
+			}
+			piece.Due = int(due.Sub(start).Minutes())
+		}
+		places := map[string]int{}
+		for k, t := range p.Tasks {
+			if _, twice := places[t.ID]; twice {
+				return nil, FieldError{fmt.Sprintf("%s.tasks.%d.id", field, k), fmt.Sprintf("there are two tasks %q", t.ID)}
+			}
+			places[t.ID] = k
+		}
+		for k, t := range p.Tasks {
+			task := schedule.Task{ID: t.ID, Hands: t.Hands, Take: t.Slot == "take", Free: t.Slot == "free"}
+			for m, w := range t.After {
+				other, ok := places[w.Task]
+				if !ok || other == k {
+					return nil, FieldError{fmt.Sprintf("%s.tasks.%d.after.%d.task", field, k, m), fmt.Sprintf("there is no other task %q in this piece", w.Task)}
+				}
+				wait := schedule.Wait{After: other, Min: w.Min, Max: schedule.NoMax}
+				if w.Max != nil {
+					if wait.Max = *w.Max; wait.Max < wait.Min {
+						return nil, FieldError{fmt.Sprintf("%s.tasks.%d.after.%d.max_min", field, k, m), "is shorter than the least wait"}
+					}
+				}
+				task.Waits = append(task.Waits, wait)
+			}
+			piece.Tasks = append(piece.Tasks, task)
+		}
+		out = append(out, piece)
+	}
+	return out, nil
+}
+
+func init() {
+	define("schedule", "Plan the days of one painter over several pieces", scheduled)
+}

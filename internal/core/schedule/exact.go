@@ -1,0 +1,290 @@
+package schedule
+
+// job is a task with its number in the whole problem.
+type job struct {
+	piece, task int
+	Task
+}
+
+// network is the problem as numbered jobs with their constraints both ways.
+type network struct {
+	Problem
+	calendar
+	jobs   []job
+	number [][]int // of each piece's tasks
+	// lower[i] are the jobs that must end before i, with the least wait; upper[i]
+	// those whose longest wait bounds i from below once they are placed.
+	lower, upper [][]edge
+	// strict are the hours in which tasks that others must soon follow can lie,
+	// wide the opening hours without them.
+	strict, wide calendar
+}
+
+type edge struct{ to, wait int }
+
+func newNetwork(p Problem) *network {
+	n := &network{Problem: p, calendar: newCalendar(p.Open)}
+	for i, piece := range p.Pieces {
+		numbers := make([]int, len(piece.Tasks))
+		for k, t := range piece.Tasks {
+			numbers[k] = len(n.jobs)
+			n.jobs = append(n.jobs, job{i, k, t})
+		}
+		n.number = append(n.number, numbers)
+	}
+	n.lower, n.upper = make([][]edge, len(n.jobs)), make([][]edge, len(n.jobs))
+	for j, t := range n.jobs {
+		for _, w := range t.Waits {
+			before := n.number[t.piece][w.After]
+			n.lower[j] = append(n.lower[j], edge{before, w.Min})
+			if w.Max != NoMax {
+				n.upper[before] = append(n.upper[before], edge{j, w.Max})
+			}
+		}
+	}
+	strict := n.narrowHours()
+	n.strict, n.wide = newCalendar(strict), newCalendar(without(p.Open, strict))
+	return n
+}
+
+// place is the earliest start at or after t that a job's own calendar allows.
+func (n *network) place(j, t int) int {
+	job := &n.jobs[j]
+	if job.Fixed != nil {
+		if t <= *job.Fixed {
+			return *job.Fixed
+		}
+		return never
+	}
+	return n.fit(max(t, job.NotIn), job.Hands)
+}
+
+// search is a depth-first branch and bound over the orders of the jobs.
+type search struct {
+	*network
+	start  []int
+	placed []bool
+	order  []int
+	held   []int // places in use by class
+	best   Plan
+	have   bool
+	nodes  int
+	limit  int
+	earl   []int // scratch
+}
+
+// exact tries every order worth trying. It returns false when it ran out of
+// nodes before it was done.
+func (n *network) exact(best Plan, have bool, limit int) (Plan, bool, bool) {
+	s := &search{network: n, start: make([]int, len(n.jobs)), placed: make([]bool, len(n.jobs)), held: make([]int, len(n.Shelf)),
+		best: best, have: have, limit: limit, earl: make([]int, len(n.jobs))}
+	s.branch(0)
+	return s.best, s.have, s.nodes < s.limit
+}
+
+func (s *search) branch(last int) {
+	if s.nodes++; s.nodes >= s.limit {
+		return
+	}
+	if len(s.order) == len(s.jobs) {
+		plan := s.plan(s.start)
+		if !s.have || plan.better(s.best) {
+			s.best, s.have = plan, true
+		}
+		return
+	}
+	if s.hopeless() {
+		return
+	}
+	candidates := s.candidates()
+	for _, j := range candidates {
+		saved := append([]int(nil), s.start...)
+		if s.push(j) {
+			s.branch(s.start[j])
+		}
+		s.pop(j)
+		copy(s.start, saved)
+	}
+}
+
+// candidates are the jobs whose predecessors are placed, earliest first.
+func (s *search) candidates() []int {
+	var out []int
+	for j := range s.jobs {
+		if !s.placed[j] && s.ready(j) {
+			out = append(out, j)
+		}
+	}
+	// earl was filled by hopeless
+	for i := range out {
+		for k := i; k > 0 && s.earl[out[k]] < s.earl[out[k-1]]; k-- {
+			out[k], out[k-1] = out[k-1], out[k]
+		}
+	}
+	return out
+}
+
+func (s *search) ready(j int) bool {
+	for _, e := range s.lower[j] {
+		if !s.placed[e.to] {
+			return false
+		}
+	}
+	job := &s.jobs[j]
+	if job.Take && len(s.Shelf) > 0 {
+		piece := &s.Pieces[job.piece]
+		return s.held[piece.Shelf]+piece.places() <= s.Shelf[piece.Shelf]
+	}
+	return true
+}
+
+func (p Piece) places() int { return max(1, p.Places) }
+
+// push appends a job to the order and brings all starts to the earliest
+// solution; false when there is none.
+func (s *search) push(j int) bool {
+	s.placed[j] = true
+	s.order = append(s.order, j)
+	s.hold(j, 1)
+	return s.settle(j)
+}
+
+func (s *search) pop(j int) {
+	s.placed[j] = false
+	s.order = s.order[:len(s.order)-1]
+	s.hold(j, -1)
+}
+
+func (s *search) hold(j, by int) {
+	job := &s.jobs[j]
+	if len(s.Shelf) == 0 || job.Take == job.Free { // neither, or both at once
+		return
+	}
+	if job.Free {
+		by = -by
+	}
+	piece := &s.Pieces[job.piece]
+	s.held[piece.Shelf] += by * piece.places()
+}
+
+// settle raises starts until every constraint among the placed jobs holds.
+func (s *search) settle(j int) bool {
+	at := 0
+	for _, e := range s.lower[j] {
+		at = max(at, s.start[e.to]+s.jobs[e.to].Hands+e.wait)
+	}
+	if k := len(s.order); k > 1 && !s.jobs[j].Done {
+		prev := s.order[k-2]
+		at = max(at, s.start[prev]+s.jobs[prev].Hands)
+	}
+	s.start[j] = s.place(j, at)
+	if s.start[j] >= never {
+		return false
+	}
+	for changed := true; changed; {
+		changed = false
+		for k, a := range s.order {
+			need := s.start[a]
+			for _, e := range s.lower[a] {
+				need = max(need, s.start[e.to]+s.jobs[e.to].Hands+e.wait)
+			}
+			for _, e := range s.upper[a] { // a later task's longest wait pulls this one up
+				if s.placed[e.to] {
+					need = max(need, s.start[e.to]-e.wait-s.jobs[a].Hands)
+				}
+			}
+			if k > 0 && !s.jobs[a].Done {
+				prev := s.order[k-1]
+				need = max(need, s.start[prev]+s.jobs[prev].Hands)
+			}
+			if need > s.start[a] {
+				if s.start[a] = s.place(a, need); s.start[a] >= never {
+					return false
+				}
+				changed = true
+			}
+		}
+	}
+	return true
+}
+
+// hopeless reckons the earliest each open job can start and reports whether
+// even that is no better than the best plan.
+func (s *search) hopeless() bool {
+	end, work := 0, 0
+	if k := len(s.order); k > 0 {
+		end = s.start[s.order[k-1]] + s.jobs[s.order[k-1]].Hands
+	}
+	for j := range s.jobs {
+		if s.placed[j] {
+			s.earl[j] = s.start[j]
+		} else {
+			s.earl[j] = s.place(j, end)
+			work += s.jobs[j].Hands
+		}
+	}
+	for changed := true; changed; {
+		changed = false
+		for j := range s.jobs {
+			if s.placed[j] {
+				continue
+			}
+			need := s.earl[j]
+			for _, e := range s.lower[j] {
+				need = max(need, s.earl[e.to]+s.jobs[e.to].Hands+e.wait)
+			}
+			if need > s.earl[j] {
+				if s.earl[j] = s.place(j, need); s.earl[j] >= never {
+					return true
+				}
+				changed = true
+			}
+		}
+	}
+	if !s.have {
+		return false
+	}
+	late, last := 0, s.after(end, work)
+	for i, piece := range s.Pieces {
+		done := 0
+		for k := range piece.Tasks {
+			j := s.number[i][k]
+			done = max(done, s.earl[j]+s.jobs[j].Hands)
+		}
+		late += max(0, done-piece.Due)
+		last = max(last, done)
+	}
+	return late > s.best.Late || (late == s.best.Late && last > s.best.LastEnd) ||
+		(late == s.best.Late && last == s.best.LastEnd && s.best.Sessions <= 1)
+}
+
+// plan reads the goals off a set of starts.
+func (n *network) plan(start []int) Plan {
+	p := Plan{Starts: make([][]int, len(n.Pieces))}
+	for i, piece := range n.Pieces {
+		p.Starts[i] = make([]int, len(piece.Tasks))
+		done := 0
+		for k, t := range piece.Tasks {
+			at := start[n.number[i][k]]
+			p.Starts[i][k] = at
+			done = max(done, at+t.Hands)
+		}
+		p.LastEnd = max(p.LastEnd, done)
+		if len(piece.Tasks) > 0 {
+			p.Late += max(0, done-piece.Due)
+		}
+	}
+	p.Sessions = n.sessions(start)
+	return p
+}
+
+// better compares by the goals in their order.
+func (p Plan) better(q Plan) bool {
+	switch {
+	case p.Late != q.Late:
+		return p.Late < q.Late
+	case p.LastEnd != q.LastEnd:
+		return p.LastEnd < q.LastEnd
+	}
+	return p.Sessions < q.Sessions
+}

@@ -1,0 +1,297 @@
+package schedule
+
+import (
+	"cmp"
+	"math/rand/v2"
+	"slices"
+)
+
+// Settings of a search; the zero value is ready.
+type Settings struct {
+	Exact int // jobs up to which all orders are tried; 12 when 0
+	Nodes int // of the exact search at most; 300 000 when 0
+	Tries int // orders of pieces the search tries at most; by the size when 0
+}
+
+// Solve plans a problem. Equal problems get equal plans.
+func Solve(p Problem, s Settings) (Plan, error) {
+	if err := p.Check(); err != nil {
+		return Plan{}, err
+	}
+	for _, piece := range p.Pieces {
+		if piece.Circle() != nil {
+			return Plan{}, ErrInfeasible
+		}
+	}
+	n := newNetwork(p)
+	if len(n.jobs) == 0 {
+		return Plan{Starts: make([][]int, len(p.Pieces)), Proven: true}, nil
+	}
+	best, have := n.improve(s)
+	open := 0
+	for _, j := range n.jobs {
+		if j.Fixed == nil {
+			open++
+		}
+	}
+	best.Bound = n.bound()
+	if exact := cmp.Or(s.Exact, 12); open <= exact {
+		found, ok, done := n.exact(best, have, cmp.Or(s.Nodes, 300_000))
+		if ok {
+			found.Bound = best.Bound
+			if done {
+				found.Bound, found.Proven = found.LastEnd, true
+			}
+			best, have = found, true
+		}
+	}
+	if !have {
+		return Plan{}, ErrInfeasible
+	}
+	if best.Late == 0 && best.LastEnd == best.Bound {
+		best.Proven = true
+	}
+	return best, nil
+}
+
+// sessions counts runs of pours with the same mix in order of time.
+func (n *network) sessions(start []int) int {
+	var pours []int
+	for j, t := range n.jobs {
+		if t.Mix != "" && !t.Done {
+			pours = append(pours, j)
+		}
+	}
+	slices.SortStableFunc(pours, func(a, b int) int { return start[a] - start[b] })
+	count := 0
+	for i, j := range pours {
+		if i == 0 || n.jobs[j].Mix != n.jobs[pours[i-1]].Mix || n.openBetween(start[pours[i-1]]+n.jobs[pours[i-1]].Hands, start[j]) > sessionGap {
+			count++
+		}
+	}
+	return count
+}
+
+// sessionGap is how many open minutes may lie between two pours of the same
+// mix for them to be one session (common practice).
+const sessionGap = 30
+
+// openBetween is open time between two minutes.
+func (c calendar) openBetween(a, b int) int {
+	at := func(t int) int {
+		i := c.index(t)
+		if i == len(c.open) {
+			return c.until[i]
+		}
+		return c.until[i] + max(0, t-c.open[i].From)
+	}
+	return max(0, at(b)-at(a))
+}
+
+// bound is a minute before which no plan ends: every piece by itself; all the
+// work one after the other with the shortest ways in and out (after Jackson
+// 1955); the same for the narrow tasks in the hours they can lie in; and the
+// stays on each shelf side by side on all its places.
+func (n *network) bound() int {
+	alone := 0
+	all, narrow := newLoad(), newLoad()
+	stays := make([]load, len(n.Shelf))
+	for i := range stays {
+		stays[i] = newLoad()
+	}
+	for i := range n.Pieces {
+		starts, ok := n.alone(i)
+		if !ok {
+			continue
+		}
+		piece := &n.Pieces[i]
+		last, any := n.tails(i, true), n.tails(i, false)
+		for k, t := range piece.Tasks {
+			alone = max(alone, starts[k]+t.Hands)
+			if t.Fixed != nil || t.Hands == 0 {
+				continue
+			}
+			all.add(t.Hands, starts[k], last[k])
+			if piece.narrow(k) {
+				narrow.add(t.Hands, starts[k], any[k])
+			}
+		}
+		if take, free := piece.stay(); take >= 0 && free >= 0 && len(n.Shelf) > 0 && piece.Tasks[take].Fixed == nil {
+			least := any[take] - any[free] + piece.Tasks[take].Hands
+			stays[piece.Shelf].add(least*piece.places(), starts[take], any[free])
+		}
+	}
+	alone = max(alone, all.end(n.calendar.after), narrow.end(n.strict.after))
+	for class, l := range stays {
+		places := max(1, n.Shelf[class])
+		alone = max(alone, l.end(func(t, work int) int { return t + (work+places-1)/places }))
+	}
+	return alone
+}
+
+// A load is work that has to be packed into some hours: how much, how early it
+// can begin and the least that follows whatever of it comes last.
+type load struct{ work, head, tail int }
+
+func newLoad() load { return load{0, never, never} }
+
+func (l *load) add(work, head, tail int) {
+	l.work, l.head, l.tail = l.work+work, min(l.head, head), min(l.tail, tail)
+}
+
+func (l load) end(pack func(t, work int) int) int {
+	if l.work == 0 || l.tail >= never {
+		return 0
+	}
+	if at := pack(l.head, l.work); at < never {
+		return at + l.tail
+	}
+	return 0
+}
+
+// alone plans a piece as if it were the only one: no task can start earlier.
+func (n *network) alone(i int) ([]int, bool) {
+	b := &board{network: n, busy: newBusy(nil)}
+	return b.insert(i, false)
+}
+
+// tails returns for each task the least time from its end to the end of its
+// piece. With last it is never where other work follows: such a task is not
+// the last of all work.
+func (n *network) tails(i int, last bool) []int {
+	piece := &n.Pieces[i]
+	out := make([]int, len(piece.Tasks))
+	for changed := true; changed; { // ends: there is no circle
+		changed = false
+		for k, t := range piece.Tasks {
+			rest := min(never, t.Hands+out[k])
+			if last && t.Hands > 0 {
+				rest = never
+			}
+			for _, w := range t.Waits {
+				if v := min(never, w.Min+rest); v > out[w.After] {
+					out[w.After], changed = v, true
+				}
+			}
+		}
+	}
+	return out
+}
+
+// improve plans piece after piece, each as early as the others leave room, and
+// searches for a better order of the pieces.
+func (n *network) improve(s Settings) (Plan, bool) {
+	orders := n.firstOrders()
+	var best Plan
+	var bestOrder []int
+	have := false
+	tries := cmp.Or(s.Tries, max(300, 260_000/max(1, len(n.jobs))))
+	leave := false // tasks of any hour leave the narrow hours to the others
+	try := func(order []int) bool {
+		tries--
+		start, ok := n.build(order, leave)
+		if !ok {
+			return false
+		}
+		if plan := n.plan(start); !have || plan.better(best) {
+			best, bestOrder, have = plan, slices.Clone(order), true
+			return true
+		}
+		return false
+	}
+	keeping := false
+	for _, way := range []bool{false, true} {
+		leave = way
+		for _, o := range orders {
+			if try(o) {
+				keeping = way
+			}
+		}
+	}
+	leave = keeping
+	if !have {
+		return best, false
+	}
+	bound := n.bound()
+	random := rand.New(rand.NewPCG(1955, uint64(len(n.jobs)))) // fixed: equal problems, equal plans
+	for stale := 0; tries > 0 && stale < 100*len(bestOrder)+200; stale++ {
+		if best.Late == 0 && best.LastEnd <= bound && best.Sessions <= 1 {
+			break
+		}
+		next := slices.Clone(bestOrder)
+		if len(next) < 2 {
+			break
+		}
+		a, b := random.IntN(len(next)), random.IntN(len(next))
+		switch random.IntN(3) {
+		case 0:
+			next[a], next[b] = next[b], next[a]
+		case 1:
+			next = moved(next, a, b)
+		default: // a piece that ends last, or late, comes earlier
+			a = slices.Index(next, n.worst(best, random.IntN(3)))
+			next = moved(next, a, random.IntN(a+1))
+		}
+		if try(next) {
+			stale = 0
+		}
+	}
+	return best, true
+}
+
+func moved(order []int, from, to int) []int {
+	v := order[from]
+	return slices.Insert(slices.Delete(order, from, from+1), to, v)
+}
+
+// worst returns the piece that is the most late, or ends the latest, after
+// skipping some.
+func (n *network) worst(p Plan, skip int) int {
+	order := make([]int, len(n.Pieces))
+	ends := make([]int, len(n.Pieces))
+	for i := range order {
+		order[i] = i
+		ends[i] = p.End(n.Problem, i)
+	}
+	slices.SortStableFunc(order, func(a, b int) int {
+		return cmp.Or(cmp.Compare(max(0, ends[b]-n.Pieces[b].Due), max(0, ends[a]-n.Pieces[a].Due)), cmp.Compare(ends[b], ends[a]))
+	})
+	return order[min(skip, len(order)-1)]
+}
+
+// firstOrders are the rules the search begins with: by due day, by slack, by
+// how long a piece takes alone, by mix.
+func (n *network) firstOrders() [][]int {
+	size := len(n.Pieces)
+	ends := make([]int, size)
+	mixes := make([]string, size)
+	for i := range n.Pieces {
+		if starts, ok := n.alone(i); ok {
+			for k, t := range n.Pieces[i].Tasks {
+				ends[i] = max(ends[i], starts[k]+t.Hands)
+			}
+		}
+		for _, t := range n.Pieces[i].Tasks {
+			if t.Mix != "" {
+				mixes[i] = t.Mix
+				break
+			}
+		}
+	}
+	by := func(key func(a, b int) int) []int {
+		order := make([]int, size)
+		for i := range order {
+			order[i] = i
+		}
+		slices.SortStableFunc(order, key)
+		return order
+	}
+	due := func(a, b int) int { return cmp.Compare(n.Pieces[a].Due, n.Pieces[b].Due) }
+	return [][]int{
+		by(due),
+		by(func(a, b int) int { return cmp.Compare(n.Pieces[a].Due-ends[a], n.Pieces[b].Due-ends[b]) }),
+		by(func(a, b int) int { return cmp.Compare(ends[b], ends[a]) }),
+		by(func(a, b int) int { return cmp.Or(due(a, b), cmp.Compare(mixes[a], mixes[b])) }),
+		by(func(a, b int) int { return cmp.Compare(mixes[a], mixes[b]) }),
+	}
+}
