@@ -115,11 +115,11 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 			return errors.Join(err, listener.Close())
 		}
 	}
-	watch, stopWatching := context.WithCancel(ctx)
+	watched, stopWatching := context.WithCancel(ctx)
 	watching := make(chan struct{})
 	go func() {
 		defer close(watching)
-		watchRoom(watch, st, log)
+		watch(watched, st, log)
 	}()
 	defer func() { stopWatching(); <-watching }() // before the data are closed
 	server, err := web.New(st, web.Options{Version: version, Demo: filled, Log: log, Clock: clock})
@@ -152,21 +152,25 @@ func open(ctx context.Context, folder string, clock *device.SteadyClock) (*store
 		return nil, nil, errors.Join(err, db.Close())
 	}
 	st.ConnectRoom(device.NewSimulatedRoom(set.Room, clock.Now))
+	st.ConnectMail(device.Post{Outbox: filepath.Join(folder, "outbox")})
 	return db, st, nil
 }
 
-// roomEvery is how often the room sensor is read.
-const roomEvery = 30 * time.Second
+// watchEvery is how often the room sensor is read.
+const watchEvery = 30 * time.Second
 
-// watchRoom reads the room sensor until ctx ends.
-func watchRoom(ctx context.Context, st *studio.Studio, log *slog.Logger) {
-	look := time.NewTicker(roomEvery)
+// watch reads the room sensor and writes the letter of the day until ctx ends.
+func watch(ctx context.Context, st *studio.Studio, log *slog.Logger) {
+	look := time.NewTicker(watchEvery)
 	defer look.Stop()
 	for {
 		if r, err := st.LookAtRoom(ctx); err != nil && ctx.Err() == nil {
 			log.Error("room sensor", "error", err)
 		} else if r.Words != "" {
 			log.Warn("room sensor", "says", r.Words)
+		}
+		if err := st.Remind(ctx); err != nil && ctx.Err() == nil {
+			log.Error("reminder", "error", err)
 		}
 		select {
 		case <-ctx.Done():

@@ -308,6 +308,30 @@ func momentField[T any](key, label string, at func(*T) *time.Time) Field[T] {
 		}}
 }
 
+// dayField is a day whose end counts; empty for none.
+func dayField[T any](key, label string, at func(*T) *time.Time) Field[T] {
+	return Field[T]{key, label,
+		func(t *T, _ units.System) string {
+			if at(t).IsZero() {
+				return ""
+			}
+			return at(t).Local().Format(time.DateOnly)
+		},
+		func(t *T, text string, _ units.System) (string, error) {
+			if strings.TrimSpace(text) == "" {
+				*at(t) = time.Time{}
+				return "", nil
+			}
+			v, err := time.ParseInLocation(time.DateOnly, strings.TrimSpace(text), time.Local)
+			if err != nil || v.Year() < 2000 || v.Year() > 2200 {
+				return "", fmt.Errorf("%q is not a day; write 2026-03-14", text)
+			}
+			y, m, d := v.Date()
+			*at(t) = time.Date(y, m, d, 18, 0, 0, 0, time.Local)
+			return "", nil
+		}}
+}
+
 var swatchPattern = regexp.MustCompile(`^#[0-9a-f]{6}$`)
 
 func swatchField[T any](key, label string, at func(*T) *string) Field[T] {

@@ -86,7 +86,9 @@ func TestAnythingTypedIsSurvived(t *testing.T) {
 			return
 		}
 		for key, message := range notices.Errors {
-			assert.NotContains(rt, message, "%!", key)
+			if !strings.Contains(values[key], "%!") { // what was typed is quoted back
+				assert.NotContains(rt, message, "%!", key)
+			}
 			assert.NotEmpty(rt, message, key)
 		}
 		_, err = b.Undo(ctx, p.ID)

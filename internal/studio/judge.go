@@ -23,6 +23,8 @@ func (p *Plan) judge() {
 	p.judgeCups()
 	p.judgeClock()
 	p.judgeDays()
+	p.judgeLayers()
+	p.judgeMakers()
 }
 
 func (p *Plan) say(part Part, w Weight, advice, format string, args ...any) {
@@ -89,6 +91,24 @@ func (p *Plan) judgeColours() {
 	}
 	if p.Technique.ID == "swipe" && !p.hasRole(RoleWhite) {
 		p.say(PartColours, Mind, "Whites lace because they are dense and hide.", "No white: a swipe laces little without one.")
+	}
+}
+
+// judgeMakers speaks of mixed makers in a studio of the other school.
+func (p *Plan) judgeMakers() {
+	if p.Settings.School(SchoolMakers) != "same" {
+		return
+	}
+	makers := map[string]bool{}
+	for _, c := range p.Piece.Colours {
+		for _, d := range c.Doses() {
+			if m := p.pigments[d.Pigment].Maker; m != "" {
+				makers[m] = true
+			}
+		}
+	}
+	if len(makers) > 1 {
+		p.say(PartColours, Mind, "Unlike pastes repel and open more cells; for predictable flow stay with one maker.", "Its pigments come from %d makers.", len(makers))
 	}
 }
 

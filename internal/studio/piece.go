@@ -256,6 +256,7 @@ func clone(s Spec) Spec {
 	}
 	s.More = append([]Size(nil), s.More...)
 	s.Things = composition.Clone(s.Things)
+	s.Layers = slices.Clone(s.Layers)
 	return s
 }
 

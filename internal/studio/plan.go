@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"jevvo/internal/core/colour"
@@ -40,9 +41,14 @@ type Plan struct {
 	HeatSafe time.Time
 	Cost     float64
 
-	pigments   map[int64]MixedPigment
-	Neighbours []Neighbour // of the first coat
-	Judgements []Judgement
+	pigments map[int64]MixedPigment
+	book     technique.Book
+	// looseTape and looseRecoat give up a window that cannot be kept: the tape
+	// comes off next day, the next coat waits for hard.
+	looseTape, looseRecoat bool
+	when                   map[string]Happened // coats that were begun, or whose start is set, by key
+	Neighbours             []Neighbour         // of the first coat
+	Judgements             []Judgement
 }
 
 // A CoatPlan is one layer: how much, in which cups, and when.
@@ -72,6 +78,7 @@ type CoatPlan struct {
 	Start   time.Time // gloves on
 	Met     time.Time // parts meet
 	Covered time.Time
+	Made    bool // it has happened; the times are what they were
 	Windows map[cure.Phase]Span
 	Side    SideForecast
 
@@ -152,6 +159,12 @@ func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
 	if err != nil {
 		return Plan{}, err
 	}
+	return s.planUnder(ctx, p, set, nil)
+}
+
+// planUnder reckons a piece under some settings. Coats that were begun keep
+// their times; others start when starts says, if it does.
+func (s *Studio) planUnder(ctx context.Context, p Piece, set Settings, starts map[string]time.Time) (Plan, error) {
 	product, err := s.Product(ctx, p.ProductID)
 	if err != nil {
 		return Plan{}, fmt.Errorf("the resin of %q: %w", p.Name, err)
@@ -166,6 +179,17 @@ func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
 	if err := s.mixes(ctx, p.Spec, &stock); err != nil {
 		return Plan{}, err
 	}
+	if stock.When, err = s.begun(ctx, p.ID); err != nil {
+		return Plan{}, err
+	}
+	for coat, at := range starts {
+		if _, begun := stock.When[coat]; !begun {
+			if stock.When == nil {
+				stock.When = map[string]Happened{}
+			}
+			stock.When[coat] = Happened{Start: at}
+		}
+	}
 	plan, err := Reckon(p, set, stock)
 	if err != nil {
 		err = &RefusedError{err}
@@ -173,8 +197,27 @@ func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
 	return plan, err
 }
 
+// begun returns what bench days say of a piece's coats.
+func (s *Studio) begun(ctx context.Context, piece int64) (map[string]Happened, error) {
+	if piece == 0 {
+		return nil, nil
+	}
+	benches, err := s.BenchesOf(ctx, piece, false)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]Happened{}
+	for key, h := range happenedAt(benches) {
+		if coat, ok := strings.CutSuffix(key, ":pour"); ok {
+			out[coat] = h
+		}
+	}
+	return out, nil
+}
+
 // Stock is what a plan draws on besides the piece itself.
 type Stock struct {
+	When     map[string]Happened // coats that were begun, or whose start is set, by key
 	Book     technique.Book
 	Product  Product
 	Learned  map[string]Learned
@@ -192,7 +235,7 @@ func Reckon(p Piece, set Settings, stock Stock) (Plan, error) {
 		return plan, err
 	}
 	var ok bool
-	plan.pigments = stock.Pigments
+	plan.pigments, plan.book, plan.when = stock.Pigments, stock.Book, stock.When
 	if plan.Technique, ok = stock.Book.Find(p.Technique); !ok {
 		return plan, errors.New("its technique is no longer there; choose another")
 	}
@@ -268,25 +311,39 @@ func (p *Plan) coats(learned map[string]Learned) error {
 		colours   []Colour
 	}
 	spec := p.Piece.Spec
-	layers := []layer{{firstCoat, "First pour", p.Technique, spec.Film, spec.coloursOf(firstCoat)}}
-	switch spec.Second {
-	case SecondColours:
-		colours := spec.coloursOf(firstCoat)
-		if spec.composed(secondCoat) {
-			colours = spec.coloursOf(secondCoat)
+	var layers []layer
+	for _, l := range spec.CoatPlanOf(p.Settings) {
+		if l.Kind != LayerCoat {
+			continue
 		}
-		layers = append(layers, layer{secondCoat, "Second coat", p.Technique, spec.SecondFilm, colours})
-	case SecondClear:
-		layers = append(layers, layer{secondCoat, "Second coat", technique.TopCoat, spec.SecondFilm, []Colour{clearColour}})
+		t, ok := p.book.Find(l.What)
+		if !ok {
+			return errors.New("a technique of its coat plan is no longer there; choose another")
+		}
+		film, colours := l.Film, spec.coloursOf(l.ID)
+		switch {
+		case l.ID == firstCoat:
+			t, film = p.Technique, spec.Film
+		case t.ID == technique.TopCoat.ID:
+			colours = []Colour{clearColour}
+		case t.ID == "veil":
+			colours = veilColours(spec.Colours)
+		case !spec.composed(l.ID):
+			colours = spec.coloursOf(firstCoat)
+		}
+		layers = append(layers, layer{l.ID, p.coatName(len(layers), l, t), t, film, colours})
 	}
-	if spec.Top {
-		layers = append(layers, layer{"top", "Top coat", technique.TopCoat, spec.TopFilm, []Colour{clearColour}})
+	if len(layers) == 0 {
+		return errors.New("the coat plan has no coat of resin")
 	}
 	start := spec.Start
 	for i, l := range layers {
 		c := CoatPlan{Key: l.key, Name: l.name, Technique: l.technique, Film: l.film, Colours: l.colours, Learned: learned[l.technique.ID]}
 		if err := p.amount(&c, i == 0); err != nil {
 			return err
+		}
+		if at, ok := p.when[l.key]; ok && !at.Start.IsZero() {
+			start = at.Start
 		}
 		if err := p.time(&c, start, i > 0); err != nil {
 			return err
@@ -307,6 +364,35 @@ func (p *Plan) coats(learned map[string]Learned) error {
 	p.Deliver = p.Settings.Slot(last.Windows[cure.Cured].From, 0)
 	p.HeatSafe = last.Windows[cure.HeatReady].From
 	return nil
+}
+
+// coatName names a coat by its place: the first pour, the sealing top, the
+// ones between by number.
+func (p *Plan) coatName(i int, l Layer, t technique.Technique) string {
+	switch {
+	case i == 0:
+		return "First pour"
+	case l.ID == topCoatKey:
+		return "Top coat"
+	case l.ID == secondCoat && i == 1:
+		return "Second coat"
+	}
+	return fmt.Sprintf("Coat %d, %s", i+1, lower(t.Name))
+}
+
+// veilColours is thin white on clear, by the piece's own white where it has one
+// (common practice: a sixth of the coat).
+func veilColours(colours []Colour) []Colour {
+	white := Colour{ID: "veil", Name: "Veil white", Role: RoleWhite, Swatch: "#f4f3ee", Load: 0.02}
+	for _, c := range colours {
+		if c.Role == RoleWhite {
+			white = c
+			break
+		}
+	}
+	bed := clearColour
+	bed.Share, white.Share = 0.84, 0.16
+	return []Colour{bed, white}
 }
 
 // poured returns the colours that have a share; a share of 0 leaves a cup
@@ -393,11 +479,15 @@ const usualSideFilm = 0.3 * units.Millimetre
 
 // time lays the coat's steps on its clock.
 func (p *Plan) time(c *CoatPlan, start time.Time, scuffed bool) error {
-	c.Clock = cure.NewClock(p.Kinetics, cure.Constant(p.Piece.Room))
 	job := p.job(c.Colours)
 	for _, s := range p.preparation(c.Technique, scuffed) {
 		c.Prep += minutes(s.Minutes(job))
 	}
+	at, begun := p.when[c.Key]
+	if begun && !at.Met.IsZero() {
+		c.Prep = at.Met.Sub(start)
+	}
+	c.Clock = cure.NewClock(p.Kinetics, p.Settings.RoomCurve(start.Add(c.Prep), p.Piece.Room, curveDays))
 	c.Fit = c.Technique.Lay(job, c.Clock)
 	if c.Fit.Ends+c.Prep.Minutes() > 7*24*60 {
 		return errors.New("this coat would take longer than a week")
@@ -405,6 +495,9 @@ func (p *Plan) time(c *CoatPlan, start time.Time, scuffed bool) error {
 	c.Start = start
 	c.Met = start.Add(c.Prep)
 	c.Covered = c.Met.Add(minutes(c.Fit.Ends))
+	if at.Done {
+		c.Covered, c.Made = at.End, true
+	}
 	c.Windows = map[cure.Phase]Span{}
 	for _, w := range c.Clock.Windows() {
 		span := Span{From: c.Met.Add(minutes(w.From))}
@@ -415,6 +508,10 @@ func (p *Plan) time(c *CoatPlan, start time.Time, scuffed bool) error {
 	}
 	return nil
 }
+
+// curveDays is how many days of the expected room a coat's clock follows; the
+// rest of a cure does not hang on the nights.
+const curveDays = 10
 
 // maxMinutes is beyond any window worth a date.
 const maxMinutes = 50 * 365 * 24 * 60

@@ -24,6 +24,7 @@ type Product struct {
 	MaxLot     units.Volume
 	Price      float64 // of a kit, in the studio's money
 	Kit        units.Volume
+	Stock      units.Volume // both parts, left on the shelf
 	Notes      string
 	Seen       []Seen // observations of this studio
 	UseOwn     bool   // its own fit is the clock, not the sheet
@@ -36,7 +37,7 @@ func NewProduct() Product {
 			RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 1000, Viscosity: 1000,
 			WorkingMinutes: 45, HardHours: 24, Tolerance: resin.DefaultTolerance,
 		},
-		MixMinutes: 3, MaxLot: 500, Kit: 1500,
+		MixMinutes: 3, MaxLot: 500, Kit: 1500, Stock: 1500,
 	}
 }
 
@@ -54,6 +55,7 @@ var productFields = Fields[Product]{
 	volumeField("max_lot", "Largest lot", func(p *Product) *units.Volume { return &p.MaxLot }, 10, 50_000),
 	priceField(),
 	volumeField("kit", "Kit, both parts", func(p *Product) *units.Volume { return &p.Kit }, 10, 500_000),
+	volumeField("stock", "In stock, both parts", func(p *Product) *units.Volume { return &p.Stock }, 0, 2_000_000),
 	textField("notes", "Notes", func(p *Product) *string { return &p.Notes }, 2000, false),
 }
 

@@ -35,8 +35,23 @@ type Settings struct {
 	JugStep   units.Volume
 	CupLoss   units.Volume
 	Recoat    Recoat
+	DaysOff   string            // weekdays: "sat, sun"
+	Closed    string            // single days: "2026-12-24"
+	Night     units.Temperature // of the shut studio; 0 for as by day
+	Shelf     string            // level places: "6 of 60 x 60 cm"
+	Ways      map[string]string // schools, by their keys, where not the default
+	RemindAt  string            // "07:00"; "" for no reminders
+	MailTo    string
+	Mail      MailServer
 	Moulds    string // small moulds kept ready: "coaster 25 mL; test tile 17 mL"
 	Rev       int64
+}
+
+// A MailServer is where letters are handed over; without a host they stay in
+// the outbox.
+type MailServer struct {
+	Host, User, Password, From string
+	Port                       int
 }
 
 // DefaultSettings returns what a studio starts with.
@@ -44,6 +59,7 @@ func DefaultSettings() Settings {
 	return Settings{
 		Units: units.Metric, Room: 21, OpenFrom: "08:00", OpenTo: "20:00",
 		ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Recoat: RecoatScuff,
+		DaysOff: "sun", Shelf: "6 of 60 x 60 cm; 2 of 120 x 90 cm", RemindAt: "07:00", Mail: MailServer{Port: 587},
 		Moulds: "coaster 25 mL; test tile 17 mL; pendant 6 mL",
 	}
 }
@@ -87,7 +103,7 @@ func (s *Studio) EditSettings(ctx context.Context, values map[string]string) (Se
 	return set, notices, nil
 }
 
-var settingsFields = Fields[Settings]{
+var settingsFields = append(schoolFields(), Fields[Settings]{
 	choiceField("units", "Units", func(s *Settings) *units.System { return &s.Units }, units.Metric, units.US),
 	temperatureField("room", "Room", func(s *Settings) *units.Temperature { return &s.Room }, 5, 45),
 	clockField("open_from", "Work from", func(s *Settings) *string { return &s.OpenFrom }),
@@ -97,6 +113,51 @@ var settingsFields = Fields[Settings]{
 	volumeField("cup_loss", "Stays in a cup", func(s *Settings) *units.Volume { return &s.CupLoss }, 0, 100),
 	mouldsField(),
 	choiceField("recoat", "Next coat", func(s *Settings) *Recoat { return &s.Recoat }, RecoatScuff, RecoatTacky, RecoatPlain),
+	daysOffField(),
+	closedField(),
+	shelfField(),
+	nightField(),
+	optional(clockField("remind_at", "Reminder at", func(s *Settings) *string { return &s.RemindAt })),
+	textField("mail_to", "Reminders go to", func(s *Settings) *string { return &s.MailTo }, 200, false),
+	textField("mail_host", "Mail server", func(s *Settings) *string { return &s.Mail.Host }, 200, false),
+	countField("mail_port", "Port", func(s *Settings) *int { return &s.Mail.Port }, 1, 65535),
+	textField("mail_user", "User", func(s *Settings) *string { return &s.Mail.User }, 200, false),
+	textField("mail_password", "Password", func(s *Settings) *string { return &s.Mail.Password }, 200, false),
+	textField("mail_from", "From", func(s *Settings) *string { return &s.Mail.From }, 200, false),
+}...)
+
+// nightField is the temperature at night, empty for as by day.
+func nightField() Field[Settings] {
+	f := temperatureField("night", "Room at night", func(s *Settings) *units.Temperature { return &s.Night }, 5, 45)
+	get := f.Get
+	f.Get = func(s *Settings, sys units.System) string {
+		if s.Night == 0 {
+			return ""
+		}
+		return get(s, sys)
+	}
+	set := f.Set
+	f.Set = func(s *Settings, text string, sys units.System) (string, error) {
+		if strings.TrimSpace(text) == "" {
+			s.Night = 0
+			return "", nil
+		}
+		return set(s, text, sys)
+	}
+	return f
+}
+
+// optional lets a text field be empty.
+func optional(f Field[Settings]) Field[Settings] {
+	set := f.Set
+	f.Set = func(s *Settings, text string, sys units.System) (string, error) {
+		if strings.TrimSpace(text) == "" {
+			s.RemindAt = ""
+			return "", nil
+		}
+		return set(s, text, sys)
+	}
+	return f
 }
 
 // mouldsField reads small moulds as "coaster 25 mL; test tile 17 mL".
@@ -179,12 +240,12 @@ func (s Settings) open(t time.Time) (from, to time.Time) {
 // Slot returns the earliest start at or after t of work that takes d whole
 // within opening hours. Work longer than a day's hours starts at opening.
 func (s Settings) Slot(t time.Time, d time.Duration) time.Time {
-	for range 3 {
+	for range 400 { // a year of days off
 		from, to := s.open(t)
 		if t.Before(from) {
 			t = from
 		}
-		if !t.Add(d).After(to) || (t.Equal(from) && d > to.Sub(from)) {
+		if !s.closedOn(t) && (!t.Add(d).After(to) || (t.Equal(from) && d > to.Sub(from))) {
 			return t
 		}
 		y, m, day := t.Date()

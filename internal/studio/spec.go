@@ -128,7 +128,27 @@ type Spec struct {
 
 	Room  units.Temperature
 	Start time.Time
+
+	// Layers are the coat plan when it was edited; empty for the usual one.
+	Layers []Layer
+	// Due is the day it must be ready; zero for none.
+	Due time.Time
+	// State is "" for a piece in the making.
+	State PieceState
+	// Commission it belongs to, 0 for stock; Tile says that it is a test.
+	Commission int64
+	Tile       bool
 }
+
+// PieceState says whether days are planned for a piece.
+type PieceState string
+
+// The states of a piece.
+const (
+	StateOpen PieceState = ""
+	StateIdea PieceState = "idea"
+	StateDone PieceState = "done"
+)
 
 // A Size is one more rectangular board of a set.
 type Size struct {
@@ -143,10 +163,10 @@ const bareGround = "#8d8478"
 func NewSpec(set Settings, product int64, start time.Time) Spec {
 	return Spec{
 		Support: surface.Panel, Outline: OutlineRectangle, Width: 400, Height: 400, Corners: 6, Count: 1,
-		Edge: surface.Open, EdgeHeight: 3, Depth: 20, Sides: surface.SidesRunOver, BackMask: true, Sealed: true,
+		Edge: surface.Open, EdgeHeight: 3, Depth: 20, Sides: surface.Sides(set.School(SchoolSides)), BackMask: true, Sealed: true,
 		Ground: bareGround, Film: 1.6, ProductID: product, Technique: "swipe", Colours: startingColours("swipe"),
 		Second: SecondClear, SecondFilm: 1.2, Top: true, TopFilm: 1.6, MouldDepth: 10,
-		Room: set.Room, Start: start,
+		Room: set.Room, Start: start, Silicone: set.School(SchoolSilicone) == "few",
 	}
 }
 
@@ -209,6 +229,8 @@ var specFields = Fields[Spec]{
 	boolField("silicone", "Silicone in the accents", func(s *Spec) *bool { return &s.Silicone }),
 	temperatureField("room", "Room", func(s *Spec) *units.Temperature { return &s.Room }, 5, 45),
 	momentField("start", "First pour", func(s *Spec) *time.Time { return &s.Start }),
+	dayField("due", "Ready by", func(s *Spec) *time.Time { return &s.Due }),
+	choiceField("state", "State", func(s *Spec) *PieceState { return &s.State }, StateOpen, StateIdea, StateDone),
 }
 
 // fields returns the table for this spec: its own values and those of each of

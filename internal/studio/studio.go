@@ -25,6 +25,8 @@ type Studio struct {
 	room      device.RoomSensor
 	weighings hub
 	benches   hub
+	planner   planner
+	mail      Mailer
 	spectra   spectra
 }
 

@@ -130,6 +130,7 @@ func TestCoatsFollowTheSchool(t *testing.T) {
 // A slot is never outside opening hours, also over a change to summer time.
 func TestSlotKeepsOpeningHours(t *testing.T) {
 	set := studio.DefaultSettings()
+	set.DaysOff = ""
 	berlin, err := time.LoadLocation("Europe/Berlin")
 	require.NoError(t, err)
 	late := time.Date(2026, 3, 28, 19, 30, 0, 0, berlin) // the night clocks go forward

@@ -1,0 +1,624 @@
+package studio
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"hash/fnv"
+	"slices"
+	"strconv"
+	"sync"
+	"time"
+
+	"jevvo/internal/core/schedule"
+	"jevvo/internal/store"
+)
+
+// mostPlanned is how many open pieces are planned at once; those due first.
+const mostPlanned = 150
+
+// Days is the plan of all open pieces.
+type Days struct {
+	Now, Base time.Time
+	Settings  Settings
+	Tasks     []PlannedTask // in order of time
+	Pieces    []DayPiece
+	Late      int // minutes, summed over pieces
+	LastEnd   time.Time
+	Bound     time.Time
+	Proven    bool
+	Reasons   []string // why pieces are late, or what had to be given up
+	Repairs   []string // windows that were missed, and what to do
+	LeftOut   []string // pieces that cannot be planned at all
+	Changed   []Change // since the plan of an earlier day
+	Since     string
+	More      bool // there are more open pieces than are planned
+}
+
+// A PlannedTask is a task with its time.
+type PlannedTask struct {
+	TaskInfo
+	PieceID   int64
+	Piece     string
+	Swatch    string
+	Start     time.Time
+	End       time.Time
+	Hands     int
+	Done      bool
+	Pinned    bool
+	NotBefore time.Time // of its window; zero for none
+	NotAfter  time.Time
+	Late      bool
+}
+
+// A DayPiece is a piece of the plan as a whole.
+type DayPiece struct {
+	ID      int64
+	Name    string
+	Swatch  string
+	Due     time.Time
+	End     time.Time
+	Late    time.Duration
+	ShelfIn time.Time // its stay on the shelf
+	ShelfTo time.Time
+	Plan    Plan
+}
+
+// A Change is a task that has moved since an earlier day.
+type Change struct {
+	Piece, Task string
+	Was, Is     time.Time // zero when it was not, or is no longer, there
+}
+
+// dayOptions are what a what-if changes; the zero value plans what is.
+type dayOptions struct {
+	settings func(*Settings)
+	spec     func(spec *Spec, late bool)
+	hours    func(set Settings, day time.Time) (from, to time.Time, ok bool)
+	late     map[int64]bool
+}
+
+// dayProblem is the schedule with all that is needed to read it back.
+type dayProblem struct {
+	problem schedule.Problem
+	base    time.Time
+	set     Settings
+	pieces  []Piece
+	plans   []Plan
+	infos   [][]TaskInfo
+	repairs []string
+	notes   []string
+	leftOut []string
+	more    bool
+}
+
+// Days plans all open pieces as they stand now.
+func (s *Studio) Days(ctx context.Context) (Days, error) {
+	d, err := s.days(ctx, dayOptions{})
+	if err != nil {
+		return d, err
+	}
+	return d, s.sinceYesterday(ctx, &d)
+}
+
+func (s *Studio) days(ctx context.Context, o dayOptions) (Days, error) {
+	g, err := s.gather(ctx, o)
+	if err != nil {
+		return Days{}, err
+	}
+	plan, reasons, err := s.settle(ctx, &g, o)
+	if err != nil {
+		return Days{}, err
+	}
+	return g.read(plan, reasons, s.now()), nil
+}
+
+// gather lays all open pieces out as one problem.
+func (s *Studio) gather(ctx context.Context, o dayOptions) (dayProblem, error) {
+	set, err := s.Settings(ctx)
+	if err != nil {
+		return dayProblem{}, err
+	}
+	if o.settings != nil {
+		o.settings(&set)
+	}
+	rows, err := s.store.OpenPieces(ctx, mostPlanned+1)
+	if err != nil {
+		return dayProblem{}, err
+	}
+	now := s.now().Local()
+	y, m, d := now.Date()
+	g := dayProblem{base: time.Date(y, m, d, 0, 0, 0, 0, now.Location()), set: set, more: len(rows) > mostPlanned}
+	marks, err := s.store.TaskMarks(ctx)
+	if err != nil {
+		return g, err
+	}
+	var extra func(time.Time) (time.Time, time.Time, bool)
+	if o.hours != nil {
+		extra = func(day time.Time) (time.Time, time.Time, bool) { return o.hours(set, day) }
+	}
+	g.problem.Open = set.openHours(g.base, extra)
+	classes := set.ShelfClasses()
+	for _, c := range classes {
+		g.problem.Shelf = append(g.problem.Shelf, c.Count)
+	}
+	for _, row := range rows[:min(len(rows), mostPlanned)] {
+		p, err := decodePiece(row)
+		if err != nil {
+			return g, err
+		}
+		if o.spec != nil {
+			p.Spec = clone(p.Spec)
+			o.spec(&p.Spec, o.late[p.ID])
+		}
+		if err := s.addPiece(ctx, &g, p, set, marks, now); err != nil {
+			return g, err
+		}
+	}
+	return g, nil
+}
+
+// addPiece lays one piece out; one that cannot be reckoned is left out and
+// said.
+func (s *Studio) addPiece(ctx context.Context, g *dayProblem, p Piece, set Settings, marks []store.TaskMark, now time.Time) error {
+	plan, err := s.planWith(ctx, p, set, nil, false)
+	var refused *RefusedError
+	if errors.As(err, &refused) {
+		g.leftOut = append(g.leftOut, fmt.Sprintf("%s cannot be reckoned: %s", p.Name, refused.Err))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	benches, err := s.BenchesOf(ctx, p.ID, false)
+	if err != nil {
+		return err
+	}
+	g.put(len(g.pieces), p, plan, happenedAt(benches), marks, now)
+	return nil
+}
+
+// planWith reckons a piece under some settings, its coats starting when they
+// are planned to; loose gives up windows that cannot be kept.
+func (s *Studio) planWith(ctx context.Context, p Piece, set Settings, starts map[string]time.Time, loose bool) (Plan, error) {
+	plan, err := s.planUnder(ctx, p, set, starts)
+	plan.looseTape, plan.looseRecoat = loose, loose
+	return plan, err
+}
+
+// put adds a piece's tasks to the problem, or replaces them.
+func (g *dayProblem) put(at int, p Piece, plan Plan, happened map[string]Happened, marks []store.TaskMark, now time.Time) {
+	infos, tasks := plan.Tasks()
+	piece := schedule.Piece{ID: p.Name, Due: schedule.NoDue, Tasks: tasks}
+	if !p.Due.IsZero() {
+		piece.Due = g.minute(p.Due)
+	}
+	g.onShelf(&piece, plan)
+	current := roundUp(now.Sub(g.base).Minutes())
+	for i := range piece.Tasks {
+		t := &piece.Tasks[i]
+		t.NotIn = current
+		if t.Take && p.Start.After(now) {
+			t.NotIn = g.minute(p.Start)
+		}
+		if h, ok := happened[infos[i].Key]; ok {
+			from := g.minute(h.Start)
+			t.Fixed, t.Done = &from, h.Done
+			if h.Done {
+				t.Hands = max(0, g.minute(h.End)-from)
+			}
+		}
+	}
+	for _, m := range marks {
+		if m.Piece != p.ID {
+			continue
+		}
+		for i := range piece.Tasks {
+			t := &piece.Tasks[i]
+			if infos[i].Key != m.Task || t.Done {
+				continue
+			}
+			minute := g.minute(m.At)
+			if m.Kind == store.MarkDone {
+				minute -= t.Hands
+				t.Fixed, t.Done = &minute, true
+			} else if t.Fixed == nil && minute >= current {
+				t.Fixed = &minute
+			}
+		}
+	}
+	g.missed(&piece, infos, current)
+	if at == len(g.pieces) {
+		g.pieces, g.plans, g.infos = append(g.pieces, p), append(g.plans, plan), append(g.infos, infos)
+		g.problem.Pieces = append(g.problem.Pieces, piece)
+		return
+	}
+	g.plans[at], g.infos[at], g.problem.Pieces[at] = plan, infos, piece
+}
+
+func (g *dayProblem) minute(t time.Time) int { return int(t.Sub(g.base).Minutes()) }
+
+func (g *dayProblem) at(minute int) time.Time {
+	return g.base.Add(time.Duration(minute) * time.Minute)
+}
+
+// onShelf gives the piece its class of places; a board that fits none is
+// planned without one, and said.
+func (g *dayProblem) onShelf(piece *schedule.Piece, plan Plan) {
+	classes := g.set.ShelfClasses()
+	if len(classes) == 0 {
+		return
+	}
+	class := 0
+	for _, b := range plan.Boards {
+		c := fits(classes, b)
+		if c < 0 {
+			g.note(fmt.Sprintf("%s fits no place on the shelf; it is planned as if it lay elsewhere.", piece.ID))
+			class = -1
+			break
+		}
+		class = max(class, c)
+	}
+	if class >= 0 && len(plan.Boards) > classes[class].Count {
+		g.note(fmt.Sprintf("%s needs %d places; the shelf has %d that fit. It is planned as if it lay elsewhere.", piece.ID, len(plan.Boards), classes[class].Count))
+		class = -1
+	}
+	if class < 0 {
+		for i := range piece.Tasks {
+			piece.Tasks[i].Take, piece.Tasks[i].Free = false, false
+		}
+		return
+	}
+	piece.Shelf, piece.Places = class, len(plan.Boards)
+}
+
+func (g *dayProblem) note(text string) {
+	if !slices.Contains(g.notes, text) {
+		g.notes = append(g.notes, text)
+	}
+}
+
+// missed gives up windows that closed while their task was not done, and says
+// the repair.
+func (g *dayProblem) missed(piece *schedule.Piece, infos []TaskInfo, now int) {
+	for i := range piece.Tasks {
+		t := &piece.Tasks[i]
+		if t.Done {
+			continue
+		}
+		for w := range t.Waits {
+			wait := &t.Waits[w]
+			before := piece.Tasks[wait.After]
+			if wait.Max == schedule.NoMax || !before.Done || before.Fixed == nil {
+				continue
+			}
+			closes := *before.Fixed + before.Hands + wait.Max
+			if closes >= now {
+				continue
+			}
+			wait.Max = schedule.NoMax
+			repair := ""
+			switch infos[i].Kind {
+			case TaskLook: // nothing to repair: it is too late to see
+				t.Fixed, t.Done, t.Hands = &closes, true, 0
+			case TaskTape:
+				repair = "warm the edge with air and pull it slowly; trim what tears"
+			case TaskPour:
+				repair = "the tacky hours are over: wait for hard, scuff and wipe, then pour"
+			default:
+				repair = "do it as soon as you can"
+			}
+			if repair != "" {
+				g.repairs = append(g.repairs, fmt.Sprintf("%s: %s was to be done by %s. Now %s.", piece.ID, lower(t.ID), g.at(closes).Format("Mon 15:04"), repair))
+			}
+		}
+	}
+}
+
+// daySettings bounds the search so that a full studio is replanned while a
+// page loads.
+func daySettings(p schedule.Problem) schedule.Settings {
+	n := 0
+	for _, piece := range p.Pieces {
+		n += len(piece.Tasks)
+	}
+	return schedule.Settings{Tries: max(40, 36_000/max(1, n)), Exact: 10, Nodes: 20_000}
+}
+
+// settle solves the problem, laying coats' windows along the nights they are
+// planned for. What has no plan is loosened, then left out, and said.
+func (s *Studio) settle(ctx context.Context, g *dayProblem, o dayOptions) (schedule.Plan, []string, error) {
+	loose := map[int]bool{}
+	for round := 0; ; round++ {
+		plan, err := s.planner.solve(g.problem)
+		if errors.Is(err, schedule.ErrInfeasible) {
+			if !s.loosen(ctx, g, loose, round) {
+				return plan, nil, err
+			}
+			continue
+		}
+		if err != nil {
+			return plan, nil, &RefusedError{err}
+		}
+		if round < nightRounds && g.set.Night != 0 && g.set.Night != g.set.Room {
+			if err := s.alongTheNights(ctx, g, plan, loose); err != nil {
+				return plan, nil, err
+			}
+			again, err := s.planner.solve(g.problem)
+			if err == nil {
+				plan = again
+			}
+		}
+		var reasons []string
+		for _, r := range schedule.Explain(g.problem, plan, true, schedule.Settings{Tries: 20, Exact: 1}) {
+			reasons = append(reasons, r.Text+".")
+		}
+		return plan, append(g.notes, reasons...), nil
+	}
+}
+
+// nightRounds is how often windows are laid along the nights anew.
+const nightRounds = 1
+
+// alongTheNights reckons every coat's windows from the start it was given.
+func (s *Studio) alongTheNights(ctx context.Context, g *dayProblem, plan schedule.Plan, loose map[int]bool) error {
+	marks, err := s.store.TaskMarks(ctx)
+	if err != nil {
+		return err
+	}
+	for i, p := range g.pieces {
+		starts := map[string]time.Time{}
+		for k, info := range g.infos[i] {
+			if info.Kind == TaskPour {
+				starts[info.Coat] = g.at(plan.Starts[i][k])
+			}
+		}
+		fresh, err := s.planWith(ctx, p, g.set, starts, loose[i])
+		if err != nil {
+			return err
+		}
+		benches, err := s.BenchesOf(ctx, p.ID, false)
+		if err != nil {
+			return err
+		}
+		g.repairs = slices.DeleteFunc(g.repairs, func(r string) bool { return len(r) > len(p.Name) && r[:len(p.Name)] == p.Name })
+		g.put(i, p, fresh, happenedAt(benches), marks, s.now().Local())
+	}
+	return nil
+}
+
+// loosen gives up windows of the pieces that stand in the way, then leaves
+// pieces out; false when nothing is left to give up.
+func (s *Studio) loosen(ctx context.Context, g *dayProblem, loose map[int]bool, round int) bool {
+	reasons := schedule.Explain(g.problem, schedule.Plan{}, false, schedule.Settings{})
+	marks, err := s.store.TaskMarks(ctx)
+	if err != nil || round > 3*mostPlanned {
+		return false
+	}
+	var drop []int
+	for _, r := range reasons {
+		if r.Piece < 0 {
+			g.note(r.Text + ".")
+			if len(g.problem.Pieces) > 0 {
+				drop = append(drop, len(g.problem.Pieces)-1)
+			}
+			continue
+		}
+		if loose[r.Piece] {
+			drop = append(drop, r.Piece)
+			continue
+		}
+		loose[r.Piece] = true
+		g.note(r.Text + "; its windows were given up.")
+		plan, err := s.planWith(ctx, g.pieces[r.Piece], g.set, nil, true)
+		if err != nil {
+			return false
+		}
+		benches, err := s.BenchesOf(ctx, g.pieces[r.Piece].ID, false)
+		if err != nil {
+			return false
+		}
+		g.put(r.Piece, g.pieces[r.Piece], plan, happenedAt(benches), marks, s.now().Local())
+		for k := range g.problem.Pieces[r.Piece].Tasks {
+			t := &g.problem.Pieces[r.Piece].Tasks[k]
+			for w := range t.Waits {
+				t.Waits[w].Max = schedule.NoMax
+			}
+			if t.Fixed != nil && !t.Done { // a pin that cannot be is let go
+				t.Fixed = nil
+			}
+		}
+	}
+	slices.Sort(drop)
+	for _, i := range slices.Backward(slices.Compact(drop)) {
+		g.leftOut = append(g.leftOut, g.pieces[i].Name+" cannot be planned within these hours and places.")
+		g.pieces, g.plans, g.infos = slices.Delete(g.pieces, i, i+1), slices.Delete(g.plans, i, i+1), slices.Delete(g.infos, i, i+1)
+		g.problem.Pieces = slices.Delete(g.problem.Pieces, i, i+1)
+		shifted := map[int]bool{}
+		for k := range loose {
+			if k < i {
+				shifted[k] = true
+			} else if k > i {
+				shifted[k-1] = true
+			}
+		}
+		clear(loose)
+		for k := range shifted {
+			loose[k] = true
+		}
+	}
+	return true
+}
+
+// read turns a schedule back into days.
+func (g *dayProblem) read(plan schedule.Plan, reasons []string, now time.Time) Days {
+	d := Days{Now: now.Local(), Base: g.base, Settings: g.set, Late: plan.Late, Proven: plan.Proven, Reasons: reasons,
+		Repairs: g.repairs, LeftOut: g.leftOut, More: g.more, LastEnd: g.at(plan.LastEnd), Bound: g.at(plan.Bound)}
+	for i, p := range g.pieces {
+		piece := g.problem.Pieces[i]
+		view := DayPiece{ID: p.ID, Name: p.Name, Due: p.Due, Plan: g.plans[i], Swatch: swatchOfPlan(g.plans[i])}
+		for k, t := range piece.Tasks {
+			start := plan.Starts[i][k]
+			task := PlannedTask{TaskInfo: g.infos[i][k], PieceID: p.ID, Piece: p.Name, Swatch: view.Swatch, Start: g.at(start),
+				End: g.at(start + t.Hands), Hands: t.Hands, Done: t.Done, Pinned: t.Fixed != nil && !t.Done}
+			for _, w := range t.Waits {
+				end := plan.Starts[i][w.After] + piece.Tasks[w.After].Hands
+				if from := g.at(end + w.Min); w.Max != schedule.NoMax && from.After(task.NotBefore) {
+					task.NotBefore, task.NotAfter = from, g.at(end+w.Max)
+				}
+			}
+			if t.Take {
+				view.ShelfIn = task.Start
+			}
+			if t.Free {
+				view.ShelfTo = task.End
+			}
+			if task.End.After(view.End) {
+				view.End = task.End
+			}
+			d.Tasks = append(d.Tasks, task)
+		}
+		if !p.Due.IsZero() && view.End.After(p.Due) {
+			view.Late = view.End.Sub(p.Due)
+		}
+		d.Pieces = append(d.Pieces, view)
+	}
+	late := map[int64]bool{}
+	for _, p := range d.Pieces {
+		late[p.ID] = p.Late > 0
+	}
+	for i := range d.Tasks {
+		d.Tasks[i].Late = late[d.Tasks[i].PieceID]
+	}
+	slices.SortStableFunc(d.Tasks, func(a, b PlannedTask) int { return a.Start.Compare(b.Start) })
+	return d
+}
+
+// swatchOfPlan is the colour a piece is known by on the days: its widest.
+func swatchOfPlan(p Plan) string {
+	best, swatch := -1.0, "#888888"
+	for _, c := range p.Coats[0].Cups {
+		if c.Share > best {
+			best, swatch = c.Share, c.Swatch()
+		}
+	}
+	return swatch
+}
+
+// planner remembers the last few plans: a page that is loaded again need not
+// wait for the same search.
+type planner struct {
+	mu    sync.Mutex
+	known map[uint64]schedule.Plan
+}
+
+// mostKnown bounds the memory.
+const mostKnown = 24
+
+func (p *planner) solve(problem schedule.Problem) (schedule.Plan, error) {
+	h := fnv.New64a()
+	if err := json.NewEncoder(h).Encode(problem); err != nil {
+		return schedule.Plan{}, err
+	}
+	key := h.Sum64()
+	p.mu.Lock()
+	plan, ok := p.known[key]
+	p.mu.Unlock()
+	if ok {
+		return plan, nil
+	}
+	plan, err := schedule.Solve(problem, daySettings(problem))
+	if err != nil {
+		return plan, err
+	}
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if p.known == nil || len(p.known) >= mostKnown {
+		p.known = map[uint64]schedule.Plan{}
+	}
+	p.known[key] = plan
+	return plan, nil
+}
+
+// sinceYesterday keeps the plan of the day and says what moved since the one
+// before.
+func (s *Studio) sinceYesterday(ctx context.Context, d *Days) error {
+	today := d.Now.Format(time.DateOnly)
+	kept := map[string]keptTask{}
+	for _, t := range d.Tasks {
+		if !t.Done && t.Kind != TaskLook {
+			kept[strconv.FormatInt(t.PieceID, 10)+"/"+t.Key] = keptTask{t.Piece, t.Name, t.Start}
+		}
+	}
+	if err := s.store.KeepPlanDay(ctx, today, kept); err != nil {
+		return err
+	}
+	before := map[string]keptTask{}
+	of, err := s.store.PlanBefore(ctx, today, &before)
+	if err != nil || of == "" {
+		return err
+	}
+	d.Since = of
+	for key, was := range before {
+		is, still := kept[key]
+		switch {
+		case !still && was.Start.After(d.Now):
+			d.Changed = append(d.Changed, Change{Piece: was.Piece, Task: was.Task, Was: was.Start.Local()})
+		case still && !is.Start.Equal(was.Start):
+			d.Changed = append(d.Changed, Change{Piece: is.Piece, Task: is.Task, Was: was.Start.Local(), Is: is.Start})
+		}
+	}
+	for key, is := range kept {
+		if _, old := before[key]; !old {
+			d.Changed = append(d.Changed, Change{Piece: is.Piece, Task: is.Task, Is: is.Start})
+		}
+	}
+	slices.SortFunc(d.Changed, func(a, b Change) int {
+		at := func(c Change) time.Time {
+			if c.Is.IsZero() {
+				return c.Was
+			}
+			return c.Is
+		}
+		return at(a).Compare(at(b))
+	})
+	return nil
+}
+
+type keptTask struct {
+	Piece, Task string
+	Start       time.Time
+}
+
+// MarkTask says that a task was done at a time, or takes that back (a zero
+// time).
+func (s *Studio) MarkTask(ctx context.Context, piece int64, task string, done time.Time) error {
+	if _, err := s.Piece(ctx, piece); err != nil {
+		return err
+	}
+	return s.store.SetTaskMark(ctx, store.TaskMark{Piece: piece, Task: task, Kind: store.MarkDone, At: done})
+}
+
+// PinTask lays a task at a time; a zero time lets it go. A place outside the
+// opening hours is refused.
+func (s *Studio) PinTask(ctx context.Context, piece int64, task string, at time.Time) error {
+	if _, err := s.Piece(ctx, piece); err != nil {
+		return err
+	}
+	if !at.IsZero() {
+		set, err := s.Settings(ctx)
+		if err != nil {
+			return err
+		}
+		at = at.Local().Round(5 * time.Minute)
+		from, to := set.open(at)
+		switch {
+		case at.Before(s.now()):
+			return &RefusedError{errors.New("a task can only be laid where it is still to come")}
+		case set.closedOn(at) || at.Before(from) || !at.Before(to):
+			return &RefusedError{fmt.Errorf("the studio is shut at %s", at.Format("Mon 2 Jan 15:04"))}
+		}
+	}
+	return s.store.SetTaskMark(ctx, store.TaskMark{Piece: piece, Task: task, Kind: store.MarkPin, At: at})
+}
