@@ -18,6 +18,12 @@ const { values, positionals } = parseArgs({
 
 // Each picture: an address and what is done before it is taken.
 const views = {
+  today: ['/'],
+  days: ['/days'],
+  week: ['/days/print'],
+  commissions: ['/commissions'],
+  commission: ['/commissions/1'],
+  outbox: ['/outbox'],
   pieces: ['/pieces'],
   piece: ['/pieces/1'],
   'piece-cups': ['/pieces/1#cups'],

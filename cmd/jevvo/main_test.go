@@ -135,7 +135,7 @@ func TestKillLosesNothing(t *testing.T) {
 		assert.Contains(t, body(t, p.url+"/pieces/1"), last)
 	}
 	assert.Contains(t, body(t, p.url+"/pieces"), "Night ferry", "and the demo is not laid out twice")
-	assert.Equal(t, 3, strings.Count(body(t, p.url+"/pieces"), `class="card-piece"`))
+	assert.Equal(t, 5, strings.Count(body(t, p.url+"/pieces"), `class="card-piece"`))
 }
 
 func TestStopsGracefullyWithAStreamOpen(t *testing.T) {
@@ -168,7 +168,7 @@ func TestBusyPortSaysSo(t *testing.T) {
 func TestListensOnThisMachineOnly(t *testing.T) {
 	p := start(t, t.TempDir(), "serve")
 	assert.True(t, strings.HasPrefix(p.url, "http://127.0.0.1:"), p.url)
-	assert.Contains(t, body(t, p.url+"/"), "Nothing planned yet", "an empty studio has a first page")
+	assert.Contains(t, body(t, p.url+"/"), "Nothing is planned yet", "an empty studio has a first page")
 }
 
 func TestBackupWhileRunning(t *testing.T) {

@@ -71,7 +71,7 @@ test.describe('in an empty studio', () => {
   test.use({ command: 'serve' });
   test('the first page says what to do', async ({ page, program }) => {
     await page.goto(program.url);
-    await expect(page.getByText('Nothing planned yet.')).toBeVisible();
+    await expect(page.getByText('Nothing is planned yet.')).toBeVisible();
     await page.getByRole('link', { name: 'Plan the first piece' }).click();
     await expect(page.getByRole('heading', { name: 'New piece' })).toBeVisible();
   });

@@ -65,11 +65,50 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 			return fmt.Errorf("add the demo piece %q: %w", spec.Name, err)
 		}
 	}
+	if err := ferryLine(ctx, st, morning(16, 18)); err != nil {
+		return err
+	}
 	picture, err := mudflat()
 	if err != nil {
 		return err
 	}
 	_, err = st.ReadPicture(ctx, "Mudflat at low water.png", picture)
+	return err
+}
+
+// ferryLine is the commission the demo pieces belong to, with two test tiles of
+// which one was chosen.
+func ferryLine(ctx context.Context, st *studio.Studio, due time.Time) error {
+	c, _, err := st.SaveCommission(ctx, 0, 0, map[string]string{
+		"name": "Ferry line, north pier", "client": "The island ferry line, Maren Quill", "wanted": "wet sand, slate, a little rust",
+		"unwanted": "gold, purple", "place": "waiting room and ticket hall", "light": "from the north, through glass", "size": "46 cm square and 50 cm round",
+	})
+	if err != nil {
+		return err
+	}
+	var tiles []int64
+	for _, t := range []struct{ name, technique string }{{"Tile one, swiped", "swipe"}, {"Tile two, cells", "cell"}} {
+		p, err := st.AddTile(ctx, c.ID, t.name, t.technique)
+		if err != nil {
+			return err
+		}
+		if _, _, err := st.EditPiece(ctx, p.ID, p.Rev, map[string]string{"state": string(studio.StateDone)}); err != nil {
+			return err
+		}
+		tiles = append(tiles, p.ID)
+	}
+	if err := st.ChooseTile(ctx, c.ID, tiles[0], "calmer; the cells were too busy for a waiting room"); err != nil {
+		return err
+	}
+	for _, id := range []int64{1, 2} { // the boards planned for it
+		if err := st.AssignPiece(ctx, id, c.ID); err != nil {
+			return err
+		}
+	}
+	c, err = st.Commission(ctx, c.ID)
+	if err == nil {
+		_, _, err = st.SaveCommission(ctx, c.ID, c.Rev, map[string]string{"due": due.Format(time.DateOnly), "state": string(studio.CommissionMaking)})
+	}
 	return err
 }
 

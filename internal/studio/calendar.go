@@ -198,3 +198,9 @@ func (s Settings) openHours(base time.Time, extra func(day time.Time) (from, to 
 	}
 	return schedule.Union(out)
 }
+
+// OpenOn returns a day's opening hours, and false for a day the studio is shut.
+func (s Settings) OpenOn(day time.Time) (from, to time.Time, open bool) {
+	from, to = s.open(day)
+	return from, to, !s.closedOn(day)
+}

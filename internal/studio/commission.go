@@ -300,6 +300,26 @@ func (s *Studio) AddBoard(ctx context.Context, id int64) (Piece, error) {
 	return s.AddPiece(ctx, spec)
 }
 
+// AssignPiece makes a piece part of a commission, or of none (0).
+func (s *Studio) AssignPiece(ctx context.Context, piece, commission int64) error {
+	var due time.Time
+	if commission != 0 {
+		c, err := s.Commission(ctx, commission)
+		if err != nil {
+			return err
+		}
+		due = c.Due
+	}
+	_, err := s.change(ctx, piece, func(spec *Spec) error {
+		spec.Commission = commission
+		if !due.IsZero() {
+			spec.Due = due
+		}
+		return nil
+	})
+	return err
+}
+
 // AddCommissionPicture keeps a reference picture.
 func (s *Studio) AddCommissionPicture(ctx context.Context, id int64, r io.Reader) error {
 	if _, err := s.Commission(ctx, id); err != nil {

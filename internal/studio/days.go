@@ -182,7 +182,7 @@ func (s *Studio) addPiece(ctx context.Context, g *dayProblem, p Piece, set Setti
 // planWith reckons a piece under some settings, its coats starting when they
 // are planned to; loose gives up windows that cannot be kept.
 func (s *Studio) planWith(ctx context.Context, p Piece, set Settings, starts map[string]time.Time, loose bool) (Plan, error) {
-	plan, err := s.planUnder(ctx, p, set, starts)
+	plan, err := s.planUnder(ctx, p, set, starts, true)
 	plan.looseTape, plan.looseRecoat = loose, loose
 	return plan, err
 }

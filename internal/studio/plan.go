@@ -159,17 +159,17 @@ func (s *Studio) PlanPiece(ctx context.Context, p Piece) (Plan, error) {
 	if err != nil {
 		return Plan{}, err
 	}
-	return s.planUnder(ctx, p, set, nil)
+	return s.planUnder(ctx, p, set, nil, false)
 }
 
 // planUnder reckons a piece under some settings. Coats that were begun keep
 // their times; others start when starts says, if it does.
-func (s *Studio) planUnder(ctx context.Context, p Piece, set Settings, starts map[string]time.Time) (Plan, error) {
+func (s *Studio) planUnder(ctx context.Context, p Piece, set Settings, starts map[string]time.Time, light bool) (Plan, error) {
 	product, err := s.Product(ctx, p.ProductID)
 	if err != nil {
 		return Plan{}, fmt.Errorf("the resin of %q: %w", p.Name, err)
 	}
-	stock := Stock{Product: product}
+	stock := Stock{Product: product, Light: light}
 	if stock.Book, err = s.Techniques(ctx); err != nil {
 		return Plan{}, err
 	}
@@ -217,6 +217,8 @@ func (s *Studio) begun(ctx context.Context, piece int64) (map[string]Happened, e
 
 // Stock is what a plan draws on besides the piece itself.
 type Stock struct {
+	// Light leaves out neighbours and judgements, which the days do not show.
+	Light    bool
 	When     map[string]Happened // coats that were begun, or whose start is set, by key
 	Book     technique.Book
 	Product  Product
@@ -260,6 +262,9 @@ func Reckon(p Piece, set Settings, stock Stock) (Plan, error) {
 	}
 	plan.Sketches = plan.SketchOf(firstCoat)
 	plan.see(stock)
+	if stock.Light {
+		return plan, nil
+	}
 	plan.meet(stock)
 	plan.judge()
 	return plan, nil

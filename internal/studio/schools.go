@@ -78,3 +78,13 @@ func schoolFields() Fields[Settings] {
 	}
 	return out
 }
+
+// DefaultWords is the default in words.
+func (q School) DefaultWords() string {
+	for _, w := range q.Ways {
+		if w.Key == q.Default {
+			return w.Words
+		}
+	}
+	return q.Default
+}

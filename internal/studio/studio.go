@@ -56,6 +56,7 @@ func (s *Studio) firstTime(ctx context.Context) error {
 		return err
 	}
 	for _, p := range builtInShelf {
+		p.Stock = 2 * p.Kit // a new studio begins with two kits of each
 		if _, err := s.store.CreateItem(ctx, store.Resins, p.Name, p); err != nil && !errors.Is(err, store.ErrTaken) {
 			return err
 		}

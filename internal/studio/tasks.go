@@ -42,12 +42,12 @@ type taskList struct {
 	infos []TaskInfo
 	tasks []schedule.Task
 	// last is the task the next layer waits for, with how long and why.
-	last   int
-	dry    int // minutes before anything else
-	resin  int // minutes before resin
-	why    string
-	recoat *CoatPlan // the coat below
-	pour   int       // its pour
+	last    int
+	dry     int // minutes before anything else
+	why     string
+	pending []schedule.Wait // of all that must be dry before resin
+	recoat  *CoatPlan       // the coat below
+	pour    int             // its pour
 }
 
 // roundUp takes minutes up to five.
@@ -76,17 +76,26 @@ func (l *taskList) add(info TaskInfo, task schedule.Task) int {
 	return len(l.tasks) - 1
 }
 
-// follow is the wait after what came before: of resin, or of paint and glue.
+// follow is the wait after what came before: of resin, all paint and glue that
+// is not dry through.
 func (l *taskList) follow(resin bool) []schedule.Wait {
 	var out []schedule.Wait
 	if l.last >= 0 {
-		least := l.dry
-		if resin {
-			least = max(least, l.resin)
-		}
-		out = append(out, schedule.Wait{After: l.last, Min: least, Max: schedule.NoMax, Why: l.why})
+		out = append(out, schedule.Wait{After: l.last, Min: l.dry, Max: schedule.NoMax, Why: l.why})
+	}
+	if resin {
+		out = append(out, l.pending...)
+		l.pending = nil
 	}
 	return out
+}
+
+// dries says how long a task's work dries before other work and before resin.
+func (l *taskList) dries(task, other, resin int, why string) {
+	l.last, l.dry, l.why = task, other, why
+	if resin > 0 {
+		l.pending = append(l.pending, schedule.Wait{After: task, Min: resin, Max: schedule.NoMax, Why: why})
+	}
 }
 
 // afterHard waits until the coat below is hard.
@@ -116,9 +125,9 @@ func (l *taskList) prepare(layer Layer) {
 		if layer.Times > 1 {
 			name = fmt.Sprintf("%s, %d of %d", prep.Name, n, layer.Times)
 		}
-		l.last = l.add(TaskInfo{Key: fmt.Sprintf("%s:%d", layer.ID, n), Name: name, Kind: kind, Do: prep.Do, Safety: prep.Safety},
+		at := l.add(TaskInfo{Key: fmt.Sprintf("%s:%d", layer.ID, n), Name: name, Kind: kind, Do: prep.Do, Safety: prep.Safety},
 			schedule.Task{Hands: roundUp(prep.Minutes(l.plan.Face)), Waits: waits})
-		l.dry, l.resin, l.why = int(prep.Dry), int(prep.BeforeResin), prep.Name+" dries"
+		l.dries(at, int(prep.Dry), int(prep.BeforeResin), prep.Name+" dries")
 	}
 }
 
@@ -138,9 +147,9 @@ func (l *taskList) between(layer Layer) {
 		}
 		safety = append(safety, s.Safety...)
 	}
-	l.last = l.add(TaskInfo{Key: layer.ID + ":1", Name: t.Name, Kind: TaskBetween, Do: t.Summary, Safety: safety},
+	at := l.add(TaskInfo{Key: layer.ID + ":1", Name: t.Name, Kind: TaskBetween, Do: t.Summary, Safety: safety},
 		schedule.Task{Hands: roundUp(hands), Waits: l.afterHard(l.follow(false))})
-	l.dry, l.resin, l.why = roundUp(dry), roundUp(math.Max(dry, beforeSeal[t.ID])), t.Name+" dries"
+	l.dries(at, roundUp(dry), roundUp(math.Max(dry, beforeSeal[t.ID])), t.Name+" dries")
 }
 
 // beforeSeal is how long between-coat work dries before resin, where that is
@@ -175,7 +184,7 @@ func (l *taskList) coat(layer Layer) {
 		l.add(TaskInfo{Key: layer.ID + ":tape", Name: "Pull the tape: " + lower(c.Name), Kind: TaskTape, Coat: c.Key, Do: "Slowly, away from the film."},
 			schedule.Task{Hands: 10, Waits: []schedule.Wait{l.tapeWait(pour, *c)}})
 	}
-	l.last, l.dry, l.resin, l.why = -1, 0, 0, ""
+	l.last, l.dry, l.why = -1, 0, ""
 	l.recoat, l.pour = c, pour
 }
 

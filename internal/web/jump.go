@@ -45,6 +45,13 @@ func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
 	for _, p := range pieces {
 		add(jumpLink{p.Name, "piece", pieceURL(p.ID)})
 	}
+	commissions, err := s.studio.Commissions(c.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	for _, com := range commissions {
+		add(jumpLink{com.Name, "commission", "/commissions/" + strconv.FormatInt(com.ID, 10)})
+	}
 	products, err := s.studio.Products(c.Request.Context())
 	if err != nil {
 		return nil, err
@@ -76,6 +83,11 @@ func (s *Server) jumpLinks(c *gin.Context, find string) ([]jumpLink, error) {
 }
 
 var fixedLinks = []jumpLink{
+	{"Today", "page", "/"},
+	{"Days", "page", "/days"},
+	{"Commissions", "page", "/commissions"},
+	{"New commission", "page", "/commissions/new"},
+	{"Outbox", "page", "/outbox"},
 	{"New piece", "page", "/pieces/new"},
 	{"Pieces", "page", "/pieces"},
 	{"Bench: what is wet", "page", "/bench"},

@@ -33,6 +33,9 @@ func (s *Server) pieceRoutes(e *gin.Engine) {
 	g.POST("/uses/:coat", s.recordUse)
 	g.GET("/run-sheet", s.runSheet)
 	g.POST("/outline", s.uploadOutline)
+	g.POST("/layers", s.changeLayers("add"))
+	g.POST("/layers/usual", s.changeLayers("usual"))
+	g.POST("/layers/:layer/:how", s.changeLayers(""))
 }
 
 // id reads the record's number from the address.
@@ -82,6 +85,18 @@ type pieceCard struct {
 	Drawing
 }
 
+// card reckons a piece for a list; one that cannot be reckoned says why.
+func (s *Server) card(c *gin.Context, p studio.Piece) pieceCard {
+	var card pieceCard
+	var err error
+	if card.Plan, err = s.studio.PlanPiece(c.Request.Context(), p); err != nil {
+		card.Broken = err.Error()
+		card.Plan = studio.Plan{Piece: p, Settings: card.Plan.Settings}
+	}
+	card.Drawing = draw(card.Plan)
+	return card
+}
+
 func (s *Server) listPieces(c *gin.Context) {
 	page, _ := strconv.Atoi(c.Query("page"))
 	page = max(page, 1)
@@ -98,14 +113,7 @@ func (s *Server) listPieces(c *gin.Context) {
 	list := pieceList{Find: find, Total: total, Page: page, Last: lastPage(total)}
 	list.Removed, _ = strconv.ParseInt(c.Query("removed"), 10, 64)
 	for _, p := range pieces {
-		card := pieceCard{}
-		card.Plan, err = s.studio.PlanPiece(c.Request.Context(), p)
-		if err != nil {
-			card.Broken = err.Error()
-			card.Plan = studio.Plan{Piece: p, Settings: card.Plan.Settings}
-		}
-		card.Drawing = draw(card.Plan)
-		list.Cards = append(list.Cards, card)
+		list.Cards = append(list.Cards, s.card(c, p))
 	}
 	if fromHTMX(c) {
 		s.fragment(c, http.StatusOK, "pieces", "cards", list)
@@ -128,6 +136,8 @@ type choices struct {
 	Products   []studio.Product
 	Techniques []technique.Technique
 	Pigments   []studio.Pigment
+	Between    []technique.Technique
+	Prepare    []technique.Preparation
 }
 
 func (s *Server) choices(c *gin.Context) (choices, error) {
@@ -140,7 +150,7 @@ func (s *Server) choices(c *gin.Context) (choices, error) {
 		return choices{}, err
 	}
 	book, err := s.studio.Techniques(c.Request.Context())
-	return choices{products, book.Coats(), pigments}, err
+	return choices{products, book.Coats(), pigments, book.Between(), technique.Preparations}, err
 }
 
 func (s *Server) newPiece(c *gin.Context) {
@@ -373,6 +383,30 @@ func (s *Server) recordUse(c *gin.Context) {
 		notices.Notes[key] = strings.TrimSpace("recorded; the next estimate learns from it. " + note)
 	}
 	s.sendPiece(c, http.StatusOK, plan.Piece, notices, values)
+}
+
+// changeLayers edits the coat plan; how is in the address when it is empty.
+func (s *Server) changeLayers(how string) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		typed, ok := s.typed(c)
+		if !ok {
+			return
+		}
+		do := how
+		if do == "" {
+			do = c.Param("how")
+		}
+		p, err := s.studio.ChangeLayers(c.Request.Context(), id(c), do, c.Param("layer"), typed)
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		if fromHTMX(c) {
+			s.sendPiece(c, http.StatusOK, p, studio.Notices{}, nil)
+			return
+		}
+		c.Redirect(http.StatusSeeOther, pieceURL(p.ID)+"#days")
+	}
 }
 
 // uploadOutline takes a board's outline from an SVG drawing.

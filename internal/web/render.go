@@ -170,16 +170,18 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 			}
 			return svg, nil
 		},
-		"dict":   dict,
-		"list":   func(v ...any) []any { return v },
-		"pct":    func(v float64) string { return units.Fixed(v*100, 2) + " %" },
-		"num":    decimals,
-		"fixed":  units.Fixed,
-		"spoken": studio.Spoken,
-		"day":    func(t time.Time) string { return t.Format("Mon 2 Jan") },
-		"hour":   func(t time.Time) string { return t.Format("15:04") },
-		"stamp":  func(t time.Time) string { return t.Format("Mon 2 Jan 15:04") },
-		"iso":    func(t time.Time) string { return t.Format(time.RFC3339) },
+		"dict":  dict,
+		"list":  func(v ...any) []any { return v },
+		"pct":   func(v float64) string { return units.Fixed(v*100, 2) + " %" },
+		"num":   decimals,
+		"fixed": units.Fixed,
+		"spoken": func(minutes any) string {
+			return studio.Spoken(reflect.ValueOf(minutes).Convert(reflect.TypeFor[float64]()).Float())
+		},
+		"day":   func(t time.Time) string { return t.Format("Mon 2 Jan") },
+		"hour":  func(t time.Time) string { return t.Format("15:04") },
+		"stamp": func(t time.Time) string { return t.Format("Mon 2 Jan 15:04") },
+		"iso":   func(t time.Time) string { return t.Format(time.RFC3339) },
 		"after": func(t time.Time, m float64) string {
 			return t.Add(time.Duration(m * float64(time.Minute))).Format("15:04")
 		},

@@ -79,9 +79,8 @@ func (s *Server) routes() error {
 	}
 	s.engine.Group("/static", func(c *gin.Context) { c.Header("Cache-Control", "max-age=3600") }).StaticFS("/", http.FS(files))
 	s.engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
-	s.engine.GET("/", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/pieces") })
 	for _, area := range []func(*gin.Engine){s.pieceRoutes, s.jumpRoutes, s.shelfRoutes, s.sumRoutes, s.settingsRoutes, s.apiRoutes, s.levelRoutes, s.weighRoutes,
-		s.composeRoutes, s.mixerRoutes, s.paletteRoutes, s.benchRoutes, s.techniqueRoutes} {
+		s.composeRoutes, s.mixerRoutes, s.paletteRoutes, s.benchRoutes, s.techniqueRoutes, s.dayRoutes, s.commissionRoutes} {
 		area(s.engine)
 	}
 	return nil
@@ -127,7 +126,7 @@ func secure(c *gin.Context) {
 
 // limitForms bounds every body that a handler does not bound itself.
 func limitForms(c *gin.Context) {
-	if c.Request.Body != nil && !strings.HasPrefix(c.Request.URL.Path, "/api/") && !strings.HasSuffix(c.Request.URL.Path, "/outline") && c.Request.URL.Path != "/palettes" && !strings.HasSuffix(c.Request.URL.Path, "/photo") {
+	if c.Request.Body != nil && !strings.HasPrefix(c.Request.URL.Path, "/api/") && !strings.HasSuffix(c.Request.URL.Path, "/outline") && c.Request.URL.Path != "/palettes" && !strings.HasSuffix(c.Request.URL.Path, "/photo") && !strings.HasSuffix(c.Request.URL.Path, "/pictures") {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxForm)
 	}
 }

@@ -19,6 +19,7 @@ type settingsPage struct {
 	Notices studio.Notices
 	Learned []learnedRow
 	Saved   bool
+	Schools []studio.School
 }
 
 type learnedRow struct {
@@ -51,6 +52,7 @@ func (s *Server) settingsForm(c *gin.Context, status int, p settingsPage) {
 			p.Learned = append(p.Learned, learnedRow{t.ID, t.Name, l})
 		}
 	}
+	p.Schools = studio.Schools
 	s.show(c, status, "settings", Page{Title: "Settings", Nav: "settings", Data: p})
 }
 

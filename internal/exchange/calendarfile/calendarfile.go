@@ -51,5 +51,5 @@ func Write(w io.Writer, name string, events []Event) error {
 			a.SetTrigger(fmt.Sprintf("-PT%dM", int(e.Alarm.Minutes())))
 		}
 	}
-	return c.SerializeTo(w)
+	return c.SerializeTo(w, ics.WithNewLineWindows)
 }

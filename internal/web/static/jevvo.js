@@ -76,7 +76,7 @@ let chord = '';
 document.addEventListener('keydown', (e) => {
   const typing = e.target.closest?.('input, select, textarea, [contenteditable]');
   if (typing || e.ctrlKey || e.metaKey || e.altKey || $('dialog[open]')) return;
-  const go = { p: '/pieces', b: '/bench', l: '/palettes', s: '/shelf', u: '/sums', t: '/settings' };
+  const go = { h: '/', d: '/days', c: '/commissions', p: '/pieces', b: '/bench', l: '/palettes', s: '/shelf', u: '/sums', t: '/settings' };
   if (chord === 'g' && go[e.key]) { chord = ''; location.assign(go[e.key]); return; }
   chord = '';
   if (e.key === 'g') chord = 'g';
