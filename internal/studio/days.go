@@ -90,6 +90,7 @@ type dayProblem struct {
 	repairs []string
 	notes   []string
 	leftOut []string
+	letGo   map[string]bool // pins that cannot be kept, by piece and task
 	more    bool
 }
 
@@ -223,7 +224,7 @@ func (g *dayProblem) put(at int, p Piece, plan Plan, happened map[string]Happene
 			if m.Kind == store.MarkDone {
 				minute -= t.Hands
 				t.Fixed, t.Done = &minute, true
-			} else if t.Fixed == nil && minute >= current {
+			} else if t.Fixed == nil && minute >= current && !g.letGo[pinKey(p.ID, m.Task)] {
 				t.Fixed = &minute
 			}
 		}
@@ -235,6 +236,31 @@ func (g *dayProblem) put(at int, p Piece, plan Plan, happened map[string]Happene
 		return
 	}
 	g.plans[at], g.infos[at], g.problem.Pieces[at] = plan, infos, piece
+}
+
+func pinKey(piece int64, task string) string { return fmt.Sprintf("%d/%s", piece, task) }
+
+// unpin lets the pins of a piece go and reports whether there were any.
+func (g *dayProblem) unpin(i int, marks []store.TaskMark) bool {
+	any := false
+	for _, m := range marks {
+		key := pinKey(m.Piece, m.Task)
+		if m.Kind != store.MarkPin || m.Piece != g.pieces[i].ID || g.letGo[key] {
+			continue
+		}
+		if g.letGo == nil {
+			g.letGo = map[string]bool{}
+		}
+		g.letGo[key] = true
+		for k, info := range g.infos[i] {
+			if info.Key == m.Task && !g.problem.Pieces[i].Tasks[k].Done {
+				any = true
+				g.note(fmt.Sprintf("%s, %s cannot lie at %s: its waits or the other work do not allow it. The pin was let go.",
+					g.pieces[i].Name, lower(info.Name), m.At.Local().Format("Mon 2 Jan 15:04")))
+			}
+		}
+	}
+	return any
 }
 
 func (g *dayProblem) minute(t time.Time) int { return int(t.Sub(g.base).Minutes()) }
@@ -388,6 +414,29 @@ func (s *Studio) alongTheNights(ctx context.Context, g *dayProblem, plan schedul
 	return nil
 }
 
+// letPinsGo lets go of the pins of the pieces that stand in the way, or of all
+// when they stand in each other's; true when there were any.
+func (s *Studio) letPinsGo(ctx context.Context, g *dayProblem, reasons []schedule.Reason, marks []store.TaskMark, loose map[int]bool) (bool, error) {
+	any := false
+	for i := range g.pieces {
+		blamed := slices.ContainsFunc(reasons, func(r schedule.Reason) bool { return r.Piece == i || r.Piece < 0 })
+		if !blamed || !g.unpin(i, marks) {
+			continue
+		}
+		any = true
+		plan, err := s.planWith(ctx, g.pieces[i], g.set, nil, loose[i])
+		if err != nil {
+			return any, err
+		}
+		benches, err := s.BenchesOf(ctx, g.pieces[i].ID, false)
+		if err != nil {
+			return any, err
+		}
+		g.put(i, g.pieces[i], plan, happenedAt(benches), marks, s.now().Local())
+	}
+	return any, nil
+}
+
 // loosen gives up windows of the pieces that stand in the way, then leaves
 // pieces out; false when nothing is left to give up.
 func (s *Studio) loosen(ctx context.Context, g *dayProblem, loose map[int]bool, round int) bool {
@@ -395,6 +444,9 @@ func (s *Studio) loosen(ctx context.Context, g *dayProblem, loose map[int]bool, 
 	marks, err := s.store.TaskMarks(ctx)
 	if err != nil || round > 3*mostPlanned {
 		return false
+	}
+	if unpinned, err := s.letPinsGo(ctx, g, reasons, marks, loose); unpinned || err != nil {
+		return err == nil
 	}
 	var drop []int
 	for _, r := range reasons {
@@ -424,9 +476,6 @@ func (s *Studio) loosen(ctx context.Context, g *dayProblem, loose map[int]bool, 
 			t := &g.problem.Pieces[r.Piece].Tasks[k]
 			for w := range t.Waits {
 				t.Waits[w].Max = schedule.NoMax
-			}
-			if t.Fixed != nil && !t.Done { // a pin that cannot be is let go
-				t.Fixed = nil
 			}
 		}
 	}

@@ -144,7 +144,7 @@ func (f *Forecast) marks(c CoatPlan, liquid film.Liquid, flow func(a, b float64)
 // when finds the first minute between two at which a condition that stays true
 // once it is true becomes so.
 func when(from, to float64, holds func(float64) bool) float64 {
-	for range 40 {
+	for to-from > 0.01 { // to the second
 		if m := (from + to) / 2; holds(m) {
 			to = m
 		} else {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -638,10 +639,14 @@ func (p *Plan) sides(c CoatPlan) SideForecast {
 	if err != nil {
 		return SideForecast{}
 	}
-	for m := released; f.SeeThrough && m < c.Clock.Gel(); m += 5 {
-		if g, err := forecast(m); err == nil && !g.SeeThrough {
-			f.Hold = m
-			break
+	if f.SeeThrough { // the later an edge is let go, the more stays on it
+		gel := c.Clock.Gel()
+		covers := func(m float64) bool {
+			g, err := forecast(m)
+			return err == nil && !g.SeeThrough
+		}
+		if last := gel - 1; last > released && covers(last) {
+			f.Hold = math.Ceil(when(released, last, covers)/5) * 5
 		}
 	}
 	return f

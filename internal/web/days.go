@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"net/http"
 	"strconv"
@@ -113,7 +114,7 @@ func (s *Server) showDays(c *gin.Context) {
 		return
 	}
 	if fromHTMX(c) {
-		s.fragment(c, http.StatusOK, "days", "days-body", page)
+		s.fragment(c, http.StatusOK, "days", "days-all", page)
 		return
 	}
 	s.show(c, http.StatusOK, "days", Page{Title: "Days", Nav: "days", Data: page})
@@ -294,9 +295,14 @@ func (s *Server) markTask(c *gin.Context) {
 
 func (s *Server) backTo(c *gin.Context, other string) {
 	target := localReferer(c, other)
-	if fromHTMX(c) {
-		c.Header("HX-Location", target)
-		c.Status(http.StatusNoContent)
+	if fromHTMX(c) { // only the days page asks this way
+		where, err := json.Marshal(map[string]string{"path": target, "target": "#days-all", "swap": "outerHTML"})
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		c.Header("HX-Location", string(where))
+		c.Status(http.StatusOK)
 		return
 	}
 	c.Redirect(http.StatusSeeOther, target)

@@ -81,5 +81,5 @@ document.addEventListener('keydown', (e) => {
   if (e.key === 's') $('#skip')?.click();
   else if (e.key === 'm') { e.preventDefault(); $('#f-note')?.focus(); }
 });
-$('#note-form')?.addEventListener('htmx:afterRequest', (e) => { if (e.detail.successful) $('#f-note').value = ''; });
+$('#note-form')?.addEventListener('htmx:afterRequest', (e) => { if (e.detail.xhr.status < 400) $('#f-note').value = ''; });
 take();

@@ -10,6 +10,16 @@ function lay(task, at) {
   return window.htmx.ajax('POST', '/days/pin', { swap: 'none', values: { piece: task.dataset.piece, task: task.dataset.task, at, back } });
 }
 
+// The keyboard goes on where it was, wherever the task has gone.
+let held = '';
+document.addEventListener('htmx:beforeSwap', () => {
+  const { task, piece } = document.activeElement?.closest('.day-task')?.dataset ?? {};
+  if (task) held = `[data-task="${task}"][data-piece="${piece}"]`;
+});
+document.addEventListener('htmx:afterSettle', () => {
+  if (held) document.querySelector(held)?.focus();
+});
+
 const steps = { ArrowLeft: -15, ArrowRight: 15, ArrowUp: -minutesOfDay, ArrowDown: minutesOfDay };
 document.addEventListener('keydown', (e) => {
   const task = e.target.closest?.('.day-task[data-task]');

@@ -1,0 +1,99 @@
+import { test, expect } from '../fixtures.js';
+
+test('today is the front door: what to do, in order, ticked off', async ({ page, program }) => {
+  await page.goto(program.url);
+  await expect(page.getByRole('heading', { name: 'To do, in order' })).toBeVisible();
+  await page.goto(`${program.url}/days`);
+  const first = page.locator('.day-task[data-task]').first();
+  const words = await first.getAttribute('aria-label');
+  await first.focus();
+  await page.keyboard.press('e');
+  await expect(page.locator('.day-task.done').first()).toHaveAttribute('aria-label', /, done/);
+  expect(words).toMatch(/^\d\d:\d\d /);
+});
+
+test('a task is pinned by keyboard, the rest reflows, and it is let go', async ({ page, program }) => {
+  await page.goto(`${program.url}/days`);
+  const pour = page.locator('.day-task.pour[data-task]').first();
+  const key = await pour.getAttribute('data-task');
+  const piece = await pour.getAttribute('data-piece');
+  const same = page.locator(`.day-task[data-task="${key}"][data-piece="${piece}"]`);
+  const before = await pour.getAttribute('data-at');
+  await pour.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(same).toHaveClass(/pinned/);
+  expect(await same.getAttribute('data-at')).not.toBe(before);
+  await same.focus();
+  await page.keyboard.press('x');
+  await expect(same).not.toHaveClass(/pinned/);
+});
+
+test('a task is dragged to another hour', async ({ page, program }) => {
+  await page.goto(`${program.url}/days`);
+  const pour = page.locator('.day-task.pour[data-task]').first();
+  const key = await pour.getAttribute('data-task');
+  const piece = await pour.getAttribute('data-piece');
+  const box = await pour.locator('rect').boundingBox();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 90, box.y + box.height / 2, { steps: 5 });
+  await page.mouse.up();
+  await expect(page.locator(`.day-task.pinned[data-task="${key}"][data-piece="${piece}"]`)).toBeVisible();
+});
+
+test('a commission goes from a brief over tiles to boards', async ({ page, program }) => {
+  await page.goto(`${program.url}/commissions`);
+  await page.getByRole('link', { name: 'New commission' }).click();
+  await page.getByLabel('Commission', { exact: true }).fill('Harbour office');
+  await page.getByLabel('Client').fill('Tove Ansel');
+  await page.getByLabel('Colours wanted').fill('slate and foam');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByLabel('A tile of').selectOption('flow');
+  await page.getByRole('button', { name: 'Pour a test tile' }).click();
+  await expect(page.getByRole('heading', { name: 'Harbour office, tile 1' })).toBeVisible();
+  await page.goBack();
+  await page.reload();
+  await page.getByLabel(/^Why/).fill('the calmest');
+  await page.getByRole('button', { name: 'Chosen' }).click();
+  await expect(page.locator('.chosen-why')).toContainText('the calmest');
+  await page.getByLabel('Boards by the chosen recipe').fill('60 x 90 cm');
+  await page.getByLabel('how many').fill('2');
+  await page.getByRole('button', { name: 'Plan them, from one lot' }).click();
+  await expect(page.getByLabel('Boards like this')).toHaveValue('2');
+  await expect(page.locator('caption').first()).toContainText('Flow');
+});
+
+test('a coat plan is edited and checked', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1`);
+  await page.getByText('The whole coat plan').click();
+  await page.locator('#f-layer').selectOption('wash');
+  await page.getByRole('button', { name: 'Add it' }).click();
+  await expect(page.locator('.layers')).toContainText('Tint wash');
+  const wash = page.locator('.layer', { hasText: 'Tint wash' });
+  await wash.getByRole('button', { name: /Later/ }).click(); // behind the coat that would seal it
+  await expect(page.locator('#out-days')).toContainText('is not sealed');
+  await page.getByRole('button', { name: 'Undo' }).click();
+});
+
+test('the letter of the day is written and kept', async ({ page, program }) => {
+  await page.goto(`${program.url}/outbox`);
+  await page.getByRole('button', { name: 'Write today’s letter now' }).or(page.getByRole('button', { name: "Write today's letter now" })).click();
+  await expect(page.locator('.letter').first()).toContainText(/to do/);
+});
+
+test.describe('a place outside the hours', () => {
+  test.use({ allowedErrors: ['422'] });
+  test('is refused in words and nothing moves', async ({ page, program }) => {
+    await page.goto(`${program.url}/days`);
+    const pour = page.locator('.day-task.pour[data-task]').first();
+    const same = page.locator(`.day-task[data-task="${await pour.getAttribute('data-task')}"][data-piece="${await pour.getAttribute('data-piece')}"]`);
+    for (let i = 0; i < 14; i++) {
+      const was = await same.getAttribute('data-at');
+      await same.focus();
+      const [answer] = await Promise.all([page.waitForResponse((r) => r.url().endsWith('/days/pin')), page.keyboard.press('Shift+ArrowRight')]);
+      if (answer.status() === 422) break;
+      await expect(same).not.toHaveAttribute('data-at', was);
+    }
+    await expect(page.locator('#alert')).toContainText('the studio is shut');
+  });
+});
