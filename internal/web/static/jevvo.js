@@ -39,7 +39,7 @@ document.addEventListener('htmx:sendError', () => {
   alertBox.textContent = 'The program does not answer. What you typed is still here; start it again and change any field to send it.';
 });
 document.addEventListener('htmx:afterOnLoad', (e) => {
-  if (e.detail.xhr.status < 400) alertBox.textContent = '';
+  if (e.detail.xhr.status < 400 && e.detail.requestConfig.verb !== 'get') alertBox.textContent = '';
 });
 
 // Theme.
