@@ -640,6 +640,27 @@ type keptTask struct {
 	Start       time.Time
 }
 
+// Among returns the coats and the delivery of a piece as they lie among all
+// pieces, and how late it would be.
+func (s *Studio) Among(ctx context.Context, piece int64) ([]PlannedTask, time.Duration, error) {
+	d, err := s.days(ctx, dayOptions{})
+	if err != nil {
+		return nil, 0, err
+	}
+	var out []PlannedTask
+	for _, t := range d.Tasks {
+		if t.PieceID == piece && (t.Kind == TaskPour || t.Kind == TaskBetween || t.Kind == TaskDeliver) {
+			out = append(out, t)
+		}
+	}
+	for _, p := range d.Pieces {
+		if p.ID == piece {
+			return out, p.Late, nil
+		}
+	}
+	return out, 0, nil
+}
+
 // MarkTask says that a task was done at a time, or takes that back (a zero
 // time).
 func (s *Studio) MarkTask(ctx context.Context, piece int64, task string, done time.Time) error {

@@ -16,6 +16,7 @@ import (
 func (s *Server) dayRoutes(e *gin.Engine) {
 	e.GET("/", s.showToday)
 	e.GET("/days", s.showDays)
+	e.GET("/pieces/:id/among", s.showAmong)
 	e.GET("/days/ways", s.showWays)
 	e.GET("/days/print", s.printWeek)
 	e.POST("/days/pin", s.pinTask)
@@ -242,6 +243,19 @@ func (d *dayTask) label() {
 	if d.Left {
 		d.LabelX = left - 6
 	}
+}
+
+// showAmong says when a piece's coats lie in the plan of all pieces.
+func (s *Server) showAmong(c *gin.Context) {
+	tasks, late, err := s.studio.Among(c.Request.Context(), id(c))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	s.fragment(c, http.StatusOK, "piece", "among", struct {
+		Tasks []studio.PlannedTask
+		Late  time.Duration
+	}{tasks, late})
 }
 
 func (s *Server) showWays(c *gin.Context) {
