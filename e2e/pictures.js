@@ -1,5 +1,5 @@
 // Takes the pictures in docs/screenshots from the demo data:
-//   node pictures.js            all of them
+//   node pictures.js            those that are kept
 //   node pictures.js NAME …     some; with --at WIDTH, --dark, --to FOLDER
 import { chromium } from '@playwright/test';
 import { mkdirSync } from 'node:fs';
@@ -46,7 +46,10 @@ const views = {
     }
   }],
   benches: ['/bench'],
-  'weigh-out': ['/pieces/1/weigh'],
+  'weigh-out': ['/pieces/1/weigh', async (page) => {
+    await page.getByRole('button', { name: 'Start' }).first().click();
+    await page.locator('.dial').waitFor();
+  }],
   card: ['/pieces/1/card'],
   rescale: ['/pieces/1/rescale?size=60+x+90+cm'],
   level: ['/pieces/1/level'],
@@ -61,13 +64,17 @@ const views = {
   settings: ['/settings'],
 };
 
+// Those that are kept; the others are for looking at.
+const kept = ['piece', 'today', 'days', 'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'piece-cups', 'weigh-out', 'card',
+  'level', 'run-sheet', 'technique', 'pigments', 'sums', 'settings'];
+
 const program = values.url ? null : await new Program(values.command).start();
 const home = values.url ?? program.url;
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
 const context = await browser.newContext({ viewport: { width: Number(values.at), height: 800 }, colorScheme: values.dark ? 'dark' : 'light', reducedMotion: 'reduce' });
 const page = await context.newPage();
 mkdirSync(values.to, { recursive: true });
-for (const name of positionals.length ? positionals : Object.keys(views)) {
+for (const name of positionals.length ? positionals : kept) {
   const [path, before] = views[name] ?? [name];
   await page.goto(home + path);
   if (before) await before(page);
