@@ -15,21 +15,25 @@ type scheduleRequest struct {
 		From string `json:"from" required:"true" description:"08:00"`
 		To   string `json:"to" required:"true" description:"12:00"`
 	} `json:"open" required:"true" maxItems:"200"`
-	Shelf  *int `json:"shelf_slots" minimum:"0" maximum:"10000" description:"no limit when left out"`
-	Pieces []struct {
-		ID    string  `json:"id" required:"true" minLength:"1"`
-		Due   *string `json:"due" nullable:"true" description:"local time or day"`
-		Tasks []struct {
-			ID    string `json:"id" required:"true" minLength:"1"`
-			Hands int    `json:"hands_min" required:"true" minimum:"0" maximum:"10080"`
-			After []struct {
-				Task string `json:"task" required:"true"`
-				Min  int    `json:"min_min" default:"0" minimum:"0" maximum:"1581120"`
-				Max  *int   `json:"max_min" nullable:"true" minimum:"0" maximum:"1581120"`
-			} `json:"after"`
-			Slot string `json:"slot" enum:",take,hold,free"`
-		} `json:"tasks" required:"true"`
-	} `json:"pieces" required:"true" maxItems:"2000"`
+	Shelf  *int            `json:"shelf_slots" minimum:"0" maximum:"10000" description:"no limit when left out"`
+	Pieces []schedulePiece `json:"pieces" required:"true" maxItems:"2000"`
+}
+
+type schedulePiece struct {
+	ID    string  `json:"id" required:"true" minLength:"1"`
+	Due   *string `json:"due" nullable:"true" description:"local time or day"`
+	Tasks []struct {
+		ID    string         `json:"id" required:"true" minLength:"1"`
+		Hands int            `json:"hands_min" required:"true" minimum:"0" maximum:"10080"`
+		After []scheduleWait `json:"after"`
+		Slot  string         `json:"slot" enum:",take,hold,free"`
+	} `json:"tasks" required:"true"`
+}
+
+type scheduleWait struct {
+	Task string `json:"task" required:"true"`
+	Min  int    `json:"min_min" default:"0" minimum:"0" maximum:"1581120"`
+	Max  *int   `json:"max_min" nullable:"true" minimum:"0" maximum:"1581120"`
 }
 
 type scheduleAnswer struct {
@@ -118,7 +122,7 @@ func (r scheduleRequest) hours(start time.Time) ([]schedule.Interval, error) {
 	week := map[time.Weekday][]span{}
 	names := []string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}
 	for i, o := range r.Open {
-		field := fmt.Sprintf("open.%d", i)
+		field := fmt.Sprintf("open[%d]", i)
 		from, err1 := minuteOfDay(o.From)
 		to, err2 := minuteOfDay(o.To)
 		if err := errors.Join(err1, err2); err != nil {
@@ -159,46 +163,64 @@ func (r scheduleRequest) pieces(start time.Time) ([]schedule.Piece, error) {
 	seen := map[string]bool{}
 	var out []schedule.Piece
 	for i, p := range r.Pieces {
-		field := fmt.Sprintf("pieces.%d", i)
+		field := fmt.Sprintf("pieces[%d]", i)
 		if seen[p.ID] {
 			return nil, FieldError{field + ".id", fmt.Sprintf("there are two pieces %q", p.ID)}
 		}
 		seen[p.ID] = true
-		piece := schedule.Piece{ID: p.ID, Due: schedule.NoDue}
-		if p.Due != nil {
-			due, err := readLocal(field+".due", *p.Due)
-			if err != nil {
-				return nil, err
-			}
-			piece.Due = int(due.Sub(start).Minutes())
-		}
-		places := map[string]int{}
-		for k, t := range p.Tasks {
-			if _, twice := places[t.ID]; twice {
-				return nil, FieldError{fmt.Sprintf("%s.tasks.%d.id", field, k), fmt.Sprintf("there are two tasks %q", t.ID)}
-			}
-			places[t.ID] = k
-		}
-		for k, t := range p.Tasks {
-			task := schedule.Task{ID: t.ID, Hands: t.Hands, Take: t.Slot == "take", Free: t.Slot == "free"}
-			for m, w := range t.After {
-				other, ok := places[w.Task]
-				if !ok || other == k {
-					return nil, FieldError{fmt.Sprintf("%s.tasks.%d.after.%d.task", field, k, m), fmt.Sprintf("there is no other task %q in this piece", w.Task)}
-				}
-				wait := schedule.Wait{After: other, Min: w.Min, Max: schedule.NoMax}
-				if w.Max != nil {
-					if wait.Max = *w.Max; wait.Max < wait.Min {
-						return nil, FieldError{fmt.Sprintf("%s.tasks.%d.after.%d.max_min", field, k, m), "is shorter than the least wait"}
-					}
-				}
-				task.Waits = append(task.Waits, wait)
-			}
-			piece.Tasks = append(piece.Tasks, task)
+		piece, err := p.read(field, start)
+		if err != nil {
+			return nil, err
 		}
 		out = append(out, piece)
 	}
 	return out, nil
+}
+
+// read places a piece's tasks by name; field is where the piece stands in the request.
+func (p schedulePiece) read(field string, start time.Time) (schedule.Piece, error) {
+	piece := schedule.Piece{ID: p.ID, Due: schedule.NoDue}
+	if p.Due != nil {
+		due, err := readLocal(field+".due", *p.Due)
+		if err != nil {
+			return piece, err
+		}
+		piece.Due = int(due.Sub(start).Minutes())
+	}
+	places := map[string]int{}
+	for k, t := range p.Tasks {
+		if _, twice := places[t.ID]; twice {
+			return piece, FieldError{fmt.Sprintf("%s.tasks[%d].id", field, k), fmt.Sprintf("there are two tasks %q", t.ID)}
+		}
+		places[t.ID] = k
+	}
+	for k, t := range p.Tasks {
+		task := schedule.Task{ID: t.ID, Hands: t.Hands, Take: t.Slot == "take", Free: t.Slot == "free"}
+		for m, w := range t.After {
+			wait, err := w.read(fmt.Sprintf("%s.tasks[%d].after[%d]", field, k, m), k, places)
+			if err != nil {
+				return piece, err
+			}
+			task.Waits = append(task.Waits, wait)
+		}
+		piece.Tasks = append(piece.Tasks, task)
+	}
+	return piece, nil
+}
+
+func (w scheduleWait) read(field string, self int, places map[string]int) (schedule.Wait, error) {
+	other, ok := places[w.Task]
+	if !ok || other == self {
+		return schedule.Wait{}, FieldError{field + ".task", fmt.Sprintf("there is no other task %q in this piece", w.Task)}
+	}
+	wait := schedule.Wait{After: other, Min: w.Min, Max: schedule.NoMax}
+	if w.Max == nil {
+		return wait, nil
+	}
+	if wait.Max = *w.Max; wait.Max < wait.Min {
+		return wait, FieldError{field + ".max_min", "is shorter than the least wait"}
+	}
+	return wait, nil
 }
 
 func init() {
