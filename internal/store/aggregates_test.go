@@ -11,7 +11,6 @@ import (
 	"jevvo/internal/store"
 )
 
-
 func fresh(t *testing.T) *store.Store {
 	t.Helper()
 	db, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "jevvo.db"))

@@ -2,13 +2,10 @@ package studio
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
-	"hash/fnv"
 	"slices"
 	"strconv"
-	"sync"
 	"time"
 
 	"jevvo/internal/core/schedule"
@@ -108,7 +105,7 @@ func (s *Studio) days(ctx context.Context, o dayOptions) (Days, error) {
 	if err != nil {
 		return Days{}, err
 	}
-	plan, reasons, err := s.settle(ctx, &g, o)
+	plan, reasons, err := s.settle(ctx, &g)
 	if err != nil {
 		return Days{}, err
 	}
@@ -342,164 +339,6 @@ func (g *dayProblem) missed(piece *schedule.Piece, infos []TaskInfo, now int) {
 	}
 }
 
-// daySettings bounds the search so that a full studio is replanned while a
-// page loads.
-func daySettings(p schedule.Problem) schedule.Settings {
-	n := 0
-	for _, piece := range p.Pieces {
-		n += len(piece.Tasks)
-	}
-	return schedule.Settings{Tries: max(40, 36_000/max(1, n)), Exact: 10, Nodes: 20_000}
-}
-
-// settle solves the problem, laying coats' windows along the nights they are
-// planned for. What has no plan is loosened, then left out, and said.
-func (s *Studio) settle(ctx context.Context, g *dayProblem, o dayOptions) (schedule.Plan, []string, error) {
-	loose := map[int]bool{}
-	for round := 0; ; round++ {
-		plan, err := s.planner.solve(g.problem)
-		if errors.Is(err, schedule.ErrInfeasible) {
-			if !s.loosen(ctx, g, loose, round) {
-				return plan, nil, err
-			}
-			continue
-		}
-		if err != nil {
-			return plan, nil, &RefusedError{err}
-		}
-		if round < nightRounds && g.set.Night != 0 && g.set.Night != g.set.Room {
-			if err := s.alongTheNights(ctx, g, plan, loose); err != nil {
-				return plan, nil, err
-			}
-			again, err := s.planner.solve(g.problem)
-			if err == nil {
-				plan = again
-			}
-		}
-		var reasons []string
-		for _, r := range schedule.Explain(g.problem, plan, true, schedule.Settings{Tries: 20, Exact: 1}) {
-			reasons = append(reasons, r.Text+".")
-		}
-		return plan, append(g.notes, reasons...), nil
-	}
-}
-
-// nightRounds is how often windows are laid along the nights anew.
-const nightRounds = 1
-
-// alongTheNights reckons every coat's windows from the start it was given.
-func (s *Studio) alongTheNights(ctx context.Context, g *dayProblem, plan schedule.Plan, loose map[int]bool) error {
-	marks, err := s.store.TaskMarks(ctx)
-	if err != nil {
-		return err
-	}
-	for i, p := range g.pieces {
-		starts := map[string]time.Time{}
-		for k, info := range g.infos[i] {
-			if info.Kind == TaskPour {
-				starts[info.Coat] = g.at(plan.Starts[i][k])
-			}
-		}
-		fresh, err := s.planWith(ctx, p, g.set, starts, loose[i])
-		if err != nil {
-			return err
-		}
-		benches, err := s.BenchesOf(ctx, p.ID, false)
-		if err != nil {
-			return err
-		}
-		g.repairs = slices.DeleteFunc(g.repairs, func(r string) bool { return len(r) > len(p.Name) && r[:len(p.Name)] == p.Name })
-		g.put(i, p, fresh, happenedAt(benches), marks, s.now().Local())
-	}
-	return nil
-}
-
-// letPinsGo lets go of the pins of the pieces that stand in the way, or of all
-// when they stand in each other's; true when there were any.
-func (s *Studio) letPinsGo(ctx context.Context, g *dayProblem, reasons []schedule.Reason, marks []store.TaskMark, loose map[int]bool) (bool, error) {
-	any := false
-	for i := range g.pieces {
-		blamed := slices.ContainsFunc(reasons, func(r schedule.Reason) bool { return r.Piece == i || r.Piece < 0 })
-		if !blamed || !g.unpin(i, marks) {
-			continue
-		}
-		any = true
-		plan, err := s.planWith(ctx, g.pieces[i], g.set, nil, loose[i])
-		if err != nil {
-			return any, err
-		}
-		benches, err := s.BenchesOf(ctx, g.pieces[i].ID, false)
-		if err != nil {
-			return any, err
-		}
-		g.put(i, g.pieces[i], plan, happenedAt(benches), marks, s.now().Local())
-	}
-	return any, nil
-}
-
-// loosen gives up windows of the pieces that stand in the way, then leaves
-// pieces out; false when nothing is left to give up.
-func (s *Studio) loosen(ctx context.Context, g *dayProblem, loose map[int]bool, round int) bool {
-	reasons := schedule.Explain(g.problem, schedule.Plan{}, false, schedule.Settings{})
-	marks, err := s.store.TaskMarks(ctx)
-	if err != nil || round > 3*mostPlanned {
-		return false
-	}
-	if unpinned, err := s.letPinsGo(ctx, g, reasons, marks, loose); unpinned || err != nil {
-		return err == nil
-	}
-	var drop []int
-	for _, r := range reasons {
-		if r.Piece < 0 {
-			g.note(r.Text + ".")
-			if len(g.problem.Pieces) > 0 {
-				drop = append(drop, len(g.problem.Pieces)-1)
-			}
-			continue
-		}
-		if loose[r.Piece] {
-			drop = append(drop, r.Piece)
-			continue
-		}
-		loose[r.Piece] = true
-		g.note(r.Text + "; its windows were given up.")
-		plan, err := s.planWith(ctx, g.pieces[r.Piece], g.set, nil, true)
-		if err != nil {
-			return false
-		}
-		benches, err := s.BenchesOf(ctx, g.pieces[r.Piece].ID, false)
-		if err != nil {
-			return false
-		}
-		g.put(r.Piece, g.pieces[r.Piece], plan, happenedAt(benches), marks, s.now().Local())
-		for k := range g.problem.Pieces[r.Piece].Tasks {
-			t := &g.problem.Pieces[r.Piece].Tasks[k]
-			for w := range t.Waits {
-				t.Waits[w].Max = schedule.NoMax
-			}
-		}
-	}
-	slices.Sort(drop)
-	for _, i := range slices.Backward(slices.Compact(drop)) {
-		g.leftOut = append(g.leftOut, g.pieces[i].Name+" cannot be planned within these hours and places.")
-		g.pieces, g.plans, g.infos = slices.Delete(g.pieces, i, i+1), slices.Delete(g.plans, i, i+1), slices.Delete(g.infos, i, i+1)
-		g.problem.Pieces = slices.Delete(g.problem.Pieces, i, i+1)
-		shifted := map[int]bool{}
-		for k := range loose {
-			if k < i {
-				shifted[k] = true
-			} else if k > i {
-				shifted[k-1] = true
-			}
-		}
-		clear(loose)
-		for k := range shifted {
-			loose[k] = true
-		}
-	}
-	return true
-}
-
 // read turns a schedule back into days.
 func (g *dayProblem) read(plan schedule.Plan, reasons []string, now time.Time) Days {
 	d := Days{Now: now.Local(), Base: g.base, Settings: g.set, Late: plan.Late, Proven: plan.Proven, Reasons: reasons,
@@ -555,41 +394,6 @@ func swatchOfPlan(p Plan) string {
 	return swatch
 }
 
-// planner remembers the last few plans: a page that is loaded again need not
-// wait for the same search.
-type planner struct {
-	mu    sync.Mutex
-	known map[uint64]schedule.Plan
-}
-
-// mostKnown bounds the memory.
-const mostKnown = 24
-
-func (p *planner) solve(problem schedule.Problem) (schedule.Plan, error) {
-	h := fnv.New64a()
-	if err := json.NewEncoder(h).Encode(problem); err != nil {
-		return schedule.Plan{}, err
-	}
-	key := h.Sum64()
-	p.mu.Lock()
-	plan, ok := p.known[key]
-	p.mu.Unlock()
-	if ok {
-		return plan, nil
-	}
-	plan, err := schedule.Solve(problem, daySettings(problem))
-	if err != nil {
-		return plan, err
-	}
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	if p.known == nil || len(p.known) >= mostKnown {
-		p.known = map[uint64]schedule.Plan{}
-	}
-	p.known[key] = plan
-	return plan, nil
-}
-
 // sinceYesterday keeps the plan of the day and says what moved since the one
 // before.
 func (s *Studio) sinceYesterday(ctx context.Context, d *Days) error {
@@ -641,7 +445,7 @@ type keptTask struct {
 }
 
 // Among returns the coats and the delivery of a piece as they lie among all
-// pieces, and how late it would be.
+// pieces, and how late it would be; nothing for a piece that is not planned.
 func (s *Studio) Among(ctx context.Context, piece int64) ([]PlannedTask, time.Duration, error) {
 	d, err := s.days(ctx, dayOptions{})
 	if err != nil {

@@ -3,6 +3,7 @@ package studio
 import (
 	"errors"
 	"fmt"
+	"regexp"
 	"strconv"
 	"strings"
 	"time"
@@ -318,10 +319,13 @@ func pointsField() Field[Spec] {
 		}}
 }
 
-// ParsePoints reads corners in mm as "0,0 300,0 150,200".
+var besideComma = regexp.MustCompile(`\s*,\s*`)
+
+// ParsePoints reads corners in mm as "0,0 300,0 150,200"; blanks beside the
+// comma do no harm.
 func ParsePoints(text string) ([]surface.Point, error) {
 	var points []surface.Point
-	for pair := range strings.FieldsSeq(strings.ReplaceAll(text, ";", " ")) {
+	for pair := range strings.FieldsSeq(besideComma.ReplaceAllString(strings.ReplaceAll(text, ";", " "), ",")) {
 		x, y, ok := strings.Cut(pair, ",")
 		px, errX := strconv.ParseFloat(x, 64)
 		py, errY := strconv.ParseFloat(y, 64)

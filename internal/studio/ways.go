@@ -2,9 +2,12 @@ package studio
 
 import (
 	"context"
+	"fmt"
+	"slices"
 	"time"
 
 	"jevvo/internal/core/technique"
+	"jevvo/internal/store"
 )
 
 // A WayOut is something that would make less late, proved by planning with it.
@@ -107,8 +110,12 @@ func (s *Studio) WaysOut(ctx context.Context) ([]WayOut, error) {
 	if err != nil || now.Late == 0 {
 		return nil, err
 	}
+	ways, err := s.allWays(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var out []WayOut
-	for _, w := range waysOut {
+	for _, w := range ways {
 		if !w.fits(now) {
 			continue
 		}
@@ -120,12 +127,12 @@ func (s *Studio) WaysOut(ctx context.Context) ([]WayOut, error) {
 			out = append(out, WayOut{w.key, w.name, time.Duration(then.Late) * time.Minute, time.Duration(now.Late-then.Late) * time.Minute, w.do})
 		}
 	}
-	more, err := s.fasterResins(ctx, now)
-	return append(out, more...), err
+	return out, nil
 }
 
-// fasterResins tries the late pieces with each faster resin of the shelf.
-func (s *Studio) fasterResins(ctx context.Context, now Days) ([]WayOut, error) {
+// allWays are the ways out with one more for each resin on the shelf, which
+// the late pieces of slower resins could be poured with.
+func (s *Studio) allWays(ctx context.Context) ([]wayOut, error) {
 	shelf, err := s.Products(ctx)
 	if err != nil {
 		return nil, err
@@ -134,42 +141,45 @@ func (s *Studio) fasterResins(ctx context.Context, now Days) ([]WayOut, error) {
 	for _, p := range shelf {
 		hours[p.ID] = p.HardHours
 	}
-	var out []WayOut
+	ways := waysOut[:len(waysOut):len(waysOut)]
 	for _, p := range shelf {
 		if p.Retired {
 			continue
 		}
-		faster := false
-		then, err := s.days(ctx, dayOptions{late: now.lateIDs(), spec: func(spec *Spec, late bool) {
-			if late && p.HardHours < hours[spec.ProductID] {
-				spec.ProductID, faster = p.ID, true
-			}
-		}})
-		if err != nil {
-			return out, err
-		}
-		if faster && then.Late < now.Late {
-			out = append(out, WayOut{"resin-" + p.Name, "Pour the late pieces with " + p.Name,
-				time.Duration(then.Late) * time.Minute, time.Duration(now.Late-then.Late) * time.Minute, "/pieces"})
-		}
+		slower := func(product int64) bool { return hours[product] > p.HardHours }
+		ways = append(ways, wayOut{fmt.Sprintf("resin-%d", p.ID), "Pour the late pieces with " + p.Name, "/pieces",
+			func(d Days) dayOptions {
+				return dayOptions{late: d.lateIDs(), spec: func(spec *Spec, late bool) {
+					if late && slower(spec.ProductID) {
+						spec.ProductID = p.ID
+					}
+				}}
+			},
+			func(d Days) bool {
+				return slices.ContainsFunc(d.Pieces, func(p DayPiece) bool { return p.Late > 0 && slower(p.Plan.Piece.ProductID) })
+			}})
 	}
-	return out, nil
+	return ways, nil
 }
 
-// WhatIf plans with one way out, without committing to it; the name is empty
-// for a key that is none.
+// WhatIf plans with one way out, without committing to it, and names it.
+// It returns store.ErrNotFound for a key that is none.
 func (s *Studio) WhatIf(ctx context.Context, key string) (Days, string, error) {
 	now, err := s.days(ctx, dayOptions{})
 	if err != nil {
 		return now, "", err
 	}
-	for _, w := range waysOut {
+	ways, err := s.allWays(ctx)
+	if err != nil {
+		return now, "", err
+	}
+	for _, w := range ways {
 		if w.key == key {
 			then, err := s.days(ctx, w.options(now))
 			return then, w.name, err
 		}
 	}
-	return now, "", nil
+	return now, "", store.ErrNotFound
 }
 
 // WaysToTry lists what a what-if can ask.

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"errors"
 	"fmt"
 	"net/http"
@@ -118,17 +119,37 @@ type palettePage struct {
 	Pieces  []studio.Piece
 }
 
+// NameOf is a colour's name as it was typed, or as it is kept.
+func (p palettePage) NameOf(i int) string {
+	key := fmt.Sprintf("colour.%d.name", i)
+	if typed, ok := p.Values[key]; ok && p.Notices.Errors[key] != "" {
+		return typed
+	}
+	return p.Colours[i].Name
+}
+
+// WrongAt is what was refused of a colour.
+func (p palettePage) WrongAt(i int) string {
+	key := fmt.Sprintf("colour.%d.", i)
+	return cmp.Or(p.Notices.Errors[key+"name"], p.Notices.Errors[key+"hex"])
+}
+
 func (s *Server) showPalette(c *gin.Context) {
 	p, err := s.studio.Palette(c.Request.Context(), id(c))
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	s.sendPalette(c, http.StatusOK, p, studio.Notices{})
+	s.sendPalette(c, http.StatusOK, p, studio.Notices{}, nil)
 }
 
-func (s *Server) sendPalette(c *gin.Context, status int, p studio.Palette, n studio.Notices) {
+func (s *Server) sendPalette(c *gin.Context, status int, p studio.Palette, n studio.Notices, typed map[string]string) {
 	page := palettePage{Palette: p, Notices: n, Values: map[string]string{"name": p.Name, "count": strconv.Itoa(p.Count)}}
+	for key := range n.Errors {
+		if v, ok := typed[key]; ok {
+			page.Values[key] = v
+		}
+	}
 	var err error
 	if page.Pieces, _, err = s.studio.Pieces(c.Request.Context(), "", 50, 0); err != nil {
 		s.fail(c, err)
@@ -153,7 +174,7 @@ func (s *Server) editPalette(c *gin.Context) {
 		if !notices.OK() {
 			status = http.StatusUnprocessableEntity
 		}
-		s.sendPalette(c, status, p, notices)
+		s.sendPalette(c, status, p, notices, typed)
 		return
 	}
 	s.backToPalette(c, nil)

@@ -47,6 +47,8 @@ func openSite(t testing.TB) *site {
 	scale.Advance(2 * time.Second) // it has come to rest
 	st, err := studio.New(ctx, db, scale, time.Now)
 	require.NoError(t, err)
+	st.ConnectRoom(device.NewSimulatedRoom(21, time.Now))
+	st.ConnectMail(device.Post{Outbox: t.TempDir()})
 	require.NoError(t, demo.Fill(ctx, st))
 	app, err := web.New(st, web.Options{Version: "test", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
@@ -84,7 +86,9 @@ func (s *site) post(path string, form url.Values, header ...string) (*http.Respo
 
 var pagePaths = []string{"/pieces", "/pieces/new", "/pieces/1", "/pieces/2", "/pieces/3", "/pieces/1/run-sheet", "/pieces/1/level", "/pieces/1/weigh",
 	"/shelf", "/shelf/pigments", "/pigments/new", "/pigments/1", "/pigments/14", "/shelf/new", "/shelf/1", "/sums", "/sums/surface", "/sums/coat", "/sums/mix", "/sums/correct", "/sums/stages", "/sums/portion", "/sums/puddle-height",
-	"/sums/level", "/sums/line", "/sums/puddle", "/sums/sides", "/sums/levelling", "/sums/settle", "/sums/cells", "/sums/clock", "/sums/cup", "/sums/torch", "/settings"}
+	"/sums/level", "/sums/line", "/sums/puddle", "/sums/sides", "/sums/levelling", "/sums/settle", "/sums/cells", "/sums/clock", "/sums/cup", "/sums/torch", "/settings",
+	"/", "/days", "/days?if=evening", "/days/print", "/commissions", "/commissions/new", "/commissions/1", "/outbox", "/bench", "/pieces/1/bench", "/techniques", "/techniques/swipe",
+	"/palettes", "/palettes/1", "/pieces/1/composition", "/pieces/2/composition", "/pieces/1/cups/first/c3", "/pieces/1/card", "/pieces/2/card", "/pieces/1/rescale"}
 
 var inline = regexp.MustCompile(`(?i)<script(?:[^>]*)>[^<]|\son[a-z]+=|<style|\sstyle=|javascript:`)
 
@@ -204,7 +208,10 @@ func TestSizesAreBounded(t *testing.T) {
 
 func TestMissingThings(t *testing.T) {
 	s := open(t)
-	for _, path := range []string{"/nowhere", "/pieces/999", "/pieces/abc", "/pieces/0", "/shelf/999", "/pigments/999", "/sums/magic", "/weighings/9", "/weighings/9/stream", "/pieces/999/level", "/static/none.js"} {
+	for _, path := range []string{"/nowhere", "/pieces/999", "/pieces/abc", "/pieces/0", "/shelf/999", "/pigments/999", "/sums/magic", "/weighings/9", "/weighings/9/stream", "/pieces/999/level", "/static/none.js",
+		"/pieces/999/composition", "/pieces/1/composition?coat=ninth", "/pieces/1/cups/first/c99", "/pieces/1/cups/ninth/c1", "/pieces/999/card", "/pieces/999/rescale", "/pieces/999/cups.csv", "/pieces/999/bench",
+		"/palettes/99", "/palettes/99/picture.png", "/palettes/99/palette.gpl", "/palettes/1/colours/40/recipes", "/palettes/1/colours/x/recipes", "/benches/9", "/benches/9/stream", "/benches/1/photos/3", "/rehearsals/9",
+		"/techniques/none", "/commissions/99", "/commissions/1/pictures/9", "/calendar/guess.ics", "/days?if=magic"} {
 		res, body := s.get(path)
 		assert.Equal(t, 404, res.StatusCode, path)
 		assert.NotContains(t, body, "goroutine", path)
@@ -215,6 +222,10 @@ func TestMissingThings(t *testing.T) {
 	assert.Equal(t, 404, res.StatusCode)
 	res, _ = s.post("/scale/throw", nil)
 	assert.Equal(t, 404, res.StatusCode)
+	for _, path := range []string{"/room/burn", "/pieces/1/bench/ninth", "/benches/9/done", "/techniques/none/copy", "/palettes/99/piece", "/palettes/1/colours/40/remove", "/commissions/99/tiles", "/pieces/999/layers", "/pieces/1/composition/things/t99/remove", "/days/pin", "/days/done"} {
+		res, _ := s.post(path, url.Values{"piece": {"999"}, "task": {"first:pour"}})
+		assert.Equal(t, 404, res.StatusCode, path)
+	}
 	res, _ = s.do("DELETE", "/pieces", nil)
 	assert.Equal(t, 405, res.StatusCode)
 }
