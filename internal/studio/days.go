@@ -468,16 +468,32 @@ func (s *Studio) Among(ctx context.Context, piece int64) ([]PlannedTask, time.Du
 // MarkTask says that a task was done at a time, or takes that back (a zero
 // time).
 func (s *Studio) MarkTask(ctx context.Context, piece int64, task string, done time.Time) error {
-	if _, err := s.Piece(ctx, piece); err != nil {
+	if err := s.hasTask(ctx, piece, task, done.IsZero()); err != nil {
 		return err
 	}
 	return s.store.SetTaskMark(ctx, store.TaskMark{Piece: piece, Task: task, Kind: store.MarkDone, At: done})
 }
 
+// hasTask returns store.ErrNotFound when the plan has no such task. What is
+// taken back need only have its piece: the task may be gone from the plan.
+func (s *Studio) hasTask(ctx context.Context, piece int64, task string, takenBack bool) error {
+	if _, err := s.Piece(ctx, piece); err != nil || takenBack {
+		return err
+	}
+	d, err := s.days(ctx, dayOptions{})
+	if err != nil {
+		return err
+	}
+	if !slices.ContainsFunc(d.Tasks, func(t PlannedTask) bool { return t.PieceID == piece && t.Key == task }) {
+		return store.ErrNotFound
+	}
+	return nil
+}
+
 // PinTask lays a task at a time; a zero time lets it go. A place outside the
 // opening hours is refused.
 func (s *Studio) PinTask(ctx context.Context, piece int64, task string, at time.Time) error {
-	if _, err := s.Piece(ctx, piece); err != nil {
+	if err := s.hasTask(ctx, piece, task, at.IsZero()); err != nil {
 		return err
 	}
 	if !at.IsZero() {
