@@ -536,7 +536,7 @@ var thingFields = Fields[thingEdit]{
 			t.Thing = t.WithWidth(t.board, r.Value)
 			return r.Note, nil
 		}},
-	countField("repeat", "Times", func(t *thingEdit) *int { return &t.Count }, 0, 60),
+	countField("repeat", "Times", func(t *thingEdit) *int { return &t.Count }, 1, 60),
 	lengthField("gap", "Apart", func(t *thingEdit) *units.Length { return &t.Gap }, -190, 190),
 	choiceField("mirror", "Mirror", func(t *thingEdit) *composition.Mirror { return &t.Mirror },
 		composition.NoMirror, composition.LeftRight, composition.TopBottom, composition.BothMirrors),

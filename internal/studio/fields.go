@@ -222,7 +222,7 @@ func shareField[T any](key, label string, at func(*T) *float64, hi float64) Fiel
 
 func countField[T any](key, label string, at func(*T) *int, lo, hi int) Field[T] {
 	return Field[T]{key, label,
-		func(t *T, _ units.System) string { return fmt.Sprint(*at(t)) },
+		func(t *T, _ units.System) string { return fmt.Sprint(max(lo, *at(t))) }, // a count never set is the least
 		func(t *T, text string, _ units.System) (string, error) {
 			v, err := units.ParseNumber(text)
 			if err != nil || v != math.Trunc(v) || v < float64(lo) || v > float64(hi) {

@@ -10,6 +10,16 @@ function lay(task, at) {
   return window.htmx.ajax('POST', '/days/pin', { swap: 'none', values: { piece: task.dataset.piece, task: task.dataset.task, at, back } });
 }
 
+// Where a day is wider than the screen, it is first seen from its opening on.
+const beforeOpening = 40;
+function toOpening() {
+  for (const day of document.querySelectorAll('.day-scroll')) {
+    const night = day.querySelector('.night');
+    if (night) day.scrollLeft = night.getBoundingClientRect().width - beforeOpening;
+  }
+}
+toOpening();
+
 // The keyboard goes on where it was, wherever the task has gone.
 let held = '';
 document.addEventListener('htmx:beforeSwap', () => {
@@ -17,6 +27,7 @@ document.addEventListener('htmx:beforeSwap', () => {
   if (task) held = `[data-task="${task}"][data-piece="${piece}"]`;
 });
 document.addEventListener('htmx:afterSettle', () => {
+  toOpening();
   if (held) document.querySelector(held)?.focus();
 });
 
