@@ -56,28 +56,12 @@ func (s *Store) Commissions(ctx context.Context) ([]CommissionRow, error) {
 
 // SaveCommission changes a commission that is still at rev.
 func (s *Store) SaveCommission(ctx context.Context, id, rev int64, name string, doc any) error {
-	text, err := encode(doc)
-	if err != nil {
-		return err
-	}
-	return s.write(ctx, "keep the commission", func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, `UPDATE commissions SET name = ?, doc = ?, rev = rev + 1 WHERE id = ? AND rev = ? AND deleted_at IS NULL`, name, text, id, rev)
-		return changed(res, err, func() error {
-			return exists(ctx, tx, `SELECT 1 FROM commissions WHERE id = ? AND deleted_at IS NULL`, id)
-		})
-	})
+	return s.saveDocument(ctx, "commissions", id, rev, name, doc)
 }
 
 // SetCommissionDeleted takes a commission off the list or puts it back.
 func (s *Store) SetCommissionDeleted(ctx context.Context, id int64, at *time.Time) error {
-	var mark any
-	if at != nil {
-		mark = stamp(*at)
-	}
-	return s.write(ctx, "remove the commission", func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, `UPDATE commissions SET deleted_at = ? WHERE id = ?`, mark, id)
-		return changed(res, err, func() error { return ErrNotFound })
-	})
+	return s.setDeleted(ctx, "commissions", id, at)
 }
 
 // PiecesOf returns the pieces of a commission, oldest first.

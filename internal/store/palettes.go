@@ -57,26 +57,10 @@ func (s *Store) Palettes(ctx context.Context) ([]PaletteRow, error) {
 
 // SavePalette changes a palette that is still at rev.
 func (s *Store) SavePalette(ctx context.Context, id, rev int64, name string, doc any) error {
-	text, err := encode(doc)
-	if err != nil {
-		return err
-	}
-	return s.write(ctx, "keep the palette", func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, `UPDATE palettes SET name = ?, doc = ?, rev = rev + 1 WHERE id = ? AND rev = ? AND deleted_at IS NULL`, name, text, id, rev)
-		return changed(res, err, func() error {
-			return exists(ctx, tx, `SELECT 1 FROM palettes WHERE id = ? AND deleted_at IS NULL`, id)
-		})
-	})
+	return s.saveDocument(ctx, "palettes", id, rev, name, doc)
 }
 
 // SetPaletteDeleted takes a palette off the list or puts it back.
 func (s *Store) SetPaletteDeleted(ctx context.Context, id int64, at *time.Time) error {
-	var mark any
-	if at != nil {
-		mark = stamp(*at)
-	}
-	return s.write(ctx, "remove the palette", func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, `UPDATE palettes SET deleted_at = ? WHERE id = ?`, mark, id)
-		return changed(res, err, func() error { return ErrNotFound })
-	})
+	return s.setDeleted(ctx, "palettes", id, at)
 }

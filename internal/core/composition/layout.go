@@ -52,19 +52,9 @@ func FindStart(id string) (Start, bool) {
 // bed.
 func (s Start) Lay(board surface.Shape, colours []Colour, coat string) []Thing {
 	box := board.Bounds()
-	sum := 0.0
-	for _, c := range colours {
-		sum += c.Share
-	}
-	if !(sum > 0) || board.IsZero() {
+	shares := whole(colours)
+	if shares == nil || board.IsZero() {
 		return nil
-	}
-	shares := make([]Colour, 0, len(colours))
-	for _, c := range colours {
-		if c.Share > 0 {
-			c.Share /= sum
-			shares = append(shares, c)
-		}
 	}
 	under, over := split(shares)
 	var out []Thing

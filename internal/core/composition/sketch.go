@@ -29,22 +29,32 @@ type Colour struct {
 	White bool // laid last
 }
 
-// Sketch lays the colours out for a technique's layout. The areas of a
-// colour's regions add up to its share of the face.
-func Sketch(layout technique.Layout, board surface.Shape, colours []Colour) []Region {
+// whole scales shares to add up to one and leaves out what has none; nil when
+// all have none.
+func whole(colours []Colour) []Colour {
 	sum := 0.0
 	for _, c := range colours {
 		sum += c.Share
 	}
-	if !(sum > 0) || board.IsZero() {
+	if !(sum > 0) {
 		return nil
 	}
-	shares := make([]Colour, 0, len(colours))
+	out := make([]Colour, 0, len(colours))
 	for _, c := range colours {
 		if c.Share > 0 {
 			c.Share /= sum
-			shares = append(shares, c)
+			out = append(out, c)
 		}
+	}
+	return out
+}
+
+// Sketch lays the colours out for a technique's layout. The areas of a
+// colour's regions add up to its share of the face.
+func Sketch(layout technique.Layout, board surface.Shape, colours []Colour) []Region {
+	shares := whole(colours)
+	if shares == nil || board.IsZero() {
+		return nil
 	}
 	switch layout {
 	case technique.LayoutCells:
