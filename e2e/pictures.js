@@ -74,14 +74,17 @@ const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', arg
 const context = await browser.newContext({ viewport: { width: Number(values.at), height: 800 }, colorScheme: values.dark ? 'dark' : 'light', reducedMotion: 'reduce' });
 const page = await context.newPage();
 mkdirSync(values.to, { recursive: true });
-for (const name of positionals.length ? positionals : kept) {
-  const [path, before] = views[name] ?? [name];
-  await page.goto(home + path);
-  if (before) await before(page);
-  await page.evaluate(() => document.fonts.ready);
-  const file = join(values.to, `${name.replaceAll(/\W+/g, '-')}.png`);
-  await page.screenshot({ path: file, fullPage: Boolean(values.full) });
-  console.log(file);
+try {
+  for (const name of positionals.length ? positionals : kept) {
+    const [path, before] = views[name] ?? [name];
+    await page.goto(home + path);
+    if (before) await before(page);
+    await page.evaluate(() => document.fonts.ready);
+    const file = join(values.to, `${name.replaceAll(/\W+/g, '-')}.png`);
+    await page.screenshot({ path: file, fullPage: Boolean(values.full) });
+    console.log(file);
+  }
+} finally {
+  await browser.close();
+  await program?.end();
 }
-await browser.close();
-await program?.end();

@@ -15,13 +15,13 @@ import (
 )
 
 // daySettings bounds the search so that a full studio is replanned while a
-// page loads.
+// page loads; a try takes time with the square of the tasks.
 func daySettings(p schedule.Problem) schedule.Settings {
 	n := 0
 	for _, piece := range p.Pieces {
 		n += len(piece.Tasks)
 	}
-	return schedule.Settings{Tries: max(40, 36_000/max(1, n)), Exact: 10, Nodes: 20_000}
+	return schedule.Settings{Tries: max(8, min(36_000/max(1, n), 20_000_000/max(1, n*n))), Exact: 10, Nodes: 20_000}
 }
 
 // settle solves the problem, laying coats' windows along the nights they are

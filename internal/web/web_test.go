@@ -317,6 +317,13 @@ func TestFiveHundredPieces(t *testing.T) {
 	assert.NotContains(t, body, "Ebb tide")
 	_, body = s.get("/pieces?page=99999")
 	assert.Contains(t, body, "Page", "beyond the end is no error")
+	res, body = s.get("/days")
+	assert.Equal(t, 200, res.StatusCode)
+	assert.Contains(t, body, "There are more open pieces than are planned at once")
+	assert.Regexp(t, `>and \d+ more<`, body, "not every one of them says why it is late")
+	res, body = s.get("/")
+	assert.Equal(t, 200, res.StatusCode)
+	assert.Contains(t, body, "Ebb tide")
 	_, body = s.do("GET", "/jump?q=ebb", nil, "HX-Request", "true")
 	assert.Contains(t, body, "/pieces/")
 }

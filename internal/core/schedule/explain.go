@@ -3,6 +3,7 @@ package schedule
 import (
 	"fmt"
 	"strings"
+	"sync"
 )
 
 // A Reason says what stands in the way of a plan, in words.
@@ -22,6 +23,7 @@ func Explain(p Problem, plan Plan, feasible bool, s Settings) []Reason {
 	}
 	var out []Reason
 	n := newNetwork(p)
+	rival := sync.OnceValue(func() string { return p.rival(s, plan) }) // it takes a whole plan to know
 	for i, piece := range p.Pieces {
 		end := plan.End(p, i)
 		if end <= piece.Due {
@@ -38,7 +40,7 @@ func Explain(p Problem, plan Plan, feasible bool, s Settings) []Reason {
 		if alone > piece.Due {
 			out = append(out, Reason{i, fmt.Sprintf("%s is late by itself: %s", piece.ID, p.why(i, starts))})
 		} else {
-			out = append(out, Reason{i, fmt.Sprintf("%s would be in time alone; it waits for %s", piece.ID, p.rival(s, plan))})
+			out = append(out, Reason{i, fmt.Sprintf("%s would be in time alone; it waits for %s", piece.ID, rival())})
 		}
 	}
 	return out
