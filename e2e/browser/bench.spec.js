@@ -1,4 +1,5 @@
 import { test, expect } from '../fixtures.js';
+import { flatPNG } from '../png.js';
 
 const step = (page) => page.locator('.bench-step');
 
@@ -97,4 +98,15 @@ test('own observations stand beside the sheet', async ({ page, program }) => {
   await expect(page.getByRole('columnheader', { name: 'By this studio' })).toBeVisible();
   await page.getByRole('button', { name: 'Go by this studio’s times' }).or(page.getByRole('button', { name: "Go by this studio's times" })).click();
   await expect(page.getByRole('button', { name: 'Go by the sheet again' })).toBeVisible();
+});
+
+test('a photograph is taken by one key and kept at once', async ({ page, program }) => {
+  await begin(page, program);
+  await page.waitForLoadState(); // the keys are heard from then on
+  const chooser = page.waitForEvent('filechooser');
+  await page.keyboard.press('p');
+  await (await chooser).setFiles({ name: 'now.png', mimeType: 'image/png', buffer: flatPNG(40, 30, () => [30, 90, 120]) });
+  const photo = page.getByRole('img', { name: /^Photograph of/ });
+  await expect(photo).toBeVisible();
+  expect(await photo.evaluate((img) => img.naturalWidth)).toBe(40);
 });

@@ -80,6 +80,9 @@ document.addEventListener('keydown', (e) => {
   if (e.target.closest?.('input, select, textarea') || e.ctrlKey || e.metaKey || e.altKey || document.querySelector('dialog[open]')) return;
   if (e.key === 's') $('#skip')?.click();
   else if (e.key === 'm') { e.preventDefault(); $('#f-note')?.focus(); }
+  else if (e.key === 'p') $('#f-photo')?.click();
 });
+// A photograph is kept as it is taken: gloves press no second button.
+$('#f-photo')?.addEventListener('change', (e) => { if (e.target.files.length) e.target.form.requestSubmit(); });
 $('#note-form')?.addEventListener('htmx:afterRequest', (e) => { if (e.detail.xhr.status < 400) $('#f-note').value = ''; });
 take();
