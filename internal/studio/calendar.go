@@ -88,15 +88,7 @@ type ShelfClass struct {
 
 // shelfField reads places as "6 of 60 x 60 cm; 2 of 120 x 80 cm".
 func shelfField() Field[Settings] {
-	return Field[Settings]{"shelf", "Level, covered places",
-		func(s *Settings, _ units.System) string { return s.Shelf },
-		func(s *Settings, text string, _ units.System) (string, error) {
-			if _, err := parseShelf(text); err != nil {
-				return "", err
-			}
-			s.Shelf = strings.TrimSpace(text)
-			return "", nil
-		}}
+	return parsedField("shelf", "Level, covered places", func(s *Settings) *string { return &s.Shelf }, parseShelf)
 }
 
 func parseShelf(text string) ([]ShelfClass, error) {

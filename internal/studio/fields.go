@@ -233,6 +233,19 @@ func countField[T any](key, label string, at func(*T) *int, lo, hi int) Field[T]
 		}}
 }
 
+// parsedField keeps words as they were typed once they can be read.
+func parsedField[T, V any](key, label string, at func(*T) *string, parse func(string) (V, error)) Field[T] {
+	return Field[T]{key, label,
+		func(t *T, _ units.System) string { return *at(t) },
+		func(t *T, text string, _ units.System) (string, error) {
+			if _, err := parse(text); err != nil {
+				return "", err
+			}
+			*at(t) = strings.TrimSpace(text)
+			return "", nil
+		}}
+}
+
 func textField[T any](key, label string, at func(*T) *string, most int, required bool) Field[T] {
 	return Field[T]{key, label,
 		func(t *T, _ units.System) string { return *at(t) },

@@ -162,15 +162,7 @@ func optional(f Field[Settings]) Field[Settings] {
 
 // mouldsField reads small moulds as "coaster 25 mL; test tile 17 mL".
 func mouldsField() Field[Settings] {
-	return Field[Settings]{"moulds", "Small moulds at hand",
-		func(s *Settings, _ units.System) string { return s.Moulds },
-		func(s *Settings, text string, _ units.System) (string, error) {
-			if _, err := parseMoulds(text); err != nil {
-				return "", err
-			}
-			s.Moulds = strings.TrimSpace(text)
-			return "", nil
-		}}
+	return parsedField("moulds", "Small moulds at hand", func(s *Settings) *string { return &s.Moulds }, parseMoulds)
 }
 
 func parseMoulds(text string) ([]SmallMould, error) {

@@ -54,6 +54,9 @@ type daysPage struct {
 	ShelfTicks []dayTick
 }
 
+// Last is the last day of the stretch.
+func (p daysPage) Last() time.Time { return p.To.AddDate(0, 0, -1) }
+
 // A dayRow is one day drawn as a day.
 type dayRow struct {
 	Date   time.Time

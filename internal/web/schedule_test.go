@@ -88,6 +88,16 @@ func TestAWhatIfIsMarkedAsOne(t *testing.T) {
 	assert.Equal(t, moveable(is), moveable(after))
 }
 
+// Seven days from a Wednesday on end on the Tuesday after.
+func TestAPrintedWeekHasSevenDays(t *testing.T) {
+	s := open(t)
+	_, body := s.get("/days/print?from=2026-11-25")
+	assert.Contains(t, body, "25 November to 1 December 2026")
+	assert.Equal(t, 7, strings.Count(body, `<section class="coat-sheet">`))
+	assert.Contains(t, body, "Tuesday 1 December")
+	assert.NotContains(t, body, "Wednesday 2 December")
+}
+
 // The calendar is the days in another dress: every task of the plan is an
 // event, none at two times, lines folded as RFC 5545 asks.
 func TestTheCalendarHoldsTheDays(t *testing.T) {
