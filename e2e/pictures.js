@@ -26,6 +26,10 @@ const views = {
   outbox: ['/outbox'],
   pieces: ['/pieces'],
   piece: ['/pieces/1'],
+  'second-coat': ['/pieces/3?coat=second#layers'],
+  devices: ['/devices'],
+  'weigh-list': ['/pieces/1/weigh'],
+  'bench-start': ['/pieces/1/bench'],
   'piece-cups': ['/pieces/1#cups'],
   'piece-clock': ['/pieces/2#clock', async (page) => { await page.getByText('Forecast: cells').click(); }],
   'new-piece': ['/pieces/new'],
@@ -34,11 +38,11 @@ const views = {
     await page.keyboard.press('Enter');
     await page.locator('#inspector').waitFor();
   }],
-  mixer: ['/pieces/1/cups/first/c3'],
+  mixer: ['/pieces/1/coats/first/cups/c3'],
   palettes: ['/palettes'],
   palette: ['/palettes/1', async (page) => { await page.locator('.recipe').nth(12).waitFor(); }],
   bench: ['/pieces/1/bench', async (page) => {
-    await page.getByRole('button', { name: 'Start' }).first().click();
+    await page.getByRole('button', { name: /^Start/ }).first().click();
     for (let i = 0; i < 3; i++) {
       const before = await page.locator('#bench-body').getAttribute('data-rev');
       await page.locator('[data-confirm]').click();

@@ -19,9 +19,12 @@ import (
 	"jevvo/internal/calc"
 	"jevvo/internal/demo"
 	"jevvo/internal/device"
+	"jevvo/internal/secrets"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
+	"jevvo/internal/studio/bench"
 	"jevvo/internal/web"
+	"jevvo/internal/web/frame"
 )
 
 // flags are what serve and demo have in common.
@@ -101,7 +104,11 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 		return fmt.Errorf("answer on port %d: %w", f.port, err)
 	}
 	clock := device.NewSteadyClock()
-	db, st, err := open(ctx, f.data, clock)
+	var devices *bench.Devices // a real studio begins without instruments
+	if filled {
+		devices = demo.Devices(ctx, clock.Now)
+	}
+	db, st, err := open(ctx, f.data, clock, devices)
 	if err != nil {
 		return errors.Join(err, listener.Close())
 	}
@@ -122,7 +129,7 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 		watch(watched, st, log)
 	}()
 	defer func() { stopWatching(); <-watching }() // before the data are closed
-	server, err := web.New(st, web.Options{Version: version, Demo: filled, Log: log, Clock: clock})
+	server, err := web.New(st, frame.Options{Version: version, Demo: filled, Log: log, Clock: clock})
 	if err != nil {
 		return errors.Join(err, listener.Close())
 	}
@@ -130,47 +137,48 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 	return server.Serve(ctx, listener)
 }
 
-// scaleSeed makes the simulated scale flicker alike at every start.
-const scaleSeed = 1
-
-// dataFile is the database in a data folder.
+// dataFile is the database in a data folder; what is secret lies beside it.
 func dataFile(folder string) string { return filepath.Join(folder, "jevvo.db") }
 
-func open(ctx context.Context, folder string, clock *device.SteadyClock) (*store.Store, *studio.Studio, error) {
+// patience is how long a page waits for the days to be planned anew before it
+// shows the last ones.
+const patience = 300 * time.Millisecond
+
+func open(ctx context.Context, folder string, clock *device.SteadyClock, devices *bench.Devices) (*store.Store, *studio.Studio, error) {
 	db, err := store.Open(ctx, dataFile(folder))
 	if err != nil {
 		return nil, nil, err
 	}
-	set, err := studio.ReadSettings(ctx, db)
+	st, err := studio.New(ctx, db, studio.Options{
+		Now: clock.Now, Devices: devices, Patience: patience,
+		Secrets: &secrets.File{Path: filepath.Join(folder, "secrets.json")},
+		Mail:    device.Post{Outbox: filepath.Join(folder, "outbox")},
+	})
 	if err != nil {
 		return nil, nil, errors.Join(err, db.Close())
 	}
-	scale := device.NewSimulatedScale(scaleSeed, set.ScaleStep)
-	go scale.Run(ctx)
-	st, err := studio.New(ctx, db, scale, clock.Now)
-	if err != nil {
-		return nil, nil, errors.Join(err, db.Close())
-	}
-	st.ConnectRoom(device.NewSimulatedRoom(set.Room, clock.Now))
-	st.ConnectMail(device.Post{Outbox: filepath.Join(folder, "outbox")})
 	return db, st, nil
 }
 
 // watchEvery is how often the room sensor is read.
 const watchEvery = 30 * time.Second
 
-// watch reads the room sensor and writes the letter of the day until ctx ends.
+// watch does what nobody asks for until ctx ends: it reads the room sensor,
+// writes the letter of the day, and keeps the day's plan to compare with.
 func watch(ctx context.Context, st *studio.Studio, log *slog.Logger) {
 	look := time.NewTicker(watchEvery)
 	defer look.Stop()
 	for {
-		if r, err := st.LookAtRoom(ctx); err != nil && ctx.Err() == nil {
+		if r, err := st.Bench.LookAtRoom(ctx); err != nil && ctx.Err() == nil {
 			log.Error("room sensor", "error", err)
 		} else if r.Words != "" {
 			log.Warn("room sensor", "says", r.Words)
 		}
-		if err := st.Remind(ctx); err != nil && ctx.Err() == nil {
+		if err := st.Post.Remind(ctx); err != nil && ctx.Err() == nil {
 			log.Error("reminder", "error", err)
+		}
+		if err := st.Agenda.KeepDay(ctx); err != nil && ctx.Err() == nil {
+			log.Error("keep the day's plan", "error", err)
 		}
 		select {
 		case <-ctx.Done():

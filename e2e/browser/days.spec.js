@@ -65,7 +65,6 @@ test('a commission goes from a brief over tiles to boards', async ({ page, progr
 
 test('a coat plan is edited and checked', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/1`);
-  await page.getByText('The whole coat plan').click();
   await page.locator('#f-layer').selectOption('wash');
   await page.getByRole('button', { name: 'Add it' }).click();
   await expect(page.locator('.layers')).toContainText('Tint wash');
@@ -93,7 +92,7 @@ test.describe('a place outside the hours', () => {
     await page.mouse.down();
     await page.mouse.move(day.x + day.width * 0.94, box.y + box.height / 2, { steps: 5 }); // past ten at night
     await page.mouse.up();
-    await expect(page.locator('#alert')).toContainText('the studio is shut');
+    await expect(page.locator('#alert')).toContainText('The studio is shut');
     await expect(pour).toHaveAttribute('data-at', before);
   });
 });

@@ -2,21 +2,21 @@ import AxeBuilder from '@axe-core/playwright';
 import { test, expect } from '../fixtures.js';
 
 const pages = ['/', '/days', '/days?if=days-off', '/days/print', '/commissions', '/commissions/new', '/commissions/1', '/outbox', '/bench', '/pieces/1/bench', '/benches/1', '/rehearsals/1', '/techniques', '/techniques/swipe', '/techniques/own-1',
-  '/pieces', '/pieces/new', '/pieces/1', '/pieces/3', '/pieces/1/run-sheet', '/pieces/1/level', '/pieces/1/weigh', '/weighings/1',
-  '/pieces/1/composition', '/pieces/2/composition?sel=t3', '/pieces/1/cups/first/c3', '/pieces/1/card', '/pieces/1/rescale?size=90+x+60+cm', '/palettes', '/palettes/1',
-  '/shelf', '/shelf/1', '/shelf/pigments', '/pigments/1', '/sums', '/sums/level', '/sums/clock', '/settings'];
+  '/pieces', '/pieces/new', '/pieces/1', '/pieces/3?coat=second', '/pieces/1/run-sheet', '/pieces/1/level', '/pieces/1/weigh', '/weighings/1',
+  '/pieces/1/composition', '/pieces/2/composition?sel=t3', '/pieces/1/coats/first/cups/c3', '/pieces/1/card', '/pieces/1/rescale?size=90+x+60+cm', '/palettes', '/palettes/1',
+  '/shelf', '/shelf/1', '/shelf/pigments', '/pigments/1', '/sums', '/sums/level', '/sums/clock', '/settings', '/devices'];
 
 async function prepare(page, program) {
   const site = { headers: { Origin: program.url } };
   await page.request.post(`${program.url}/pieces/1/level`, { ...site, form: { along: '0.2', across: '-0.1' } });
   await page.request.post(`${program.url}/pieces/1/weigh/first`, site);
-  await page.request.post(`${program.url}/pieces/1/bench/first`, site);
+  await page.request.post(`${program.url}/pieces/1/bench/first`, { ...site, form: { anyway: 'yes' } });
   await page.request.post(`${program.url}/benches/1/done`, { ...site, form: { rev: '1' } });
   await page.request.post(`${program.url}/benches/1/done`, { ...site, form: { rev: '2' } });
   await page.request.post(`${program.url}/pieces/1/bench/first`, { ...site, form: { speed: '60' } });
   await page.request.post(`${program.url}/techniques/flow/copy`, site);
   await page.request.post(`${program.url}/outbox`, site);
-  await page.request.post(`${program.url}/pieces/1/uses/first`, { ...site, form: { 'used.first': '400 mL' } });
+  await page.request.post(`${program.url}/pieces/1/coats/first/used`, { ...site, form: { used: '400 mL' } });
 }
 
 const groups = [0, 1, 2, 3].map((g) => pages.filter((_, i) => i % 4 === g));

@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"jevvo/internal/core/film"
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/portion"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/surface"
@@ -68,12 +69,12 @@ func (r surfaceRequest) shape() (surface.Shape, error) {
 		if r.Points == nil {
 			return surface.Shape{}, FieldError{"points_mm", "is missing for a polygon"}
 		}
-		points := make([]surface.Point, len(r.Points))
+		points := make([]geom.Point, len(r.Points))
 		for i, p := range r.Points {
 			if len(p) != 2 {
 				return surface.Shape{}, FieldError{fmt.Sprintf("points_mm[%d]", i), "is a corner of two numbers, [x, y]"}
 			}
-			points[i] = surface.Point{X: p[0], Y: p[1]}
+			points[i] = geom.Point{X: p[0], Y: p[1]}
 		}
 		s, err := surface.Polygon(points)
 		return s, at("points_mm", err)

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/schedule"
+	"jevvo/internal/words"
 )
 
 type scheduleRequest struct {
@@ -95,7 +96,7 @@ func scheduled(r scheduleRequest) (scheduleAnswer, error) {
 	}
 	a := scheduleAnswer{Feasible: feasible, Tasks: []scheduleTask{}, Reasons: []string{}}
 	for _, reason := range schedule.Explain(p, plan, feasible, schedule.Settings{}) {
-		a.Reasons = append(a.Reasons, reason.Text)
+		a.Reasons = append(a.Reasons, words.Reason(reason, p))
 	}
 	if !feasible {
 		return a, nil

@@ -1,5 +1,5 @@
 // Package demo fills an empty studio with made-up pieces, the way a painter
-// would: through the studio, never past it.
+// would: through its services, never past them.
 //
 // The scenario is invented: Orla Wenning paints tidal flats for the waiting
 // rooms of the ferry line between two islands that are on no map.
@@ -10,151 +10,227 @@ import (
 	"fmt"
 	"time"
 
+	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/device/simulated"
 	"jevvo/internal/studio"
+	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/shelf"
 )
+
+// scaleSeed makes the simulated scale flicker alike at every start.
+const scaleSeed = 1
+
+// Devices are the stand-ins of the demo's bench.
+func Devices(ctx context.Context, now func() time.Time) *bench.Devices {
+	d := &bench.Devices{}
+	scale := simulated.NewScale(scaleSeed, 0.1*units.Gram)
+	go scale.Run(ctx)
+	d.ConnectScale(scale, true)
+	d.ConnectRoom(simulated.NewRoom(21, now), true)
+	return d
+}
+
+// A board is one of the demo's pieces.
+type board struct {
+	paint   func(s *plan.Spec, b *shelf.Book) error
+	product string
+	day     int // from today
+	hour    int
+	start   string // a beginning for its composition
+}
+
+var boards = []board{
+	{ebbTide, "Hollin Bench 45", 2, 9, ""},
+	{saltPans, "Hollin Slow 60", 1, 10, "scatter"},
+	{nightFerry, "Tansy Studio 90", 4, 9, ""},
+}
 
 // Fill adds the demo pieces unless the studio has pieces already.
 func Fill(ctx context.Context, st *studio.Studio) error {
-	_, n, err := st.Pieces(ctx, "", 1, 0)
+	_, n, err := st.Pieces.Pieces(ctx, "", 1, 0)
 	if err != nil || n > 0 {
 		return err
 	}
-	products, err := st.Products(ctx)
-	if err != nil {
-		return err
-	}
-	byName := map[string]int64{}
-	for _, p := range products {
-		byName[p.Name] = p.ID
-	}
-	pigments := map[string]int64{}
-	shelf, err := st.Pigments(ctx)
-	if err != nil {
-		return err
-	}
-	for _, p := range shelf {
-		pigments[p.Name] = p.ID
-	}
-	set, err := st.Settings(ctx)
+	book, err := st.Shelf.Book(ctx)
 	if err != nil {
 		return err
 	}
 	y, m, d := st.Now().Local().Date()
-	morning := func(days, hour int) time.Time { return time.Date(y, m, d+days, hour, 0, 0, 0, time.Local) }
-	for _, p := range []struct {
-		make    func(*studio.Spec)
-		product string
-		start   time.Time
-	}{
-		{ebbTide, "Hollin Bench 45", morning(2, 9)},
-		{saltPans, "Hollin Slow 60", morning(1, 10)},
-		{nightFerry, "Tansy Studio 90", morning(4, 9)},
-	} {
-		spec := studio.NewSpec(set, byName[p.product], p.start)
-		p.make(&spec)
-		for i := range spec.Colours {
-			spec.Colours[i].Pigment = pigments[madeOf[spec.Colours[i].Name]]
-		}
-		piece, err := st.AddPiece(ctx, spec)
-		if err == nil && spec.Technique == "cell" {
-			_, err = st.StartComposition(ctx, piece.ID, "first", "scatter")
-		}
+	at := func(days, hour int) time.Time { return time.Date(y, m, d+days, hour, 0, 0, 0, time.Local) }
+	var made []int64
+	for _, b := range boards {
+		p, err := b.add(ctx, st, book, at(b.day, b.hour))
 		if err != nil {
-			return fmt.Errorf("add the demo piece %q: %w", spec.Name, err)
+			return fmt.Errorf("add a demo piece: %w", err)
 		}
+		made = append(made, p.ID)
 	}
-	if err := ferryLine(ctx, st, morning(16, 18)); err != nil {
+	if err := ferryLine(ctx, st, made[:2], at(16, 18)); err != nil {
 		return err
 	}
 	picture, err := mudflat()
 	if err != nil {
 		return err
 	}
-	_, err = st.ReadPicture(ctx, "Mudflat at low water.png", picture)
+	_, err = st.Colours.ReadPicture(ctx, "Mudflat at low water.png", picture)
 	return err
 }
 
-// ferryLine is the commission the demo pieces belong to, with two test tiles of
-// which one was chosen.
-func ferryLine(ctx context.Context, st *studio.Studio, due time.Time) error {
-	c, _, err := st.SaveCommission(ctx, 0, 0, map[string]string{
+func (b board) add(ctx context.Context, st *studio.Studio, book *shelf.Book, start time.Time) (pieces.Piece, error) {
+	spec := plan.NewSpec(book.Context, productNamed(book, b.product), start)
+	if err := b.paint(&spec, book); err != nil {
+		return pieces.Piece{}, err
+	}
+	p, err := st.Pieces.Add(ctx, spec)
+	if err == nil && b.start != "" {
+		p, err = st.Pieces.StartComposition(ctx, p.ID, plan.FirstCoat, b.start)
+	}
+	return p, err
+}
+
+func productNamed(book *shelf.Book, name string) int64 {
+	for _, p := range book.Resins {
+		if p.Name == name {
+			return p.ID
+		}
+	}
+	return 0
+}
+
+// ferryLine is the commission the demo boards belong to, with two test tiles
+// of which one was chosen.
+func ferryLine(ctx context.Context, st *studio.Studio, boards []int64, due time.Time) error {
+	c, _, err := st.Commissions.Save(ctx, 0, 0, map[string]string{
 		"name": "Ferry line, north pier", "client": "The island ferry line, Maren Quill", "wanted": "wet sand, slate, a little rust",
-		"unwanted": "gold, purple", "place": "waiting room and ticket hall", "light": "from the north, through glass", "size": "46 cm square and 50 cm round",
+		"unwanted": "gold, purple", "place": "waiting room and ticket hall", "light": "from the north, through glass", "size": "18 x 18 in", "count": "2",
 	})
 	if err != nil {
 		return err
 	}
-	var tiles []int64
+	tiles := make([]int64, 0, 2)
 	for _, t := range []struct{ name, technique string }{{"Tile one, swiped", "swipe"}, {"Tile two, cells", "cell"}} {
-		p, err := st.AddTile(ctx, c.ID, t.name, t.technique)
+		id, err := tile(ctx, st, c.ID, t.name, t.technique)
 		if err != nil {
 			return err
 		}
-		if _, _, err := st.EditPiece(ctx, p.ID, p.Rev, map[string]string{"state": string(studio.StateDone)}); err != nil {
-			return err
-		}
-		tiles = append(tiles, p.ID)
+		tiles = append(tiles, id)
 	}
-	if err := st.ChooseTile(ctx, c.ID, tiles[0], "calmer; the cells were too busy for a waiting room"); err != nil {
+	if err := st.Commissions.ChooseTile(ctx, c.ID, tiles[0], "calmer; the cells were too busy for a waiting room"); err != nil {
 		return err
 	}
-	for _, id := range []int64{1, 2} { // the boards planned for it
-		if err := st.AssignPiece(ctx, id, c.ID); err != nil {
+	for _, id := range boards {
+		assign := func(s *plan.Spec) error { s.Commission = c.ID; return nil }
+		if _, err := st.Pieces.Change(ctx, id, assign); err != nil {
 			return err
 		}
 	}
-	c, err = st.Commission(ctx, c.ID)
-	if err == nil {
-		_, _, err = st.SaveCommission(ctx, c.ID, c.Rev, map[string]string{"due": due.Format(time.DateOnly), "state": string(studio.CommissionMaking)})
+	if c, err = st.Commissions.Commission(ctx, c.ID); err != nil {
+		return err
 	}
+	_, _, err = st.Commissions.Save(ctx, c.ID, c.Rev, map[string]string{"due": due.Format(time.DateOnly), "state": string(commissions.Making)})
 	return err
 }
 
-// madeOf names the pigment of each demo colour; one is left to its swatch.
-var madeOf = map[string]string{
-	"Wet sand": "Wet sand", "Slate": "Slate", "Eelgrass": "Eelgrass", "Foam white": "Lacing white",
-	"Brine": "Brine", "Sluice rust": "Sluice rust", "Deep pan": "Deep tarn", "Salt": "Lacing white",
-	"Harbour black": "Lamp soot", "Wake blue": "Ink-blue tint", "Spray": "Soft white",
+// tile is a test tile that was poured the day before yesterday.
+func tile(ctx context.Context, st *studio.Studio, commission int64, name, technique string) (int64, error) {
+	p, err := st.Commissions.AddTile(ctx, commission, name, technique)
+	if err != nil {
+		return 0, err
+	}
+	poured := st.Now().Add(-48 * time.Hour)
+	for _, l := range p.Layers {
+		if l.Coat == nil {
+			continue
+		}
+		if err := st.Agenda.Mark(ctx, p.ID, plan.PourKey(l.ID), poured); err != nil {
+			return 0, err
+		}
+	}
+	_, _, err = st.Pieces.Edit(ctx, p.ID, p.Rev, map[string]string{"state": string(plan.Done)})
+	return p.ID, err
 }
 
-func ebbTide(s *studio.Spec) {
+// A cup is a cup of the demo with the pigment it is made of; "" leaves it to
+// its swatch.
+type cup struct {
+	name, pigment, swatch string
+	role                  technique.Role
+	share, load           float64
+}
+
+// pour gives the first coat its technique, film and cups.
+func pour(s *plan.Spec, b *shelf.Book, id string, film units.Length, cups ...cup) error {
+	t, ok := b.Techniques().Find(id)
+	if !ok {
+		return fmt.Errorf("no technique %q", id)
+	}
+	first := s.First()
+	before, _ := b.Techniques().Find(first.What)
+	first.Retechnique(t, before)
+	first.Coat.Amount = plan.Amount{Film: film}
+	first.Coat.Colours = nil
+	for i, c := range cups {
+		first.Coat.Colours = append(first.Coat.Colours, plan.Colour{ID: fmt.Sprintf("c%d", i+1), Name: c.name, Role: c.role, Swatch: c.swatch,
+			Share: c.share, Load: c.load, Pigment: pigmentNamed(b, c.pigment), Named: true, Picked: true})
+	}
+	return nil
+}
+
+func pigmentNamed(b *shelf.Book, name string) int64 {
+	for _, p := range b.Paints {
+		if p.Name == name {
+			return p.ID
+		}
+	}
+	return 0
+}
+
+func ebbTide(s *plan.Spec, b *shelf.Book) error {
 	s.Name = "Ebb tide, waiting room north"
 	s.Brief = "Ferry line, north pier. Hangs opposite a window. Wet sand and slate, no gold."
 	s.Width, s.Height = 18*units.Inch, 18*units.Inch
-	s.Edge, s.EdgeHeight, s.Film = surface.Dam, 3, 1.7
-	s.Technique = "swipe"
-	s.Colours = []studio.Colour{
-		{ID: "c1", Name: "Wet sand", Role: studio.RoleBase, Swatch: "#a08c74", Share: 0.48, Load: 0.03},
-		{ID: "c2", Name: "Slate", Role: studio.RoleAccent, Swatch: "#3d4a54", Share: 0.20, Load: 0.035},
-		{ID: "c3", Name: "Eelgrass", Role: studio.RoleAccent, Swatch: "#55705a", Share: 0.14, Load: 0.03},
-		{ID: "c4", Name: "Foam white", Role: studio.RoleWhite, Swatch: "#f2f1ec", Share: 0.18, Load: 0.045},
-	}
+	s.Edge, s.EdgeHeight = surface.Dam, 3
+	return pour(s, b, "swipe", 1.7,
+		cup{"Wet sand", "Wet sand", "#a08c74", technique.Base, 0.48, 0.03},
+		cup{"Slate", "Slate", "#3d4a54", technique.Accent, 0.20, 0.035},
+		cup{"Eelgrass", "Eelgrass", "#55705a", technique.Accent, 0.14, 0.03},
+		cup{"Foam white", "Lacing white", "#f2f1ec", technique.White, 0.18, 0.045})
 }
 
-func saltPans(s *studio.Spec) {
+func saltPans(s *plan.Spec, b *shelf.Book) error {
 	s.Name = "Salt pans from above"
 	s.Brief = "Ticket hall, above the bench. Pale, with rust where the old sluices were."
-	s.Support, s.Outline, s.Width, s.Height = surface.Cradled, studio.OutlineRound, 500, 500
-	s.Technique, s.Film = "cell", 1.5
-	s.Colours = []studio.Colour{
-		{ID: "c1", Name: "Brine", Role: studio.RoleBase, Swatch: "#8fa9ad", Share: 0.46, Load: 0.03},
-		{ID: "c2", Name: "Sluice rust", Role: studio.RoleAccent, Swatch: "#9c4f2d", Share: 0.16, Load: 0.03},
-		{ID: "c3", Name: "Deep pan", Role: studio.RoleAccent, Swatch: "#2b5566", Share: 0.16, Load: 0.03},
-		{ID: "c4", Name: "Salt", Role: studio.RoleWhite, Swatch: "#f5f3ee", Share: 0.22, Load: 0.05},
-	}
+	s.Support, s.Outline, s.Width, s.Height = surface.Cradled, plan.Round, 500, 500
+	return pour(s, b, "cell", 1.5,
+		cup{"Brine", "Brine", "#8fa9ad", technique.Base, 0.46, 0.03},
+		cup{"Sluice rust", "Sluice rust", "#9c4f2d", technique.Accent, 0.16, 0.03},
+		cup{"Deep pan", "Deep tarn", "#2b5566", technique.Accent, 0.16, 0.03},
+		cup{"Salt", "Lacing white", "#f5f3ee", technique.White, 0.22, 0.05})
 }
 
-func nightFerry(s *studio.Spec) {
+func nightFerry(s *plan.Spec, b *shelf.Book) error {
 	s.Name = "Night ferry, set of three"
 	s.Brief = "Captain's mess. Three canvases that read as one wake; dark, one warm light."
-	s.Support, s.Width, s.Height, s.Count = surface.Canvas, 300, 600, 3
-	s.Technique, s.Film, s.Depth = "flow", 1.4, 38
-	s.Colours = []studio.Colour{
-		{ID: "c1", Name: "Harbour black", Role: studio.RoleBase, Swatch: "#20262c", Share: 0.34, Load: 0.03},
-		{ID: "c2", Name: "Wake blue", Role: studio.RoleAccent, Swatch: "#27506f", Share: 0.30, Load: 0.03},
-		{ID: "c3", Name: "Lamp", Role: studio.RoleAccent, Swatch: "#d09a3c", Share: 0.10, Load: 0.03},
-		{ID: "c4", Name: "Spray", Role: studio.RoleWhite, Swatch: "#e8ecec", Share: 0.26, Load: 0.04},
+	s.Support, s.Width, s.Height, s.Count, s.Depth = surface.Canvas, 300, 600, 3, 38
+	if err := pour(s, b, "flow", 1.4,
+		cup{"Harbour black", "Lamp soot", "#20262c", technique.Base, 0.34, 0.03},
+		cup{"Wake blue", "Ink-blue tint", "#27506f", technique.Accent, 0.30, 0.03},
+		cup{"Lamp", "", "#d09a3c", technique.Accent, 0.10, 0.03},
+		cup{"Spray", "Soft white", "#e8ecec", technique.White, 0.26, 0.04}); err != nil {
+		return err
 	}
+	// The second coat is lines of light on clear, over the wake.
+	lines, ok := b.Techniques().Find("lines")
+	if !ok {
+		return fmt.Errorf("no technique %q", "lines")
+	}
+	second := s.Layer(plan.SecondCoat)
+	before, _ := b.Techniques().Find(second.What)
+	second.Retechnique(lines, before)
+	return nil
 }

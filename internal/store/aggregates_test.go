@@ -1,7 +1,7 @@
 package store_test
 
 import (
-	"path/filepath"
+	"encoding/json"
 	"testing"
 	"time"
 
@@ -11,209 +11,213 @@ import (
 	"jevvo/internal/store"
 )
 
-func fresh(t *testing.T) *store.Store {
+func create(t *testing.T, s *store.Store, kind store.Kind, name string, doc any) (id int64, err error) {
 	t.Helper()
-	db, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "jevvo.db"))
-	require.NoError(t, err)
-	t.Cleanup(func() { db.Close() })
-	return db
+	err = do(t, s, func(tx *store.Tx) error {
+		id, err = tx.Create(t.Context(), kind, name, doc, noon)
+		return err
+	})
+	return id, err
 }
 
-func onePiece(t *testing.T, db *store.Store, doc map[string]any) int64 {
-	t.Helper()
-	id, err := db.CreatePiece(t.Context(), "piece", doc, noon)
-	require.NoError(t, err)
-	return id
+func save(t *testing.T, s *store.Store, kind store.Kind, id, rev int64, name string) error {
+	return do(t, s, func(tx *store.Tx) error { return tx.Save(t.Context(), kind, id, rev, name, 2) })
 }
 
-func TestPalettesKeepTheirPictures(t *testing.T) {
-	db := fresh(t)
-	id, err := db.CreatePalette(t.Context(), "Low tide", map[string]int{"n": 5}, []byte("png"), noon)
-	require.NoError(t, err)
-	p, err := db.Palette(t.Context(), id)
-	require.NoError(t, err)
-	assert.Equal(t, "png", string(p.Picture))
-	assert.True(t, p.At.Equal(noon))
-	require.NoError(t, db.SavePalette(t.Context(), id, p.Rev, "Ebb", map[string]int{"n": 3}))
-	assert.ErrorIs(t, db.SavePalette(t.Context(), id, p.Rev, "Late", nil), store.ErrConflict)
-	assert.ErrorIs(t, db.SavePalette(t.Context(), 99, 1, "None", nil), store.ErrNotFound)
-	list, err := db.Palettes(t.Context())
-	require.NoError(t, err)
-	require.Len(t, list, 1)
-	assert.Equal(t, "Ebb", list[0].Name)
-	assert.Empty(t, list[0].Picture, "a list does not carry pictures")
-	require.NoError(t, db.SetPaletteDeleted(t.Context(), id, &noon))
-	_, err = db.Palette(t.Context(), id)
-	assert.ErrorIs(t, err, store.ErrNotFound)
-	assert.ErrorIs(t, db.SavePalette(t.Context(), id, p.Rev+1, "Gone", nil), store.ErrNotFound)
-	require.NoError(t, db.SetPaletteDeleted(t.Context(), id, nil))
-	p, err = db.Palette(t.Context(), id)
-	require.NoError(t, err)
-	assert.Equal(t, "png", string(p.Picture), "put back with its picture")
+func setOff(t *testing.T, s *store.Store, kind store.Kind, id int64, at *time.Time) {
+	must(t, s, func(tx *store.Tx) error { return tx.SetOff(t.Context(), kind, id, at) })
 }
 
-func TestBenchesAndRehearsalsAreTwoBooks(t *testing.T) {
-	db := fresh(t)
-	piece := onePiece(t, db, nil)
-	real, err := db.StartBench(t.Context(), store.Benches, piece, "first", map[string]int{"step": 0}, noon)
-	require.NoError(t, err)
-	practice, err := db.StartBench(t.Context(), store.Rehearsals, piece, "first", nil, noon)
-	require.NoError(t, err)
-	require.NoError(t, db.SaveBench(t.Context(), store.Benches, real, 1, map[string]int{"step": 1}, false))
-	assert.ErrorIs(t, db.SaveBench(t.Context(), store.Benches, real, 1, nil, false), store.ErrConflict)
-	assert.ErrorIs(t, db.SaveBench(t.Context(), store.Benches, 77, 1, nil, false), store.ErrNotFound)
-	b, err := db.Bench(t.Context(), store.Benches, real)
-	require.NoError(t, err)
-	assert.EqualValues(t, 2, b.Rev)
-	assert.JSONEq(t, `{"step":1}`, string(b.Doc))
-	r, err := db.Bench(t.Context(), store.Rehearsals, practice)
-	require.NoError(t, err)
-	assert.EqualValues(t, 1, r.Rev, "a step of the one is none of the other")
+func TestShelvesKeepNamesApart(t *testing.T) {
+	s, _ := fresh(t)
+	for _, kind := range []store.Kind{store.Resins, store.Pigments, store.Techniques} {
+		id, err := create(t, s, kind, "Tarn", 1)
+		require.NoError(t, err)
+		_, err = create(t, s, kind, "TARN", 1)
+		assert.ErrorIs(t, err, store.ErrTaken)
+		require.NoError(t, save(t, s, kind, id, 1, "Tarn"))
+		assert.ErrorIs(t, save(t, s, kind, id, 1, "Tarn"), store.ErrConflict)
+		assert.ErrorIs(t, save(t, s, kind, 99, 1, "Tarn"), store.ErrNotFound)
+		setOff(t, s, kind, id, &noon)
+		_, err = create(t, s, kind, "tarn", 1)
+		assert.NoError(t, err, "a retired name is free again")
+		items, err := s.Shelf(t.Context(), kind)
+		require.NoError(t, err)
+		require.Len(t, items, 2)
+		assert.True(t, items[1].Off, "what is in use comes first")
+		_, err = s.Document(t.Context(), kind, 77)
+		assert.ErrorIs(t, err, store.ErrNotFound)
+	}
+}
 
-	open, err := db.OpenBenches(t.Context())
+func TestNewestPagesAndSearches(t *testing.T) {
+	s, _ := fresh(t)
+	for _, name := range []string{"Ferry line", "Mill house", "Ferry office"} {
+		_, err := create(t, s, store.Commissions, name, map[string]string{})
+		require.NoError(t, err)
+	}
+	list, total, err := s.Newest(t.Context(), store.Commissions, "ferry", 1, 0)
 	require.NoError(t, err)
-	assert.Len(t, open, 1)
-	require.NoError(t, db.SetPieceDeleted(t.Context(), piece, &noon))
-	open, err = db.OpenBenches(t.Context())
+	assert.Len(t, list, 1)
+	assert.Equal(t, 2, total)
+	setOff(t, s, store.Commissions, 1, &noon)
+	_, total, err = s.Newest(t.Context(), store.Commissions, "", 10, 0)
 	require.NoError(t, err)
-	assert.Empty(t, open, "a removed piece is not wet")
-	require.NoError(t, db.SetPieceDeleted(t.Context(), piece, nil))
-	require.NoError(t, db.SaveBench(t.Context(), store.Benches, real, 2, nil, true))
-	open, err = db.OpenBenches(t.Context())
-	require.NoError(t, err)
-	assert.Empty(t, open)
-	recent, err := db.RecentBenches(t.Context(), 5)
-	require.NoError(t, err)
-	assert.Len(t, recent, 1)
-	of, err := db.BenchesOf(t.Context(), store.Benches, piece)
-	require.NoError(t, err)
-	assert.True(t, of[0].Done)
+	assert.Equal(t, 2, total)
+}
 
-	photo, err := db.AddPhoto(t.Context(), real, []byte("jpeg"), noon)
-	require.NoError(t, err)
-	data, err := db.Photo(t.Context(), real, photo)
+func TestPicturesBelongToTheirOwner(t *testing.T) {
+	s, _ := fresh(t)
+	var id int64
+	must(t, s, func(tx *store.Tx) (err error) {
+		id, err = tx.AddPicture(t.Context(), store.BenchPictures, 3, []byte("jpeg"), noon)
+		return err
+	})
+	data, err := s.Picture(t.Context(), store.BenchPictures, 3, id)
 	require.NoError(t, err)
 	assert.Equal(t, "jpeg", string(data))
-	_, err = db.Photo(t.Context(), real+1, photo)
-	assert.ErrorIs(t, err, store.ErrNotFound, "a photograph belongs to its bench day")
-	_, err = db.AddPhoto(t.Context(), 4711, nil, noon)
-	assert.Error(t, err)
+	_, err = s.Picture(t.Context(), store.BenchPictures, 4, id)
+	assert.ErrorIs(t, err, store.ErrNotFound)
+	_, err = s.Picture(t.Context(), store.CommissionPictures, 3, id)
+	assert.ErrorIs(t, err, store.ErrNotFound)
+}
+
+// One log for benches, rehearsals and weigh-outs; each its own book.
+func TestSessionsGuardTheirRevision(t *testing.T) {
+	s, _ := fresh(t)
+	piece := onePiece(t, s, "p", nil, noon)
+	start := func(kind store.SessionKind, of int64) (id int64, err error) {
+		err = do(t, s, func(tx *store.Tx) error {
+			id, err = tx.StartSession(t.Context(), kind, of, "first", map[string]int{"n": 1}, noon)
+			return err
+		})
+		return id, err
+	}
+	log := func(kind store.SessionKind, id, rev int64, done bool, events ...any) error {
+		return do(t, s, func(tx *store.Tx) error { return tx.AppendEvents(t.Context(), kind, id, rev, events, done) })
+	}
+	bench, err := start(store.Benches, piece)
+	require.NoError(t, err)
+	practice, err := start(store.Rehearsals, piece)
+	require.NoError(t, err)
+	_, err = start(store.Weighings, 999)
+	assert.Error(t, err, "no session without its piece")
+
+	require.NoError(t, log(store.Benches, bench, 1, false, "met", "done"))
+	assert.ErrorIs(t, log(store.Benches, bench, 1, false, "late"), store.ErrConflict)
+	assert.ErrorIs(t, log(store.Benches, 77, 1, false, "none"), store.ErrNotFound)
+	got, err := s.Session(t.Context(), store.Benches, bench)
+	require.NoError(t, err)
+	assert.EqualValues(t, 2, got.Rev)
+	assert.Equal(t, []json.RawMessage{json.RawMessage(`"met"`), json.RawMessage(`"done"`)}, got.Events)
+	other, err := s.Session(t.Context(), store.Rehearsals, practice)
+	require.NoError(t, err)
+	assert.Empty(t, other.Events, "a step of the one is none of the other")
+
+	open := func() int {
+		list, err := s.OpenSessions(t.Context(), store.Benches)
+		require.NoError(t, err)
+		return len(list)
+	}
+	assert.Equal(t, 1, open())
+	must(t, s, func(tx *store.Tx) error { return tx.SetPieceDeleted(t.Context(), piece, &noon) })
+	assert.Zero(t, open(), "a removed piece is not wet")
+	must(t, s, func(tx *store.Tx) error { return tx.SetPieceDeleted(t.Context(), piece, nil) })
+	require.NoError(t, log(store.Benches, bench, 2, true, "over"))
+	assert.Zero(t, open())
+}
+
+func TestLearnedSumsAndResets(t *testing.T) {
+	s, _ := fresh(t)
+	piece := onePiece(t, s, "p", nil, noon)
+	use := func(coat string, planned, used float64, at time.Time) {
+		must(t, s, func(tx *store.Tx) error {
+			return tx.RecordUse(t.Context(), store.Use{PieceID: piece, Coat: coat, Technique: "swipe", Planned: planned, Used: used, At: at})
+		})
+	}
+	learned := func() []store.Learned {
+		l, err := s.Learned(t.Context())
+		require.NoError(t, err)
+		return l
+	}
+	use("first", 100, 110, noon)
+	use("second", 300, 360, noon)
+	use("first", 100, 120, noon.Add(time.Minute)) // corrected, not counted twice
+	assert.Equal(t, []store.Learned{{Technique: "swipe", Planned: 400, Used: 480, Pours: 2}}, learned())
+	must(t, s, func(tx *store.Tx) error { return tx.ResetLearning(t.Context(), "swipe", noon.Add(time.Hour)) })
+	assert.Empty(t, learned())
+	use("top", 100, 90, noon.Add(2*time.Hour))
+	assert.Equal(t, 1, learned()[0].Pours)
+	must(t, s, func(tx *store.Tx) error { return tx.SetPieceDeleted(t.Context(), piece, &noon) })
+	assert.Empty(t, learned(), "a removed piece teaches nothing")
 }
 
 func TestTheRoomsLogBeginsWithTheLastReadingBefore(t *testing.T) {
-	db := fresh(t)
-	for i, temp := range []float64{19, 20, 21, 22} {
-		require.NoError(t, db.LogRoom(t.Context(), store.RoomReading{At: noon.Add(time.Duration(i) * time.Hour), Temp: temp, Source: "sensor"}))
+	s, _ := fresh(t)
+	put := func(r store.RoomReading) error {
+		return do(t, s, func(tx *store.Tx) error { return tx.LogRoom(t.Context(), r) })
 	}
-	got, err := db.RoomSince(t.Context(), noon.Add(90*time.Minute))
+	for i, temp := range []float64{19, 20, 21, 22} {
+		require.NoError(t, put(store.RoomReading{At: noon.Add(time.Duration(i) * time.Hour), Temp: temp, Source: "sensor"}))
+	}
+	got, err := s.RoomSince(t.Context(), noon.Add(90*time.Minute))
 	require.NoError(t, err)
 	require.Len(t, got, 3)
 	assert.Equal(t, []float64{20, 21, 22}, []float64{got[0].Temp, got[1].Temp, got[2].Temp})
-	got, err = db.RoomSince(t.Context(), noon.Add(-time.Hour))
-	require.NoError(t, err)
-	assert.Len(t, got, 4)
-	got, err = db.RoomSince(t.Context(), noon.Add(100*time.Hour))
+	got, err = s.RoomSince(t.Context(), noon.Add(100*time.Hour))
 	require.NoError(t, err)
 	assert.Len(t, got, 1)
-	assert.Error(t, db.LogRoom(t.Context(), store.RoomReading{At: noon, Temp: 20, Source: "guess"}), "only known sources")
+	assert.Error(t, put(store.RoomReading{At: noon, Temp: 20, Source: "guess"}), "only known sources")
 }
 
 func TestMarksPlansAndLetters(t *testing.T) {
-	db := fresh(t)
-	piece := onePiece(t, db, nil)
+	s, _ := fresh(t)
+	piece := onePiece(t, s, "p", nil, noon)
+	mark := func(m store.TaskMark) {
+		must(t, s, func(tx *store.Tx) error { return tx.SetTaskMark(t.Context(), m) })
+	}
+	marks := func() []store.TaskMark {
+		list, err := s.TaskMarks(t.Context())
+		require.NoError(t, err)
+		return list
+	}
 	pin := store.TaskMark{Piece: piece, Task: "first:pour", Kind: store.MarkPin, At: noon}
-	require.NoError(t, db.SetTaskMark(t.Context(), pin))
+	mark(pin)
 	pin.At = noon.Add(time.Hour)
-	require.NoError(t, db.SetTaskMark(t.Context(), pin))
-	require.NoError(t, db.SetTaskMark(t.Context(), store.TaskMark{Piece: piece, Task: "first:pour", Kind: store.MarkDone, At: noon}))
-	marks, err := db.TaskMarks(t.Context())
-	require.NoError(t, err)
-	require.Len(t, marks, 2, "a pin is moved, not doubled")
-	assert.True(t, marks[1].At.Equal(noon.Add(time.Hour)))
+	mark(pin)
+	mark(store.TaskMark{Piece: piece, Task: "first:pour", Kind: store.MarkDone, At: noon})
+	require.Len(t, marks(), 2, "a pin is moved, not doubled")
+	assert.True(t, marks()[1].At.Equal(noon.Add(time.Hour)))
 	pin.At = time.Time{}
-	require.NoError(t, db.SetTaskMark(t.Context(), pin))
-	marks, err = db.TaskMarks(t.Context())
-	require.NoError(t, err)
-	assert.Len(t, marks, 1)
-	require.NoError(t, db.SetPieceDeleted(t.Context(), piece, &noon))
-	marks, err = db.TaskMarks(t.Context())
-	require.NoError(t, err)
-	assert.Empty(t, marks)
+	mark(pin)
+	assert.Len(t, marks(), 1)
 
-	require.NoError(t, db.KeepPlanDay(t.Context(), "2026-03-02", map[string]int{"a": 1}))
-	require.NoError(t, db.KeepPlanDay(t.Context(), "2026-03-02", map[string]int{"a": 2}))
+	keep := func(n int) {
+		must(t, s, func(tx *store.Tx) error { return tx.KeepPlanDay(t.Context(), "2026-03-02", map[string]int{"a": n}) })
+	}
+	keep(1)
+	keep(2)
 	var kept map[string]int
-	of, err := db.PlanBefore(t.Context(), "2026-03-05", &kept)
+	of, err := s.PlanBefore(t.Context(), "2026-03-05", &kept)
 	require.NoError(t, err)
 	assert.Equal(t, "2026-03-02", of)
 	assert.Equal(t, map[string]int{"a": 1}, kept, "the first of the day stays")
-	of, err = db.PlanBefore(t.Context(), "2026-03-02", &kept)
-	require.NoError(t, err)
-	assert.Empty(t, of)
 
-	id, isNew, err := db.WriteLetter(t.Context(), "day 1", map[string]string{"Body": "x"}, noon)
-	require.NoError(t, err)
+	letter := func() (id int64, isNew bool) {
+		must(t, s, func(tx *store.Tx) (err error) {
+			id, isNew, err = tx.WriteLetter(t.Context(), "day 1", map[string]string{"Body": "x"}, noon)
+			return err
+		})
+		return id, isNew
+	}
+	id, isNew := letter()
 	assert.True(t, isNew)
-	_, isNew, err = db.WriteLetter(t.Context(), "day 1", nil, noon)
-	require.NoError(t, err)
+	_, isNew = letter()
 	assert.False(t, isNew, "one letter a key")
-	require.NoError(t, db.LetterSent(t.Context(), id, noon, "no route"))
-	letters, err := db.Letters(t.Context(), 10)
+	must(t, s, func(tx *store.Tx) error { return tx.LetterSent(t.Context(), id, noon, "no route") })
+	letters, err := s.Letters(t.Context(), 10)
 	require.NoError(t, err)
 	require.Len(t, letters, 1)
 	assert.Equal(t, "no route", letters[0].Failure)
 	assert.True(t, letters[0].Sent.IsZero())
-	require.NoError(t, db.LetterSent(t.Context(), id, noon, ""))
-	letters, err = db.Letters(t.Context(), 10)
-	require.NoError(t, err)
-	assert.True(t, letters[0].Sent.Equal(noon))
-}
-
-func TestCommissionsAndTheirPieces(t *testing.T) {
-	db := fresh(t)
-	c, err := db.CreateCommission(t.Context(), "Ferry line", map[string]string{"Client": "x"}, noon)
-	require.NoError(t, err)
-	own := onePiece(t, db, map[string]any{"Commission": c})
-	onePiece(t, db, map[string]any{"Commission": 0})
-	pieces, err := db.PiecesOf(t.Context(), c)
-	require.NoError(t, err)
-	require.Len(t, pieces, 1)
-	assert.Equal(t, own, pieces[0].ID)
-	require.NoError(t, db.SaveCommission(t.Context(), c, 1, "Ferry", nil))
-	assert.ErrorIs(t, db.SaveCommission(t.Context(), c, 1, "Late", nil), store.ErrConflict)
-	pic, err := db.AddCommissionPicture(t.Context(), c, []byte("jpeg"), noon)
-	require.NoError(t, err)
-	ids, err := db.CommissionPictures(t.Context(), c)
-	require.NoError(t, err)
-	assert.Equal(t, []int64{pic}, ids)
-	_, err = db.CommissionPicture(t.Context(), c+1, pic)
-	assert.ErrorIs(t, err, store.ErrNotFound)
-	require.NoError(t, db.SetCommissionDeleted(t.Context(), c, &noon))
-	list, err := db.Commissions(t.Context())
-	require.NoError(t, err)
-	assert.Empty(t, list)
-	pieces, err = db.PiecesOf(t.Context(), c)
-	require.NoError(t, err)
-	assert.Len(t, pieces, 1, "its pieces stay")
-}
-
-// Open pieces come by due day, those without one last; ideas and finished ones
-// do not.
-func TestOpenPiecesByDueDay(t *testing.T) {
-	db := fresh(t)
-	none := onePiece(t, db, map[string]any{"Due": "0001-01-01T00:00:00Z", "State": ""})
-	late := onePiece(t, db, map[string]any{"Due": "2026-05-01T18:00:00Z"})
-	soon := onePiece(t, db, map[string]any{"Due": "2026-03-05T18:00:00Z"})
-	onePiece(t, db, map[string]any{"State": "idea"})
-	onePiece(t, db, map[string]any{"State": "done", "Due": "2026-03-01T18:00:00Z"})
-	got, err := db.OpenPieces(t.Context(), 10)
-	require.NoError(t, err)
-	var ids []int64
-	for _, p := range got {
-		ids = append(ids, p.ID)
-	}
-	assert.Equal(t, []int64{soon, late, none}, ids)
-	got, err = db.OpenPieces(t.Context(), 2)
-	require.NoError(t, err)
-	assert.Len(t, got, 2)
 }

@@ -3,31 +3,136 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"time"
 )
 
-// saveDocument changes a named document of a table that is still at rev.
-func (s *Store) saveDocument(ctx context.Context, table string, id, rev int64, name string, doc any) error {
+// Kind is what a document is.
+type Kind string
+
+// The kinds of documents.
+const (
+	Resins      Kind = "resin"
+	Pigments    Kind = "pigment"
+	Techniques  Kind = "technique"
+	Commissions Kind = "commission"
+	Palettes    Kind = "palette"
+)
+
+// scopes are where changes of a kind are counted.
+var scopes = map[Kind]Scope{Resins: ScopeShelf, Pigments: ScopeShelf, Techniques: ScopeShelf, Commissions: ScopeCommissions, Palettes: ScopePalettes}
+
+// A Document is a named JSON document with a revision.
+type Document struct {
+	ID, Rev int64
+	Name    string
+	Doc     json.RawMessage
+	At      time.Time
+	Off     bool // retired, or taken off the list
+}
+
+const documentColumns = `id, rev, name, doc, at, off_at IS NOT NULL`
+
+func scanDocument(row scanner) (Document, error) {
+	var d Document
+	var doc, at string
+	err := row.Scan(&d.ID, &d.Rev, &d.Name, &doc, &at, &d.Off)
+	d.Doc, d.At = json.RawMessage(doc), parseStamp(at)
+	return d, err
+}
+
+// Document returns one document, also one that is off.
+func (r Reader) Document(ctx context.Context, kind Kind, id int64) (Document, error) {
+	d, err := scanDocument(r.q.QueryRowContext(ctx, `SELECT `+documentColumns+` FROM documents WHERE kind = ? AND id = ?`, kind, id))
+	return d, wrap("read the "+string(kind), err)
+}
+
+// Shelf returns all documents of a kind by name, those that are off last.
+func (r Reader) Shelf(ctx context.Context, kind Kind) ([]Document, error) {
+	return list(ctx, r, "list the "+string(kind)+"s", `SELECT `+documentColumns+` FROM documents WHERE kind = ? ORDER BY off_at IS NOT NULL, name COLLATE NOCASE, id`,
+		[]any{kind}, func(rows *sql.Rows) (Document, error) { return scanDocument(rows) })
+}
+
+// Newest returns a page of the documents of a kind whose name or text contains
+// find, newest first, without those that are off, and how many there are.
+func (r Reader) Newest(ctx context.Context, kind Kind, find string, limit, offset int) ([]Document, int, error) {
+	const where = ` FROM documents WHERE kind = ? AND off_at IS NULL AND (? = '' OR instr(lower(name), lower(?)) > 0 OR instr(lower(doc), lower(?)) > 0)`
+	args := []any{kind, find, find, find}
+	var n int
+	if err := r.q.QueryRowContext(ctx, `SELECT count(*)`+where, args...).Scan(&n); err != nil {
+		return nil, 0, wrap("count the "+string(kind)+"s", err)
+	}
+	docs, err := list(ctx, r, "list the "+string(kind)+"s", `SELECT `+documentColumns+where+` ORDER BY at DESC, id DESC LIMIT ? OFFSET ?`,
+		append(args, limit, offset), func(rows *sql.Rows) (Document, error) { return scanDocument(rows) })
+	return docs, n, err
+}
+
+// Create keeps a new document and returns its id. It returns ErrTaken when one
+// on the shelf has the name.
+func (t *Tx) Create(ctx context.Context, kind Kind, name string, doc any, now time.Time) (int64, error) {
+	text, err := encode(doc)
+	if err != nil {
+		return 0, err
+	}
+	var id int64
+	t.touched[scopes[kind]] = true
+	err = t.tx.QueryRowContext(ctx, `INSERT INTO documents (kind, id, name, doc, at)
+		VALUES (?, (SELECT coalesce(max(id), 0) + 1 FROM documents WHERE kind = ?), ?, ?, ?) RETURNING id`, kind, kind, name, text, stamp(now)).Scan(&id)
+	return id, err
+}
+
+// Save keeps a change of the document that is still at rev. It returns
+// ErrConflict when it is not.
+func (t *Tx) Save(ctx context.Context, kind Kind, id, rev int64, name string, doc any) error {
 	text, err := encode(doc)
 	if err != nil {
 		return err
 	}
-	return s.write(ctx, "keep a change in "+table, func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, `UPDATE `+table+` SET name = ?, doc = ?, rev = rev + 1 WHERE id = ? AND rev = ? AND deleted_at IS NULL`, name, text, id, rev)
-		return changed(res, err, func() error {
-			return exists(ctx, tx, `SELECT 1 FROM `+table+` WHERE id = ? AND deleted_at IS NULL`, id)
-		})
-	})
+	return t.one(ctx, scopes[kind], `SELECT 1 FROM documents WHERE kind = ? AND id = ?`, []any{kind, id},
+		`UPDATE documents SET name = ?, doc = ?, rev = rev + 1 WHERE kind = ? AND id = ? AND rev = ?`, name, text, kind, id, rev)
 }
 
-// setDeleted takes a document off its list or puts it back (nil).
-func (s *Store) setDeleted(ctx context.Context, table string, id int64, at *time.Time) error {
+// SetOff retires a document or takes it off the list, or puts it back (nil).
+func (t *Tx) SetOff(ctx context.Context, kind Kind, id int64, at *time.Time) error {
 	var mark any
 	if at != nil {
 		mark = stamp(*at)
 	}
-	return s.write(ctx, "remove one of "+table, func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, `UPDATE `+table+` SET deleted_at = ? WHERE id = ?`, mark, id)
-		return changed(res, err, func() error { return ErrNotFound })
-	})
+	return t.one(ctx, scopes[kind], `SELECT 1 FROM documents WHERE kind = ? AND id = ?`, []any{kind, id},
+		`UPDATE documents SET off_at = ?, rev = rev + 1 WHERE kind = ? AND id = ?`, mark, kind, id)
+}
+
+// PictureKind is whose picture it is.
+type PictureKind string
+
+// The kinds of pictures.
+const (
+	CommissionPictures PictureKind = "commission"
+	BenchPictures      PictureKind = "bench"
+	PalettePictures    PictureKind = "palette"
+)
+
+// AddPicture keeps a picture of its owner and returns its id.
+func (t *Tx) AddPicture(ctx context.Context, kind PictureKind, owner int64, data []byte, now time.Time) (int64, error) {
+	var id int64
+	t.touched[ScopeOther] = true
+	err := t.tx.QueryRowContext(ctx, `INSERT INTO pictures (kind, id, owner, picture, at)
+		VALUES (?, (SELECT coalesce(max(id), 0) + 1 FROM pictures WHERE kind = ?), ?, ?, ?) RETURNING id`, kind, kind, owner, data, stamp(now)).Scan(&id)
+	return id, err
+}
+
+// Picture returns one picture of an owner.
+func (r Reader) Picture(ctx context.Context, kind PictureKind, owner, id int64) ([]byte, error) {
+	var data []byte
+	err := r.q.QueryRowContext(ctx, `SELECT picture FROM pictures WHERE kind = ? AND id = ? AND owner = ?`, kind, id, owner).Scan(&data)
+	return data, wrap("read the picture", err)
+}
+
+// Pictures returns the ids of an owner's pictures in the order they came.
+func (r Reader) Pictures(ctx context.Context, kind PictureKind, owner int64) ([]int64, error) {
+	return list(ctx, r, "list the pictures", `SELECT id FROM pictures WHERE kind = ? AND owner = ? ORDER BY id`, []any{kind, owner},
+		func(rows *sql.Rows) (int64, error) {
+			var id int64
+			return id, rows.Scan(&id)
+		})
 }

@@ -10,7 +10,6 @@ import (
 	"context"
 	"database/sql"
 	"embed"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -40,7 +39,10 @@ var (
 )
 
 // A Store is an open database. It is safe for concurrent use.
-type Store struct{ db *sql.DB }
+type Store struct {
+	Reader
+	db *sql.DB
+}
 
 // Open opens or creates the database file and brings it up to date.
 func Open(ctx context.Context, path string) (*Store, error) {
@@ -52,6 +54,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 		q.Add("_pragma", p)
 	}
 	q.Set("_txlock", "immediate")
+	q.Add("_pragma", "secure_delete(1)") // what was taken out is not left readable in the file
 	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)
@@ -60,7 +63,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err := migrate(ctx, db); err != nil {
 		return nil, errors.Join(fmt.Errorf("bring %s up to date: %w", path, err), db.Close())
 	}
-	return &Store{db}, nil
+	return &Store{Reader{db}, db}, nil
 }
 
 func migrate(ctx context.Context, db *sql.DB) error {
@@ -91,25 +94,6 @@ func (s *Store) Backup(ctx context.Context, path string) error {
 	return wrap("write the backup", err)
 }
 
-// write runs f in one transaction.
-func (s *Store) write(ctx context.Context, doing string, f func(*sql.Tx) error) error {
-	tx, err := s.db.BeginTx(ctx, nil)
-	if err != nil {
-		return wrap(doing, err)
-	}
-	if err := f(tx); err != nil {
-		return wrap(doing, errors.Join(err, ignoreDone(tx.Rollback())))
-	}
-	return wrap(doing, tx.Commit())
-}
-
-func ignoreDone(err error) error {
-	if errors.Is(err, sql.ErrTxDone) {
-		return nil
-	}
-	return err
-}
-
 // wrap says what was being done and maps driver errors to this package's.
 func wrap(doing string, err error) error {
 	switch {
@@ -136,41 +120,4 @@ func parseStamp(s string) time.Time {
 		return time.Time{}
 	}
 	return t
-}
-
-func encode(v any) (string, error) {
-	b, err := json.Marshal(v)
-	return string(b), err
-}
-
-// changed turns an update that met no row into ErrConflict or ErrNotFound.
-func changed(res sql.Result, err error, exists func() error) error {
-	if err != nil {
-		return err
-	}
-	n, err := res.RowsAffected()
-	if err != nil || n == 1 {
-		return err
-	}
-	if err := exists(); err != nil {
-		return err
-	}
-	return ErrConflict
-}
-
-// all scans every row of a query.
-func all[T any](rows *sql.Rows, err error, scan func(*sql.Rows) (T, error)) ([]T, error) {
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []T
-	for rows.Next() {
-		v, err := scan(rows)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, v)
-	}
-	return out, rows.Err()
 }

@@ -1,8 +1,6 @@
 package store_test
 
 import (
-	"context"
-	"encoding/json"
 	"fmt"
 	"path/filepath"
 	"strings"
@@ -16,86 +14,106 @@ import (
 	"jevvo/internal/store"
 )
 
-var (
-	ctx  = context.Background()
-	noon = time.Date(2026, 3, 2, 12, 0, 0, 0, time.UTC)
-)
+var noon = time.Date(2026, 3, 2, 12, 0, 0, 0, time.UTC)
 
-func open(t *testing.T) (*store.Store, string) {
+func fresh(t *testing.T) (*store.Store, string) {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), "data", "jevvo.db")
-	s, err := store.Open(ctx, path)
+	s, err := store.Open(t.Context(), path)
 	require.NoError(t, err)
 	t.Cleanup(func() { s.Close() })
 	return s, path
 }
 
+// do runs one change in a transaction of its own.
+func do(t *testing.T, s *store.Store, f func(tx *store.Tx) error) error {
+	t.Helper()
+	return s.Write(t.Context(), "try it", f)
+}
+
+func must(t *testing.T, s *store.Store, f func(tx *store.Tx) error) {
+	t.Helper()
+	require.NoError(t, do(t, s, f))
+}
+
+func onePiece(t *testing.T, s *store.Store, name string, doc any, at time.Time) (id int64) {
+	t.Helper()
+	must(t, s, func(tx *store.Tx) (err error) {
+		id, err = tx.CreatePiece(t.Context(), name, doc, at)
+		return err
+	})
+	return id
+}
+
+func revise(t *testing.T, s *store.Store, id, base int64, name string, doc any) error {
+	return do(t, s, func(tx *store.Tx) error { return tx.RevisePiece(t.Context(), id, base, name, doc, noon) })
+}
+
 func TestReopeningFindsEverything(t *testing.T) {
-	s, path := open(t)
-	id, err := s.CreatePiece(ctx, "Mudflat", map[string]int{"a": 1}, noon)
-	require.NoError(t, err)
-	require.NoError(t, s.SetSetting(ctx, "k", "v"))
+	s, path := fresh(t)
+	id := onePiece(t, s, "Mudflat", map[string]int{"a": 1}, noon)
+	must(t, s, func(tx *store.Tx) error { return tx.SetSetting(t.Context(), "k", "v") })
 	require.NoError(t, s.Close())
-	s, err = store.Open(ctx, path)
+	s, err := store.Open(t.Context(), path)
 	require.NoError(t, err)
 	defer s.Close()
-	p, err := s.Piece(ctx, id)
+	p, err := s.Piece(t.Context(), id)
 	require.NoError(t, err)
 	assert.Equal(t, "Mudflat", p.Name)
 	assert.JSONEq(t, `{"a":1}`, string(p.Doc))
 	assert.Equal(t, noon, p.CreatedAt)
 	var v string
-	found, err := s.Setting(ctx, "k", &v)
+	found, err := s.Setting(t.Context(), "k", &v)
 	require.NoError(t, err)
 	assert.True(t, found)
 	assert.Equal(t, "v", v)
 }
 
 func TestRevisionsUndoAndRedo(t *testing.T) {
-	s, _ := open(t)
-	id, err := s.CreatePiece(ctx, "one", 1, noon)
-	require.NoError(t, err)
-	require.NoError(t, s.RevisePiece(ctx, id, 1, "two", 2, noon))
-	require.NoError(t, s.RevisePiece(ctx, id, 2, "three", 3, noon))
-	assert.ErrorIs(t, s.RevisePiece(ctx, id, 2, "late", 9, noon), store.ErrConflict)
+	s, _ := fresh(t)
+	id := onePiece(t, s, "one", 1, noon)
+	require.NoError(t, revise(t, s, id, 1, "two", 2))
+	require.NoError(t, revise(t, s, id, 2, "three", 3))
+	assert.ErrorIs(t, revise(t, s, id, 2, "late", 9), store.ErrConflict)
 	name := func() string {
-		p, err := s.Piece(ctx, id)
+		p, err := s.Piece(t.Context(), id)
 		require.NoError(t, err)
 		return p.Name
 	}
-	require.NoError(t, s.MoveHead(ctx, id, true))
-	require.NoError(t, s.MoveHead(ctx, id, true))
+	move := func(back bool) error {
+		return do(t, s, func(tx *store.Tx) error { return tx.MoveHead(t.Context(), id, back) })
+	}
+	require.NoError(t, move(true))
+	require.NoError(t, move(true))
 	assert.Equal(t, "one", name())
-	assert.ErrorIs(t, s.MoveHead(ctx, id, true), store.ErrNotFound, "nothing before the first")
-	require.NoError(t, s.MoveHead(ctx, id, false))
+	assert.ErrorIs(t, move(true), store.ErrNotFound, "nothing before the first")
+	require.NoError(t, move(false))
 	assert.Equal(t, "two", name())
-	require.NoError(t, s.RevisePiece(ctx, id, 2, "four", 4, noon), "a change after undo starts a new branch")
-	assert.ErrorIs(t, s.MoveHead(ctx, id, false), store.ErrNotFound)
-	require.NoError(t, s.MoveHead(ctx, id, true))
+	require.NoError(t, revise(t, s, id, 2, "four", 4), "a change after undo starts a new branch")
+	assert.ErrorIs(t, move(false), store.ErrNotFound)
+	require.NoError(t, move(true))
 	assert.Equal(t, "two", name())
-	old, err := s.PieceRevision(ctx, id, 3)
+	old, err := s.PieceRevision(t.Context(), id, 3)
 	require.NoError(t, err)
 	assert.Equal(t, "three", old.Name, "nothing is ever thrown away")
 }
 
 // Many writers at once: every acknowledged revision is there, none twice.
 func TestConcurrentRevisions(t *testing.T) {
-	s, _ := open(t)
-	id, err := s.CreatePiece(ctx, "start", 0, noon)
-	require.NoError(t, err)
+	s, _ := fresh(t)
+	id := onePiece(t, s, "start", 0, noon)
 	var wg sync.WaitGroup
 	kept := make(chan string, 200)
 	for w := range 6 {
 		wg.Go(func() {
 			for i := range 10 {
 				for {
-					p, err := s.Piece(ctx, id)
+					p, err := s.Piece(t.Context(), id)
 					if !assert.NoError(t, err) {
 						return
 					}
 					name := fmt.Sprintf("%d-%d", w, i)
-					err = s.RevisePiece(ctx, id, p.Rev, name, name, noon)
-					if err == nil {
+					if err = revise(t, s, id, p.Rev, name, name); err == nil {
 						kept <- name
 						break
 					}
@@ -113,125 +131,112 @@ func TestConcurrentRevisions(t *testing.T) {
 		seen[name] = true
 	}
 	assert.Len(t, seen, 60)
-	p, err := s.Piece(ctx, id)
+	p, err := s.Piece(t.Context(), id)
 	require.NoError(t, err)
 	assert.EqualValues(t, 61, p.Rev)
 }
 
-func TestFindingAndRemoving(t *testing.T) {
-	s, _ := open(t)
-	for i := range 30 {
-		_, err := s.CreatePiece(ctx, fmt.Sprintf("Reef %02d", i), nil, noon.Add(time.Duration(i)*time.Minute))
-		require.NoError(t, err)
-	}
-	id, err := s.CreatePiece(ctx, "100 % _salt_", nil, noon)
+// A change that fails half way leaves nothing of itself.
+func TestAChangeIsWholeOrNothing(t *testing.T) {
+	s, _ := fresh(t)
+	err := do(t, s, func(tx *store.Tx) error {
+		if _, err := tx.CreatePiece(t.Context(), "half", nil, noon); err != nil {
+			return err
+		}
+		return store.ErrConflict
+	})
+	require.ErrorIs(t, err, store.ErrConflict)
+	n, err := s.CountPieces(t.Context(), "")
 	require.NoError(t, err)
-	list, err := s.Pieces(ctx, "reef", 10, 10)
+	assert.Zero(t, n)
+}
+
+// Versions move with what they are about and with nothing else.
+func TestVersionsCountChanges(t *testing.T) {
+	s, _ := fresh(t)
+	before, err := s.Versions(t.Context())
+	require.NoError(t, err)
+	id := onePiece(t, s, "p", nil, noon)
+	after, err := s.Versions(t.Context())
+	require.NoError(t, err)
+	assert.Greater(t, after[store.ScopePieces], before[store.ScopePieces])
+	assert.Equal(t, after[store.ScopeMarks], before[store.ScopeMarks])
+	assert.Error(t, revise(t, s, id, 9, "x", nil))
+	again, err := s.Versions(t.Context())
+	require.NoError(t, err)
+	assert.Equal(t, after, again, "what was refused changed nothing")
+}
+
+func TestFindingAndRemoving(t *testing.T) {
+	s, _ := fresh(t)
+	for i := range 30 {
+		onePiece(t, s, fmt.Sprintf("Reef %02d", i), nil, noon.Add(time.Duration(i)*time.Minute))
+	}
+	id := onePiece(t, s, "100 % _salt_", nil, noon)
+	list, err := s.Pieces(t.Context(), "reef", 10, 10)
 	require.NoError(t, err)
 	require.Len(t, list, 10)
 	assert.Equal(t, "Reef 19", list[0].Name, "last changed first")
-	n, err := s.CountPieces(ctx, "% _")
+	n, err := s.CountPieces(t.Context(), "% _")
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "what is typed is not a pattern")
-	require.NoError(t, s.SetPieceDeleted(ctx, id, &noon))
-	_, err = s.Piece(ctx, id)
+	off := func(at *time.Time) {
+		must(t, s, func(tx *store.Tx) error { return tx.SetPieceDeleted(t.Context(), id, at) })
+	}
+	off(&noon)
+	_, err = s.Piece(t.Context(), id)
 	assert.ErrorIs(t, err, store.ErrNotFound)
-	assert.ErrorIs(t, s.RevisePiece(ctx, id, 1, "x", nil, noon), store.ErrNotFound)
-	require.NoError(t, s.SetPieceDeleted(ctx, id, nil))
-	_, err = s.Piece(ctx, id)
+	assert.ErrorIs(t, revise(t, s, id, 1, "x", nil), store.ErrNotFound)
+	off(nil)
+	_, err = s.Piece(t.Context(), id)
 	assert.NoError(t, err)
 }
 
-func TestShelves(t *testing.T) {
-	s, _ := open(t)
-	for _, shelf := range []store.Shelf{store.Resins, store.Pigments} {
-		id, err := s.CreateItem(ctx, shelf, "Tarn", 1)
-		require.NoError(t, err)
-		_, err = s.CreateItem(ctx, shelf, "TARN", 1)
-		assert.ErrorIs(t, err, store.ErrTaken)
-		require.NoError(t, s.UpdateItem(ctx, shelf, id, 1, "Tarn", 2, true))
-		assert.ErrorIs(t, s.UpdateItem(ctx, shelf, id, 1, "Tarn", 3, true), store.ErrConflict)
-		assert.ErrorIs(t, s.UpdateItem(ctx, shelf, 99, 1, "Tarn", 3, true), store.ErrNotFound)
-		_, err = s.CreateItem(ctx, shelf, "tarn", 1)
-		assert.NoError(t, err, "a retired name is free again")
-		items, err := s.Items(ctx, shelf)
-		require.NoError(t, err)
-		require.Len(t, items, 2)
-		assert.True(t, items[1].Retired, "what is in use comes first")
-		_, err = s.Item(ctx, shelf, 77)
-		assert.ErrorIs(t, err, store.ErrNotFound)
+// Open pieces come by due day, those without one last; ideas and finished ones
+// do not.
+func TestOpenPiecesByDueDay(t *testing.T) {
+	s, _ := fresh(t)
+	add := func(doc map[string]any) int64 { return onePiece(t, s, "p", doc, noon) }
+	none := add(map[string]any{"Due": "0001-01-01T00:00:00Z", "State": ""})
+	late := add(map[string]any{"Due": "2026-05-01T18:00:00Z"})
+	soon := add(map[string]any{"Due": "2026-03-05T18:00:00Z"})
+	add(map[string]any{"State": "idea"})
+	add(map[string]any{"State": "done", "Due": "2026-03-01T18:00:00Z"})
+	got, err := s.OpenPieces(t.Context(), 10)
+	require.NoError(t, err)
+	var ids []int64
+	for _, p := range got {
+		ids = append(ids, p.ID)
 	}
-}
-
-func TestLearnedSumsAndResets(t *testing.T) {
-	s, _ := open(t)
-	id, err := s.CreatePiece(ctx, "p", nil, noon)
+	assert.Equal(t, []int64{soon, late, none}, ids)
+	got, err = s.OpenPieces(t.Context(), 2)
 	require.NoError(t, err)
-	use := func(coat string, planned, used float64, at time.Time) {
-		require.NoError(t, s.RecordUse(ctx, store.Use{PieceID: id, Coat: coat, Technique: "swipe", Planned: planned, Used: used, At: at}))
-	}
-	use("first", 100, 110, noon)
-	use("second", 300, 360, noon)
-	use("first", 100, 120, noon.Add(time.Minute)) // corrected, not counted twice
-	l, err := s.Learned(ctx)
-	require.NoError(t, err)
-	assert.Equal(t, store.Learned{Technique: "swipe", Planned: 400, Used: 480, Pours: 2}, l["swipe"])
-	require.NoError(t, s.ResetLearning(ctx, "swipe", noon.Add(time.Hour)))
-	l, err = s.Learned(ctx)
-	require.NoError(t, err)
-	assert.NotContains(t, l, "swipe")
-	use("top", 100, 90, noon.Add(2*time.Hour))
-	l, err = s.Learned(ctx)
-	require.NoError(t, err)
-	assert.Equal(t, 1, l["swipe"].Pours)
-	require.NoError(t, s.SetPieceDeleted(ctx, id, &noon))
-	l, err = s.Learned(ctx)
-	require.NoError(t, err)
-	assert.Empty(t, l, "a removed piece teaches nothing")
-}
-
-func TestWeighingsGuardTheirRevision(t *testing.T) {
-	s, _ := open(t)
-	piece, err := s.CreatePiece(ctx, "p", nil, noon)
-	require.NoError(t, err)
-	id, err := s.StartWeighing(ctx, piece, "first", "a", noon)
-	require.NoError(t, err)
-	require.NoError(t, s.SaveWeighing(ctx, id, 1, "b", false))
-	assert.ErrorIs(t, s.SaveWeighing(ctx, id, 1, "c", false), store.ErrConflict)
-	_, err = s.StartWeighing(ctx, 999, "first", "a", noon)
-	assert.Error(t, err, "no weigh-out without its piece")
-	list, err := s.WeighingsOf(ctx, piece)
-	require.NoError(t, err)
-	require.Len(t, list, 1)
-	assert.Equal(t, json.RawMessage(`"b"`), list[0].Doc)
+	assert.Len(t, got, 2)
 }
 
 // A disk without room: the change is refused in words, what was there stays.
 func TestFullDisk(t *testing.T) {
-	s, _ := open(t)
-	id, err := s.CreatePiece(ctx, "kept", "small", noon)
-	require.NoError(t, err)
-	require.NoError(t, s.LimitSize(ctx, 64))
+	s, _ := fresh(t)
+	id := onePiece(t, s, "kept", "small", noon)
+	require.NoError(t, s.LimitSize(t.Context(), 90))
 	big := strings.Repeat("x", 4<<20)
-	err = s.RevisePiece(ctx, id, 1, "too large", big, noon)
-	require.ErrorIs(t, err, store.ErrDiskFull)
-	p, err := s.Piece(ctx, id)
+	require.ErrorIs(t, revise(t, s, id, 1, "too large", big), store.ErrDiskFull)
+	p, err := s.Piece(t.Context(), id)
 	require.NoError(t, err)
 	assert.Equal(t, "kept", p.Name)
-	require.NoError(t, s.LimitSize(ctx, 1<<20))
-	assert.NoError(t, s.RevisePiece(ctx, id, 1, "fits", big, noon), "with room again it goes on")
+	require.NoError(t, s.LimitSize(t.Context(), 1<<20))
+	assert.NoError(t, revise(t, s, id, 1, "fits", big), "with room again it goes on")
 }
 
 func TestBackupIsWhole(t *testing.T) {
-	s, _ := open(t)
-	id, err := s.CreatePiece(ctx, "p", nil, noon)
-	require.NoError(t, err)
+	s, _ := fresh(t)
+	id := onePiece(t, s, "p", nil, noon)
 	path := filepath.Join(t.TempDir(), "copy.db")
-	require.NoError(t, s.Backup(ctx, path))
-	assert.ErrorContains(t, s.Backup(ctx, path), "exists already")
-	again, err := store.Open(ctx, path)
+	require.NoError(t, s.Backup(t.Context(), path))
+	assert.ErrorContains(t, s.Backup(t.Context(), path), "exists already")
+	again, err := store.Open(t.Context(), path)
 	require.NoError(t, err)
 	defer again.Close()
-	_, err = again.Piece(ctx, id)
+	_, err = again.Piece(t.Context(), id)
 	assert.NoError(t, err)
 }

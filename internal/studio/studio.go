@@ -1,77 +1,76 @@
-// Package studio is what the painter does: plan a piece, put a resin on the
-// shelf, weigh out, level a board, record what a coat took. It is the one
-// place where the sums of the core meet what is kept in the store.
+// Package studio is what the painter does: one service an aggregate, each
+// change in one transaction, joined here over one store and one clock.
 //
-// Everything typed comes in as text under a field key and goes out the same
-// way (see [Fields]); everything shown comes out of a [Plan], which is
-// reckoned afresh from the piece each time and never kept.
+// The services read in one direction: setup and shelf make the book every plan
+// stands on; pieces keep specs; agenda evaluates them and plans the days; bench,
+// colours, commissions, today and post show and change things by it.
 package studio
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"time"
 
-	"jevvo/internal/device"
+	"jevvo/internal/exchange/picture"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/colours"
+	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/post"
+	"jevvo/internal/studio/session"
+	"jevvo/internal/studio/setup"
+	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/today"
 )
 
-// A Studio works on one store by one clock.
+// A Studio is all services over one store.
 type Studio struct {
-	store     *store.Store
-	now       func() time.Time
-	scale     device.Scale
-	room      device.RoomSensor
-	weighings hub
-	benches   hub
-	planner   planner
-	mail      Mailer
-	spectra   spectra
+	Setup       *setup.Service
+	Shelf       *shelf.Service
+	Pieces      *pieces.Service
+	Agenda      *agenda.Service
+	Bench       *bench.Service
+	Colours     *colours.Service
+	Commissions *commissions.Service
+	Today       *today.Service
+	Post        *post.Service
+	Now         func() time.Time
 }
 
-// New opens the studio on a store, with a scale on the bench, and lays out the
-// shelf and the settings if it is the first time.
-func New(ctx context.Context, s *store.Store, scale device.Scale, now func() time.Time) (*Studio, error) {
-	st := &Studio{store: s, now: now, scale: scale}
-	if err := st.firstTime(ctx); err != nil {
-		return nil, fmt.Errorf("lay out the studio: %w", err)
-	}
-	return st, nil
+// Options are what a studio is opened with besides its store.
+type Options struct {
+	Now     func() time.Time
+	Secrets setup.Secrets
+	Mail    post.Mailer // nil: letters are only kept
+	Devices *bench.Devices
+	// Patience bounds how long a page waits for the days to be planned anew
+	// while there are older ones to show; 0 waits until they are.
+	Patience time.Duration
 }
 
-// Scale returns the scale on the bench.
-func (s *Studio) Scale() device.Scale { return s.scale }
-
-// Now returns the studio's time.
-func (s *Studio) Now() time.Time { return s.now() }
-
-func (s *Studio) firstTime(ctx context.Context) error {
-	if err := s.layOutPigments(ctx); err != nil {
-		return err
+// New opens the studio on a store and lays it out if it is the first time.
+func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
+	if o.Devices == nil {
+		o.Devices = &bench.Devices{}
 	}
-	var set Settings
-	found, err := s.store.Setting(ctx, settingsKey, &set)
-	if err != nil || found {
-		return err
-	}
-	for _, p := range builtInShelf {
-		p.Stock = 2 * p.Kit // a new studio begins with two kits of each
-		if _, err := s.store.CreateItem(ctx, store.Resins, p.Name, p); err != nil && !errors.Is(err, store.ErrTaken) {
-			return err
+	desk := picture.NewDesk()
+	s := &Studio{Now: o.Now}
+	s.Setup = setup.New(db, o.Secrets)
+	s.Shelf = shelf.New(db, s.Setup, o.Now)
+	s.Pieces = pieces.New(db, s.Shelf, o.Now)
+	log := session.NewLog(db, o.Now)
+	s.Agenda = agenda.New(db, s.Shelf, log, o.Now, o.Patience)
+	s.Bench = bench.New(db, s.Setup, s.Pieces, s.Agenda, log, desk, o.Devices, o.Now)
+	s.Colours = colours.New(db, s.Shelf, s.Pieces, s.Agenda, desk, o.Now)
+	s.Commissions = commissions.New(db, s.Setup, s.Shelf, s.Pieces, desk, o.Now)
+	s.Today = today.New(s.Agenda, s.Bench)
+	s.Post = post.New(db, s.Setup, s.Agenda, s.Today, o.Mail, o.Now)
+	for _, begin := range []func(context.Context) error{s.Setup.Begin, s.Shelf.Begin, s.Post.Begin} {
+		if err := begin(ctx); err != nil {
+			return nil, fmt.Errorf("lay out the studio: %w", err)
 		}
 	}
-	return s.store.SetSetting(ctx, settingsKey, DefaultSettings())
+	return s, nil
 }
-
-// Notices are what is wrong with typed values and what was assumed about
-// them, by field key.
-type Notices struct {
-	Errors map[string]string
-	Notes  map[string]string
-}
-
-func newNotices() Notices { return Notices{Errors: map[string]string{}, Notes: map[string]string{}} }
-
-// OK reports whether nothing was refused.
-func (n Notices) OK() bool { return len(n.Errors) == 0 }

@@ -1,95 +1,161 @@
 package web_test
 
 import (
-	"bufio"
-	"context"
+	"database/sql"
 	"fmt"
+	"html/template"
 	"net/http"
-	"net/url"
-	"strings"
+	"net/http/httptest"
+	"path/filepath"
 	"testing"
+	"time"
 
-	"github.com/stretchr/testify/assert"
+	"github.com/gin-gonic/gin"
 	"github.com/stretchr/testify/require"
+	_ "modernc.org/sqlite"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/web/frame"
 )
 
-// listen opens a stream of a bench day and sends a value for each screen that
-// comes down it.
-func listen(tb testing.TB, client *http.Client, address string) <-chan string {
-	tb.Helper()
-	ctx, cancel := context.WithCancel(context.Background())
-	tb.Cleanup(cancel)
-	req, err := http.NewRequestWithContext(ctx, http.MethodGet, address, nil)
-	require.NoError(tb, err)
-	res, err := client.Do(req)
-	require.NoError(tb, err)
-	require.Equal(tb, http.StatusOK, res.StatusCode)
-	tb.Cleanup(func() { res.Body.Close() })
-	out := make(chan string, 64)
-	go func() {
-		defer close(out)
-		lines := bufio.NewScanner(res.Body)
-		lines.Buffer(nil, 1<<20)
-		for lines.Scan() {
-			if strings.Contains(lines.Text(), `data-rev="`) {
-				out <- lines.Text()
+// Sizes of the full studio: pieces in all, and those that are open.
+const (
+	allPieces  = 5000
+	openPieces = 300
+)
+
+// bare is the page everything is measured by: Gin, 300 rows of SQLite, and a
+// template that lists them.
+func bare(b *testing.B) http.Handler {
+	b.Helper()
+	db, err := sql.Open("sqlite", filepath.Join(b.TempDir(), "bare.db"))
+	require.NoError(b, err)
+	b.Cleanup(func() { db.Close() })
+	_, err = db.Exec(`CREATE TABLE pieces (id INTEGER PRIMARY KEY, name TEXT NOT NULL, doc TEXT NOT NULL, at TEXT NOT NULL)`)
+	require.NoError(b, err)
+	for i := range openPieces {
+		_, err = db.Exec(`INSERT INTO pieces (name, doc, at) VALUES (?, ?, ?)`, fmt.Sprintf("Piece %d", i), `{"Brief":"what is wanted of it"}`, monday.Format(time.RFC3339))
+		require.NoError(b, err)
+	}
+	type row struct {
+		ID            int64
+		Name, Doc, At string
+	}
+	page := template.Must(template.New("").Parse(`<!doctype html><title>Pieces</title><table>{{range .}}<tr><td><a href="/pieces/{{.ID}}">{{.Name}}</a></td><td>{{.Doc}}</td><td>{{.At}}</td></tr>{{end}}</table>`))
+	gin.SetMode(gin.ReleaseMode)
+	e := gin.New()
+	e.GET("/", func(c *gin.Context) {
+		rows, err := db.QueryContext(c.Request.Context(), `SELECT id, name, doc, at FROM pieces ORDER BY at DESC`)
+		if err != nil {
+			c.AbortWithStatus(http.StatusInternalServerError)
+			return
+		}
+		defer rows.Close()
+		var list []row
+		for rows.Next() {
+			var r row
+			if err := rows.Scan(&r.ID, &r.Name, &r.Doc, &r.At); err != nil {
+				c.AbortWithStatus(http.StatusInternalServerError)
+				return
+			}
+			list = append(list, r)
+		}
+		if err := page.Execute(c.Writer, list); err != nil {
+			c.AbortWithStatus(http.StatusInternalServerError)
+		}
+	})
+	return e
+}
+
+// full is a studio with 5 000 pieces of which 300 are open.
+func full(b *testing.B) *site {
+	b.Helper()
+	s := open(b)
+	draft, book, err := s.Pieces.Draft(b.Context())
+	require.NoError(b, err)
+	coats := book.Techniques().Coats()
+	c, _, err := s.Commissions.Save(b.Context(), 0, 0, map[string]string{"name": "Ferry line", "size": "40 x 50 cm", "count": "2"})
+	require.NoError(b, err)
+	require.NoError(b, s.addMany(b, func(i int) plan.Spec {
+		spec := draft.Clone()
+		spec.Name = fmt.Sprintf("Piece %04d", i)
+		spec.State = plan.Done
+		spec.Width, spec.Height = units.Length(150+7*(i%50)), units.Length(150+11*(i%40))
+		if i >= allPieces-openPieces {
+			spec.State = plan.Open
+			spec.Due = monday.AddDate(0, 0, 14+i%90)
+			first := spec.First()
+			before, _ := book.Techniques().Find(first.What)
+			first.Retechnique(coats[i%3], before)
+			if i%40 == 0 {
+				spec.Commission = c.ID
 			}
 		}
-	}()
-	return out
+		return spec
+	}))
+	return s
 }
 
-func press(tb testing.TB, client *http.Client, address string, rev int) {
-	tb.Helper()
-	res, err := client.PostForm(address, url.Values{"rev": {fmt.Sprint(rev)}})
-	require.NoError(tb, err)
-	res.Body.Close()
-	require.Less(tb, res.StatusCode, 400)
-}
-
-func TestEveryScreenHearsOfAStep(t *testing.T) {
-	s := open(t)
-	b, err := s.studio.StartBench(t.Context(), 1, "first", 0)
-	require.NoError(t, err)
-	base := fmt.Sprintf("%s/benches/%d", s.server.URL, b.ID)
-	var screens []<-chan string
-	for range 3 {
-		screens = append(screens, listen(t, s.server.Client(), base+"/stream"))
-	}
-	press(t, s.server.Client(), base+"/done", 1)
-	for _, screen := range screens {
-		assert.Contains(t, <-screen, `data-rev="2"`)
-	}
-	res, err := s.server.Client().PostForm(base+"/done", url.Values{"rev": {"1"}})
-	require.NoError(t, err)
-	res.Body.Close()
-	assert.Equal(t, http.StatusUnprocessableEntity, res.StatusCode, "a press on a stale screen")
-}
-
-// BenchmarkTwentyScreens is the time from a press to the last of 20 screens.
-func BenchmarkTwentyScreens(b *testing.B) {
-	s := openSite(b)
-	bench, err := s.studio.StartBench(b.Context(), 1, "first", 0)
-	require.NoError(b, err)
-	base := fmt.Sprintf("%s/benches/%d", s.server.URL, bench.ID)
-	var screens []<-chan string
-	for range 20 {
-		screens = append(screens, listen(b, s.server.Client(), base+"/stream"))
-	}
-	rev := 1
-	for b.Loop() {
-		path := "/done"
-		if rev%2 == 0 {
-			path = "/undo"
+func (s *site) addMany(b *testing.B, spec func(i int) plan.Spec) error {
+	b.Helper()
+	return s.db.Write(b.Context(), "fill the studio", func(tx *store.Tx) error {
+		for i := range allPieces {
+			if _, err := pieces.AddTo(b.Context(), tx, spec(i), monday.Add(time.Duration(i)*time.Second)); err != nil {
+				return err
+			}
 		}
-		press(b, s.server.Client(), base+path, rev)
-		rev++
-		for _, screen := range screens {
-			for line := range screen {
-				if strings.Contains(line, fmt.Sprintf(`data-rev="%d"`, rev)) {
-					break
+		return nil
+	})
+}
+
+// BenchmarkPages measures every main page of a full studio beside a bare Gin
+// page that reads 300 rows of SQLite and renders them, in one run:
+//
+//	go test -run=NONE -bench=Pages ./internal/web
+func BenchmarkPages(b *testing.B) {
+	base := bare(b)
+	s := full(b)
+	last := int64(allPieces)
+	_, err := s.Bench.Start(b.Context(), last, plan.FirstCoat, 0, true)
+	require.NoError(b, err)
+	visit := func(h http.Handler, path string) func(b *testing.B) {
+		return func(b *testing.B) {
+			r := httptest.NewRequestWithContext(b.Context(), http.MethodGet, "http://localhost"+path, nil)
+			ask := func() {
+				w := httptest.NewRecorder()
+				h.ServeHTTP(w, r)
+				if w.Code != http.StatusOK {
+					b.Fatalf("%s answers %d", path, w.Code)
 				}
 			}
+			ask() // the first visit makes the plans
+			for b.Loop() {
+				ask()
+			}
 		}
+	}
+	b.Run("bare", visit(base, "/"))
+	for _, p := range []struct{ name, path string }{
+		{"today", "/"}, {"pieces", "/pieces"}, {"a piece", frame.Piece(last)}, {"days", "/days"}, {"commissions", "/commissions"},
+		{"a commission", "/commissions/1"}, {"pigments", "/shelf/pigments"}, {"run sheet", frame.Piece(last, "/run-sheet")}, {"bench", "/benches/1"},
+	} {
+		b.Run(p.name, visit(s.h, p.path))
+	}
+}
+
+// BenchmarkPlanningAnew is one change of a full studio until the days stand
+// again.
+func BenchmarkPlanningAnew(b *testing.B) {
+	s := full(b)
+	i := 0
+	for b.Loop() {
+		i++
+		_, err := s.Pieces.Change(b.Context(), allPieces, func(p *plan.Spec) error { p.Brief = fmt.Sprint(i); return nil })
+		require.NoError(b, err)
+		_, err = s.Agenda.Current(b.Context())
+		require.NoError(b, err)
 	}
 }

@@ -126,7 +126,7 @@ func bright(r []float64) float64 {
 // Hiding is a contrast ratio in words.
 type Hiding string
 
-// The words and where they begin (handbook 3.2; complete hiding from 0.98 by
+// The words and where they begin (common practice; complete hiding from 0.98 by
 // ISO 6504-3).
 const (
 	Transparent  Hiding = "transparent"

@@ -4,13 +4,14 @@ import (
 	"errors"
 	"math"
 
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/units"
 )
 
 // Form is how a pigment comes and behaves.
 type Form string
 
-// The forms (handbook 3.2).
+// The forms.
 const (
 	Paste       Form = "paste"
 	Tint        Form = "tint"   // liquid, opaque or transparent
@@ -31,21 +32,22 @@ type FormRule struct {
 	LoadLimit float64
 	Spoon     units.Mass // a level teaspoon of a powder; 0 for a liquid (from memory)
 	Floats    bool       // dusted on, not mixed in
+	Strewn    bool       // shows as flakes, not as a colour of the cup
 	Flammable bool       // while wet
 	Behaves   string
 }
 
 // Forms holds the rules, in the order they are listed.
 var Forms = []FormRule{
-	{Paste, "paste", 0.06, 0, false, false, "Opaque and dense; it is their density that makes whites lace."},
-	{Tint, "liquid tint", 0.06, 0, false, false, "Stirs in at once; opaque or transparent."},
-	{Ink, "ink", 0.04, 0, false, true, "Transparent; flammable while wet."},
-	{Mica, "mica powder", 0.06, 2.2, false, false, "Shimmers and spreads; makes no cells."},
-	{MetalPowder, "metal powder", 0.06, 8, true, false, "Dusted on it stays up like leaf; mixed in it sinks."},
-	{Chrome, "liquid metal", 0.06, 0, false, true, "Chains and laces when torched."},
-	{Acrylic, "acrylic paint", 0.05, 0, false, false, "Brings water: keep it small."},
-	{Glow, "glow powder", 0.25, 5, false, false, "Heavy: 7 g a fluid ounce, and it sinks."},
-	{Glitter, "glitter and flakes", 0.06, 4, false, false, "Very little goes a long way."},
+	{Form: Paste, Name: "paste", LoadLimit: 0.06, Behaves: "Opaque and dense; it is their density that makes whites lace."},
+	{Form: Tint, Name: "liquid tint", LoadLimit: 0.06, Behaves: "Stirs in at once; opaque or transparent."},
+	{Form: Ink, Name: "ink", LoadLimit: 0.04, Flammable: true, Behaves: "Transparent; flammable while wet."},
+	{Form: Mica, Name: "mica powder", LoadLimit: 0.06, Spoon: 2.2, Behaves: "Shimmers and spreads; makes no cells."},
+	{Form: MetalPowder, Name: "metal powder", LoadLimit: 0.06, Spoon: 8, Floats: true, Behaves: "Dusted on it stays up like leaf; mixed in it sinks."},
+	{Form: Chrome, Name: "liquid metal", LoadLimit: 0.06, Flammable: true, Behaves: "Chains and laces when torched."},
+	{Form: Acrylic, Name: "acrylic paint", LoadLimit: 0.05, Behaves: "Brings water: keep it small."},
+	{Form: Glow, Name: "glow powder", LoadLimit: 0.25, Spoon: 5, Behaves: "Heavy: 7 g a fluid ounce, and it sinks."},
+	{Form: Glitter, Name: "glitter and flakes", LoadLimit: 0.06, Spoon: 4, Strewn: true, Behaves: "Very little goes a long way."},
 }
 
 // RuleOf returns the rule of a form.
@@ -118,13 +120,5 @@ func LoadToHide(doses []Dose, thick units.Length, most float64) (float64, bool) 
 	if !hides(most) {
 		return most, false
 	}
-	lo, hi := 0.0, most
-	for range 40 {
-		if m := (lo + hi) / 2; hides(m) {
-			hi = m
-		} else {
-			lo = m
-		}
-	}
-	return hi, true
+	return numeric.First(0, most, most*1e-12, hides), true
 }

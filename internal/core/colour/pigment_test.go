@@ -82,7 +82,7 @@ func TestMorePigmentHidesMore(t *testing.T) {
 }
 
 func TestEveryFormHasItsRule(t *testing.T) {
-	// Load limits by mass of mixed resin (common practice, handbook 3.2).
+	// Load limits by mass of mixed resin (common practice).
 	for form, limit := range map[colour.Form]float64{colour.Paste: 0.06, colour.Tint: 0.06, colour.Ink: 0.04, colour.Mica: 0.06, colour.Acrylic: 0.05, colour.Glow: 0.25} {
 		r, ok := colour.RuleOf(form)
 		require.True(t, ok, form)

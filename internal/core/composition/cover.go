@@ -4,6 +4,7 @@ import (
 	"math"
 	"sort"
 
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 )
@@ -85,7 +86,7 @@ func (c *Cover) lay(k int, r Region) {
 }
 
 // fill runs over the squares whose middles lie inside the loops (even-odd).
-func (c *Cover) fill(loops [][]surface.Point, do func(i int)) {
+func (c *Cover) fill(loops [][]geom.Point, do func(i int)) {
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, line := range loops {
 		for _, p := range line {
@@ -98,16 +99,7 @@ func (c *Cover) fill(loops [][]surface.Point, do func(i int)) {
 	var xs []float64
 	for row := max(0, int(low/c.Cell-0.5)); row < c.H && (float64(row)+0.5)*c.Cell <= high; row++ {
 		y := (float64(row) + 0.5) * c.Cell
-		xs = xs[:0]
-		for _, line := range loops {
-			for j, a := range line {
-				b := line[(j+1)%len(line)]
-				if (a.Y > y) != (b.Y > y) {
-					xs = append(xs, a.X+(y-a.Y)/(b.Y-a.Y)*(b.X-a.X))
-				}
-			}
-		}
-		sort.Float64s(xs)
+		xs = geom.Crossings(loops, y, xs[:0])
 		for j := 0; j+1 < len(xs); j += 2 {
 			from := max(0, int(math.Ceil(xs[j]/c.Cell-0.5)))
 			to := min(c.W-1, int(math.Floor(xs[j+1]/c.Cell-0.5)))

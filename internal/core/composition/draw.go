@@ -4,6 +4,7 @@ import (
 	"math"
 	"sort"
 
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 )
@@ -14,29 +15,27 @@ type Region struct {
 	Colour string // "" for what takes no cup
 	Thing  string // id of the thing it draws; "" in a sketch
 	Kind   Kind
-	Loops  [][]surface.Point
+	Loops  [][]geom.Point
 	Area   units.Area // of the face it is meant to cover
 }
 
 // Path returns the region as SVG path data.
-func (r Region) Path() string { return surface.PathOf(r.Loops) }
+func (r Region) Path() string { return geom.Path(r.Loops) }
 
 // Draw returns the regions of a coat's things on a board, those that lie
 // under first. A thing that takes the share f of a coat of one thickness
 // covers f of the face once it has levelled: that is how wide it is drawn.
-func Draw(board surface.Shape, things []Thing, coat string) []Region {
+func Draw(board surface.Shape, things []Thing) []Region {
 	if board.IsZero() {
 		return nil
 	}
-	order := make([]int, 0, len(things))
-	for i, t := range things {
-		if t.Coat == coat || (t.Coat == "" && coat == "") {
-			order = append(order, i)
-		}
+	order := make([]int, len(things))
+	for i := range order {
+		order[i] = i
 	}
 	layer := func(i int) int { r, _ := RuleOf(things[i].Kind); return r.Layer }
 	sort.SliceStable(order, func(a, b int) bool { return layer(order[a]) < layer(order[b]) })
-	shares, _ := Shares(pick(things, order))
+	shares, _ := Shares(things)
 	var out []Region
 	for _, i := range order {
 		t := things[i]
@@ -49,16 +48,8 @@ func Draw(board surface.Shape, things []Thing, coat string) []Region {
 	return out
 }
 
-func pick(things []Thing, order []int) []Thing {
-	out := make([]Thing, len(order))
-	for i, k := range order {
-		out[i] = things[k]
-	}
-	return out
-}
-
 // loops are the outlines of the thing at i.
-func loops(board surface.Shape, things []Thing, i int) [][]surface.Point {
+func loops(board surface.Shape, things []Thing, i int) [][]geom.Point {
 	t := things[i]
 	area := t.Share * float64(board.Area())
 	switch t.Kind {
@@ -74,12 +65,12 @@ func loops(board surface.Shape, things []Thing, i int) [][]surface.Point {
 		return dots(board, t, area)
 	}
 	copies := t.copies(board)
-	length := t.length() * float64(len(copies))
+	length := geom.Length(t.Points) * float64(len(copies))
 	if length <= 0 {
 		return nil
 	}
 	width := area / length
-	var out [][]surface.Point
+	var out [][]geom.Point
 	for k, line := range copies {
 		if t.Kind == Vein {
 			line = wander(line, width, k)
@@ -115,61 +106,51 @@ func (t Thing) WithWidth(board surface.Shape, w units.Length) Thing {
 	if t.Kind == Puddle || t.Kind == Window || t.Kind == Texture || t.Kind == Dots {
 		f *= f
 	}
-	t.Share = math.Min(1, t.Share*f)
-	return t
+	return t.Given(math.Min(1, t.Share*f))
 }
 
 // drops is how many dots are set in all.
 func (t Thing) drops(board surface.Shape) int { return max(1, t.Count) * len(t.copies(board)) }
 
 // edging is the band between the outline and its inset.
-func edging(board surface.Shape, area float64) [][]surface.Point {
+func edging(board surface.Shape, area float64) [][]geom.Point {
 	w := area / math.Max(1, float64(board.Perimeter()))
-	out := append([][]surface.Point(nil), board.Whole().Loops()...)
+	out := append([][]geom.Point(nil), board.Whole().Loops()...)
 	return append(out, board.Inset(w)...)
 }
 
-func spots(copies [][]surface.Point, area float64) [][]surface.Point {
+func spots(copies [][]geom.Point, area float64) [][]geom.Point {
 	r := math.Sqrt(area / math.Pi / float64(len(copies)))
-	var out [][]surface.Point
+	var out [][]geom.Point
 	for _, c := range copies {
 		if len(c) > 0 {
-			out = append(out, round(c[0], r, 40))
+			out = append(out, geom.Round(c[0], r, 40))
 		}
 	}
 	return out
 }
 
-func dots(board surface.Shape, t Thing, area float64) [][]surface.Point {
+func dots(board surface.Shape, t Thing, area float64) [][]geom.Point {
 	n := max(1, t.Count)
 	r := math.Sqrt(area / math.Pi / float64(t.drops(board)))
-	var out [][]surface.Point
+	var out [][]geom.Point
 	for _, c := range t.copies(board) {
 		for i := range n {
 			f := 0.5
 			if n > 1 {
 				f = float64(i) / float64(n-1)
 			}
-			p := surface.Point{X: c[0].X + f*(c[1].X-c[0].X), Y: c[0].Y + f*(c[1].Y-c[0].Y)}
-			out = append(out, round(p, r, 16))
+			p := geom.Point{X: c[0].X + f*(c[1].X-c[0].X), Y: c[0].Y + f*(c[1].Y-c[0].Y)}
+			out = append(out, geom.Round(p, r, 16))
 		}
 	}
 	return out
 }
 
-func round(c surface.Point, r float64, n int) []surface.Point {
-	out := make([]surface.Point, n)
-	for i := range out {
-		s, k := math.Sincos(2 * math.Pi * float64(i) / float64(n))
-		out[i] = surface.Point{X: c.X + r*k, Y: c.Y + r*s}
-	}
-	return out
-}
-
 // band is a line with a width: offset to both sides, corners mitred.
-func band(line []surface.Point, width float64) []surface.Point {
+func band(line []geom.Point, width float64) []geom.Point {
 	n := len(line)
-	left, right := make([]surface.Point, n), make([]surface.Point, n)
+	left, right := make([]geom.Point, n), make([]geom.Point, n)
 	for i, p := range line {
 		a, b := line[max(0, i-1)], line[min(n-1, i+1)]
 		nx, ny := -(b.Y - a.Y), b.X-a.X
@@ -178,8 +159,8 @@ func band(line []surface.Point, width float64) []surface.Point {
 			l = 1
 		}
 		k := width / 2 / l
-		left[i] = surface.Point{X: p.X + nx*k, Y: p.Y + ny*k}
-		right[i] = surface.Point{X: p.X - nx*k, Y: p.Y - ny*k}
+		left[i] = geom.Point{X: p.X + nx*k, Y: p.Y + ny*k}
+		right[i] = geom.Point{X: p.X - nx*k, Y: p.Y - ny*k}
 	}
 	out := left
 	for i := n - 1; i >= 0; i-- {
@@ -190,11 +171,11 @@ func band(line []surface.Point, width float64) []surface.Point {
 
 // wander bends a line as a vein bends, by a few widths, without moving its
 // ends.
-func wander(line []surface.Point, width float64, k int) []surface.Point {
-	var out []surface.Point
+func wander(line []geom.Point, width float64, k int) []geom.Point {
+	var out []geom.Point
 	for i := 0; i+1 < len(line); i++ {
 		a, b := line[i], line[i+1]
-		d := surface.Point{X: b.X - a.X, Y: b.Y - a.Y}
+		d := geom.Point{X: b.X - a.X, Y: b.Y - a.Y}
 		l := math.Hypot(d.X, d.Y)
 		if l < 1e-9 {
 			continue
@@ -203,7 +184,7 @@ func wander(line []surface.Point, width float64, k int) []surface.Point {
 		for j := range pieces {
 			f := float64(j) / pieces
 			off := math.Min(1.5*width, l/12) * math.Sin(2*math.Pi*f) * math.Sin(7*f+float64(i+k))
-			out = append(out, surface.Point{X: a.X + f*d.X - d.Y/l*off, Y: a.Y + f*d.Y + d.X/l*off})
+			out = append(out, geom.Point{X: a.X + f*d.X - d.Y/l*off, Y: a.Y + f*d.Y + d.X/l*off})
 		}
 	}
 	return append(out, line[len(line)-1])
@@ -222,6 +203,7 @@ func Fit(things []Thing, from, to surface.Shape) []Thing {
 		}
 		out[i].Gap *= units.Length(math.Sqrt(fx * fy))
 		out[i].Volume *= units.Volume(float64(to.Area() / from.Area()))
+		out[i].Pour *= units.Volume(float64(to.Area() / from.Area()))
 	}
 	return Settle(to, out)
 }

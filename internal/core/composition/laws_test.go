@@ -9,14 +9,14 @@ import (
 	"pgregory.net/rapid"
 
 	"jevvo/internal/core/composition"
-	"jevvo/internal/core/surface"
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/units"
 )
 
 // aThing draws any thing that can be on a board of 500 × 400 mm.
 func aThing(t *rapid.T, name string) composition.Thing {
-	point := rapid.Custom(func(t *rapid.T) surface.Point {
-		return surface.Point{X: rapid.Float64Range(0, 500).Draw(t, "x"), Y: rapid.Float64Range(0, 400).Draw(t, "y")}
+	point := rapid.Custom(func(t *rapid.T) geom.Point {
+		return geom.Point{X: rapid.Float64Range(0, 500).Draw(t, "x"), Y: rapid.Float64Range(0, 400).Draw(t, "y")}
 	})
 	return rapid.Custom(func(t *rapid.T) composition.Thing {
 		rule := rapid.SampledFrom(composition.Kinds).Draw(t, "kind")
@@ -50,7 +50,7 @@ func TestEverySquareShowsOneColour(t *testing.T) {
 		for _, x := range things {
 			windows = windows || x.Kind == composition.Window
 		}
-		cover := composition.NewCover(b, composition.Draw(b, things, ""))
+		cover := composition.NewCover(b, composition.Draw(b, things))
 		sum := 0.0
 		for cup, share := range cover.Visible() {
 			require.Positive(rt, share, cup)
@@ -121,7 +121,7 @@ func TestSnappingIsSettled(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		things := someThings(rt)
 		grid := rapid.SampledFrom([]float64{0, 5, 10}).Draw(rt, "grid")
-		p := surface.Point{X: rapid.Float64Range(-20, 520).Draw(rt, "x"), Y: rapid.Float64Range(-20, 420).Draw(rt, "y")}
+		p := geom.Point{X: rapid.Float64Range(-20, 520).Draw(rt, "x"), Y: rapid.Float64Range(-20, 420).Draw(rt, "y")}
 		once := composition.Snap(p, b, things, "", 6, grid)
 		require.LessOrEqual(rt, abs(once.X-p.X), 6+1e-9)
 		require.LessOrEqual(rt, abs(once.Y-p.Y), 6+1e-9)

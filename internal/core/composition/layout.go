@@ -4,6 +4,8 @@ import (
 	"math"
 	"sort"
 
+	"jevvo/internal/core/geom"
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 )
@@ -50,7 +52,7 @@ func FindStart(id string) (Start, bool) {
 // Lay returns the things of a beginning for a board and its cups. The cups'
 // shares are kept: the things of each add up to it, and the first base is the
 // bed.
-func (s Start) Lay(board surface.Shape, colours []Colour, coat string) []Thing {
+func (s Start) Lay(board surface.Shape, colours []Colour) []Thing {
 	box := board.Bounds()
 	shares := whole(colours)
 	if shares == nil || board.IsZero() {
@@ -63,7 +65,7 @@ func (s Start) Lay(board surface.Shape, colours []Colour, coat string) []Thing {
 	}
 	out = append(out, s.lay(float64(box.Width()), float64(box.Height()), under, over)...)
 	for i := range out {
-		out[i].ID, out[i].Coat = NextID(out[:i]), coat
+		out[i].ID = NextID(out[:i])
 		if out[i].Kind != Zone {
 			drawIn(board, out[i].Points)
 		}
@@ -74,7 +76,7 @@ func (s Start) Lay(board surface.Shape, colours []Colour, coat string) []Thing {
 
 // drawIn moves points that lie off a round or odd board towards its middle
 // until they are well on it.
-func drawIn(board surface.Shape, points []surface.Point) {
+func drawIn(board surface.Shape, points []geom.Point) {
 	box := board.Bounds()
 	cx, cy := float64(box.Width())/2, float64(box.Height())/2
 	for i, p := range points {
@@ -102,11 +104,11 @@ func keepShares(board surface.Shape, things []Thing, colours []Colour) []Thing {
 	return Settle(board, things)
 }
 
-func line(kind Kind, cup string, points ...surface.Point) Thing {
+func line(kind Kind, cup string, points ...geom.Point) Thing {
 	return Thing{Kind: kind, Cup: cup, Points: points, Share: 0.05}
 }
 
-func at(x, y float64) surface.Point { return surface.Point{X: x, Y: y} }
+func at(x, y float64) geom.Point { return geom.Point{X: x, Y: y} }
 
 // lanes spreads stripes evenly; more bases than one join in as stripes.
 func lanes(slope float64) func(w, h float64, under, over []Colour) []Thing {
@@ -142,7 +144,7 @@ func fan(w, h float64, under, over []Colour) []Thing {
 }
 
 // poolsAt lays pools of the cups in turn at the places given.
-func poolsAt(under, over []Colour, places []surface.Point) []Thing {
+func poolsAt(under, over []Colour, places []geom.Point) []Thing {
 	laid := append(rest(under), over...)
 	var out []Thing
 	if len(laid) == 0 {
@@ -156,25 +158,26 @@ func poolsAt(under, over []Colour, places []surface.Point) []Thing {
 }
 
 func scatter(w, h float64, under, over []Colour) []Thing {
-	var places []surface.Point
-	for i := range 18 { // the plastic-number sequence spreads evenly (Roberts 2018)
-		x, y := math.Mod(0.5+0.7548776662*float64(i+1), 1), math.Mod(0.5+0.5698402910*float64(i+1), 1)
+	var places []geom.Point
+	for i := range 18 {
+		x, y := numeric.Scatter(i)
+		x, y = math.Mod(x+0.5, 1), math.Mod(y+0.5, 1)
 		places = append(places, at((0.08+0.84*x)*w, (0.08+0.84*y)*h))
 	}
 	return poolsAt(under, over, places)
 }
 
 func drift(w, h float64, under, over []Colour) []Thing {
-	var places []surface.Point
+	var places []geom.Point
 	for i := range 15 {
-		x, y := math.Mod(0.7548776662*float64(i+1), 1), math.Mod(0.5698402910*float64(i+1), 1)
+		x, y := numeric.Scatter(i)
 		places = append(places, at((0.07+0.85*x*x)*w, (0.93-0.85*y*y)*h))
 	}
 	return poolsAt(under, over, places)
 }
 
 func rings(w, h float64, under, over []Colour) []Thing {
-	places := []surface.Point{at(w/2, h/2)}
+	places := []geom.Point{at(w/2, h/2)}
 	for ring, n := range []int{5, 10} {
 		r := 0.19 * float64(ring+1)
 		for i := range n {
@@ -200,7 +203,7 @@ func current(w, h float64, under, over []Colour) []Thing {
 	var out []Thing
 	for i, c := range order {
 		f := (float64(i) + 1) / float64(len(order)+1)
-		var points []surface.Point
+		var points []geom.Point
 		for j := range 9 {
 			t := float64(j) / 8
 			points = append(points, at((0.03+0.94*t)*w, (f+0.11*math.Sin(2*math.Pi*t)*math.Sin(math.Pi*f))*h))

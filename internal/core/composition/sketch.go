@@ -15,6 +15,8 @@ import (
 	"math/rand/v2"
 	"sort"
 
+	"jevvo/internal/core/geom"
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/portion"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
@@ -129,7 +131,7 @@ func bands(board surface.Shape, order []Colour, amplitude float64) []Region {
 		if i == 0 {
 			top = wave{y: -0.05 * h}
 		}
-		out = append(out, Region{Colour: c.ID, Loops: [][]surface.Point{between(top, bottom, w)}, Area: units.Area(c.Share) * board.Area()})
+		out = append(out, Region{Colour: c.ID, Loops: [][]geom.Point{between(top, bottom, w)}, Area: units.Area(c.Share) * board.Area()})
 		top = bottom
 	}
 	return out
@@ -147,16 +149,16 @@ func (w wave) at(x float64) float64 {
 	return w.y + w.amplitude*(math.Sin(2*t+w.phase)+0.45*math.Sin(5*t+2.3*w.phase))
 }
 
-func between(top, bottom wave, w float64) []surface.Point {
+func between(top, bottom wave, w float64) []geom.Point {
 	const n = 40
-	out := make([]surface.Point, 0, 2*n+2)
+	out := make([]geom.Point, 0, 2*n+2)
 	for i := range n + 1 {
 		x := w * float64(i) / n
-		out = append(out, surface.Point{X: x, Y: top.at(x)})
+		out = append(out, geom.Point{X: x, Y: top.at(x)})
 	}
 	for i := n; i >= 0; i-- {
 		x := w * float64(i) / n
-		out = append(out, surface.Point{X: x, Y: bottom.at(x)})
+		out = append(out, geom.Point{X: x, Y: bottom.at(x)})
 	}
 	return out
 }
@@ -175,7 +177,7 @@ func newProfile(board surface.Shape) profile {
 	p := profile{h: float64(box.Height()), above: make([]float64, profileRows+1)}
 	step := p.h / profileRows
 	for i := range profileRows {
-		p.above[i+1] = p.above[i] + chord(board.Loops(), box.MinY+(float64(i)+0.5)*step)
+		p.above[i+1] = p.above[i] + geom.Chord(board.Loops(), box.MinY+(float64(i)+0.5)*step)
 	}
 	for i := range p.above {
 		p.above[i] /= p.above[profileRows]
@@ -194,25 +196,6 @@ func (p profile) at(share float64) float64 {
 	}
 	f := (share - p.above[i-1]) / (p.above[i] - p.above[i-1])
 	return (float64(i-1) + f) * p.h / profileRows
-}
-
-// chord returns the length of the board along the line at y.
-func chord(loops [][]surface.Point, y float64) float64 {
-	var xs []float64
-	for _, line := range loops {
-		for i, a := range line {
-			b := line[(i+1)%len(line)]
-			if (a.Y > y) != (b.Y > y) {
-				xs = append(xs, a.X+(y-a.Y)/(b.Y-a.Y)*(b.X-a.X))
-			}
-		}
-	}
-	sort.Float64s(xs)
-	sum := 0.0
-	for i := 0; i+1 < len(xs); i += 2 {
-		sum += xs[i+1] - xs[i]
-	}
-	return sum
 }
 
 // poolCount is how many pools a sketch of cells has.
@@ -237,23 +220,23 @@ func pools(board surface.Shape, colours []Colour) []Region {
 		r := math.Sqrt(float64(each) / math.Pi)
 		for k := range n {
 			// A low-discrepancy scatter keeps pools of one colour apart.
-			x := math.Mod(0.5+0.7548776662*float64(k*len(over)+i+1)+0.08*random.Float64(), 1)
-			y := math.Mod(0.5+0.5698402910*float64(k*len(over)+i+1)+0.08*random.Float64(), 1)
-			out = append(out, Region{Colour: c.ID, Loops: [][]surface.Point{pool(x*w, y*h, r, random)}, Area: each})
+			x, y := numeric.Scatter(k*len(over) + i)
+			x, y = math.Mod(x+0.5+0.08*random.Float64(), 1), math.Mod(y+0.5+0.08*random.Float64(), 1)
+			out = append(out, Region{Colour: c.ID, Loops: [][]geom.Point{pool(x*w, y*h, r, random)}, Area: each})
 		}
 	}
 	return out
 }
 
 // pool draws a wobbling round of radius r.
-func pool(x, y, r float64, random *rand.Rand) []surface.Point {
+func pool(x, y, r float64, random *rand.Rand) []geom.Point {
 	const n = 24
 	a, b := random.Float64()*2*math.Pi, random.Float64()*2*math.Pi
-	out := make([]surface.Point, n)
+	out := make([]geom.Point, n)
 	for i := range out {
 		t := 2 * math.Pi * float64(i) / n
 		q := r * (1 + 0.10*math.Sin(2*t+a) + 0.06*math.Sin(3*t+b))
-		out[i] = surface.Point{X: x + q*math.Cos(t), Y: y + q*math.Sin(t)}
+		out[i] = geom.Point{X: x + q*math.Cos(t), Y: y + q*math.Sin(t)}
 	}
 	return out
 }

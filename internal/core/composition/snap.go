@@ -3,6 +3,7 @@ package composition
 import (
 	"math"
 
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/surface"
 )
 
@@ -10,7 +11,7 @@ import (
 // of other things first, then the middles, thirds and edges of the board in
 // each direction by itself, then whole steps of a grid. skip is the id of the
 // thing being moved.
-func Snap(p surface.Point, board surface.Shape, things []Thing, skip string, reach, grid float64) surface.Point {
+func Snap(p geom.Point, board surface.Shape, things []Thing, skip string, reach, grid float64) geom.Point {
 	best, at := reach, p
 	for _, t := range things {
 		if t.ID == skip {
@@ -26,7 +27,7 @@ func Snap(p surface.Point, board surface.Shape, things []Thing, skip string, rea
 		return at
 	}
 	box := board.Bounds()
-	return surface.Point{
+	return geom.Point{
 		X: snapTo(p.X, float64(box.Width()), reach, grid),
 		Y: snapTo(p.Y, float64(box.Height()), reach, grid),
 	}

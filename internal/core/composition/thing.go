@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strconv"
 
+	"jevvo/internal/core/geom"
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 )
@@ -40,22 +42,48 @@ type KindRule struct {
 	Layer  int     // lower ones lie under higher ones
 	Step   string  // of the technique that makes it; "" for the step that pours last
 	Tells  string
+	trait  trait
 }
+
+// A trait is what can be said of a kind of thing besides where it lies.
+type trait uint8
+
+const (
+	takesRest  trait = 1 << iota // takes what the others leave
+	wholeFace                    // fills a part of the face, so it has no width
+	inRow                        // repeats along its points
+	hasHollows                   // has hollows that fill up
+)
+
+// HasShare reports whether the part of the coat it takes can be said.
+func (r KindRule) HasShare() bool { return r.trait&takesRest == 0 }
+
+// HasWidth reports whether it is as wide as somebody says.
+func (r KindRule) HasWidth() bool { return r.trait&wholeFace == 0 }
+
+// Hollows reports whether its hollows take resin.
+func (r KindRule) Hollows() bool { return r.trait&hasHollows != 0 }
+
+// Repeats reports whether it can be laid several times at once.
+func (r KindRule) Repeats() bool { return r.Points > 0 && r.trait&wholeFace == 0 }
+
+// HasGap reports whether repetitions stand apart by a distance of their own.
+func (r KindRule) HasGap() bool { return r.trait&inRow == 0 }
 
 // Kinds holds the rules in the order they are offered. Shares of new things
 // are common practice.
 var Kinds = []KindRule{
-	{Bed, "Bed", 0, 0, 0, true, 0, "bed", "Clear or base colour over the whole face; takes what the others leave."},
-	{Zone, "Dividing line", 2, 2, 0.25, true, 1, "bed", "Everything to the left of the line is this cup's."},
-	{Ribbon, "Ribbon", 2, 24, 0.06, true, 3, "", "A poured line; its width follows from its volume."},
-	{Stripe, "Stripe", 2, 24, 0.05, true, 3, "", "A line laid to be swiped."},
-	{Puddle, "Puddle", 1, 1, 0.05, true, 3, "", "A pool around a spot."},
-	{Vein, "Vein", 2, 24, 0.02, true, 4, "", "A thin line that wanders."},
-	{Dots, "Dots", 2, 2, 0.02, true, 4, "", "Drops from the first point to the last; more than a cell apart or they merge."},
-	{Edging, "Edge line", 0, 0, 0.05, true, 5, "", "A line along the whole edge."},
-	{Barrier, "Barrier", 2, 24, 0.03, true, 6, "", "A ridge bound with tinted resin, poured first and let thicken."},
-	{Window, "Keep-clear window", 1, 1, 0.04, false, 7, "", "Nothing is poured here: what lies under stays visible."},
-	{Texture, "Texture", 1, 1, 0.08, false, 2, "", "Paste, sand or leaves under the resin; its hollows fill up."},
+	{Bed, "Bed", 0, 0, 0, true, 0, "bed", "Clear or base colour over the whole face; takes what the others leave.", takesRest | wholeFace},
+	{Zone, "Dividing line", 2, 2, 0.25, true, 1, "bed", "Everything to the left of the line is this cup's.", wholeFace},
+	{Ribbon, "Ribbon", 2, 24, 0.06, true, 3, "", "A poured line; its width follows from its volume.", 0},
+	{Stripe, "Stripe", 2, 24, 0.05, true, 3, "", "A line laid to be swiped.", 0},
+	{Puddle, "Puddle", 1, 1, 0.05, true, 3, "", "A pool around a spot.", 0},
+	{Vein, "Vein", 2, 24, 0.02, true, 4, "", "A thin line that wanders.", 0},
+	{Dots, "Dots", 2, 2, 0.02, true, 4, "", "Drops from the first point to the last; more than a cell apart or they merge.", inRow},
+	{Edging, "Edge line", 0, 0, 0.05, true, 5, "", "A line along the whole edge.", 0},
+	{Barrier, "Barrier", 2, 24, 0.03, true, 6, "", "A ridge bound with tinted resin, poured first and let thicken.", 0},
+	{Window, "Keep-clear window", 1, 1, 0.04, false, 7, "", "Nothing is poured here: what lies under stays visible.", 0},
+	{Texture, "Texture", 1, 1, 0.08, false, 2, "", "Paste, sand or leaves under the resin; its hollows fill up.", hasHollows},
 }
 
 // RuleOf returns the rule of a kind.
@@ -75,13 +103,32 @@ type Thing struct {
 	ID     string
 	Kind   Kind
 	Cup    string // colour id; "" for a window or a texture
-	Coat   string // key of the coat it belongs to
-	Points []surface.Point
+	Points []geom.Point
 	Share  float64 // of what is poured on the board; of the face for a window or a texture
 	Count  int     // dots, or how often a line or puddle is repeated; 0 means once
 	Gap    units.Length
 	Mirror Mirror
 	Volume units.Volume // hollows of a texture
+	// Pour is how much of its cup it takes, where that was typed: it stays, and
+	// the share follows from the coat.
+	Pour units.Volume
+}
+
+// Resolve returns things whose typed volumes have become shares of a coat.
+func Resolve(things []Thing, coat units.Volume) []Thing {
+	out := Clone(things)
+	for i := range out {
+		if out[i].Pour > 0 && coat > 0 {
+			out[i].Share = math.Min(1, float64(out[i].Pour/coat))
+		}
+	}
+	return out
+}
+
+// Given returns the thing taking a share of the coat, whatever it took.
+func (t Thing) Given(share float64) Thing {
+	t.Share, t.Pour = share, 0
+	return t
 }
 
 // Mirror says across which middle of the board a thing is drawn again.
@@ -116,7 +163,7 @@ func (t Thing) Check() error {
 		return errors.New("a share lies between 0 and 100 %")
 	case t.Count < 0 || t.Count > mostRepeats:
 		return fmt.Errorf("at most %d repeats", mostRepeats)
-	case math.Abs(float64(t.Gap)) > 5000 || t.Volume < 0:
+	case math.Abs(float64(t.Gap)) > 5000 || !(t.Volume >= 0) || !(t.Pour >= 0):
 		return errors.New("gaps and volumes are those of a board")
 	}
 	for _, p := range t.Points {
@@ -124,19 +171,10 @@ func (t Thing) Check() error {
 			return errors.New("a point lies within a hundred metres")
 		}
 	}
-	if rule.Points >= 2 && t.length() < 1 {
+	if rule.Points >= 2 && geom.Length(t.Points) < 1 {
 		return fmt.Errorf("a %s needs two different points", rule.Name)
 	}
 	return nil
-}
-
-// length is that of the thing's line once.
-func (t Thing) length() float64 {
-	sum := 0.0
-	for i := 1; i < len(t.Points); i++ {
-		sum += math.Hypot(t.Points[i].X-t.Points[i-1].X, t.Points[i].Y-t.Points[i-1].Y)
-	}
-	return sum
 }
 
 // Length returns the length of the line with its repeats and mirror images.
@@ -144,30 +182,30 @@ func (t Thing) Length(board surface.Shape) units.Length {
 	if t.Kind == Edging {
 		return board.Perimeter()
 	}
-	return units.Length(t.length() * float64(len(t.copies(board))))
+	return units.Length(geom.Length(t.Points) * float64(len(t.copies(board))))
 }
 
 // copies returns the thing's points for each repeat and mirror image.
-func (t Thing) copies(board surface.Shape) [][]surface.Point {
+func (t Thing) copies(board surface.Shape) [][]geom.Point {
 	box := board.Bounds()
 	w, h := float64(box.Width()), float64(box.Height())
 	across := t.across()
-	var out [][]surface.Point
+	var out [][]geom.Point
 	n := max(1, t.Count)
 	if t.Kind == Dots {
 		n = 1
 	}
 	for i := range n {
-		d := surface.Point{X: across.X * float64(t.Gap) * float64(i), Y: across.Y * float64(t.Gap) * float64(i)}
-		moved := make([]surface.Point, len(t.Points))
+		d := geom.Point{X: across.X * float64(t.Gap) * float64(i), Y: across.Y * float64(t.Gap) * float64(i)}
+		moved := make([]geom.Point, len(t.Points))
 		for j, p := range t.Points {
-			moved[j] = surface.Point{X: p.X + d.X, Y: p.Y + d.Y}
+			moved[j] = geom.Point{X: p.X + d.X, Y: p.Y + d.Y}
 		}
 		out = append(out, moved)
 	}
 	flip := func(x, y bool) {
 		for _, line := range out[:n] {
-			m := make([]surface.Point, len(line))
+			m := make([]geom.Point, len(line))
 			for j, p := range line {
 				m[j] = p
 				if x {
@@ -195,16 +233,16 @@ func (t Thing) copies(board surface.Shape) [][]surface.Point {
 
 // across is the unit vector to the right of the thing's line, along which its
 // repeats lie; straight down for a spot.
-func (t Thing) across() surface.Point {
+func (t Thing) across() geom.Point {
 	if len(t.Points) < 2 {
-		return surface.Point{X: 1}
+		return geom.Point{X: 1}
 	}
 	a, b := t.Points[0], t.Points[len(t.Points)-1]
 	l := math.Hypot(b.X-a.X, b.Y-a.Y)
 	if l < 1e-9 {
-		return surface.Point{Y: 1}
+		return geom.Point{Y: 1}
 	}
-	return surface.Point{X: -(b.Y - a.Y) / l, Y: (b.X - a.X) / l}
+	return geom.Point{X: -(b.Y - a.Y) / l, Y: (b.X - a.X) / l}
 }
 
 // Moved returns the thing shifted.
@@ -316,7 +354,7 @@ func Reshare(board surface.Shape, things []Thing, cup string, share float64) ([]
 		if rule, _ := RuleOf(t.Kind); t.Cup != cup || !rule.Pours || t.Kind == Bed {
 			continue
 		}
-		t.Share = math.Min(1, t.Share*f)
+		*t = t.Given(math.Min(1, t.Share*f))
 		if t.Kind == Zone {
 			*t = slideZone(board, out, i, t.Share)
 		}
@@ -340,7 +378,7 @@ func Settle(board surface.Shape, things []Thing) []Thing {
 func zoneCut(board surface.Shape, things []Thing, i int) surface.Cut {
 	cut := board.Whole()
 	for _, t := range things[:i] {
-		if t.Kind == Zone && len(t.Points) == 2 && t.Coat == things[i].Coat {
+		if t.Kind == Zone && len(t.Points) == 2 {
 			cut = cut.Left(t.Points[1], t.Points[0]) // the right of an earlier line
 		}
 	}
@@ -359,15 +397,8 @@ func slideZone(board surface.Shape, things []Thing, i int, share float64) Thing 
 	reach := float64(box.Width() + box.Height())
 	at := func(d float64) Thing { return t.Moved(across.X*d, across.Y*d) }
 	trial := Clone(things)
-	lo, hi := -reach, reach
-	for range 60 {
-		mid := (lo + hi) / 2
-		trial[i] = at(mid)
-		if float64(zoneCut(board, trial, i).Area()/board.Area()) < share {
-			lo = mid
-		} else {
-			hi = mid
-		}
-	}
-	return at((lo + hi) / 2)
+	return at(numeric.First(-reach, reach, reach*1e-12, func(d float64) bool {
+		trial[i] = at(d)
+		return float64(zoneCut(board, trial, i).Area()/board.Area()) >= share
+	}))
 }

@@ -10,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jevvo/internal/core/composition"
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 )
@@ -21,7 +22,7 @@ func board(t testing.TB, w, h float64) surface.Shape {
 	return b
 }
 
-func loopArea(loop []surface.Point) float64 {
+func loopArea(loop []geom.Point) float64 {
 	twice := 0.0
 	for i, p := range loop {
 		q := loop[(i+1)%len(loop)]
@@ -35,15 +36,15 @@ func loopArea(loop []surface.Point) float64 {
 func TestThingsAreDrawnAtTheirShare(t *testing.T) {
 	b := board(t, 400, 300)
 	for _, thing := range []composition.Thing{
-		{Kind: composition.Ribbon, Points: []surface.Point{{X: 50, Y: 50}, {X: 350, Y: 50}}, Share: 0.1},
-		{Kind: composition.Ribbon, Points: []surface.Point{{X: 50, Y: 50}, {X: 350, Y: 60}}, Share: 0.1, Count: 3, Gap: 60},
-		{Kind: composition.Puddle, Points: []surface.Point{{X: 100, Y: 80}}, Share: 0.1, Mirror: composition.BothMirrors},
-		{Kind: composition.Dots, Points: []surface.Point{{X: 40, Y: 40}, {X: 360, Y: 40}}, Share: 0.1, Count: 12},
+		{Kind: composition.Ribbon, Points: []geom.Point{{X: 50, Y: 50}, {X: 350, Y: 50}}, Share: 0.1},
+		{Kind: composition.Ribbon, Points: []geom.Point{{X: 50, Y: 50}, {X: 350, Y: 60}}, Share: 0.1, Count: 3, Gap: 60},
+		{Kind: composition.Puddle, Points: []geom.Point{{X: 100, Y: 80}}, Share: 0.1, Mirror: composition.BothMirrors},
+		{Kind: composition.Dots, Points: []geom.Point{{X: 40, Y: 40}, {X: 360, Y: 40}}, Share: 0.1, Count: 12},
 	} {
 		thing.ID, thing.Cup = "t1", "c1"
 		require.NoError(t, thing.Check())
 		sum := 0.0
-		for _, r := range composition.Draw(b, []composition.Thing{thing}, "") {
+		for _, r := range composition.Draw(b, []composition.Thing{thing}) {
 			for _, loop := range r.Loops {
 				sum += loopArea(loop)
 			}
@@ -58,8 +59,8 @@ func TestADividingLineHasItsSideOfTheFace(t *testing.T) {
 	b := board(t, 400, 300)
 	things := composition.Settle(b, []composition.Thing{
 		{ID: "t1", Kind: composition.Bed, Cup: "c1"},
-		{ID: "t2", Kind: composition.Zone, Cup: "c2", Points: []surface.Point{{X: 100, Y: 0}, {X: 100, Y: 300}}},
-		{ID: "t3", Kind: composition.Zone, Cup: "c3", Points: []surface.Point{{X: 400, Y: 150}, {X: 0, Y: 150}}},
+		{ID: "t2", Kind: composition.Zone, Cup: "c2", Points: []geom.Point{{X: 100, Y: 0}, {X: 100, Y: 300}}},
+		{ID: "t3", Kind: composition.Zone, Cup: "c3", Points: []geom.Point{{X: 400, Y: 150}, {X: 0, Y: 150}}},
 	})
 	// Looking along the first line, down the page, the left is what lies east.
 	assert.InDelta(t, 0.75, things[1].Share, 1e-9)
@@ -84,7 +85,7 @@ func TestSharesAreConserved(t *testing.T) {
 		}
 		for i := range n {
 			things = append(things, composition.Thing{ID: fmt.Sprint("t", i), Kind: composition.Ribbon, Cup: fmt.Sprint("c", 1+i%4),
-				Points: []surface.Point{{X: 10, Y: 10 + 30*float64(i)}, {X: 480, Y: 20 + 30*float64(i)}},
+				Points: []geom.Point{{X: 10, Y: 10 + 30*float64(i)}, {X: 480, Y: 20 + 30*float64(i)}},
 				Share:  rapid.Float64Range(0.001, 0.1).Draw(rt, "share")})
 		}
 		shares, _ := composition.Shares(things)
@@ -110,7 +111,7 @@ func TestSharesAreConserved(t *testing.T) {
 
 func TestCopiesAndMirrors(t *testing.T) {
 	b := board(t, 400, 300)
-	line := composition.Thing{Kind: composition.Ribbon, Points: []surface.Point{{X: 50, Y: 20}, {X: 150, Y: 20}}, Share: 0.1, Count: 2, Gap: 40, Mirror: composition.LeftRight}
+	line := composition.Thing{Kind: composition.Ribbon, Points: []geom.Point{{X: 50, Y: 20}, {X: 150, Y: 20}}, Share: 0.1, Count: 2, Gap: 40, Mirror: composition.LeftRight}
 	assert.InDelta(t, 400, float64(line.Length(b)), 1e-9, "two lines and their images")
 	assert.InDelta(t, 1400, float64(composition.Thing{Kind: composition.Edging}.Length(b)), 1e-9)
 }
@@ -118,11 +119,11 @@ func TestCopiesAndMirrors(t *testing.T) {
 func TestRefusesThingsThatCannotBe(t *testing.T) {
 	for _, bad := range []composition.Thing{
 		{Kind: "star"},
-		{Kind: composition.Ribbon, Points: []surface.Point{{X: 1, Y: 1}}},
-		{Kind: composition.Ribbon, Points: []surface.Point{{X: 1, Y: 1}, {X: 1, Y: 1}}},
-		{Kind: composition.Puddle, Points: []surface.Point{{X: 1}, {X: 2}}},
+		{Kind: composition.Ribbon, Points: []geom.Point{{X: 1, Y: 1}}},
+		{Kind: composition.Ribbon, Points: []geom.Point{{X: 1, Y: 1}, {X: 1, Y: 1}}},
+		{Kind: composition.Puddle, Points: []geom.Point{{X: 1}, {X: 2}}},
 		{Kind: composition.Bed, Share: 1.2},
-		{Kind: composition.Puddle, Points: []surface.Point{{X: math.NaN()}}},
+		{Kind: composition.Puddle, Points: []geom.Point{{X: math.NaN()}}},
 		{Kind: composition.Edging, Count: 1000},
 	} {
 		assert.Error(t, bad.Check(), "%+v", bad)
@@ -135,7 +136,7 @@ func TestStartsKeepTheShares(t *testing.T) {
 	require.NoError(t, err)
 	for _, b := range []surface.Shape{board(t, 600, 300), round} {
 		for _, s := range composition.Starts {
-			things := s.Lay(b, colours, "first")
+			things := s.Lay(b, colours)
 			require.NotEmpty(t, things, s.ID)
 			for _, thing := range things {
 				require.NoError(t, thing.Check(), s.ID)
@@ -156,10 +157,10 @@ func TestCoverKnowsWhoTouchesWhom(t *testing.T) {
 	b := board(t, 400, 400)
 	things := composition.Settle(b, []composition.Thing{
 		{ID: "t1", Kind: composition.Bed, Cup: "bed"},
-		{ID: "t2", Kind: composition.Zone, Cup: "east", Points: []surface.Point{{X: 200, Y: 0}, {X: 200, Y: 400}}},
-		{ID: "t3", Kind: composition.Puddle, Cup: "pool", Points: []surface.Point{{X: 80, Y: 200}}, Share: 0.03},
+		{ID: "t2", Kind: composition.Zone, Cup: "east", Points: []geom.Point{{X: 200, Y: 0}, {X: 200, Y: 400}}},
+		{ID: "t3", Kind: composition.Puddle, Cup: "pool", Points: []geom.Point{{X: 80, Y: 200}}, Share: 0.03},
 	})
-	cover := composition.NewCover(b, composition.Draw(b, things, ""))
+	cover := composition.NewCover(b, composition.Draw(b, things))
 	seen := cover.Visible()
 	assert.InDelta(t, 0.5, seen["east"], 0.01)
 	assert.InDelta(t, 0.03, seen["pool"], 0.005)
@@ -176,16 +177,16 @@ func TestCoverKnowsWhoTouchesWhom(t *testing.T) {
 
 func TestSnapping(t *testing.T) {
 	b := board(t, 300, 300)
-	things := []composition.Thing{{ID: "t1", Kind: composition.Puddle, Points: []surface.Point{{X: 77, Y: 133}}}}
-	assert.Equal(t, surface.Point{X: 77, Y: 133}, composition.Snap(surface.Point{X: 79, Y: 130}, b, things, "", 6, 10))
-	assert.Equal(t, surface.Point{X: 150, Y: 300}, composition.Snap(surface.Point{X: 147, Y: 296}, b, things, "", 6, 10), "middle and edge")
-	assert.Equal(t, surface.Point{X: 80, Y: 130}, composition.Snap(surface.Point{X: 79, Y: 130}, b, things, "t1", 6, 10), "not to itself: the grid")
+	things := []composition.Thing{{ID: "t1", Kind: composition.Puddle, Points: []geom.Point{{X: 77, Y: 133}}}}
+	assert.Equal(t, geom.Point{X: 77, Y: 133}, composition.Snap(geom.Point{X: 79, Y: 130}, b, things, "", 6, 10))
+	assert.Equal(t, geom.Point{X: 150, Y: 300}, composition.Snap(geom.Point{X: 147, Y: 296}, b, things, "", 6, 10), "middle and edge")
+	assert.Equal(t, geom.Point{X: 80, Y: 130}, composition.Snap(geom.Point{X: 79, Y: 130}, b, things, "t1", 6, 10), "not to itself: the grid")
 }
 
 func TestFitKeepsPlaceAndShare(t *testing.T) {
 	small, large := board(t, 100, 100), board(t, 600, 300)
 	things, _ := composition.FindStart("current")
-	laid := things.Lay(small, colours, "")
+	laid := things.Lay(small, colours)
 	fitted := composition.Fit(laid, small, large)
 	assert.InDelta(t, laid[1].Points[0].X*6, fitted[1].Points[0].X, 1e-9)
 	before, _ := composition.Shares(laid)
@@ -197,8 +198,8 @@ func BenchmarkCover(b *testing.B) {
 	round, err := surface.Circle(500)
 	require.NoError(b, err)
 	s, _ := composition.FindStart("scatter")
-	things := s.Lay(round, colours, "")
+	things := s.Lay(round, colours)
 	for b.Loop() {
-		composition.NewCover(round, composition.Draw(round, things, "")).Contacts()
+		composition.NewCover(round, composition.Draw(round, things)).Contacts()
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"math"
 
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/units"
 )
 
@@ -55,20 +56,20 @@ func (k Kinetics) InCup(m units.Mass, start, room units.Temperature) (CupForecas
 	if start >= useByTemperature {
 		f.UseBy = 0
 	}
-	watch := func(s step) bool {
-		if math.IsNaN(f.UseBy) && (s.to[0] >= useAlpha || s.to[1] >= float64(useByTemperature)) {
-			f.UseBy = math.Min(s.crossing(0, useAlpha), s.crossing(1, float64(useByTemperature))) / 60
+	watch := func(s numeric.Step) bool {
+		if math.IsNaN(f.UseBy) && (s.To[0] >= useAlpha || s.To[1] >= float64(useByTemperature)) {
+			f.UseBy = math.Min(s.Crossing(0, useAlpha), s.Crossing(1, float64(useByTemperature))) / 60
 		}
-		if math.IsNaN(f.Gel) && s.to[0] >= GelPoint {
-			f.Gel = s.crossing(0, GelPoint) / 60
+		if math.IsNaN(f.Gel) && s.To[0] >= GelPoint {
+			f.Gel = s.Crossing(0, GelPoint) / 60
 		}
-		if at, top := s.summit(1); top > float64(f.Peak) {
+		if at, top := s.Summit(1); top > float64(f.Peak) {
 			f.Peak, f.PeakAt = units.Temperature(top), at/60
 		}
-		cooled := s.to[1] < float64(f.Peak)-0.5 || s.to[0] > 0.95
+		cooled := s.To[1] < float64(f.Peak)-0.5 || s.To[0] > 0.95
 		return math.IsNaN(f.Gel) || math.IsNaN(f.UseBy) || !cooled
 	}
-	if err := integrate(flow, 0, []float64{0, float64(start)}, maxCupSeconds, 1e-8, watch); err != nil {
+	if err := numeric.Integrate(flow, 0, []float64{0, float64(start)}, maxCupSeconds, 1e-8, watch); err != nil {
 		return CupForecast{}, err
 	}
 	if math.IsNaN(f.UseBy) || math.IsNaN(f.Gel) {

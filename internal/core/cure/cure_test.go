@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/units"
 )
 
@@ -74,7 +75,7 @@ func TestIntegratorMeetsTheClosedForm(t *testing.T) {
 		flow := func(_ float64, y, dy []float64) { dy[0] = k.K * math.Pow(1-y[0], k.N) }
 		end := 9000.0
 		var got float64
-		require.NoError(t, integrate(flow, 0, []float64{0}, end, 1e-10, func(s step) bool { got = s.to[0]; return true }))
+		require.NoError(t, numeric.Integrate(flow, 0, []float64{0}, end, 1e-10, func(s numeric.Step) bool { got = s.To[0]; return true }))
 		assert.InDelta(t, k.Conversion(end), got, 1e-8, "order %g", n)
 		assert.InDelta(t, end, k.Seconds(got), 1e-2, "order %g", n)
 	}
@@ -93,7 +94,7 @@ func TestRoomCurveMeetsTheIntegrator(t *testing.T) {
 	}
 	for _, minute := range []float64{30, 119, 300, 555.5, 900, 3000} {
 		var got float64
-		require.NoError(t, integrate(flow, 0, []float64{0}, minute*60, 1e-10, func(s step) bool { got = s.to[0]; return true }))
+		require.NoError(t, numeric.Integrate(flow, 0, []float64{0}, minute*60, 1e-10, func(s numeric.Step) bool { got = s.To[0]; return true }))
 		assert.InDelta(t, got, clock.Conversion(minute), 1e-7, "%g min", minute)
 		assert.InDelta(t, minute, clock.Minute(clock.Conversion(minute)), 1e-4)
 	}

@@ -18,12 +18,13 @@ import (
 	"errors"
 	"math"
 
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/units"
 )
 
 // Constants of the model.
 const (
-	gasConstant = 8.31446261815324 // J/mol·K, exact (SI, published)
+	gasConstant = 8.31446261815324 // J/mol·K, exact: k·N_A of the SI (BIPM, published; the digits are the product)
 	activation  = 50_000           // E in J/mol, typical of amine-cured epoxy (from memory)
 	reference   = 298.15           // T₀ in K
 	// GelPoint is α at gel of a stoichiometric diepoxide and tetrafunctional
@@ -62,7 +63,7 @@ func Calibrate(workingMinutes, hardHours float64) (Kinetics, error) {
 	if want <= quotient(lowest) || want >= quotient(highest) {
 		return Kinetics{}, ErrSheet
 	}
-	m := bisect(func(m float64) float64 { return quotient(m) - want }, lowest, highest)
+	m := numeric.Root(func(m float64) float64 { return quotient(m) - want }, lowest, highest)
 	return Kinetics{K: grown(m, aw) / tw, N: m + 1}, nil
 }
 
@@ -107,7 +108,7 @@ func ConversionAt(c float64) float64 {
 	if c <= 1 {
 		return 0
 	}
-	return bisect(func(a float64) float64 { return Thickening(a) - c }, 0, GelPoint*(1-1e-12))
+	return numeric.Root(func(a float64) float64 { return Thickening(a) - c }, 0, GelPoint*(1-1e-12))
 }
 
 // RateFactor returns how much faster the cure runs at t than at 25 °C.
@@ -118,20 +119,4 @@ func RateFactor(t units.Temperature) float64 {
 // ViscosityFactor returns fresh viscosity at t over that at 25 °C.
 func ViscosityFactor(t units.Temperature) float64 {
 	return math.Exp(flowFactor * (1/t.Kelvin() - 1/reference))
-}
-
-// bisect returns the root of an increasing f between a and b.
-func bisect(f func(float64) float64, a, b float64) float64 {
-	for range 200 {
-		m := (a + b) / 2
-		if m == a || m == b {
-			return m
-		}
-		if f(m) < 0 {
-			a = m
-		} else {
-			b = m
-		}
-	}
-	return (a + b) / 2
 }

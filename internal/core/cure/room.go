@@ -7,6 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/integrate/quad"
 
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/units"
 )
 
@@ -63,6 +64,15 @@ func (r Room) At(minute float64) units.Temperature {
 	return a.Temperature + f*(b.Temperature-a.Temperature)
 }
 
+// shifted returns the curve as seen from a minute on.
+func (r Room) shifted(by float64) Room {
+	out := make([]Reading, len(r.readings))
+	for i, x := range r.readings {
+		out[i] = Reading{x.Minute - by, x.Temperature}
+	}
+	return Room{out}
+}
+
 // A Clock follows one lot from the moment its parts met (minute 0).
 type Clock struct {
 	kinetics Kinetics
@@ -82,6 +92,15 @@ func NewClock(k Kinetics, room Room) *Clock {
 		}
 	}
 	return c
+}
+
+// Later returns the clock of a lot of the same resin whose parts meet so many
+// minutes after this one's, in the same room.
+func (c *Clock) Later(minutes float64) *Clock {
+	if minutes == 0 || len(c.room.readings) == 1 {
+		return c
+	}
+	return NewClock(c.kinetics, c.room.shifted(minutes))
 }
 
 // equivalent integrates the rate factor over a stretch with one slope.
@@ -153,5 +172,5 @@ func (c *Clock) Minute(alpha float64) float64 {
 	if i == 0 || c.seconds[i] == want {
 		return c.minutes[i]
 	}
-	return bisect(func(m float64) float64 { return c.Equivalent(m) - want }, c.minutes[i-1], c.minutes[i])
+	return numeric.Root(func(m float64) float64 { return c.Equivalent(m) - want }, c.minutes[i-1], c.minutes[i])
 }

@@ -6,7 +6,7 @@ import "math"
 // moves work.
 type Phase string
 
-// The windows in the order they open (handbook 4).
+// The windows in the order they open.
 const (
 	Runny     Phase = "Runny"      // pour, spread, tilt; bubbles rise
 	Lacing    Phase = "Lacing"     // swipe, warm, torch for lacing
@@ -81,3 +81,13 @@ func (c *Clock) window(b bounds) Window {
 
 // Gel returns the minute the resin gels.
 func (c *Clock) Gel() float64 { return c.Minute(GelPoint) }
+
+// Known reports whether the name is that of a phase.
+func Known(p Phase) bool {
+	for _, b := range phases {
+		if b.phase == p {
+			return true
+		}
+	}
+	return false
+}

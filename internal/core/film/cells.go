@@ -6,6 +6,7 @@ import (
 
 	"gonum.org/v1/gonum/mat"
 
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/units"
 )
 
@@ -162,7 +163,7 @@ func (s Stack) Fastest() (Cells, error) {
 		}
 	}
 	step := (hi - lo) / n
-	x, r := golden(rate, at-step, at+step)
+	x, r := numeric.Highest(rate, at-step, at+step, 1e-7)
 	if r < best {
 		x, r = at, best
 	}
@@ -175,28 +176,6 @@ func (s Stack) Fastest() (Cells, error) {
 // growthFloor is below any growth that matters before the resin gels and
 // above the rounding of the solver.
 const growthFloor = 1e-9
-
-// golden maximises f between a and b by golden section.
-func golden(f func(float64) float64, a, b float64) (x, v float64) {
-	const phi = 0.6180339887498949
-	c, d := b-phi*(b-a), a+phi*(b-a)
-	fc, fd := f(c), f(d)
-	for b-a > 1e-7 {
-		if fc > fd {
-			b, d, fd = d, c, fc
-			c = b - phi*(b-a)
-			fc = f(c)
-		} else {
-			a, c, fc = c, d, fd
-			d = a + phi*(b-a)
-			fd = f(d)
-		}
-	}
-	if fc > fd {
-		return c, fc
-	}
-	return d, fd
-}
 
 // Dominant returns the growth rate a painter would see: the larger one, save
 // that a mode which neither grows nor decays (two equal liquids have no

@@ -66,7 +66,7 @@ func TestSpreadingFollowsItsPowerLaw(t *testing.T) {
 	})
 }
 
-// Jeffreys 1930 (published), handbook 2.1; with ∫dt/ν = t/ν both agree.
+// Jeffreys 1930 (published); with ∫dt/ν = t/ν both agree.
 func TestSides(t *testing.T) {
 	h, err := film.Side(resin, 20, 60)
 	require.NoError(t, err)

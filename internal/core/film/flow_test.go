@@ -41,8 +41,8 @@ func TestIntegratedLawsAreThePlainOnes(t *testing.T) {
 	}
 }
 
-// The smallest bubble that leaves is the one that just rises the film: handbook
-// 5, a bubble of 0.2 mm rises 23.9 µm/s, so 1.6 mm take it 67 s.
+// The smallest bubble that leaves is the one that just rises the film: by
+// Stokes 1851 (2/9·Δρ·g·r²/μ) a bubble of 0.2 mm rises 23.9 µm/s, so 1.6 mm take it 67 s.
 func TestSmallestBubble(t *testing.T) {
 	l := film.DefaultLiquid
 	nu := l.Viscosity.PascalSeconds() / float64(l.Density)

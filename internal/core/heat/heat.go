@@ -6,6 +6,7 @@ import (
 	"errors"
 	"math"
 
+	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/units"
 )
 
@@ -105,12 +106,5 @@ func pause(flux, dwell float64) float64 {
 	for left(hi) > restRise && hi < 1e6 {
 		hi *= 2
 	}
-	for range 60 {
-		if m := (lo + hi) / 2; left(m) > restRise {
-			lo = m
-		} else {
-			hi = m
-		}
-	}
-	return hi
+	return numeric.First(lo, hi, 1e-9, func(after float64) bool { return left(after) <= restRise })
 }

@@ -42,7 +42,7 @@ func TestHeatRefuses(t *testing.T) {
 	assert.Error(t, err)
 }
 
-// Passes: handbook 5 has 60 kW/m² for 0.5 s at 76 K; the slowest travel is the
+// Passes: by 2q√(αt/π)/k of Carslaw & Jaeger 60 kW/m² for 0.5 s warm by 76 K; the slowest travel is the
 // spot over the longest dwell; cooling is the same law twice (Carslaw & Jaeger).
 func TestAPassOverABoard(t *testing.T) {
 	p, err := heat.PassOver(60, 0.5, 40, 160_000, 25)

@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// Common practice (handbook 2.1): 12 US fl oz on an 18 × 18 in board is a
+// Common practice: 12 US fl oz on an 18 × 18 in board is a
 // normal clear bed of 1.70 mm, 11 fl oz is 1.56 mm.
 func TestTwelveOuncesOnEighteenInches(t *testing.T) {
 	face := (18 * units.Inch).Times(18 * units.Inch)

@@ -1,15 +1,35 @@
 package schedule
 
-import (
-	"fmt"
-	"strings"
-	"sync"
+import "sync"
+
+// ReasonCode names what stands in the way of a plan.
+type ReasonCode string
+
+// The codes. What each carries besides its piece is named behind it.
+const (
+	LateByHours  ReasonCode = "late-by-hours"  // late by itself: open day and night it would be in time
+	LateByWork   ReasonCode = "late-by-work"   // late by itself: its work alone takes longer
+	LateByWaits  ReasonCode = "late-by-waits"  // late by itself: its waits last; the longest: Task, After, Minutes, Why
+	LateByShelf  ReasonCode = "late-by-shelf"  // in time alone; with more level places less would be late
+	LateByHands  ReasonCode = "late-by-hands"  // in time alone; the other pieces take the hands first
+	NeverOpen    ReasonCode = "never-open"     // no opening hours at all
+	InACircle    ReasonCode = "in-a-circle"    // Circle: tasks that wait for one another
+	TaskTooLong  ReasonCode = "task-too-long"  // Task, Minutes; Most: the longest open stretch
+	TooFewPlaces ReasonCode = "too-few-places" // Minutes: places it needs; Most: those there are
+	WindowShut   ReasonCode = "window-shut"    // Task must start within Minutes after After
+	WaitsShut    ReasonCode = "waits-shut"     // no hours let it keep its waits
+	InTheWay     ReasonCode = "in-the-way"     // each could be planned alone
 )
 
-// A Reason says what stands in the way of a plan, in words.
+// A Reason says what stands in the way of a plan.
 type Reason struct {
-	Piece int // −1 for none in particular
-	Text  string
+	Code        ReasonCode
+	Piece       int // −1 for none in particular
+	Task, After int
+	Minutes     int
+	Most        int
+	Why         string
+	Circle      []int
 }
 
 // Explain says why a problem has no plan, or why its best plan is late. Each
@@ -23,7 +43,7 @@ func Explain(p Problem, plan Plan, feasible bool, s Settings) []Reason {
 	}
 	var out []Reason
 	n := newNetwork(p)
-	rival := sync.OnceValue(func() string { return p.rival(s, plan) }) // it takes a whole plan to know
+	rival := sync.OnceValue(func() ReasonCode { return p.rival(s, plan) }) // it takes a whole plan to know
 	for i, piece := range p.Pieces {
 		end := plan.End(p, i)
 		if end <= piece.Due {
@@ -38,9 +58,9 @@ func Explain(p Problem, plan Plan, feasible bool, s Settings) []Reason {
 			alone = max(alone, starts[k]+t.Hands)
 		}
 		if alone > piece.Due {
-			out = append(out, Reason{i, fmt.Sprintf("%s is late by itself: %s", piece.ID, p.why(i, starts))})
+			out = append(out, p.why(i))
 		} else {
-			out = append(out, Reason{i, fmt.Sprintf("%s would be in time alone; it waits for %s", piece.ID, rival())})
+			out = append(out, Reason{Code: rival(), Piece: i})
 		}
 	}
 	return out
@@ -56,7 +76,7 @@ func (pl Plan) End(p Problem, i int) int {
 }
 
 // why names what binds a piece that is late by itself: its waits, or hours.
-func (p Problem) why(i int, starts []int) string {
+func (p Problem) why(i int) Reason {
 	always := p
 	always.Open = []Interval{{0, MaxMinutes}}
 	n := newNetwork(always)
@@ -66,28 +86,22 @@ func (p Problem) why(i int, starts []int) string {
 			end = max(end, free[k]+t.Hands)
 		}
 		if end <= p.Pieces[i].Due {
-			return "with the studio open day and night it would be in time, so the opening hours bind"
+			return Reason{Code: LateByHours, Piece: i}
 		}
 	}
-	longest, at := -1, ""
-	for _, t := range p.Pieces[i].Tasks {
+	r := Reason{Code: LateByWork, Piece: i, Minutes: -1}
+	for k, t := range p.Pieces[i].Tasks {
 		for _, w := range t.Waits {
-			if w.Min > longest {
-				longest, at = w.Min, fmt.Sprintf("%s waits %s after %s", t.ID, Span(w.Min), p.Pieces[i].Tasks[w.After].ID)
-				if w.Why != "" {
-					at += " (" + w.Why + ")"
-				}
+			if w.Min > r.Minutes {
+				r = Reason{Code: LateByWaits, Piece: i, Task: k, After: w.After, Minutes: w.Min, Why: w.Why}
 			}
 		}
 	}
-	if at == "" {
-		return "its work alone takes until after the due day"
-	}
-	return "its waits alone last beyond the due day; the longest: " + at
+	return r
 }
 
 // rival says what the others take away: places on the shelf or hands.
-func (p Problem) rival(s Settings, plan Plan) string {
+func (p Problem) rival(s Settings, plan Plan) ReasonCode {
 	if len(p.Shelf) > 0 {
 		roomy := p
 		roomy.Shelf = make([]int, len(p.Shelf))
@@ -95,16 +109,16 @@ func (p Problem) rival(s Settings, plan Plan) string {
 			roomy.Shelf[i] = len(p.Pieces) * 24
 		}
 		if other, err := Solve(roomy, s); err == nil && other.Late < plan.Late {
-			return "a level place on the shelf: with more of them less would be late"
+			return LateByShelf
 		}
 	}
-	return "the one pair of hands: the other pieces take it first"
+	return LateByHands
 }
 
 // impossible says what keeps a problem from having any plan.
 func (p Problem) impossible(s Settings) []Reason {
 	if len(p.Open) == 0 {
-		return []Reason{{-1, "there are no opening hours"}}
+		return []Reason{{Code: NeverOpen, Piece: -1}}
 	}
 	longest := 0
 	for _, o := range p.Open {
@@ -113,28 +127,24 @@ func (p Problem) impossible(s Settings) []Reason {
 	var out []Reason
 	for i, piece := range p.Pieces {
 		if c := piece.Circle(); c != nil {
-			names := make([]string, len(c))
-			for k, at := range c {
-				names[k] = piece.Tasks[at].ID
-			}
-			out = append(out, Reason{i, fmt.Sprintf("in %s these wait for one another in a circle: %s", piece.ID, strings.Join(names, ", "))})
+			out = append(out, Reason{Code: InACircle, Piece: i, Circle: c})
 			continue
 		}
 		before := len(out)
-		for _, t := range piece.Tasks {
+		for k, t := range piece.Tasks {
 			if t.Fixed == nil && t.Hands > longest {
-				out = append(out, Reason{i, fmt.Sprintf("%s, %s takes %s, longer than the studio is ever open at a stretch (%s)", piece.ID, t.ID, Span(t.Hands), Span(longest))})
+				out = append(out, Reason{Code: TaskTooLong, Piece: i, Task: k, Minutes: t.Hands, Most: longest})
 			}
 		}
 		if take, _ := piece.stay(); take >= 0 && len(p.Shelf) > 0 && piece.places() > p.Shelf[piece.Shelf] {
-			out = append(out, Reason{i, fmt.Sprintf("%s needs %d level places; the shelf has %d that fit", piece.ID, piece.places(), p.Shelf[piece.Shelf])})
+			out = append(out, Reason{Code: TooFewPlaces, Piece: i, Minutes: piece.places(), Most: p.Shelf[piece.Shelf]})
 		}
 		if len(out) == before {
 			out = append(out, p.window(i)...)
 		}
 	}
 	if len(out) == 0 {
-		out = append(out, Reason{-1, "the pieces stand in each other's way: each could be planned alone, but not all together within three years"})
+		out = append(out, Reason{Code: InTheWay, Piece: -1})
 	}
 	return out
 }
@@ -160,30 +170,12 @@ func (p Problem) window(i int) []Reason {
 			loose.Tasks[k].Waits[w].Max = NoMax
 			trial.Pieces[i] = loose
 			if _, ok := newNetwork(trial).alone(i); ok {
-				out = append(out, Reason{i, fmt.Sprintf("%s, %s must start within %s after %s, and no opening hours allow that", piece.ID, t.ID, Span(wait.Max), piece.Tasks[wait.After].ID)})
+				out = append(out, Reason{Code: WindowShut, Piece: i, Task: k, After: wait.After, Minutes: wait.Max})
 			}
 		}
 	}
 	if len(out) == 0 {
-		out = append(out, Reason{i, piece.ID + " cannot keep its waits within the opening hours"})
+		out = append(out, Reason{Code: WaitsShut, Piece: i})
 	}
 	return out
-}
-
-// Span prints minutes: "45 min", "6 h", "2 days 3 h".
-func Span(m int) string {
-	d, h, rest := m/1440, m/60%24, m%60
-	var parts []string
-	if d == 1 {
-		parts = append(parts, "1 day")
-	} else if d > 1 {
-		parts = append(parts, fmt.Sprintf("%d days", d))
-	}
-	if h > 0 {
-		parts = append(parts, fmt.Sprintf("%d h", h))
-	}
-	if rest > 0 && d == 0 || len(parts) == 0 {
-		parts = append(parts, fmt.Sprintf("%d min", rest))
-	}
-	return strings.Join(parts, " ")
 }

@@ -78,13 +78,6 @@ type Plan struct {
 	Sessions int // runs of pours with the same mix, one after the other
 	Bound    int // no plan as little late ends before this
 	Proven   bool
-	Clashes  []Clash // pinned tasks that cannot lie where they were pinned
-}
-
-// A Clash is a pinned task whose waits or neighbours do not allow its place.
-type Clash struct {
-	Piece, Task int
-	Earliest    int
 }
 
 // ErrInfeasible is returned when no plan exists; see [Explain].
@@ -92,7 +85,7 @@ var ErrInfeasible = errors.New("no plan keeps all waits, opening hours and place
 
 // Limits of a problem.
 const (
-	MaxTasks   = 5000
+	MaxTasks   = 8000
 	MaxMinutes = 3 * 366 * 24 * 60
 )
 

@@ -266,21 +266,21 @@ func TestPinsHappeningsAndExplanations(t *testing.T) {
 
 	for name, c := range map[string]struct {
 		spoil func(*schedule.Problem)
-		says  string
+		says  schedule.ReasonCode
 	}{
-		"never open": {func(p *schedule.Problem) { p.Open = nil }, "no opening hours"},
-		"too long":   {func(p *schedule.Problem) { p.Pieces[0].Tasks[1].Hands = 900 }, "longer than the studio is ever open"},
-		"a circle":   {func(p *schedule.Problem) { p.Pieces[0].Tasks[1].Waits = []schedule.Wait{wait(2, 0, schedule.NoMax)} }, "circle"},
+		"never open": {func(p *schedule.Problem) { p.Open = nil }, schedule.NeverOpen},
+		"too long":   {func(p *schedule.Problem) { p.Pieces[0].Tasks[1].Hands = 900 }, schedule.TaskTooLong},
+		"a circle":   {func(p *schedule.Problem) { p.Pieces[0].Tasks[1].Waits = []schedule.Wait{wait(2, 0, schedule.NoMax)} }, schedule.InACircle},
 		"at night": {func(p *schedule.Problem) {
 			p.Pieces[0].Tasks[1].Waits[0] = wait(0, 560, 570)
 			p.Pieces[0].Tasks[0] = schedule.Task{ID: "pour", Hands: 60}
 			p.Pieces[0].Tasks[2].Fixed = nil
-		}, "no opening hours allow"},
+		}, schedule.WindowShut},
 		"small shelf": {func(p *schedule.Problem) {
 			p.Shelf = []int{1}
 			p.Pieces[0].Places = 2
 			p.Pieces[0].Tasks[1].Take = true
-		}, "level places"},
+		}, schedule.TooFewPlaces},
 	} {
 		bad := p
 		bad.Pieces = []schedule.Piece{piece}
@@ -293,7 +293,7 @@ func TestPinsHappeningsAndExplanations(t *testing.T) {
 		require.ErrorIs(t, err, schedule.ErrInfeasible, name)
 		reasons := schedule.Explain(bad, plan, false, schedule.Settings{})
 		require.NotEmpty(t, reasons, name)
-		assert.Contains(t, reasons[0].Text, c.says, name)
+		assert.Equal(t, c.says, reasons[0].Code, name)
 	}
 
 	late := schedule.Problem{Open: days(20, 480, 600), Pieces: []schedule.Piece{
@@ -302,9 +302,13 @@ func TestPinsHappeningsAndExplanations(t *testing.T) {
 	}}
 	plan, err = schedule.Solve(late, schedule.Settings{})
 	require.NoError(t, err)
-	text := fmt.Sprint(schedule.Explain(late, plan, true, schedule.Settings{}))
-	assert.Contains(t, text, "slow is late by itself")
-	assert.Contains(t, text, "one pair of hands")
+	codes := map[int]schedule.ReasonCode{}
+	for _, r := range schedule.Explain(late, plan, true, schedule.Settings{}) {
+		codes[r.Piece] = r.Code
+	}
+	assert.Contains(t, []schedule.ReasonCode{schedule.LateByWaits, schedule.LateByHours}, codes[0], "late by itself")
+	assert.Contains(t, codes, 1, "one of two that would be in time alone waits for the hands")
+	assert.Equal(t, schedule.LateByHands, codes[1])
 }
 
 func TestRefusesWhatMakesNoSense(t *testing.T) {

@@ -20,7 +20,7 @@ const (
 // Sides says what happens to the sides of the board.
 type Sides string
 
-// The schools of sides (handbook 10): painters disagree, all are supported.
+// The schools of sides: painters disagree, all are supported.
 const (
 	SidesRunOver Sides = "run-over" // resin runs over them; paint near its colour
 	SidesTaped   Sides = "taped"    // taped off, pulled at soft set
@@ -41,10 +41,44 @@ const (
 	MouldSlab Support = "mould"
 )
 
-// Absorbency in mL/m² of a face that was not sealed (common practice: raw
-// wood drinks more than raw canvas; a sealed or glazed face drinks nothing).
-var absorbency = map[Support]float64{
-	Canvas: 60, Panel: 90, Cradled: 90, TableTop: 90, Tile: 10, Tray: 90, MouldSlab: 0,
+// A SupportRule is what all boards of a support share.
+type SupportRule struct {
+	Support  Support
+	Name     string
+	Words    string  // in a sentence
+	Drinks   float64 // mL/m² of a face that was not sealed (common practice)
+	Sealed   bool    // as it is bought
+	Breathes bool    // wants sealing, or makes bubbles without end
+	Painted  bool    // sides and back are painted, masked and finished
+	Hangs    bool    // gets wire
+	Cast     bool    // a mould: the cavity is filled whatever the film
+	Ground   string  // "#rrggbb" of the bare face
+	Edge     Edge    // it usually has
+}
+
+// Supports holds the rules in the order they are offered.
+var Supports = []SupportRule{
+	{Support: Canvas, Name: "Stretched canvas", Words: "stretched canvas", Drinks: 60, Breathes: true, Painted: true, Hangs: true, Ground: BareGround, Edge: Open},
+	{Support: Panel, Name: "Panel", Words: "panel", Drinks: 90, Breathes: true, Painted: true, Hangs: true, Ground: BareGround, Edge: Open},
+	{Support: Cradled, Name: "Cradled panel", Words: "cradled panel", Drinks: 90, Breathes: true, Painted: true, Hangs: true, Ground: BareGround, Edge: Open},
+	{Support: Tile, Name: "Tile", Words: "tile", Drinks: 10, Sealed: true, Ground: "#e8e6e0", Edge: Open},
+	{Support: Tray, Name: "Tray", Words: "tray", Drinks: 90, Breathes: true, Ground: "#b08d63", Edge: Rim},
+	{Support: TableTop, Name: "Table top", Words: "table top", Drinks: 90, Breathes: true, Painted: true, Ground: "#b08d63", Edge: Open},
+	{Support: MouldSlab, Name: "Slab in a mould", Words: "cast slab", Sealed: true, Cast: true, Ground: "#f2f2f0", Edge: Rim},
+}
+
+// BareGround is primed board that nobody has painted yet.
+const BareGround = "#8d8478"
+
+// Rule returns what boards of the support share; that of a panel for a name
+// that is no support.
+func (s Support) Rule() SupportRule {
+	for _, r := range Supports {
+		if r.Support == s {
+			return r
+		}
+	}
+	return Panel.Rule()
 }
 
 // Absorbed returns what an unsealed face of this support drinks.
@@ -52,7 +86,7 @@ func (s Support) Absorbed(face units.Area, sealed bool) units.Volume {
 	if sealed {
 		return 0
 	}
-	return units.Volume(absorbency[s] * face.SquareMetres())
+	return units.Volume(s.Rule().Drinks * face.SquareMetres())
 }
 
 // waterDensity is that of water at 20 °C in kg/m³ (CRC Handbook of Chemistry

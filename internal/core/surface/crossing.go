@@ -1,10 +1,14 @@
 package surface
 
-import "math"
+import (
+	"math"
+
+	"jevvo/internal/core/geom"
+)
 
 // An edge is one chord of a flattened loop.
 type edge struct {
-	a, b     Point
+	a, b     geom.Point
 	loop, i  int
 	n        int // edges in its loop
 	visiting int // last edge it was compared with
@@ -21,7 +25,7 @@ func (e edge) follows(f edge) bool {
 // crossing reports where two edges of the lines meet other than end to end.
 // Edges are sorted into a square grid of about one cell an edge, so the cost
 // stays near linear for any outline a person would draw.
-func crossing(lines [][]Point, box Box) (Point, bool) {
+func crossing(lines [][]geom.Point, box geom.Box) (geom.Point, bool) {
 	edges := edgesOf(lines)
 	g := newGrid(box, len(edges))
 	for i := range edges {
@@ -29,7 +33,7 @@ func crossing(lines [][]Point, box Box) (Point, bool) {
 	}
 	for i := range edges {
 		e := &edges[i]
-		var at Point
+		var at geom.Point
 		found := false
 		g.visit(e.a, e.b, func(cell []int32) bool {
 			for _, j := range cell {
@@ -53,10 +57,10 @@ func crossing(lines [][]Point, box Box) (Point, bool) {
 		}
 		g.add(e.a, e.b, int32(i))
 	}
-	return Point{}, false
+	return geom.Point{}, false
 }
 
-func edgesOf(lines [][]Point) []edge {
+func edgesOf(lines [][]geom.Point) []edge {
 	var edges []edge
 	for l, line := range lines {
 		for i, p := range line {
@@ -75,46 +79,46 @@ func apart(e, f *edge) bool {
 
 // meets reports whether two edges touch or cross; neighbours in one loop may
 // share their common end but must not fold back on each other.
-func meets(e, f edge) (Point, bool) {
-	d1, d2 := e.b.sub(e.a), f.b.sub(f.a)
-	den := d1.cross(d2)
-	scale := d1.length() * d2.length()
+func meets(e, f edge) (geom.Point, bool) {
+	d1, d2 := e.b.Sub(e.a), f.b.Sub(f.a)
+	den := d1.Cross(d2)
+	scale := d1.Norm() * d2.Norm()
 	if math.Abs(den) <= 1e-12*scale { // parallel
-		if math.Abs(f.a.sub(e.a).cross(d1)) > 1e-9*d1.length()*math.Max(1, d1.length()) {
-			return Point{}, false
+		if math.Abs(f.a.Sub(e.a).Cross(d1)) > 1e-9*d1.Norm()*math.Max(1, d1.Norm()) {
+			return geom.Point{}, false
 		}
 		// On one line: do they overlap by more than a point?
-		t0, t1 := f.a.sub(e.a).dot(d1)/d1.dot(d1), f.b.sub(e.a).dot(d1)/d1.dot(d1)
+		t0, t1 := f.a.Sub(e.a).Dot(d1)/d1.Dot(d1), f.b.Sub(e.a).Dot(d1)/d1.Dot(d1)
 		lo, hi := math.Max(0, math.Min(t0, t1)), math.Min(1, math.Max(t0, t1))
 		if hi-lo > 1e-9 {
 			return e.at((lo + hi) / 2), true
 		}
-		return Point{}, false
+		return geom.Point{}, false
 	}
 	if e.follows(f) {
-		return Point{}, false // not parallel: only the shared end is common
+		return geom.Point{}, false // not parallel: only the shared end is common
 	}
-	w := f.a.sub(e.a)
-	t, u := w.cross(d2)/den, w.cross(d1)/den
+	w := f.a.Sub(e.a)
+	t, u := w.Cross(d2)/den, w.Cross(d1)/den
 	const slack = 1e-9
 	if t < -slack || t > 1+slack || u < -slack || u > 1+slack {
-		return Point{}, false
+		return geom.Point{}, false
 	}
 	return e.at(t), true
 }
 
-func (e edge) at(t float64) Point { return lerp(e.a, e.b, t) }
+func (e edge) at(t float64) geom.Point { return geom.Lerp(e.a, e.b, t) }
 
 // grid is a uniform bucket grid over a box.
 type grid struct {
-	box   Box
+	box   geom.Box
 	cell  float64
 	nx    int
 	ny    int
 	cells [][]int32
 }
 
-func newGrid(box Box, edges int) *grid {
+func newGrid(box geom.Box, edges int) *grid {
 	w, h := math.Max(float64(box.Width()), 1e-9), math.Max(float64(box.Height()), 1e-9)
 	cell := math.Max(math.Sqrt(w*h/float64(max(edges, 1))), math.Max(w, h)/2048)
 	g := &grid{box: box, cell: cell, nx: int(w/cell) + 1, ny: int(h/cell) + 1}
@@ -123,16 +127,16 @@ func newGrid(box Box, edges int) *grid {
 }
 
 // visit calls do with each cell the line from a to b passes through.
-func (g *grid) visit(a, b Point, do func([]int32) bool) {
+func (g *grid) visit(a, b geom.Point, do func([]int32) bool) {
 	g.walk(a, b, func(i int) bool { return do(g.cells[i]) })
 }
 
-func (g *grid) add(a, b Point, id int32) {
+func (g *grid) add(a, b geom.Point, id int32) {
 	g.walk(a, b, func(i int) bool { g.cells[i] = append(g.cells[i], id); return true })
 }
 
 // walk goes row by row through the cells that cover the segment.
-func (g *grid) walk(a, b Point, do func(int) bool) {
+func (g *grid) walk(a, b geom.Point, do func(int) bool) {
 	if a.Y > b.Y {
 		a, b = b, a
 	}
@@ -143,8 +147,8 @@ func (g *grid) walk(a, b Point, do func(int) bool) {
 		x0, x1 := a.X, b.X
 		if b.Y > a.Y {
 			top, bottom := g.box.MinY+float64(r)*g.cell-slack, g.box.MinY+float64(r+1)*g.cell+slack
-			x0 = lerp(a, b, clamp((top-a.Y)/(b.Y-a.Y))).X
-			x1 = lerp(a, b, clamp((bottom-a.Y)/(b.Y-a.Y))).X
+			x0 = geom.Lerp(a, b, clamp((top-a.Y)/(b.Y-a.Y))).X
+			x1 = geom.Lerp(a, b, clamp((bottom-a.Y)/(b.Y-a.Y))).X
 		}
 		// A hair of slack on each side keeps touching edges together.
 		for c := col(math.Min(x0, x1) - slack); c <= col(math.Max(x0, x1)+slack); c++ {
@@ -158,24 +162,12 @@ func (g *grid) walk(a, b Point, do func(int) bool) {
 func clamp(t float64) float64 { return math.Max(0, math.Min(1, t)) }
 
 // depth returns how many other loops contain loop i.
-func depth(lines [][]Point, i int) int {
+func depth(lines [][]geom.Point, i int) int {
 	n, p := 0, lines[i][0]
 	for j, line := range lines {
-		if j != i && contains(line, p) {
+		if j != i && geom.Contains(line, p) {
 			n++
 		}
 	}
 	return n
-}
-
-// contains reports whether p lies inside the polyline (even-odd ray cast).
-func contains(line []Point, p Point) bool {
-	inside := false
-	for i, a := range line {
-		b := line[(i+1)%len(line)]
-		if (a.Y > p.Y) != (b.Y > p.Y) && p.X < a.X+(p.Y-a.Y)/(b.Y-a.Y)*(b.X-a.X) {
-			inside = !inside
-		}
-	}
-	return inside
 }

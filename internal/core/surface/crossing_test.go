@@ -4,14 +4,16 @@ import (
 	"math/rand/v2"
 	"testing"
 
+	"jevvo/internal/core/geom"
+
 	"github.com/stretchr/testify/assert"
 	"pgregory.net/rapid"
 )
 
 // crosses is the textbook test of two segments by orientation, written
 // independently of the grid.
-func crosses(a, b, c, d Point) bool {
-	side := func(p, q, r Point) float64 { return q.sub(p).cross(r.sub(p)) }
+func crosses(a, b, c, d geom.Point) bool {
+	side := func(p, q, r geom.Point) float64 { return q.Sub(p).Cross(r.Sub(p)) }
 	return side(a, b, c)*side(a, b, d) < 0 && side(c, d, a)*side(c, d, b) < 0
 }
 
@@ -19,9 +21,9 @@ func crosses(a, b, c, d Point) bool {
 func TestGridFindsWhatEveryPairFinds(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		r := rand.New(rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 9))
-		line := make([]Point, rapid.IntRange(4, 40).Draw(t, "points"))
+		line := make([]geom.Point, rapid.IntRange(4, 40).Draw(t, "points"))
 		for i := range line {
-			line[i] = Point{1000 * r.Float64(), 1000 * r.Float64()}
+			line[i] = geom.At(1000*r.Float64(), 1000*r.Float64())
 		}
 		want := false
 		n := len(line)
@@ -32,18 +34,18 @@ func TestGridFindsWhatEveryPairFinds(t *testing.T) {
 				}
 			}
 		}
-		box := Box{0, 0, 1000, 1000}
-		_, got := crossing([][]Point{line}, box)
+		box := geom.Box{MaxX: 1000, MaxY: 1000}
+		_, got := crossing([][]geom.Point{line}, box)
 		assert.Equal(t, want, got)
 	})
 }
 
 // The place that is named lies on both edges.
 func TestCrossingNamesThePlace(t *testing.T) {
-	line := []Point{{0, 0}, {100, 100}, {100, 0}, {0, 100}}
-	at, crossed := crossing([][]Point{line}, Box{0, 0, 100, 100})
+	line := []geom.Point{geom.At(0, 0), geom.At(100, 100), geom.At(100, 0), geom.At(0, 100)}
+	at, crossed := crossing([][]geom.Point{line}, geom.Box{MaxX: 100, MaxY: 100})
 	assert.True(t, crossed)
-	assert.True(t, at.sub(Point{50, 50}).length() < 1e-9)
+	assert.True(t, at.Sub(geom.At(50, 50)).Norm() < 1e-9)
 }
 
 // Maps of a drawing: area grows by the determinant, arcs included.

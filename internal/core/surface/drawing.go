@@ -5,6 +5,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"jevvo/internal/core/geom"
 )
 
 // An Affine maps (x, y) to (a·x + c·y + e, b·x + d·y + f), as in SVG.
@@ -22,11 +24,13 @@ func (m Affine) Then(first Affine) Affine {
 	}
 }
 
-func (m Affine) point(p Point) Point {
-	return Point{m[0]*p.X + m[2]*p.Y + m[4], m[1]*p.X + m[3]*p.Y + m[5]}
+func (m Affine) point(p geom.Point) geom.Point {
+	return geom.At(m[0]*p.X+m[2]*p.Y+m[4], m[1]*p.X+m[3]*p.Y+m[5])
 }
 
-func (m Affine) vector(p Point) Point { return Point{m[0]*p.X + m[2]*p.Y, m[1]*p.X + m[3]*p.Y} }
+func (m Affine) vector(p geom.Point) geom.Point {
+	return geom.At(m[0]*p.X+m[2]*p.Y, m[1]*p.X+m[3]*p.Y)
+}
 
 // apply maps a segment exactly: arcs stay arcs, by their two half axes.
 func (m Affine) apply(s segment) segment {
@@ -80,7 +84,7 @@ func (s Shape) Data() string {
 		b.WriteString(strconv.FormatFloat(v, 'f', -1, 64))
 		b.WriteByte(' ')
 	}
-	point := func(p Point) {
+	point := func(p geom.Point) {
 		number(math.Round((p.X-s.box.MinX)*1e4) / 1e4)
 		number(math.Round((p.Y-s.box.MinY)*1e4) / 1e4)
 	}
@@ -120,7 +124,7 @@ func (s segment) cubics() []segment {
 	for i := range out {
 		t0, t1 := float64(i)*h, float64(i+1)*h
 		a, d := s.at(t0), s.at(t1)
-		out[i] = cubicSegment(a, a.add(s.slope(t0).scale(k*h)), d.sub(s.slope(t1).scale(k*h)), d)
+		out[i] = cubicSegment(a, a.Add(s.slope(t0).Scale(k*h)), d.Sub(s.slope(t1).Scale(k*h)), d)
 	}
 	return out
 }

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"math"
 	"strconv"
+
+	"jevvo/internal/core/geom"
 )
 
 // maxPathBytes bounds typed or uploaded path data.
@@ -43,9 +45,9 @@ type pathReader struct {
 	data    string
 	i       int
 	last    byte
-	pen     Point
-	start   Point
-	control Point
+	pen     geom.Point
+	start   geom.Point
+	control geom.Point
 	current loop
 	loops   []loop
 }
@@ -81,7 +83,7 @@ func (r *pathReader) command() (done bool, err error) {
 
 func (r *pathReader) draw(c, previous byte) error {
 	relative := c >= 'a'
-	base := Point{}
+	base := geom.Point{}
 	if relative {
 		base = r.pen
 	}
@@ -103,10 +105,10 @@ func (r *pathReader) draw(c, previous byte) error {
 		return r.line(to, err)
 	case 'H':
 		x, err := r.number()
-		return r.line(Point{base.X + x, r.pen.Y}, err)
+		return r.line(geom.At(base.X+x, r.pen.Y), err)
 	case 'V':
 		y, err := r.number()
-		return r.line(Point{r.pen.X, base.Y + y}, err)
+		return r.line(geom.At(r.pen.X, base.Y+y), err)
 	case 'C', 'S', 'Q', 'T':
 		return r.curve(upper(c), upper(previous), base)
 	case 'A':
@@ -115,7 +117,7 @@ func (r *pathReader) draw(c, previous byte) error {
 	return fmt.Errorf("%q is not a drawing command", string(c))
 }
 
-func (r *pathReader) line(to Point, err error) error {
+func (r *pathReader) line(to geom.Point, err error) error {
 	if err == nil && to != r.pen {
 		r.current = append(r.current, lineSegment(r.pen, to))
 		r.pen = to
@@ -123,11 +125,11 @@ func (r *pathReader) line(to Point, err error) error {
 	return err
 }
 
-func (r *pathReader) curve(c, previous byte, base Point) error {
+func (r *pathReader) curve(c, previous byte, base geom.Point) error {
 	cubic := c == 'C' || c == 'S'
 	first := r.pen // the mirrored control point of a smooth curve
 	if (cubic && (previous == 'C' || previous == 'S')) || (!cubic && (previous == 'Q' || previous == 'T')) {
-		first = r.pen.scale(2).sub(r.control)
+		first = r.pen.Scale(2).Sub(r.control)
 	}
 	var err error
 	if c == 'C' || c == 'Q' {
@@ -156,7 +158,7 @@ func (r *pathReader) curve(c, previous byte, base Point) error {
 
 // arc reads rx ry rotation large sweep x y and converts the end points to a
 // centre (SVG 2, appendix B.2.4).
-func (r *pathReader) arc(base Point) error {
+func (r *pathReader) arc(base geom.Point) error {
 	var v [3]float64
 	var err error
 	for i := range v {
@@ -188,9 +190,9 @@ func (r *pathReader) arc(base Point) error {
 	return nil
 }
 
-func arcBetween(from, to Point, rx, ry, turn float64, large, sweep bool) segment {
+func arcBetween(from, to geom.Point, rx, ry, turn float64, large, sweep bool) segment {
 	sin, cos := math.Sincos(turn)
-	half := from.sub(to).scale(0.5)
+	half := from.Sub(to).Scale(0.5)
 	x1, y1 := cos*half.X+sin*half.Y, -sin*half.X+cos*half.Y
 	if over := x1*x1/(rx*rx) + y1*y1/(ry*ry); over > 1 {
 		rx, ry = rx*math.Sqrt(over), ry*math.Sqrt(over)
@@ -201,8 +203,8 @@ func arcBetween(from, to Point, rx, ry, turn float64, large, sweep bool) segment
 		f = -f
 	}
 	cx, cy := f*rx*y1/ry, -f*ry*x1/rx
-	mid := lerp(from, to, 0.5)
-	centre := Point{cos*cx - sin*cy + mid.X, sin*cx + cos*cy + mid.Y}
+	mid := geom.Lerp(from, to, 0.5)
+	centre := geom.At(cos*cx-sin*cy+mid.X, sin*cx+cos*cy+mid.Y)
 	a0 := math.Atan2((y1-cy)/ry, (x1-cx)/rx)
 	a1 := math.Atan2((-y1-cy)/ry, (-x1-cx)/rx)
 	delta := a1 - a0
@@ -211,14 +213,14 @@ func arcBetween(from, to Point, rx, ry, turn float64, large, sweep bool) segment
 	} else if !sweep && delta > 0 {
 		delta -= 2 * math.Pi
 	}
-	return arcSegment(centre, Point{cos * rx, sin * rx}, Point{-sin * ry, cos * ry}, a0, delta)
+	return arcSegment(centre, geom.At(cos*rx, sin*rx), geom.At(-sin*ry, cos*ry), a0, delta)
 }
 
 // finish ends the current loop: by Z it is closed with a line, otherwise it
 // must already be back at its start.
 func (r *pathReader) finish(closed bool) error {
 	if len(r.current) > 0 {
-		gap := r.pen.sub(r.start).length()
+		gap := r.pen.Sub(r.start).Norm()
 		if !closed && gap > 1e-6 {
 			return ErrOpen
 		}
@@ -231,13 +233,13 @@ func (r *pathReader) finish(closed bool) error {
 	return nil
 }
 
-func (r *pathReader) point(base Point) (Point, error) {
+func (r *pathReader) point(base geom.Point) (geom.Point, error) {
 	x, err := r.number()
 	if err != nil {
-		return Point{}, err
+		return geom.Point{}, err
 	}
 	y, err := r.number()
-	return Point{base.X + x, base.Y + y}, err
+	return geom.At(base.X+x, base.Y+y), err
 }
 
 func (r *pathReader) number() (float64, error) {

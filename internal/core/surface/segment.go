@@ -3,6 +3,8 @@ package surface
 import (
 	"math"
 
+	"jevvo/internal/core/geom"
+
 	"gonum.org/v1/gonum/integrate/quad"
 )
 
@@ -22,7 +24,7 @@ type loop []segment
 // Quadratic curves are raised to cubics, exactly.
 type segment struct {
 	kind       segmentKind
-	p          [4]Point // line: p0, p1; cubic: p0..p3; arc: c, u, v
+	p          [4]geom.Point // line: p0, p1; cubic: p0..p3; arc: c, u, v
 	phi, sweep float64
 }
 
@@ -34,44 +36,46 @@ const (
 	arcKind
 )
 
-func lineSegment(a, b Point) segment        { return segment{p: [4]Point{a, b}} }
-func cubicSegment(a, b, c, d Point) segment { return segment{kind: cubicKind, p: [4]Point{a, b, c, d}} }
-func quadraticSegment(a, b, c Point) segment {
-	return cubicSegment(a, lerp(a, b, 2./3), lerp(c, b, 2./3), c)
+func lineSegment(a, b geom.Point) segment { return segment{p: [4]geom.Point{a, b}} }
+func cubicSegment(a, b, c, d geom.Point) segment {
+	return segment{kind: cubicKind, p: [4]geom.Point{a, b, c, d}}
 }
-func arcSegment(c, u, v Point, phi, sweep float64) segment {
-	return segment{kind: arcKind, p: [4]Point{c, u, v}, phi: phi, sweep: sweep}
+func quadraticSegment(a, b, c geom.Point) segment {
+	return cubicSegment(a, geom.Lerp(a, b, 2./3), geom.Lerp(c, b, 2./3), c)
+}
+func arcSegment(c, u, v geom.Point, phi, sweep float64) segment {
+	return segment{kind: arcKind, p: [4]geom.Point{c, u, v}, phi: phi, sweep: sweep}
 }
 
 // at returns the point at parameter t of 0..1.
-func (s segment) at(t float64) Point {
+func (s segment) at(t float64) geom.Point {
 	switch s.kind {
 	case cubicKind:
 		m := 1 - t
-		return s.p[0].scale(m * m * m).add(s.p[1].scale(3 * m * m * t)).add(s.p[2].scale(3 * m * t * t)).add(s.p[3].scale(t * t * t))
+		return s.p[0].Scale(m * m * m).Add(s.p[1].Scale(3 * m * m * t)).Add(s.p[2].Scale(3 * m * t * t)).Add(s.p[3].Scale(t * t * t))
 	case arcKind:
 		sin, cos := math.Sincos(s.phi + t*s.sweep)
-		return s.p[0].add(s.p[1].scale(cos)).add(s.p[2].scale(sin))
+		return s.p[0].Add(s.p[1].Scale(cos)).Add(s.p[2].Scale(sin))
 	}
-	return lerp(s.p[0], s.p[1], t)
+	return geom.Lerp(s.p[0], s.p[1], t)
 }
 
 // slope returns dp/dt.
-func (s segment) slope(t float64) Point {
+func (s segment) slope(t float64) geom.Point {
 	switch s.kind {
 	case cubicKind:
 		m := 1 - t
-		return s.p[1].sub(s.p[0]).scale(3 * m * m).add(s.p[2].sub(s.p[1]).scale(6 * m * t)).add(s.p[3].sub(s.p[2]).scale(3 * t * t))
+		return s.p[1].Sub(s.p[0]).Scale(3 * m * m).Add(s.p[2].Sub(s.p[1]).Scale(6 * m * t)).Add(s.p[3].Sub(s.p[2]).Scale(3 * t * t))
 	case arcKind:
 		sin, cos := math.Sincos(s.phi + t*s.sweep)
-		return s.p[1].scale(-sin * s.sweep).add(s.p[2].scale(cos * s.sweep))
+		return s.p[1].Scale(-sin * s.sweep).Add(s.p[2].Scale(cos * s.sweep))
 	}
-	return s.p[1].sub(s.p[0])
+	return s.p[1].Sub(s.p[0])
 }
 
 func (s segment) scaled(f float64) segment {
 	for i := range s.p {
-		s.p[i] = s.p[i].scale(f)
+		s.p[i] = s.p[i].Scale(f)
 	}
 	return s
 }
@@ -81,25 +85,25 @@ func (s segment) area() float64 {
 	switch s.kind {
 	case cubicKind:
 		// A polynomial of degree 5 in t: three Gauss–Legendre points are exact.
-		return quad.Fixed(func(t float64) float64 { return s.at(t).cross(s.slope(t)) }, 0, 1, 3, nil, 0) / 2
+		return quad.Fixed(func(t float64) float64 { return s.at(t).Cross(s.slope(t)) }, 0, 1, 3, nil, 0) / 2
 	case arcKind:
-		chord := s.at(1).sub(s.at(0))
-		return (s.p[1].cross(s.p[2])*s.sweep + s.p[0].cross(chord)) / 2
+		chord := s.at(1).Sub(s.at(0))
+		return (s.p[1].Cross(s.p[2])*s.sweep + s.p[0].Cross(chord)) / 2
 	}
-	return s.p[0].cross(s.p[1]) / 2
+	return s.p[0].Cross(s.p[1]) / 2
 }
 
 // length returns the arc length: exact for lines, otherwise Gauss–Legendre
 // with halving until 10 and 20 points agree to 1 part in 10¹⁰.
 func (s segment) length() float64 {
 	if s.kind == lineKind {
-		return s.p[1].sub(s.p[0]).length()
+		return s.p[1].Sub(s.p[0]).Norm()
 	}
 	return s.lengthBetween(0, 1, 16)
 }
 
 func (s segment) lengthBetween(a, b float64, depth int) float64 {
-	speed := func(t float64) float64 { return s.slope(t).length() }
+	speed := func(t float64) float64 { return s.slope(t).Norm() }
 	rough := quad.Fixed(speed, a, b, 10, nil, 0)
 	fine := quad.Fixed(speed, a, b, 20, nil, 0)
 	if depth == 0 || math.Abs(rough-fine) <= 1e-10*math.Abs(fine) {
@@ -118,10 +122,10 @@ func (s segment) steps(tol float64) int {
 		return 1
 	case cubicKind:
 		bend = 6 * math.Max(
-			s.p[0].sub(s.p[1].scale(2)).add(s.p[2]).length(),
-			s.p[1].sub(s.p[2].scale(2)).add(s.p[3]).length())
+			s.p[0].Sub(s.p[1].Scale(2)).Add(s.p[2]).Norm(),
+			s.p[1].Sub(s.p[2].Scale(2)).Add(s.p[3]).Norm())
 	case arcKind:
-		bend = math.Max(s.p[1].length(), s.p[2].length()) * s.sweep * s.sweep
+		bend = math.Max(s.p[1].Norm(), s.p[2].Norm()) * s.sweep * s.sweep
 	}
 	return int(math.Min(4096, math.Max(2, math.Ceil(math.Sqrt(bend/(8*tol))))))
 }
@@ -143,8 +147,8 @@ func (l loop) length() float64 {
 }
 
 // flatten returns the loop as a polyline without repeated points.
-func (l loop) flatten(tol float64) []Point {
-	line := make([]Point, 0, len(l))
+func (l loop) flatten(tol float64) []geom.Point {
+	line := make([]geom.Point, 0, len(l))
 	for _, s := range l {
 		n := s.steps(tol)
 		for i := range n {

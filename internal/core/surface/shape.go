@@ -22,6 +22,7 @@ import (
 
 	"gonum.org/v1/gonum/mathext"
 
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/units"
 )
 
@@ -32,35 +33,14 @@ const (
 	maxSize = 20 * units.Metre
 )
 
-// A Point is a place on the board in mm, x to the right and y down, as in the
-// drawing.
-type Point struct{ X, Y float64 }
-
-func (p Point) sub(q Point) Point      { return Point{p.X - q.X, p.Y - q.Y} }
-func (p Point) add(q Point) Point      { return Point{p.X + q.X, p.Y + q.Y} }
-func (p Point) scale(f float64) Point  { return Point{p.X * f, p.Y * f} }
-func (p Point) cross(q Point) float64  { return p.X*q.Y - p.Y*q.X }
-func (p Point) dot(q Point) float64    { return p.X*q.X + p.Y*q.Y }
-func (p Point) length() float64        { return math.Hypot(p.X, p.Y) }
-func lerp(p, q Point, t float64) Point { return p.add(q.sub(p).scale(t)) }
-
-// A Box is an upright rectangle around something, in mm.
-type Box struct{ MinX, MinY, MaxX, MaxY float64 }
-
-// Width returns the extent along x.
-func (b Box) Width() units.Length { return units.Length(b.MaxX - b.MinX) }
-
-// Height returns the extent along y.
-func (b Box) Height() units.Length { return units.Length(b.MaxY - b.MinY) }
-
 // A Shape is the closed outline of one board face, holes included. The zero
 // Shape is empty; use the constructors.
 type Shape struct {
 	loops     []loop
-	lines     [][]Point // the loops as polylines, for drawing and bands
+	lines     [][]geom.Point // the loops as polylines, for drawing and bands
 	area      units.Area
 	perimeter units.Length
-	box       Box
+	box       geom.Box
 }
 
 // Area returns the area of the face, holes taken out.
@@ -74,11 +54,11 @@ func (s Shape) Perimeter() units.Length { return s.perimeter }
 func (s Shape) SideArea(depth units.Length) units.Area { return s.perimeter.Times(depth) }
 
 // Bounds returns the upright box around the shape.
-func (s Shape) Bounds() Box { return s.box }
+func (s Shape) Bounds() geom.Box { return s.box }
 
 // Loops returns the outline as closed polylines (the last point is joined to
 // the first), finely enough to draw.
-func (s Shape) Loops() [][]Point { return s.lines }
+func (s Shape) Loops() [][]geom.Point { return s.lines }
 
 // IsZero reports whether the shape is empty.
 func (s Shape) IsZero() bool { return len(s.loops) == 0 }
@@ -118,7 +98,7 @@ func Rectangle(w, h units.Length) (Shape, error) {
 	if err := errors.Join(CheckSize("width", w), CheckSize("height", h)); err != nil {
 		return Shape{}, err
 	}
-	return Polygon([]Point{{0, 0}, {float64(w), 0}, {float64(w), float64(h)}, {0, float64(h)}})
+	return Polygon([]geom.Point{geom.At(0, 0), geom.At(float64(w), 0), geom.At(float64(w), float64(h)), geom.At(0, float64(h))})
 }
 
 // Circle returns a round board of diameter d.
@@ -137,9 +117,9 @@ func Ellipse(w, h units.Length) (Shape, error) {
 		return Shape{}, err
 	}
 	a, b := float64(w)/2, float64(h)/2
-	c := Point{a, b}
+	c := geom.At(a, b)
 	s, err := build([]loop{{
-		arcSegment(c, Point{a, 0}, Point{0, b}, 0, 2*math.Pi),
+		arcSegment(c, geom.At(a, 0), geom.At(0, b), 0, 2*math.Pi),
 	}})
 	if err != nil {
 		return Shape{}, err
@@ -158,16 +138,16 @@ func Regular(n int, d units.Length) (Shape, error) {
 	if err := CheckSize("diameter", d); err != nil {
 		return Shape{}, err
 	}
-	points := make([]Point, n)
+	points := make([]geom.Point, n)
 	for i := range points {
 		a := 2*math.Pi*(float64(i)+0.5)/float64(n) + math.Pi/2
-		points[i] = Point{float64(d) / 2 * math.Cos(a), float64(d) / 2 * math.Sin(a)}
+		points[i] = geom.At(float64(d)/2*math.Cos(a), float64(d)/2*math.Sin(a))
 	}
 	return Polygon(points)
 }
 
 // Polygon returns the board inside the closed line through the points.
-func Polygon(points []Point) (Shape, error) {
+func Polygon(points []geom.Point) (Shape, error) {
 	if n := len(points); n > 1 && points[0] == points[n-1] {
 		points = points[:n-1]
 	}
@@ -212,15 +192,15 @@ func CheckSize(what string, l units.Length) error {
 
 // build checks the loops against each other and sums them up.
 func build(loops []loop) (Shape, error) {
-	s := Shape{loops: loops, box: Box{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}}
+	s := Shape{loops: loops, box: geom.NoBox()}
 	if len(loops) == 0 {
 		return Shape{}, errors.New("the outline is empty")
 	}
-	rough := Box{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
+	rough := geom.NoBox()
 	for _, l := range loops {
 		for _, seg := range l {
-			rough.cover(seg.at(0))
-			rough.cover(seg.at(0.5))
+			rough.Cover(seg.at(0))
+			rough.Cover(seg.at(0.5))
 		}
 	}
 	size := math.Max(float64(rough.Width()), float64(rough.Height()))
@@ -238,7 +218,7 @@ func build(loops []loop) (Shape, error) {
 		}
 		s.lines = append(s.lines, line)
 		for _, p := range line {
-			s.box.cover(p)
+			s.box.Cover(p)
 		}
 	}
 	if at, crossed := crossing(s.lines, s.box); crossed {
@@ -258,9 +238,4 @@ func build(loops []loop) (Shape, error) {
 	}
 	s.area, s.perimeter = units.Area(area), units.Length(perimeter)
 	return s, nil
-}
-
-func (b *Box) cover(p Point) {
-	b.MinX, b.MaxX = math.Min(b.MinX, p.X), math.Max(b.MaxX, p.X)
-	b.MinY, b.MaxY = math.Min(b.MinY, p.Y), math.Max(b.MaxY, p.Y)
 }

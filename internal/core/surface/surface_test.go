@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 )
@@ -43,7 +44,7 @@ func TestClosedForms(t *testing.T) {
 		// (from memory of the usual worked example, 4·2·E(3/4)).
 		{"ellipse", must(surface.Ellipse(400, 200)), math.Pi * 200 * 100, 968.8448220547675},
 		{"hexagon", must(surface.Regular(6, 200)), 3 * math.Sqrt(3) / 2 * 100 * 100, 600},
-		{"triangle", must(surface.Polygon([]surface.Point{{X: 0, Y: 0}, {X: 300, Y: 0}, {X: 0, Y: 400}})), 60000, 1200},
+		{"triangle", must(surface.Polygon([]geom.Point{{X: 0, Y: 0}, {X: 300, Y: 0}, {X: 0, Y: 400}})), 60000, 1200},
 		{"square with a round hole", outline("M0 0H300V300H0Z M140 150a10 10 0 1 0 20 0a10 10 0 1 0 -20 0Z"), 90000 - math.Pi*100, 1200 + 20*math.Pi},
 		{"hole in any direction", outline("M0 0H300V300H0Z M100 100H200V200H100Z"), 80000, 1600},
 		{"island in a hole", outline("M0 0H300V300H0Z M50 50V250H250V50Z M100 100H200V200H100Z"), 90000 - 40000 + 10000, 1200 + 800 + 400},
@@ -92,23 +93,23 @@ func TestRefusesWhatIsNoBoard(t *testing.T) {
 	}
 	_, err := surface.Regular(2, 100)
 	assert.Error(t, err)
-	_, err = surface.Polygon([]surface.Point{{X: 0, Y: 0}, {X: math.NaN(), Y: 1}, {X: 3, Y: 3}})
+	_, err = surface.Polygon([]geom.Point{{X: 0, Y: 0}, {X: math.NaN(), Y: 1}, {X: 3, Y: 3}})
 	assert.Error(t, err)
 }
 
 // star returns a star-shaped polygon, which never crosses itself.
-func star(r *rand.Rand, n int) []surface.Point {
-	points := make([]surface.Point, n)
+func star(r *rand.Rand, n int) []geom.Point {
+	points := make([]geom.Point, n)
 	for i := range points {
 		a := 2 * math.Pi * (float64(i) + 0.8*r.Float64()) / float64(n)
 		d := 50 + 200*r.Float64()
-		points[i] = surface.Point{X: 300 + d*math.Cos(a), Y: 300 + d*math.Sin(a)}
+		points[i] = geom.Point{X: 300 + d*math.Cos(a), Y: 300 + d*math.Sin(a)}
 	}
 	return points
 }
 
 // shoelace is the textbook area of a polygon (Gauss), written independently.
-func shoelace(p []surface.Point) float64 {
+func shoelace(p []geom.Point) float64 {
 	sum := 0.0
 	for i := range p {
 		j := (i + 1) % len(p)
@@ -139,10 +140,10 @@ func TestPolygonLaws(t *testing.T) {
 func TestSwappedCornersCross(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 5))
 	for range 200 {
-		p := make([]surface.Point, 12)
+		p := make([]geom.Point, 12)
 		for i := range p {
 			a := 2 * math.Pi * float64(i) / 12
-			p[i] = surface.Point{X: 300 + 200*math.Cos(a), Y: 300 + 200*math.Sin(a)}
+			p[i] = geom.Point{X: 300 + 200*math.Cos(a), Y: 300 + 200*math.Sin(a)}
 		}
 		i := r.IntN(12)
 		p[i], p[(i+1)%12] = p[(i+1)%12], p[i]
@@ -231,12 +232,12 @@ func FuzzOutline(f *testing.F) {
 }
 
 // A coast is what a hand draws: many short edges that wander.
-func coast(n int) []surface.Point {
-	points := make([]surface.Point, n)
+func coast(n int) []geom.Point {
+	points := make([]geom.Point, n)
 	for i := range points {
 		a := 2 * math.Pi * float64(i) / float64(n)
 		d := 250 + 40*math.Sin(7*a) + 8*math.Sin(61*a) + 0.02*math.Sin(997*a)
-		points[i] = surface.Point{X: 300 + d*math.Cos(a), Y: 300 + d*math.Sin(a)}
+		points[i] = geom.Point{X: 300 + d*math.Cos(a), Y: 300 + d*math.Sin(a)}
 	}
 	return points
 }

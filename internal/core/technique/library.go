@@ -9,12 +9,12 @@ var (
 		Do: "Cover the table, set the board on its supports and check the level both ways. Line up cups, sticks, torch and dust cover.",
 	}
 	mix = Step{
-		Name: MixStep, Window: cure.Runny, Mixes: true, Safety: []string{"gloves", "air", "heatlot"},
+		Name: "Mix", Window: cure.Runny, Mixes: true, Safety: []string{"gloves", "air", "heatlot"},
 		Do:      "Pour A, then B. Stir slowly for the product's mix time, scraping sides and bottom, until no streaks are left.",
 		LookFor: "No streaks when the stick is lifted; haze means more stirring.",
 	}
 	colourCups = Step{
-		Name: "Colour the cups", Window: cure.Runny, PerCup: 0.6, Safety: []string{"gloves"},
+		Name: "Colour the cups", Window: cure.Runny, PerCup: 0.6, Colours: true, Safety: []string{"gloves"},
 		Do: "Split into cups, pale colours first, and stir in each pigment. White always in a clean cup.",
 	}
 	breakBubbles = Step{
@@ -26,16 +26,16 @@ var (
 		Do: "Wipe the underside of the edge, look across the light for dust, set the dust cover.",
 	}
 	spreadBed = Step{
-		Name: "Spread the bed", Pours: true, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
+		Name: "Spread the bed", Pours: true, Bed: true, Lays: []Role{Clear, Base}, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
 		Do: "Pour the bed and spread it to every edge with a flat stick.",
+	}
+	spreadBase = Step{
+		Name: "Spread the base", Pours: true, Bed: true, Lays: []Role{Base}, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
+		Do: "Pour the one base colour and spread it to every edge; level, or the field runs.",
 	}
 	dressEdges = Step{
 		Name: "Dress the edges", Window: cure.Lacing, Fixed: 2, PerM2: 6, Safety: []string{"gloves"},
 		Do: "Bring resin to bare corners with a gloved finger, level the board again.",
-	}
-	scuff = Step{
-		Name: ScuffStep, BeforeMixing: true, Fixed: 4, PerM2: 20, Safety: []string{"dust"},
-		Do: "Wet-sand a hard coat lightly, wipe with isopropanol and let it flash off. A tacky coat needs neither.",
 	}
 	wipeHard = Step{
 		Name: "Clean the hard coat", Fixed: 4, PerM2: 10, Safety: []string{"alcohol"}, FlashOff: 10,
@@ -43,12 +43,12 @@ var (
 	}
 )
 
-// Steps the plan knows by name: the preparation a coat over a hard one needs,
-// and the moment the clock starts.
-const (
-	ScuffStep = "Scuff and wipe"
-	MixStep   = "Mix" // when the parts meet and the clock starts
-)
+// Scuff is what a hard coat needs before the next one, in a studio of that
+// school.
+var Scuff = Step{
+	Name: "Scuff and wipe", BeforeMixing: true, Fixed: 4, PerM2: 20, Safety: []string{"dust", "alcohol"}, FlashOff: 10,
+	Do: "Wet-sand the hard coat lightly, wipe with isopropanol and let it flash off. A tacky coat needs neither.",
+}
 
 var usualTools = []string{"gloves", "scale", "mixing cups and sticks", "torch", "dust cover", "level"}
 
@@ -59,6 +59,13 @@ func tools(more ...string) []string { return append(append([]string(nil), usualT
 var Library = Book{
 	{
 		ID: "swipe", Name: "Swipe", Layout: LayoutStripes,
+		Cups: []CupStart{
+			{Name: "Harbour grey", Role: Base, Swatch: "#5d6b73", Share: 0.50, Load: 0.03},
+			{Name: "Deep tarn", Role: Accent, Swatch: "#17455c", Share: 0.22, Load: 0.03},
+			{Name: "Copper leaf", Role: Accent, Swatch: "#a8642f", Share: 0.13, Load: 0.03},
+			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.15, Load: 0.04},
+		},
+		WantsAccent: true, WantsWhite: true, BedOptional: true,
 		Summary: "Stripes on a thin bed, white last, drawn across with a limp or stiff sheet so that the white laces.",
 		Bed:     "Thin clear or base bed over the whole face",
 		RunOff:  RunOff{0.08, 0.10, 0.12},
@@ -81,13 +88,21 @@ var Library = Book{
 	},
 	{
 		ID: "cell", Name: "Cell", Layout: LayoutCells,
-		Summary: "Heavier colours over a lighter base overturn by themselves and open into cells.",
-		Bed:     "Base colour over the whole face",
-		RunOff:  RunOff{0.05, 0.07, 0.08},
-		Tools:   tools("silicone with a dropper, if the studio uses it"),
+		Cups: []CupStart{
+			{Name: "Harbour grey", Role: Base, Swatch: "#5d6b73", Share: 0.45, Load: 0.03},
+			{Name: "Deep tarn", Role: Accent, Swatch: "#17455c", Share: 0.22, Load: 0.03},
+			{Name: "Copper leaf", Role: Accent, Swatch: "#a8642f", Share: 0.13, Load: 0.03},
+			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.20, Load: 0.04},
+		},
+		WantsAccent: true,
+		Needs:       []Need{{Material: "silicone", Optional: true}},
+		Summary:     "Heavier colours over a lighter base overturn by themselves and open into cells.",
+		Bed:         "Base colour over the whole face",
+		RunOff:      RunOff{0.05, 0.07, 0.08},
+		Tools:       tools("silicone with a dropper, if the studio uses it"),
 		Steps: []Step{
 			layOut, mix, colourCups,
-			{Name: "Spread the base", Pours: true, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
+			{Name: "Spread the base", Pours: true, Bed: true, Lays: []Role{Clear, Base}, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
 				Do: "Pour the base colour and spread it to every edge."},
 			{Name: "Pool the accents", Pours: true, Window: cure.Lacing, PerCup: 1.0, PerM2: 8,
 				Do: "Pour the accents in pools and thin ribbons, heavier colours over lighter ones."},
@@ -101,10 +116,17 @@ var Library = Book{
 	},
 	{
 		ID: "flow", Name: "Flow", Layout: LayoutRibbons,
-		Summary: "Ribbons side by side, tilted slowly until they cover the face.",
-		Bed:     "None, or a base colour",
-		RunOff:  RunOff{0.15, 0.20, 0.25},
-		Tools:   tools("wedges or a second pair of hands"),
+		Cups: []CupStart{
+			{Name: "Harbour grey", Role: Base, Swatch: "#5d6b73", Share: 0.30, Load: 0.03},
+			{Name: "Deep tarn", Role: Accent, Swatch: "#17455c", Share: 0.30, Load: 0.03},
+			{Name: "Copper leaf", Role: Accent, Swatch: "#a8642f", Share: 0.20, Load: 0.03},
+			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.20, Load: 0.04},
+		},
+		WantsAccent: true,
+		Summary:     "Ribbons side by side, tilted slowly until they cover the face.",
+		Bed:         "None, or a base colour",
+		RunOff:      RunOff{0.15, 0.20, 0.25},
+		Tools:       tools("wedges or a second pair of hands"),
 		Steps: []Step{
 			layOut, mix, colourCups,
 			{Name: "Lay the ribbons", Pours: true, Window: cure.Runny, PerCup: 0.7, PerM2: 6,
@@ -117,10 +139,17 @@ var Library = Book{
 	},
 	{
 		ID: "rested-drag", Name: "Rested drag", Layout: LayoutRibbons,
-		Summary: "Ribbons fill the face, rest until lines hold, and a flat stick or comb is drawn through them.",
-		Bed:     "None: ribbons fill the face",
-		RunOff:  RunOff{0.05, 0.06, 0.08},
-		Tools:   tools("flat stick or comb"),
+		Cups: []CupStart{
+			{Name: "Harbour grey", Role: Base, Swatch: "#5d6b73", Share: 0.30, Load: 0.03},
+			{Name: "Deep tarn", Role: Accent, Swatch: "#17455c", Share: 0.28, Load: 0.03},
+			{Name: "Copper leaf", Role: Accent, Swatch: "#a8642f", Share: 0.22, Load: 0.03},
+			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.20, Load: 0.04},
+		},
+		WantsAccent: true,
+		Summary:     "Ribbons fill the face, rest until lines hold, and a flat stick or comb is drawn through them.",
+		Bed:         "None: ribbons fill the face",
+		RunOff:      RunOff{0.05, 0.06, 0.08},
+		Tools:       tools("flat stick or comb"),
 		Steps: []Step{
 			layOut, mix, colourCups,
 			{Name: "Fill with ribbons", Pours: true, Window: cure.Runny, PerCup: 0.9, PerM2: 14,
@@ -135,13 +164,19 @@ var Library = Book{
 	},
 	{
 		ID: "blow", Name: "Blow", Layout: LayoutStripes,
-		Summary: "A clear vein with colour beside it, pushed over the clear with hot air; back and forth makes cells.",
-		Bed:     "Clear vein, then colour beside it",
-		RunOff:  RunOff{0.08, 0.10, 0.12},
-		Tools:   tools("hot-air gun"),
+		Cups: []CupStart{
+			{Name: "Clear vein", Role: Clear, Swatch: ClearSwatch, Share: 0.40},
+			{Name: "Copper shimmer", Role: Accent, Swatch: "#a8642f", Share: 0.35, Load: 0.03},
+			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.25, Load: 0.04},
+		},
+		WantsAccent: true,
+		Summary:     "A clear vein with colour beside it, pushed over the clear with hot air; back and forth makes cells.",
+		Bed:         "Clear vein, then colour beside it",
+		RunOff:      RunOff{0.08, 0.10, 0.12},
+		Tools:       tools("hot-air gun"),
 		Steps: []Step{
 			layOut, mix, colourCups,
-			{Name: "Lay the clear", Pours: true, Window: cure.Runny, Fixed: 0.5, PerM2: 8, Do: "A clear vein where the colour is to run out."},
+			{Name: "Lay the clear", Pours: true, Lays: []Role{Clear}, Window: cure.Runny, Fixed: 0.5, PerM2: 8, Do: "A clear vein where the colour is to run out."},
 			{Name: "Lay the colours", Pours: true, Window: cure.Lacing, PerCup: 0.7, PerM2: 4, Do: "Metallics and white beside the clear."},
 			{Name: "Blow", Window: cure.Lacing, Fixed: 2, PerM2: 36, Heats: true, ZoneM2: 0.08, Safety: []string{"hotair", "respirator"},
 				Do: "Hot air pushes the colour over the clear; back and forth for cells.", LookFor: "A feathered edge in the clear.",
@@ -151,27 +186,39 @@ var Library = Book{
 	},
 	{
 		ID: "floated-metal", Name: "Floated metal", Layout: LayoutStripes,
-		Summary: "Metal powder on a line of resin, blown so that it stays on top like leaf.",
-		Bed:     "Any wet coat",
-		RunOff:  RunOff{0.05, 0.06, 0.08},
-		Tools:   tools("soft brush or tube for the powder", "hot-air gun"),
+		Cups: []CupStart{
+			{Name: "Clear bed", Role: Clear, Swatch: ClearSwatch, Share: 0.85},
+			{Name: "Line for the metal", Role: Accent, Swatch: "#9a7338", Share: 0.15, Load: 0.02},
+		},
+		WantsAccent: true,
+		Needs:       []Need{{Material: "metal-powder", PerM2: 6}},
+		Summary:     "Metal powder on a line of resin, blown so that it stays on top like leaf.",
+		Bed:         "Any wet coat",
+		RunOff:      RunOff{0.05, 0.06, 0.08},
+		Tools:       tools("soft brush or tube for the powder", "hot-air gun"),
 		Steps: []Step{
 			layOut, mix, colourCups, spreadBed,
 			{Name: "Lay the line", Pours: true, Window: cure.Lacing, PerCup: 0.7, PerM2: 2, Do: "A line of resin where the metal is to lie."},
-			{Name: "Dust the metal", Window: cure.Lacing, Fixed: 1.5, PerM2: 6, Safety: []string{"powder"}, Do: "Dust the powder on the line; do not stir it in, or it sinks.", LookFor: "Powder lying dry and bright on top."},
+			{Name: "Dust the metal", Adds: []string{"metal-powder"}, Window: cure.Lacing, Fixed: 1.5, PerM2: 6, Safety: []string{"powder"},
+				Do: "Dust the powder on the line; do not stir it in, or it sinks.", LookFor: "Powder lying dry and bright on top."},
 			{Name: "Blow it out", Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"hotair"}, Do: "Hot air, low and slow, along the line."},
 			cover,
 		},
 	},
 	{
 		ID: "mist", Name: "Alcohol mist or dots", Layout: LayoutStripes,
+		Cups: []CupStart{
+			{Name: "Base", Role: Base, Swatch: "#17181a", Share: 0.92, Load: 0.03},
+			{Name: "Fracture clear", Role: Clear, Swatch: ClearSwatch, Share: 0.08},
+		},
+		Needs:   []Need{{Material: "alcohol", PerM2: 60}, {Material: "metal-powder", Of: "alcohol", Ratio: 0.05}, {Material: "silicone", Of: "alcohol", Ratio: 0.03}},
 		Summary: "Metal powder in alcohol as a fine spray, or brush dots, on one wet level base: cells without silicone.",
 		Bed:     "One wet base coat, level",
 		RunOff:  RunOff{0.05, 0.06, 0.08},
 		Tools:   tools("91 % isopropanol", "fine sprayer or brush"),
 		Steps: []Step{
-			layOut, mix, colourCups, spreadBed, breakBubbles,
-			{Name: "Mist or dot", Window: cure.Lacing, Fixed: 1, PerM2: 14, FlashOff: 5, Safety: []string{"alcohol", "respirator"},
+			layOut, mix, colourCups, spreadBase, breakBubbles,
+			{Name: "Mist or dot", Adds: []string{"alcohol", "metal-powder"}, Window: cure.Lacing, Fixed: 1, PerM2: 14, FlashOff: 5, Safety: []string{"alcohol", "respirator"},
 				Do: "A fine mist from arm's length, or dots more than a cell apart, or they merge.", LookFor: "Dots that open and keep a gap."},
 			{Name: "Let it flash off", Window: cure.Lacing, Fixed: 5, Waiting: true, Safety: []string{"alcohol"}, Do: "No flame until the alcohol has gone."},
 			{Name: "Lay the fracture line", Pours: true, Window: cure.Lacing, Fixed: 1, PerM2: 2, Do: "A clear bead where the field is to break."},
@@ -180,13 +227,21 @@ var Library = Book{
 	},
 	{
 		ID: "bucket", Name: "Bucket pour", Layout: LayoutCells,
-		Summary: "Colours layered in a bucket and tipped out on a rim greased with resin: first in, last out.",
-		Bed:     "Rim greased with resin",
-		RunOff:  RunOff{0.15, 0.20, 0.25},
-		Tools:   tools("bucket", "second helper on tables"),
+		Cups: []CupStart{
+			{Name: "Harbour grey", Role: Base, Swatch: "#5d6b73", Share: 0.30, Load: 0.03},
+			{Name: "Deep tarn", Role: Accent, Swatch: "#17455c", Share: 0.25, Load: 0.03},
+			{Name: "Copper leaf", Role: Accent, Swatch: "#a8642f", Share: 0.20, Load: 0.03},
+			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.20, Load: 0.04},
+			{Name: "Rim grease", Role: Clear, Swatch: ClearSwatch, Share: 0.05},
+		},
+		WantsAccent: true,
+		Summary:     "Colours layered in a bucket and tipped out on a rim greased with resin: first in, last out.",
+		Bed:         "Rim greased with resin",
+		RunOff:      RunOff{0.15, 0.20, 0.25},
+		Tools:       tools("bucket", "second helper on tables"),
 		Steps: []Step{
 			layOut, mix, colourCups,
-			{Name: "Grease the rim", Pours: true, Window: cure.Runny, Fixed: 1, PerM2: 4, Do: "A thin coat of resin along the edges, so that the pour runs over them."},
+			{Name: "Grease the rim", Pours: true, Lays: []Role{Clear}, Window: cure.Runny, Fixed: 1, PerM2: 4, Do: "A thin coat of resin along the edges, so that the pour runs over them."},
 			{Name: "Layer the bucket", Window: cure.Runny, PerCup: 0.6, Do: "Colours one upon another along the wall; the first in comes out last."},
 			{Name: "Tip it out", Pours: true, Window: cure.Runny, Fixed: 1, PerM2: 4, Safety: []string{"lift"}, Do: "Turn the bucket over in one move, wait, and draw it away."},
 			{Name: "Tilt", Window: cure.Lacing, Fixed: 2, PerM2: 12, Safety: []string{"lift"}, Do: "Slowly; a second helper on tables.", LookFor: "The front creeping, not running."},
@@ -195,13 +250,22 @@ var Library = Book{
 	},
 	{
 		ID: "zones", Name: "Barrier and zones", Layout: LayoutStripes,
-		Summary: "A ridge of stones or glass bound with tinted resin parts the face; each zone is filled with its own colour.",
-		Bed:     "None: zones are filled one by one, pale first",
-		RunOff:  RunOff{0.03, 0.05, 0.08},
-		Tools:   tools("tweezers", "stones or crushed glass"),
+		Cups: []CupStart{
+			{Name: "Ridge binder", Role: Clear, Swatch: ClearSwatch, Share: 0.08},
+			{Name: "Pale zone", Role: Accent, Swatch: "#c9d6d2", Share: 0.40, Load: 0.03},
+			{Name: "Dark zone", Role: Accent, Swatch: "#17455c", Share: 0.40, Load: 0.03},
+			{Name: "Border white", Role: White, Swatch: "#f4f3ee", Share: 0.12, Load: 0.04},
+		},
+		WantsAccent: true,
+		Needs:       []Need{{Material: "stones", PerM2: 250}},
+		Summary:     "A ridge of stones or glass bound with tinted resin parts the face; each zone is filled with its own colour.",
+		Bed:         "None: zones are filled one by one, pale first",
+		RunOff:      RunOff{0.03, 0.05, 0.08},
+		Tools:       tools("tweezers", "stones or crushed glass"),
 		Steps: []Step{
 			layOut, mix, colourCups,
-			{Name: "Build the ridge", Pours: true, Window: cure.Holding, Fixed: 4, PerM2: 30, Safety: []string{"glass"}, Do: "Set the stones in tinted resin that holds its line.", LookFor: "A ridge that does not creep."},
+			{Name: "Build the ridge", Adds: []string{"stones"}, Pours: true, Lays: []Role{Clear}, Window: cure.Holding, Fixed: 4, PerM2: 30, Safety: []string{"glass"},
+				Do: "Set the stones in tinted resin that holds its line.", LookFor: "A ridge that does not creep."},
 			{Name: "Fill the zones", Pours: true, Window: cure.Lacing, PerCup: 1.5, PerM2: 12, Do: "Pale zones first, up to the ridge on both sides."},
 			{Name: "Lace the border", Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"flame", "respirator"}, Do: "White along the ridge, warmed until it laces."},
 			cover,
@@ -209,38 +273,59 @@ var Library = Book{
 	},
 	{
 		ID: "lines", Name: "Lines and glitter", Layout: LayoutStripes,
-		Summary: "Drizzled colour, flakes and very little glitter on clear, sealed under clear later.",
-		Bed:     "Clear",
-		RunOff:  RunOff{0.05, 0.06, 0.08},
-		Tools:   tools("stick or squeeze bottle", "sieve for flakes"),
+		Cups: []CupStart{
+			{Name: "Clear bed", Role: Clear, Swatch: ClearSwatch, Share: 0.85},
+			{Name: "Line colour", Role: Accent, Swatch: "#a8642f", Share: 0.15, Load: 0.03},
+		},
+		WantsAccent: true,
+		Needs:       []Need{{Material: "flakes", PerM2: 12}, {Material: "glitter", PerM2: 3}},
+		Summary:     "Drizzled colour, flakes and very little glitter on clear, sealed under clear later.",
+		Bed:         "Clear",
+		RunOff:      RunOff{0.05, 0.06, 0.08},
+		Tools:       tools("stick or squeeze bottle", "sieve for flakes"),
 		Steps: []Step{
 			layOut, mix, colourCups, spreadBed, breakBubbles,
 			{Name: "Drizzle", Pours: true, Window: cure.Holding, PerCup: 1, PerM2: 8, Do: "Thin lines from a stick, the hand moving fast."},
-			{Name: "Strew", Window: cure.Holding, Fixed: 1, PerM2: 4, Safety: []string{"powder"}, Do: "Flakes and very little glitter; half of what looks right."},
+			{Name: "Strew", Adds: []string{"flakes", "glitter"}, Window: cure.Holding, Fixed: 1, PerM2: 4, Safety: []string{"powder"}, Do: "Flakes and very little glitter; half of what looks right."},
 			cover,
 		},
 	},
 	{
 		ID: "veil", Name: "Veil", Layout: LayoutStripes,
-		Summary: "Thin white drizzled on clear and spread by heat: tones down what dominates.",
-		Bed:     "Clear bed",
-		RunOff:  RunOff{0.05, 0.06, 0.08},
-		Tools:   tools("hot-air gun"),
+		Cups: []CupStart{
+			{Name: "Clear bed", Role: Clear, Swatch: ClearSwatch, Share: 0.84},
+			{Name: "Veil white", Role: White, Swatch: "#f4f3ee", Share: 0.16, Load: 0.02},
+		},
+		WantsWhite: true,
+		Summary:    "Thin white drizzled on clear and spread by heat: tones down what dominates.",
+		Bed:        "Clear bed",
+		RunOff:     RunOff{0.05, 0.06, 0.08},
+		Tools:      tools("hot-air gun"),
 		Steps: []Step{
-			scuff, layOut, mix, colourCups, spreadBed,
+			layOut, mix, colourCups, spreadBed,
 			{Name: "Drizzle the white", Pours: true, Window: cure.Lacing, Fixed: 1, PerM2: 6, Do: "Thin white over what is to step back; keep clear over what is to stay."},
-			{Name: "Spread it by heat", Window: cure.Lacing, Fixed: 1, PerM2: 14, Heats: true, ZoneM2: 0.15, Safety: []string{"flame", "respirator"}, Do: "Low and moving until the white thins out.", LookFor: "The coat below showing softly through."},
+			{Name: "Spread it by heat", Window: cure.Lacing, Fixed: 1, PerM2: 14, Heats: true, ZoneM2: 0.15, Safety: []string{"flame", "respirator"},
+				Do: "Low and moving until the white thins out.", LookFor: "The coat below showing softly through."},
 			cover,
 		},
 	},
 	{
 		ID: "slab", Name: "Cast slab", Layout: LayoutRibbons, Cast: true,
+		Cups: []CupStart{
+			{Name: "Harbour grey", Role: Base, Swatch: "#5d6b73", Share: 0.40, Load: 0.03},
+			{Name: "Deep tarn", Role: Accent, Swatch: "#17455c", Share: 0.30, Load: 0.03},
+			{Name: "Copper leaf", Role: Accent, Swatch: "#a8642f", Share: 0.15, Load: 0.03},
+			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.15, Load: 0.04},
+		},
+		Needs:   []Need{{Material: "glue-line", PerPerimeter: 1, Optional: true}, {Material: "mould-paint", PerM2: 80, Optional: true}},
 		Summary: "Colours poured together into a mould.",
 		Bed:     "Mould",
 		RunOff:  RunOff{0, 0.01, 0.03},
 		Tools:   tools("mould", "release"),
 		Steps: []Step{
 			{Name: "Ready the mould", BeforeMixing: true, Fixed: 6, Do: "Clean, dry, released and level."},
+			{Name: "Lay the glue outline", BeforeMixing: true, Fixed: 3, PerM2: 20, Adds: []string{"glue-line"}, Do: "A bead of glue where the cast is to end; let it set before resin touches it."},
+			{Name: "Paint in the mould", BeforeMixing: true, Fixed: 3, PerM2: 20, Adds: []string{"mould-paint"}, Do: "What is painted here is the face of the slab. Dry before resin."},
 			layOut, mix, colourCups,
 			{Name: "Pour together", Pours: true, Window: cure.Runny, PerCup: 0.8, PerM2: 12, Do: "Thin streams side by side into the lowest corner."},
 			breakBubbles, cover,
@@ -248,47 +333,53 @@ var Library = Book{
 	},
 	{
 		ID: "wash", Name: "Tint wash", Between: true, Layout: LayoutStripes,
+		Needs:   []Need{{Material: "ink", PerM2: 40}},
 		Summary: "Inks by brush on a hard coat, dabbed; wipes off with alcohol if it is wrong, and must be sealed.",
 		Bed:     "Hard coat",
 		Tools:   []string{"inks", "soft brush", "lint-free cloth", "isopropanol"},
 		Steps: []Step{
 			wipeHard,
-			{Name: "Brush and dab", Fixed: 5, PerM2: 60, FlashOff: 30, Safety: []string{"ink", "gloves"}, Do: "Thin washes, dabbed at once; wipe off with alcohol what is wrong."},
+			{Name: "Brush and dab", Adds: []string{"ink"}, Fixed: 5, PerM2: 60, FlashOff: 30, Safety: []string{"ink", "gloves"}, Do: "Thin washes, dabbed at once; wipe off with alcohol what is wrong."},
 			{Name: "Let it dry", Fixed: 30, Waiting: true, Safety: []string{"ink"}, Do: "Half an hour. It must be sealed by a coat."},
 		},
 	},
 	{
 		ID: "leaf", Name: "Leaf", Between: true, Layout: LayoutStripes,
+		Needs:   []Need{{Material: "size", PerM2: 60}, {Material: "leaf-sheets", PerM2: 60}},
 		Summary: "Size and metal leaf on a hard coat; must be sealed.",
 		Bed:     "Hard coat",
 		Tools:   []string{"size", "leaf", "soft brush"},
 		Steps: []Step{
 			wipeHard,
-			{Name: "Lay the size", Fixed: 5, PerM2: 30, Do: "Thin, only where leaf is to hold."},
+			{Name: "Lay the size", Adds: []string{"size"}, Fixed: 5, PerM2: 30, Do: "Thin, only where leaf is to hold."},
 			{Name: "Let the size come to tack", Fixed: 30, Waiting: true, Do: "Half an hour, until it squeaks under a knuckle."},
-			{Name: "Lay the leaf", Fixed: 15, PerM2: 90, Safety: []string{"powder"}, Do: "Press, burnish through tissue, brush off what is loose. Seal it with a coat."},
+			{Name: "Lay the leaf", Adds: []string{"leaf-sheets"}, Fixed: 15, PerM2: 90, Safety: []string{"powder"}, Do: "Press, burnish through tissue, brush off what is loose. Seal it with a coat."},
 		},
 	},
 	{
 		ID: "painted", Name: "Painted details", Between: true, Layout: LayoutStripes,
-		Summary: "Acrylic by brush on a hard coat; must dry and be sealed.",
-		Bed:     "Hard coat",
-		Tools:   []string{"acrylic paint", "brushes"},
+		Needs:       []Need{{Material: "acrylic", PerM2: 80}},
+		BeforeResin: 24 * hour,
+		Summary:     "Acrylic by brush on a hard coat; must dry and be sealed.",
+		Bed:         "Hard coat",
+		Tools:       []string{"acrylic paint", "brushes"},
 		Steps: []Step{
 			wipeHard,
-			{Name: "Paint", Fixed: 20, PerM2: 60, Do: "Thin coats; nothing that stands proud of the film to come."},
+			{Name: "Paint", Adds: []string{"acrylic"}, Fixed: 20, PerM2: 60, Do: "Thin coats; nothing that stands proud of the film to come."},
 			{Name: "Let it dry", Fixed: 60, Waiting: true, Do: "An hour a coat, a day before resin."},
 		},
 	},
 	{
 		ID: "masked", Name: "Masked spray", Between: true, Layout: LayoutStripes,
-		Summary: "Stencil and spray paint on a hard coat; must be sealed.",
-		Bed:     "Hard coat",
-		Tools:   []string{"stencil or tape", "spray paint"},
+		Needs:       []Need{{Material: "spray-paint", PerM2: 120}},
+		BeforeResin: 24 * hour,
+		Summary:     "Stencil and spray paint on a hard coat; must be sealed.",
+		Bed:         "Hard coat",
+		Tools:       []string{"stencil or tape", "spray paint"},
 		Steps: []Step{
 			wipeHard,
 			{Name: "Mask", Fixed: 10, PerM2: 40, Do: "Press the edges of the stencil down."},
-			{Name: "Spray", Fixed: 5, PerM2: 10, FlashOff: 60, Safety: []string{"spray"}, Do: "Light coats from 15 cm, outdoors."},
+			{Name: "Spray", Adds: []string{"spray-paint"}, Fixed: 5, PerM2: 10, FlashOff: 60, Safety: []string{"spray"}, Do: "Light coats from 15 cm, outdoors."},
 			{Name: "Let it dry", Fixed: 60, Waiting: true, Safety: []string{"spray"}, Do: "An hour a light coat, a day before resin."},
 		},
 	},
@@ -298,12 +389,14 @@ var Library = Book{
 // TopCoat is the clear flood that seals a piece.
 var TopCoat = Technique{
 	ID: "flood", Name: "Clear flood", Layout: LayoutStripes,
+	Cups:    []CupStart{{Name: "Clear", Role: Clear, Swatch: ClearSwatch, Share: 1}},
+	Seals:   true,
 	Summary: "Clear over everything: flawless surface, seals what lies under it.",
 	Bed:     "Hard or tacky coat",
 	RunOff:  RunOff{0.05, 0.06, 0.08},
 	Tools:   tools(),
 	Steps: []Step{
-		scuff, layOut, mix,
+		layOut, mix,
 		{Name: "Flood", Pours: true, Window: cure.Runny, Fixed: 1, PerM2: 16,
 			Do: "Pour from the middle and spread to the edges."},
 		breakBubbles,

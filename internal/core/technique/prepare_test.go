@@ -75,7 +75,7 @@ func TestBetweenCoatsTakeTheirTime(t *testing.T) {
 		}
 		assert.True(t, hands >= 10 && hands <= 150, "%s takes %g min", x.ID, hands)
 		for _, s := range x.Steps {
-			assert.False(t, s.Name == technique.MixStep, "%s mixes no resin", x.ID)
+			assert.False(t, s.Mixes, "%s mixes no resin", x.ID)
 		}
 	}
 }

@@ -2,7 +2,7 @@ package technique
 
 // A Safety note stands at the step where the work can hurt someone. All of
 // them defer to the product's safety data sheet, local codes and licensed
-// practice (handbook 12).
+// practice.
 type Safety struct{ Key, Text string }
 
 // Deference closes every list of safety notes.

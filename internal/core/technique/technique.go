@@ -1,7 +1,10 @@
-// Package technique is the library of ways to make a coat: what each needs,
-// how much of it runs off, and its steps with times taken from the board.
+// Package technique is the library of ways to make a coat: what each begins
+// with and needs, how much of it runs off, and its steps with times taken from
+// the board.
 //
-// A technique is a table entry, never a branch in code.
+// A technique is a table entry, never a branch in code: a new one is an entry
+// in library.go, a new material one in cups.go, new work on the bare board one
+// in prepare.go.
 package technique
 
 import (
@@ -10,7 +13,6 @@ import (
 	"math"
 
 	"jevvo/internal/core/cure"
-	"jevvo/internal/core/units"
 )
 
 // A Technique is one way to make a coat. All times are common practice.
@@ -22,9 +24,17 @@ type Technique struct {
 	Steps    []Step
 	Layout   Layout
 	Tools    []string
-	Between  bool // done on a hard coat, without resin
-	Own      bool // the studio's, not built in
-	Cast     bool // poured into a mould
+	Cups     []CupStart // a coat of it begins with
+	Needs    []Need     // besides resin
+
+	Between     bool    // done on a hard coat, without resin
+	BeforeResin float64 // minutes such work dries before a coat, where longer than its own rest
+	Own         bool    // the studio's, not built in
+	Cast        bool    // poured into a mould
+	Seals       bool    // a clear coat over everything
+	WantsAccent bool    // nothing comes of it without one
+	WantsWhite  bool    // laces little without one
+	BedOptional bool    // painters disagree about a bed under it
 }
 
 // RunOff is the range of run-off from an open edge; plans take Usual.
@@ -51,13 +61,18 @@ type Step struct {
 	Fixed        float64 // minutes
 	PerCup       float64 // minutes a coloured cup
 	PerM2        float64 // minutes a square metre of face
-	Mixes        bool    // takes the product's mix time besides
+	Mixes        bool    // starts a lot's clock and takes the product's mix time besides
+	Colours      bool    // pigment goes into the cups of a lot
 	Window       cure.Phase
 	Safety       []string // keys of the safety notes
 	BeforeMixing bool
-	Waiting      bool // hands free
-	Pours        bool // empties the cups
-	Heats        bool // flame or hot air
+	Waiting      bool     // hands free
+	Pours        bool     // empties cups
+	Lays         []Role   // of these roles; none for whatever is left
+	Bed          bool     // it is the bed
+	AtOnce       bool     // does not wait for its window
+	Adds         []string // materials that are used up here
+	Heats        bool     // flame or hot air
 	LookFor      string
 	// ZoneM2 is how large a zone is that is worked by itself, beat by beat; 0
 	// for a step that takes the whole face at once.
@@ -72,13 +87,6 @@ type Beat struct {
 	Name, Do string
 	Part     float64
 	Heats    bool
-}
-
-// A Job is what the times depend on.
-type Job struct {
-	Face units.Area
-	Cups int
-	Mix  float64 // minutes the product wants to be mixed
 }
 
 // Minutes returns how long the step takes on this job.
@@ -98,66 +106,31 @@ func (s Step) Zones(j Job) int {
 	return max(1, int(math.Ceil(j.Face.SquareMetres()/s.ZoneM2-1e-9)))
 }
 
-// A Timed step has its place on the lot's clock: minutes after the parts met.
-type Timed struct {
-	Step
-	From, To float64
-	Window   cure.Window
-	// Late is how many minutes of the step fall after its window closes.
-	Late float64
-	// Early is how many minutes the step would have to wait for its window.
-	Early float64
-}
-
-// Fit is a technique laid on a clock.
-type Fit struct {
-	Steps []Timed
-	Ends  float64 // minute the last hands-on step ends
-	Spare float64 // least time between a step's end and its window's close
-	Tight Timed   // the step that has least to spare
-}
-
-// Holds reports whether every step falls inside its window.
-func (f Fit) Holds() bool { return f.Spare >= 0 }
-
-// Lay puts the steps one after another on the clock, starting when the parts
-// meet. A step whose window has not opened waits for it.
-func (t Technique) Lay(j Job, clock *cure.Clock) Fit {
-	fit := Fit{Spare: math.Inf(1)}
-	at := 0.0
-	for _, s := range t.Steps {
-		if s.BeforeMixing {
-			continue
-		}
-		w := cure.Window{To: math.Inf(1)} // work without resin has no window
-		if s.Window != "" {
-			w = clock.Window(s.Window)
-		}
-		early := math.Max(0, w.From-at)
-		ts := Timed{Step: s, From: at + early, To: at + early + s.Minutes(j), Window: w, Early: early}
-		ts.Late = math.Max(0, ts.To-math.Max(w.To, ts.From))
-		if w.To < ts.From {
-			ts.Late = ts.To - ts.From
-		}
-		if spare := w.To - ts.To; spare < fit.Spare {
-			fit.Spare, fit.Tight = spare, ts
-		}
-		at = ts.To
-		fit.Steps = append(fit.Steps, ts)
-	}
-	fit.Ends = at
-	return fit
-}
-
-// Preparation returns the steps done before the parts meet.
-func (t Technique) Preparation() []Step {
+// Preparation returns the steps done before the parts meet; over a hard coat
+// that is to be scuffed, that first.
+func (t Technique) Preparation(scuffed bool) []Step {
 	var out []Step
+	if scuffed {
+		out = append(out, Scuff)
+	}
 	for _, s := range t.Steps {
 		if s.BeforeMixing {
 			out = append(out, s)
 		}
 	}
 	return out
+}
+
+// Handwork returns the hands-on and the drying minutes of work without resin.
+func (t Technique) Handwork(j Job) (hands, dry float64) {
+	for _, s := range t.Steps {
+		if m := s.Minutes(j); s.Waiting {
+			dry = math.Max(dry, m)
+		} else {
+			hands += m
+		}
+	}
+	return hands, dry
 }
 
 // A Book is the techniques a studio has: the library and its own.
@@ -173,15 +146,19 @@ func (b Book) Find(id string) (Technique, bool) {
 	return Technique{}, false
 }
 
-// Coats returns the techniques that pour resin, the clear flood last.
+// Coats returns the techniques that pour resin, those that seal last.
 func (b Book) Coats() Book {
-	var out Book
+	var out, last Book
 	for _, t := range b {
-		if !t.Between && t.ID != TopCoat.ID {
+		switch {
+		case t.Between:
+		case t.Seals && !t.Own:
+			last = append(last, t)
+		default:
 			out = append(out, t)
 		}
 	}
-	return append(out, TopCoat)
+	return append(out, last...)
 }
 
 // Between returns what is done between coats, on a hard one.
@@ -200,18 +177,23 @@ func Find(id string) (Technique, bool) { return Library.Find(id) }
 
 // Check reports what is wrong with a technique a studio wrote itself.
 func (t Technique) Check() error {
-	mixes := 0
+	mixes, pours := 0, 0
 	for _, s := range t.Steps {
 		switch {
 		case s.Name == "" || s.Do == "":
 			return errors.New("every step needs a name and what to do")
 		case !(s.Fixed >= 0 && s.PerCup >= 0 && s.PerM2 >= 0) || s.Fixed+s.PerCup+s.PerM2 > 24*60:
 			return fmt.Errorf("the times of %s lie between nothing and a day", s.Name)
-		case !t.Between && !s.BeforeMixing && (cure.Window{}) == cure.NewClock(cure.Kinetics{K: 1e-4, N: 3}, cure.Constant(25)).Window(s.Window):
+		case !t.Between && !s.BeforeMixing && !cure.Known(s.Window):
 			return fmt.Errorf("%s needs the window it works in", s.Name)
+		case s.Pours && mixes == 0 && !t.Between:
+			return fmt.Errorf("%s comes before the resin is mixed", s.Name)
 		}
 		if s.Mixes {
 			mixes++
+		}
+		if s.Pours {
+			pours++
 		}
 	}
 	switch {
@@ -221,6 +203,8 @@ func (t Technique) Check() error {
 		return errors.New("a technique needs at least one step")
 	case !t.Between && mixes != 1:
 		return errors.New("a coat is mixed once: exactly one step starts the clock")
+	case !t.Between && pours == 0:
+		return errors.New("a coat needs a step that pours")
 	}
 	return nil
 }

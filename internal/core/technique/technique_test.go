@@ -51,7 +51,7 @@ func TestLibraryIsComplete(t *testing.T) {
 			if !s.BeforeMixing && !x.Between {
 				assert.NotZero(t, clock(t, 45).Window(s.Window), "%s: %s", x.ID, s.Name)
 			}
-			if s.Name == technique.MixStep {
+			if s.Mixes {
 				mixes++
 				assert.InDelta(t, 7, s.Minutes(technique.Job{Mix: 7}), 1e-9, "mixing takes the product's own time")
 				assert.Contains(t, s.Safety, "gloves")
@@ -136,5 +136,78 @@ func TestOwnTechniquesAreChecked(t *testing.T) {
 		bad.Steps = append([]technique.Step(nil), good.Steps...)
 		spoil(&bad)
 		assert.Error(t, bad.Check(), name)
+	}
+}
+
+// Two lots of one coat each have a clock of their own: the second is mixed
+// when the first is poured, and its windows lie as much later as its parts met.
+func TestEveryLotHasItsOwnClock(t *testing.T) {
+	flood, _ := technique.Find("flood")
+	c := clock(t, 45)
+	job := technique.Job{Face: 400_000, Mix: 3, Lots: []technique.Batch{{Feeds: []float64{0.5}}, {Feeds: []float64{0.5}}}}
+	fit := flood.Lay(job, c)
+	require.Len(t, fit.Lots, 2)
+	assert.Zero(t, fit.Lots[0].Met)
+	assert.InDelta(t, 3+0.5*(1+16*0.4), fit.Lots[1].Met, 1e-9, "mixed for three minutes, then half of the flood poured")
+	mixes := 0
+	for _, s := range fit.Steps {
+		if s.Mixes {
+			assert.InDelta(t, fit.Lots[mixes].Met, s.From, 1e-9)
+			assert.Equal(t, mixes, s.Lot)
+			mixes++
+		}
+		if s.Lot < 0 && s.Window.To < 1e9 { // judged by all lots: the oldest closes first, the newest opens last
+			assert.InDelta(t, c.Window(s.Step.Window).To, s.Window.To, 1e-9, s.Name)
+			assert.InDelta(t, c.Window(s.Step.Window).From+fit.Lots[1].Met, s.Window.From, 1e-9, s.Name)
+		}
+	}
+	assert.Equal(t, 2, mixes)
+	one := flood.Lay(technique.Job{Face: 400_000, Mix: 3}, c)
+	assert.InDelta(t, one.Ends+3, fit.Ends, 1e-9, "a second lot costs its own mixing")
+}
+
+// The schools of pouring change the steps: no bed drops the bed, thickening
+// rests before the colours, at once waits for no window.
+func TestSchoolsChangeTheSteps(t *testing.T) {
+	swipe, _ := technique.Find("swipe")
+	c := clock(t, 45)
+	job := technique.Job{Face: 90_000, Cups: 4, Mix: 3}
+	usual := swipe.Lay(job, c)
+	bare := swipe.With(technique.Ways{NoBed: true}).Lay(job, c)
+	assert.Len(t, bare.Steps, len(usual.Steps)-1)
+	rested := swipe.With(technique.Ways{Thicken: true}).Lay(job, c)
+	assert.Len(t, rested.Steps, len(usual.Steps)+1)
+	for _, s := range rested.Steps {
+		if s.Pours && !s.Bed {
+			assert.GreaterOrEqual(t, s.From, c.Window(cure.Holding).From-1e-9, "poured when lines begin to hold")
+		}
+	}
+	flow, _ := technique.Find("flow")
+	assert.Equal(t, flow.Steps, flow.With(technique.Ways{NoBed: true}).Steps, "nothing to leave out")
+}
+
+// Every material a step adds is one the technique asks for, and is in the table.
+func TestMaterialsAreAskedFor(t *testing.T) {
+	for _, x := range technique.Library {
+		asked := map[string]bool{}
+		for _, n := range x.Needs {
+			_, ok := technique.FindMaterial(n.Material)
+			require.True(t, ok, n.Material)
+			asked[n.Material] = true
+		}
+		for _, s := range x.Steps {
+			for _, m := range s.Adds {
+				assert.True(t, asked[m], "%s adds %s", x.ID, m)
+			}
+		}
+		if !x.Between {
+			assert.NotEmpty(t, x.Cups, x.ID)
+			shares := 0.0
+			for _, c := range x.Cups {
+				shares += c.Share
+				assert.Equal(t, c.Role.Rule().Tints, c.Load > 0, "%s: only clear carries no pigment", c.Name)
+			}
+			assert.InDelta(t, 1, shares, 1e-9, x.ID)
+		}
 	}
 }

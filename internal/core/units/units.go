@@ -67,7 +67,8 @@ func (a Area) Times(t Length) Volume { return Volume(float64(a) * float64(t) / 1
 type Volume float64
 
 // Volumes. The US fluid ounce is 29.5735295625 mL and the teaspoon
-// 4.92892159375 mL exactly (NIST SP 811, published). A drop is 0.05 mL unless
+// 4.92892159375 mL exactly: the gallon is 231 in³ (NIST SP 811, published; the
+// digits follow from it). A drop is 0.05 mL unless
 // the bottle was calibrated (20 drops per mL, pharmacy convention, from
 // memory).
 const (

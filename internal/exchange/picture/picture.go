@@ -1,37 +1,49 @@
-// Package picture reads photographs for their colours: JPEG and PNG, of any
-// colour model and bit depth, turned upright, within bounded memory.
+// Package picture reads photographs: JPEG and PNG, of any colour model and bit
+// depth, turned upright. One is read at a time, within bounds of bytes, pixels
+// and seconds, so that no file can take the memory or the turn of the others:
+//
+//	desk := picture.NewDesk()
+//	p, err := desk.Read(ctx, file) // a small copy, for its colours
 package picture
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"image"
-	_ "image/jpeg" // the two formats that are read
+	"image/color"
+	"image/jpeg"
 	"image/png"
 	"io"
+	"time"
 
-	"github.com/disintegration/imaging"
-	"github.com/rwcarlsen/goexif/exif"
 	"golang.org/x/image/draw"
 
 	"jevvo/internal/core/colour"
 )
 
-// Limits of what is taken in. A picture of MaxPixels takes about 300 MB while
-// it is read.
+// Limits of what is taken in. A picture of MaxPixels takes at most about
+// 650 MB while it is read, a progressive JPEG in full colour.
 const (
 	MaxBytes  = 48 << 20
 	MaxPixels = 40_000_000
-	// side is the longer side of what is kept of a picture.
-	side = 320
+	// MaxTime is how long one picture may take to unpack.
+	MaxTime = 20 * time.Second
+	// smallSide and photoSide are the longer sides of what is kept: of a picture
+	// read for its colours, and of a photograph.
+	smallSide = 320
+	photoSide = 1600
+	quality   = 82 // of a kept photograph
 )
 
 // Errors in words for the person who chose the picture.
 var (
 	ErrNoPicture = errors.New("this is not a JPEG or PNG picture")
+	ErrHEIC      = errors.New("this is a HEIC picture, which is not read; let the camera save JPEG, or send it as JPEG")
 	ErrBroken    = errors.New("the picture is cut off or damaged; save it again and try once more")
 	ErrTooLarge  = errors.New("the file is larger than 48 MB; save the picture smaller and try again")
+	ErrTooSlow   = errors.New("the picture takes too long to unpack; save it again as a plain JPEG and try once more")
 )
 
 // A Picture is what is kept of one: a small upright copy.
@@ -40,8 +52,35 @@ type Picture struct {
 	Width, Height int // of the original, upright
 }
 
-// Read reads a JPEG or PNG.
-func Read(r io.Reader) (Picture, error) {
+// A Desk reads pictures one after the other: that bounds the memory however
+// many are sent.
+type Desk struct{ turn chan struct{} }
+
+// NewDesk returns a free desk.
+func NewDesk() *Desk { return &Desk{turn: make(chan struct{}, 1)} }
+
+// Read reads a JPEG or PNG for its colours. It returns ctx's error when ctx
+// ends before the picture's turn.
+func (d *Desk) Read(ctx context.Context, r io.Reader) (Picture, error) {
+	return d.read(ctx, r, smallSide)
+}
+
+// Reduce reads a photograph and returns it upright, no larger than a screen
+// needs, as JPEG. What is transparent becomes white.
+func (d *Desk) Reduce(ctx context.Context, r io.Reader) ([]byte, error) {
+	p, err := d.read(ctx, r, photoSide)
+	if err != nil {
+		return nil, err
+	}
+	flat := image.NewRGBA(p.Small.Rect)
+	draw.Draw(flat, flat.Rect, image.White, image.Point{}, draw.Src)
+	draw.Draw(flat, flat.Rect, p.Small, image.Point{}, draw.Over)
+	var b bytes.Buffer
+	err = jpeg.Encode(&b, flat, &jpeg.Options{Quality: quality})
+	return b.Bytes(), err
+}
+
+func (d *Desk) read(ctx context.Context, r io.Reader, side int) (Picture, error) {
 	data, err := io.ReadAll(io.LimitReader(r, MaxBytes+1))
 	if err != nil {
 		return Picture{}, err
@@ -49,68 +88,108 @@ func Read(r io.Reader) (Picture, error) {
 	if len(data) > MaxBytes {
 		return Picture{}, ErrTooLarge
 	}
-	cfg, format, err := image.DecodeConfig(bytes.NewReader(data))
-	if err != nil || cfg.Width < 1 || cfg.Height < 1 {
-		return Picture{}, ErrNoPicture
-	}
-	if pixels := int64(cfg.Width) * int64(cfg.Height); pixels > MaxPixels {
-		return Picture{}, tooMany(pixels)
-	}
-	full, _, err := image.Decode(bytes.NewReader(data))
+	kind, err := kindOf(data)
 	if err != nil {
-		return Picture{}, ErrBroken
+		return Picture{}, err
 	}
-	w, h := fit(cfg.Width, cfg.Height)
-	small := image.NewNRGBA(image.Rect(0, 0, w, h))
-	draw.ApproxBiLinear.Scale(small, small.Bounds(), full, full.Bounds(), draw.Src, nil)
-	p := Picture{Small: small, Width: cfg.Width, Height: cfg.Height}
-	if format == "jpeg" {
+	select {
+	case d.turn <- struct{}{}:
+		defer func() { <-d.turn }()
+	case <-ctx.Done():
+		return Picture{}, ctx.Err()
+	}
+	ctx, cancel := context.WithTimeout(ctx, MaxTime)
+	defer cancel()
+	full, err := kind.unpack(ctx, data)
+	if err != nil {
+		return Picture{}, err
+	}
+	size := full.Bounds().Size()
+	p := Picture{Small: scaled(full, side), Width: size.X, Height: size.Y}
+	if kind.turns {
 		p.turn(orientation(data))
 	}
 	return p, nil
 }
 
-func fit(w, h int) (int, int) {
-	if w <= side && h <= side {
-		return w, h
+// A kind is a format that is read, told by its first bytes and never by what
+// other packages may have registered.
+type kind struct {
+	magic  string
+	turns  bool // says how the camera was held
+	config func(io.Reader) (image.Config, error)
+	decode func(io.Reader) (image.Image, error)
+}
+
+var kinds = []kind{
+	{"\xff\xd8\xff", true, jpeg.DecodeConfig, jpeg.Decode},
+	{"\x89PNG\r\n\x1a\n", false, png.DecodeConfig, png.Decode},
+}
+
+// kindOf returns the format of a file within the bounds of its pixels.
+func kindOf(data []byte) (kind, error) {
+	for _, k := range kinds {
+		if !bytes.HasPrefix(data, []byte(k.magic)) {
+			continue
+		}
+		cfg, err := k.config(bytes.NewReader(data))
+		if err != nil || cfg.Width < 1 || cfg.Height < 1 {
+			return k, ErrBroken
+		}
+		if pixels := int64(cfg.Width) * int64(cfg.Height); pixels > MaxPixels {
+			return k, fmt.Errorf("the picture has %d megapixels; at most %d are taken. Save it smaller and try again",
+				(pixels+500_000)/1_000_000, MaxPixels/1_000_000)
+		}
+		return k, nil
 	}
-	if w >= h {
+	if len(data) > 12 && string(data[4:8]) == "ftyp" && (string(data[8:11]) == "hei" || string(data[8:11]) == "mif") {
+		return kind{}, ErrHEIC
+	}
+	return kind{}, ErrNoPicture
+}
+
+func (k kind) unpack(ctx context.Context, data []byte) (image.Image, error) {
+	img, err := k.decode(&patient{ctx, bytes.NewReader(data)})
+	switch {
+	case err == nil:
+		return img, nil
+	case errors.Is(ctx.Err(), context.DeadlineExceeded):
+		return nil, ErrTooSlow
+	case ctx.Err() != nil:
+		return nil, ctx.Err()
+	}
+	return nil, ErrBroken
+}
+
+// patient stops reading when its context ends, and with it the decoder.
+type patient struct {
+	ctx context.Context
+	r   io.Reader
+}
+
+func (p *patient) Read(b []byte) (int, error) {
+	if err := p.ctx.Err(); err != nil {
+		return 0, err
+	}
+	return p.r.Read(b)
+}
+
+// scaled returns a copy whose longer side is at most side.
+func scaled(full image.Image, side int) *image.NRGBA {
+	w, h := fit(full.Bounds().Dx(), full.Bounds().Dy(), side)
+	small := image.NewNRGBA(image.Rect(0, 0, w, h))
+	draw.ApproxBiLinear.Scale(small, small.Rect, full, full.Bounds(), draw.Src, nil)
+	return small
+}
+
+func fit(w, h, side int) (int, int) {
+	switch {
+	case w <= side && h <= side:
+		return w, h
+	case w >= h:
 		return side, max(1, h*side/w)
 	}
 	return max(1, w*side/h), side
-}
-
-// orientation is the EXIF tag of how the camera was held; 1 when there is none.
-func orientation(data []byte) int {
-	x, err := exif.Decode(bytes.NewReader(data))
-	if err != nil {
-		return 1
-	}
-	tag, err := x.Get(exif.Orientation)
-	if err != nil {
-		return 1
-	}
-	v, err := tag.Int(0)
-	if err != nil {
-		return 1
-	}
-	return v
-}
-
-// turn sets the picture upright; doing it to the small copy saves the large.
-func (p *Picture) turn(orientation int) {
-	turns := map[int]func(image.Image) *image.NRGBA{
-		2: imaging.FlipH, 3: imaging.Rotate180, 4: imaging.FlipV,
-		5: imaging.Transpose, 6: imaging.Rotate270, 7: imaging.Transverse, 8: imaging.Rotate90,
-	}
-	f, ok := turns[orientation]
-	if !ok {
-		return
-	}
-	p.Small = f(p.Small)
-	if orientation >= 5 {
-		p.Width, p.Height = p.Height, p.Width
-	}
 }
 
 // PNG returns the small copy as a file.
@@ -126,7 +205,7 @@ func Small(data []byte) (Picture, error) {
 	if err != nil {
 		return Picture{}, ErrBroken
 	}
-	small := imaging.Clone(img)
+	small := scaled(img, smallSide)
 	return Picture{Small: small, Width: small.Rect.Dx(), Height: small.Rect.Dy()}, nil
 }
 
@@ -144,37 +223,40 @@ func (p Picture) Pixels() []colour.Pixel {
 	return out
 }
 
-// photoSide is the longer side of a photograph that is kept.
-const photoSide = 1600
-
-// Reduce reads a photograph and returns it upright, no larger than a screen
-// needs, as JPEG.
-func Reduce(r io.Reader) ([]byte, error) {
-	data, err := io.ReadAll(io.LimitReader(r, MaxBytes+1))
-	if err != nil {
-		return nil, err
+// turn sets the picture upright by its EXIF orientation (JEITA CP-3451);
+// turning the small copy spares the large one.
+func (p *Picture) turn(orientation int) {
+	if orientation < 2 || orientation > 8 {
+		return
 	}
-	if len(data) > MaxBytes {
-		return nil, ErrTooLarge
+	across, down, swaps := orientation&2 != 0, orientation == 3 || orientation == 4, orientation >= 5
+	if swaps {
+		across, down = orientation == 6 || orientation == 7, orientation >= 7
 	}
-	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
-	if err != nil {
-		return nil, ErrNoPicture
+	old := p.Small
+	w, h := old.Rect.Dx(), old.Rect.Dy()
+	if swaps {
+		w, h, p.Width, p.Height = h, w, p.Height, p.Width
 	}
-	if pixels := int64(cfg.Width) * int64(cfg.Height); pixels > MaxPixels {
-		return nil, tooMany(pixels)
+	p.Small = image.NewNRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			p.Small.SetNRGBA(x, y, source(old, x, y, w, h, across, down, swaps))
+		}
 	}
-	full, err := imaging.Decode(bytes.NewReader(data), imaging.AutoOrientation(false))
-	if err != nil {
-		return nil, ErrBroken
-	}
-	p := Picture{Small: imaging.Fit(full, photoSide, photoSide, imaging.Linear), Width: cfg.Width, Height: cfg.Height}
-	p.turn(orientation(data))
-	var b bytes.Buffer
-	err = imaging.Encode(&b, p.Small, imaging.JPEG, imaging.JPEGQuality(82))
-	return b.Bytes(), err
 }
 
-func tooMany(pixels int64) error {
-	return fmt.Errorf("the picture has %d megapixels; at most %d are taken. Save it smaller and try again", (pixels+500_000)/1_000_000, MaxPixels/1_000_000)
+// source is the pixel of the picture as it was held that stands at x, y of the
+// upright one.
+func source(old *image.NRGBA, x, y, w, h int, across, down, swaps bool) color.NRGBA {
+	if across {
+		x = w - 1 - x
+	}
+	if down {
+		y = h - 1 - y
+	}
+	if swaps {
+		x, y = y, x
+	}
+	return old.NRGBAAt(x, y)
 }

@@ -2,16 +2,21 @@ package picture_test
 
 import (
 	"bytes"
+	"context"
 	"encoding/binary"
 	"image"
 	"image/color"
+	"image/gif"
 	"image/jpeg"
 	"image/png"
 	"runtime"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/image/bmp"
+	"golang.org/x/image/tiff"
 
 	"jevvo/internal/exchange/picture"
 )
@@ -40,10 +45,7 @@ func jpegOf(t testing.TB, m image.Image) []byte {
 // held puts an EXIF orientation (JEITA CP-3451) into a JPEG.
 func held(jpg []byte, orientation uint16) []byte {
 	tiff := append([]byte("II*\x00\x08\x00\x00\x00\x01\x00"), 0x12, 0x01, 3, 0, 1, 0, 0, 0, byte(orientation), 0, 0, 0, 0, 0, 0, 0)
-	app := append([]byte("Exif\x00\x00"), tiff...)
-	head := []byte{0xff, 0xd8, 0xff, 0xe1, 0, 0}
-	binary.BigEndian.PutUint16(head[4:], uint16(len(app)+2))
-	return append(append(head, app...), jpg[2:]...)
+	return app1(jpg, tiff)
 }
 
 func TestPicturesAreTurnedUpright(t *testing.T) {
@@ -52,8 +54,9 @@ func TestPicturesAreTurnedUpright(t *testing.T) {
 	for orientation, first := range map[uint16]struct {
 		w, h int
 		top  bool // red at the top left corner
-	}{1: {80, 40, true}, 2: {80, 40, false}, 3: {80, 40, false}, 6: {40, 80, true}, 8: {40, 80, false}} {
-		p, err := picture.Read(bytes.NewReader(held(jpg, orientation)))
+	}{1: {80, 40, true}, 2: {80, 40, false}, 3: {80, 40, false}, 4: {80, 40, true},
+		5: {40, 80, true}, 6: {40, 80, true}, 7: {40, 80, false}, 8: {40, 80, false}} {
+		p, err := picture.NewDesk().Read(t.Context(), bytes.NewReader(held(jpg, orientation)))
 		require.NoError(t, err)
 		assert.Equal(t, first.w, p.Small.Rect.Dx(), "orientation %d", orientation)
 		assert.Equal(t, first.h, p.Small.Rect.Dy())
@@ -65,7 +68,7 @@ func TestAllKindsOfPixels(t *testing.T) {
 	deep := &bytes.Buffer{}
 	require.NoError(t, png.Encode(deep, halves(60, 30))) // 16 bits a channel
 	for name, data := range map[string][]byte{"16-bit PNG": deep.Bytes(), "CMYK JPEG": cmyk, "grey": grey(t)} {
-		p, err := picture.Read(bytes.NewReader(data))
+		p, err := picture.NewDesk().Read(t.Context(), bytes.NewReader(data))
 		require.NoError(t, err, name)
 		assert.NotEmpty(t, p.Pixels(), name)
 	}
@@ -73,7 +76,7 @@ func TestAllKindsOfPixels(t *testing.T) {
 	clear.SetNRGBA(1, 1, color.NRGBA{200, 0, 0, 255})
 	b := &bytes.Buffer{}
 	require.NoError(t, png.Encode(b, clear))
-	p, err := picture.Read(b)
+	p, err := picture.NewDesk().Read(t.Context(), b)
 	require.NoError(t, err)
 	assert.Len(t, p.Pixels(), 1, "what is transparent is no colour")
 	small, err := p.PNG()
@@ -92,13 +95,132 @@ func grey(t *testing.T) []byte {
 }
 
 func TestRefusals(t *testing.T) {
-	_, err := picture.Read(bytes.NewReader([]byte("<svg/>")))
+	_, err := picture.NewDesk().Read(t.Context(), bytes.NewReader([]byte("<svg/>")))
 	assert.ErrorIs(t, err, picture.ErrNoPicture)
 	jpg := jpegOf(t, halves(200, 200))
-	_, err = picture.Read(bytes.NewReader(jpg[:len(jpg)/2]))
+	_, err = picture.NewDesk().Read(t.Context(), bytes.NewReader(jpg[:len(jpg)/2]))
 	assert.ErrorIs(t, err, picture.ErrBroken)
-	_, err = picture.Read(bytes.NewReader(giant(10_000, 10_000)))
+	_, err = picture.NewDesk().Read(t.Context(), bytes.NewReader(giant(10_000, 10_000)))
 	assert.ErrorContains(t, err, "100 megapixels")
+}
+
+// A forged count of values once took 16 GB, and two directories that point at
+// each other never ended. Both are read in no time, and the picture still is.
+func TestForgedMetadataIsBounded(t *testing.T) {
+	plain := jpegOf(t, halves(16, 8))
+	forged := held(plain, 6)
+	at := bytes.Index(forged, []byte{0x12, 0x01, 3, 0, 1, 0, 0, 0})
+	require.Positive(t, at)
+	for _, values := range []uint32{0x7fff_ffff, 0xffff_ffff, 1 << 28} {
+		count := bytes.Clone(forged)
+		binary.LittleEndian.PutUint32(count[at+4:], values)
+		withinBounds(t, count)
+	}
+	for _, tag := range []uint16{0x8769, 0x8825, 0xa005, 0x014a} { // directories below directories
+		withinBounds(t, app1(plain, circle(tag)))
+	}
+}
+
+// withinBounds reads a picture and fails when that takes more memory than the
+// picture itself asks for; a loop fails by the test's own deadline.
+func withinBounds(t *testing.T, data []byte) {
+	t.Helper()
+	var before, after runtime.MemStats
+	runtime.ReadMemStats(&before)
+	p, err := picture.NewDesk().Read(t.Context(), bytes.NewReader(data))
+	require.NoError(t, err)
+	assert.NotEmpty(t, p.Pixels())
+	runtime.ReadMemStats(&after)
+	assert.Less(t, after.TotalAlloc-before.TotalAlloc, uint64(4<<20))
+}
+
+// circle is two TIFF directories each of which names the other as the next and
+// as the one below it.
+func circle(tag uint16) []byte {
+	out := []byte("II*\x00\x08\x00\x00\x00")
+	for _, other := range []uint32{26, 8} {
+		out = binary.LittleEndian.AppendUint16(out, 1)
+		out = binary.LittleEndian.AppendUint16(out, tag)
+		out = binary.LittleEndian.AppendUint16(out, 4)
+		out = binary.LittleEndian.AppendUint32(out, 1)
+		out = binary.LittleEndian.AppendUint32(out, other)
+		out = binary.LittleEndian.AppendUint32(out, other)
+	}
+	return out
+}
+
+// app1 puts metadata into a JPEG.
+func app1(jpg, tiff []byte) []byte {
+	app := append([]byte("Exif\x00\x00"), tiff...)
+	head := []byte{0xff, 0xd8, 0xff, 0xe1, 0, 0}
+	binary.BigEndian.PutUint16(head[4:], uint16(len(app)+2))
+	return append(append(head, app...), jpg[2:]...)
+}
+
+// What is promised is what is read: JPEG and PNG, though other packages may
+// register more.
+func TestOnlyWhatIsPromised(t *testing.T) {
+	small := image.NewPaletted(image.Rect(0, 0, 4, 4), color.Palette{color.Black, color.White})
+	var g, b, f bytes.Buffer
+	require.NoError(t, gif.Encode(&g, small, nil))
+	require.NoError(t, bmp.Encode(&b, small))
+	require.NoError(t, tiff.Encode(&f, small, nil))
+	for name, file := range map[string][]byte{"GIF": g.Bytes(), "BMP": b.Bytes(), "TIFF": f.Bytes()} {
+		_, err := picture.NewDesk().Read(t.Context(), bytes.NewReader(file))
+		assert.ErrorIs(t, err, picture.ErrNoPicture, name)
+		_, err = picture.NewDesk().Reduce(t.Context(), bytes.NewReader(file))
+		assert.ErrorIs(t, err, picture.ErrNoPicture, name)
+	}
+	_, err := picture.NewDesk().Read(t.Context(), strings.NewReader("\x00\x00\x00\x18ftypheic\x00\x00\x00\x00mif1"))
+	assert.ErrorIs(t, err, picture.ErrHEIC)
+}
+
+// A picture that cannot be read gives its turn back, and whoever leaves before
+// his turn is not waited for.
+func TestTheTurnIsGivenBack(t *testing.T) {
+	desk := picture.NewDesk()
+	for range 3 {
+		_, err := desk.Read(t.Context(), strings.NewReader("\xff\xd8\xffnonsense"))
+		assert.ErrorIs(t, err, picture.ErrBroken)
+	}
+	gone, leave := context.WithCancel(t.Context())
+	leave()
+	good := jpegOf(t, halves(20, 10))
+	_, err := desk.Read(gone, bytes.NewReader(good))
+	assert.ErrorIs(t, err, context.Canceled)
+	_, err = desk.Read(t.Context(), bytes.NewReader(good))
+	assert.NoError(t, err)
+}
+
+// A photograph is kept upright, no larger than a screen needs, and what is
+// transparent in it becomes white.
+func TestPhotographsAreReduced(t *testing.T) {
+	data, err := picture.NewDesk().Reduce(t.Context(), bytes.NewReader(held(jpegOf(t, halves(2000, 1000)), 8)))
+	require.NoError(t, err)
+	cfg, err := jpeg.DecodeConfig(bytes.NewReader(data))
+	require.NoError(t, err)
+	assert.Equal(t, [2]int{800, 1600}, [2]int{cfg.Width, cfg.Height})
+	var clear bytes.Buffer
+	require.NoError(t, png.Encode(&clear, image.NewNRGBA(image.Rect(0, 0, 8, 8))))
+	data, err = picture.NewDesk().Reduce(t.Context(), &clear)
+	require.NoError(t, err)
+	img, err := jpeg.Decode(bytes.NewReader(data))
+	require.NoError(t, err)
+	r, g, b, _ := img.At(4, 4).RGBA()
+	assert.Greater(t, min(r, g, b), uint32(0xfa00))
+}
+
+func FuzzPicture(f *testing.F) {
+	plain := jpegOf(f, halves(16, 8))
+	f.Add(held(plain, 6))
+	f.Add(app1(plain, circle(0x8769)))
+	f.Add(cmyk)
+	f.Fuzz(func(t *testing.T, data []byte) {
+		p, err := picture.NewDesk().Read(t.Context(), bytes.NewReader(data))
+		if err == nil && len(p.Small.Pix) == 0 {
+			t.Fatal("a picture without pixels")
+		}
+	})
 }
 
 // giant is the head of a PNG (ISO/IEC 15948) that claims to be large.
@@ -154,7 +276,7 @@ func BenchmarkPicture24MP(b *testing.B) {
 	runtime.GC()
 	b.ResetTimer()
 	for range b.N {
-		p, err := picture.Read(bytes.NewReader(jpg))
+		p, err := picture.NewDesk().Read(b.Context(), bytes.NewReader(jpg))
 		require.NoError(b, err)
 		require.NotEmpty(b, p.Pixels())
 	}

@@ -1,0 +1,344 @@
+package plan
+
+import (
+	"time"
+
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/composition"
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/film"
+	"jevvo/internal/core/portion"
+	"jevvo/internal/core/resin"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+)
+
+// A Coat is one planned layer of resin: how much, in which cups, from which
+// lots, and when.
+type Coat struct {
+	ID        string
+	Place, Of int // which coat of how many, from 0
+	Layer     Layer
+	Technique technique.Technique
+	Product   Product
+	Room      units.Temperature
+	Film      units.Length
+	Colours   []Colour // its cups with the shares they really have
+	Missing   []Colour // cups that are wanted but nowhere on the board
+	Things    []composition.Thing
+	Over      float64 // how far the things exceed the coat, as a share of it
+
+	Amount    portion.Amount
+	Learned   Learned
+	Poured    units.Volume // onto the board, with what this studio has learnt
+	Reserve   units.Volume // of clear, beside it
+	Total     units.Volume // both, with what stays in the cups
+	A, B      units.Mass   // of all cups, in steps of the scale
+	Batch     resin.Batch  // the whole coat
+	Cups      []Cup
+	Lots      []Lot
+	LotMax    units.Volume // and why
+	LotAges   bool         // the time it keeps, not the product's largest lot, bounds it
+	Materials []Material
+	Puddle    film.Puddle
+
+	Clock   *cure.Clock // of the first lot
+	Fit     technique.Fit
+	Prep    time.Duration
+	Start   time.Time // gloves on
+	Met     time.Time // parts of the first lot meet
+	Covered time.Time
+	Made    bool // it has happened; the times are what they were
+	Begun   bool
+	Windows map[cure.Phase]Span
+	Side    SideForecast
+
+	under colour.Spectrum // what the coat is poured on
+	timed bool            // its steps lie on a clock that no night bends
+}
+
+// A Span is a window in clock time; To is zero for one that never closes.
+type Span struct{ From, To time.Time }
+
+// A Cup is one colour of a coat.
+type Cup struct {
+	Colour   Colour
+	Share    float64 // of what is poured
+	Volume   units.Volume
+	A, B     resin.Part
+	Pigment  units.Mass // of all its pigments
+	OffRatio bool       // the scale's step is too coarse for it
+	Look     Look
+}
+
+// Resin returns what the cup weighs without pigment.
+func (c Cup) Resin() units.Mass { return c.A.Mass + c.B.Mass }
+
+// A CupDose is one pigment of a cup with its mass.
+type CupDose struct {
+	Pigment int64
+	Mass    units.Mass
+}
+
+// Doses returns the pigments of the cup with what they weigh in it.
+func (c Cup) Doses() []CupDose {
+	var out []CupDose
+	for _, d := range c.Colour.Doses() {
+		out = append(out, CupDose{d.Pigment, c.Resin() * units.Mass(d.Load)})
+	}
+	return out
+}
+
+// A Material is an amount of what a layer needs besides resin.
+type Material struct {
+	technique.Material
+	Amount float64
+	Typed  bool
+}
+
+// reserveCup is the id of the clear kept ready beside the colours.
+const reserveCup = "reserve"
+
+// usualSideFilm is what a plan allows for the sides of an open board, most of
+// which drips on (common practice).
+const usualSideFilm = 0.3 * units.Millimetre
+
+// RunOff returns the share of a coat that leaves the board.
+func (p *Plan) RunOff(t technique.Technique) technique.RunOff {
+	if p.Spec.Dammed() {
+		return technique.Dammed
+	}
+	return t.RunOff
+}
+
+// wants is the coat as a sum, but for its film.
+func (p *Plan) wants(c *Coat, cups int) portion.Coat {
+	spec := c.Layer.Coat
+	w := portion.Coat{Face: p.Face, RunOff: p.RunOff(c.Technique).Usual, Cups: cups, CupLoss: p.Context.CupLoss,
+		Texture: spec.Texture, Inclusions: spec.Inclusions}
+	if c.Place == 0 {
+		w.Absorbed = p.Spec.Support.Absorbed(p.Face, p.Spec.Sealed || p.sealedByPlan())
+	}
+	for _, t := range spec.Things {
+		w.Texture += t.Volume
+	}
+	if p.Spec.Sides == surface.SidesRunOver && !p.Spec.Dammed() {
+		w.Side, w.SideFilm = p.SideArea, usualSideFilm
+	}
+	return w
+}
+
+// amount reckons how much a coat takes and divides it among the cups.
+func (p *Plan) amount(c *Coat) error {
+	spec := c.Layer.Coat
+	field := "coat." + c.ID + ".amount"
+	c.Reserve = spec.Reserve
+	cups := len(pouredOnly(spec.Colours))
+	w := p.wants(c, cups)
+	var err error
+	if w.Film, err = p.film(c, w); err != nil {
+		return err
+	}
+	c.Film = w.Film
+	if p.Mould > 0 && c.Place == 0 && spec.Amount.Volume == 0 && spec.Amount.Mass == 0 { // a cast fills its cavity, whatever the film
+		c.Film = units.Length(float64(p.Mould) * 1000 / float64(p.Face))
+		w.Film = c.Film
+	}
+	if c.Amount, err = w.Amount(); err != nil {
+		return &Refusal{field, err}
+	}
+	c.Poured = c.Amount.Poured() * units.Volume(c.Learned.Ratio())
+	if c.Reserve > 0 { // one more cup, beside what is poured
+		c.Amount.CupLoss += p.Context.CupLoss
+		c.Amount.Total += p.Context.CupLoss + c.Reserve
+	}
+	c.Total = c.Poured + c.Reserve + c.Amount.CupLoss
+	p.divide(c)
+	if err := p.split(c); err != nil {
+		return err
+	}
+	p.materials(c)
+	liquid := film.DefaultLiquid
+	liquid.Density = c.Product.Density()
+	c.Puddle, err = film.PuddleHeight(film.DefaultContactAngle, liquid)
+	return err
+}
+
+// film returns the film a coat is planned for: the one typed, or what a typed
+// total comes to.
+func (p *Plan) film(c *Coat, w portion.Coat) (units.Length, error) {
+	a := c.Layer.Coat.Amount
+	total := a.Volume
+	if a.Mass > 0 {
+		total = a.Mass.Filling(c.Product.Density())
+	}
+	if total <= 0 {
+		return a.Film, nil
+	}
+	loss := p.Context.CupLoss * units.Volume(w.Cups)
+	if c.Reserve > 0 {
+		loss += p.Context.CupLoss
+	}
+	stays := (total - c.Reserve - loss) / units.Volume(c.Learned.Ratio()) * units.Volume(1-w.RunOff)
+	face := stays - w.Side.Times(w.SideFilm) - w.Absorbed - w.Texture + w.Inclusions
+	if face <= 0 {
+		return 0, refuse("coat."+c.ID+".amount", "%s is not enough: sides, run-off and what stays in the cups take all of it", total.Text(units.Metric))
+	}
+	return units.Length(float64(face) * 1000 / float64(w.Face)), nil
+}
+
+// pouredOnly returns the colours that have a share; a share of 0 leaves a cup
+// out. When none has one all stay, so that the refusal speaks of shares.
+func pouredOnly(all []Colour) []Colour {
+	var out []Colour
+	for _, c := range all {
+		if c.Share > 0 || c.Volume > 0 {
+			out = append(out, c)
+		}
+	}
+	if len(out) == 0 {
+		return all
+	}
+	return out
+}
+
+// divide gives the cups the shares they really have: those of the composition
+// where there is one, typed volumes before shares otherwise.
+func (p *Plan) divide(c *Coat) {
+	spec := c.Layer.Coat
+	c.Things = composition.Resolve(spec.Things, c.Poured*units.Volume(p.Boards[0].Area()/p.Face)) // typed volumes are those of one board
+	c.Colours = nil
+	if len(c.Things) > 0 {
+		shares, over := composition.Shares(c.Things)
+		c.Over = over
+		for _, col := range spec.Colours {
+			wanted := col.Share > 0 || col.Volume > 0
+			if col.Share = shares[col.ID]; col.Share > 0 {
+				c.Colours = append(c.Colours, col)
+			} else if wanted {
+				c.Missing = append(c.Missing, col)
+			}
+		}
+	}
+	if len(c.Colours) == 0 {
+		c.Colours = shared(pouredOnly(spec.Colours), c.Poured)
+	}
+}
+
+// shared turns typed volumes into shares of what is poured; the others divide
+// what is left by their own shares.
+func shared(colours []Colour, poured units.Volume) []Colour {
+	out := append([]Colour(nil), colours...)
+	fixed, rest := 0.0, 0.0
+	for _, c := range out {
+		if c.Volume > 0 {
+			fixed += float64(c.Volume / poured)
+		} else {
+			rest += c.Share
+		}
+	}
+	if fixed == 0 {
+		return out
+	}
+	left := max(0, 1-fixed)
+	for i := range out {
+		switch c := &out[i]; {
+		case c.Volume > 0:
+			c.Share = float64(c.Volume / poured)
+		case rest > 0:
+			c.Share *= left / rest
+		}
+	}
+	return out
+}
+
+// split weighs the cups out to what the scale can read.
+func (p *Plan) split(c *Coat) error {
+	sum := 0.0
+	for _, col := range c.Colours {
+		sum += col.Share
+	}
+	cups := c.Colours
+	if c.Reserve > 0 {
+		cups = append(append([]Colour(nil), cups...), Colour{ID: reserveCup, Name: "Clear reserve", Role: technique.Clear,
+			Swatch: technique.ClearSwatch, Share: sum * float64(c.Reserve/c.Poured)})
+	}
+	shares := make([]portion.Share, len(cups))
+	for i, col := range cups {
+		shares[i] = portion.Share{Name: col.Name, Share: col.Share}
+	}
+	lot, err := portion.Cups(c.Product.Product, c.Poured+c.Reserve, p.Context.CupLoss, p.Context.ScaleStep, shares)
+	if err != nil {
+		return &Refusal{"coat." + c.ID + ".amount", err}
+	}
+	if c.Batch, err = c.Product.Volume(c.Total); err != nil {
+		return &Refusal{"coat." + c.ID + ".amount", err}
+	}
+	c.A, c.B, c.Cups = lot.A, lot.B, nil
+	for i, cup := range lot.Cups {
+		col := cups[i]
+		if resin := cup.A + cup.B; col.Mass > 0 && resin > 0 { // typed grams stay, the load follows
+			col.Load = float64(col.Mass / resin)
+		}
+		share := 0.0
+		if sum > 0 && col.ID != reserveCup {
+			share = col.Share / sum
+		}
+		c.Cups = append(c.Cups, Cup{
+			Colour: col, Share: share, Volume: cup.Volume,
+			A:       resin.Part{Mass: cup.A, Volume: cup.A.Filling(c.Product.DensityA)},
+			B:       resin.Part{Mass: cup.B, Volume: cup.B.Filling(c.Product.DensityB)},
+			Pigment: (cup.A + cup.B) * units.Mass(col.TotalLoad()), OffRatio: cup.OffRatio,
+		})
+	}
+	return nil
+}
+
+// materials lists what a coat needs besides resin: typed amounts, else the
+// technique's usual ones for this face.
+func (p *Plan) materials(c *Coat) {
+	c.Materials = p.Materials(c.Layer, c.Technique)
+	if !c.Layer.Coat.Silicone {
+		return
+	}
+	m, _ := technique.FindMaterial("silicone")
+	for _, cup := range c.Cups {
+		if opens(cup.Colour.Role) {
+			m := Material{Material: m, Amount: float64(SiliconeDrops(cup.Volume))}
+			m.Name += " in " + cup.Colour.Name
+			c.Materials = append(c.Materials, m)
+		}
+	}
+}
+
+// Materials returns the amounts of what a layer needs besides resin.
+func (p *Plan) Materials(l Layer, t technique.Technique) []Material {
+	var out []Material
+	amounts := map[string]float64{}
+	for _, n := range t.Needs {
+		m, ok := technique.FindMaterial(n.Material)
+		if !ok {
+			continue
+		}
+		one := Material{Material: m, Amount: n.Usual(p.Face.SquareMetres(), p.Perimeter.Metres(), amounts[n.Of])}
+		for _, u := range l.Uses {
+			if u.Material == m.ID {
+				one.Amount, one.Typed = u.Amount, true
+			}
+		}
+		amounts[m.ID] = one.Amount
+		out = append(out, one)
+	}
+	return out
+}
+
+// Silicone reports whether the coat leaves any in its surface.
+func (c Coat) Silicone() bool {
+	for _, m := range c.Materials {
+		if m.Silicone && m.Amount > 0 {
+			return true
+		}
+	}
+	return false
+}

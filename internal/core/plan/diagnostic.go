@@ -1,0 +1,161 @@
+package plan
+
+import "sync"
+
+// A Diagnostic says one thing about a plan: a code with arguments, never a
+// sentence. Package words turns it into one.
+type Diagnostic struct {
+	Code   Code
+	Part   Part
+	Weight Weight
+	Coat   string // id of the coat it is about, "" for the whole piece
+	Args   Args
+}
+
+// Args are what a sentence is made with: quantities, times, names, counts.
+type Args map[string]any
+
+// Part names the stage of work a diagnostic belongs to.
+type Part string
+
+// The parts of a piece in the order of work.
+const (
+	PartBrief   Part = "brief"
+	PartSurface Part = "surface"
+	PartColours Part = "composition"
+	PartCups    Part = "cups"
+	PartClock   Part = "clock"
+	PartDays    Part = "days"
+)
+
+// Parts lists those that can be settled, open or in trouble.
+var Parts = []Part{PartSurface, PartColours, PartCups, PartClock, PartDays}
+
+// Weight says how serious a diagnostic is.
+type Weight string
+
+// The weights.
+const (
+	Settled Weight = "settled"
+	Mind    Weight = "open"
+	Trouble Weight = "trouble"
+)
+
+// Code names what a diagnostic says.
+type Code string
+
+// The codes, with the arguments each carries.
+const (
+	FilmEdge   Code = "film-edge"   // film, keeps, lost: stands only at a sharp edge
+	FilmFalls  Code = "film-falls"  // film, keeps, lost: will not stand
+	EdgeLow    Code = "edge-low"    // film, edge, stands
+	FaceDrinks Code = "face-drinks" // absorbed
+	SidesCover Code = "sides-cover" // film
+	SidesThin  Code = "sides-thin"  // film
+	SidesHold  Code = "sides-hold"  // film, until
+
+	LoadOver     Code = "load-over"     // cup, load, limit
+	LoadTogether Code = "load-together" // cup, used
+	BurnsWet     Code = "burns-wet"     // cup
+	HidesNot     Code = "hides-not"     // cup, hiding, contrast, film
+	HidesDrops   Code = "hides-drops"   // the same, drops, grams, pigment
+	HidesGrams   Code = "hides-grams"   // the same, grams, pigment
+	NoAccent     Code = "no-accent"     // technique
+	NoWhite      Code = "no-white"      // technique
+	MixedMakers  Code = "mixed-makers"  // makers
+	NotOnBoard   Code = "not-on-board"  // cup
+	TooMuchLaid  Code = "too-much-laid" // over
+	CupsExceed   Code = "cups-exceed"   // cups, coat
+
+	MudCancels   Code = "mud-cancels" // a, b, apart
+	MudSwallows  Code = "mud-swallows"
+	ReadAsOne    Code = "read-as-one"    // difference
+	WashesPale   Code = "washes-pale"    //
+	PartByColour Code = "part-by-colour" // light
+	PartWell     Code = "part-well"      // light
+	LieAlike     Code = "lie-alike"
+	LieSinks     Code = "lie-sinks" // heavy, light, by
+	LieStays     Code = "lie-stays"
+	LieCreeps    Code = "lie-creeps"
+
+	CupOffRatio Code = "cup-off-ratio" // cup, step
+
+	ClockLate  Code = "clock-late"  // step, late
+	ClockCool  Code = "clock-cool"  // step, late, room: it fits in that room
+	ClockTight Code = "clock-tight" // step, spare
+	ClockFits  Code = "clock-fits"  // step, spare, work
+
+	Outside     Code = "outside-hours" // from, to
+	TapeAtNight Code = "tape-at-night" // from, to
+	TackyShut   Code = "tacky-shut"    // from, to
+	AgendaLate  Code = "agenda-late"   // late, due
+	AgendaOut   Code = "agenda-out"
+	DoneUnmade  Code = "done-unmade" // coats
+
+	WorkBefore    Code = "work-before"    // what
+	PrepareAfter  Code = "prepare-after"  // what
+	FinishEarly   Code = "finish-early"   // what
+	WorkUnsealed  Code = "work-unsealed"  // what
+	DamUnbuilt    Code = "dam-unbuilt"    //
+	FaceUnsealed  Code = "face-unsealed"  //
+	SiliconeBelow Code = "silicone-below" //
+	Unpainted     Code = "unpainted"      //
+)
+
+// verdicts remembers what stands in the way of a plan; not every reader asks.
+type verdicts struct {
+	once sync.Once
+	all  []Diagnostic
+}
+
+// Diagnostics returns what stands in the way of the plan, gravest first within
+// a part.
+func (p *Plan) Diagnostics() []Diagnostic {
+	p.verdicts.once.Do(func() {
+		j := &judge{plan: p}
+		j.surface()
+		j.colours()
+		j.cups()
+		j.clock()
+		j.days()
+		j.layers()
+		p.verdicts.all = j.found
+	})
+	return p.verdicts.all
+}
+
+// Of returns the diagnostics of a part, those of one coat and of the whole
+// piece when coat is not "".
+func (p *Plan) Of(part Part, coat string) []Diagnostic {
+	var out []Diagnostic
+	for _, d := range p.Diagnostics() {
+		if d.Part == part && (coat == "" || d.Coat == "" || d.Coat == coat) {
+			out = append(out, d)
+		}
+	}
+	return out
+}
+
+// Worst returns the gravest weight of a part's diagnostics.
+func (p *Plan) Worst(part Part) Weight {
+	worst := Settled
+	for _, d := range p.Diagnostics() {
+		if d.Part == part && (d.Weight == Trouble || (d.Weight == Mind && worst == Settled)) {
+			worst = d.Weight
+		}
+	}
+	return worst
+}
+
+// Verdict returns the one thing to say of the whole plan: its gravest
+// diagnostic, false when it holds.
+func (p *Plan) Verdict() (Diagnostic, bool) {
+	for _, w := range []Weight{Trouble, Mind} {
+		for _, d := range p.Diagnostics() {
+			if d.Weight == w {
+				return d, true
+			}
+		}
+	}
+	return Diagnostic{}, false
+}

@@ -1,0 +1,278 @@
+package plan
+
+import (
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+)
+
+// judge collects what stands in the way of a plan.
+type judge struct {
+	plan  *Plan
+	found []Diagnostic
+}
+
+func (j *judge) say(code Code, part Part, w Weight, coat *Coat, args Args) {
+	d := Diagnostic{Code: code, Part: part, Weight: w, Args: args}
+	if coat != nil {
+		d.Coat = coat.ID
+	}
+	j.found = append(j.found, d)
+}
+
+func (j *judge) surface() {
+	p := j.plan
+	b := p.Spec.Board
+	for i := range p.Coats {
+		c := &p.Coats[i]
+		args := Args{"film": c.Film, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height), "edge": string(b.Edge), "stands": b.EdgeHeight}
+		switch {
+		case b.Support.Rule().Cast:
+		case !b.Dammed() && c.Film > c.Puddle.Pinned:
+			j.say(FilmFalls, PartSurface, Trouble, c, args)
+		case !b.Dammed() && c.Film-c.Puddle.Height > 0.005:
+			j.say(FilmEdge, PartSurface, Mind, c, args)
+		case b.Dammed() && c.Film > b.EdgeHeight:
+			j.say(EdgeLow, PartSurface, Trouble, c, args)
+		}
+	}
+	if drinks := p.Coats[0].Amount.Absorbed; drinks > 0 {
+		j.say(FaceDrinks, PartSurface, Mind, &p.Coats[0], Args{"absorbed": drinks})
+	}
+	f := p.Coats[0].Side
+	switch {
+	case f.Bottom <= 0:
+	case !f.SeeThrough:
+		j.say(SidesCover, PartSurface, Settled, &p.Coats[0], Args{"film": f.Mean})
+	case f.Hold > 0 && f.Hold < p.Coats[0].Clock.Window(cure.Stringy).From: // never while hands are off
+		j.say(SidesHold, PartSurface, Mind, &p.Coats[0], Args{"film": f.Mean, "until": f.Hold})
+	default:
+		j.say(SidesThin, PartSurface, Mind, &p.Coats[0], Args{"film": f.Mean})
+	}
+}
+
+func (j *judge) colours() {
+	for i := range j.plan.Coats {
+		c := &j.plan.Coats[i]
+		for _, cup := range c.Cups {
+			j.load(c, cup)
+		}
+		j.composition(c)
+		for _, cup := range c.Cups {
+			j.hiding(c, cup)
+		}
+		for _, n := range j.plan.Neighbours(i) {
+			if n.Weight != Settled && (n.Verdict.Code == MudCancels || n.Verdict.Code == MudSwallows) {
+				j.found = append(j.found, n.Verdict)
+			}
+		}
+		if c.Technique.WantsAccent && !c.hasRole(technique.Accent) && !c.hasRole(technique.White) {
+			j.say(NoAccent, PartColours, Mind, c, Args{"technique": c.Technique.Name})
+		}
+		if c.Technique.WantsWhite && !c.hasRole(technique.White) {
+			j.say(NoWhite, PartColours, Mind, c, Args{"technique": c.Technique.Name})
+		}
+	}
+	j.makers()
+}
+
+func (j *judge) load(c *Coat, cup Cup) {
+	l := cup.Look
+	if l.Flammable {
+		j.say(BurnsWet, PartColours, Mind, c, Args{"cup": cup.Colour.Name})
+	}
+	switch {
+	case l.Used <= 1+1e-9:
+	case len(cup.Colour.Doses()) > 1:
+		j.say(LoadTogether, PartColours, Mind, c, Args{"cup": cup.Colour.Name, "used": l.Used})
+	default:
+		j.say(LoadOver, PartColours, Mind, c, Args{"cup": cup.Colour.Name, "load": cup.Colour.TotalLoad(), "limit": l.Limit})
+	}
+}
+
+// composition says what is missing on the board, and what is too much.
+func (j *judge) composition(c *Coat) {
+	for _, m := range c.Missing {
+		j.say(NotOnBoard, PartColours, Mind, c, Args{"cup": m.Name})
+	}
+	if c.Over > 0.005 {
+		j.say(TooMuchLaid, PartColours, Mind, c, Args{"over": c.Over})
+	}
+	var typed units.Volume
+	all := true
+	for _, col := range c.Colours {
+		typed += col.Volume
+		all = all && col.Volume > 0
+	}
+	if typed > c.Poured*1.005 || (all && typed > 0 && typed < c.Poured*0.995) {
+		j.say(CupsExceed, PartColours, Mind, c, Args{"cups": typed, "coat": c.Poured})
+	}
+}
+
+// hiding says which bases and whites let the ground through; accents may.
+func (j *judge) hiding(c *Coat, cup Cup) {
+	l := cup.Look
+	if !l.Known || l.Contrast >= 0.90 || !cup.Colour.Role.Rule().Hides {
+		return
+	}
+	args := Args{"cup": cup.Colour.Name, "hiding": string(l.Hiding), "contrast": l.Contrast, "film": c.Film, "drops": l.Drops, "grams": l.Grams}
+	if first, ok := j.plan.Context.Pigments[cup.Colour.Doses()[0].Pigment]; ok {
+		args["pigment"] = first.Name
+	}
+	switch {
+	case l.Drops > 0:
+		j.say(HidesDrops, PartColours, Mind, c, args)
+	case l.ToHide > 0:
+		j.say(HidesGrams, PartColours, Mind, c, args)
+	default:
+		j.say(HidesNot, PartColours, Mind, c, args)
+	}
+}
+
+// makers speaks of mixed makers in a studio of the other school.
+func (j *judge) makers() {
+	if j.plan.Context.Schools.Way(SchoolMakers) != MakersSame {
+		return
+	}
+	makers := map[string]bool{}
+	for _, c := range j.plan.Coats {
+		for _, cup := range c.Cups {
+			for _, d := range cup.Colour.Doses() {
+				if m := j.plan.Context.Pigments[d.Pigment].Maker; m != "" {
+					makers[m] = true
+				}
+			}
+		}
+	}
+	if len(makers) > 1 {
+		j.say(MixedMakers, PartColours, Mind, nil, Args{"makers": len(makers)})
+	}
+}
+
+func (j *judge) cups() {
+	for i := range j.plan.Coats {
+		c := &j.plan.Coats[i]
+		for _, cup := range c.Cups {
+			if cup.OffRatio {
+				j.say(CupOffRatio, PartCups, Mind, c, Args{"cup": cup.Colour.Name, "step": j.plan.Context.ScaleStep})
+			}
+		}
+	}
+}
+
+// tightSpare is how many minutes to spare are few (common practice).
+const tightSpare = 5
+
+func (j *judge) clock() {
+	for i := range j.plan.Coats {
+		c := &j.plan.Coats[i]
+		args := Args{"step": c.Fit.Tight.Name, "late": -c.Fit.Spare, "spare": c.Fit.Spare, "work": c.Fit.Ends}
+		if c.Made {
+			continue
+		}
+		switch {
+		case !c.Fit.Holds():
+			if t, ok := j.plan.coolerRoom(c); ok {
+				args["room"] = t
+				j.say(ClockCool, PartClock, Trouble, c, args)
+				continue
+			}
+			j.say(ClockLate, PartClock, Trouble, c, args)
+		case c.Fit.Spare < tightSpare:
+			j.say(ClockTight, PartClock, Mind, c, args)
+		default:
+			j.say(ClockFits, PartClock, Settled, c, args)
+		}
+	}
+}
+
+func (j *judge) days() {
+	p := j.plan
+	cal := p.Context.Calendar
+	t := p.Timing
+	if t.LeftOut {
+		j.say(AgendaOut, PartDays, Trouble, nil, nil)
+	}
+	if t.Late > 0 {
+		j.say(AgendaLate, PartDays, Trouble, nil, Args{"late": t.Late.Minutes(), "due": p.Spec.Due})
+	}
+	unmade := 0
+	for i := range p.Coats {
+		c := &p.Coats[i]
+		if !c.Made {
+			unmade++
+		}
+		soft := c.Windows[cure.SoftSet]
+		if p.Spec.Taped() && p.tapeWay() == TapeSoft && !c.Made {
+			if _, ok := cal.Awake(soft.From, soft.To); !ok {
+				j.say(TapeAtNight, PartDays, Mind, c, Args{"from": soft.From, "to": soft.To})
+			}
+		}
+		if c.Place == 0 && !c.Begun && !cal.Whole(c.Start, c.Covered) {
+			from, to, _ := cal.Span(c.Start)
+			j.say(Outside, PartDays, Mind, c, Args{"from": from, "to": to})
+		}
+		if c.Place > 0 && p.Context.Schools.Way(SchoolRecoat) == RecoatTacky {
+			if tacky := p.Coats[c.Place-1].Windows[cure.Tacky]; c.Met.After(tacky.To) && !c.Begun {
+				j.say(TackyShut, PartDays, Mind, c, Args{"from": tacky.From, "to": tacky.To})
+			}
+		}
+	}
+	if p.Spec.State == Done && unmade > 0 {
+		j.say(DoneUnmade, PartDays, Trouble, nil, Args{"coats": unmade})
+	}
+}
+
+// layers checks the order of the layers against the rules of the trade.
+func (j *judge) layers() {
+	p := j.plan
+	coats, open := 0, ""
+	for _, l := range p.Layers {
+		switch l.Kind {
+		case Between:
+			open = p.NameOf(l)
+			if coats == 0 {
+				j.say(WorkBefore, PartDays, Mind, nil, Args{"what": open})
+			}
+		case Resin:
+			coats++
+			open = ""
+		case Prepare:
+			if prep, _ := technique.FindPreparation(l.What); coats > 0 && prep.For != technique.ForDam && prep.For != technique.ForTape {
+				j.say(PrepareAfter, PartDays, Mind, nil, Args{"what": p.NameOf(l)})
+			}
+		case Finish:
+			if coats < len(p.Coats) {
+				j.say(FinishEarly, PartDays, Mind, nil, Args{"what": p.NameOf(l)})
+			}
+		}
+	}
+	if open != "" {
+		j.say(WorkUnsealed, PartDays, Trouble, nil, Args{"what": open})
+	}
+	for i := range p.Coats {
+		c := &p.Coats[i]
+		if p.Spec.Edge == surface.Dam && !p.preparedFor(technique.ForDam, i) {
+			j.say(DamUnbuilt, PartDays, Mind, c, nil)
+		}
+		if i > 0 && p.Coats[i-1].Silicone() && p.Context.Schools.Way(SchoolRecoat) != RecoatScuff {
+			j.say(SiliconeBelow, PartDays, Trouble, c, nil)
+		}
+	}
+	if p.Spec.Support.Rule().Breathes && !p.Spec.Sealed && len(p.Coats) < 2 && !p.sealedByPlan() {
+		j.say(FaceUnsealed, PartDays, Mind, nil, nil)
+	}
+	if !p.Spec.Support.Rule().Cast && p.Spec.Painted() && !p.preparedFor(technique.ForGround, 0) && p.Spec.Own {
+		j.say(Unpainted, PartDays, Mind, nil, nil)
+	}
+}
+
+// NameOf returns the name of what a layer is; "" when it is no longer there.
+func (p *Plan) NameOf(l Layer) string {
+	if prep, ok := technique.FindPreparation(l.What); ok && (l.Kind == Prepare || l.Kind == Finish) {
+		return prep.Name
+	}
+	t, _ := p.Context.Book.Find(l.What)
+	return t.Name
+}

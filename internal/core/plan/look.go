@@ -1,0 +1,212 @@
+package plan
+
+import (
+	"math"
+
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+)
+
+// A Look is what a cup looks like as a film on what lies under it, and how well
+// it hides that. The mistake everyone makes is to judge the cup: the stick
+// vanishes in 50 mm, and the ground shows through 1.6.
+type Look struct {
+	Known    bool   // its pigments are on the shelf, or it is clear
+	Film     string // "#rrggbb" over what lies under it at the coat's film
+	Deep     string // the same cup 50 mm deep
+	Contrast float64
+	Hiding   colour.Hiding
+	Used     float64 // of the load limits, all pigments together; 1 is the most
+	Limit    float64 // load limit of the first pigment
+	// ToHide is the load of the first pigment at which the film hides; 0 when no
+	// allowed load does.
+	ToHide float64
+	// Drops and Grams are what is missing until it hides, in this cup.
+	Drops     int
+	Grams     units.Mass
+	Flammable bool
+	Optics    colour.Optics
+	Over      colour.Spectrum // the film on what lies under it
+	Density   units.Density   // of the mixed cup
+}
+
+// cupDepth is how deep a cup is when people judge it (common practice).
+const cupDepth = 50 * units.Millimetre
+
+// UsualLoadLimit is the most pigment by mass that does not harm the cure, for a
+// colour known only by its swatch (common practice for pastes and tints).
+const UsualLoadLimit = 0.06
+
+// usualScatter is the hiding strength of a usual paste in 1/mm a per cent
+// (from memory).
+const usualScatter = 0.9
+
+// see reckons the look of every cup on what lies under it: the ground under the
+// first coat, the widest colour of the coat below under the others.
+func (p *Plan) see() {
+	under := p.reflectance(p.Spec.Ground)
+	for i := range p.Coats {
+		c := &p.Coats[i]
+		c.under = under
+		widest := -1
+		for j := range c.Cups {
+			cup := &c.Cups[j]
+			cup.Look = p.look(c, *cup)
+			if cup.Colour.ID != reserveCup && (widest < 0 || cup.Share > c.Cups[widest].Share) {
+				widest = j
+			}
+		}
+		if widest >= 0 {
+			under = c.Cups[widest].Look.Over
+		}
+	}
+}
+
+// reflectance is that of a swatch; a swatch that cannot be read is a middle
+// grey, so that a drawing never fails.
+func (p *Plan) reflectance(hex string) colour.Spectrum {
+	s, err := p.Context.Spectra.Reflectance(hex)
+	if err != nil {
+		return colour.Flat(0.2)
+	}
+	return s
+}
+
+// Under returns what the coat is poured on.
+func (c *Coat) Under() colour.Spectrum { return c.under }
+
+// A mixed dose is one pigment of a cup with its optics and its bounds.
+type mixed struct {
+	colour.Dose
+	limit float64
+	shelf *Pigment // nil for one that is not on the shelf
+}
+
+// doses returns what a cup of a colour does to light, pigment by pigment. One
+// that is not on the shelf is taken for a usual paste of the cup's swatch.
+func (p *Plan) doses(c Colour) []mixed {
+	var out []mixed
+	for _, d := range c.Doses() {
+		if shelf, ok := p.Context.Pigments[d.Pigment]; ok {
+			out = append(out, mixed{colour.Dose{Optics: shelf.Full, Load: d.Load}, shelf.LoadLimit, &shelf})
+			continue
+		}
+		if o, err := colour.FromMasstone(p.reflectance(c.Swatch), usualScatter); err == nil {
+			out = append(out, mixed{colour.Dose{Optics: o, Load: d.Load}, UsualLoadLimit, nil})
+		}
+	}
+	return out
+}
+
+func plain(doses []mixed) []colour.Dose {
+	out := make([]colour.Dose, len(doses))
+	for i, d := range doses {
+		out[i] = d.Dose
+	}
+	return out
+}
+
+// look reckons one cup of a coat.
+func (p *Plan) look(c *Coat, cup Cup) Look {
+	doses := p.doses(cup.Colour)
+	l := Look{Known: true, Density: p.density(c, cup.Colour), Optics: colour.Cup(plain(doses)), Limit: UsualLoadLimit}
+	loads, limits := make([]float64, len(doses)), make([]float64, len(doses))
+	for i, d := range doses {
+		loads[i], limits[i] = d.Load, d.limit
+		l.Known = l.Known && d.shelf != nil
+		l.Flammable = l.Flammable || (d.shelf != nil && d.shelf.Flammable)
+	}
+	tints := cup.Colour.Role.Rule().Tints
+	l.Known = l.Known && (len(doses) > 0 || !tints)
+	l.Over = l.Optics.Over(c.under, c.Film)
+	l.Film = hex(l.Over)
+	if !l.Known {
+		l.Film = cup.Colour.Swatch
+	}
+	l.Deep = hex(l.Optics.Over(colour.Flat(colour.ChartWhite), cupDepth))
+	if len(doses) == 0 {
+		return l
+	}
+	l.Limit, l.Used = limits[0], colour.LoadUsed(loads, limits)
+	l.Contrast = l.Optics.Contrast(c.Film)
+	l.Hiding = colour.HidingOf(l.Contrast)
+	if !l.Known || l.Hiding == colour.Opaque {
+		return l
+	}
+	room := loads[0] + limits[0]*max(0, 1-l.Used) // what the limits still allow of the first
+	if load, ok := colour.LoadToHide(plain(doses), c.Film, room); ok {
+		l.ToHide = load
+		l.Grams = cup.Resin() * units.Mass(load-loads[0])
+		if drop := doses[0].shelf.DropMass(); drop > 0 { // never another pigment's drops
+			l.Drops = int(math.Ceil(float64(l.Grams / drop)))
+		}
+	}
+	return l
+}
+
+// density is that of a mixed cup with its pigments.
+func (p *Plan) density(c *Coat, col Colour) units.Density {
+	w, rho := []float64{1}, []units.Density{c.Product.Density()}
+	for _, d := range col.Doses() {
+		if shelf, ok := p.Context.Pigments[d.Pigment]; ok {
+			w, rho = append(w, d.Load), append(rho, shelf.Density)
+		}
+	}
+	return units.MixedDensity(w, rho)
+}
+
+func hex(s colour.Spectrum) string { return s.XYZ().RGB().Hex() }
+
+// Swatch is the truest colour known of the cup: the film where it is known, the
+// bottle's otherwise.
+func (c Cup) Swatch() string { return c.Look.Film }
+
+// Percent returns the contrast ratio in per cent.
+func (c Cup) Percent() float64 { return 100 * c.Look.Contrast }
+
+// Cup returns the planned cup of a colour, nil when the coat pours none.
+func (c *Coat) Cup(id string) *Cup {
+	for i := range c.Cups {
+		if c.Cups[i].Colour.ID == id {
+			return &c.Cups[i]
+		}
+	}
+	return nil
+}
+
+// Fills returns how each cup of the coat is drawn.
+func (c *Coat) Fills() map[string]string {
+	out := map[string]string{}
+	for _, col := range c.Layer.Coat.Colours {
+		out[col.ID] = col.Swatch
+	}
+	for _, cup := range c.Cups {
+		out[cup.Colour.ID] = cup.Swatch()
+	}
+	return out
+}
+
+// Widest is the colour the piece is known by: the widest of its first coat.
+func (p *Plan) Widest() string {
+	best, swatch := -1.0, "#888888"
+	if len(p.Coats) == 0 {
+		return swatch
+	}
+	for _, c := range p.Coats[0].Cups {
+		if c.Share > best {
+			best, swatch = c.Share, c.Swatch()
+		}
+	}
+	return swatch
+}
+
+// hasRole reports whether the coat pours a cup of the role.
+func (c *Coat) hasRole(r technique.Role) bool {
+	for _, cup := range c.Cups {
+		if cup.Colour.Role == r && cup.Colour.ID != reserveCup {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,76 @@
+package plan_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/calendar"
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/resin"
+	"jevvo/internal/core/technique"
+)
+
+// monday is a Monday morning in a studio open on weekdays from 8 to 20.
+var monday = time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
+
+// context is a studio with one resin of 45 min and 24 h, 2:1 by volume.
+func context(t testing.TB) *plan.Context {
+	t.Helper()
+	week, err := calendar.ParseWeek("mon-sat 08:00-20:00")
+	require.NoError(t, err)
+	product, err := plan.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxLot: 600, Kit: 1500, Price: 60, Product: resin.Product{
+		RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 970, Viscosity: 1000, WorkingMinutes: 45, HardHours: 24, Tolerance: 0.02}}.Fitted()
+	require.NoError(t, err)
+	slow := product
+	slow.ID, slow.Name, slow.WorkingMinutes = 2, "Slow 90", 90
+	slow, err = slow.Fitted()
+	require.NoError(t, err)
+	ctx := &plan.Context{Calendar: calendar.Calendar{Week: week}, Room: 21, ScaleStep: 0.1, JugStep: 5, CupLoss: 3,
+		Products: map[int64]plan.Product{1: product, 2: slow}, Pigments: map[int64]plan.Pigment{}, Book: technique.Library, Spectra: &colour.Memo{}}
+	white, err := plan.Pigment{ID: 1, Name: "Lacing white", Maker: "one", Form: colour.Paste, Swatch: "#f6f5f1", Scatter: 2.4, Drop: 0.05, LoadLimit: 0.06,
+		Particle: 0.0003, Density: 4200, Liquid: 1200}.Optical(ctx.Spectra)
+	require.NoError(t, err)
+	ctx.Pigments[1] = white
+	return ctx
+}
+
+func evaluate(t testing.TB, ctx *plan.Context, spec plan.Spec) *plan.Plan {
+	t.Helper()
+	p, err := plan.Evaluate(spec, ctx, plan.Timing{})
+	require.NoError(t, err)
+	return p
+}
+
+func BenchmarkReplan(b *testing.B) {
+	ctx := context(b)
+	spec := plan.NewSpec(ctx, 1, monday)
+	for b.Loop() {
+		p, err := plan.Evaluate(spec, ctx, plan.Timing{})
+		if err != nil {
+			b.Fatal(err)
+		}
+		_ = p.Diagnostics()
+	}
+}
+
+func BenchmarkReplanTimes(b *testing.B) {
+	ctx := context(b)
+	p, _ := plan.Evaluate(plan.NewSpec(ctx, 1, monday), ctx, plan.Timing{})
+	for b.Loop() {
+		_ = p.At(plan.Timing{Starts: map[string]time.Time{plan.FirstCoat: monday.Add(24 * time.Hour)}})
+	}
+}
+
+func BenchmarkForecast(b *testing.B) {
+	ctx := context(b)
+	p, err := plan.Evaluate(plan.NewSpec(ctx, 1, monday), ctx, plan.Timing{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		p.Forecast(0)
+	}
+}

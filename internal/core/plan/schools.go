@@ -1,0 +1,106 @@
+package plan
+
+// A School is a question painters answer differently, with a
+// default and its reason.
+type School struct {
+	Key, Question string
+	Ways          []Way
+	Default       string
+	Reason        string
+}
+
+// A Way is one answer.
+type Way struct{ Key, Words string }
+
+// The keys of the schools.
+const (
+	SchoolRecoat   = "recoat"
+	SchoolMeasure  = "measure"
+	SchoolPrime    = "prime"
+	SchoolMakers   = "makers"
+	SchoolSides    = "sides"
+	SchoolTape     = "tape"
+	SchoolPour     = "pour"
+	SchoolBed      = "bed"
+	SchoolSilicone = "silicone"
+)
+
+// The ways that sums ask for.
+const (
+	RecoatScuff = "scuff"
+	RecoatTacky = "tacky"
+	RecoatPlain = "plain"
+
+	MeasureWeigh  = "weigh"
+	MeasureVolume = "volume"
+
+	PrimeAlways = "always"
+	MakersSame  = "same"
+
+	TapeSoft = "soft"
+	TapeHour = "hour"
+	TapeNext = "next"
+
+	PourOnce    = "once"
+	PourThicken = "thicken"
+	BedNone     = "none"
+	SiliconeFew = "few"
+)
+
+// SchoolTable holds the questions in the order they are asked.
+var SchoolTable = []School{
+	{SchoolRecoat, "Next coat", []Way{{RecoatScuff, "on a hard coat, scuffed and wiped"}, {RecoatTacky, "in the tacky hours"}, {RecoatPlain, "on a hard coat, as it is"}},
+		RecoatScuff, "it forgives a missed hour, and nothing peels"},
+	{SchoolMeasure, "Measure resin", []Way{{MeasureWeigh, "by weight on a scale"}, {MeasureVolume, "by volume in a jug"}},
+		MeasureWeigh, "a gram is easier to hit than a line seen aslant"},
+	{SchoolPrime, "Prime bare wood", []Way{{PrimeAlways, "always"}, {"skip", "skip it under two or more coats"}},
+		PrimeAlways, "wood breathes and makes bubbles without end"},
+	{SchoolMakers, "Pigments of one piece", []Way{{MakersSame, "of one maker"}, {"mixed", "of several, on purpose"}},
+		MakersSame, "pastes of one maker flow alike; unlike ones repel and open more cells"},
+	{SchoolSides, "Sides", []Way{{"run-over", "run over and painted near the colour"}, {"taped", "taped off"}, {"painted", "painted after"}},
+		"run-over", "no edge of tape to lift, and the paint covers what stays thin"},
+	{SchoolTape, "Tape comes off", []Way{{TapeSoft, "at soft set"}, {TapeHour, "after an hour"}, {TapeNext, "next day with warm air"}},
+		TapeSoft, "the edge rounds over and nothing tears"},
+	{SchoolPour, "Pour", []Way{{"technique", "as the technique wants"}, {PourOnce, "at once"}, {PourThicken, "when it has thickened"}},
+		"technique", "some moves want it runny, some want it rested"},
+	{SchoolBed, "Under a swipe", []Way{{"bed", "a clear or base bed"}, {BedNone, "no bed"}},
+		"bed", "the sheet glides and the white has something to lace on"},
+	{SchoolSilicone, "Silicone", []Way{{"none", "none"}, {SiliconeFew, "a few drops in the accents"}},
+		"none", "it leaves fish eyes in the next coat"},
+}
+
+// Schools are a studio's answers, by the keys of the questions; what is not
+// there is the default.
+type Schools map[string]string
+
+// Way returns the studio's answer to a question.
+func (s Schools) Way(key string) string {
+	if way, ok := s[key]; ok {
+		return way
+	}
+	q, _ := FindSchool(key)
+	return q.Default
+}
+
+// FindSchool returns the question with the key.
+func FindSchool(key string) (School, bool) {
+	for _, q := range SchoolTable {
+		if q.Key == key {
+			return q, true
+		}
+	}
+	return School{}, false
+}
+
+// WayWords returns an answer in words.
+func (q School) WayWords(key string) string {
+	for _, w := range q.Ways {
+		if w.Key == key {
+			return w.Words
+		}
+	}
+	return key
+}
+
+// DefaultWords is the default in words.
+func (q School) DefaultWords() string { return q.WayWords(q.Default) }

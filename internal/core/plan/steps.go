@@ -1,0 +1,191 @@
+package plan
+
+import (
+	"slices"
+	"time"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+)
+
+// StepKind is what a step does to the clock.
+type StepKind string
+
+// The kinds of steps.
+const (
+	StepBefore StepKind = "before" // before the parts meet
+	StepMix    StepKind = "mix"    // starts a lot's clock
+	StepHands  StepKind = "hands"  // work
+	StepRest   StepKind = "rest"   // wait, hands free
+	StepLook   StepKind = "bubbles"
+	StepTape   StepKind = "tape"
+)
+
+// A Step is one thing to do on the day of a coat.
+type Step struct {
+	Name     string
+	Do       string
+	LookFor  string
+	Kind     StepKind
+	Window   cure.Phase
+	From, To float64 // minutes after the parts of the first lot met; before it, negative
+	Minutes  float64
+	Lot      int // that it works on, from 0; −1 for all that are poured
+	Safety   []string
+	Heats    bool
+	Pours    bool
+	FlashOff float64 // minutes what it lays stays flammable
+	Late     float64 // minutes of it that fall after its window closes
+	Adds     []string
+	Zones    int // worked zone by zone; 0 for all at once
+	After    float64
+	Round    int // of a look: the attendance it belongs to
+	beats    []technique.Beat
+}
+
+// looks are the passes of the first hour (common practice: bubbles at 15, 30,
+// 45 and 60 minutes), and the rounds they are attended in.
+var looks = []struct {
+	after float64
+	round int
+}{{15, 1}, {30, 1}, {45, 2}, {60, 2}}
+
+// At returns the time of a minute after the first parts met.
+func (c *Coat) At(minute float64) time.Time { return c.Met.Add(Minutes(minute)) }
+
+// Looks are the minutes, after the first parts met, of the looks for bubbles
+// after the pour; none where hands must be off.
+func (c *Coat) Looks() []float64 {
+	var out []float64
+	for _, l := range looks {
+		if at := c.Fit.Ends + l.after; at < c.Clock.Window(cure.Stringy).From {
+			out = append(out, at)
+		}
+	}
+	return out
+}
+
+// inkFlashOff is how long inks and liquid metal in a cup stay flammable once
+// they are poured (common practice).
+const inkFlashOff = 10
+
+// Steps lists what is done on the day of a coat, in order: preparation, the
+// technique lot by lot, the looks after the pour, the tape.
+func (p *Plan) Steps(c *Coat) []Step {
+	job := p.job(c)
+	var out []Step
+	at := -c.Prep.Minutes()
+	for _, s := range p.Preparation(c) {
+		m := s.Minutes(job)
+		step := stepOf(s, StepBefore)
+		step.Window, step.From, step.To, step.Minutes = "", at, at+m, m
+		out = append(out, p.guarded(step))
+		at += m
+	}
+	flammable := slices.ContainsFunc(c.Cups, func(cup Cup) bool { return cup.Look.Flammable })
+	for _, t := range c.Fit.Steps {
+		kind := StepHands
+		switch {
+		case t.Mixes:
+			kind = StepMix
+		case t.Waiting:
+			kind = StepRest
+		}
+		step := stepOf(t.Step, kind)
+		step.From, step.To, step.Minutes, step.Lot, step.Late = t.From, t.To, t.To-t.From, t.Lot, t.Late
+		if z := t.Zones(job); z > 1 || len(t.Beats) > 0 {
+			step.Zones, step.beats = z, t.Beats
+		}
+		if t.Pours && flammable {
+			step.FlashOff = max(step.FlashOff, inkFlashOff)
+			step.Safety = append(slices.Clone(step.Safety), "ink")
+		}
+		out = append(out, p.guarded(step))
+	}
+	return append(out, p.watch(c)...)
+}
+
+func stepOf(s technique.Step, kind StepKind) Step {
+	return Step{Name: s.Name, Do: s.Do, LookFor: s.LookFor, Kind: kind, Window: s.Window, Safety: s.Safety, Heats: s.Heats,
+		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1}
+}
+
+// guarded adds the caution of a tape dam to a step with a flame.
+func (p *Plan) guarded(s Step) Step {
+	if p.Spec.Edge == surface.Dam && s.Heats && !slices.Contains(s.Safety, "hotair") {
+		s.Safety = append(slices.Clone(s.Safety), "hotair")
+	}
+	return s
+}
+
+// watch are the looks after the pour, then the tape by the studio's school.
+func (p *Plan) watch(c *Coat) []Step {
+	var out []Step
+	stringy := c.Clock.Window(cure.Stringy).From
+	for _, l := range looks {
+		if at := c.Fit.Ends + l.after; at < stringy {
+			out = append(out, p.guarded(Step{Name: "Look for bubbles", Kind: StepLook, After: l.after, Round: l.round, From: at, To: at + 2, Minutes: 2, Lot: -1, Heats: true,
+				Window: cure.Holding, Safety: []string{"flame", "respirator"},
+				Do: "Lift the cover, look along the light, a quick pass only where a bubble stands. Cover again."}))
+		}
+	}
+	if !p.Spec.Taped() {
+		return out
+	}
+	tape := Step{Name: "Pull the tape", Kind: StepTape, Window: cure.SoftSet, Minutes: tapeHands, Lot: -1,
+		Do: "Slowly, away from the film, while it is soft-set.", LookFor: "An edge that rounds over behind the tape."}
+	newest := c.Fit.Lots[len(c.Fit.Lots)-1]
+	switch p.tapeWay() {
+	case TapeHour:
+		tape.Window, tape.After = "", 60
+		tape.From = c.Fit.Ends + 60
+		tape.Do = "Slowly, away from the film; it still creeps, so let it round over and look again."
+	case TapeNext:
+		tape.Window = cure.Hard
+		tape.From = newest.Met + newest.Clock.Window(cure.Hard).From
+		tape.Do, tape.Safety = "Warm the edge with air, then slowly, away from the film.", []string{"hotair"}
+	default:
+		tape.From = newest.Met + newest.Clock.Window(cure.SoftSet).From
+	}
+	tape.To = tape.From + tape.Minutes
+	return append(out, tape)
+}
+
+// tapeWay is the school of pulling tape, given up where it cannot be kept.
+func (p *Plan) tapeWay() string {
+	if p.Timing.LooseTape {
+		return TapeNext
+	}
+	return p.Context.Schools.Way(SchoolTape)
+}
+
+// A ZonedStep is a step, or one beat of it in one zone.
+type ZonedStep struct {
+	Step
+	Zone int // from 1; 0 for a step that takes everything at once
+}
+
+// Zoned repeats the beats of steps that are worked zone by zone.
+func Zoned(steps []Step) []ZonedStep {
+	var out []ZonedStep
+	for _, s := range steps {
+		if s.Zones == 0 {
+			out = append(out, ZonedStep{Step: s})
+			continue
+		}
+		beats := s.beats
+		if len(beats) == 0 {
+			beats = []technique.Beat{{Name: s.Name, Do: s.Do, Part: 1, Heats: s.Heats}}
+		}
+		for z := 1; z <= s.Zones; z++ {
+			for _, b := range beats {
+				one := ZonedStep{Step: s, Zone: z}
+				one.Name, one.Do, one.Heats = b.Name, b.Do, b.Heats
+				one.Minutes = s.Minutes / float64(s.Zones) * b.Part
+				out = append(out, one)
+			}
+		}
+	}
+	return out
+}

@@ -1,0 +1,227 @@
+package plan
+
+import (
+	"fmt"
+	"time"
+
+	"jevvo/internal/core/calendar"
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/resin"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+)
+
+// A Context is what a studio brings to a plan. It is loaded once and not
+// changed; plans keep a pointer to it.
+type Context struct {
+	Calendar  calendar.Calendar
+	Room      units.Temperature
+	Night     units.Temperature // of the shut studio; 0 for as by day
+	ScaleStep units.Mass
+	JugStep   units.Volume
+	CupLoss   units.Volume
+	Moulds    []SmallMould
+	Schools   Schools
+	Products  map[int64]Product
+	Pigments  map[int64]Pigment
+	Book      technique.Book
+	Learned   map[string]Learned // by technique
+	Spectra   *colour.Memo
+}
+
+// A SmallMould is a little thing set ready for what is left.
+type SmallMould struct {
+	Name   string
+	Volume units.Volume
+	Count  int
+}
+
+// A Product is a resin on the studio's shelf: its data sheet and what the
+// studio knows about it.
+type Product struct {
+	ID      int64 `json:"-"`
+	Rev     int64 `json:"-"`
+	Retired bool  `json:"-"`
+
+	Name string
+	resin.Product
+	MixMinutes float64
+	MaxLot     units.Volume
+	Price      float64 // of a kit, in the studio's money
+	Kit        units.Volume
+	Stock      units.Volume // both parts, left on the shelf
+	Notes      string
+	Seen       []Seen // observations of this studio
+	UseOwn     bool   // its own fit is the clock, not the sheet
+	// Kinetics are the clock's constants, reckoned when the product is read.
+	Kinetics cure.Kinetics `json:"-"`
+}
+
+// A Seen is one observation of a resin in this studio.
+type Seen struct {
+	cure.Observation
+	At time.Time
+}
+
+// Words say what was seen.
+func (s Seen) Words() string {
+	sign, _ := cure.SignOf(s.Sign)
+	return sign.Words
+}
+
+// Fitted returns the product with its clock reckoned: this studio's own once it
+// was fitted and is in use, the sheet's otherwise.
+func (p Product) Fitted() (Product, error) {
+	var err error
+	if p.UseOwn && len(p.Seen) > 0 {
+		if fit, err := p.Refit(); err == nil {
+			p.Kinetics = fit.Kinetics
+			return p, nil
+		}
+	}
+	p.Kinetics, err = cure.Calibrate(p.WorkingMinutes, p.HardHours)
+	return p, err
+}
+
+// Refit fits the product's times to what was observed.
+func (p Product) Refit() (cure.Refit, error) {
+	seen := make([]cure.Observation, len(p.Seen))
+	for i, s := range p.Seen {
+		seen[i] = s.Observation
+	}
+	return cure.Recalibrate(p.WorkingMinutes, p.HardHours, seen)
+}
+
+// A Comparison is one sign by the sheet and by this studio, at 25 °C.
+type Comparison struct {
+	Sign       cure.Sign
+	Sheet, Own float64 // minutes
+}
+
+// Compare lays the sheet beside the studio's own fit, sign by sign.
+func (p Product) Compare() ([]Comparison, cure.Refit, error) {
+	sheet, err := cure.Calibrate(p.WorkingMinutes, p.HardHours)
+	if err != nil {
+		return nil, cure.Refit{}, err
+	}
+	fit, err := p.Refit()
+	if err != nil {
+		return nil, fit, err
+	}
+	var out []Comparison
+	for _, s := range cure.Signs {
+		out = append(out, Comparison{s, sheet.Seconds(s.Alpha) / 60, fit.Kinetics.Seconds(s.Alpha) / 60})
+	}
+	return out, fit, nil
+}
+
+// CostOf returns what a volume of the product costs.
+func (p Product) CostOf(v units.Volume) float64 {
+	if p.Kit <= 0 {
+		return 0
+	}
+	return p.Price * float64(v/p.Kit)
+}
+
+// ByWeight returns grams of A to a gram of B.
+func (p Product) ByWeight() float64 { return 1 / p.WeightRatio() }
+
+// A Pigment is a colour on the studio's shelf.
+type Pigment struct {
+	ID      int64 `json:"-"`
+	Rev     int64 `json:"-"`
+	Retired bool  `json:"-"`
+
+	Name   string
+	Maker  string // the group pigments of one maker share, for predictable flow
+	Form   colour.Form
+	Swatch string
+	Clear  bool // transparent: a tint or ink without scattering
+
+	Scatter   float64        // 1/mm for each per cent by mass, of an opaque one
+	Drop      units.Volume   // of its bottle
+	Spoon     units.Mass     // a level teaspoon; 0 for a liquid
+	LoadLimit float64        // by mass of mixed resin
+	Particle  units.Length   // across
+	Density   units.Density  // of the particle
+	Liquid    units.Density  // of the bottle's content, for drops
+	Flammable bool           // while wet
+	Light     int            // fastness, 1 fugitive to 8 excellent (blue wool scale)
+	Price     float64        // of a bottle
+	Stock     units.Mass     // left on the shelf
+	Solved    *colour.Optics // from a drawdown, at full strength; nil: from the swatch
+	// Full is K and S at full strength, reckoned when the pigment is read.
+	Full colour.Optics `json:"-"`
+}
+
+// WashLoad and WashFilm are where a transparent colour shows its swatch over
+// white: a usual dose in a usual film (common practice).
+const (
+	WashLoad = 0.02
+	WashFilm = 1.6 * units.Millimetre
+)
+
+// Optical returns the pigment with its optics reckoned: from its drawdown, else
+// from its swatch, as a wash over white when it is transparent, as a masstone
+// otherwise.
+func (p Pigment) Optical(spectra *colour.Memo) (Pigment, error) {
+	if p.Solved != nil {
+		p.Full = *p.Solved
+		return p, nil
+	}
+	s, err := spectra.Reflectance(p.Swatch)
+	if err != nil {
+		return p, fmt.Errorf("the swatch of %q: %w", p.Name, err)
+	}
+	if p.Clear {
+		p.Full, err = colour.FromWash(s, WashLoad, WashFilm)
+	} else {
+		p.Full, err = colour.FromMasstone(s, p.Scatter)
+	}
+	return p, err
+}
+
+// DropMass returns what a drop of a liquid pigment weighs, 0 for a powder.
+func (p Pigment) DropMass() units.Mass {
+	if p.Spoon > 0 {
+		return 0
+	}
+	return p.Drop.Weighing(p.Liquid)
+}
+
+// FormName returns the form in words.
+func (p Pigment) FormName() string {
+	r, _ := colour.RuleOf(p.Form)
+	return r.Name
+}
+
+// Behaves says what to expect of the form.
+func (p Pigment) Behaves() string {
+	r, _ := colour.RuleOf(p.Form)
+	return r.Behaves
+}
+
+// ParticleMicrons returns the particle's size in µm.
+func (p Pigment) ParticleMicrons() float64 { return float64(p.Particle / units.Micrometre) }
+
+// Learned is this studio's own ratio of used to planned for a technique.
+type Learned struct {
+	Planned, Used units.Volume
+	Pours         int
+}
+
+// The ratio is held within these bounds: a typing slip must not double every
+// later lot.
+const (
+	leastRatio = 0.5
+	mostRatio  = 2.0
+)
+
+// Ratio returns used over planned, 1 while nothing was recorded.
+func (l Learned) Ratio() float64 {
+	if l.Pours == 0 || l.Planned <= 0 {
+		return 1
+	}
+	return min(max(float64(l.Used/l.Planned), leastRatio), mostRatio)
+}

@@ -1,0 +1,182 @@
+package plan
+
+import (
+	"math"
+	"time"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/film"
+	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+)
+
+// curveDays is how many days of the expected room a coat's clock follows; the
+// rest of a cure does not hang on the nights.
+const curveDays = 10
+
+// maxMinutes is beyond any window worth a date.
+const maxMinutes = 50 * 365 * 24 * 60
+
+// Minutes turns a span in minutes into a duration.
+func Minutes(m float64) time.Duration {
+	return time.Duration(min(m, maxMinutes) * float64(time.Minute))
+}
+
+// lay puts the coats on their clocks and the tasks in their order.
+func (p *Plan) lay(t Timing) {
+	p.Timing, p.verdicts = t, &verdicts{}
+	start := p.Spec.Start
+	for i := range p.Coats {
+		c := &p.Coats[i]
+		if at, ok := t.Starts[c.ID]; ok {
+			start = at
+		}
+		p.time(c, start)
+		if i+1 < len(p.Coats) {
+			start = p.next(c, &p.Coats[i+1])
+		}
+	}
+	last := p.Coats[len(p.Coats)-1]
+	p.Deliver = p.Context.Calendar.Slot(last.Windows[cure.Cured].From, 0)
+	p.HeatSafe = last.Windows[cure.HeatReady].From
+	p.Tasks = tasksOf(p)
+	if h, ok := t.Happened[DeliverKey]; ok && !h.Start.IsZero() {
+		p.Deliver = h.Start
+	} else if at, ok := t.Starts[DeliverKey]; ok {
+		p.Deliver = at
+	}
+}
+
+// time lays one coat's steps on its clock, from the moment the gloves go on.
+func (p *Plan) time(c *Coat, start time.Time) {
+	c.Prep = 0
+	job := p.job(c)
+	for _, s := range p.Preparation(c) {
+		c.Prep += Minutes(s.Minutes(job))
+	}
+	at, begun := p.Timing.Happened[PourKey(c.ID)]
+	if begun && !at.Start.IsZero() {
+		start = at.Start
+		if !at.Met.IsZero() {
+			c.Prep = at.Met.Sub(start)
+		}
+	}
+	c.Start, c.Met = start, start.Add(c.Prep)
+	room := p.Context.Calendar.Warmth(c.Met, c.Room, p.night(c), curveDays)
+	if p.night(c) != 0 || !c.timed {
+		p.timeline(c, cure.NewClock(c.Product.Kinetics, room))
+		c.timed, c.Side = true, p.sides(c)
+	}
+	c.Covered = c.Met.Add(Minutes(c.Fit.Ends))
+	c.Begun, c.Made = begun && !at.Start.IsZero(), false
+	if at.Done {
+		c.Covered, c.Made = at.End, true
+	}
+	c.windows()
+}
+
+// night is how warm the shut studio is where the coat lies; 0 for as by day.
+func (p *Plan) night(c *Coat) units.Temperature {
+	if p.Context.Night == 0 || p.Context.Night == p.Context.Room {
+		return 0
+	}
+	return p.Context.Night + (c.Room - p.Context.Room)
+}
+
+// windows turns the phases into clock time: a phase of the coat is open from
+// when the newest lot has come to it until the oldest leaves it.
+func (c *Coat) windows() {
+	c.Windows = map[cure.Phase]Span{}
+	newest := 0.0
+	if n := len(c.Fit.Lots); n > 0 {
+		newest = c.Fit.Lots[n-1].Met
+	}
+	late := c.Clock.Later(newest).Windows()
+	for i, w := range c.Clock.Windows() {
+		span := Span{From: c.Met.Add(Minutes(newest + late[i].From))}
+		if w.To < maxMinutes {
+			span.To = c.Met.Add(Minutes(w.To))
+			if span.To.Before(span.From) {
+				span.To = span.From
+			}
+		}
+		c.Windows[w.Phase] = span
+	}
+}
+
+// scuffed reports whether a coat goes over a hard one that is scuffed first.
+func (p *Plan) scuffed(c *Coat) bool {
+	return c.Place > 0 && (p.Context.Schools.Way(SchoolRecoat) == RecoatScuff || p.Coats[c.Place-1].Silicone())
+}
+
+// Preparation returns what is done before the parts of a coat meet.
+func (p *Plan) Preparation(c *Coat) []technique.Step {
+	return c.Technique.Preparation(p.scuffed(c))
+}
+
+// next returns when the coat after c could start if nothing else were in hand,
+// by the studio's school.
+func (p *Plan) next(c, then *Coat) time.Time {
+	job := p.job(then)
+	prep := 0.0
+	for _, s := range p.Preparation(then) {
+		prep += s.Minutes(job)
+	}
+	whole := Minutes(prep + then.Fit.Ends)
+	hard := p.Context.Calendar.Slot(c.Windows[cure.Hard].From, whole)
+	if p.Context.Schools.Way(SchoolRecoat) == RecoatTacky && !p.Timing.LooseRecoat {
+		tacky := c.Windows[cure.Tacky]
+		start := p.Context.Calendar.Slot(tacky.From.Add(-Minutes(prep)), whole)
+		if start.Add(Minutes(prep)).Before(tacky.To) {
+			return start
+		}
+	}
+	return hard
+}
+
+// A SideForecast is what stays on the sides when resin runs over them.
+type SideForecast struct {
+	Top, Bottom, Mean units.Length // film at a tenth of the depth, at the bottom, on average
+	SeeThrough        bool
+	Hold              float64 // minute until which a dam must hold for a covering film; 0 when none
+}
+
+// coveringSide is the film from which a colour hides a side (common
+// practice); thinner ones are see-through.
+const coveringSide = 0.30 * units.Millimetre
+
+// sides forecasts the film left on the sides once the resin has stopped.
+func (p *Plan) sides(c *Coat) SideForecast {
+	if c.Place > 0 || p.Spec.Sides != surface.SidesRunOver || p.Spec.Depth <= 0 || p.Spec.Dammed() {
+		return SideForecast{}
+	}
+	released := c.Fit.Ends
+	forecast := func(from float64) (f SideForecast, ok bool) {
+		flow := c.Clock.Flow(from, c.Clock.Gel(), c.Product.Viscosity, c.Product.Density())
+		var err [3]error
+		f.Top, err[0] = film.SideAfter(flow, p.Spec.Depth/10)
+		f.Bottom, err[1] = film.SideAfter(flow, p.Spec.Depth)
+		f.Mean, err[2] = film.MeanSide(flow, p.Spec.Depth)
+		f.SeeThrough = f.Mean < coveringSide
+		return f, err == [3]error{}
+	}
+	f, ok := forecast(released)
+	if !ok {
+		return SideForecast{}
+	}
+	if f.SeeThrough { // the later an edge is let go, the more stays on it
+		covers := func(m float64) bool {
+			g, ok := forecast(m)
+			return ok && !g.SeeThrough
+		}
+		if last := c.Clock.Gel() - 1; last > released && covers(last) {
+			f.Hold = math.Ceil(numeric.First(released, last, 0.01, covers)/5) * 5
+		}
+	}
+	return f
+}
+
+// Taped reports whether tape has to come off: of the sides or of a dam.
+func (b Board) Taped() bool { return b.Sides == surface.SidesTaped || b.Edge == surface.Dam }

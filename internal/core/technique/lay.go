@@ -1,0 +1,249 @@
+package technique
+
+import (
+	"math"
+	"slices"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/units"
+)
+
+// A Job is what the times of a coat depend on.
+type Job struct {
+	Face units.Area
+	Cups int     // coloured ones
+	Mix  float64 // minutes the product wants to be mixed
+	Lots []Batch // none for one lot that feeds everything
+}
+
+// A Batch is one lot of a job: how many cups are coloured from it, and what
+// part of each pouring step it feeds, by the step's place among those that
+// pour.
+type Batch struct {
+	Cups  int
+	Feeds []float64
+}
+
+// A Timed step has its place on the coat's clock: minutes after the parts of
+// its first lot met.
+type Timed struct {
+	Step
+	From, To float64
+	Window   cure.Window // of the lots it works on
+	Lot      int         // that it mixes, colours or pours; −1 for all that are poured
+	// Late is how many minutes of the step fall after its window closes.
+	Late float64
+	// Early is how many minutes the step would have to wait for its window.
+	Early float64
+}
+
+// A LotTime is when a lot's parts meet, when its last is poured, and its clock.
+type LotTime struct {
+	Met, Poured float64
+	Clock       *cure.Clock
+}
+
+// Fit is a technique laid on a clock.
+type Fit struct {
+	Steps []Timed
+	Lots  []LotTime
+	Ends  float64 // minute the last hands-on step ends
+	Spare float64 // least time between a step's end and its window's close
+	Tight Timed   // the step that has least to spare
+}
+
+// Holds reports whether every step falls inside its window.
+func (f Fit) Holds() bool { return f.Spare >= 0 }
+
+// LastPour returns when the last cup was emptied.
+func (f Fit) LastPour() float64 {
+	last := 0.0
+	for _, s := range f.Steps {
+		if s.Pours {
+			last = s.To
+		}
+	}
+	return last
+}
+
+// Lay puts the steps one after another on the clock, starting when the parts
+// meet. Each lot is mixed and coloured just before the pour it feeds, and from
+// then on has a clock of its own; a step is judged by all lots it works on. A
+// step whose window has not opened waits for it.
+func (t Technique) Lay(j Job, clock *cure.Clock) Fit {
+	if len(j.Lots) == 0 {
+		j.Lots = []Batch{{Cups: j.Cups}}
+	}
+	l := laying{job: j, clock: clock, fit: Fit{Spare: math.Inf(1)}}
+	pour := 0
+	for _, s := range t.Steps {
+		switch {
+		case s.BeforeMixing:
+		case s.Mixes || s.Colours: // come with the lots
+			l.mixing(s)
+		case s.Pours:
+			l.pour(s, pour)
+			pour++
+		default:
+			l.need(0)
+			l.add(s, s.Minutes(j), -1)
+		}
+	}
+	l.fit.Ends = l.at
+	return l.fit
+}
+
+// laying is the state of Lay.
+type laying struct {
+	job         Job
+	clock       *cure.Clock
+	fit         Fit
+	at          float64
+	mix, colour *Step
+}
+
+// mixing notes how a lot is made; a technique without resin has no such step.
+func (l *laying) mixing(s Step) {
+	if s.Mixes {
+		l.mix = &s
+	} else {
+		l.colour = &s
+	}
+}
+
+// need mixes and colours lots until the one at i is there.
+func (l *laying) need(i int) {
+	for l.mix != nil && len(l.fit.Lots) <= i && len(l.fit.Lots) < len(l.job.Lots) {
+		k := len(l.fit.Lots)
+		l.fit.Lots = append(l.fit.Lots, LotTime{Met: l.at, Poured: l.at, Clock: l.clock.Later(l.at)})
+		l.add(*l.mix, l.mix.Minutes(l.job), k)
+		if cups := l.job.Lots[k].Cups; l.colour != nil && (cups > 0 || l.colour.Fixed > 0) {
+			l.add(*l.colour, l.colour.Minutes(Job{Face: l.job.Face, Cups: cups, Mix: l.job.Mix}), k)
+		}
+	}
+}
+
+// pour empties the cups of a step, lot by lot.
+func (l *laying) pour(s Step, place int) {
+	minutes := s.Minutes(l.job)
+	fed := false
+	for k, lot := range l.job.Lots {
+		part := 1.0
+		if place < len(lot.Feeds) {
+			part = lot.Feeds[place]
+		} else if len(lot.Feeds) > 0 || k > 0 {
+			part = 0
+		}
+		if part <= 1e-9 {
+			continue
+		}
+		l.need(k)
+		l.add(s, minutes*part, k)
+		fed = true
+	}
+	if !fed { // nothing of the coat goes here: the hands move on
+		l.need(0)
+	}
+}
+
+// add lays one step behind the others.
+func (l *laying) add(s Step, minutes float64, lot int) {
+	w := cure.Window{To: math.Inf(1)} // work without resin has no window
+	if s.Window != "" && len(l.fit.Lots) > 0 {
+		w = l.window(s.Window, lot)
+	}
+	early := math.Max(0, w.From-l.at)
+	if s.AtOnce {
+		early = 0
+	}
+	ts := Timed{Step: s, From: l.at + early, To: l.at + early + minutes, Window: w, Lot: lot, Early: early}
+	ts.Late = math.Max(0, ts.To-math.Max(w.To, ts.From))
+	if w.To < ts.From {
+		ts.Late = ts.To - ts.From
+	}
+	if spare := w.To - ts.To; spare < l.fit.Spare {
+		l.fit.Spare, l.fit.Tight = spare, ts
+	}
+	if s.Pours && lot >= 0 && lot < len(l.fit.Lots) {
+		l.fit.Lots[lot].Poured = ts.To
+	}
+	l.at = ts.To
+	l.fit.Steps = append(l.fit.Steps, ts)
+}
+
+// window is when a phase is open for the lot, or for all lots so far.
+func (l *laying) window(p cure.Phase, lot int) cure.Window {
+	w := cure.Window{Phase: p, From: math.Inf(-1), To: math.Inf(1)}
+	for k, one := range l.fit.Lots {
+		if lot >= 0 && k != lot {
+			continue
+		}
+		v := one.Clock.Window(p)
+		w.From, w.To = math.Max(w.From, one.Met+v.From), math.Min(w.To, one.Met+v.To)
+	}
+	return w
+}
+
+// Ways are the schools that change a technique's steps.
+type Ways struct {
+	NoBed   bool // under a swipe
+	Thicken bool // before colours are poured
+	AtOnce  bool // pour as soon as it is mixed
+}
+
+// thicken is the rest of a studio that pours when the resin has thickened.
+var thicken = Step{Name: "Let it thicken", Window: cure.Holding, Waiting: true,
+	Do: "Leave the cups until a line drawn in one begins to hold.", LookFor: "A line that closes slowly."}
+
+// With returns the technique as a studio of these schools does it.
+func (t Technique) With(w Ways) Technique {
+	var out []Step
+	for _, s := range t.Steps {
+		if s.Bed && w.NoBed && t.BedOptional {
+			continue
+		}
+		if s.Pours && !s.Bed && s.Window == cure.Lacing {
+			if w.Thicken && !slices.ContainsFunc(out, func(o Step) bool { return o.Name == thicken.Name }) {
+				out = append(out, thicken)
+			}
+			s.AtOnce = w.AtOnce
+		}
+		if t.BedOptional && w.NoBed && s.Pours {
+			s.Lays = nil // what the bed would have taken lies beside the others
+		}
+		out = append(out, s)
+	}
+	t.Steps = out
+	return t
+}
+
+// Pourings returns for each step that pours the roles it empties; what no
+// earlier step took goes into the last.
+func (t Technique) Pourings() [][]Role {
+	var out [][]Role
+	for _, s := range t.Steps {
+		if s.Pours {
+			out = append(out, s.Lays)
+		}
+	}
+	return out
+}
+
+// PourOf returns the place, among the steps that pour, of the one that empties
+// a cup of the role: the first that names it, else the last that names none,
+// else the last.
+func (t Technique) PourOf(r Role) int {
+	place := -1
+	for i, roles := range t.Pourings() {
+		if slices.Contains(roles, r) {
+			return i
+		}
+		if len(roles) == 0 && place < 0 {
+			place = i
+		}
+	}
+	if place >= 0 {
+		return place
+	}
+	return max(0, len(t.Pourings())-1)
+}

@@ -1,0 +1,90 @@
+package form_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+)
+
+type board struct {
+	Depth  units.Length
+	Count  int
+	Edge   string
+	Sealed bool
+	Start  time.Time
+	Ground string
+	Load   float64
+}
+
+var fields = form.Fields[board]{
+	form.Length("depth", "Side depth", func(b *board) *units.Length { return &b.Depth }, 0, 150),
+	form.Count("count", "Boards", func(b *board) *int { return &b.Count }, 1, 24),
+	form.Choice("edge", "Edge", func(b *board) *string { return &b.Edge }, form.Plain("open", "rim")...),
+	form.Bool("sealed", "Sealed", func(b *board) *bool { return &b.Sealed }),
+	form.At("start", "Start", func(b *board) *time.Time { return &b.Start }),
+	form.Swatch("ground", "Ground", func(b *board) *string { return &b.Ground }),
+	form.Share("load", "Load", func(b *board) *float64 { return &b.Load }, 0.5),
+}
+
+func whole() board {
+	return board{Depth: 20, Count: 1, Edge: "open", Start: time.Date(2026, 3, 2, 9, 30, 0, 0, time.Local), Ground: "#d8c3a0", Load: 0.03}
+}
+
+func TestTypedValuesAreTakenOrRefused(t *testing.T) {
+	b := whole()
+	n := fields.Apply(&b, map[string]string{"depth": "1 in", "count": "two", "edge": "cliff", "sealed": "yes", "ground": "red", "load": "60 %"}, units.Metric)
+	assert.InDelta(t, 25.4, float64(b.Depth), 1e-9, "an inch is 25.4 mm exactly (NIST SP 811)")
+	assert.True(t, b.Sealed)
+	for _, key := range []string{"count", "edge", "ground", "load"} {
+		assert.NotEmpty(t, n.Errors[key], key)
+	}
+	want := whole()
+	want.Depth, want.Sealed = b.Depth, true
+	assert.Equal(t, want, b, "what was refused changes nothing")
+	assert.False(t, n.OK())
+}
+
+// What a field shows is accepted when it is sent back, and is no change.
+func TestShownIsNoChange(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		b := whole()
+		b.Depth = units.Length(rapid.Float64Range(0, 150).Draw(rt, "depth"))
+		b.Count = rapid.IntRange(1, 24).Draw(rt, "count")
+		b.Load = rapid.Float64Range(0, 0.5).Draw(rt, "load")
+		for _, sys := range []units.System{units.Metric, units.US} {
+			shown := fields.Values(&b, sys)
+			assert.Empty(rt, fields.Changed(&b, shown, sys))
+			again := b
+			require.True(rt, fields.Apply(&again, shown, sys).OK())
+			assert.Equal(rt, b, again)
+		}
+	})
+}
+
+func TestViewsShowWhatWasRefused(t *testing.T) {
+	b := whole()
+	typed := map[string]string{"count": "two", "depth": "30 mm"}
+	n := fields.Apply(&b, typed, units.Metric)
+	v := fields.Views(&b, units.Metric, typed, n, nil)
+	assert.Equal(t, "two", v["count"].Value, "a refused text stays in its field")
+	assert.NotEmpty(t, v["count"].Error)
+	assert.Equal(t, "30 mm", v["depth"].Value)
+	assert.Equal(t, form.Choose, v["edge"].Kind)
+	assert.Len(t, v["edge"].Options, 2)
+}
+
+func FuzzParseMoment(f *testing.F) {
+	f.Add("2026-03-02T09:30")
+	f.Add("")
+	f.Fuzz(func(t *testing.T, text string) {
+		if m, err := form.ParseMoment(text); err == nil && m.Year() > 9999 {
+			t.Fatalf("%q is the year %d", text, m.Year())
+		}
+	})
+}

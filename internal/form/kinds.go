@@ -1,0 +1,354 @@
+package form
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"regexp"
+	"strconv"
+	"strings"
+	"time"
+
+	"jevvo/internal/core/units"
+)
+
+func blank(text string) bool { return strings.TrimSpace(text) == "" }
+
+// Between refuses a value outside its bounds.
+func Between[V ~float64](v, lo, hi V, print func(V) string) error {
+	if math.IsNaN(float64(v)) || v < lo || v > hi {
+		return fmt.Errorf("must be between %s and %s", print(lo), print(hi))
+	}
+	return nil
+}
+
+// BareLength is the unit a board length without one is taken in.
+func BareLength(sys units.System) string {
+	if sys == units.US {
+		return "in"
+	}
+	return "cm"
+}
+
+// BareVolume is the unit a volume without one is taken in.
+func BareVolume(sys units.System) string {
+	if sys == units.US {
+		return "floz"
+	}
+	return "ml"
+}
+
+// BareTemperature is the unit a temperature without one is taken in.
+func BareTemperature(sys units.System) string {
+	if sys == units.US {
+		return "F"
+	}
+	return "C"
+}
+
+// quantity is a field whose text is read as a quantity within bounds.
+func quantity[T any, V ~float64](key, label string, at func(*T) *V, lo, hi V, print func(V, units.System) string, parse func(string, units.System) (units.Reading[V], error)) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Line,
+		Get: func(t *T, sys units.System) string { return print(*at(t), sys) },
+		Set: func(t *T, text string, sys units.System) (string, error) {
+			r, err := parse(text, sys)
+			if err == nil {
+				err = Between(r.Value, lo, hi, func(v V) string { return print(v, sys) })
+			}
+			if err != nil {
+				return "", err
+			}
+			*at(t) = r.Value
+			return r.Note, nil
+		}}
+}
+
+// always prints a quantity the same way in both systems.
+func always[V any](print func(V) string) func(V, units.System) string {
+	return func(v V, _ units.System) string { return print(v) }
+}
+
+// bare parses with one bare unit in both systems.
+func bare[V ~float64](unit string, parse func(string, string) (units.Reading[V], error)) func(string, units.System) (units.Reading[V], error) {
+	return func(text string, _ units.System) (units.Reading[V], error) { return parse(text, unit) }
+}
+
+// Length is a board-sized length.
+func Length[T any](key, label string, at func(*T) *units.Length, lo, hi units.Length) Field[T] {
+	return quantity(key, label, at, lo, hi, func(l units.Length, sys units.System) string { return l.Text(sys) },
+		func(text string, sys units.System) (units.Reading[units.Length], error) {
+			unit := BareLength(sys)
+			if sys == units.Metric && hi < 200 { // sides and dams are millimetres
+				unit = "mm"
+			}
+			return units.ParseLength(text, unit)
+		})
+}
+
+// FilmText prints a film in millimetres to the hundredth, whatever the system:
+// films are spoken of in mm or as fractions of an inch.
+func FilmText(l units.Length) string { return units.Fixed(float64(l), 2) + " mm" }
+
+// Film is a film-sized length.
+func Film[T any](key, label string, at func(*T) *units.Length, lo, hi units.Length) Field[T] {
+	return quantity(key, label, at, lo, hi, always(FilmText), bare("mm", units.ParseLength))
+}
+
+// VolumeText prints a volume as it is typed.
+func VolumeText(v units.Volume, sys units.System) string {
+	if sys == units.US {
+		return units.Fixed(v.FluidOunces(), 3) + " fl oz"
+	}
+	return units.Fixed(float64(v), 2) + " mL"
+}
+
+// Volume is a volume of resin.
+func Volume[T any](key, label string, at func(*T) *units.Volume, lo, hi units.Volume) Field[T] {
+	return quantity(key, label, at, lo, hi, VolumeText, func(text string, sys units.System) (units.Reading[units.Volume], error) {
+		return units.ParseVolume(text, BareVolume(sys))
+	})
+}
+
+// MassText prints a mass as it is typed.
+func MassText(m units.Mass) string { return units.Fixed(float64(m), 3) + " g" }
+
+// Mass is a weight.
+func Mass[T any](key, label string, at func(*T) *units.Mass, lo, hi units.Mass) Field[T] {
+	return quantity(key, label, at, lo, hi, always(MassText), bare("g", units.ParseMass))
+}
+
+// Density is that of a part, a pigment or a bottle.
+func Density[T any](key, label string, at func(*T) *units.Density, lo, hi units.Density) Field[T] {
+	return quantity(key, label, at, lo, hi, always(func(d units.Density) string { return units.Fixed(float64(d), 1) + " kg/m³" }), bare("kg/m3", units.ParseDensity))
+}
+
+// Viscosity is that of a mixed resin.
+func Viscosity[T any](key, label string, at func(*T) *units.Viscosity) Field[T] {
+	return quantity(key, label, at, 1, 1e6, always(func(v units.Viscosity) string { return units.Fixed(float64(v), 1) + " mPa·s" }), bare("mpas", units.ParseViscosity))
+}
+
+// Micron is the size of a particle.
+func Micron[T any](key, label string, at func(*T) *units.Length) Field[T] {
+	return quantity(key, label, at, 0.01*units.Micrometre, 20, always(func(l units.Length) string {
+		return units.Fixed(float64(l/units.Micrometre), 2) + " µm"
+	}), bare("µm", units.ParseLength))
+}
+
+// Angle is a tilt.
+func Angle[T any](key, label string, at func(*T) *units.Angle, most units.Angle) Field[T] {
+	return quantity(key, label, at, -most, most, always(func(a units.Angle) string { return units.Fixed(float64(a), 3) + "°" }), bare("deg", units.ParseAngle))
+}
+
+// Temperature is that of a room.
+func Temperature[T any](key, label string, at func(*T) *units.Temperature, lo, hi units.Temperature) Field[T] {
+	return quantity(key, label, at, lo, hi, func(t units.Temperature, sys units.System) string { return t.Text(sys) },
+		func(text string, sys units.System) (units.Reading[units.Temperature], error) {
+			return units.ParseTemperature(text, BareTemperature(sys))
+		})
+}
+
+// Minutes is a span of time kept in minutes; unit is that of a bare number and
+// of the text shown.
+func Minutes[T any](key, label, unit string, at func(*T) *float64, lo, hi float64) Field[T] {
+	per := map[string]float64{"min": 1, "h": 60, "d": 1440}[unit]
+	return quantity(key, label, at, lo, hi, always(func(m float64) string { return units.Fixed(m/per, 2) + " " + unit }), bare(unit, units.ParseMinutes))
+}
+
+// Hours is a span of time kept in hours.
+func Hours[T any](key, label string, at func(*T) *float64, lo, hi float64) Field[T] {
+	return quantity(key, label, at, lo, hi, always(func(h float64) string { return units.Fixed(h, 2) + " h" }),
+		func(text string, _ units.System) (units.Reading[float64], error) {
+			r, err := units.ParseMinutes(text, "h")
+			return units.Reading[float64]{Value: r.Value / 60, Note: r.Note}, err
+		})
+}
+
+// ShareText prints a share as it is typed.
+func ShareText(v float64) string { return units.Fixed(v*100, 2) + " %" }
+
+// Share is a part of a whole.
+func Share[T any](key, label string, at func(*T) *float64, hi float64) Field[T] {
+	return quantity(key, label, at, 0, hi, always(ShareText), func(text string, _ units.System) (units.Reading[float64], error) {
+		v, err := units.ParseShare(text)
+		return units.Reading[float64]{Value: v}, err
+	})
+}
+
+// Number is a plain number to so many decimals.
+func Number[T any](key, label string, at func(*T) *float64, lo, hi float64, decimals int) Field[T] {
+	return quantity(key, label, at, lo, hi, always(func(v float64) string { return units.Fixed(v, decimals) }),
+		func(text string, _ units.System) (units.Reading[float64], error) {
+			v, err := units.ParseNumber(text)
+			return units.Reading[float64]{Value: v}, err
+		})
+}
+
+// Count is a whole number; one never set is the least.
+func Count[T any](key, label string, at func(*T) *int, lo, hi int) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Line,
+		Get: func(t *T, _ units.System) string { return strconv.Itoa(max(lo, *at(t))) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			v, err := units.ParseNumber(text)
+			if err != nil || v != math.Trunc(v) || v < float64(lo) || v > float64(hi) {
+				return "", fmt.Errorf("must be a whole number between %d and %d", lo, hi)
+			}
+			*at(t) = int(v)
+			return "", nil
+		}}
+}
+
+// Parsed is words that are kept as what they mean.
+func Parsed[T, V any](key, label string, at func(*T) *V, print func(V, units.System) string, parse func(string) (V, error)) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Line,
+		Get: func(t *T, sys units.System) string { return print(*at(t), sys) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			v, err := parse(text)
+			if err != nil {
+				return "", err
+			}
+			*at(t) = v
+			return "", nil
+		}}
+}
+
+// Text is words of at most so many letters.
+func Text[T any](key, label string, at func(*T) *string, most int, required bool) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Line,
+		Get: func(t *T, _ units.System) string { return *at(t) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			text = strings.TrimSpace(text)
+			switch {
+			case required && text == "":
+				return "", errors.New("needs a name")
+			case len([]rune(text)) > most:
+				return "", fmt.Errorf("is longer than %d letters", most)
+			}
+			*at(t) = text
+			return "", nil
+		}}
+}
+
+// Words is a longer text.
+func Words[T any](key, label string, at func(*T) *string, most int) Field[T] {
+	f := Text(key, label, at, most, false)
+	f.Kind = Long
+	return f
+}
+
+// Choice is one of some ways.
+func Choice[T any, V ~string](key, label string, at func(*T) *V, options ...Option) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Choose, Options: options,
+		Get: func(t *T, _ units.System) string { return string(*at(t)) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			for _, o := range options {
+				if o.Value == text {
+					*at(t) = V(text)
+					return "", nil
+				}
+			}
+			return "", fmt.Errorf("%q is not one of the choices", text)
+		}}
+}
+
+// Plain makes options whose labels are their values.
+func Plain[V ~string](values ...V) []Option {
+	out := make([]Option, len(values))
+	for i, v := range values {
+		out[i] = Option{string(v), string(v)}
+	}
+	return out
+}
+
+// Shelf is a choice of something the studio has, by its number; none says
+// whether 0, nothing, may be chosen.
+func Shelf[T any](key, label, of string, at func(*T) *int64, none bool) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Choose, Of: of,
+		Get: func(t *T, _ units.System) string { return strconv.FormatInt(*at(t), 10) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			id, err := strconv.ParseInt(text, 10, 64)
+			if err != nil || id < 0 || (id == 0 && !none) {
+				return "", errors.New("choose one from the shelf")
+			}
+			*at(t) = id
+			return "", nil
+		}}
+}
+
+// Bool is yes or no.
+func Bool[T any](key, label string, at func(*T) *bool) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Yes,
+		Get: func(t *T, _ units.System) string {
+			if *at(t) {
+				return "yes"
+			}
+			return "no"
+		},
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			if text != "yes" && text != "no" {
+				return "", errors.New("is yes or no")
+			}
+			*at(t) = text == "yes"
+			return "", nil
+		}}
+}
+
+// MomentLayout is how a day and hour are typed.
+const MomentLayout = "2006-01-02T15:04"
+
+// ParseMoment reads a day and hour.
+func ParseMoment(text string) (time.Time, error) {
+	v, err := time.ParseInLocation(MomentLayout, strings.TrimSpace(text), time.Local)
+	if err != nil || v.Year() < 2000 || v.Year() > 2200 {
+		return v, fmt.Errorf("%q is not a day and hour", text)
+	}
+	return v, nil
+}
+
+// At is a day and hour.
+func At[T any](key, label string, at func(*T) *time.Time) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Moment,
+		Get: func(t *T, _ units.System) string { return at(t).Local().Format(MomentLayout) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			v, err := ParseMoment(text)
+			if err != nil {
+				return "", err
+			}
+			*at(t) = v
+			return "", nil
+		}}
+}
+
+// dueHour is when a due day counts as over.
+const dueHour = 18
+
+// Due is a day whose end counts; empty for none.
+func Due[T any](key, label string, at func(*T) *time.Time) Field[T] {
+	f := Field[T]{Key: key, Label: label, Kind: Day,
+		Get: func(t *T, _ units.System) string { return at(t).Local().Format(time.DateOnly) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			v, err := time.ParseInLocation(time.DateOnly, strings.TrimSpace(text), time.Local)
+			if err != nil || v.Year() < 2000 || v.Year() > 2200 {
+				return "", fmt.Errorf("%q is not a day; write 2026-03-14", text)
+			}
+			y, m, d := v.Date()
+			*at(t) = time.Date(y, m, d, dueHour, 0, 0, 0, time.Local)
+			return "", nil
+		}}
+	return f.OrNothing(func(t *T) bool { return at(t).IsZero() }, func(t *T) { *at(t) = time.Time{} })
+}
+
+var swatchPattern = regexp.MustCompile(`^#[0-9a-f]{6}$`)
+
+// Swatch is a colour.
+func Swatch[T any](key, label string, at func(*T) *string) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Colour,
+		Get: func(t *T, _ units.System) string { return *at(t) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			text = strings.ToLower(strings.TrimSpace(text))
+			if !swatchPattern.MatchString(text) {
+				return "", fmt.Errorf("%q is not a colour; write it as #2a6f97", text)
+			}
+			*at(t) = text
+			return "", nil
+		}}
+}

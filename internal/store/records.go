@@ -1,0 +1,152 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"time"
+)
+
+// Setting reads a kept document by its key; false when there is none.
+func (r Reader) Setting(ctx context.Context, key string, v any) (bool, error) {
+	var doc string
+	err := r.q.QueryRowContext(ctx, `SELECT doc FROM settings WHERE key = ?`, key).Scan(&doc)
+	if errors.Is(err, sql.ErrNoRows) {
+		return false, nil
+	}
+	if err != nil {
+		return false, wrap("read the settings", err)
+	}
+	return true, wrap("read the settings", json.Unmarshal([]byte(doc), v))
+}
+
+// SetSetting keeps a document by its key.
+func (t *Tx) SetSetting(ctx context.Context, key string, v any) error {
+	text, err := encode(v)
+	if err != nil {
+		return err
+	}
+	_, err = t.exec(ctx, ScopeSettings, `INSERT INTO settings (key, doc) VALUES (?, ?)
+		ON CONFLICT (key) DO UPDATE SET doc = excluded.doc`, key, text)
+	return err
+}
+
+// A Use is what one coat was reckoned at and what it took, in mL, without what
+// stays in cups.
+type Use struct {
+	PieceID       int64
+	Coat          string
+	Technique     string
+	Planned, Used float64
+	At            time.Time
+}
+
+// RecordUse keeps what a coat took; a later record of the same coat replaces
+// it.
+func (t *Tx) RecordUse(ctx context.Context, u Use) error {
+	_, err := t.exec(ctx, ScopeShelf, `INSERT INTO coat_uses (piece_id, coat, technique, planned, used, at) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (piece_id, coat) DO UPDATE SET
+			technique = excluded.technique, planned = excluded.planned, used = excluded.used, at = excluded.at`,
+		u.PieceID, u.Coat, u.Technique, u.Planned, u.Used, stamp(u.At))
+	return err
+}
+
+// UsesOf returns what the coats of a piece took.
+func (r Reader) UsesOf(ctx context.Context, piece int64) ([]Use, error) {
+	return list(ctx, r, "read what the coats took", `SELECT piece_id, coat, technique, planned, used, at FROM coat_uses WHERE piece_id = ? ORDER BY at`,
+		[]any{piece}, func(rows *sql.Rows) (Use, error) {
+			var u Use
+			var at string
+			err := rows.Scan(&u.PieceID, &u.Coat, &u.Technique, &u.Planned, &u.Used, &at)
+			u.At = parseStamp(at)
+			return u, err
+		})
+}
+
+// A Learned is the sum of a technique's pours since it was last reset, in mL.
+type Learned struct {
+	Technique     string
+	Planned, Used float64
+	Pours         int
+}
+
+// Learned returns what the recorded coats of each technique add up to.
+func (r Reader) Learned(ctx context.Context) ([]Learned, error) {
+	return list(ctx, r, "read what was learnt", `SELECT u.technique, sum(u.planned), sum(u.used), count(*)
+		FROM coat_uses u JOIN pieces p ON p.id = u.piece_id AND p.deleted_at IS NULL
+		LEFT JOIN learning_resets r ON r.technique = u.technique
+		WHERE r.at IS NULL OR u.at > r.at GROUP BY u.technique`, nil, func(rows *sql.Rows) (Learned, error) {
+		var l Learned
+		return l, rows.Scan(&l.Technique, &l.Planned, &l.Used, &l.Pours)
+	})
+}
+
+// ResetLearning forgets a technique's pours until now.
+func (t *Tx) ResetLearning(ctx context.Context, technique string, now time.Time) error {
+	_, err := t.exec(ctx, ScopeShelf, `INSERT INTO learning_resets (technique, at) VALUES (?, ?)
+		ON CONFLICT (technique) DO UPDATE SET at = excluded.at`, technique, stamp(now))
+	return err
+}
+
+// A LevelReading is one pair of angles in degrees.
+type LevelReading struct {
+	Along, Across float64
+	At            time.Time
+}
+
+// RecordLevel keeps a level reading of a piece.
+func (t *Tx) RecordLevel(ctx context.Context, piece int64, r LevelReading) error {
+	_, err := t.exec(ctx, ScopeOther, `INSERT INTO level_readings (piece_id, along, across, at) VALUES (?, ?, ?, ?)`, piece, r.Along, r.Across, stamp(r.At))
+	return err
+}
+
+// Levels returns a piece's newest level readings.
+func (r Reader) Levels(ctx context.Context, piece int64) ([]LevelReading, error) {
+	return list(ctx, r, "read the level", `SELECT along, across, at FROM level_readings WHERE piece_id = ? ORDER BY at DESC, id DESC LIMIT 20`,
+		[]any{piece}, func(rows *sql.Rows) (LevelReading, error) {
+			var l LevelReading
+			var at string
+			err := rows.Scan(&l.Along, &l.Across, &at)
+			l.At = parseStamp(at)
+			return l, err
+		})
+}
+
+// A RoomReading is a temperature of the studio in °C.
+type RoomReading struct {
+	At     time.Time
+	Temp   float64
+	Source string // sensor, typed or simulated
+}
+
+// LogRoom keeps a reading.
+func (t *Tx) LogRoom(ctx context.Context, v RoomReading) error {
+	_, err := t.exec(ctx, ScopeRoom, `INSERT INTO room_log (at, temp, source) VALUES (?, ?, ?)`, stamp(v.At), v.Temp, v.Source)
+	return err
+}
+
+// RoomSince returns the readings from the last one before a moment on.
+func (r Reader) RoomSince(ctx context.Context, from time.Time) ([]RoomReading, error) {
+	return list(ctx, r, "read the room's temperatures", `SELECT at, temp, source FROM room_log
+		WHERE at >= coalesce((SELECT max(at) FROM room_log WHERE at <= ?), ?) ORDER BY at, rowid`, []any{stamp(from), stamp(from)},
+		func(rows *sql.Rows) (RoomReading, error) {
+			var v RoomReading
+			var at string
+			err := rows.Scan(&at, &v.Temp, &v.Source)
+			v.At = parseStamp(at)
+			return v, err
+		})
+}
+
+// LastTyped returns the newest typed reading, false when there is none.
+func (r Reader) LastTyped(ctx context.Context) (RoomReading, bool, error) {
+	var v RoomReading
+	var at string
+	err := r.q.QueryRowContext(ctx, `SELECT at, temp, source FROM room_log WHERE source = 'typed' ORDER BY at DESC LIMIT 1`).Scan(&at, &v.Temp, &v.Source)
+	if errors.Is(err, sql.ErrNoRows) {
+		return v, false, nil
+	}
+	v.At = parseStamp(at)
+	return v, err == nil, wrap("read the room's temperature", err)
+}

@@ -1,0 +1,148 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"maps"
+	"slices"
+)
+
+// A querier is a database or one transaction of it.
+type querier interface {
+	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
+	QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row
+}
+
+// A Reader reads, outside of transactions or inside one.
+type Reader struct{ q querier }
+
+// A Tx is one change: everything done with it is kept, or nothing.
+type Tx struct {
+	Reader
+	tx      *sql.Tx
+	touched map[Scope]bool
+}
+
+// Scope names a room of the studio whose changes are counted.
+type Scope string
+
+// The scopes.
+const (
+	ScopeSettings    Scope = "settings"
+	ScopeShelf       Scope = "shelf" // resins, pigments, techniques, what was learnt
+	ScopePieces      Scope = "pieces"
+	ScopeSessions    Scope = "sessions"
+	ScopeMarks       Scope = "marks"
+	ScopeCommissions Scope = "commissions"
+	ScopePalettes    Scope = "palettes"
+	ScopeRoom        Scope = "room"
+	ScopeOther       Scope = "other"
+)
+
+// Versions count the changes of each scope: what stands on the same versions
+// is the same.
+type Versions map[Scope]int64
+
+// Versions returns the counts as they stand.
+func (r Reader) Versions(ctx context.Context) (Versions, error) {
+	rows, err := r.q.QueryContext(ctx, `SELECT scope, n FROM versions`)
+	if err != nil {
+		return nil, wrap("read the versions", err)
+	}
+	defer rows.Close()
+	out := Versions{}
+	for rows.Next() {
+		var s Scope
+		var n int64
+		if err := rows.Scan(&s, &n); err != nil {
+			return nil, wrap("read the versions", err)
+		}
+		out[s] = n
+	}
+	return out, wrap("read the versions", rows.Err())
+}
+
+// Write runs f in one transaction: what it does is kept whole or not at all.
+func (s *Store) Write(ctx context.Context, doing string, f func(*Tx) error) error {
+	tx, err := s.db.BeginTx(ctx, nil)
+	if err != nil {
+		return wrap(doing, err)
+	}
+	t := &Tx{Reader{tx}, tx, map[Scope]bool{}}
+	err = f(t)
+	if err == nil {
+		err = t.count(ctx)
+	}
+	if err != nil {
+		return wrap(doing, errors.Join(err, ignoreDone(tx.Rollback())))
+	}
+	return wrap(doing, tx.Commit())
+}
+
+// count raises the versions of what was touched.
+func (t *Tx) count(ctx context.Context) error {
+	for _, s := range slices.Sorted(maps.Keys(t.touched)) {
+		if _, err := t.tx.ExecContext(ctx, `INSERT INTO versions (scope, n) VALUES (?, 1) ON CONFLICT (scope) DO UPDATE SET n = n + 1`, s); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// exec runs a statement that changes a scope.
+func (t *Tx) exec(ctx context.Context, scope Scope, query string, args ...any) (sql.Result, error) {
+	t.touched[scope] = true
+	return t.tx.ExecContext(ctx, query, args...)
+}
+
+// one runs a statement that must change one row: none is a conflict when the
+// row that exists asks for is there, and missing otherwise.
+func (t *Tx) one(ctx context.Context, scope Scope, exists string, key []any, query string, args ...any) error {
+	res, err := t.exec(ctx, scope, query, args...)
+	if err != nil {
+		return err
+	}
+	n, err := res.RowsAffected()
+	if err != nil || n == 1 {
+		return err
+	}
+	var found int
+	if err := t.tx.QueryRowContext(ctx, exists, key...).Scan(&found); err != nil {
+		return err
+	}
+	return ErrConflict
+}
+
+func ignoreDone(err error) error {
+	if errors.Is(err, sql.ErrTxDone) {
+		return nil
+	}
+	return err
+}
+
+// list runs a query and scans every row.
+func list[T any](ctx context.Context, r Reader, doing, query string, args []any, scan func(*sql.Rows) (T, error)) ([]T, error) {
+	rows, err := r.q.QueryContext(ctx, query, args...)
+	if err != nil {
+		return nil, wrap(doing, err)
+	}
+	defer rows.Close()
+	var out []T
+	for rows.Next() {
+		v, err := scan(rows)
+		if err != nil {
+			return nil, wrap(doing, err)
+		}
+		out = append(out, v)
+	}
+	return out, wrap(doing, rows.Err())
+}
+
+func encode(v any) (string, error) {
+	b, err := json.Marshal(v)
+	return string(b), err
+}
+
+type scanner interface{ Scan(...any) error }

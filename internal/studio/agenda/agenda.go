@@ -1,0 +1,435 @@
+// Package agenda plans the days of all pieces in the making: it evaluates every
+// piece, lays all their tasks out as one schedule, and lays the pieces anew on
+// the days that come out. There is one agenda; whatever shows a time of a piece
+// reads it here.
+package agenda
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"sync"
+	"time"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/schedule"
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/memo"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/session"
+	"jevvo/internal/studio/shelf"
+)
+
+// Most is how many open pieces are planned at once; those due first.
+const Most = 400
+
+// An Agenda is the plan of all open pieces. It is not changed once it was made.
+type Agenda struct {
+	Now, Base time.Time
+	Book      *shelf.Book
+	Tasks     []Task // in order of time
+	Pieces    []Piece
+	Late      int // minutes, summed over pieces
+	LastEnd   time.Time
+	Bound     time.Time
+	Proven    bool
+	Notes     []Note // what was given up, missed or left out
+	Reasons   []schedule.Reason
+	Problem   schedule.Problem // names and waits, to put the reasons in words
+	More      int              // open pieces beyond those that are planned
+	// Stale says that something has changed since and the new one is being made.
+	Stale bool
+
+	at    map[int64]int
+	until time.Time
+}
+
+// A Task is a task with its time.
+type Task struct {
+	plan.Task
+	PieceID   int64
+	Piece     string
+	Swatch    string
+	Plan      *plan.Plan
+	Start     time.Time
+	End       time.Time
+	Done      bool
+	Pinned    bool
+	NotBefore time.Time // of its window; zero for none
+	NotAfter  time.Time
+	Late      bool
+}
+
+// A Piece is one piece of the agenda as a whole.
+type Piece struct {
+	ID, Rev int64
+	Name    string
+	Swatch  string
+	Due     time.Time
+	End     time.Time
+	Late    time.Duration
+	ShelfIn time.Time // its stay on the shelf
+	ShelfTo time.Time
+	Plan    *plan.Plan
+}
+
+// Of returns a piece of the agenda, nil when it is not planned.
+func (a *Agenda) Of(id int64) *Piece {
+	if i, ok := a.at[id]; ok {
+		return &a.Pieces[i]
+	}
+	return nil
+}
+
+// TasksOf returns a piece's tasks in order of time.
+func (a *Agenda) TasksOf(id int64) []Task {
+	var out []Task
+	for _, t := range a.Tasks {
+		if t.PieceID == id {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// A Note is something the agenda has to say of a piece: a code with arguments.
+type Note struct {
+	Code  NoteCode
+	Piece int64
+	Name  string
+	Task  *plan.Task
+	Plan  *plan.Plan
+	At    time.Time
+	Need  int
+	Have  int
+	Err   error
+}
+
+// NoteCode names what a note says.
+type NoteCode string
+
+// The codes.
+const (
+	PinLetGo     NoteCode = "pin-let-go"    // Task, At
+	WindowsGiven NoteCode = "windows-given" // up, because no hours let it keep them
+	NoPlaceFits  NoteCode = "no-place-fits" // on the shelf
+	FewPlaces    NoteCode = "few-places"    // Need, Have
+	NotReckoned  NoteCode = "not-reckoned"  // Err
+	LeftOut      NoteCode = "left-out"
+	TapeMissed   NoteCode = "tape-missed"  // Task, At: when its window closed
+	TackyMissed  NoteCode = "tacky-missed" // Task, At
+	WindowMissed NoteCode = "window-missed"
+)
+
+// Out reports whether the note says that the piece is not planned at all.
+func (n Note) Out() bool { return n.Code == LeftOut || n.Code == NotReckoned }
+
+// Repair reports whether the note says that a window has closed.
+func (n Note) Repair() bool {
+	return n.Code == TapeMissed || n.Code == TackyMissed || n.Code == WindowMissed
+}
+
+// A Service makes the agenda and remembers it.
+type Service struct {
+	store  *store.Store
+	shelf  *shelf.Service
+	log    *session.Log
+	now    func() time.Time
+	solves memo.Memo[string, solved]
+	made   memo.Memo[string, *Agenda]
+	wait   time.Duration
+
+	mu      sync.Mutex
+	latest  *Agenda
+	key     string
+	plans   memo.Memo[planKey, reckoned]
+	benches benchMemo
+	marks   markMemo
+}
+
+// New returns the service. wait bounds how long a page waits for a new agenda
+// while there is an older one to show; 0 waits until it is made.
+func New(db *store.Store, sh *shelf.Service, log *session.Log, now func() time.Time, wait time.Duration) *Service {
+	return &Service{store: db, shelf: sh, log: log, now: now, wait: wait, plans: memo.Memo[planKey, reckoned]{Most: mostPlans},
+		solves: memo.Memo[string, solved]{Most: 24}, made: memo.Memo[string, *Agenda]{Most: 2}}
+}
+
+// Current returns the agenda as it stands now.
+func (s *Service) Current(ctx context.Context) (*Agenda, error) {
+	st, err := s.stand(ctx)
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	latest := s.latest
+	good := latest != nil && s.key == st.key && s.now().Before(latest.until)
+	s.mu.Unlock()
+	if good {
+		return latest, nil
+	}
+	key := st.key + "@" + strconv.FormatInt(s.now().Unix()/300, 10)
+	if latest == nil || s.wait == 0 {
+		return s.made.Get(ctx, key, func(ctx context.Context) (*Agenda, error) { return s.make(ctx, st) })
+	}
+	patient, done := context.WithTimeout(ctx, s.wait)
+	defer done()
+	a, err := s.made.Get(patient, key, func(ctx context.Context) (*Agenda, error) { return s.make(ctx, st) })
+	if errors.Is(err, context.DeadlineExceeded) && ctx.Err() == nil {
+		old := *latest
+		old.Stale = true
+		return &old, nil
+	}
+	return a, err
+}
+
+// standing is what an agenda stands on.
+type standing struct {
+	key     string
+	book    *shelf.Book
+	benches map[int64][]session.Bench
+	happens map[int64]map[string]plan.Happened
+	marks   map[int64][]store.TaskMark
+
+	sessions, marked int64 // versions of what happened
+}
+
+// stand reads what the agenda stands on: three small queries while nothing has
+// changed.
+func (s *Service) stand(ctx context.Context) (standing, error) {
+	v, err := s.store.Versions(ctx)
+	if err != nil {
+		return standing{}, err
+	}
+	st := standing{sessions: v[store.ScopeSessions], marked: v[store.ScopeMarks]}
+	if st.book, err = s.shelf.BookAt(ctx, v); err != nil {
+		return st, err
+	}
+	if st.benches, st.happens, err = s.happened(ctx, v); err != nil {
+		return st, err
+	}
+	if st.marks, err = s.marked(ctx, v); err != nil {
+		return st, err
+	}
+	st.key = fmt.Sprint(st.book.Stand, v[store.ScopePieces], v[store.ScopeMarks], s.benches.hash)
+	return st, nil
+}
+
+// benchMemo is what bench days say, read anew only when one has changed.
+type benchMemo struct {
+	version, pieces int64
+	benches         map[int64][]session.Bench
+	happens         map[int64]map[string]plan.Happened
+	hash            string
+}
+
+func (s *Service) happened(ctx context.Context, v store.Versions) (map[int64][]session.Bench, map[int64]map[string]plan.Happened, error) {
+	s.mu.Lock()
+	m := s.benches
+	s.mu.Unlock()
+	if m.benches != nil && m.version == v[store.ScopeSessions] && m.pieces == v[store.ScopePieces] {
+		return m.benches, m.happens, nil
+	}
+	all, err := s.log.AllBenches(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	m = benchMemo{version: v[store.ScopeSessions], pieces: v[store.ScopePieces], benches: all, happens: map[int64]map[string]plan.Happened{}}
+	for id, list := range all {
+		m.happens[id] = session.Happened(list)
+	}
+	m.hash = fmt.Sprint(m.happens) // maps print in order of their keys
+	s.mu.Lock()
+	s.benches = m
+	s.mu.Unlock()
+	return m.benches, m.happens, nil
+}
+
+// markMemo is what was ticked off or pinned, read anew only when that changed.
+type markMemo struct {
+	version, pieces int64
+	marks           map[int64][]store.TaskMark
+}
+
+func (s *Service) marked(ctx context.Context, v store.Versions) (map[int64][]store.TaskMark, error) {
+	s.mu.Lock()
+	m := s.marks
+	s.mu.Unlock()
+	if m.marks != nil && m.version == v[store.ScopeMarks] && m.pieces == v[store.ScopePieces] {
+		return m.marks, nil
+	}
+	all, err := s.store.TaskMarks(ctx)
+	if err != nil {
+		return nil, err
+	}
+	m = markMemo{v[store.ScopeMarks], v[store.ScopePieces], map[int64][]store.TaskMark{}}
+	for _, mark := range all {
+		m.marks[mark.Piece] = append(m.marks[mark.Piece], mark)
+	}
+	s.mu.Lock()
+	s.marks = m
+	s.mu.Unlock()
+	return m.marks, nil
+}
+
+// make plans all open pieces.
+func (s *Service) make(ctx context.Context, st standing) (*Agenda, error) {
+	g, err := s.gather(ctx, st, nil)
+	if err != nil {
+		return nil, err
+	}
+	a, err := s.settle(ctx, g)
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	s.latest, s.key = a, st.key
+	s.mu.Unlock()
+	return a, nil
+}
+
+// planKey is what a plan stands on: the piece's revision and the book, and for
+// a plan laid on what happened the versions of that.
+type planKey struct {
+	id, rev         int64
+	book            *shelf.Book
+	sessions, marks int64
+}
+
+// reckoned is a plan, or why there is none.
+type reckoned struct {
+	plan *plan.Plan
+	err  error
+}
+
+// mostPlans are remembered at once; all open pieces and some pages of others.
+const mostPlans = 2 * Most
+
+// evaluate reckons a piece, or remembers it.
+func (s *Service) evaluate(ctx context.Context, p pieces.Piece, b *shelf.Book) (*plan.Plan, error) {
+	if p.ID == 0 {
+		return plan.Evaluate(p.Spec, b.Context, plan.Timing{Alone: true})
+	}
+	r, err := s.plans.Get(ctx, planKey{id: p.ID, rev: p.Rev, book: b}, func(context.Context) (reckoned, error) {
+		made, err := plan.Evaluate(p.Spec, b.Context, plan.Timing{Alone: true})
+		return reckoned{made, err}, nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return r.plan, r.err
+}
+
+// Alone reckons a piece as if nothing else were in hand: for ideas, and for
+// what is done. An error is a form.Refused when the piece cannot be reckoned.
+func (s *Service) Alone(ctx context.Context, p pieces.Piece) (*plan.Plan, error) {
+	st, err := s.stand(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.alone(ctx, p, st)
+}
+
+func (s *Service) alone(ctx context.Context, p pieces.Piece, st standing) (*plan.Plan, error) {
+	made, err := s.evaluate(ctx, p, st.book)
+	if err != nil {
+		return made, refused(err)
+	}
+	if p.ID == 0 {
+		return made, nil
+	}
+	key := planKey{p.ID, p.Rev, st.book, st.sessions, st.marked}
+	r, err := s.plans.Get(ctx, key, func(ctx context.Context) (reckoned, error) {
+		benches := st.happens[p.ID]
+		if p.State != plan.Open { // those of open pieces are read together
+			list, err := s.log.BenchesOf(ctx, p.ID, false)
+			if err != nil {
+				return reckoned{}, err
+			}
+			benches = session.Happened(list)
+		}
+		if did := happened(made, benches, st.marks[p.ID]); len(did) > 0 {
+			return reckoned{plan: made.At(plan.Timing{Alone: true, Happened: did})}, nil
+		}
+		return reckoned{plan: made}, nil
+	})
+	return r.plan, err
+}
+
+func refused(err error) error {
+	var r *plan.Refusal
+	if errors.As(err, &r) {
+		return &form.Refused{Field: r.Field, Err: r.Err}
+	}
+	return err
+}
+
+// A View is one piece with the plan it has among all others.
+type View struct {
+	pieces.Piece
+	*plan.Plan
+	Agenda *Agenda
+	Slot   *Piece // its place in the agenda, nil when it has none
+	Broken error  // why it could not be reckoned, of one in a list
+}
+
+// Plan reckons a piece that was just read or edited and lays it where the
+// agenda has it. A piece that is not planned, or was changed since a stale
+// agenda, is laid where it was, or alone.
+func (s *Service) Plan(ctx context.Context, p pieces.Piece) (View, error) {
+	a, err := s.Current(ctx)
+	if err != nil {
+		return View{Piece: p}, err
+	}
+	st, err := s.stand(ctx)
+	if err != nil {
+		return View{Piece: p}, err
+	}
+	return s.view(ctx, p, a, st)
+}
+
+// Views does the same for a list of pieces; one that cannot be reckoned says
+// why.
+func (s *Service) Views(ctx context.Context, list []pieces.Piece) ([]View, error) {
+	a, err := s.Current(ctx)
+	if err != nil {
+		return nil, err
+	}
+	st, err := s.stand(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]View, len(list))
+	for i, p := range list {
+		var refused *form.Refused
+		if out[i], err = s.view(ctx, p, a, st); errors.As(err, &refused) {
+			out[i].Broken = refused
+		} else if err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+func (s *Service) view(ctx context.Context, p pieces.Piece, a *Agenda, st standing) (View, error) {
+	v := View{Piece: p, Agenda: a, Slot: a.Of(p.ID)}
+	if v.Slot != nil && v.Slot.Rev == p.Rev && !a.Stale {
+		v.Plan = v.Slot.Plan
+		return v, nil
+	}
+	var err error
+	if v.Plan, err = s.alone(ctx, p, st); err != nil {
+		return v, err
+	}
+	switch {
+	case v.Slot != nil: // the agenda is older than the piece
+		v.Plan = v.Plan.At(v.Slot.Plan.Timing)
+	case p.State == plan.Open && slices.ContainsFunc(a.Notes, func(n Note) bool { return n.Piece == p.ID && n.Out() }):
+		t := v.Plan.Timing
+		t.LeftOut = true
+		v.Plan = v.Plan.At(t)
+	}
+	return v, nil
+}

@@ -1,0 +1,65 @@
+package bench
+
+import (
+	"context"
+
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+)
+
+// farTooMuch is how many times the plan a coat cannot have taken.
+const farTooMuch = 20
+
+// RecordUse keeps what a coat really took, typed as a volume. The planned side
+// is the plan before learning, so that the ratio does not feed on itself; cup
+// loss is left out of both.
+func (s *Service) RecordUse(ctx context.Context, piece int64, coat, typed string) (note string, err error) {
+	v, err := s.view(ctx, piece)
+	if err != nil {
+		return "", err
+	}
+	c := v.Plan.Coat(coat)
+	if c == nil {
+		return "", store.ErrNotFound
+	}
+	field := "used." + coat
+	set, err := s.setup.Settings(ctx)
+	if err != nil {
+		return "", err
+	}
+	r, err := units.ParseVolume(typed, form.BareVolume(set.Units))
+	if err != nil {
+		return "", &form.Refused{Field: field, Err: err}
+	}
+	used := r.Value - c.Amount.CupLoss
+	if used <= 0 {
+		return "", form.Refusef(field, "a coat takes more than what stays in its cups")
+	}
+	if r.Value > farTooMuch*c.Total {
+		return "", form.Refusef(field, "that is more than twenty times the plan; check the unit")
+	}
+	err = s.store.Write(ctx, "record what the coat took", func(tx *store.Tx) error {
+		return tx.RecordUse(ctx, store.Use{PieceID: piece, Coat: coat, Technique: c.Layer.What,
+			Planned: float64(c.Amount.Poured()), Used: float64(used), At: s.now()})
+	})
+	return r.Note, err
+}
+
+// A Use is what one coat took, cup loss left out.
+type Use struct {
+	Planned, Used units.Volume
+}
+
+// Uses returns what the coats of a piece took, by coat.
+func (s *Service) Uses(ctx context.Context, piece int64) (map[string]Use, error) {
+	rows, err := s.store.UsesOf(ctx, piece)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[string]Use, len(rows))
+	for _, r := range rows {
+		out[r.Coat] = Use{units.Volume(r.Planned), units.Volume(r.Used)}
+	}
+	return out, nil
+}

@@ -1,0 +1,248 @@
+package bench
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"time"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+	"jevvo/internal/studio/session"
+	"jevvo/internal/words"
+)
+
+// A View is a bench day at a moment: what the screen says.
+type View struct {
+	session.Bench
+	Now     time.Time // the bench's own
+	RoomAt  Room
+	Current *StepView
+	Next    []StepView // the following ones
+	Past    int
+	Lots    []LotView
+	Flame   FlameLock
+	Notes   []session.Event
+	Score   *Score
+	Windows []Window // of the newest lot, for the strip
+	Strip   float64  // minutes the strip is long
+}
+
+// A StepView is a step with how its window stands.
+type StepView struct {
+	session.Step
+	Index   int
+	Verdict string
+	State   WindowState
+	// Left is minutes until the window opens, closes or the rest is over,
+	// counted down on the screen; 0 for none.
+	Left     float64
+	LeftWhat string
+	Locked   bool // no flame now
+	Caution  []technique.Safety
+	Button   string
+	Since    float64 // minutes since the step before it was over
+}
+
+// WindowState is how a step stands to its window.
+type WindowState string
+
+// The states.
+const (
+	WindowNone  WindowState = ""
+	WindowEarly WindowState = "early"
+	WindowOpen  WindowState = "open"
+	WindowTight WindowState = "tight" // closes before the step can be done
+	WindowLate  WindowState = "late"
+)
+
+// A LotView is one lot's clock.
+type LotView struct {
+	Name    string
+	Met     time.Time
+	Minutes float64
+	Phase   cure.Phase
+	Closes  float64 // minutes until the phase ends; 0 when it does not
+	Thick   float64 // c; +Inf from gel
+	clock   *cure.Clock
+}
+
+// A FlameLock is a flame forbidden while something flammable is wet.
+type FlameLock struct {
+	On   bool
+	Left float64 // minutes
+}
+
+// A Window is one window on the strip under the clock, in minutes after the
+// parts met.
+type Window struct {
+	Name     string
+	From, To float64
+}
+
+// Look returns what a bench screen says now.
+func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
+	real := s.now()
+	v := View{Bench: b, Now: b.Now(real), Past: b.Cursor(), RoomAt: Room{Temperature: b.Room, At: real}}
+	if !b.Rehearsal {
+		var err error
+		if v.RoomAt, err = s.RoomNow(ctx); err != nil {
+			return v, err
+		}
+	}
+	for i, met := range b.LotsMet() {
+		room := cure.Constant(b.Room)
+		if !b.Rehearsal {
+			var err error
+			if room, err = s.curve(ctx, met, b.Room); err != nil {
+				return v, err
+			}
+		}
+		v.Lots = append(v.Lots, lotView(i, met, v.Now, cure.NewClock(b.Kinetics, room)))
+	}
+	if until := b.FlammableUntil(); v.Now.Before(until) {
+		v.Flame = FlameLock{true, until.Sub(v.Now).Minutes()}
+	}
+	for i := v.Past; i < len(b.Steps); i++ {
+		step := v.view(i)
+		if v.Current == nil {
+			v.Current = &step
+		} else {
+			v.Next = append(v.Next, step)
+		}
+	}
+	for _, e := range b.Events {
+		if e.What == session.Note || e.What == session.Photo {
+			v.Notes = append(v.Notes, e)
+		}
+	}
+	if n := len(v.Lots); n > 0 {
+		v.strip(v.Lots[n-1].clock)
+	}
+	if b.Rehearsal && v.Current == nil {
+		score := ScoreOf(b)
+		v.Score = &score
+	}
+	return v, nil
+}
+
+func lotView(i int, met, now time.Time, clock *cure.Clock) LotView {
+	m := now.Sub(met).Minutes()
+	l := LotView{Name: fmt.Sprintf("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)), clock: clock}
+	for _, w := range clock.Windows() { // the last one open names the phase
+		if w.Contains(m) {
+			l.Phase, l.Closes = w.Phase, 0
+			if !math.IsInf(w.To, 1) {
+				l.Closes = w.To - m
+			}
+		}
+	}
+	return l
+}
+
+// worksOn returns the lots a step works on: its own, or all that are poured.
+func (v View) worksOn(step session.Step) []LotView {
+	if step.Lot >= 1 && step.Lot <= len(v.Lots) {
+		return v.Lots[step.Lot-1 : step.Lot]
+	}
+	return v.Lots
+}
+
+// view judges a step against the clocks of the lots it works on.
+func (v View) view(i int) StepView {
+	step := v.Steps[i]
+	s := StepView{Step: step, Index: i, Caution: technique.SafetyNotes(step.Safety...), Button: "Done"}
+	s.Locked = step.Heats && v.Flame.On
+	if at := v.LastOver(); !at.IsZero() {
+		s.Since = v.Now.Sub(at).Minutes()
+	}
+	if step.Kind == plan.StepMix && len(v.Lots) < max(1, step.Lot) {
+		s.Button = "The parts meet now"
+		s.Verdict = "Press the moment B touches A: the clock starts."
+		return s
+	}
+	lots := v.worksOn(step)
+	if len(lots) == 0 || step.Window == "" {
+		if step.Kind == plan.StepTape && step.After > 0 {
+			s.after(v, step)
+		}
+		return s
+	}
+	opens, closes := math.Inf(-1), math.Inf(1) // minutes from now
+	for _, l := range lots {
+		w := l.clock.Window(step.Window)
+		opens, closes = math.Max(opens, w.From-l.Minutes), math.Min(closes, w.To-l.Minutes)
+	}
+	if step.Kind == plan.StepLook {
+		if ended := v.PourEnded(); !ended.IsZero() {
+			opens = math.Max(opens, ended.Sub(v.Now).Minutes()+step.After)
+		}
+	}
+	s.judge(opens, closes)
+	return s
+}
+
+// after says how long to wait for a step that goes by minutes after the pour.
+func (s *StepView) after(v View, step session.Step) {
+	if ended := v.PourEnded(); !ended.IsZero() {
+		s.judge(ended.Sub(v.Now).Minutes()+step.After, math.Inf(1))
+	}
+}
+
+// judge puts the window in words, the verdict first, then the number. opens and
+// closes are minutes from now.
+func (s *StepView) judge(opens, closes float64) {
+	switch {
+	case opens > 0:
+		s.State, s.Left, s.LeftWhat = WindowEarly, opens, "until it is time"
+		s.Verdict = fmt.Sprintf("Wait %s: %s", words.Spoken(opens), opening(s.Step))
+	case closes <= 0:
+		s.State = WindowLate
+		s.Verdict = fmt.Sprintf("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh lot.", words.Spoken(-closes))
+	case s.Minutes > closes:
+		s.State, s.Left, s.LeftWhat = WindowTight, closes, "until the window closes"
+		s.Verdict = fmt.Sprintf("Tight: %s left, and this takes %s.", words.Spoken(closes), words.Spoken(s.Minutes))
+	default:
+		s.State, s.Left, s.LeftWhat = WindowOpen, closes, "until the window closes"
+		s.Verdict = fmt.Sprintf("Now is the time; the window is open for another %s.", words.Spoken(closes))
+		if math.IsInf(closes, 1) {
+			s.Left, s.Verdict = 0, "Now is the time to "+words.Lower(s.Name)+"."
+		}
+	}
+	if s.Kind == plan.StepRest && s.State != WindowEarly {
+		if rest := s.Minutes - s.Since; rest > 0 {
+			s.Left, s.LeftWhat = rest, "of rest left"
+			s.Verdict = fmt.Sprintf("Hands off for another %s.", words.Spoken(rest))
+		}
+	}
+}
+
+// opening says what the wait is for.
+func opening(s session.Step) string {
+	switch {
+	case s.Kind == plan.StepTape:
+		return "then the tape comes away clean."
+	case s.Kind == plan.StepLook:
+		return "then look for bubbles again."
+	case s.Window == cure.Holding:
+		return "then lines will hold."
+	case s.Window == cure.Lacing:
+		return "then it laces."
+	}
+	return "then its window opens."
+}
+
+// strip lays the windows of the day on a strip that ends after the tape.
+func (v *View) strip(clock *cure.Clock) {
+	v.Strip = clock.Window(cure.Stringy).To
+	for _, w := range clock.Windows() {
+		if w.From < v.Strip {
+			v.Windows = append(v.Windows, Window{string(w.Phase), w.From, math.Min(w.To, v.Strip)})
+		}
+	}
+}
+
+// Temperature prints the room.
+func (v View) Temperature(sys units.System) string { return v.RoomAt.Temperature.Text(sys) }

@@ -1,0 +1,311 @@
+package studio_test
+
+import (
+	"math"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/device/simulated"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/session"
+)
+
+// day begins a bench day on a piece, or a rehearsal.
+func (r *room) day(typed map[string]string, speed float64) session.Bench {
+	r.t.Helper()
+	b, err := r.Bench.Start(r.ctx(), r.piece(typed).ID, plan.FirstCoat, speed, true)
+	require.NoError(r.t, err)
+	return b
+}
+
+func (r *room) look(b session.Bench) bench.View {
+	r.t.Helper()
+	b, err := r.Bench.Log().Bench(r.ctx(), b.ID, b.Rehearsal)
+	require.NoError(r.t, err)
+	v, err := r.Bench.Look(r.ctx(), b)
+	require.NoError(r.t, err)
+	return v
+}
+
+// press does the step in hand after some minutes.
+func (r *room) press(b session.Bench, after time.Duration) session.Bench {
+	r.t.Helper()
+	r.clock.t = r.clock.t.Add(after)
+	b, err := r.Bench.Log().Bench(r.ctx(), b.ID, b.Rehearsal)
+	require.NoError(r.t, err)
+	b, err = r.Bench.Log().Press(r.ctx(), b.ID, b.Rev, b.Rehearsal, session.StepDone)
+	require.NoError(r.t, err)
+	return b
+}
+
+func TestTwoScreensDoNotDoubleAStep(t *testing.T) {
+	r := open(t)
+	b := r.day(map[string]string{}, 0)
+	var wg sync.WaitGroup
+	errs := make([]error, 8)
+	for i := range errs {
+		wg.Go(func() {
+			_, errs[i] = r.Bench.Log().Press(r.ctx(), b.ID, b.Rev, false, session.StepDone)
+		})
+	}
+	wg.Wait()
+	done := 0
+	for _, err := range errs {
+		if err == nil {
+			done++
+		} else {
+			assert.ErrorIs(t, err, session.ErrStale)
+		}
+	}
+	assert.Equal(t, 1, done)
+	assert.Equal(t, 1, r.look(b).Past)
+}
+
+func TestUndoSkipNoteAndSecondLot(t *testing.T) {
+	r := open(t)
+	log := r.Bench.Log()
+	b := r.day(map[string]string{}, 0)
+	for len(r.look(b).Lots) == 0 {
+		b = r.press(b, time.Minute)
+	}
+	b, err := log.Press(r.ctx(), b.ID, b.Rev, false, session.TakeBack)
+	require.NoError(t, err)
+	assert.Empty(t, r.look(b).Lots, "the clock is taken back too")
+	b = r.press(b, time.Minute)
+	b, err = log.Press(r.ctx(), b.ID, b.Rev, false, session.StepSkipped)
+	require.NoError(t, err)
+	r.clock.t = r.clock.t.Add(20 * time.Minute)
+	b, err = log.Press(r.ctx(), b.ID, b.Rev, false, session.PartsMeet)
+	require.NoError(t, err)
+	v := r.look(b)
+	require.Len(t, v.Lots, 2)
+	assert.InDelta(t, 20, v.Lots[0].Minutes-v.Lots[1].Minutes, 0.1)
+	_, err = r.Bench.Note(r.ctx(), b.ID, false, "lacing well")
+	require.NoError(t, err)
+	assert.Equal(t, "lacing well", r.look(b).Notes[0].Text)
+	_, err = r.Bench.Note(r.ctx(), b.ID, false, "  ")
+	assert.Error(t, err)
+	again, err := r.Bench.Start(r.ctx(), b.PieceID, plan.FirstCoat, 0, false)
+	require.NoError(t, err)
+	assert.Equal(t, b.ID, again.ID, "a bench day that goes on is not begun twice")
+}
+
+// A board that nobody prepared is not poured on unawares.
+func TestAnUnpreparedBoardIsSaid(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"sealed": "no"})
+	_, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, false)
+	var refused *form.Refused
+	require.ErrorAs(t, err, &refused)
+	_, err = r.Bench.Start(r.ctx(), p.ID, plan.SecondCoat, 0, false)
+	require.ErrorAs(t, err, &refused, "nor a second coat over one that was never poured")
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, true)
+	require.NoError(t, err)
+	assert.NotEmpty(t, b.Open, "what was open is kept")
+}
+
+func TestNoFlameOverWhatIsWet(t *testing.T) {
+	r := open(t)
+	log := r.Bench.Log()
+	b := r.day(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): "mist"}, 0)
+	for r.look(b).Current.FlashOff == 0 {
+		b = r.press(b, time.Minute)
+	}
+	b = r.press(b, time.Minute)
+	v := r.look(b)
+	require.True(t, v.Flame.On)
+	for !r.look(b).Current.Heats { // straight on to the first step with a flame
+		b, _ = log.Bench(r.ctx(), b.ID, false)
+		var err error
+		b, err = log.Press(r.ctx(), b.ID, b.Rev, false, session.StepSkipped)
+		require.NoError(t, err)
+	}
+	assert.True(t, r.look(b).Current.Locked)
+	_, err := log.Press(r.ctx(), b.ID, b.Rev, false, session.StepDone)
+	assert.ErrorContains(t, err, "no flame")
+	r.clock.t = r.clock.t.Add(time.Duration(v.Flame.Left+1) * time.Minute)
+	assert.False(t, r.look(b).Flame.On)
+	_, err = log.Press(r.ctx(), b.ID, b.Rev, false, session.StepDone)
+	assert.NoError(t, err)
+}
+
+// A program that is killed goes on with every step, and a clock that was set
+// back turns none of them round.
+func TestARestartLosesNothing(t *testing.T) {
+	r := open(t)
+	b := r.day(map[string]string{}, 0)
+	for range 3 {
+		b = r.press(b, 20*time.Minute)
+	}
+	past := r.look(b).Past
+	r.clock.t = r.clock.t.Add(-time.Hour) // the clock was set back meanwhile
+	r.restart()
+	assert.Equal(t, past, r.look(b).Past)
+	b = r.press(b, 0)
+	for i := 1; i < len(b.Events); i++ {
+		assert.False(t, b.Events[i].At.Before(b.Events[i-1].At))
+	}
+}
+
+func TestTheRoomMovesTheClock(t *testing.T) {
+	r := open(t)
+	b := r.day(map[string]string{"room": "21 C"}, 0)
+	_, err := r.Bench.TypeRoom(r.ctx(), "21 °C")
+	require.NoError(t, err)
+	for len(r.look(b).Lots) == 0 {
+		b = r.press(b, 0)
+	}
+	at21 := r.look(b).Lots[0].Closes
+	_, err = r.Bench.TypeRoom(r.ctx(), "86F") // 30 °C
+	require.NoError(t, err)
+	r.clock.t = r.clock.t.Add(time.Minute)
+	warm := r.look(b)
+	assert.Less(t, warm.Lots[0].Closes, 0.7*at21, "a warm room hurries the resin")
+	assert.Equal(t, bench.FromTyped, warm.RoomAt.Source)
+	_, err = r.Bench.TypeRoom(r.ctx(), "400 C")
+	assert.Error(t, err)
+}
+
+func TestASensorIsNotBelievedBlindly(t *testing.T) {
+	r := open(t)
+	sensor := simulated.NewRoom(21, r.clock.now)
+	r.Bench.Devices().ConnectRoom(sensor, true)
+	now, err := r.Bench.LookAtRoom(r.ctx())
+	require.NoError(t, err)
+	assert.Equal(t, bench.FromSimulated, now.Source, "a stand-in is called what it is")
+	good := now.Temperature
+	sensor.Break()
+	now, err = r.Bench.LookAtRoom(r.ctx())
+	require.NoError(t, err)
+	assert.Equal(t, good, now.Temperature)
+	assert.Contains(t, now.Words, "85 °C, which cannot be")
+	sensor.Break()
+	sensor.Silence()
+	r.clock.t = r.clock.t.Add(20 * time.Minute)
+	now, err = r.Bench.LookAtRoom(r.ctx())
+	require.NoError(t, err)
+	assert.Contains(t, now.Words, "silent")
+}
+
+// A rehearsal is scored and kept apart from what is real.
+func TestRehearsalsAreKeptApart(t *testing.T) {
+	r := open(t)
+	b := r.day(map[string]string{}, 60)
+	for !r.look(b).Finished() {
+		b = r.press(b, time.Second)
+	}
+	v := r.look(b)
+	require.NotNil(t, v.Score)
+	assert.InDelta(t, 50, float64(v.Score.Points), 50)
+	real, err := r.Bench.Log().BenchesOf(r.ctx(), b.PieceID, false)
+	require.NoError(t, err)
+	assert.Empty(t, real)
+	p, err := r.Pieces.Piece(r.ctx(), b.PieceID)
+	require.NoError(t, err)
+	assert.False(t, r.plan(p).Coats[0].Made)
+}
+
+// What was poured moves the rest of the plan, everywhere.
+func TestWhatHappenedMovesTheRest(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"start": "2026-03-09T09:00"})
+	planned := r.plan(p).Coat(plan.SecondCoat).Start
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, true)
+	require.NoError(t, err)
+	for !r.look(b).PastHands() {
+		b = r.press(b, 2*time.Minute)
+	}
+	v := r.plan(p)
+	assert.True(t, v.Coats[0].Made)
+	assert.Equal(t, 2, v.Coats[0].Met.Day())
+	assert.True(t, v.Coat(plan.SecondCoat).Start.Before(planned))
+}
+
+// Weighing by typed readings: too much of B asks for a correction of A, and the
+// cup is within the product's tolerance in the end.
+func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
+	r := open(t)
+	w, err := r.Bench.StartWeighing(r.ctx(), r.piece(map[string]string{}).ID, plan.FirstCoat)
+	require.NoError(t, err)
+	first := true
+	for range 100 {
+		if w.Done {
+			break
+		}
+		if w.Stage == session.WeighTare {
+			w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev)
+			require.NoError(t, err)
+			continue
+		}
+		grams := w.Look(0, true).Target
+		if first && w.Current().A > 0 && w.Current().B == 0 {
+			grams, first = grams*1.1, false
+		}
+		w, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, form.MassText(grams))
+		require.NoError(t, err)
+	}
+	require.True(t, w.Done)
+	for _, c := range w.Report() {
+		assert.True(t, c.Finished)
+		assert.LessOrEqual(t, math.Abs(w.Product.OffRatio(c.A, c.B)), w.Product.Tolerance+1e-9, c.Name)
+		assert.Positive(t, float64(c.Pigment))
+	}
+	assert.Len(t, w.Cups[0].Pours, 4, "A, B, a correction of A, pigment")
+	assert.InEpsilon(t, 1.10, float64(w.Cups[0].A/w.Cups[0].PlanA), 2e-2, "ten per cent too much B asks for ten per cent more A")
+	_, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev-1, "50")
+	assert.ErrorIs(t, err, session.ErrStale, "a late screen does nothing twice")
+}
+
+// Any presses in any order are kept as they were pressed.
+func TestAPressOnAnOldScreenIsStale(t *testing.T) {
+	r := open(t)
+	b := r.day(map[string]string{}, 0)
+	old := b.Rev
+	b = r.press(b, time.Minute)
+	for _, press := range []session.Press{session.StepDone, session.StepSkipped, session.TakeBack, session.PartsMeet, session.Close} {
+		got, err := r.Bench.Log().Press(r.ctx(), b.ID, old, false, press)
+		require.ErrorIs(t, err, session.ErrStale)
+		assert.Equal(t, b.Rev, got.Rev, "the late screen gets the newer state")
+	}
+}
+
+// A use that was recorded corrects the next estimate of the technique.
+func TestARecordedUseTeaches(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	before := r.plan(p).Coats[0]
+	used := before.Total * 1.2
+	_, err := r.Bench.RecordUse(r.ctx(), p.ID, plan.FirstCoat, form.VolumeText(used, units.Metric))
+	require.NoError(t, err)
+	after := r.plan(p).Coats[0]
+	assert.InEpsilon(t, 1.2, float64(after.Total/before.Total), 0.01)
+	require.NoError(t, r.Shelf.ResetLearning(r.ctx(), "swipe"))
+	assert.InDelta(t, float64(before.Total), float64(r.plan(p).Coats[0].Total), 1e-6)
+}
+
+// A studio that measures by volume is asked for marks of a jug.
+func TestMeasuringByVolume(t *testing.T) {
+	r := open(t)
+	for way, byVolume := range map[string]bool{plan.MeasureWeigh: false, plan.MeasureVolume: true} {
+		_, n, err := r.Setup.Edit(r.ctx(), map[string]string{"school.measure": way})
+		require.NoError(t, err)
+		require.True(t, n.OK(), n.Errors)
+		w, err := r.Bench.StartWeighing(r.ctx(), r.piece(map[string]string{"name": way}).ID, plan.FirstCoat)
+		require.NoError(t, err)
+		assert.Equal(t, byVolume, w.ByVolume, way)
+		w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev)
+		require.NoError(t, err)
+		if byVolume {
+			d := w.Look(0, true)
+			assert.InDelta(t, float64(d.Target/units.Mass(d.Density)*1000), d.TargetVolume().Millilitres(), 1e-6)
+		}
+	}
+}

@@ -1,0 +1,257 @@
+package colours
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/pieces"
+)
+
+// A ShelfRecipe is how a colour is mixed from what the studio owns.
+type ShelfRecipe struct {
+	Parts      []ShelfPart
+	Hex        string // what it comes to as a film
+	Difference float64
+	Hiding     colour.Hiding
+	Contrast   float64
+}
+
+// A ShelfPart is one pigment of a recipe.
+type ShelfPart struct {
+	Pigment plan.Pigment
+	Load    float64
+}
+
+// Recipes are the nearest the shelf comes to a colour.
+type Recipes struct {
+	Target string
+	Best   []ShelfRecipe
+	Words  string
+	Near   bool
+}
+
+// Bounds of the words about a match (common practice: a difference below 1 is
+// not seen, up to 3 only side by side).
+const (
+	unseen    = 1.0
+	sideBySee = 3.0
+	farOff    = 6.0
+)
+
+// Of the nearest recipes so many are considered, and so many shown.
+const (
+	considered   = 16
+	shownRecipes = 3
+)
+
+// cost weighs a recipe as a painter does: a difference nobody sees is no reason
+// for one bottle more, nor for a film that shows what lies under it.
+func (r ShelfRecipe) cost() float64 {
+	cost := math.Max(r.Difference, 0.5) + 0.25*float64(len(r.Parts))
+	switch r.Hiding {
+	case colour.Transparent:
+		cost += 1.5
+	case colour.Translucent:
+		cost++
+	}
+	return cost
+}
+
+// matchFilm is what a palette's recipes are reckoned for.
+const matchFilm = 1.6 * units.Millimetre
+
+// mostRecipeLoad is the most pigment a recipe takes altogether; every usual
+// paste, tint and powder bears it (common practice).
+const mostRecipeLoad = 0.06
+
+// Match returns the best recipes for a colour from the shelf, as a film of
+// 1.6 mm on a mid ground. A recipe has up to three pigments, and a white or a
+// black where it helps.
+func (s *Service) Match(ctx context.Context, hex string) (Recipes, error) {
+	out := Recipes{Target: hex}
+	rgb, err := colour.ParseHex(hex)
+	if err != nil {
+		return out, &form.Refused{Err: err}
+	}
+	shelf, candidates, err := s.candidates(ctx)
+	if err != nil {
+		return out, err
+	}
+	if len(candidates) == 0 {
+		out.Words = "There is no pigment on the shelf to mix it from."
+		return out, nil
+	}
+	ground, err := s.shelf.Spectra().Reflectance(surface.BareGround)
+	if err != nil {
+		return out, err
+	}
+	q := colour.Query{Target: rgb.XYZ().Lab(), Backing: ground, Film: matchFilm, Best: considered}
+	found, err := colour.Match(q, candidates)
+	if err != nil {
+		return out, err
+	}
+	extra := lightestAndDarkest(candidates)
+	for _, r := range found {
+		if r, err = colour.Refine(q, r, candidates, extra, mostRecipeLoad); err != nil {
+			return out, err
+		}
+		out.Best = append(out.Best, shelfRecipe(r, shelf, candidates))
+	}
+	slices.SortStableFunc(out.Best, func(a, b ShelfRecipe) int { return cmp.Compare(a.cost(), b.cost()) })
+	out.Best = out.Best[:min(shownRecipes, len(out.Best))]
+	out.say()
+	return out, nil
+}
+
+// candidates are the pigments on the shelf that are mixed in.
+func (s *Service) candidates(ctx context.Context) ([]plan.Pigment, []colour.Candidate, error) {
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	var mixed []plan.Pigment
+	var out []colour.Candidate
+	for _, p := range b.Paints {
+		rule, _ := colour.RuleOf(p.Form)
+		if p.Retired || rule.Floats || rule.Strewn {
+			continue
+		}
+		mixed = append(mixed, p)
+		out = append(out, colour.Candidate{Optics: p.Full, Limit: p.LoadLimit})
+	}
+	return mixed, out, nil
+}
+
+// lightestAndDarkest are the white and the black of the shelf.
+func lightestAndDarkest(candidates []colour.Candidate) []int {
+	light, dark := 0, 0
+	var l, d float64 = -1, 101
+	for i, c := range candidates {
+		v := colour.Cup([]colour.Dose{{Optics: c.Optics, Load: 0.05}}).Over(colour.Flat(0.4), matchFilm).Lab().L
+		if v > l {
+			l, light = v, i
+		}
+		if v < d {
+			d, dark = v, i
+		}
+	}
+	return []int{light, dark}
+}
+
+func shelfRecipe(r colour.Recipe, shelf []plan.Pigment, candidates []colour.Candidate) ShelfRecipe {
+	out := ShelfRecipe{Hex: r.Film.XYZ().RGB().Hex(), Difference: r.Difference}
+	var doses []colour.Dose
+	for _, p := range r.Parts {
+		out.Parts = append(out.Parts, ShelfPart{shelf[p.Candidate], p.Load})
+		doses = append(doses, colour.Dose{Optics: candidates[p.Candidate].Optics, Load: p.Load})
+	}
+	out.Contrast = colour.Cup(doses).Contrast(matchFilm)
+	out.Hiding = colour.HidingOf(out.Contrast)
+	return out
+}
+
+func (r *Recipes) say() {
+	d := r.Best[0].Difference
+	r.Near = d < farOff
+	switch {
+	case d < unseen:
+		r.Words = "The eye will not see a difference."
+	case d < sideBySee:
+		r.Words = "Near: a difference only side by side."
+	case d < farOff:
+		r.Words = "Like it, but the client will see that it is not the same."
+	default:
+		r.Words = fmt.Sprintf("Nothing you own comes nearer than %s.", units.Fixed(d, 0))
+	}
+}
+
+// CupsFromPalette gives the first coat of a piece the palette's colours as
+// cups, each by its best recipe: the largest share becomes the base, a near
+// white the white.
+func (s *Service) CupsFromPalette(ctx context.Context, palette, piece int64) (pieces.Piece, error) {
+	p, err := s.Palette(ctx, palette)
+	if err != nil {
+		return pieces.Piece{}, err
+	}
+	cups, err := s.paletteCups(ctx, p)
+	if err != nil {
+		return pieces.Piece{}, err
+	}
+	return s.pieces.Change(ctx, piece, func(spec *plan.Spec) error {
+		first := spec.First()
+		if first == nil || first.Coat == nil {
+			return form.Refusef("", "the piece has no coat of resin")
+		}
+		first.Coat.Colours, first.Coat.Things = cups, nil
+		return nil
+	})
+}
+
+// PieceFromPalette plans a new piece in the palette's colours.
+func (s *Service) PieceFromPalette(ctx context.Context, palette int64) (pieces.Piece, error) {
+	p, err := s.Palette(ctx, palette)
+	if err != nil {
+		return pieces.Piece{}, err
+	}
+	spec, _, err := s.pieces.Draft(ctx)
+	if err != nil {
+		return pieces.Piece{}, err
+	}
+	if spec.Layers[0].Coat.Colours, err = s.paletteCups(ctx, p); err != nil {
+		return pieces.Piece{}, err
+	}
+	spec.Name = p.Name
+	return s.pieces.Add(ctx, spec)
+}
+
+// nearWhite is the lightness from which a colour is a white.
+const nearWhite = 90
+
+func (s *Service) paletteCups(ctx context.Context, p Palette) ([]plan.Colour, error) {
+	var out []plan.Colour
+	base := 0
+	for i, c := range p.Colours {
+		if c.Share > p.Colours[base].Share {
+			base = i
+		}
+	}
+	for i, c := range p.Colours {
+		cup := plan.Colour{ID: fmt.Sprintf("c%d", i+1), Name: c.Name, Role: technique.Accent, Swatch: c.Hex, Share: c.Share, Load: 0.03, Named: true, Picked: true}
+		if cup.Name == "" {
+			cup.Name = fmt.Sprintf("Colour %d", i+1)
+		}
+		if rgb, err := colour.ParseHex(c.Hex); err == nil && rgb.XYZ().Lab().L > nearWhite {
+			cup.Role = technique.White
+		}
+		if i == base {
+			cup.Role = technique.Base
+		}
+		match, err := s.Match(ctx, c.Hex)
+		if err != nil {
+			return nil, err
+		}
+		if len(match.Best) > 0 {
+			match.Best[0].fill(&cup)
+		}
+		out = append(out, cup)
+	}
+	return out, nil
+}
+
+// fill fills a cup by the recipe.
+func (r ShelfRecipe) fill(c *plan.Colour) {
+	doses := make([]plan.Dose, len(r.Parts))
+	for i, part := range r.Parts {
+		doses[i] = plan.Dose{Pigment: part.Pigment.ID, Load: math.Round(part.Load*1e5) / 1e5}
+	}
+	c.SetDoses(doses)
+}

@@ -1,0 +1,435 @@
+// Package commissions is what clients order: a brief, test tiles of which one
+// is chosen, the boards, and the hand-over.
+package commissions
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"time"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/exchange/picture"
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/setup"
+	"jevvo/internal/studio/shelf"
+)
+
+// State is how far a commission has come.
+type State string
+
+// The states in their order.
+const (
+	Asked   State = "asked"
+	Testing State = "testing"
+	Chosen  State = "chosen"
+	Making  State = "making"
+	Ready   State = "ready"
+	Handed  State = "handed over"
+	Off     State = "called off"
+)
+
+// States lists the states in order.
+var States = []State{Asked, Testing, Chosen, Making, Ready, Handed, Off}
+
+// over reports whether nothing more is made in a state.
+func (s State) over() bool { return s == Handed || s == Off }
+
+// A Commission is what a client ordered.
+type Commission struct {
+	ID, Rev int64     `json:"-"`
+	At      time.Time `json:"-"`
+	Removed bool      `json:"-"`
+	Name    string    `json:"-"`
+
+	Client, Contact  string
+	Wanted, Unwanted string // colours
+	Place, Light     string
+	Size             string // of each board, as the client says it
+	Count            int    // boards
+	Notes            string
+	Due              time.Time
+	State            State
+
+	Chosen  int64 // the test tile that was chosen, 0 for none
+	Why     string
+	Shown   time.Time
+	HandOut time.Time // when it was handed over
+	Handed  string    // words of the hand-over
+}
+
+// Fields is the catalogue of a commission.
+var Fields = form.Fields[Commission]{
+	form.Text("name", "Commission", func(c *Commission) *string { return &c.Name }, 120, true),
+	form.Text("client", "Client", func(c *Commission) *string { return &c.Client }, 120, false),
+	form.Text("contact", "How to reach them", func(c *Commission) *string { return &c.Contact }, 200, false),
+	form.Text("wanted", "Colours wanted", func(c *Commission) *string { return &c.Wanted }, 500, false),
+	form.Text("unwanted", "Colours unwanted", func(c *Commission) *string { return &c.Unwanted }, 500, false),
+	form.Text("place", "Where it will hang", func(c *Commission) *string { return &c.Place }, 300, false),
+	form.Text("light", "Light there", func(c *Commission) *string { return &c.Light }, 300, false),
+	form.Text("size", "Size of a board", func(c *Commission) *string { return &c.Size }, 200, false).Hinted("60 x 90 cm"),
+	form.Count("count", "Boards", func(c *Commission) *int { return &c.Count }, 1, 24),
+	form.Words("notes", "Notes", func(c *Commission) *string { return &c.Notes }, 4000),
+	form.Due("due", "Due day", func(c *Commission) *time.Time { return &c.Due }),
+	form.Choice("state", "State", func(c *Commission) *State { return &c.State }, form.Plain(States...)...),
+	form.Words("handed", "Hand-over", func(c *Commission) *string { return &c.Handed }, 2000),
+}
+
+// A Service reads and changes commissions.
+type Service struct {
+	store    *store.Store
+	setup    *setup.Service
+	shelf    *shelf.Service
+	pieces   *pieces.Service
+	pictures *picture.Desk
+	now      func() time.Time
+}
+
+// New returns the service.
+func New(db *store.Store, set *setup.Service, sh *shelf.Service, ps *pieces.Service, desk *picture.Desk, now func() time.Time) *Service {
+	return &Service{db, set, sh, ps, desk, now}
+}
+
+func decode(d store.Document) (Commission, error) {
+	c := Commission{State: Asked}
+	if err := json.Unmarshal(d.Doc, &c); err != nil {
+		return c, fmt.Errorf("read the commission %q: %w", d.Name, err)
+	}
+	c.ID, c.Rev, c.Name, c.At, c.Removed = d.ID, d.Rev, d.Name, d.At, d.Off
+	return c, nil
+}
+
+// Commission returns one commission.
+func (s *Service) Commission(ctx context.Context, id int64) (Commission, error) {
+	return read(ctx, s.store.Reader, id)
+}
+
+func read(ctx context.Context, r store.Reader, id int64) (Commission, error) {
+	d, err := r.Document(ctx, store.Commissions, id)
+	if err != nil {
+		return Commission{}, err
+	}
+	if d.Off {
+		return Commission{}, store.ErrNotFound
+	}
+	return decode(d)
+}
+
+// List returns a page of commissions in which find occurs, newest first, and
+// how many there are.
+func (s *Service) List(ctx context.Context, find string, limit, offset int) ([]Commission, int, error) {
+	docs, n, err := s.store.Newest(ctx, store.Commissions, find, limit, offset)
+	if err != nil {
+		return nil, 0, err
+	}
+	out := make([]Commission, len(docs))
+	for i, d := range docs {
+		if out[i], err = decode(d); err != nil {
+			return nil, 0, err
+		}
+	}
+	return out, n, nil
+}
+
+// Save takes a typed commission: a new one when id is 0, otherwise a change of
+// the one still at rev. Its boards follow a changed due day, and are closed or
+// taken up again with it, in the same change.
+func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]string) (Commission, form.Notices, error) {
+	set, err := s.setup.Settings(ctx)
+	if err != nil {
+		return Commission{}, form.Notices{}, err
+	}
+	c, n := Commission{State: Asked}, form.NewNotices()
+	err = s.store.Write(ctx, "keep the commission", func(tx *store.Tx) error {
+		if id != 0 {
+			var err error
+			if c, err = read(ctx, tx.Reader, id); err != nil {
+				return err
+			}
+		}
+		before := c
+		n = Fields.Apply(&c, typed, set.Units)
+		if c.Name == "" {
+			n.Refuse("name", "needs a name")
+		}
+		if id != 0 && c.Rev != rev {
+			n.Refuse("name", "this was changed on another page; look at it again before you keep it")
+		}
+		if !n.OK() {
+			return nil
+		}
+		if c.State == Handed && before.State != Handed {
+			c.HandOut = s.now()
+		}
+		if id == 0 {
+			var err error
+			c.ID, err = tx.Create(ctx, store.Commissions, c.Name, c, s.now())
+			return err
+		}
+		if err := tx.Save(ctx, store.Commissions, id, rev, c.Name, c); err != nil {
+			return err
+		}
+		return s.follow(ctx, tx, before, c)
+	})
+	if err != nil || !n.OK() {
+		return c, n, err
+	}
+	c, err = s.Commission(ctx, c.ID)
+	return c, n, err
+}
+
+// follow gives the boards of a commission its due day; closes them when it is
+// handed over or called off, and takes them up again when it is not any more.
+func (s *Service) follow(ctx context.Context, tx *store.Tx, before, c Commission) error {
+	if c.Due.Equal(before.Due) && c.State.over() == before.State.over() {
+		return nil
+	}
+	rows, err := tx.PiecesOf(ctx, c.ID)
+	if err != nil {
+		return err
+	}
+	for _, row := range rows {
+		if _, err := pieces.ChangeIn(ctx, tx, row.ID, s.now(), func(spec *plan.Spec) error {
+			if !spec.Tile {
+				spec.Due = c.Due
+			}
+			switch {
+			case c.State.over() && !before.State.over() && spec.State == plan.Open:
+				spec.State = plan.Done
+			case !c.State.over() && before.State.over() && spec.State == plan.Done:
+				spec.State = plan.Open
+			}
+			return nil
+		}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Sizes of what a commission is begun with.
+const (
+	tileSide  = 100 * units.Millimetre // a usual test tile (common practice)
+	tileDepth = 4 * units.Millimetre
+)
+
+// AddTile gives a commission a test tile with a recipe of its own.
+func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pieces.Piece, error) {
+	spec, b, err := s.pieces.Draft(ctx)
+	if err != nil {
+		return pieces.Piece{}, err
+	}
+	var p pieces.Piece
+	err = s.store.Write(ctx, "keep the test tile", func(tx *store.Tx) error {
+		c, err := read(ctx, tx.Reader, id)
+		if err != nil {
+			return err
+		}
+		tiles, err := tx.PiecesOf(ctx, id)
+		if err != nil {
+			return err
+		}
+		if name == "" {
+			name = fmt.Sprintf("%s, tile %d", pieces.Shorten(c.Name, 60), len(tiles)+1)
+		}
+		first := spec.Layers[0]
+		if t, ok := b.Techniques().Find(tech); ok && !t.Between {
+			first = plan.NewCoat(b.Context, plan.FirstCoat, t, first.Coat.Product, first.Coat.Amount.Film)
+		}
+		spec.Name, spec.Brief = pieces.Shorten(name, 80), pieces.Shorten("Wanted: "+c.Wanted+". Unwanted: "+c.Unwanted+".", 4000)
+		spec.Width, spec.Height, spec.Depth, spec.BackMask = tileSide, tileSide, tileDepth, false
+		spec.Layers = []plan.Layer{first}
+		spec.Commission, spec.Tile = id, true
+		if p, err = pieces.AddTo(ctx, tx, spec, s.now()); err != nil {
+			return err
+		}
+		if c.State != Asked {
+			return nil
+		}
+		c.State = Testing
+		return tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+	})
+	return p, err
+}
+
+// ChooseTile records which test tile the client chose, and why.
+func (s *Service) ChooseTile(ctx context.Context, id, tile int64, why string) error {
+	return s.store.Write(ctx, "keep the choice", func(tx *store.Tx) error {
+		c, err := read(ctx, tx.Reader, id)
+		if err != nil {
+			return err
+		}
+		row, err := tx.Piece(ctx, tile)
+		if err != nil {
+			return err
+		}
+		p, err := pieces.Decode(row)
+		if err != nil {
+			return err
+		}
+		if p.Commission != id || !p.Tile {
+			return form.Refusef("tile", "choose one of this commission's test tiles")
+		}
+		c.Chosen, c.Why, c.Shown, c.State = tile, pieces.Shorten(why, 1000), s.now(), Chosen
+		return tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+	})
+}
+
+// BoardsFromTile plans the boards of a commission from the chosen tile's
+// recipe at equal film and load: one piece of so many boards, so that all of a
+// set come from the same lots, poured from now on.
+func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string]string) (pieces.Piece, form.Notices, error) {
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return pieces.Piece{}, form.Notices{}, err
+	}
+	var p pieces.Piece
+	var n form.Notices
+	err = s.store.Write(ctx, "keep the boards", func(tx *store.Tx) error {
+		c, err := read(ctx, tx.Reader, id)
+		if err != nil {
+			return err
+		}
+		row, err := tx.Piece(ctx, c.Chosen)
+		if c.Chosen == 0 || errors.Is(err, store.ErrNotFound) {
+			return form.Refusef("tile", "choose a test tile first")
+		}
+		if err != nil {
+			return err
+		}
+		tile, err := pieces.Decode(row)
+		if err != nil {
+			return err
+		}
+		values := map[string]string{}
+		for k, v := range typed {
+			values[k] = v
+		}
+		if values["name"] == "" {
+			values["name"] = pieces.Shorten(c.Name, 80)
+		}
+		var spec plan.Spec
+		if spec, n = pieces.Rescaled(tile.Spec, values, b); !n.OK() {
+			return nil
+		}
+		spec = s.pieces.Fresh(spec)
+		spec.Tile, spec.Commission, spec.Due, spec.BackMask = false, id, c.Due, true
+		spec.Layers = withClear(spec.Layers, b)
+		if p, err = pieces.AddTo(ctx, tx, spec, s.now()); err != nil {
+			return err
+		}
+		c.State = Making
+		return tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+	})
+	return p, n, err
+}
+
+// withClear adds the clear coats a board usually gets and a tile does not.
+func withClear(layers []plan.Layer, b *shelf.Book) []plan.Layer {
+	usual := plan.NewSpec(b.Context, layers[0].Coat.Product, time.Time{})
+	for _, l := range usual.Layers[1:] {
+		have := false
+		for _, o := range layers {
+			have = have || o.ID == l.ID
+		}
+		if !have {
+			layers = append(layers, l)
+		}
+	}
+	return layers
+}
+
+// AddBoard gives a commission a piece that begins from the usual draft, of the
+// size and number the client asked for where those can be read.
+func (s *Service) AddBoard(ctx context.Context, id int64) (pieces.Piece, error) {
+	spec, b, err := s.pieces.Draft(ctx)
+	if err != nil {
+		return pieces.Piece{}, err
+	}
+	var p pieces.Piece
+	err = s.store.Write(ctx, "keep the board", func(tx *store.Tx) error {
+		c, err := read(ctx, tx.Reader, id)
+		if err != nil {
+			return err
+		}
+		spec.Name, spec.Commission, spec.Due, spec.Count = pieces.Shorten(c.Name, 80), id, c.Due, max(1, c.Count)
+		if w, h, err := units.ParseSize(c.Size, form.BareLength(b.Settings.Units)); err == nil && min(w.Value, h.Value) >= 10 && max(w.Value, h.Value) <= 5000 {
+			spec.Width, spec.Height = w.Value, h.Value
+		}
+		p, err = pieces.AddTo(ctx, tx, spec, s.now())
+		return err
+	})
+	return p, err
+}
+
+// AddPicture keeps a reference picture.
+func (s *Service) AddPicture(ctx context.Context, id int64, r io.Reader) error {
+	if _, err := s.Commission(ctx, id); err != nil {
+		return err
+	}
+	jpeg, err := s.pictures.Reduce(ctx, r)
+	if err != nil {
+		return &form.Refused{Field: "picture", Err: err}
+	}
+	return s.store.Write(ctx, "keep the picture", func(tx *store.Tx) error {
+		_, err := tx.AddPicture(ctx, store.CommissionPictures, id, jpeg, s.now())
+		return err
+	})
+}
+
+// Pictures returns the ids of a commission's pictures.
+func (s *Service) Pictures(ctx context.Context, id int64) ([]int64, error) {
+	return s.store.Pictures(ctx, store.CommissionPictures, id)
+}
+
+// Picture returns one picture as JPEG.
+func (s *Service) Picture(ctx context.Context, id, pic int64) ([]byte, error) {
+	return s.store.Picture(ctx, store.CommissionPictures, id, pic)
+}
+
+// Remove takes a commission off the list, its pieces stay; restore puts it
+// back.
+func (s *Service) Remove(ctx context.Context, id int64, restore bool) error {
+	var at *time.Time
+	if !restore {
+		now := s.now()
+		at = &now
+	}
+	return s.store.Write(ctx, "remove the commission", func(tx *store.Tx) error { return tx.SetOff(ctx, store.Commissions, id, at) })
+}
+
+// Doubt is what a commission's state says that its boards do not.
+type Doubt string
+
+// The doubts.
+const (
+	NoBoard  Doubt = "no-board"  // ready or handed over, and there is none
+	Unpoured Doubt = "unpoured"  // ready or handed over, with coats unmade
+	NoChoice Doubt = "no-choice" // chosen, and no tile is
+)
+
+// Doubts compares a commission's state with its boards; made says of each
+// whether all its coats are.
+func (c Commission) Doubts(boards int, made func(i int) bool) []Doubt {
+	var out []Doubt
+	if c.State == Chosen && c.Chosen == 0 {
+		out = append(out, NoChoice)
+	}
+	if c.State != Ready && c.State != Handed {
+		return out
+	}
+	if boards == 0 {
+		return append(out, NoBoard)
+	}
+	for i := range boards {
+		if !made(i) {
+			return append(out, Unpoured)
+		}
+	}
+	return out
+}

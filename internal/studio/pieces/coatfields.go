@@ -1,0 +1,318 @@
+package pieces
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/shelf"
+)
+
+type timeOf = time.Time
+
+// CoatKey is the key of a field of a coat.
+func CoatKey(coat, field string) string { return "coat." + coat + "." + field }
+
+// CupKey is the key of a field of a cup of a coat.
+func CupKey(coat, cup, field string) string { return "coat." + coat + ".colour." + cup + "." + field }
+
+// UseKey is the key of an amount of a material of a layer.
+func UseKey(layer, material string) string { return "layer." + layer + ".use." + material }
+
+// layerFields is the catalogue of one layer.
+func layerFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
+	at := func(s *plan.Spec) *plan.Layer { return s.Layer(l.ID) }
+	var out form.Fields[plan.Spec]
+	add := func(f form.Field[plan.Layer]) { out = append(out, form.Within(f, f.Key, at)) }
+	if l.Kind == plan.Prepare || l.Kind == plan.Finish {
+		add(form.Count("layer."+l.ID+".times", "Times", func(l *plan.Layer) *int { return &l.Times }, 1, 6))
+		return out
+	}
+	add(form.Text("layer."+l.ID+".keeps", "Keeps visible", func(l *plan.Layer) *string { return &l.Keeps }, 200, false))
+	if t, ok := b.Techniques().Find(l.What); ok {
+		for _, n := range t.Needs {
+			if m, ok := technique.FindMaterial(n.Material); ok {
+				add(useField(l.ID, m))
+			}
+		}
+	}
+	if l.Coat == nil {
+		return out
+	}
+	add(techniqueField(l.ID, b))
+	out = append(out, coatFields(l, b)...)
+	for _, c := range l.Coat.Colours {
+		out = append(out, cupFields(l.ID, c.ID, b)...)
+	}
+	return out
+}
+
+// techniqueField gives a coat another technique.
+func techniqueField(id string, b *shelf.Book) form.Field[plan.Layer] {
+	return form.Field[plan.Layer]{Key: CoatKey(id, "technique"), Label: "Technique", Kind: form.Choose, Of: "techniques",
+		Get: func(l *plan.Layer, _ units.System) string { return l.What },
+		Set: func(l *plan.Layer, text string, _ units.System) (string, error) {
+			t, ok := b.Techniques().Find(text)
+			if !ok || t.Between {
+				return "", fmt.Errorf("there is no technique %q", text)
+			}
+			before, _ := b.Techniques().Find(l.What)
+			l.Retechnique(t, before)
+			return "", nil
+		}}
+}
+
+func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
+	at := func(s *plan.Spec) *plan.CoatSpec { return s.Coat(l.ID) }
+	key := func(name string) string { return CoatKey(l.ID, name) }
+	fields := form.Fields[plan.CoatSpec]{
+		productField(key("product"), b),
+		amountField(key("amount")),
+		form.Volume(key("reserve"), "Clear reserve, beside the cups", func(c *plan.CoatSpec) *units.Volume { return &c.Reserve }, 0, 20_000).Hinted("0 mL"),
+		form.Volume(key("texture"), "Texture takes", func(c *plan.CoatSpec) *units.Volume { return &c.Texture }, 0, 20_000),
+		form.Volume(key("inclusions"), "Inclusions displace", func(c *plan.CoatSpec) *units.Volume { return &c.Inclusions }, 0, 20_000),
+		form.Bool(key("silicone"), "Silicone in the accents", func(c *plan.CoatSpec) *bool { return &c.Silicone }),
+		form.Temperature(key("room"), "Room of this coat", func(c *plan.CoatSpec) *units.Temperature { return &c.Room }, 5, 45).
+			OrNothing(func(c *plan.CoatSpec) bool { return c.Room == 0 }, func(c *plan.CoatSpec) { c.Room = 0 }).Hinted("as the piece"),
+	}
+	out := make(form.Fields[plan.Spec], len(fields))
+	for i, f := range fields {
+		out[i] = form.Within(f, f.Key, at)
+	}
+	return out
+}
+
+func productField(key string, b *shelf.Book) form.Field[plan.CoatSpec] {
+	f := form.Shelf(key, "Resin", "products", func(c *plan.CoatSpec) *int64 { return &c.Product }, false)
+	set := f.Set
+	f.Set = func(c *plan.CoatSpec, text string, sys units.System) (string, error) {
+		trial := *c
+		if _, err := set(&trial, text, sys); err != nil {
+			return "", errors.New("choose a resin from the shelf")
+		}
+		if _, ok := b.Products[trial.Product]; !ok {
+			return "", errors.New("this resin is not on the shelf")
+		}
+		c.Product = trial.Product
+		return "", nil
+	}
+	return f
+}
+
+// amountField reads how much a coat takes, as a painter says it.
+func amountField(key string) form.Field[plan.CoatSpec] {
+	return form.Field[plan.CoatSpec]{Key: key, Label: "How much", Kind: form.Line, Hint: "1.6 mm, 12 fl oz or 400 g",
+		Get: func(c *plan.CoatSpec, sys units.System) string {
+			switch a := c.Amount; {
+			case a.Volume > 0:
+				return form.VolumeText(a.Volume, sys)
+			case a.Mass > 0:
+				return form.MassText(a.Mass)
+			}
+			return form.FilmText(c.Amount.Film)
+		},
+		Set: func(c *plan.CoatSpec, text string, sys units.System) (string, error) {
+			if r, err := units.ParseLength(text, "mm"); err == nil {
+				if err := form.Between(r.Value, 0.2, 150, form.FilmText); err != nil {
+					return "", err
+				}
+				c.Amount = plan.Amount{Film: r.Value}
+				return r.Note, nil
+			}
+			if r, err := units.ParseVolume(text, form.BareVolume(sys)); err == nil {
+				if err := form.Between(r.Value, 1, 100_000, func(v units.Volume) string { return form.VolumeText(v, sys) }); err != nil {
+					return "", err
+				}
+				c.Amount.Volume, c.Amount.Mass = r.Value, 0
+				return strings.TrimSpace("for the whole coat; its film follows. " + r.Note), nil
+			}
+			if r, err := units.ParseMass(text, "g"); err == nil {
+				if err := form.Between(r.Value, 1, 100_000, form.MassText); err != nil {
+					return "", err
+				}
+				c.Amount.Volume, c.Amount.Mass = 0, r.Value
+				return strings.TrimSpace("of mixed resin for the whole coat; its film follows. " + r.Note), nil
+			}
+			return "", fmt.Errorf("%q is not an amount; write a film as 1.6 mm, or 12 fl oz or 400 g for the coat", text)
+		}}
+}
+
+// useField reads an amount of a material, empty for the usual one.
+func useField(layer string, m technique.Material) form.Field[plan.Layer] {
+	find := func(l *plan.Layer) int {
+		for i, u := range l.Uses {
+			if u.Material == m.ID {
+				return i
+			}
+		}
+		return -1
+	}
+	return form.Field[plan.Layer]{Key: UseKey(layer, m.ID), Label: m.Name, Kind: form.Line, Hint: "usual",
+		Get: func(l *plan.Layer, _ units.System) string {
+			if i := find(l); i >= 0 {
+				return units.Fixed(l.Uses[i].Amount, 2) + " " + string(m.Unit)
+			}
+			return ""
+		},
+		Set: func(l *plan.Layer, text string, _ units.System) (string, error) {
+			i := find(l)
+			if strings.TrimSpace(text) == "" {
+				if i >= 0 {
+					l.Uses = append(l.Uses[:i:i], l.Uses[i+1:]...)
+				}
+				return "", nil
+			}
+			v, err := materialAmount(text, m.Unit)
+			if err == nil {
+				err = form.Between(v, 0, 100_000, func(v float64) string { return units.Fixed(v, 1) + " " + string(m.Unit) })
+			}
+			if err != nil {
+				return "", err
+			}
+			if i < 0 {
+				l.Uses = append(l.Uses[:len(l.Uses):len(l.Uses)], plan.Use{Material: m.ID})
+				i = len(l.Uses) - 1
+			}
+			l.Uses[i].Amount = v
+			return "", nil
+		}}
+}
+
+// materialAmount reads an amount in the unit of a material.
+func materialAmount(text string, unit technique.Unit) (float64, error) {
+	switch unit {
+	case technique.Grams:
+		r, err := units.ParseMass(text, "g")
+		return float64(r.Value), err
+	case technique.Millis:
+		r, err := units.ParseVolume(text, "ml")
+		return float64(r.Value), err
+	case technique.Metres:
+		r, err := units.ParseLength(text, "m")
+		return float64(r.Value / units.Metre), err
+	}
+	return units.ParseNumber(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(text), string(unit))))
+}
+
+// usualLoad is what a cup begins with that is given its first pigment (common
+// practice).
+const usualLoad = 0.03
+
+// cupFields is the catalogue of one cup.
+func cupFields(coat, cup string, b *shelf.Book) form.Fields[plan.Spec] {
+	at := func(s *plan.Spec) *plan.Colour { return s.Coat(coat).Colour(cup) }
+	key := func(name string) string { return CupKey(coat, cup, name) }
+	roles := make([]form.Option, len(technique.Roles))
+	for i, r := range technique.Roles {
+		roles[i] = form.Option{Value: string(r.Role), Label: r.Name}
+	}
+	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true)
+	swatch := form.Swatch(key("swatch"), "Swatch", func(c *plan.Colour) *string { return &c.Swatch })
+	fields := form.Fields[plan.Colour]{
+		marking(name, func(c *plan.Colour) { c.Named = true }),
+		form.Choice(key("role"), "Role", func(c *plan.Colour) *technique.Role { return &c.Role }, roles...),
+		marking(swatch, func(c *plan.Colour) { c.Picked = true }),
+		partField(key("share")),
+		pigmentField(key("pigment"), b),
+		loadField(key("load")),
+	}
+	out := make(form.Fields[plan.Spec], len(fields))
+	for i, f := range fields {
+		out[i] = form.Within(f, f.Key, at)
+	}
+	return out
+}
+
+// marking notes that a value is the painter's own once it was typed.
+func marking(f form.Field[plan.Colour], mark func(*plan.Colour)) form.Field[plan.Colour] {
+	set := f.Set
+	f.Set = func(c *plan.Colour, text string, sys units.System) (string, error) {
+		note, err := set(c, text, sys)
+		if err == nil {
+			mark(c)
+		}
+		return note, err
+	}
+	return f
+}
+
+// partField reads what a cup takes of the coat: a share, or a volume that
+// stays.
+func partField(key string) form.Field[plan.Colour] {
+	share := form.Share(key, "Share", func(c *plan.Colour) *float64 { return &c.Share }, 100)
+	return form.Field[plan.Colour]{Key: key, Label: "Share", Kind: form.Line, Hint: "20 % or 50 mL",
+		Get: func(c *plan.Colour, sys units.System) string {
+			if c.Volume > 0 {
+				return form.VolumeText(c.Volume, sys)
+			}
+			return share.Get(c, sys)
+		},
+		Set: func(c *plan.Colour, text string, sys units.System) (string, error) {
+			note, shareErr := share.Set(c, text, sys)
+			if shareErr == nil {
+				c.Volume = 0
+				return note, nil
+			}
+			r, err := units.ParseVolume(text, "")
+			if err != nil || r.Value <= 0 || r.Value > 100_000 {
+				return "", shareErr
+			}
+			c.Volume = r.Value
+			return r.Note, nil
+		}}
+}
+
+// loadField reads how much pigment a cup carries: by mass of its resin, or
+// grams that stay.
+func loadField(key string) form.Field[plan.Colour] {
+	load := form.Share(key, "Pigment", func(c *plan.Colour) *float64 { return &c.Load }, 0.5)
+	return form.Field[plan.Colour]{Key: key, Label: "Pigment", Kind: form.Line, Hint: "3 % or 28 g",
+		Get: func(c *plan.Colour, sys units.System) string {
+			if c.Mass > 0 {
+				return form.MassText(c.Mass)
+			}
+			return load.Get(c, sys)
+		},
+		Set: func(c *plan.Colour, text string, sys units.System) (string, error) {
+			note, loadErr := load.Set(c, text, sys)
+			if loadErr == nil {
+				c.Mass = 0
+				return note, nil
+			}
+			r, err := units.ParseMass(text, "")
+			if err != nil || r.Value <= 0 || r.Value > 10_000 {
+				return "", loadErr
+			}
+			c.Mass = r.Value
+			return r.Note, nil
+		}}
+}
+
+func pigmentField(key string, b *shelf.Book) form.Field[plan.Colour] {
+	f := form.Shelf(key, "Pigment", "pigments", func(c *plan.Colour) *int64 { return &c.Pigment }, true)
+	set := f.Set
+	f.Set = func(c *plan.Colour, text string, sys units.System) (string, error) {
+		trial := *c
+		if _, err := set(&trial, text, sys); err != nil {
+			return "", err
+		}
+		p, ok := b.Pigments[trial.Pigment]
+		if trial.Pigment != 0 && !ok {
+			return "", errors.New("this pigment is not on the shelf")
+		}
+		c.Pigment = trial.Pigment
+		if ok {
+			c.Adopt(p)
+			if c.Load == 0 && c.Mass == 0 {
+				c.Load = usualLoad
+			}
+		}
+		return "", nil
+	}
+	return f
+}

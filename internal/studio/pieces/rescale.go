@@ -1,0 +1,131 @@
+package pieces
+
+import (
+	"context"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/shelf"
+)
+
+// A Rescale is a tested recipe on another board, at equal film and load.
+type Rescale struct {
+	From, To *plan.Plan
+	Rows     []RescaleRow
+	Views    map[string]form.View
+	Notices  form.Notices
+}
+
+// A RescaleRow is one cup of the first coat on both boards.
+type RescaleRow struct {
+	From, To plan.Cup
+}
+
+// rescaleKeys are the values that may differ on the other board.
+var rescaleKeys = []string{"name", "support", "outline", "size", "count", "more", "edge", "depth"}
+
+// Rescale reckons a piece's recipe for another size and number of boards.
+// Film, loads, shares, technique and resin stay; only the board changes, and
+// all cups of a set come from one lot. Nothing is kept.
+func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string) (Rescale, error) {
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return Rescale{}, err
+	}
+	p, err := s.Piece(ctx, id)
+	if err != nil {
+		return Rescale{}, err
+	}
+	out := Rescale{}
+	if out.From, err = plan.Evaluate(p.Spec, b.Context, plan.Timing{}); err != nil {
+		return out, refused(err)
+	}
+	spec, n := Rescaled(p.Spec, typed, b)
+	out.Notices = n
+	all := boardFields.Views(&spec, b.Settings.Units, typed, n, Options(b))
+	out.Views = map[string]form.View{}
+	for _, key := range rescaleKeys {
+		out.Views[key] = all[key]
+	}
+	if out.To, err = plan.Evaluate(spec, b.Context, plan.Timing{}); err != nil {
+		return out, refused(err)
+	}
+	for _, cup := range out.To.Coats[0].Cups {
+		row := RescaleRow{To: cup}
+		if from := out.From.Coats[0].Cup(cup.Colour.ID); from != nil {
+			row.From = *from
+		}
+		out.Rows = append(out.Rows, row)
+	}
+	return out, nil
+}
+
+// Rescaled returns a spec on another board. An amount that was typed for a
+// whole coat becomes the film it came to, and typed volumes and grams of cups
+// grow with the face, so that the film stays.
+func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec, form.Notices) {
+	out := spec.Clone()
+	allowed := map[string]string{}
+	for _, key := range rescaleKeys {
+		if text, ok := typed[key]; ok {
+			allowed[key] = text
+		}
+	}
+	if typed["name"] == "" {
+		out.Name = Shorten(out.Name, 70) + ", board"
+		delete(allowed, "name")
+	}
+	n := boardFields.Apply(&out, allowed, b.Settings.Units)
+	out.Recompose(spec)
+	reckoned, err1 := plan.Evaluate(spec, b.Context, plan.Timing{})
+	to, err2 := out.Boards()
+	if err1 != nil || err2 != nil {
+		return out, n
+	}
+	var face units.Area
+	for _, s := range to {
+		face += s.Area()
+	}
+	grow := float64(face / reckoned.Face)
+	for i := range out.Layers {
+		c := out.Layers[i].Coat
+		if c == nil {
+			continue
+		}
+		if was := reckoned.Coat(out.Layers[i].ID); was != nil && (c.Amount.Volume > 0 || c.Amount.Mass > 0) {
+			c.Amount = plan.Amount{Film: was.Film}
+		}
+		for k := range c.Colours {
+			c.Colours[k].Volume *= units.Volume(grow)
+			c.Colours[k].Mass *= units.Mass(grow)
+		}
+	}
+	return out, n
+}
+
+// KeepRescaled plans the other board as a piece of its own, from today on.
+func (s *Service) KeepRescaled(ctx context.Context, id int64, typed map[string]string) (Piece, form.Notices, error) {
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return Piece{}, form.Notices{}, err
+	}
+	from, err := s.Piece(ctx, id)
+	if err != nil {
+		return Piece{}, form.Notices{}, err
+	}
+	spec, n := Rescaled(from.Spec, typed, b)
+	if !n.OK() {
+		return Piece{Spec: spec}, n, nil
+	}
+	spec = s.Fresh(spec)
+	p, err := s.Add(ctx, spec)
+	return p, n, err
+}
+
+// Fresh returns a spec as that of a new piece: in the making, poured from now
+// on.
+func (s *Service) Fresh(spec plan.Spec) plan.Spec {
+	spec.State, spec.Start = plan.Open, s.now().Local()
+	return spec
+}

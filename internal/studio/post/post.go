@@ -1,0 +1,271 @@
+// Package post is what leaves the studio for other programs: letters of the
+// day, and the calendar with its secret address. Both print the one agenda.
+package post
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/subtle"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/device"
+	"jevvo/internal/exchange/calendarfile"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/setup"
+	"jevvo/internal/studio/today"
+	"jevvo/internal/words"
+)
+
+// A Mailer hands a letter over; without a server it only keeps it.
+type Mailer interface {
+	Send(ctx context.Context, server device.MailServer, m device.Message) error
+}
+
+// A Service writes letters and calendars.
+type Service struct {
+	store  *store.Store
+	setup  *setup.Service
+	agenda *agenda.Service
+	today  *today.Service
+	mail   Mailer
+	now    func() time.Time
+}
+
+// New returns the service; mail may be nil where letters are only kept.
+func New(db *store.Store, set *setup.Service, ag *agenda.Service, td *today.Service, mail Mailer, now func() time.Time) *Service {
+	return &Service{db, set, ag, td, mail, now}
+}
+
+// A Letter is a message, kept in the outbox whether or not it is sent.
+type Letter struct {
+	ID                int64     `json:"-"`
+	At, Sent          time.Time `json:"-"`
+	Failure           string    `json:"-"`
+	To, Subject, Body string
+}
+
+// mostLetters is how many letters the outbox shows.
+const mostLetters = 200
+
+// Letters returns the outbox, newest first.
+func (s *Service) Letters(ctx context.Context) ([]Letter, error) {
+	rows, err := s.store.Letters(ctx, mostLetters)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Letter, len(rows))
+	for i, row := range rows {
+		if err := json.Unmarshal(row.Doc, &out[i]); err != nil {
+			return nil, fmt.Errorf("read the letter %d: %w", row.ID, err)
+		}
+		out[i].ID, out[i].At, out[i].Sent, out[i].Failure = row.ID, row.At, row.Sent, row.Failure
+	}
+	return out, nil
+}
+
+// Words says what became of the letter.
+func (l Letter) Words(server setup.Mail) string {
+	switch {
+	case l.Failure != "":
+		return "not sent: " + l.Failure
+	case l.Sent.IsZero():
+		return "not handed over"
+	case server.Host == "":
+		return "kept in the outbox; no mail server is set"
+	}
+	return "sent " + l.Sent.Local().Format("15:04")
+}
+
+// Remind writes the letter of the day once the hour for it has come, and hands
+// it over. At any time of the day it is written once.
+func (s *Service) Remind(ctx context.Context) error {
+	set, err := s.setup.Settings(ctx)
+	if err != nil || set.RemindAt == "" {
+		return err
+	}
+	now := s.now().Local()
+	at, err := time.ParseInLocation("2006-01-02 15:04", now.Format(time.DateOnly)+" "+set.RemindAt, time.Local)
+	if err != nil || now.Before(at) {
+		return err
+	}
+	return s.write(ctx, set, "day "+now.Format(time.DateOnly))
+}
+
+// RemindNow writes and hands over a letter of this moment.
+func (s *Service) RemindNow(ctx context.Context) error {
+	set, err := s.setup.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	return s.write(ctx, set, "asked "+s.now().UTC().Format(time.RFC3339Nano))
+}
+
+func (s *Service) write(ctx context.Context, set setup.Settings, key string) error {
+	day, err := s.today.Today(ctx)
+	if err != nil || day.Empty {
+		return err
+	}
+	letter := dayLetter(day, set.MailTo)
+	id, fresh := int64(0), false
+	err = s.store.Write(ctx, "keep the letter", func(tx *store.Tx) error {
+		id, fresh, err = tx.WriteLetter(ctx, key, letter, s.now())
+		return err
+	})
+	if err != nil || !fresh || s.mail == nil {
+		return err
+	}
+	password, err := s.setup.Password()
+	if err != nil {
+		return err
+	}
+	server := device.MailServer{Host: set.Mail.Host, User: set.Mail.User, Password: password, Port: set.Mail.Port}
+	failure := ""
+	if err := s.mail.Send(ctx, server, device.Message{ID: id, From: set.Mail.From, To: letter.To, Subject: letter.Subject, Body: letter.Body, At: s.now()}); err != nil {
+		failure = err.Error()
+	}
+	return s.store.Write(ctx, "mark the letter", func(tx *store.Tx) error { return tx.LetterSent(ctx, id, s.now(), failure) })
+}
+
+// dayLetter is the reminder of a day: what to do when, what is wet, what is
+// late.
+func dayLetter(t today.Today, to string) Letter {
+	sys := t.Agenda.Book.Settings.Units
+	var b strings.Builder
+	fmt.Fprintf(&b, "%s\n\n", t.Agenda.Now.Format("Monday 2 January 2006"))
+	for _, v := range t.Wet {
+		if v.Current != nil {
+			fmt.Fprintf(&b, "Wet: %s, %s. %s %s\n", v.Piece, words.Lower(v.Bench.Name), v.Current.Name, v.Current.Verdict)
+		}
+	}
+	for _, task := range t.Do {
+		fmt.Fprintf(&b, "%s  %s: %s", task.Start.Format("15:04"), task.Piece, words.Lower(words.Task(task.Task, task.Plan)))
+		if c := task.Plan.Coat(task.Coat); c != nil && task.Kind == plan.TaskPour {
+			fmt.Fprintf(&b, ", %s", c.Total.Text(sys))
+		}
+		if !task.NotAfter.IsZero() {
+			fmt.Fprintf(&b, " (between %s and %s)", task.NotBefore.Format("15:04"), task.NotAfter.Format("15:04"))
+		}
+		b.WriteByte('\n')
+	}
+	if len(t.Do) == 0 {
+		b.WriteString("Nothing has to be done today.\n")
+	}
+	for _, p := range t.Due {
+		word := "due"
+		if p.Late > 0 {
+			word = "late by " + words.Spoken(p.Late.Minutes()) + ", due"
+		}
+		fmt.Fprintf(&b, "\n%s: %s %s, ready %s", p.Name, word, p.Due.Local().Format("2 Jan"), p.End.Format("Mon 2 Jan 15:04"))
+	}
+	for _, l := range t.Low {
+		fmt.Fprintf(&b, "\nRuns low: %s, %s needed, %s there", l.Name, l.Need, l.Have)
+	}
+	subject := fmt.Sprintf("%s: %s", t.Agenda.Now.Format("Mon 2 Jan"), words.Plural(len(t.Do), "thing to do", "things to do"))
+	return Letter{To: to, Subject: subject, Body: strings.TrimSpace(b.String()) + "\n"}
+}
+
+const feedKey = "feed"
+
+type feed struct{ Secret string }
+
+// FeedSecret returns the secret part of the calendar's address, "" while none
+// was made.
+func (s *Service) FeedSecret(ctx context.Context) (string, error) {
+	var f feed
+	_, err := s.store.Setting(ctx, feedKey, &f)
+	return f.Secret, err
+}
+
+// RenewFeed makes a new secret, so that an older address stops working.
+func (s *Service) RenewFeed(ctx context.Context) error {
+	raw := make([]byte, 16)
+	if _, err := rand.Read(raw); err != nil {
+		return err
+	}
+	return s.store.Write(ctx, "keep the calendar's address", func(tx *store.Tx) error {
+		return tx.SetSetting(ctx, feedKey, feed{hex.EncodeToString(raw)})
+	})
+}
+
+// Begin makes the first secret of a studio.
+func (s *Service) Begin(ctx context.Context) error {
+	if secret, err := s.FeedSecret(ctx); err != nil || secret != "" {
+		return err
+	}
+	return s.RenewFeed(ctx)
+}
+
+// Feed writes the calendar for whoever knows the secret.
+func (s *Service) Feed(ctx context.Context, secret string, w io.Writer) error {
+	want, err := s.FeedSecret(ctx)
+	if err != nil {
+		return err
+	}
+	if want == "" || subtle.ConstantTimeCompare([]byte(want), []byte(secret)) != 1 {
+		return store.ErrNotFound
+	}
+	return s.Calendar(ctx, w)
+}
+
+// alarmBefore is how long before a task its alarm rings.
+const alarmBefore = 15 * time.Minute
+
+// Calendar writes the planned days as iCalendar.
+func (s *Service) Calendar(ctx context.Context, w io.Writer) error {
+	a, err := s.agenda.Current(ctx)
+	if err != nil {
+		return err
+	}
+	events := make([]calendarfile.Event, 0, len(a.Tasks))
+	for _, t := range a.Tasks {
+		if t.Done {
+			continue
+		}
+		e := calendarfile.Event{ID: fmt.Sprintf("%d-%s", t.PieceID, t.Key), Start: t.Start, End: t.End, Summary: words.Task(t.Task, t.Plan) + ": " + t.Piece,
+			Text: text(a, t), Changed: a.Now, Sequence: int(a.Now.Unix() / 60)}
+		if t.Kind != plan.TaskLook && t.Kind != plan.TaskDeliver {
+			e.Alarm = alarmBefore
+		}
+		events = append(events, e)
+	}
+	return calendarfile.Write(w, "Studio days", events)
+}
+
+// text is what an entry says beyond its name: amounts, cups, window, cautions.
+func text(a *agenda.Agenda, t agenda.Task) string {
+	sys := a.Book.Settings.Units
+	var b strings.Builder
+	line := func(format string, args ...any) { fmt.Fprintf(&b, format+"\n", args...) }
+	if do := words.TaskDo(t.Task); do != "" {
+		line("%s", do)
+	}
+	if c := t.Plan.Coat(t.Coat); c != nil && t.Kind == plan.TaskPour {
+		line("All together %s.", c.Total.Text(sys))
+		for _, cup := range c.Cups {
+			line("%s: A %s, B %s", cup.Colour.Name, cup.A.Mass.Text(sys), cup.B.Mass.Text(sys))
+		}
+		for _, m := range c.Materials {
+			if m.Amount > 0 {
+				line("%s: %s", m.Name, words.Material(m))
+			}
+		}
+	}
+	if !t.NotAfter.IsZero() {
+		line("Between %s and %s.", t.NotBefore.Format("Mon 15:04"), t.NotAfter.Format("Mon 15:04"))
+	}
+	for _, n := range technique.SafetyNotes(t.Safety...) {
+		line("%s", n.Text)
+	}
+	if len(t.Safety) > 0 {
+		line("%s", technique.Deference)
+	}
+	return strings.TrimSpace(b.String())
+}

@@ -1,0 +1,288 @@
+// Package session is what happens at the bench: one log of events for a coat
+// being made, a rehearsal or a weigh-out. What is kept is how it was set up and
+// one event after the other; everything on a screen follows from the two, so
+// that a reload, a second screen or a restart goes on where the hands are, and
+// the same events always give the same day.
+package session
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/store"
+)
+
+// A Bench is one coat being made, for real or as a rehearsal.
+type Bench struct {
+	ID        int64     `json:"-"`
+	Rev       int64     `json:"-"`
+	PieceID   int64     `json:"-"`
+	Coat      string    `json:"-"`
+	Done      bool      `json:"-"`
+	At        time.Time `json:"-"`
+	Rehearsal bool      `json:"-"`
+
+	Piece     string
+	Name      string // of the coat
+	Technique string
+	Kinetics  cure.Kinetics
+	Film      units.Length
+	Room      units.Temperature // planned
+	Taped     bool
+	Speed     float64 // of a rehearsal: minutes of resin a minute
+	Lots      int     // that are planned
+	Steps     []Step
+	Open      []string // preparations that were not done when it was started
+	Events    []Event
+}
+
+// A Step is one thing to do at the bench.
+type Step struct {
+	Name     string
+	Do       string
+	LookFor  string
+	Window   cure.Phase
+	Minutes  float64
+	Safety   []string
+	Kind     plan.StepKind
+	Heats    bool
+	Pours    bool    `json:",omitempty"`
+	FlashOff float64 // minutes what it lays stays flammable
+	Zone     int
+	Zones    int     // of a step worked zone by zone; 0 otherwise
+	After    float64 // minutes after the pour ended, of a look
+	Round    int     `json:",omitempty"`
+	Lot      int     `json:",omitempty"` // from 1, that it mixes, colours or pours; 0 for all
+}
+
+// Steps lays out a coat's steps beat by beat as they are done at the bench.
+func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) string) []Step {
+	var out []Step
+	for _, s := range plan.Zoned(p.Steps(c)) {
+		out = append(out, Step{Name: name(s.Step), Do: s.Do, LookFor: s.LookFor, Window: s.Window, Minutes: s.Minutes, Safety: s.Safety, Kind: s.Kind,
+			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, After: s.After, Round: s.Round, Lot: s.Lot + 1})
+	}
+	return out
+}
+
+// An Event is something that happened.
+type Event struct {
+	At     time.Time
+	What   EventKind
+	Step   int
+	Lot    int `json:",omitempty"` // from 1, of parts that met
+	Text   string
+	Photo  int64
+	Undone bool
+}
+
+// EventKind names an event.
+type EventKind string
+
+// The events.
+const (
+	Met   EventKind = "met"   // parts met: a lot's clock runs
+	Did   EventKind = "done"  // a step was done
+	Skip  EventKind = "skip"  // a step was left out
+	Note  EventKind = "note"  // words
+	Photo EventKind = "photo" // a picture
+	Undo  EventKind = "undo"  // the last press was taken back
+)
+
+// DecodeBench reads a bench day or a rehearsal.
+func DecodeBench(row store.Session, rehearsal bool) (Bench, error) {
+	var b Bench
+	if err := json.Unmarshal(row.Setup, &b); err != nil {
+		return b, fmt.Errorf("read the bench day: %w", err)
+	}
+	b.ID, b.Rev, b.PieceID, b.Coat, b.Done, b.At, b.Rehearsal = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At, rehearsal
+	for _, doc := range row.Events {
+		var e Event
+		if err := json.Unmarshal(doc, &e); err != nil {
+			return b, fmt.Errorf("read the bench day: %w", err)
+		}
+		b.apply(e)
+	}
+	return b, nil
+}
+
+// apply adds an event to the day.
+func (b *Bench) apply(e Event) {
+	if e.What != Undo {
+		b.Events = append(b.Events, e)
+		return
+	}
+	if i := b.lastPress(); i >= 0 {
+		b.Events[i].Undone = true
+	}
+}
+
+// lastPress is the place of the newest press that can be taken back, −1 for
+// none. Notes and photographs stay.
+func (b *Bench) lastPress() int {
+	for i := len(b.Events) - 1; i >= 0; i-- {
+		if e := b.Events[i]; !e.Undone && (e.What == Met || e.What == Did || e.What == Skip) {
+			return i
+		}
+	}
+	return -1
+}
+
+// Now is the bench's own time: real, or that of a rehearsal, which runs faster.
+// It never lies before what happened last, so that a clock that was set back
+// or a restart under another clock turns no step round.
+func (b Bench) Now(t time.Time) time.Time {
+	if b.Rehearsal {
+		t = b.At.Add(time.Duration(float64(t.Sub(b.At)) * b.Speed))
+	}
+	for _, e := range b.Events {
+		if e.At.After(t) {
+			t = e.At
+		}
+	}
+	return t
+}
+
+// Cursor is the place of the step in hand: the first that is neither done nor
+// left out.
+func (b Bench) Cursor() int {
+	over := map[int]bool{}
+	for _, e := range b.Events {
+		if !e.Undone && (e.What == Did || e.What == Skip) {
+			over[e.Step] = true
+		}
+	}
+	for i := range b.Steps {
+		if !over[i] {
+			return i
+		}
+	}
+	return len(b.Steps)
+}
+
+// Finished reports whether nothing is left to do.
+func (b Bench) Finished() bool { return b.Cursor() >= len(b.Steps) }
+
+// LotsMet returns when the parts of each lot met, in order.
+func (b Bench) LotsMet() []time.Time {
+	var out []time.Time
+	for _, e := range b.Events {
+		if e.What == Met && !e.Undone {
+			out = append(out, e.At)
+		}
+	}
+	return out
+}
+
+// Over is when a step was done or left out.
+func (b Bench) Over(step int) (time.Time, bool) {
+	for i := len(b.Events) - 1; i >= 0; i-- {
+		e := b.Events[i]
+		if !e.Undone && e.Step == step && (e.What == Did || e.What == Skip) {
+			return e.At, true
+		}
+	}
+	return time.Time{}, false
+}
+
+// LastOver is when the last press was.
+func (b Bench) LastOver() time.Time {
+	var at time.Time
+	for _, e := range b.Events {
+		if !e.Undone && (e.What == Did || e.What == Skip || e.What == Met) && e.At.After(at) {
+			at = e.At
+		}
+	}
+	return at
+}
+
+// FlammableUntil is when the last thing that burns has flashed off.
+func (b Bench) FlammableUntil() time.Time {
+	var until time.Time
+	for _, e := range b.Events {
+		if e.What == Did && !e.Undone && e.Step < len(b.Steps) {
+			if f := b.Steps[e.Step].FlashOff; f > 0 {
+				if t := e.At.Add(plan.Minutes(f)); t.After(until) {
+					until = t
+				}
+			}
+		}
+	}
+	return until
+}
+
+// watching reports whether a step is one of those after the pour.
+func (s Step) watching() bool { return s.Kind == plan.StepLook || s.Kind == plan.StepTape }
+
+// PourEnded is when the last step of work before the looks was over; zero while
+// none is.
+func (b Bench) PourEnded() time.Time {
+	var at time.Time
+	for _, e := range b.Events {
+		if e.Undone || (e.What != Did && e.What != Skip) || e.Step >= len(b.Steps) {
+			continue
+		}
+		if !b.Steps[e.Step].watching() && e.At.After(at) {
+			at = e.At
+		}
+	}
+	return at
+}
+
+// PastHands reports whether all work before the looks is over.
+func (b Bench) PastHands() bool {
+	i := b.Cursor()
+	return i >= len(b.Steps) || b.Steps[i].watching()
+}
+
+// Happened reads off a piece's bench days, newest first, what was done when:
+// pours, looks and tape, by the keys of the plan's tasks.
+func Happened(benches []Bench) map[string]plan.Happened {
+	out := map[string]plan.Happened{}
+	for i := len(benches) - 1; i >= 0; i-- { // the newest of a coat counts
+		b := benches[i]
+		lots := b.LotsMet()
+		if len(lots) == 0 {
+			continue
+		}
+		h := plan.Happened{Start: b.At, Met: lots[0]}
+		if end := b.PourEnded(); !end.IsZero() && b.PastHands() {
+			h.End, h.Done = end, true
+		}
+		out[plan.PourKey(b.Coat)] = h
+		for k, s := range b.Steps {
+			at, ok := b.Over(k)
+			if !ok {
+				continue
+			}
+			done := plan.Happened{Start: at, End: at, Done: true}
+			switch s.Kind {
+			case plan.StepLook:
+				if round := s.round(); round > 0 {
+					if _, first := out[plan.LookKey(b.Coat, round)]; !first {
+						out[plan.LookKey(b.Coat, round)] = done
+					}
+				}
+			case plan.StepTape:
+				out[plan.TapeKey(b.Coat)] = done
+			}
+		}
+	}
+	return out
+}
+
+// round is the attendance a look belongs to; days from before rounds were kept
+// had four looks in two.
+func (s Step) round() int {
+	if s.Round > 0 {
+		return s.Round
+	}
+	if s.After > 30 {
+		return 2
+	}
+	return 1
+}

@@ -1,0 +1,149 @@
+package session
+
+import (
+	"fmt"
+	"math"
+
+	"jevvo/internal/core/resin"
+	"jevvo/internal/core/units"
+)
+
+// A Dial is one look at the scale: what the screen says in large letters.
+type Dial struct {
+	Stage    WeighStage
+	What     string // "Part A", "Part B", "Pigment"
+	By       string // of a pigment: as its bottle gives it
+	Net      units.Mass
+	Target   units.Mass
+	Left     units.Mass
+	Share    float64 // of the target, for the bar
+	Pour     resin.Pour
+	OffRatio float64 // of the cup as it would be if this were confirmed; NaN unknown
+	Within   bool
+	Verdict  string
+	Advice   string
+	Stable   bool
+	Density  units.Density // of what is poured, for those who go by marks; 0 unknown
+}
+
+// barFull is where the target line stands on a bar of 1000.
+const barFull = 800
+
+// Bar returns how far the bar is filled, of 1000; the target is at 800.
+func (d Dial) Bar() float64 { return min(max(d.Share*barFull, 0), 1000) }
+
+// HasRatio reports whether both parts are known.
+func (d Dial) HasRatio() bool { return !math.IsNaN(d.OffRatio) }
+
+// RatioText prints the off-ratio with its sign.
+func (d Dial) RatioText() string { return offText(d.OffRatio) }
+
+// TargetVolume is the target for those who go by marks.
+func (d Dial) TargetVolume() units.Volume { return d.Target.Filling(d.Density) }
+
+// Look judges a reading.
+func (w Weighing) Look(reading units.Mass, stable bool) Dial {
+	c := w.Current()
+	d := Dial{Stage: w.Stage, Net: reading - w.Base, Stable: stable, OffRatio: w.Product.OffRatio(c.A, c.B)}
+	switch w.Stage {
+	case WeighTare:
+		d.What, d.Net = "empty cup", reading
+		d.Verdict, d.Advice = "Set the empty cup on the scale and tare.", "Put on gloves and eye protection before you open the bottles."
+		if w.ByVolume {
+			d.Verdict = "Take a clean, dry jug or cup with marks."
+		}
+		return d
+	case WeighDone:
+		d.What, d.Verdict = "All cups", "Everything is weighed."
+		return d
+	case WeighPigment:
+		dye, _ := c.dye()
+		d.What, d.Target, d.By = "pigment", (c.A+c.B)*units.Mass(dye.Load), dye.By
+		if dye.Name != "" {
+			d.What = dye.Name
+		}
+	default:
+		need := w.Need()
+		d.What, d.Target = "part "+string(need.Part), need.Target
+		if need.Corrects {
+			d.What += ", correction"
+		}
+		d.Density = w.densityOf(need.Part)
+		a, b := withNet(c, need.Part, d.Net)
+		d.OffRatio = w.Product.OffRatio(a, b)
+	}
+	d.Left = d.Target - d.Net
+	if d.Target > 0 {
+		d.Share = float64(d.Net / d.Target)
+	}
+	d.Pour = resin.JudgePour(d.Net, d.Target, w.Step)
+	d.Within = math.Abs(d.OffRatio) <= w.Product.Tolerance
+	d.judge(w)
+	return d
+}
+
+func (w Weighing) densityOf(part resin.PartName) units.Density {
+	if part == resin.PartA {
+		return w.Product.DensityA
+	}
+	return w.Product.DensityB
+}
+
+// Mass turns a typed volume of what is poured now into its mass.
+func (w Weighing) Mass(v units.Volume) units.Mass {
+	if w.Stage != WeighPour {
+		return v.Weighing(w.Product.Density())
+	}
+	return v.Weighing(w.densityOf(w.Need().Part))
+}
+
+func withNet(c WeighCup, part resin.PartName, net units.Mass) (a, b units.Mass) {
+	if part == resin.PartA {
+		return c.A + net, c.B
+	}
+	return c.A, c.B + net
+}
+
+// pourWords say what the hands should do.
+var pourWords = map[resin.Pour]string{resin.PourOn: "Pour", resin.PourSlow: "Almost: slow down", resin.PourStop: "Stop: on the line"}
+
+func (d *Dial) judge(w Weighing) {
+	d.Verdict = pourWords[d.Pour]
+	if d.Pour == resin.PourOver {
+		d.Verdict = fmt.Sprintf("Over by %s", (-d.Left).Text(units.Metric))
+	}
+	if w.Stage == WeighPigment {
+		switch {
+		case w.Current().Flammable:
+			d.Advice = "Flammable while wet: no flame near this cup."
+		case d.Pour == resin.PourOver:
+			d.Advice = "A little more colour does no harm below the product's load limit."
+		}
+		return
+	}
+	if d.Pour == resin.PourOver {
+		d.Advice = w.overshoot(*d)
+	}
+}
+
+// overshoot says what to do about a pour past its target.
+func (w Weighing) overshoot(d Dial) string {
+	need := w.Need()
+	switch {
+	case need.Part == resin.PartA && !need.Corrects:
+		return "Confirm: part B will be reckoned from what was really poured."
+	case d.Within:
+		return fmt.Sprintf("Within the ±%s %% this product forgives.", units.Fixed(w.Product.Tolerance*100, 1))
+	}
+	a, b := withNet(w.Current(), need.Part, d.Net)
+	fix, err := w.Product.Correct(a, b)
+	if err != nil {
+		return ""
+	}
+	part, add := "A", fix.AddA
+	if fix.AddB > 0 {
+		part, add = "B", fix.AddB
+	}
+	return fmt.Sprintf("Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the parts touch.",
+		add.Text(units.Metric), part, fix.Total.Text(units.Metric))
+}

@@ -1,0 +1,250 @@
+package session
+
+import (
+	"context"
+	"errors"
+	"sync"
+	"time"
+
+	"jevvo/internal/store"
+)
+
+// A Log keeps sessions and tells every open screen of changes.
+type Log struct {
+	store *store.Store
+	now   func() time.Time
+	hub   hub
+}
+
+// NewLog returns the log of a store.
+func NewLog(db *store.Store, now func() time.Time) *Log { return &Log{store: db, now: now} }
+
+func kindOf(rehearsal bool) store.SessionKind {
+	if rehearsal {
+		return store.Rehearsals
+	}
+	return store.Benches
+}
+
+// Bench returns a bench day, or a rehearsal.
+func (l *Log) Bench(ctx context.Context, id int64, rehearsal bool) (Bench, error) {
+	row, err := l.store.Session(ctx, kindOf(rehearsal), id)
+	if err != nil {
+		return Bench{}, err
+	}
+	return DecodeBench(row, rehearsal)
+}
+
+func decodeBenches(rows []store.Session, rehearsal bool, err error) ([]Bench, error) {
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Bench, len(rows))
+	for i, row := range rows {
+		if out[i], err = DecodeBench(row, rehearsal); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// BenchesOf returns a piece's bench days or rehearsals, newest first.
+func (l *Log) BenchesOf(ctx context.Context, piece int64, rehearsal bool) ([]Bench, error) {
+	rows, err := l.store.SessionsOf(ctx, kindOf(rehearsal), piece)
+	return decodeBenches(rows, rehearsal, err)
+}
+
+// OpenBenches returns the bench days that go on.
+func (l *Log) OpenBenches(ctx context.Context) ([]Bench, error) {
+	rows, err := l.store.OpenSessions(ctx, store.Benches)
+	return decodeBenches(rows, false, err)
+}
+
+// AllBenches returns the bench days of the pieces in the making, by piece and
+// newest first.
+func (l *Log) AllBenches(ctx context.Context) (map[int64][]Bench, error) {
+	rows, err := l.store.BenchesOfOpen(ctx)
+	all, err := decodeBenches(rows, false, err)
+	out := map[int64][]Bench{}
+	for _, b := range all {
+		out[b.PieceID] = append(out[b.PieceID], b)
+	}
+	return out, err
+}
+
+// StartBench begins a bench day for a coat, or a rehearsal. A bench day of the
+// coat that still goes on is returned instead.
+func (l *Log) StartBench(ctx context.Context, piece int64, coat string, b Bench, rehearsal bool) (Bench, error) {
+	id := int64(0)
+	err := l.store.Write(ctx, "start the bench day", func(tx *store.Tx) error {
+		if !rehearsal {
+			rows, err := tx.SessionsOf(ctx, store.Benches, piece)
+			if err != nil {
+				return err
+			}
+			for _, row := range rows {
+				if row.Coat == coat && !row.Done {
+					id = row.ID
+					return nil
+				}
+			}
+		}
+		var err error
+		id, err = tx.StartSession(ctx, kindOf(rehearsal), piece, coat, b, l.now())
+		return err
+	})
+	if err != nil {
+		return b, err
+	}
+	return l.Bench(ctx, id, rehearsal)
+}
+
+// Press does a press on the state the screen was showing, rev; a rev of 0 means
+// whatever it is now. When another screen was faster nothing is doubled: the
+// newer state comes back with ErrStale.
+func (l *Log) Press(ctx context.Context, id, rev int64, rehearsal bool, press Press) (Bench, error) {
+	var wrong error
+	err := l.store.Write(ctx, "keep the step", func(tx *store.Tx) error {
+		row, err := tx.Session(ctx, kindOf(rehearsal), id)
+		if err != nil {
+			return err
+		}
+		b, err := DecodeBench(row, rehearsal)
+		if err != nil {
+			return err
+		}
+		if rev != 0 && b.Rev != rev {
+			wrong = ErrStale
+			return nil
+		}
+		events, err := press(b, b.Now(l.now()))
+		if err != nil {
+			wrong = err
+			return nil
+		}
+		return l.append(ctx, tx, b, events)
+	})
+	if err != nil {
+		return Bench{}, err
+	}
+	fresh, err := l.Bench(ctx, id, rehearsal)
+	if wrong == nil && err == nil {
+		l.hub.publish(benchKey(id, rehearsal))
+	}
+	return fresh, errors.Join(wrong, err)
+}
+
+func (l *Log) append(ctx context.Context, tx *store.Tx, b Bench, events []Event) error {
+	if len(events) == 0 {
+		return nil
+	}
+	docs := make([]any, len(events))
+	for i, e := range events {
+		docs[i] = e
+		b.apply(e)
+	}
+	return tx.AppendEvents(ctx, kindOf(b.Rehearsal), b.ID, b.Rev, docs, b.Finished())
+}
+
+// AddPhoto keeps a photograph of a bench day and notes it, in one change.
+func (l *Log) AddPhoto(ctx context.Context, id int64, jpeg []byte) (Bench, error) {
+	err := l.store.Write(ctx, "keep the photograph", func(tx *store.Tx) error {
+		row, err := tx.Session(ctx, store.Benches, id)
+		if err != nil {
+			return err
+		}
+		b, err := DecodeBench(row, false)
+		if err != nil {
+			return err
+		}
+		photo, err := tx.AddPicture(ctx, store.BenchPictures, id, jpeg, l.now())
+		if err != nil {
+			return err
+		}
+		events, err := Noted(Photo, "", photo)(b, b.Now(l.now()))
+		if err != nil {
+			return err
+		}
+		return l.append(ctx, tx, b, events)
+	})
+	if err != nil {
+		return Bench{}, err
+	}
+	l.hub.publish(benchKey(id, false))
+	return l.Bench(ctx, id, false)
+}
+
+// Keys of screens: rehearsals and weigh-outs are told from bench days.
+func benchKey(id int64, rehearsal bool) key {
+	return key{kindOf(rehearsal), id}
+}
+
+// WatchBench returns a channel that gets a value whenever the bench day
+// changes on any screen, until stop is called.
+func (l *Log) WatchBench(id int64, rehearsal bool) (changes <-chan struct{}, stop func()) {
+	return l.hub.subscribe(benchKey(id, rehearsal))
+}
+
+// WatchWeighing is the same for a weigh-out.
+func (l *Log) WatchWeighing(id int64) (changes <-chan struct{}, stop func()) {
+	return l.hub.subscribe(key{store.Weighings, id})
+}
+
+// TellAll tells every open screen that something it shows has changed.
+func (l *Log) TellAll() { l.hub.publishAll() }
+
+type key struct {
+	kind store.SessionKind
+	id   int64
+}
+
+// hub tells every open screen that something changed. The zero hub is ready; a
+// screen that is slow misses repeats, never the last change.
+type hub struct {
+	mu        sync.Mutex
+	listeners map[key]map[chan struct{}]bool
+}
+
+func (h *hub) subscribe(k key) (<-chan struct{}, func()) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.listeners == nil {
+		h.listeners = map[key]map[chan struct{}]bool{}
+	}
+	if h.listeners[k] == nil {
+		h.listeners[k] = map[chan struct{}]bool{}
+	}
+	ch := make(chan struct{}, 1)
+	h.listeners[k][ch] = true
+	return ch, func() {
+		h.mu.Lock()
+		defer h.mu.Unlock()
+		delete(h.listeners[k], ch)
+		if len(h.listeners[k]) == 0 {
+			delete(h.listeners, k)
+		}
+	}
+}
+
+func (h *hub) publish(k key) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.tell(k)
+}
+
+func (h *hub) tell(k key) {
+	for ch := range h.listeners[k] {
+		select {
+		case ch <- struct{}{}:
+		default: // one is waiting already
+		}
+	}
+}
+
+func (h *hub) publishAll() {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for k := range h.listeners {
+		h.tell(k)
+	}
+}

@@ -1,0 +1,231 @@
+// Package setup is how a studio is set up: units, room, hours, schools, places,
+// letters. What a painter types is kept typed, and secrets apart from all else.
+package setup
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"jevvo/internal/core/calendar"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/store"
+)
+
+const key = "studio"
+
+// Settings are the ways of one studio.
+type Settings struct {
+	Units     units.System
+	Room      units.Temperature
+	Night     units.Temperature // of the shut studio; 0 for as by day
+	Calendar  calendar.Calendar
+	Shelf     []calendar.Class // level places
+	ScaleStep units.Mass
+	JugStep   units.Volume
+	CupLoss   units.Volume
+	Moulds    []plan.SmallMould // kept ready
+	Ways      plan.Schools      // where not the default
+	RemindAt  string            // "07:00"; "" for no reminders
+	MailTo    string
+	Mail      Mail
+	Rev       int64
+}
+
+// Mail is where letters are handed over; without a host they stay in the
+// outbox. The password is kept apart, see [Secrets].
+type Mail struct {
+	Host, User, From string
+	Port             int
+}
+
+// Default returns what a studio starts with.
+func Default() Settings {
+	week, _ := calendar.ParseWeek("mon-sat 08:00-20:00")
+	shelf, _ := calendar.ParseShelf("6 of 60 x 60 cm; 2 of 120 x 90 cm")
+	moulds, _ := parseMoulds("coaster 25 mL; test tile 17 mL; pendant 6 mL")
+	return Settings{
+		Units: units.Metric, Room: 21, Calendar: calendar.Calendar{Week: week}, Shelf: shelf,
+		ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Moulds: moulds, RemindAt: "07:00", Mail: Mail{Port: 587},
+	}
+}
+
+// A Service reads and changes the settings.
+type Service struct {
+	store   *store.Store
+	secrets Secrets
+}
+
+// New returns the service; secrets keeps what must not lie in the database.
+func New(db *store.Store, secrets Secrets) *Service { return &Service{db, secrets} }
+
+// Secrets keeps passwords apart from the data and from every backup of it.
+type Secrets interface {
+	Get(name string) (string, error) // "" when there is none
+	Set(name, value string) error
+}
+
+// MailPassword is the name of the mail server's password among the secrets.
+const MailPassword = "mail_password"
+
+// Settings returns the settings as they stand.
+func (s *Service) Settings(ctx context.Context) (Settings, error) { return Read(ctx, s.store.Reader) }
+
+// Read returns the settings kept in a store, the defaults in an empty one.
+func Read(ctx context.Context, r store.Reader) (Settings, error) {
+	var doc json.RawMessage
+	found, err := r.Setting(ctx, key, &doc)
+	if err != nil || !found {
+		return Default(), err
+	}
+	set := Default()
+	if err := json.Unmarshal(doc, &set); err != nil {
+		return Default(), fmt.Errorf("read the settings: %w", err)
+	}
+	return set, nil
+}
+
+// Password returns the mail server's password.
+func (s *Service) Password() (string, error) { return s.secrets.Get(MailPassword) }
+
+// Has reports whether the studio was ever set up.
+func (s *Service) Has(ctx context.Context) (bool, error) {
+	var doc json.RawMessage
+	return s.store.Setting(ctx, key, &doc)
+}
+
+// Begin keeps the default settings in a new studio and brings the document of
+// an older one up to date, its password out of the database.
+func (s *Service) Begin(ctx context.Context) error {
+	var doc json.RawMessage
+	found, err := s.store.Setting(ctx, key, &doc)
+	if err != nil {
+		return err
+	}
+	set := Default()
+	if found {
+		var old settingsV1
+		if err := json.Unmarshal(doc, &old); err != nil {
+			return fmt.Errorf("read the settings: %w", err)
+		}
+		if !old.isOld() {
+			return nil
+		}
+		if set, err = old.upgrade(); err != nil {
+			return err
+		}
+		if old.Mail.Password != "" {
+			if err := s.secrets.Set(MailPassword, old.Mail.Password); err != nil {
+				return fmt.Errorf("keep the mail password apart: %w", err)
+			}
+		}
+	}
+	return s.store.Write(ctx, "keep the settings", func(tx *store.Tx) error { return tx.SetSetting(ctx, key, set) })
+}
+
+// settingsV1 is the document of the first version, which kept what was typed.
+type settingsV1 struct {
+	Units            units.System
+	Room, Night      units.Temperature
+	OpenFrom, OpenTo string
+	DaysOff, Closed  string
+	Shelf            json.RawMessage
+	Moulds           json.RawMessage
+	ScaleStep        units.Mass
+	JugStep, CupLoss units.Volume
+	Recoat           string
+	Ways             map[string]string
+	RemindAt, MailTo string
+	Mail             struct {
+		Host, User, Password, From string
+		Port                       int
+	}
+	Rev int64
+}
+
+func (o settingsV1) isOld() bool { return o.OpenFrom != "" }
+
+func (o settingsV1) upgrade() (Settings, error) {
+	set := Default()
+	set.Units, set.Room, set.Night, set.ScaleStep, set.JugStep, set.CupLoss = o.Units, o.Room, o.Night, o.ScaleStep, o.JugStep, o.CupLoss
+	set.RemindAt, set.MailTo, set.Rev = o.RemindAt, o.MailTo, o.Rev
+	set.Mail = Mail{Host: o.Mail.Host, User: o.Mail.User, From: o.Mail.From, Port: o.Mail.Port}
+	set.Ways = plan.Schools{}
+	for k, v := range o.Ways {
+		set.Ways[k] = v
+	}
+	if o.Recoat != "" {
+		set.Ways[plan.SchoolRecoat] = o.Recoat
+	}
+	var err error
+	if set.Calendar.Week, err = o.week(); err != nil {
+		return set, err
+	}
+	var closed []string
+	for day := range strings.FieldsFuncSeq(o.Closed, func(r rune) bool { return r == ',' || r == ';' || r == ' ' }) {
+		closed = append(closed, day)
+	}
+	if set.Calendar.Singles, err = calendar.ParseSingles(strings.Join(closed, "; ")); err != nil {
+		return set, err
+	}
+	var shelf, moulds string
+	if json.Unmarshal(o.Shelf, &shelf) == nil {
+		if set.Shelf, err = calendar.ParseShelf(shelf); err != nil {
+			return set, err
+		}
+	}
+	if json.Unmarshal(o.Moulds, &moulds) == nil {
+		set.Moulds, err = parseMoulds(moulds)
+	}
+	return set, err
+}
+
+func (o settingsV1) week() (calendar.Week, error) {
+	from, err := calendar.ParseClock(o.OpenFrom)
+	if err != nil {
+		return calendar.Week{}, err
+	}
+	to, err := calendar.ParseClock(o.OpenTo)
+	if err != nil {
+		return calendar.Week{}, err
+	}
+	names := []string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}
+	var off []string
+	for day := range strings.FieldsFuncSeq(strings.ToLower(o.DaysOff), func(r rune) bool { return r == ',' || r == ';' || r == ' ' }) {
+		off = append(off, day)
+	}
+	var w calendar.Week
+	for i, name := range names {
+		if !slices.Contains(off, name) {
+			w[i] = calendar.Day{{From: from, To: to}}
+		}
+	}
+	return w, nil
+}
+
+// Edit takes typed values; nothing is kept while one is refused.
+func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, Notices, error) {
+	set, err := s.Settings(ctx)
+	if err != nil {
+		return set, Notices{}, err
+	}
+	n := Fields.Apply(&set, typed, set.Units) // as they were shown until now
+	if rev, shown := typed["rev"]; shown && rev != strconv.FormatInt(set.Rev, 10) {
+		n.Refuse("units", "the settings were changed on another page; look at them again, then keep")
+	}
+	if !n.OK() {
+		return set, n, nil
+	}
+	if password, ok := typed[MailPassword]; ok && password != "" {
+		if err := s.secrets.Set(MailPassword, password); err != nil {
+			return set, n, fmt.Errorf("keep the mail password: %w", err)
+		}
+	}
+	set.Rev++
+	err = s.store.Write(ctx, "keep the settings", func(tx *store.Tx) error { return tx.SetSetting(ctx, key, set) })
+	return set, n, err
+}

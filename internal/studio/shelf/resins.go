@@ -1,0 +1,237 @@
+package shelf
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/resin"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+)
+
+// NewProduct returns a product with the values a new form starts from.
+func NewProduct() plan.Product {
+	return plan.Product{
+		Product: resin.Product{
+			RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 1000, Viscosity: 1000,
+			WorkingMinutes: 45, HardHours: 24, Tolerance: resin.DefaultTolerance,
+		},
+		MixMinutes: 3, MaxLot: 500, Kit: 1500, Stock: 1500,
+	}
+}
+
+// ResinFields is the catalogue of a resin.
+var ResinFields = form.Fields[plan.Product]{
+	form.Text("name", "Name", func(p *plan.Product) *string { return &p.Name }, 80, true),
+	{Key: "ratio", Label: "Ratio A:B", Kind: form.Line, Hint: "2:1",
+		Get: func(p *plan.Product, _ units.System) string {
+			return units.Fixed(p.RatioA, 3) + ":" + units.Fixed(p.RatioB, 3)
+		},
+		Set: setRatio},
+	form.Choice("by", "Ratio by", func(p *plan.Product) *resin.Measure { return &p.By }, form.Option{Value: "volume", Label: "volume"}, form.Option{Value: "weight", Label: "weight"}),
+	form.Density("density_a", "Density of A", func(p *plan.Product) *units.Density { return &p.DensityA }, 500, 3000),
+	form.Density("density_b", "Density of B", func(p *plan.Product) *units.Density { return &p.DensityB }, 500, 3000),
+	form.Share("tolerance", "Off-ratio it forgives", func(p *plan.Product) *float64 { return &p.Tolerance }, 0.5),
+	form.Viscosity("viscosity", "Mixed viscosity at 25 °C", func(p *plan.Product) *units.Viscosity { return &p.Viscosity }),
+	form.Minutes("mix", "Mix time", "min", func(p *plan.Product) *float64 { return &p.MixMinutes }, 0.5, 60),
+	form.Minutes("working", "Film working time at 25 °C", "min", func(p *plan.Product) *float64 { return &p.WorkingMinutes }, 1, 7*24*60),
+	form.Hours("hard", "Hard at 25 °C", func(p *plan.Product) *float64 { return &p.HardHours }, 3.0/60, 60*24),
+	form.Volume("max_lot", "Largest lot", func(p *plan.Product) *units.Volume { return &p.MaxLot }, 10, 50_000),
+	form.Number("price", "Price of a kit", func(p *plan.Product) *float64 { return &p.Price }, 0, 1e6, 2),
+	form.Volume("kit", "Kit, both parts", func(p *plan.Product) *units.Volume { return &p.Kit }, 10, 500_000),
+	form.Volume("stock", "In stock, both parts", func(p *plan.Product) *units.Volume { return &p.Stock }, 0, 2_000_000),
+	form.Words("notes", "Notes", func(p *plan.Product) *string { return &p.Notes }, 2000),
+}
+
+func setRatio(p *plan.Product, text string, _ units.System) (string, error) {
+	a, b, err := units.ParseRatio(text)
+	if err != nil {
+		return "", err
+	}
+	if a > 1000 || b > 1000 || a < 0.001 || b < 0.001 || a/b > 100 || b/a > 100 {
+		return "", errors.New("no resin is mixed at more than 100 to 1")
+	}
+	p.RatioA, p.RatioB = a, b
+	return "", nil
+}
+
+func decodeProduct(d store.Document) (plan.Product, error) {
+	p := NewProduct()
+	if err := json.Unmarshal(d.Doc, &p); err != nil {
+		return p, fmt.Errorf("read the resin %q: %w", d.Name, err)
+	}
+	p.ID, p.Rev, p.Retired, p.Name = d.ID, d.Rev, d.Off, d.Name
+	p, err := p.Fitted()
+	if err != nil {
+		return p, fmt.Errorf("the times of %q: %w", d.Name, err)
+	}
+	return p, nil
+}
+
+func (s *Service) products(ctx context.Context) ([]plan.Product, error) {
+	docs, err := s.store.Shelf(ctx, store.Resins)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]plan.Product, len(docs))
+	for i, d := range docs {
+		if out[i], err = decodeProduct(d); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// Product returns one resin of the shelf.
+func (s *Service) Product(ctx context.Context, id int64) (plan.Product, error) {
+	d, err := s.store.Document(ctx, store.Resins, id)
+	if err != nil {
+		return plan.Product{}, err
+	}
+	return decodeProduct(d)
+}
+
+// SaveProduct takes a typed product: a new one when id is 0, otherwise a
+// change of the one still at rev. Nothing is kept while a value is refused.
+func (s *Service) SaveProduct(ctx context.Context, id, rev int64, typed map[string]string) (plan.Product, form.Notices, error) {
+	set, err := s.setup.Settings(ctx)
+	if err != nil {
+		return plan.Product{}, form.Notices{}, err
+	}
+	p := NewProduct()
+	if id != 0 {
+		if p, err = s.Product(ctx, id); err != nil {
+			return p, form.Notices{}, err
+		}
+	}
+	n := ResinFields.Apply(&p, typed, set.Units)
+	if p.Name == "" {
+		n.Refuse("name", "needs a name")
+	}
+	if n.OK() {
+		if err := p.Product.Check(); err != nil {
+			n.Refuse("ratio", err.Error())
+		} else if _, err := p.Fitted(); err != nil {
+			n.Refuse("hard", err.Error())
+		}
+	}
+	if !n.OK() {
+		return p, n, nil
+	}
+	p.ID, err = s.keep(ctx, store.Resins, id, rev, p.Name, p, n)
+	return p, n, err
+}
+
+// RetireProduct takes a resin off the list for new pieces or puts it back.
+func (s *Service) RetireProduct(ctx context.Context, id int64, off bool) error {
+	return s.setOff(ctx, store.Resins, id, off)
+}
+
+// an observation as it is typed.
+type seen struct {
+	sign string
+	at   float64
+	room units.Temperature
+}
+
+// seenFields is the catalogue of an observation of a resin.
+var seenFields = form.Fields[seen]{
+	form.Choice("sign", "What was seen", func(f *seen) *string { return &f.sign }, signs()...),
+	form.Minutes("after", "After the parts met", "min", func(f *seen) *float64 { return &f.at }, 1, 60*24*60).Hinted("38 min"),
+	form.Temperature("seen_room", "Room meanwhile", func(f *seen) *units.Temperature { return &f.room }, 5, 45).Hinted("21 °C"),
+}
+
+func signs() []form.Option {
+	out := make([]form.Option, len(cure.Signs))
+	for i, s := range cure.Signs {
+		out[i] = form.Option{Value: s.Key, Label: s.Words}
+	}
+	return out
+}
+
+// mostSeen bounds what is kept of a resin.
+const mostSeen = 200
+
+// SeenViews are the fields of an observation, empty but for what was typed.
+func SeenViews(sys units.System, typed map[string]string, n form.Notices) map[string]form.View {
+	views := seenFields.Views(&seen{}, sys, typed, n, nil)
+	for key, v := range views {
+		v.Value = typed[key]
+		views[key] = v
+	}
+	return views
+}
+
+// Observe keeps an observation of a resin.
+func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string) (plan.Product, form.Notices, error) {
+	set, err := s.setup.Settings(ctx)
+	if err != nil {
+		return plan.Product{}, form.Notices{}, err
+	}
+	var f seen
+	n := form.NewNotices()
+	for _, field := range seenFields { // all are asked for
+		if _, err := field.Set(&f, typed[field.Key], set.Units); err != nil {
+			n.Refuse(field.Key, err.Error())
+		}
+	}
+	p, err := s.changeProduct(ctx, id, func(p *plan.Product) error {
+		if len(p.Seen) >= mostSeen {
+			n.Refuse("sign", fmt.Sprintf("%d observations are kept; take old ones out first", mostSeen))
+		}
+		if n.OK() {
+			p.Seen = append(p.Seen, plan.Seen{Observation: cure.Observation{Sign: f.sign, Minute: f.at, Room: f.room}, At: s.now()})
+		}
+		return nil
+	})
+	return p, n, err
+}
+
+// changeProduct changes a resin in one transaction.
+func (s *Service) changeProduct(ctx context.Context, id int64, f func(*plan.Product) error) (plan.Product, error) {
+	var p plan.Product
+	err := s.store.Write(ctx, "keep the resin", func(tx *store.Tx) error {
+		d, err := tx.Document(ctx, store.Resins, id)
+		if err != nil {
+			return err
+		}
+		if p, err = decodeProduct(d); err != nil {
+			return err
+		}
+		if err := f(&p); err != nil {
+			return err
+		}
+		return tx.Save(ctx, store.Resins, id, p.Rev, p.Name, p)
+	})
+	return p, err
+}
+
+// ForgetSeen takes an observation out.
+func (s *Service) ForgetSeen(ctx context.Context, id int64, at int) error {
+	_, err := s.changeProduct(ctx, id, func(p *plan.Product) error {
+		if at < 0 || at >= len(p.Seen) {
+			return store.ErrNotFound
+		}
+		p.Seen = append(p.Seen[:at], p.Seen[at+1:]...)
+		return nil
+	})
+	return err
+}
+
+// UseOwnTimes makes the studio's own fit the product's clock, or the sheet
+// again.
+func (s *Service) UseOwnTimes(ctx context.Context, id int64, own bool) error {
+	_, err := s.changeProduct(ctx, id, func(p *plan.Product) error {
+		if own && len(p.Seen) == 0 {
+			return form.Refusef("sign", "nothing was observed yet")
+		}
+		p.UseOwn = own
+		return nil
+	})
+	return err
+}

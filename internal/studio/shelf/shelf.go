@@ -1,0 +1,180 @@
+// Package shelf is what a studio has and knows: resins, pigments, techniques,
+// and what its own pours taught. Joined with the settings it is the context
+// every plan stands on, loaded once and remembered until something of it
+// changes.
+package shelf
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/memo"
+	"jevvo/internal/studio/setup"
+)
+
+// A Service reads and changes the shelf.
+type Service struct {
+	store   *store.Store
+	setup   *setup.Service
+	now     func() time.Time
+	spectra *colour.Memo
+	books   memo.Memo[stand, *Book]
+}
+
+// New returns the service.
+func New(db *store.Store, s *setup.Service, now func() time.Time) *Service {
+	return &Service{store: db, setup: s, now: now, spectra: &colour.Memo{}, books: memo.Memo[stand, *Book]{Most: 2}}
+}
+
+// stand is what a book stands on.
+type stand struct{ settings, shelf int64 }
+
+// A Book is the settings and the whole shelf as they stand: what plans are
+// reckoned with. It is not changed once it was loaded.
+type Book struct {
+	*plan.Context
+	Settings setup.Settings
+	Resins   []plan.Product // those in use first
+	Paints   []plan.Pigment
+	// Stand tells two books apart.
+	Stand [2]int64
+}
+
+// Book returns the book as it stands.
+func (s *Service) Book(ctx context.Context) (*Book, error) {
+	v, err := s.store.Versions(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.BookAt(ctx, v)
+}
+
+// BookAt returns the book of versions that were just read.
+func (s *Service) BookAt(ctx context.Context, v store.Versions) (*Book, error) {
+	at := stand{v[store.ScopeSettings], v[store.ScopeShelf]}
+	return s.books.Get(ctx, at, func(ctx context.Context) (*Book, error) { return s.load(ctx, at) })
+}
+
+func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
+	set, err := s.setup.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	b := &Book{Settings: set, Stand: [2]int64{at.settings, at.shelf}, Context: &plan.Context{
+		Calendar: set.Calendar, Room: set.Room, Night: set.Night, ScaleStep: set.ScaleStep, JugStep: set.JugStep, CupLoss: set.CupLoss,
+		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra,
+		Products: map[int64]plan.Product{}, Pigments: map[int64]plan.Pigment{}, Learned: map[string]plan.Learned{},
+	}}
+	if b.Resins, err = s.products(ctx); err != nil {
+		return nil, err
+	}
+	for _, p := range b.Resins {
+		b.Products[p.ID] = p
+	}
+	if b.Paints, err = s.pigments(ctx); err != nil {
+		return nil, err
+	}
+	for _, p := range b.Paints {
+		b.Pigments[p.ID] = p
+	}
+	if b.Context.Book, err = s.techniques(ctx); err != nil {
+		return nil, err
+	}
+	learned, err := s.store.Learned(ctx)
+	for _, l := range learned {
+		b.Learned[l.Technique] = plan.Learned{Planned: units.Volume(l.Planned), Used: units.Volume(l.Used), Pours: l.Pours}
+	}
+	return b, err
+}
+
+// Techniques returns the library and the studio's own.
+func (b *Book) Techniques() technique.Book { return b.Context.Book }
+
+// Spectra remembers reflectances for everyone who asks.
+func (s *Service) Spectra() *colour.Memo { return s.spectra }
+
+// Begin lays out the shelf of a new studio.
+func (s *Service) Begin(ctx context.Context) error {
+	pigments, err := s.store.Shelf(ctx, store.Pigments)
+	if err != nil {
+		return err
+	}
+	resins, err := s.store.Shelf(ctx, store.Resins)
+	if err != nil || (len(pigments) > 0 && len(resins) > 0) {
+		return err
+	}
+	return s.store.Write(ctx, "lay out the shelf", func(tx *store.Tx) error {
+		if len(resins) == 0 {
+			for _, p := range builtInShelf {
+				p.Stock = 2 * p.Kit // a new studio begins with two kits of each
+				if _, err := tx.Create(ctx, store.Resins, p.Name, p, s.now()); err != nil {
+					return err
+				}
+			}
+		}
+		if len(pigments) > 0 {
+			return nil
+		}
+		built, err := BuiltInPigments()
+		if err != nil {
+			return err
+		}
+		for _, p := range built {
+			if _, err := tx.Create(ctx, store.Pigments, p.Name, p, s.now()); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// keep saves a new thing (id 0) or a change of one that is still at rev; a
+// name in use and a change from another page are said at the name.
+func (s *Service) keep(ctx context.Context, kind store.Kind, id, rev int64, name string, doc any, n form.Notices) (int64, error) {
+	err := s.store.Write(ctx, "keep "+name, func(tx *store.Tx) error {
+		var err error
+		if id == 0 {
+			id, err = tx.Create(ctx, kind, name, doc, s.now())
+			return err
+		}
+		return tx.Save(ctx, kind, id, rev, name, doc)
+	})
+	switch {
+	case errors.Is(err, store.ErrTaken):
+		n.Refuse("name", "something else on the shelf has this name")
+	case errors.Is(err, store.ErrConflict):
+		n.Refuse("name", "this was changed on another page; look at it again before you save")
+	default:
+		return id, err
+	}
+	return id, nil
+}
+
+// setOff retires something or puts it back; pieces that use it keep it.
+func (s *Service) setOff(ctx context.Context, kind store.Kind, id int64, off bool) error {
+	var at *time.Time
+	if off {
+		now := s.now()
+		at = &now
+	}
+	return s.store.Write(ctx, "retire it", func(tx *store.Tx) error { return tx.SetOff(ctx, kind, id, at) })
+}
+
+// ResetLearning forgets a technique's pours.
+func (s *Service) ResetLearning(ctx context.Context, id string) error {
+	b, err := s.Book(ctx)
+	if err != nil {
+		return err
+	}
+	if _, ok := b.Techniques().Find(id); !ok {
+		return store.ErrNotFound
+	}
+	return s.store.Write(ctx, "reset what was learnt", func(tx *store.Tx) error { return tx.ResetLearning(ctx, id, s.now()) })
+}

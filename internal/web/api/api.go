@@ -1,0 +1,62 @@
+// Package api is the JSON side of the program: the calculators and their
+// description.
+package api
+
+import (
+	"errors"
+	"log/slog"
+	"mime"
+	"net/http"
+	"strings"
+
+	"jevvo/internal/calc"
+)
+
+const (
+	jsonType    = "application/json"
+	problemType = "application/problem+json"
+	calcPath    = "/api/v1/calc/"
+	// OpenAPIPath is where the description lies.
+	OpenAPIPath = "/api/openapi.json"
+)
+
+// Handler answers everything below /api/.
+func Handler(version string, log *slog.Logger) (http.Handler, error) {
+	described, err := calc.OpenAPI(version)
+	if err != nil {
+		return nil, err
+	}
+	mux := http.NewServeMux()
+	mux.HandleFunc("GET "+OpenAPIPath, func(w http.ResponseWriter, _ *http.Request) { send(w, http.StatusOK, jsonType, described, log) })
+	mux.HandleFunc("POST "+calcPath, func(w http.ResponseWriter, r *http.Request) { calculate(w, r, log) })
+	return mux, nil
+}
+
+func send(w http.ResponseWriter, status int, media string, body []byte, log *slog.Logger) {
+	w.Header().Set("Content-Type", media)
+	w.WriteHeader(status)
+	if _, err := w.Write(body); err != nil {
+		log.Debug("the caller has gone", "error", err)
+	}
+}
+
+func calculate(w http.ResponseWriter, r *http.Request, log *slog.Logger) {
+	if t := r.Header.Get("Content-Type"); t != "" {
+		if media, _, err := mime.ParseMediaType(t); err != nil || media != jsonType {
+			p := calc.Problem{Title: "Unsupported media type", Status: http.StatusUnsupportedMediaType, Detail: "send application/json"}
+			send(w, p.Status, problemType, p.JSON(), log)
+			return
+		}
+	}
+	name := strings.TrimPrefix(r.URL.Path, calcPath)
+	out, err := calc.Run(name, r.Body)
+	if err == nil {
+		send(w, http.StatusOK, jsonType, out, log)
+		return
+	}
+	p := &calc.Problem{Title: "Internal error", Status: http.StatusInternalServerError}
+	if !errors.As(err, &p) {
+		log.Error("calculator", "name", name, "error", err)
+	}
+	send(w, p.Status, problemType, p.JSON(), log)
+}

@@ -1,0 +1,234 @@
+package bench
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"slices"
+	"strconv"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/session"
+	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
+)
+
+// errNoPhoto says that a form was sent without a picture.
+var errNoPhoto = &form.Refused{Field: "photo", Err: errors.New("choose a photograph first")}
+
+func (a *area) show(rehearsal bool) frame.Handler {
+	return func(c *gin.Context) error {
+		b, err := a.Studio.Bench.Log().Bench(c.Request.Context(), frame.ID(c), rehearsal)
+		if err != nil {
+			return err
+		}
+		return a.send(c, http.StatusOK, b, "")
+	}
+}
+
+func (a *area) send(c *gin.Context, status int, b session.Bench, wrong string) error {
+	page, err := a.screen(c.Request.Context(), b)
+	if err != nil {
+		return err
+	}
+	page.Wrong = wrong
+	if frame.FromHTMX(c) {
+		return a.Part(c, status, "bench", "bench-body", page)
+	}
+	title := "Bench: "
+	if b.Rehearsal {
+		title = "Rehearsal: "
+	}
+	return a.Show(c, status, "bench", frame.Page{Title: title + b.Piece, Nav: "bench", Data: page})
+}
+
+// press runs one button for the state the screen was showing.
+func (a *area) press(rehearsal bool, press session.Press) frame.Handler {
+	return func(c *gin.Context) error {
+		b, err := a.Studio.Bench.Log().Press(c.Request.Context(), frame.ID(c), frame.Number(c.PostForm("rev")), rehearsal, press)
+		return a.pressed(c, b, rehearsal, err)
+	}
+}
+
+// pressed shows the bench after a press. What was refused, or was overtaken by
+// another screen, is said on it.
+func (a *area) pressed(c *gin.Context, b session.Bench, rehearsal bool, err error) error {
+	if err == nil {
+		if frame.FromHTMX(c) {
+			return a.send(c, http.StatusOK, b, "")
+		}
+		return frame.Go(c, base(b))
+	}
+	status, text, known := frame.Status(err)
+	if !known || status == http.StatusNotFound {
+		return err
+	}
+	if b, readErr := a.Studio.Bench.Log().Bench(c.Request.Context(), frame.ID(c), rehearsal); readErr == nil {
+		return a.send(c, status, b, text)
+	}
+	return err
+}
+
+func (a *area) note(rehearsal bool) frame.Handler {
+	return func(c *gin.Context) error {
+		b, err := a.Studio.Bench.Note(c.Request.Context(), frame.ID(c), rehearsal, c.PostForm("note"))
+		return a.pressed(c, b, rehearsal, err)
+	}
+}
+
+func (a *area) photo(c *gin.Context) error {
+	file, _, err := c.Request.FormFile("photo")
+	var tooLarge *http.MaxBytesError
+	if errors.As(err, &tooLarge) {
+		return err
+	}
+	if err != nil {
+		return a.pressed(c, session.Bench{}, false, errNoPhoto)
+	}
+	defer file.Close()
+	b, err := a.Studio.Bench.Photo(c.Request.Context(), frame.ID(c), file)
+	return a.pressed(c, b, false, err)
+}
+
+func (a *area) showPhoto(c *gin.Context) error {
+	data, err := a.Studio.Bench.Picture(c.Request.Context(), frame.ID(c), frame.Number(c.Param("photo")))
+	if err != nil {
+		return err
+	}
+	c.Data(http.StatusOK, "image/jpeg", data)
+	return nil
+}
+
+// lookAgain is how often a bench screen is sent anew when nothing happened:
+// verdicts change as the resin does.
+const lookAgain = 20 * time.Second
+
+// stream sends the whole screen whenever a step was done on any screen, the
+// room changed, or some time has passed (server-sent events).
+func (a *area) stream(rehearsal bool) frame.Handler {
+	return func(c *gin.Context) error {
+		log := a.Studio.Bench.Log()
+		changes, stop := log.WatchBench(frame.ID(c), rehearsal)
+		defer stop()
+		ctx := c.Request.Context()
+		b, err := log.Bench(ctx, frame.ID(c), rehearsal)
+		if err != nil {
+			return err
+		}
+		frame.Stream(c)
+		every := lookAgain
+		if b.Speed > 1 {
+			every = time.Second
+		}
+		look := time.NewTicker(every)
+		defer look.Stop()
+		for {
+			select {
+			case <-ctx.Done():
+				return nil
+			case <-changes:
+			case <-look.C:
+			}
+			page, err := a.again(ctx, b)
+			if err != nil || !a.Event(c, "bench", "body", "bench-body", page) {
+				return nil // the page reconnects by itself
+			}
+		}
+	}
+}
+
+func (a *area) again(ctx context.Context, b session.Bench) (screenPage, error) {
+	b, err := a.Studio.Bench.Log().Bench(ctx, b.ID, b.Rehearsal)
+	if err != nil {
+		return screenPage{}, err
+	}
+	return a.screen(ctx, b)
+}
+
+func (a *area) list(c *gin.Context) error {
+	open, err := a.Studio.Bench.Log().OpenBenches(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	var pages []screenPage
+	for _, b := range open {
+		page, err := a.screen(c.Request.Context(), b)
+		if err != nil {
+			return err
+		}
+		pages = append(pages, page)
+	}
+	return a.Show(c, http.StatusOK, "benches", frame.Page{Title: "Bench", Nav: "bench", Data: pages})
+}
+
+// A startPage is where a bench day of a piece begins.
+type startPage struct {
+	View       agenda.View
+	Sys        units.System
+	Coats      []startCoat
+	Benches    []session.Bench
+	Rehearsals []session.Bench
+	Speeds     []float64
+	Wrong      string
+}
+
+// A startCoat is a coat that can be begun, with what nobody has ticked off yet.
+type startCoat struct {
+	*plan.Coat
+	Open []string
+	Next bool // the one to do now
+}
+
+func (a *area) ofPiece(c *gin.Context) error { return a.sendStart(c, http.StatusOK, "") }
+
+func (a *area) sendStart(c *gin.Context, status int, wrong string) error {
+	ctx := c.Request.Context()
+	p, err := a.Studio.Pieces.Piece(ctx, frame.ID(c))
+	if err != nil {
+		return err
+	}
+	v, err := a.Studio.Agenda.Plan(ctx, p)
+	if err != nil {
+		return err
+	}
+	page := startPage{View: v, Sys: v.Agenda.Book.Settings.Units, Speeds: bench.Speeds, Wrong: wrong}
+	next := true
+	for i := range v.Coats {
+		coat := startCoat{Coat: &v.Coats[i]}
+		if !coat.Made {
+			for _, t := range bench.Undone(v, coat.ID) {
+				if name := words.Task(t, v.Plan); !slices.Contains(coat.Open, name) {
+					coat.Open = append(coat.Open, name)
+				}
+			}
+			coat.Next, next = next, false
+		}
+		page.Coats = append(page.Coats, coat)
+	}
+	if page.Benches, err = a.Studio.Bench.Log().BenchesOf(ctx, p.ID, false); err != nil {
+		return err
+	}
+	if page.Rehearsals, err = a.Studio.Bench.Log().BenchesOf(ctx, p.ID, true); err != nil {
+		return err
+	}
+	return a.Show(c, status, "start", frame.Page{Title: "Bench: " + p.Name, Nav: "pieces", Data: page})
+}
+
+func (a *area) start(c *gin.Context) error {
+	speed, _ := strconv.ParseFloat(c.PostForm("speed"), 64)
+	b, err := a.Studio.Bench.Start(c.Request.Context(), frame.ID(c), c.Param("coat"), speed, c.PostForm("anyway") == "yes")
+	if refused, ok := frame.Refusal(err); ok {
+		return a.sendStart(c, http.StatusUnprocessableEntity, words.Capital(refused.Err.Error())+".")
+	}
+	if err != nil {
+		return err
+	}
+	return frame.Go(c, base(b))
+}

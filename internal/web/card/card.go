@@ -1,0 +1,94 @@
+// Package card shows a piece at a glance, in lists of pieces and on the page of
+// a commission.
+package card
+
+import (
+	"bytes"
+	"context"
+	"html/template"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/memo"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/web/drawing"
+	"jevvo/internal/web/frame"
+)
+
+// A Card is a piece at a glance.
+type Card struct {
+	ID     int64
+	Name   string
+	Broken error // why it cannot be reckoned
+	View   agenda.View
+	Coat   *plan.Coat // the first
+	Board  template.HTML
+	Sys    units.System
+}
+
+// Made reports whether all its coats are.
+func (c Card) Made() bool {
+	if c.View.Plan == nil {
+		return false
+	}
+	for i := range c.View.Coats {
+		if !c.View.Coats[i].Made {
+			return false
+		}
+	}
+	return true
+}
+
+// A Maker makes cards and remembers their drawings.
+type Maker struct {
+	frame *frame.Frame
+	drawn memo.Memo[key, template.HTML]
+}
+
+// key is what a drawing stands on.
+type key struct {
+	plan *plan.Plan
+	us   bool
+}
+
+// most drawings are remembered; a page shows some two dozen.
+const most = 1024
+
+// NewMaker returns a maker for the frame's areas.
+func NewMaker(f *frame.Frame) *Maker {
+	return &Maker{frame: f, drawn: memo.Memo[key, template.HTML]{Most: most}}
+}
+
+// Of returns the cards of some pieces, each laid where the agenda has it.
+func (m *Maker) Of(ctx context.Context, list []pieces.Piece) ([]Card, error) {
+	views, err := m.frame.Studio.Agenda.Views(ctx, list)
+	if err != nil {
+		return nil, err
+	}
+	cards := make([]Card, len(views))
+	for i, v := range views {
+		sys := v.Agenda.Book.Settings.Units
+		cards[i] = Card{ID: v.ID, Name: v.Name, Broken: v.Broken, View: v, Sys: sys}
+		if v.Plan != nil && v.Broken == nil {
+			cards[i].Coat = &v.Coats[0]
+		}
+		if cards[i].Board, err = m.draw(ctx, cards[i]); err != nil {
+			return nil, err
+		}
+	}
+	return cards, nil
+}
+
+// draw draws the first coat; a drawing is made once a plan.
+func (m *Maker) draw(ctx context.Context, c Card) (template.HTML, error) {
+	draw := func(context.Context) (template.HTML, error) {
+		var b bytes.Buffer
+		err := m.frame.Draw(&b, drawing.Of(c.View.Plan, c.Coat, c.ID, c.Sys).Small())
+		return template.HTML(b.String()), err // rendered by a template
+	}
+	if c.Coat == nil {
+		return draw(ctx)
+	}
+	return m.drawn.Get(ctx, key{c.View.Plan, c.Sys == units.US}, draw)
+}

@@ -1,0 +1,271 @@
+// Package days is what is done when: today, the days of all pieces, the
+// printed week, the calendar and the letters.
+package days
+
+import (
+	"bytes"
+	"embed"
+	"encoding/json"
+	"html/template"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/post"
+	"jevvo/internal/studio/setup"
+	"jevvo/internal/studio/today"
+	"jevvo/internal/web/frame"
+)
+
+//go:embed all:templates
+var templates embed.FS
+
+type area struct{ *frame.Area }
+
+// Routes adds the area to the frame.
+func Routes(f *frame.Frame) error {
+	pages, err := f.Area(templates)
+	if err != nil {
+		return err
+	}
+	a := &area{pages}
+	a.GET("/", a.today)
+	a.GET("/days", a.days)
+	a.GET("/days/ways", a.ways)
+	a.GET("/days/print", a.week)
+	a.POST("/days/pin", a.pin)
+	a.POST("/days/done", a.mark)
+	a.GET("/days.ics", a.calendarFile)
+	a.GET("/calendar/:secret", a.calendarFeed)
+	a.POST("/calendar/renew", a.renewFeed)
+	a.GET("/outbox", a.outbox)
+	a.POST("/outbox", a.remindNow)
+	return nil
+}
+
+type todayPage struct {
+	today.Today
+	Sys          units.System
+	Repairs, Out []string
+	Lists        template.HTML
+}
+
+func (a *area) today(c *gin.Context) error {
+	t, err := a.Studio.Today.Today(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	page := todayPage{Today: t, Sys: t.Agenda.Book.Settings.Units}
+	page.Repairs, page.Out, _ = t.Agenda.Said()
+	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", t.Agenda, func() (any, error) { return page, nil })
+	if err != nil {
+		return err
+	}
+	return a.Show(c, http.StatusOK, "today", frame.Page{Title: "Today", Nav: "today", Data: page})
+}
+
+// A daysPage is a stretch of days.
+type daysPage struct {
+	*agenda.Agenda
+	Sys                   units.System
+	Repairs, Out, Reasons []string
+	Changed               []agenda.Moved
+	Since                 string
+	Body                  template.HTML // rows and shelf, on the screen
+	Rows                  []dayRow
+	From, To              time.Time
+	Back, On              string // addresses of the stretches before and after
+	If                    string // name of a what-if
+	IfKey                 string
+	Ways                  []agenda.WayOut
+	Feed                  string
+	Empty                 bool
+	ShelfRows             []shelfRow
+	ShelfTicks            []tick
+}
+
+// laid is what drawn days stand on.
+type laid struct {
+	*agenda.Agenda
+	from time.Time
+}
+
+// Last is the last day of the stretch.
+func (p daysPage) Last() time.Time { return p.To.AddDate(0, 0, -1) }
+
+func (a *area) days(c *gin.Context) error {
+	page, err := a.stretch(c)
+	if err != nil {
+		return err
+	}
+	page.Body, err = a.Once(c.Request.Context(), "days", "days-body", laid{page.Agenda, page.From}, func() (any, error) {
+		page.lay()
+		return page, nil
+	})
+	if err != nil {
+		return err
+	}
+	if frame.FromHTMX(c) {
+		return a.Part(c, http.StatusOK, "days", "days-all", page)
+	}
+	return a.Show(c, http.StatusOK, "days", frame.Page{Title: "Days", Nav: "days", Data: page})
+}
+
+func (a *area) week(c *gin.Context) error {
+	page, err := a.stretch(c)
+	if err != nil {
+		return err
+	}
+	page.lay()
+	return a.Show(c, http.StatusOK, "week", frame.Page{Title: "Week", Nav: "days", Data: page})
+}
+
+// stretch gathers the days a page shows, of what is or of a what-if.
+func (a *area) stretch(c *gin.Context) (daysPage, error) {
+	ctx := c.Request.Context()
+	page := daysPage{IfKey: c.Query("if"), Ways: agenda.ToTry()}
+	var err error
+	if page.IfKey != "" {
+		page.Agenda, page.If, err = a.Studio.Agenda.WhatIf(ctx, page.IfKey)
+	} else if page.Agenda, err = a.Studio.Agenda.Current(ctx); err == nil {
+		page.Changed, page.Since, err = a.Studio.Agenda.Since(ctx, page.Agenda)
+	}
+	if err != nil {
+		return page, err
+	}
+	if page.Feed, err = a.Studio.Post.FeedSecret(ctx); err != nil {
+		return page, err
+	}
+	page.Sys = page.Book.Settings.Units
+	page.Repairs, page.Out, page.Reasons = page.Said()
+	page.From = page.Base
+	if t, err := time.ParseInLocation(time.DateOnly, c.Query("from"), time.Local); err == nil {
+		page.From = t
+	}
+	page.links()
+	page.Empty = len(page.Pieces) == 0 && len(page.Out) == 0
+	return page, nil
+}
+
+// A wayOut is a way out with the place where it is done.
+type wayOut struct {
+	agenda.WayOut
+	Do string
+}
+
+// places are the addresses of where ways out are done.
+var places = map[agenda.Where]string{agenda.AtSchools: "/settings#schools", agenda.AtSettings: "/settings", agenda.AtPieces: "/pieces"}
+
+func (a *area) ways(c *gin.Context) error {
+	found, err := a.Studio.Agenda.WaysOut(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	ways := make([]wayOut, len(found))
+	for i, w := range found {
+		ways[i] = wayOut{w, places[w.Where]}
+	}
+	return a.Part(c, http.StatusOK, "days", "ways-out", ways)
+}
+
+// pin lays a task at a time, by drag, by keyboard or typed.
+func (a *area) pin(c *gin.Context) error {
+	var at time.Time
+	if text := c.PostForm("at"); text != "" {
+		var err error
+		if at, err = form.ParseMoment(text); err != nil {
+			return &form.Refused{Field: "at", Err: err}
+		}
+	}
+	if err := a.Studio.Agenda.Pin(c.Request.Context(), frame.Number(c.PostForm("piece")), c.PostForm("task"), at); err != nil {
+		return err
+	}
+	return a.backTo(c, "/days")
+}
+
+// mark says that a task was done now, or takes that back.
+func (a *area) mark(c *gin.Context) error {
+	at := a.Studio.Now()
+	if c.PostForm("undo") != "" {
+		at = time.Time{}
+	}
+	if err := a.Studio.Agenda.Mark(c.Request.Context(), frame.Number(c.PostForm("piece")), c.PostForm("task"), at); err != nil {
+		return err
+	}
+	return a.backTo(c, "/")
+}
+
+func (a *area) backTo(c *gin.Context, other string) error {
+	target := other
+	if u := c.PostForm("back"); len(u) > 0 && u[0] == '/' && !strings.HasPrefix(u, "//") && !strings.HasPrefix(u, `/\`) {
+		target = u
+	}
+	if !frame.FromHTMX(c) {
+		return frame.Go(c, target)
+	}
+	// Only the days page asks this way.
+	where, err := json.Marshal(map[string]string{"path": target, "target": "#days-all", "swap": "outerHTML"})
+	if err != nil {
+		return err
+	}
+	c.Header("HX-Location", string(where))
+	c.Status(http.StatusOK)
+	return nil
+}
+
+const calendarType = "text/calendar; charset=utf-8"
+
+func (a *area) calendarFile(c *gin.Context) error {
+	var b bytes.Buffer
+	if err := a.Studio.Post.Calendar(c.Request.Context(), &b); err != nil {
+		return err
+	}
+	frame.Attach(c, "studio-days.ics")
+	c.Data(http.StatusOK, calendarType, b.Bytes())
+	return nil
+}
+
+func (a *area) calendarFeed(c *gin.Context) error {
+	var b bytes.Buffer
+	if err := a.Studio.Post.Feed(c.Request.Context(), strings.TrimSuffix(c.Param("secret"), ".ics"), &b); err != nil {
+		return err
+	}
+	c.Data(http.StatusOK, calendarType, b.Bytes())
+	return nil
+}
+
+func (a *area) renewFeed(c *gin.Context) error {
+	if err := a.Studio.Post.RenewFeed(c.Request.Context()); err != nil {
+		return err
+	}
+	return frame.Go(c, "/days#calendar")
+}
+
+type outboxPage struct {
+	Letters []post.Letter
+	Server  setup.Mail
+}
+
+func (a *area) outbox(c *gin.Context) error {
+	letters, err := a.Studio.Post.Letters(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	set, err := a.Studio.Setup.Settings(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	return a.Show(c, http.StatusOK, "outbox", frame.Page{Title: "Outbox", Nav: "today", Data: outboxPage{letters, set.Mail}})
+}
+
+func (a *area) remindNow(c *gin.Context) error {
+	if err := a.Studio.Post.RemindNow(c.Request.Context()); err != nil {
+		return err
+	}
+	return frame.Go(c, "/outbox")
+}

@@ -1,0 +1,147 @@
+// Package drawing lays boards and clocks out for a screen: coordinates of what
+// the plan says, in the units a page draws in.
+package drawing
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"jevvo/internal/core/composition"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/units"
+)
+
+// Boards are the boards of a piece to scale, in mm, side by side.
+type Boards struct {
+	X, Y, W, H float64 // view box
+	Line       float64 // stroke width that reads as a hairline
+	Text       float64 // letter height
+	Ground     string  // "#rrggbb" of the face where nothing lies
+	Boards     []Board
+	Gap        float64
+	Key        string // tells drawings on one page apart
+	Label      string // in words, for those who do not see it
+	Plain      bool   // without dimensions
+}
+
+// A Board is one of them.
+type Board struct {
+	ID            int
+	X, Y, W, H    float64
+	Path          string
+	Regions       []Region
+	Lace          []Cell // opened cells, of a rehearsal
+	Rim, Dam      bool
+	Depth         float64
+	Width, Height string
+	DimY, DimX    float64 // where the dimension lines stand
+	MidX, MidY    float64
+	Last          bool // of its row: carries the height
+}
+
+// A Region is a part of a board with the colour that is seen there.
+type Region struct{ Path, Fill string }
+
+// A Cell is a round opening.
+type Cell struct{ X, Y, R float64 }
+
+// Of draws a coat of a plan as its films will look, with the coats under it
+// showing through, the sides as the band they would make if folded down. A
+// plan that could not be reckoned is an empty mat.
+func Of(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards {
+	if p == nil || len(p.Boards) == 0 || c == nil {
+		return Boards{W: 400, H: 400, Line: 1, Text: 14, Ground: surface.BareGround}
+	}
+	size := 0.0
+	for _, b := range p.Boards {
+		size = math.Max(size, math.Max(float64(b.Bounds().Width()), float64(b.Bounds().Height())))
+	}
+	depth := math.Min(float64(p.Spec.Depth), size*0.12)
+	d := Boards{Gap: size * 0.12, Key: strconv.FormatInt(id, 10) + c.ID, Label: describe(p, c, sys), Ground: p.Spec.Ground}
+	d.layOut(p, c, depth, sys)
+	d.Text = math.Max(d.W, d.H) / 26
+	d.Line = d.Text / 15
+	margin := depth + 2.6*d.Text
+	d.X, d.Y = -margin, -margin
+	d.W, d.H = d.W+2*margin, d.H+2*margin
+	for i := range d.Boards {
+		b := &d.Boards[i]
+		b.DimY, b.DimX = b.H+depth+d.Text*0.9, b.W+depth+d.Text*0.9
+		b.MidX, b.MidY = b.W/2, b.H/2
+	}
+	return d
+}
+
+// describe says what a drawing shows.
+func describe(p *plan.Plan, c *plan.Coat, sys units.System) string {
+	names := make([]string, 0, len(c.Colours))
+	for _, colour := range c.Colours {
+		names = append(names, colour.Name)
+	}
+	box := p.Boards[0].Bounds()
+	return fmt.Sprintf("%s, %s by %s, %s in %s", strings.ToLower(p.Spec.Support.Rule().Name), box.Width().Text(sys), box.Height().Text(sys),
+		c.Technique.Name, strings.Join(names, ", "))
+}
+
+// layOut sets boards in rows of about the same width as height.
+func (d *Boards) layOut(p *plan.Plan, c *plan.Coat, depth float64, sys units.System) {
+	columns := int(math.Ceil(math.Sqrt(float64(len(p.Boards)))))
+	if len(p.Boards) <= 3 {
+		columns = len(p.Boards)
+	}
+	x, y, row := 0.0, 0.0, 0.0
+	for i, shape := range p.Boards {
+		if i > 0 && i%columns == 0 {
+			d.Boards[i-1].Last = true
+			x, y, row = 0, y+row+d.Gap+2*depth, 0
+		}
+		box := shape.Bounds()
+		b := Board{
+			ID: i, X: x, Y: y, W: float64(box.Width()), H: float64(box.Height()), Path: shape.Path(),
+			Rim: p.Spec.Edge == surface.Rim, Dam: p.Spec.Edge == surface.Dam, Depth: 2 * depth,
+			Width: box.Width().Text(sys), Height: box.Height().Text(sys),
+		}
+		for k := range c.Place + 1 { // what lies under it first
+			under := &p.Coats[k]
+			b.Regions = append(b.Regions, Regions(p.Sketch(under, i), Fills(under))...)
+		}
+		d.Boards = append(d.Boards, b)
+		row = math.Max(row, b.H)
+		d.W, d.H = math.Max(d.W, x+b.W), math.Max(d.H, y+b.H)
+		x += b.W + d.Gap + 2*depth
+	}
+	d.Boards[len(d.Boards)-1].Last = true
+}
+
+// Fills are the colours of a coat's cups as they are painted over what lies
+// under them: clear resin over a coat that is drawn leaves it to be seen.
+func Fills(c *plan.Coat) map[string]string {
+	fills := c.Fills()
+	if c.Place == 0 {
+		return fills
+	}
+	for _, cup := range c.Layer.Coat.Colours {
+		if !cup.Role.Rule().Tints {
+			fills[cup.ID] = "none"
+		}
+	}
+	return fills
+}
+
+// Regions gives regions of a composition the colours they show.
+func Regions(regions []composition.Region, fills map[string]string) []Region {
+	out := make([]Region, 0, len(regions))
+	for _, r := range regions {
+		out = append(out, Region{r.Path(), fills[r.Colour]})
+	}
+	return out
+}
+
+// Small returns the drawing without its dimensions, for a card.
+func (d Boards) Small() Boards {
+	d.Plain = true
+	return d
+}

@@ -1,0 +1,93 @@
+package frame
+
+import (
+	"context"
+	"errors"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/session"
+	"jevvo/internal/words"
+)
+
+var (
+	errNoPage = errors.New("there is no such page")
+	errInside = errors.New("something broke inside; what was saved before is safe")
+)
+
+// Missing says that there is nothing at an address.
+var Missing = store.ErrNotFound
+
+// A failing is one kind of error with its status and what to do next.
+type failing struct {
+	is     error
+	status int
+	text   string
+}
+
+var failings = []failing{
+	{store.ErrNotFound, http.StatusNotFound, "There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
+	{errNoPage, http.StatusNotFound, "There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
+	{store.ErrDiskFull, http.StatusInsufficientStorage, "The disk is full. Nothing was changed; make room and do it again."},
+	{store.ErrConflict, http.StatusConflict, "Another page changed this at the same moment. Look at it again and repeat the change."},
+	{session.ErrStale, http.StatusConflict, "Another screen has just done this step. Look at it again."},
+}
+
+// Status returns the code of an error and what people read; known is false for
+// what nobody foresaw.
+func Status(err error) (status int, text string, known bool) {
+	var tooLarge *http.MaxBytesError
+	var refused *form.Refused
+	switch {
+	case errors.As(err, &refused):
+		return http.StatusUnprocessableEntity, words.Capital(refused.Error()) + ".", true
+	case errors.As(err, &tooLarge):
+		return http.StatusRequestEntityTooLarge, "That is too large to take in.", true
+	}
+	for _, f := range failings {
+		if errors.Is(err, f.is) {
+			return f.status, f.text, true
+		}
+	}
+	return http.StatusInternalServerError, "Something broke inside. What was saved before is safe; go back and try again.", false
+}
+
+// Fail shows an error as what to do next: as a page, or at the head of the one
+// that asked for a part of itself.
+func (f *Frame) Fail(c *gin.Context, err error) {
+	c.Abort()
+	if errors.Is(err, context.Canceled) && c.Request.Context().Err() != nil {
+		return
+	}
+	status, text, known := Status(err)
+	if !known {
+		f.Log.Error("request failed", "path", c.Request.URL.Path, "error", err)
+	}
+	if FromHTMX(c) {
+		c.Header("HX-Retarget", "#alert")
+		c.Header("HX-Reswap", "innerHTML")
+		c.String(status, "%s", text)
+		return
+	}
+	f.own.Show(c, status, "failure", Page{Title: "Not done", Data: text})
+}
+
+// Refusal returns what was refused, for a page that shows it at its field.
+func Refusal(err error) (r *form.Refused, ok bool) {
+	ok = errors.As(err, &r)
+	return r, ok
+}
+
+// At returns notices that say what was refused at its field, or at the one
+// named when the refusal names none.
+func At(r *form.Refused, field string) form.Notices {
+	n := form.NewNotices()
+	if r.Field != "" {
+		field = r.Field
+	}
+	n.Refuse(field, r.Err.Error())
+	return n
+}

@@ -1,0 +1,114 @@
+// Package frame is what all areas of the web application share: how a page is
+// laid out, how a form is read and a field drawn, and the one way each kind of
+// error is shown. An area is a folder with its handlers, view structs and
+// templates; it joins the frame with Area.
+package frame
+
+import (
+	"embed"
+	"html/template"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/studio"
+)
+
+//go:embed static
+var static embed.FS
+
+//go:embed all:templates
+var templates embed.FS
+
+// Options are what the pages need besides the studio.
+type Options struct {
+	Version string
+	Demo    bool
+	Log     *slog.Logger
+	Clock   interface{ Jumped() time.Duration } // nil: the computer's clock is not watched
+}
+
+// A Frame serves areas over one studio.
+type Frame struct {
+	Studio *studio.Studio
+	Options
+
+	engine *gin.Engine
+	base   *template.Template // cloned for each area, never executed
+	drawn  *template.Template
+	own    *Area
+}
+
+// New returns a frame with its static files and its answer to what is not
+// there.
+func New(st *studio.Studio, o Options) (*Frame, error) {
+	gin.SetMode(gin.ReleaseMode)
+	f := &Frame{Studio: st, Options: o, engine: gin.New()}
+	f.engine.HandleMethodNotAllowed = true
+	if err := f.engine.SetTrustedProxies(nil); err != nil {
+		return nil, err
+	}
+	var err error
+	if f.base, err = layout(); err != nil {
+		return nil, err
+	}
+	if f.drawn, err = f.base.Clone(); err != nil {
+		return nil, err
+	}
+	pages, err := fs.Sub(templates, "templates/pages")
+	if err != nil {
+		return nil, err
+	}
+	if f.own, err = f.area(pages); err != nil {
+		return nil, err
+	}
+	f.engine.Use(f.logRequests, f.recoverPanics, secure)
+	f.engine.NoRoute(func(c *gin.Context) { f.Fail(c, errNoPage) })
+	return f, f.serveStatic()
+}
+
+func (f *Frame) serveStatic() error {
+	files, err := fs.Sub(static, "static")
+	if err != nil {
+		return err
+	}
+	cached := func(c *gin.Context) { c.Header("Cache-Control", "max-age=3600") }
+	f.engine.Group("/static", cached).StaticFS("/", http.FS(files))
+	f.engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
+	return nil
+}
+
+// A Handler answers a request or says why it cannot; the frame shows the error.
+type Handler func(c *gin.Context) error
+
+// MaxForm bounds a posted form; what is larger, such as a picture, has a route
+// with a bound of its own.
+const MaxForm = 1 << 20
+
+// GET answers a page or a part of one.
+func (f *Frame) GET(path string, h Handler) { f.engine.GET(path, f.handle(h, 0)) }
+
+// POST answers a form.
+func (f *Frame) POST(path string, h Handler) { f.engine.POST(path, f.handle(h, MaxForm)) }
+
+// Upload answers a form with a file of up to most bytes.
+func (f *Frame) Upload(path string, most int64, h Handler) {
+	f.engine.POST(path, f.handle(h, most+64<<10))
+}
+
+// Mount answers below an address with a handler that shows its own errors.
+func (f *Frame) Mount(path string, h http.Handler) { f.engine.Any(path, gin.WrapH(h)) }
+
+func (f *Frame) handle(h Handler, most int64) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		if most > 0 && c.Request.Body != nil {
+			c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
+		}
+		if err := h(c); err != nil {
+			f.Fail(c, err)
+		}
+	}
+}

@@ -1,0 +1,274 @@
+package frame
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"html/template"
+	"io"
+	"io/fs"
+	"math"
+	"net/http"
+	"path"
+	"reflect"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+	"jevvo/internal/studio/memo"
+	"jevvo/internal/words"
+)
+
+// An Area is one part of the application: its templates over the frame. A page
+// file defines "main" and is laid into the layout; files whose names begin with
+// an underscore are shared by the area's pages.
+type Area struct {
+	*Frame
+	pages map[string]*template.Template
+	parts memo.Memo[part, template.HTML]
+}
+
+// A part is a block of a page with what it stands on.
+type part struct {
+	page, block string
+	on          any
+}
+
+// mostParts are remembered by an area at once; a large one is some 100 kB.
+const mostParts = 96
+
+// Area parses the page templates of an area's "templates" folder.
+func (f *Frame) Area(files fs.FS) (*Area, error) {
+	own, err := fs.Sub(files, "templates")
+	if err != nil {
+		return nil, err
+	}
+	return f.area(own)
+}
+
+func (f *Frame) area(files fs.FS) (*Area, error) {
+	base, err := f.base.Clone()
+	if err != nil {
+		return nil, err
+	}
+	if shared, err := fs.Glob(files, "_*.html"); err == nil && len(shared) > 0 {
+		if base, err = base.ParseFS(files, shared...); err != nil {
+			return nil, fmt.Errorf("parse shared templates: %w", err)
+		}
+	}
+	a := &Area{Frame: f, pages: map[string]*template.Template{}, parts: memo.Memo[part, template.HTML]{Most: mostParts}}
+	names, err := fs.Glob(files, "*.html")
+	if err != nil {
+		return nil, err
+	}
+	for _, name := range names {
+		if strings.HasPrefix(name, "_") {
+			continue
+		}
+		page, err := base.Clone()
+		if err == nil {
+			_, err = page.ParseFS(files, name)
+		}
+		if err != nil {
+			return nil, fmt.Errorf("parse the page %s: %w", name, err)
+		}
+		a.pages[strings.TrimSuffix(name, ".html")] = page
+	}
+	return a, nil
+}
+
+// layout parses what every page is laid into.
+func layout() (*template.Template, error) {
+	icons, err := readIcons()
+	if err != nil {
+		return nil, err
+	}
+	t, err := template.New("").Funcs(funcs(icons)).ParseFS(templates, "templates/*.html")
+	if err != nil {
+		return nil, fmt.Errorf("parse the layout: %w", err)
+	}
+	return t, nil
+}
+
+// readIcons returns the shipped icons as inline SVG, without their comments.
+func readIcons() (map[string]template.HTML, error) {
+	files, err := fs.Glob(static, "static/vendor/icons/*.svg")
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[string]template.HTML, len(files))
+	for _, f := range files {
+		b, err := fs.ReadFile(static, f)
+		if err != nil {
+			return nil, err
+		}
+		_, svg, _ := strings.Cut(string(b), "-->")
+		svg = strings.Replace(strings.TrimSpace(svg), "<svg", `<svg aria-hidden="true" focusable="false"`, 1)
+		out[strings.TrimSuffix(path.Base(f), ".svg")] = template.HTML(svg) // shipped files, not input
+	}
+	return out, nil
+}
+
+// A Page is what the layout gets.
+type Page struct {
+	Title string
+	Nav   string // the main entry it belongs to
+	Data  any
+}
+
+// A laid page is one with what the frame adds.
+type laid struct {
+	Page
+	Demo    bool
+	Version string
+}
+
+// Show renders a whole page.
+func (a *Area) Show(c *gin.Context, status int, name string, p Page) error {
+	a.render(c, status, name, "layout.html", laid{p, a.Demo, a.Version})
+	return nil
+}
+
+// Part renders one block of a page, for htmx.
+func (a *Area) Part(c *gin.Context, status int, name, block string, data any) error {
+	a.render(c, status, name, block, data)
+	return nil
+}
+
+// Once renders a block of a page once for what it stands on: revisions, and
+// plans and agendas that do not change once they were made. The data are made
+// only when it is not remembered.
+func (a *Area) Once(ctx context.Context, page, block string, on any, data func() (any, error)) (template.HTML, error) {
+	return a.parts.Get(ctx, part{page, block, on}, func(context.Context) (template.HTML, error) {
+		with, err := data()
+		if err != nil {
+			return "", err
+		}
+		return a.Render(page, block, with)
+	})
+}
+
+// Render renders a block of a page, to be laid into another.
+func (a *Area) Render(page, block string, data any) (template.HTML, error) {
+	var b strings.Builder
+	if err := a.pages[page].ExecuteTemplate(&b, block, data); err != nil {
+		return "", fmt.Errorf("render %s of %s: %w", block, page, err)
+	}
+	return template.HTML(b.String()), nil // rendered by a template
+}
+
+func (a *Area) render(c *gin.Context, status int, name, block string, data any) {
+	var b bytes.Buffer
+	if err := a.pages[name].ExecuteTemplate(&b, block, data); err != nil {
+		a.Log.Error("render", "page", name, "error", err)
+		c.String(http.StatusInternalServerError, "This page could not be drawn; nothing was lost. Go back and try again.\n")
+		return
+	}
+	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+}
+
+// Stream opens a stream of server-sent events.
+func Stream(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Content-Type", "text/event-stream")
+	h.Set("X-Accel-Buffering", "no")
+	c.Status(http.StatusOK)
+	c.Writer.Flush()
+}
+
+// Event writes one server-sent event; false when the page has gone.
+func (a *Area) Event(c *gin.Context, page, name, block string, data any) bool {
+	var b bytes.Buffer
+	if err := a.pages[page].ExecuteTemplate(&b, block, data); err != nil {
+		a.Log.Error("render", "block", block, "error", err)
+		return false
+	}
+	text := strings.ReplaceAll(strings.TrimSpace(b.String()), "\n", "\ndata: ")
+	_, err := fmt.Fprintf(c.Writer, "event: %s\ndata: %s\n\n", name, text)
+	c.Writer.Flush()
+	return err == nil
+}
+
+// funcs are the words templates may use.
+func funcs(icons map[string]template.HTML) template.FuncMap {
+	return template.FuncMap{
+		"icon": func(name string) (template.HTML, error) {
+			svg, ok := icons[name]
+			if !ok {
+				return "", fmt.Errorf("no icon %q is shipped", name)
+			}
+			return svg, nil
+		},
+		"dict":   dict,
+		"list":   func(v ...any) []any { return v },
+		"pct":    func(v float64) string { return units.Fixed(v*100, 2) + " %" },
+		"num":    decimals,
+		"fixed":  units.Fixed,
+		"spoken": spoken,
+		"day":    func(t time.Time) string { return t.Format("Mon 2 Jan") },
+		"hour":   func(t time.Time) string { return t.Format("15:04") },
+		"stamp":  func(t time.Time) string { return t.Format("Mon 2 Jan 15:04") },
+		"iso":    func(t time.Time) string { return t.Format(time.RFC3339) },
+		"finite": func(v float64) bool { return !math.IsInf(v, 0) && !math.IsNaN(v) },
+		"add":    func(a, b int) int { return a + b },
+		"safety": func(keys []string) []technique.Safety { return technique.SafetyNotes(keys...) },
+		"lower":  words.Lower,
+		"join":   strings.Join,
+		"plural": words.Plural,
+		"coat":   words.Coat,
+		"other":  func(q interface{ Text(units.System) string }, sys units.System) string { return q.Text(sys.Other()) },
+		"say": func(p *plan.Plan, part plan.Part, coat string, sys units.System) []words.Sentence {
+			return words.SayAll(p, part, coat, sys)
+		},
+		"verdict": words.Verdict,
+		"plain":   words.Plain,
+		"task":    words.Task,
+		"cells":   words.Cells,
+		"drift":   words.Drift,
+	}
+}
+
+// spoken says a number of minutes or a duration.
+func spoken(v any) string {
+	if d, ok := v.(time.Duration); ok {
+		return words.Spoken(d.Minutes())
+	}
+	return words.Spoken(reflect.ValueOf(v).Convert(reflect.TypeFor[float64]()).Float())
+}
+
+// decimals prints v with n decimals and never a negative zero.
+func decimals(v any, n int) string {
+	f := reflect.ValueOf(v).Convert(reflect.TypeFor[float64]()).Float()
+	text := strconv.FormatFloat(f, 'f', n, 64)
+	if strings.Trim(text, "-0.") == "" {
+		return strings.TrimPrefix(text, "-")
+	}
+	return text
+}
+
+// dict makes a map for a template call: dict "key" value ….
+func dict(pairs ...any) (map[string]any, error) {
+	if len(pairs)%2 != 0 {
+		return nil, errors.New("dict takes pairs")
+	}
+	m := make(map[string]any, len(pairs)/2)
+	for i := 0; i < len(pairs); i += 2 {
+		key, ok := pairs[i].(string)
+		if !ok {
+			return nil, errors.New("dict keys are strings")
+		}
+		m[key] = pairs[i+1]
+	}
+	return m, nil
+}
+
+// Draw renders boards alone, for those who keep a drawing.
+func (f *Frame) Draw(w io.Writer, boards any) error {
+	return f.drawn.ExecuteTemplate(w, "board", boards)
+}

@@ -1,0 +1,115 @@
+// Package jump finds anything in the studio by a part of its name.
+package jump
+
+import (
+	"context"
+	"embed"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/web/frame"
+	"jevvo/internal/web/sums"
+)
+
+//go:embed all:templates
+var templates embed.FS
+
+type area struct{ *frame.Area }
+
+// Routes adds the area to the frame.
+func Routes(f *frame.Frame) error {
+	pages, err := f.Area(templates)
+	if err != nil {
+		return err
+	}
+	a := &area{pages}
+	a.GET("/jump", a.jump)
+	return nil
+}
+
+// A link is one place to go to.
+type link struct{ Name, Kind, URL string }
+
+// Bounds of the list shown.
+const (
+	most     = 12
+	ofAKind  = 6
+	barePage = "page"
+)
+
+// jump finds pieces, resins, sums and pages by any part of their name.
+func (a *area) jump(c *gin.Context) error {
+	links, err := a.links(c.Request.Context(), strings.TrimSpace(c.Query("q")))
+	if err != nil {
+		return err
+	}
+	if !frame.FromHTMX(c) && len(links) > 0 {
+		return frame.Go(c, links[0].URL)
+	}
+	return a.Part(c, http.StatusOK, "jump", "main", links)
+}
+
+func (a *area) links(ctx context.Context, find string) ([]link, error) {
+	var links []link
+	low := strings.ToLower(find)
+	add := func(name, kind, url string) {
+		if len(links) < most && strings.Contains(strings.ToLower(name), low) {
+			links = append(links, link{name, kind, url})
+		}
+	}
+	pieces, _, err := a.Studio.Pieces.Pieces(ctx, find, ofAKind, 0)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range pieces {
+		add(p.Name, "piece", frame.Piece(p.ID))
+	}
+	orders, _, err := a.Studio.Commissions.List(ctx, find, ofAKind, 0)
+	if err != nil {
+		return nil, err
+	}
+	for _, o := range orders {
+		add(o.Name, "commission", "/commissions/"+strconv.FormatInt(o.ID, 10))
+	}
+	book, err := a.Studio.Shelf.Book(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range book.Resins {
+		add(p.Name, "resin", "/shelf/"+strconv.FormatInt(p.ID, 10))
+	}
+	for _, p := range book.Paints {
+		add(p.Name, "pigment", "/pigments/"+strconv.FormatInt(p.ID, 10))
+	}
+	for _, t := range book.Techniques() {
+		add(t.Name, "technique", "/techniques/"+t.ID)
+	}
+	for _, q := range sums.Questions() {
+		add(q.Text, "sum", "/sums/"+q.Name)
+	}
+	for _, p := range places {
+		add(p.Name, barePage, p.URL)
+	}
+	return links, nil
+}
+
+var places = []link{
+	{Name: "Today", URL: "/"},
+	{Name: "Days", URL: "/days"},
+	{Name: "Commissions", URL: "/commissions"},
+	{Name: "New commission", URL: "/commissions/new"},
+	{Name: "Outbox", URL: "/outbox"},
+	{Name: "New piece", URL: "/pieces/new"},
+	{Name: "Pieces", URL: "/pieces"},
+	{Name: "Bench: what is wet", URL: "/bench"},
+	{Name: "Devices: scale and room", URL: "/devices"},
+	{Name: "Palette from a picture", URL: "/palettes"},
+	{Name: "Techniques", URL: "/techniques"},
+	{Name: "Shelf of resins", URL: "/shelf"},
+	{Name: "Shelf of pigments", URL: "/shelf/pigments"},
+	{Name: "Sums", URL: "/sums"},
+	{Name: "Settings", URL: "/settings"},
+}

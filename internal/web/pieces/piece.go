@@ -1,0 +1,383 @@
+package pieces
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/shelf"
+	"jevvo/internal/web/drawing"
+	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
+)
+
+// A piecePage is the page of one piece, whole or in its changing parts. It
+// shows one coat at a time.
+type piecePage struct {
+	ID     int64
+	Piece  pieces.Piece
+	Plan   *plan.Plan
+	View   agenda.View
+	Sys    units.System
+	Broken string // why it cannot be reckoned
+
+	Coat     *plan.Coat // the one that is shown; nil of a broken plan
+	CoatID   string
+	Layers   []layerRow
+	Cups     []cupFields
+	Board    drawing.Boards
+	Clock    drawing.Clock
+	Order    []partLink
+	Forecast plan.Forecast
+	Reliefs  []relief
+	Tasks    []agenda.Task
+	Uses     map[string]bench.Use
+
+	Fields   map[string]form.View
+	Prepare  []technique.Preparation
+	Coats    []technique.Technique
+	Between  []technique.Technique
+	Live     bool        // only the changing parts are sent
+	SaidBack []form.View // what is said beside the fields that were sent
+}
+
+// At is the address of an action on the piece, that comes back to this coat.
+func (p piecePage) At(below string) string { return frame.Piece(p.ID, below, toCoat(p.CoatID)) }
+
+// Field returns a field of the coat that is shown.
+func (p piecePage) Field(name string) form.View { return p.Fields[pieces.CoatKey(p.CoatID, name)] }
+
+// Alone reports that the times are a what-if, of a piece that is not planned
+// among all others.
+func (p piecePage) Alone() bool { return p.View.Slot == nil }
+
+// A window is a phase of a coat's clock as the days list it.
+type window struct {
+	Name     string
+	From, To time.Time
+}
+
+// Windows are the phases after a pour that somebody waits for.
+func (p piecePage) Windows(c *plan.Coat) []window {
+	soft := "Soft set"
+	if p.Piece.Taped() {
+		soft = "Tape off"
+	}
+	out := make([]window, 0, 3)
+	for _, w := range []struct {
+		phase cure.Phase
+		name  string
+		ends  bool
+	}{{cure.SoftSet, soft, true}, {cure.Tacky, "Tacky", true}, {cure.Hard, "Hard from", false}} {
+		span, ok := c.Windows[w.phase]
+		if !ok {
+			continue
+		}
+		if !w.ends {
+			span.To = time.Time{}
+		}
+		out = append(out, window{w.name, span.From, span.To})
+	}
+	return out
+}
+
+// A layerRow is a layer of the coat plan with what can be typed for it.
+type layerRow struct {
+	plan.Layer
+	Name   string
+	Coat   *plan.Coat
+	Shown  bool
+	Fields []form.View
+	Uses   []string // materials as they are meant
+}
+
+// cupFields are the fields of one cup.
+type cupFields struct {
+	ID, Name                                  string
+	Label, Role, Share, Load, Swatch, Pigment form.View
+	Doses                                     int
+}
+
+// Says are the fields that may have something said beside them.
+func (c cupFields) Says() []form.View {
+	return []form.View{c.Label, c.Swatch, c.Role, c.Share, c.Load, c.Pigment}
+}
+
+// A partLink leads to a part of the page with how it stands.
+type partLink struct {
+	Part   plan.Part
+	Name   string
+	Weight plan.Weight
+}
+
+var partNames = map[plan.Part]string{
+	plan.PartSurface: "Surface", plan.PartColours: "Colours", plan.PartCups: "Cups", plan.PartClock: "Clock", plan.PartDays: "Days",
+}
+
+// A relief is something that would help a coat that does not fit.
+type relief struct {
+	Holds           bool
+	Name, Text, Why string
+}
+
+// A sending is what an answer shows of a piece.
+type sending struct {
+	Piece pieces.Piece
+	Coat  string
+	Typed map[string]string
+	Said  form.Notices
+	Anew  bool // the fields themselves are new
+}
+
+func (a *area) show(c *gin.Context) error {
+	p, err := a.Studio.Pieces.Piece(c.Request.Context(), frame.ID(c))
+	if err != nil {
+		return err
+	}
+	said := form.NewNotices()
+	if c.Query("unsized") != "" {
+		said.Notes["size"] = "the drawing names no real size: taken at 96 units to the inch. Type the true width."
+	}
+	if len(said.Notes) > 0 || frame.FromHTMX(c) {
+		return a.send(c, http.StatusOK, sending{Piece: p, Coat: c.Query("coat"), Said: said})
+	}
+	return a.showOnce(c, sending{Piece: p, Coat: c.Query("coat"), Said: said})
+}
+
+// seen is what the page of a piece stands on when nothing was typed.
+type seen struct {
+	plan             *plan.Plan
+	agenda           *agenda.Agenda
+	id, rev          int64
+	canUndo, canRedo bool
+	coat, uses       string
+}
+
+// showOnce answers with the page, drawn once for what it stands on.
+func (a *area) showOnce(c *gin.Context, s sending) error {
+	ctx := c.Request.Context()
+	view, err := a.Studio.Agenda.Plan(ctx, s.Piece)
+	if _, refused := frame.Refusal(err); err != nil && !refused {
+		return err
+	}
+	uses, err := a.Studio.Bench.Uses(ctx, s.Piece.ID)
+	if err != nil {
+		return err
+	}
+	p := s.Piece
+	on := seen{view.Plan, view.Agenda, p.ID, p.Rev, p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses)}
+	body, err := a.Once(ctx, "piece", "piece-main", on, func() (any, error) { return a.page(ctx, s) })
+	if err != nil {
+		return err
+	}
+	return a.Show(c, http.StatusOK, "piece", frame.Page{Title: p.Name, Nav: "pieces", Data: body})
+}
+
+// send answers with the page, or its changing parts for htmx. Typed texts that
+// were refused stay in their fields.
+func (a *area) send(c *gin.Context, status int, s sending) error {
+	page, err := a.page(c.Request.Context(), s)
+	if err != nil {
+		return err
+	}
+	if !frame.FromHTMX(c) {
+		return a.whole(c, status, page)
+	}
+	page.Live = true
+	block := "piece-live"
+	if s.Anew || page.otherFields(s.Typed) {
+		block = "piece-form"
+	}
+	return a.Part(c, status, "piece", block, page)
+}
+
+// whole answers with the page as it is now, and remembers nothing of it.
+func (a *area) whole(c *gin.Context, status int, page piecePage) error {
+	body, err := a.Render("piece", "piece-main", page)
+	if err != nil {
+		return err
+	}
+	return a.Show(c, status, "piece", frame.Page{Title: page.Piece.Name, Nav: "pieces", Data: body})
+}
+
+func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
+	p := piecePage{ID: s.Piece.ID, Piece: s.Piece}
+	view, err := a.Studio.Agenda.Plan(ctx, s.Piece)
+	if refused, ok := frame.Refusal(err); ok {
+		p.Broken = refused.Error() // shown with the reason, never lost
+	} else if err != nil {
+		return p, err
+	}
+	if p.Uses, err = a.Studio.Bench.Uses(ctx, p.ID); err != nil {
+		return p, err
+	}
+	book := view.Agenda.Book
+	p.View, p.Plan, p.Sys = view, view.Plan, book.Settings.Units
+	p.Prepare, p.Coats, p.Between = technique.Preparations, book.Techniques().Coats(), book.Techniques().Between()
+	p.choose(s.Coat)
+	p.fill(s, book)
+	if p.Coat != nil {
+		p.follow()
+	}
+	p.Board = drawing.Of(p.Plan, p.Coat, p.ID, p.Sys)
+	return p, nil
+}
+
+// choose finds the coat to show: the one asked for, else the first.
+func (p *piecePage) choose(coat string) {
+	if p.Piece.Coat(coat) == nil {
+		coat = p.Piece.First().ID
+	}
+	p.CoatID = coat
+	if p.Plan != nil && p.Broken == "" {
+		p.Coat = p.Plan.Coat(coat)
+	}
+}
+
+// fill reads the fields of the piece and of its layers.
+func (p *piecePage) fill(s sending, book *shelf.Book) {
+	spec := p.Piece.Spec
+	p.Fields = pieces.Fields(spec, book).Views(&spec, p.Sys, refusedOnly(s.Typed, s.Said), s.Said, pieces.Options(book))
+	for key := range s.Said.Notes {
+		if f, ok := p.Fields[key]; ok && f.Note == "" {
+			f.Note = s.Said.Notes[key]
+			p.Fields[key] = f
+		}
+	}
+	for key := range s.Typed {
+		if f, ok := p.Fields[key]; ok {
+			p.SaidBack = append(p.SaidBack, f)
+		}
+	}
+	layers := spec.AllLayers(book.Context)
+	p.Layers = make([]layerRow, len(layers))
+	for i, l := range layers {
+		p.Layers[i] = p.row(l, book)
+		if l.ID == p.CoatID && l.Coat != nil {
+			p.Cups = cupsOf(p.Fields, l)
+		}
+	}
+}
+
+// refusedOnly keeps the typed texts that were refused; what was taken is shown
+// as it is kept.
+func refusedOnly(typed map[string]string, n form.Notices) map[string]string {
+	out := map[string]string{}
+	for key := range n.Errors {
+		if text, ok := typed[key]; ok {
+			out[key] = text
+		}
+	}
+	return out
+}
+
+func (p *piecePage) row(l plan.Layer, book *shelf.Book) layerRow {
+	row := layerRow{Layer: l, Shown: l.ID == p.CoatID, Name: l.What}
+	if t, ok := book.Techniques().Find(l.What); ok {
+		row.Name = t.Name
+		for _, n := range t.Needs {
+			row.add(p.Fields[pieces.UseKey(l.ID, n.Material)])
+		}
+		if p.Plan != nil {
+			for _, m := range p.Plan.Materials(l, t) {
+				row.Uses = append(row.Uses, words.Lower(m.Name)+" "+words.Material(m))
+			}
+		}
+	} else if p.Plan != nil {
+		row.Name = p.Plan.NameOf(l)
+	}
+	row.add(p.Fields["layer."+l.ID+".times"])
+	row.add(p.Fields["layer."+l.ID+".keeps"])
+	if p.Plan != nil && p.Broken == "" {
+		row.Coat = p.Plan.Coat(l.ID)
+	}
+	return row
+}
+
+func (r *layerRow) add(f form.View) {
+	if f.Key != "" {
+		r.Fields = append(r.Fields, f)
+	}
+}
+
+// cupsOf gathers the fields of a coat's cups.
+func cupsOf(fields map[string]form.View, l plan.Layer) []cupFields {
+	var out []cupFields
+	for _, c := range l.Coat.Colours {
+		at := func(name, label string) form.View {
+			v := fields[pieces.CupKey(l.ID, c.ID, name)]
+			v.Label = label + " " + c.Name // which cup, for those who do not see the row
+			return v
+		}
+		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Label: at("name", "Name of"), Role: at("role", "Role of"),
+			Share: at("share", "Share of"), Load: at("load", "Pigment in"), Swatch: at("swatch", "Swatch of"), Pigment: at("pigment", "Pigment of")})
+	}
+	return out
+}
+
+// follow gathers what follows from the plan for the coat that is shown.
+func (p *piecePage) follow() {
+	i := p.Coat.Place
+	p.Clock = drawing.ClockOf(p.Coat, p.Sys)
+	p.Forecast = p.Plan.Forecast(i)
+	for _, r := range p.Plan.Reliefs(i) {
+		name, why := words.Relief(r, p.Sys)
+		p.Reliefs = append(p.Reliefs, relief{r.Holds, name, words.ReliefText(r), why})
+	}
+	for _, part := range plan.Parts {
+		p.Order = append(p.Order, partLink{part, partNames[part], p.Plan.Worst(part)})
+	}
+	if p.View.Slot != nil {
+		p.Tasks = p.View.Agenda.TasksOf(p.ID)
+	}
+}
+
+// otherFields reports whether a change brought other fields than those that
+// were sent, or other choices in them, so that they must be drawn anew.
+func (p *piecePage) otherFields(typed map[string]string) bool {
+	for key, text := range typed {
+		f, ok := p.Fields[key]
+		switch {
+		case !ok && strings.Contains(key, "."):
+			return true
+		case f.Kind == form.Choose, f.Kind == form.Colour, f.Kind == form.Yes:
+			if f.Value != text {
+				return true
+			}
+		}
+	}
+	for _, cup := range p.Cups {
+		if text, ok := typed[cup.Label.Key]; !ok || strings.TrimSpace(text) != cup.Label.Value && cup.Label.Error == "" {
+			return true
+		}
+	}
+	return false
+}
+
+func (a *area) edit(c *gin.Context) error {
+	typed, err := frame.Typed(c)
+	if err != nil {
+		return err
+	}
+	p, n, err := a.Studio.Pieces.Edit(c.Request.Context(), frame.ID(c), frame.Number(typed["rev"]), typed)
+	if err != nil {
+		return err
+	}
+	status := http.StatusOK
+	if !n.OK() {
+		status = http.StatusUnprocessableEntity
+	}
+	return a.send(c, status, sending{Piece: p, Coat: typed["coat"], Typed: typed, Said: n})
+}

@@ -1,0 +1,100 @@
+package web_test
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/plan"
+)
+
+// listen opens a screen's stream and returns the lines that carry a revision.
+func listen(tb testing.TB, client *http.Client, address string) <-chan string {
+	tb.Helper()
+	ctx, cancel := context.WithCancel(context.Background())
+	tb.Cleanup(cancel)
+	req, err := http.NewRequestWithContext(ctx, http.MethodGet, address, nil)
+	require.NoError(tb, err)
+	res, err := client.Do(req)
+	require.NoError(tb, err)
+	require.Equal(tb, http.StatusOK, res.StatusCode)
+	tb.Cleanup(func() { res.Body.Close() })
+	out := make(chan string, 64)
+	go func() {
+		defer close(out)
+		lines := bufio.NewScanner(res.Body)
+		lines.Buffer(nil, 1<<20)
+		for lines.Scan() {
+			if strings.Contains(lines.Text(), `data-rev="`) {
+				out <- lines.Text()
+			}
+		}
+	}()
+	return out
+}
+
+func press(tb testing.TB, client *http.Client, address string, rev int) int {
+	tb.Helper()
+	res, err := client.PostForm(address, url.Values{"rev": {fmt.Sprint(rev)}})
+	require.NoError(tb, err)
+	res.Body.Close()
+	return res.StatusCode
+}
+
+// benchAt begins a bench day on a listening server.
+func benchAt(tb testing.TB) (client *http.Client, base string) {
+	s := open(tb)
+	p, _, err := s.Pieces.Create(tb.Context(), map[string]string{"name": "Mudflat"})
+	require.NoError(tb, err)
+	b, err := s.Bench.Start(tb.Context(), p.ID, plan.FirstCoat, 0, true)
+	require.NoError(tb, err)
+	server := httptest.NewServer(s.h)
+	tb.Cleanup(server.Close)
+	return server.Client(), fmt.Sprintf("%s/benches/%d", server.URL, b.ID)
+}
+
+func TestEveryScreenHearsOfAStep(t *testing.T) {
+	client, base := benchAt(t)
+	var screens []<-chan string
+	for range 3 {
+		screens = append(screens, listen(t, client, base+"/stream"))
+	}
+	require.Less(t, press(t, client, base+"/done", 1), 400)
+	for _, screen := range screens {
+		assert.Contains(t, <-screen, `data-rev="2"`)
+	}
+	assert.Equal(t, http.StatusConflict, press(t, client, base+"/done", 1), "a press on a stale screen")
+}
+
+// BenchmarkTwentyScreens is the time from a press to the last of 20 screens.
+func BenchmarkTwentyScreens(b *testing.B) {
+	client, base := benchAt(b)
+	var screens []<-chan string
+	for range 20 {
+		screens = append(screens, listen(b, client, base+"/stream"))
+	}
+	rev := 1
+	for b.Loop() {
+		path := "/done"
+		if rev%2 == 0 {
+			path = "/undo"
+		}
+		require.Less(b, press(b, client, base+path, rev), 400)
+		rev++
+		for _, screen := range screens {
+			for line := range screen {
+				if strings.Contains(line, fmt.Sprintf(`data-rev="%d"`, rev)) {
+					break
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,111 @@
+// Package settings is the page of how a studio is set up, and of what its own
+// pours have taught.
+package settings
+
+import (
+	"embed"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/setup"
+	"jevvo/internal/web/frame"
+)
+
+//go:embed all:templates
+var templates embed.FS
+
+type area struct{ *frame.Area }
+
+// Routes adds the area to the frame.
+func Routes(f *frame.Frame) error {
+	pages, err := f.Area(templates)
+	if err != nil {
+		return err
+	}
+	a := &area{pages}
+	a.GET("/settings", a.show)
+	a.POST("/settings", a.save)
+	a.POST("/learning/:technique/reset", a.reset)
+	return nil
+}
+
+type page struct {
+	Rev      int64
+	Fields   map[string]form.View
+	Schools  []school
+	Password form.View
+	Secret   bool // a mail password is kept
+	Learned  []learnt
+	Saved    bool
+	Sys      units.System
+}
+
+// A school is a question with its field and why the default stands.
+type school struct {
+	plan.School
+	Field form.View
+}
+
+type learnt struct {
+	ID, Name string
+	plan.Learned
+}
+
+func (a *area) show(c *gin.Context) error {
+	set, err := a.Studio.Setup.Settings(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	return a.send(c, http.StatusOK, set, nil, form.NewNotices())
+}
+
+func (a *area) send(c *gin.Context, status int, set setup.Settings, typed map[string]string, n form.Notices) error {
+	kept, err := a.Studio.Setup.Password()
+	if err != nil {
+		return err
+	}
+	book, err := a.Studio.Shelf.Book(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	p := page{Rev: set.Rev, Fields: setup.Fields.Views(&set, set.Units, typed, n, nil), Secret: kept != "", Saved: c.Query("saved") != "", Sys: set.Units,
+		Password: form.View{Key: setup.MailPassword, Label: "Password", Kind: form.Secret, Error: n.Errors[setup.MailPassword]}}
+	if p.Secret {
+		p.Password.Hint = "kept; type to change it"
+	}
+	for _, s := range plan.SchoolTable {
+		p.Schools = append(p.Schools, school{s, p.Fields[setup.SchoolField(s.Key)]})
+	}
+	for _, t := range book.Techniques() {
+		if l, ok := book.Learned[t.ID]; ok {
+			p.Learned = append(p.Learned, learnt{t.ID, t.Name, l})
+		}
+	}
+	return a.Show(c, status, "settings", frame.Page{Title: "Settings", Nav: "settings", Data: p})
+}
+
+func (a *area) save(c *gin.Context) error {
+	typed, err := frame.Typed(c)
+	if err != nil {
+		return err
+	}
+	set, n, err := a.Studio.Setup.Edit(c.Request.Context(), typed)
+	if err != nil {
+		return err
+	}
+	if !n.OK() {
+		return a.send(c, http.StatusUnprocessableEntity, set, typed, n)
+	}
+	return frame.Go(c, "/settings?saved=1")
+}
+
+func (a *area) reset(c *gin.Context) error {
+	if err := a.Studio.Shelf.ResetLearning(c.Request.Context(), c.Param("technique")); err != nil {
+		return err
+	}
+	return frame.Go(c, "/settings")
+}

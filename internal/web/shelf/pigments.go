@@ -1,0 +1,85 @@
+package shelf
+
+import (
+	"fmt"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/shelf"
+	"jevvo/internal/web/frame"
+)
+
+func (a *area) pigmentRoutes() {
+	a.GET("/shelf/pigments", func(c *gin.Context) error { return a.shelfPage(c, "pigments", "Pigments") })
+	a.GET("/pigments/new", func(c *gin.Context) error {
+		return a.sendPigment(c, http.StatusOK, shelf.NewPigment(), nil, form.NewNotices())
+	})
+	a.POST("/pigments", a.savePigment)
+	a.GET("/pigments/:id", a.pigment)
+	a.POST("/pigments/:id", a.savePigment)
+	a.POST("/pigments/:id/drawdown", a.drawdown)
+	a.POST("/pigments/:id/retire", a.retire(a.Studio.Shelf.RetirePigment, true, "/shelf/pigments#pigment-"))
+	a.POST("/pigments/:id/return", a.retire(a.Studio.Shelf.RetirePigment, false, "/shelf/pigments#pigment-"))
+}
+
+type pigmentPage struct {
+	Pigment plan.Pigment
+	Sample  []shelf.SampleStep
+	Fields  map[string]form.View
+}
+
+// sendPigment shows a pigment; values that were typed overlay its own.
+func (a *area) sendPigment(c *gin.Context, status int, p plan.Pigment, typed map[string]string, n form.Notices) error {
+	set, err := a.Studio.Setup.Settings(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	page := pigmentPage{Pigment: p, Fields: shelf.PigmentFields.Views(&p, set.Units, typed, n, nil)}
+	for key, f := range shelf.DrawdownViews(set.Units, typed, n) {
+		page.Fields[key] = f
+	}
+	title := "New pigment"
+	if p.ID != 0 {
+		title, page.Sample = p.Name, shelf.Sample(p)
+	}
+	return a.Show(c, status, "pigment", frame.Page{Title: title, Nav: "shelf", Data: page})
+}
+
+func (a *area) pigment(c *gin.Context) error {
+	p, err := a.Studio.Shelf.Pigment(c.Request.Context(), frame.ID(c))
+	if err != nil {
+		return err
+	}
+	return a.sendPigment(c, http.StatusOK, p, nil, form.NewNotices())
+}
+
+func (a *area) savePigment(c *gin.Context) error {
+	typed, err := frame.Typed(c)
+	if err != nil {
+		return err
+	}
+	p, n, err := a.Studio.Shelf.SavePigment(c.Request.Context(), frame.ID(c), frame.Number(typed["rev"]), typed)
+	return a.keptPigment(c, p, typed, n, err)
+}
+
+func (a *area) drawdown(c *gin.Context) error {
+	typed, err := frame.Typed(c)
+	if err != nil {
+		return err
+	}
+	p, n, err := a.Studio.Shelf.SolveDrawdown(c.Request.Context(), frame.ID(c), typed)
+	return a.keptPigment(c, p, typed, n, err)
+}
+
+func (a *area) keptPigment(c *gin.Context, p plan.Pigment, typed map[string]string, n form.Notices, err error) error {
+	if err != nil {
+		return err
+	}
+	if !n.OK() {
+		return a.sendPigment(c, http.StatusUnprocessableEntity, p, typed, n)
+	}
+	return frame.Go(c, fmt.Sprintf("/pigments/%d", p.ID))
+}

@@ -1,0 +1,161 @@
+package words
+
+import (
+	"fmt"
+	"math"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+)
+
+// ordinals name coats by their place.
+var ordinals = []string{"First", "Second", "Third", "Fourth", "Fifth", "Sixth"}
+
+// Coat names a coat by its place: the first pour, the sealing top, the ones
+// between by number.
+func Coat(c *plan.Coat) string {
+	switch {
+	case c.Place == 0:
+		return "First pour"
+	case c.Place == c.Of-1 && c.Technique.Seals && c.Of > 2:
+		return "Top coat"
+	case c.Place < len(ordinals):
+		return ordinals[c.Place] + " coat"
+	}
+	return fmt.Sprintf("Coat %d", c.Place+1)
+}
+
+// CoatWith names a coat with its technique.
+func CoatWith(c *plan.Coat) string { return Coat(c) + ", " + Lower(c.Technique.Name) }
+
+// Task names a task of a plan.
+func Task(t plan.Task, p *plan.Plan) string {
+	coat := ""
+	if c := p.Coat(t.Coat); c != nil {
+		coat = Lower(Coat(c))
+	}
+	switch t.Kind {
+	case plan.TaskPour:
+		if c := p.Coat(t.Coat); c != nil {
+			return CoatWith(c)
+		}
+	case plan.TaskLook:
+		return fmt.Sprintf("Look for bubbles: %s, round %d", coat, t.N)
+	case plan.TaskTape:
+		return "Pull the tape: " + coat
+	case plan.TaskDeliver:
+		return "Ready to deliver"
+	}
+	if t.Of > 1 {
+		return fmt.Sprintf("%s, %d of %d", t.What, t.N, t.Of)
+	}
+	return t.What
+}
+
+// TaskDo says what to do at a task, where more than its name is to be said.
+func TaskDo(t plan.Task) string {
+	switch t.Kind {
+	case plan.TaskLook:
+		return "Lift the cover, look along the light, a quick pass only where a bubble stands, and again a quarter of an hour later. Cover again."
+	case plan.TaskTape:
+		return "Slowly, away from the film."
+	case plan.TaskDeliver:
+		return "Cured for light use."
+	}
+	return t.Do
+}
+
+// Step names a step on the day of a coat, with the lot it belongs to when there
+// are several.
+func Step(s plan.Step, lots int) string {
+	switch {
+	case s.Kind == plan.StepLook:
+		return fmt.Sprintf("%s, %s after the pour", s.Name, Spoken(s.After))
+	case lots > 1 && s.Lot >= 0:
+		return fmt.Sprintf("%s, lot %d of %d", s.Name, s.Lot+1, lots)
+	}
+	return s.Name
+}
+
+// Material prints an amount of a material as it is measured out.
+func Material(m plan.Material) string {
+	n := 0
+	if m.Unit == technique.Grams || m.Unit == technique.Millis || m.Unit == technique.Metres {
+		n = 1
+	}
+	unit := map[technique.Unit]string{technique.Grams: "g", technique.Millis: "mL", technique.Drops: "drops", technique.Sheets: "sheets", technique.Metres: "m"}[m.Unit]
+	return units.Fixed(m.Amount, n) + " " + unit
+}
+
+// Measure prints a mass of a pigment the way it is dosed: whole drops of a
+// liquid, spoons of a powder.
+func Measure(p plan.Pigment, m units.Mass) string {
+	if drop := p.DropMass(); drop > 0 {
+		n := float64(m / drop)
+		if n < 60 {
+			return Plural(int(math.Round(n)), "drop", "drops")
+		}
+		return units.Fixed(float64(m.Filling(p.Liquid)), 1) + " mL"
+	}
+	if p.Spoon <= 0 {
+		return ""
+	}
+	eighths := int(math.Round(float64(m/p.Spoon) * 8))
+	if eighths == 0 {
+		return "a pinch"
+	}
+	whole, rest := eighths/8, eighths%8
+	fraction := [...]string{"", "1/8", "1/4", "3/8", "1/2", "5/8", "3/4", "7/8"}[rest]
+	switch {
+	case whole == 0:
+		return fraction + " tsp"
+	case rest == 0:
+		return fmt.Sprintf("%d tsp", whole)
+	}
+	return fmt.Sprintf("%d %s tsp", whole, fraction)
+}
+
+// Drift says where a pigment goes.
+func Drift(d plan.Drift) string {
+	return map[plan.Drift]string{
+		plan.Sinks:       "sinks to the bottom before the resin gels; dust it on instead, or pour it late",
+		plan.SinksLittle: "sinks a little", plan.Rises: "rises", plan.Stays: "stays where it is",
+	}[d]
+}
+
+// Cells says what a forecast of cells means.
+func Cells(c plan.CellForecast, sys units.System) string {
+	switch {
+	case c.Spacing <= 0:
+		return "no cells by themselves"
+	case math.IsInf(c.Seen, 1):
+		return fmt.Sprintf("cells of %s would need longer than the resin flows", c.Spacing.Film(sys))
+	case c.InTime:
+		return fmt.Sprintf("cells about %s apart, first seen %s after the parts met; there is time", c.Spacing.Film(sys), Spoken(c.Seen))
+	}
+	return fmt.Sprintf("cells about %s apart only show after %s, when it no longer laces: warm it, or pour sooner", c.Spacing.Film(sys), Spoken(c.Seen))
+}
+
+// Relief says what would help a coat that does not fit, and why.
+func Relief(r plan.Relief, sys units.System) (name, why string) {
+	switch r.Kind {
+	case plan.ReliefLot:
+		return "A fresh lot for the later steps", "mix it before you " + Lower(r.Step)
+	case plan.ReliefRoom:
+		return "A room of " + r.Room.Text(sys), "cooler slows the resin; bubbles leave more slowly too"
+	case plan.ReliefZones:
+		return "Fewer, larger zones", "about seven tenths of the strokes: longer pulls with a wider sheet"
+	case plan.ReliefResin:
+		return r.Resin, "a slower resin from the shelf"
+	}
+	return "Two coats, half the face each", "one half now under tape, the other when this is hard"
+}
+
+// ReliefText prints how a relief comes out.
+func ReliefText(r plan.Relief) string {
+	if r.Holds {
+		return fmt.Sprintf("fits with %s to spare", Spoken(r.Spare))
+	}
+	return fmt.Sprintf("still %s short", Spoken(-r.Spare))
+}

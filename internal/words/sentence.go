@@ -1,0 +1,126 @@
+package words
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"time"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+)
+
+// A Sentence is the verdict, with the number, and then what to do.
+type Sentence struct {
+	Weight plan.Weight
+	Text   string
+	Advice string
+}
+
+// An entry of a catalogue: text and advice with {name} or {name|how} for the
+// arguments of the code.
+type entry struct{ text, advice string }
+
+// Say puts a diagnostic of a plan into words.
+func Say(d plan.Diagnostic, p *plan.Plan, sys units.System) Sentence {
+	e, ok := english[d.Code]
+	if !ok {
+		return Sentence{Weight: d.Weight, Text: string(d.Code)}
+	}
+	text := fill(e.text, d.Args, sys)
+	if d.Coat != "" && p != nil && len(p.Coats) > 1 {
+		if c := p.Coat(d.Coat); c != nil {
+			text = Coat(c) + ": " + Lower(text)
+		}
+	}
+	return Sentence{Weight: d.Weight, Text: text, Advice: fill(e.advice, d.Args, sys)}
+}
+
+// SayAll puts the diagnostics of a part of a plan into words.
+func SayAll(p *plan.Plan, part plan.Part, coat string, sys units.System) []Sentence {
+	var out []Sentence
+	for _, d := range p.Of(part, coat) {
+		out = append(out, Say(d, p, sys))
+	}
+	return out
+}
+
+// Verdict returns the one sentence to say of the whole plan.
+func Verdict(p *plan.Plan, sys units.System) Sentence {
+	if d, ok := p.Verdict(); ok {
+		return Say(d, p, sys)
+	}
+	return Sentence{Weight: plan.Settled, Text: "The plan holds."}
+}
+
+// Plain returns a sentence about a pair or a thing, without naming the coat.
+func Plain(d plan.Diagnostic, sys units.System) string {
+	return fill(english[d.Code].text, d.Args, sys)
+}
+
+// fill puts arguments into a text.
+func fill(text string, args plan.Args, sys units.System) string {
+	var b strings.Builder
+	for {
+		before, rest, found := strings.Cut(text, "{")
+		b.WriteString(before)
+		if !found {
+			return b.String()
+		}
+		name, after, closed := strings.Cut(rest, "}")
+		if !closed {
+			b.WriteString(rest)
+			return b.String()
+		}
+		name, how, _ := strings.Cut(name, "|")
+		b.WriteString(argument(args[name], how, sys))
+		text = after
+	}
+}
+
+// argument prints one argument the way a text asks for it.
+func argument(v any, how string, sys units.System) string {
+	switch how {
+	case "film":
+		if l, ok := v.(units.Length); ok {
+			return l.Film(sys)
+		}
+	case "spoken":
+		if m, ok := v.(float64); ok {
+			return Spoken(m)
+		}
+	case "pct":
+		if f, ok := v.(float64); ok {
+			return units.Fixed(f*100, 0) + " %"
+		}
+	case "pct1":
+		if f, ok := v.(float64); ok {
+			return units.Fixed(f*100, 1) + " %"
+		}
+	case "lower":
+		return Lower(fmt.Sprint(v))
+	case "drops":
+		if n, ok := v.(int); ok {
+			return Plural(n, "drop", "drops")
+		}
+	case "coats":
+		if n, ok := v.(int); ok {
+			return Plural(n, "coat was never made", "coats were never made")
+		}
+	case "day":
+		if t, ok := v.(time.Time); ok {
+			return t.Local().Format("Mon 2 Jan")
+		}
+	}
+	switch v := v.(type) {
+	case interface{ Text(units.System) string }:
+		return v.Text(sys)
+	case time.Time:
+		return v.Local().Format("15:04")
+	case float64:
+		return units.Fixed(math.Round(v), 0)
+	case nil:
+		return "–"
+	}
+	return fmt.Sprint(v)
+}
