@@ -102,10 +102,13 @@ test('own observations stand beside the sheet', async ({ page, program }) => {
 
 test('a photograph is taken by one key and kept at once', async ({ page, program }) => {
   await begin(page, program);
-  await page.waitForLoadState(); // the keys are heard from then on
-  const chooser = page.waitForEvent('filechooser');
-  await page.keyboard.press('p');
-  await (await chooser).setFiles({ name: 'now.png', mimeType: 'image/png', buffer: flatPNG(40, 30, () => [30, 90, 120]) });
+  let chooser;
+  await expect(async () => { // a browser opens no chooser while it still settles
+    const opened = page.waitForEvent('filechooser', { timeout: 3000 });
+    await page.keyboard.press('p');
+    chooser = await opened;
+  }).toPass();
+  await chooser.setFiles({ name: 'now.png', mimeType: 'image/png', buffer: flatPNG(40, 30, () => [30, 90, 120]) });
   const photo = page.getByRole('img', { name: /^Photograph of/ });
   await expect(photo).toBeVisible();
   expect(await photo.evaluate((img) => img.naturalWidth)).toBe(40);
