@@ -28,15 +28,35 @@ test('a task is pinned by keyboard, the rest reflows, and it is let go', async (
   await expect(same).not.toHaveClass(/pinned/);
 });
 
-test('a task is dragged to another hour', async ({ page, program }) => {
+// place returns where on the page a task must be let go to lie early in the
+// opening of a later day that has room for it.
+const place = (task) => {
+  const rect = task.querySelector('rect');
+  const width = Number(rect.getAttribute('width'));
+  const days = [...document.querySelectorAll('svg[data-day]')];
+  for (const day of days.slice(days.indexOf(task.closest('svg')) + 1)) {
+    const nights = [...day.querySelectorAll('.night')].map((n) => Number(n.getAttribute('x')) + Number(n.getAttribute('width')));
+    const opens = nights[0];
+    const shuts = Number(day.querySelectorAll('.night')[1]?.getAttribute('x') ?? 0);
+    if (shuts - opens < width + 40) continue;
+    const box = day.getBoundingClientRect();
+    const scale = box.width / day.viewBox.baseVal.width;
+    return { x: box.x + (opens + 10 + width / 2) * scale, y: box.y + box.height / 2 };
+  }
+  return null;
+};
+
+test('a task is dragged to another day', async ({ page, program }) => {
+  await page.setViewportSize({ width: 1280, height: 3000 });
   await page.goto(`${program.url}/days`);
   const pour = page.locator('.day-task.pour[data-task]').first();
   const key = await pour.getAttribute('data-task');
   const piece = await pour.getAttribute('data-piece');
-  const box = await pour.locator('rect').boundingBox();
-  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  const from = await pour.locator('rect').boundingBox();
+  const to = await pour.evaluate(place);
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
   await page.mouse.down();
-  await page.mouse.move(box.x + box.width / 2 + 90, box.y + box.height / 2, { steps: 5 });
+  await page.mouse.move(to.x, to.y, { steps: 5 });
   await page.mouse.up();
   await expect(page.locator(`.day-task.pinned[data-task="${key}"][data-piece="${piece}"]`)).toBeVisible();
 });

@@ -234,17 +234,14 @@ func cells(r cellsRequest) (cellsAnswer, error) {
 func init() {
 	define("clock", "Cure, thickening and windows along a room temperature", clock)
 	define("cup", "How long a lot lasts in its cup", func(r cupRequest) (cupAnswer, error) {
-		p, err := r.Product.core()
+		k, err := r.Product.kinetics()
 		if err != nil {
 			return cupAnswer{}, err
-		}
-		k, err := cure.Calibrate(p.WorkingMinutes, p.HardHours)
-		if err != nil {
-			return cupAnswer{}, at("product.hard_h", err)
 		}
 		f, err := k.InCup(units.Mass(r.Mass), units.Temperature(r.Start), units.Temperature(r.Room))
 		return cupAnswer{f.UseBy, f.Gel, float64(f.Peak), f.PeakAt}, at("mass_g", err)
 	})
+	define("slab", "How warm a deep layer gets", slab)
 	define("line", "How far a poured line runs", func(r lineRequest) (lineAnswer, error) {
 		v, err := r.each(func(l film.Liquid, s float64) (units.Length, error) {
 			return film.LineHalfWidth(units.Volume(r.Volume), units.Length(r.Length), l, s)

@@ -64,6 +64,17 @@ func (r Room) At(minute float64) units.Temperature {
 	return a.Temperature + f*(b.Temperature-a.Temperature)
 }
 
+// Warmest returns the highest temperature of the room up to a minute.
+func (r Room) Warmest(until float64) units.Temperature {
+	top := math.Max(float64(r.At(0)), float64(r.At(until)))
+	for _, x := range r.readings {
+		if x.Minute <= until {
+			top = math.Max(top, float64(x.Temperature))
+		}
+	}
+	return units.Temperature(top)
+}
+
 // shifted returns the curve as seen from a minute on.
 func (r Room) shifted(by float64) Room {
 	out := make([]Reading, len(r.readings))

@@ -65,68 +65,29 @@ func PuddleHeight(theta units.Angle, l Liquid) (Puddle, error) {
 	return Puddle{Capillary: units.Length(capillary), Height: height(theta), Pinned: height(90)}, nil
 }
 
-// Side returns the film left on a vertical side at depth z below the top
-// edge after t seconds of draining, h = √(νz/(gt)) (Jeffreys 1930,
-// published).
-func Side(l Liquid, z units.Length, seconds float64) (units.Length, error) {
-	if !positive(float64(l.Viscosity), float64(l.Density)) {
-		return 0, errLiquid
-	}
-	if !(z >= 0) || !positive(seconds) {
-		return 0, errors.New("depth and time must be positive")
-	}
-	return units.Length(1000 * math.Sqrt(l.kinematic()*z.Metres()/(Gravity*seconds))), nil
+// Meniscus is the resin a wall draws up along its foot.
+type Meniscus struct {
+	Climbs units.Length // above the film
+	Volume units.Volume // for each metre of wall
 }
 
-// LineHalfWidth returns how far a poured line of volume v and length has run
-// to each side after t seconds: x = 1.411·(g q³/3ν)^⅕·t^⅕, q = v/length
-// (Huppert 1982, published).
-func LineHalfWidth(v units.Volume, length units.Length, l Liquid, seconds float64) (units.Length, error) {
-	if !positive(float64(v), float64(length), float64(l.Viscosity), float64(l.Density)) || !(seconds >= 0) {
-		return 0, errors.New("volume, length, viscosity and density must be positive and time not negative")
+// AgainstWall returns the meniscus at an upright wall that the liquid meets at
+// a contact angle below 90°: it climbs √2·l_c·√(1 − sin θ) (de Gennes et al.,
+// ch. 2, published), and holds l_c²·cos θ a unit of length, which is the
+// balance of γ·cos θ against its weight.
+func AgainstWall(theta units.Angle, l Liquid) (Meniscus, error) {
+	p, err := PuddleHeight(theta, l)
+	if err != nil {
+		return Meniscus{}, err
 	}
-	q := float64(v) * 1e-6 / length.Metres()
-	return units.Length(1000 * 1.411 * math.Pow(Gravity*q*q*q/(3*l.kinematic())*seconds, 0.2)), nil
-}
-
-// LineAfter is LineHalfWidth for a resin that thickens, flow = ∫dt/ν.
-func LineAfter(v units.Volume, length units.Length, flow float64) (units.Length, error) {
-	if !positive(float64(v), float64(length)) || !(flow >= 0) {
-		return 0, errors.New("volume and length must be positive and flow not negative")
+	if theta > 90 {
+		return Meniscus{}, errors.New("a wall the resin shrinks from has no meniscus")
 	}
-	q := float64(v) * 1e-6 / length.Metres()
-	return units.Length(1000 * 1.411 * math.Pow(Gravity*q*q*q/3*flow, 0.2)), nil
-}
-
-// PuddleAfter is PuddleRadius for a resin that thickens, flow = ∫dt/ν.
-func PuddleAfter(v units.Volume, flow float64) (units.Length, error) {
-	if !positive(float64(v)) || !(flow >= 0) {
-		return 0, errors.New("a volume must be positive and flow not negative")
-	}
-	m3 := float64(v) * 1e-6
-	return units.Length(1000 * 0.894 * math.Pow(Gravity*m3*m3*m3/3*flow, 0.125)), nil
-}
-
-// PuddleRadius returns how far a puddle of volume v has run after t seconds:
-// r = 0.894·(g V³/3ν)^⅛·t^⅛ (Huppert 1982, published).
-func PuddleRadius(v units.Volume, l Liquid, seconds float64) (units.Length, error) {
-	if !positive(float64(v), float64(l.Viscosity), float64(l.Density)) || !(seconds >= 0) {
-		return 0, errors.New("volume, viscosity and density must be positive and time not negative")
-	}
-	m3 := float64(v) * 1e-6
-	return units.Length(1000 * 0.894 * math.Pow(Gravity*m3*m3*m3/(3*l.kinematic())*seconds, 0.125)), nil
-}
-
-// LevellingRate returns how fast a ripple of wavelength λ decays on a film of
-// thickness h, (h³/3μ)(ρgk² + γk⁴) in 1/s, k = 2π/λ (thin-film limit of
-// Orchard 1962, published).
-func LevellingRate(wavelength, h units.Length, l Liquid) (float64, error) {
-	if !positive(float64(wavelength), float64(h), float64(l.Viscosity), float64(l.Density)) || !(l.SurfaceTension >= 0) {
-		return 0, errors.New("wavelength, film, viscosity and density must be positive")
-	}
-	k := 2 * math.Pi / wavelength.Metres()
-	m := h.Metres()
-	return m * m * m / (3 * l.Viscosity.PascalSeconds()) * (float64(l.Density)*Gravity*k*k + l.SurfaceTension/1000*k*k*k*k), nil
+	lc := float64(p.Capillary)
+	return Meniscus{
+		Climbs: units.Length(math.Sqrt2 * lc * math.Sqrt(1-math.Sin(theta.Radians()))),
+		Volume: units.Volume(lc * lc * math.Cos(theta.Radians())),
+	}, nil
 }
 
 // SettlingSpeed returns the speed of a particle of the given diameter in
@@ -137,22 +98,6 @@ func SettlingSpeed(diameter units.Length, rho units.Density, l Liquid) (float64,
 	}
 	r := diameter.Metres() / 2
 	return 1e6 * 2. / 9 * float64(rho-l.Density) * Gravity * r * r / l.Viscosity.PascalSeconds(), nil
-}
-
-// SideAfter returns the film left on a side at depth z after draining for
-// flow = ∫dt/ν, h = √(z/(g·∫dt/ν)): Jeffreys' law for a liquid that thickens.
-func SideAfter(flow float64, z units.Length) (units.Length, error) {
-	if !positive(flow) || !(z >= 0) {
-		return 0, errors.New("depth and flow must be positive")
-	}
-	return units.Length(1000 * math.Sqrt(z.Metres()/(Gravity*flow))), nil
-}
-
-// MeanSide returns the average of SideAfter over sides of the given depth:
-// two thirds of what is left at the bottom.
-func MeanSide(flow float64, depth units.Length) (units.Length, error) {
-	h, err := SideAfter(flow, depth)
-	return h * 2 / 3, err
 }
 
 // Travelled returns how far a particle sinks, positive down, while the resin
@@ -173,14 +118,4 @@ func SmallestEscaping(h units.Length, flow float64) (units.Length, error) {
 		return 0, errors.New("film and flow must be positive")
 	}
 	return units.Length(2000 * math.Sqrt(9*h.Metres()/(2*Gravity*flow))), nil
-}
-
-// LeftOf returns what part of a ripple of wavelength λ is left after the resin
-// has flowed by flow = ∫dt/ν: e to the minus of the levelling rate integrated.
-func LeftOf(wavelength, h units.Length, l Liquid, flow float64) (float64, error) {
-	rate, err := LevellingRate(wavelength, h, l)
-	if err != nil {
-		return 0, err
-	}
-	return math.Exp(-rate * l.kinematic() * flow), nil
 }

@@ -33,7 +33,7 @@ func TestIntegratedLawsAreThePlainOnes(t *testing.T) {
 		way, err := film.Travelled(0.05, 3600, l.Density, flow)
 		require.NoError(t, err)
 		assert.InEpsilon(t, speed*seconds/1000, float64(way), 1e-12)
-		rate, err := film.LevellingRate(20, 1.6, l)
+		rate, err := film.OrchardRate(20, 1.6, l)
 		require.NoError(t, err)
 		left, err := film.LeftOf(20, 1.6, l, flow)
 		require.NoError(t, err)

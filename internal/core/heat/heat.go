@@ -49,6 +49,39 @@ func MaxDwell(fluxKWPerM2 float64, start units.Temperature) (float64, error) {
 	return math.Pi * root * root, nil
 }
 
+// diffusivity is k/(ρc) in m²/s.
+const diffusivity = conductivity / (density * capacity)
+
+// InFilm is Surface for a film of thickness h on a ground that takes no heat,
+// which is the worst a slow pass can meet: the same law with the heat thrown
+// back from the ground, 2q√(at)/k·(ierfc 0 + 2·Σ ierfc(nh/√(at))) (Carslaw &
+// Jaeger, ch. III, published). A quick pass never feels the ground.
+func InFilm(fluxKWPerM2, dwellS float64, h units.Length, start units.Temperature) (units.Temperature, error) {
+	top, err := Surface(fluxKWPerM2, dwellS, start)
+	if err != nil || dwellS == 0 {
+		return top, err
+	}
+	if !(h > 0) {
+		return 0, errors.New("a film must be thicker than nothing")
+	}
+	reach := math.Sqrt(diffusivity * dwellS)
+	echo := 0.0
+	for n := 1.0; ; n++ {
+		one := ierfc(n * h.Metres() / reach)
+		echo += 2 * one
+		if one < 1e-12*(1+echo) {
+			break
+		}
+	}
+	rise := float64(top - start)
+	return start + units.Temperature(rise*(1+math.Sqrt(math.Pi)*echo)), nil
+}
+
+// ierfc is the integral of the complementary error function from x on.
+func ierfc(x float64) float64 {
+	return math.Exp(-x*x)/math.Sqrt(math.Pi) - x*math.Erfc(x)
+}
+
 func check(flux float64, start units.Temperature) error {
 	if !(flux > 0) || math.IsInf(flux, 0) {
 		return errors.New("the flux must be positive")
@@ -72,20 +105,17 @@ type Pass struct {
 // over again (common practice: warm to the hand, no more).
 const restRise = 10.0
 
-// PassOver reckons a pass over a face with a spot of the given width, each
-// place under it for dwell seconds. After the flame has gone the surface
-// cools by the same law, superposed (Carslaw & Jaeger):
+// PassOver reckons a pass over a face whose film lies h thick, with a spot of
+// the given width, each place under it for dwell seconds. After the flame has
+// gone the surface cools by the same law, superposed (Carslaw & Jaeger):
 //
 //	ΔT(t) = 2q/(√(kρc)·√π)·(√t − √(t − dwell))
-func PassOver(fluxKWPerM2, dwellS float64, spot units.Length, face units.Area, start units.Temperature) (Pass, error) {
-	surface, err := Surface(fluxKWPerM2, dwellS, start)
+func PassOver(fluxKWPerM2, dwellS float64, spot, h units.Length, face units.Area, start units.Temperature) (Pass, error) {
+	surface, err := InFilm(fluxKWPerM2, dwellS, h, start)
 	if err != nil {
 		return Pass{}, err
 	}
-	most, err := MaxDwell(fluxKWPerM2, start)
-	if err != nil {
-		return Pass{}, err
-	}
+	most := mostDwell(fluxKWPerM2, h, start)
 	if !(spot > 0) || !(face >= 0) || !(dwellS > 0) {
 		return Pass{}, errors.New("a pass needs a spot, a face and a time over each place")
 	}
@@ -96,6 +126,19 @@ func PassOver(fluxKWPerM2, dwellS float64, spot units.Length, face units.Area, s
 	p.Time = float64(face) / float64(spot) / (float64(spot) / dwellS)
 	p.Pause = pause(fluxKWPerM2, dwellS)
 	return p, nil
+}
+
+// mostDwell is how long one spot of a film may stay under the flux; 0 when it
+// starts too hot.
+func mostDwell(flux float64, h units.Length, start units.Temperature) float64 {
+	open, err := MaxDwell(flux, start) // of a ground that takes all heat: the longest
+	if err != nil || open == 0 {
+		return 0
+	}
+	return numeric.First(0, open, 1e-6*open, func(s float64) bool {
+		t, err := InFilm(flux, s, h, start)
+		return err != nil || t >= Scorch
+	})
 }
 
 func pause(flux, dwell float64) float64 {

@@ -45,7 +45,7 @@ func TestHeatRefuses(t *testing.T) {
 // Passes: by 2q√(αt/π)/k of Carslaw & Jaeger 60 kW/m² for 0.5 s warm by 76 K; the slowest travel is the
 // spot over the longest dwell; cooling is the same law twice (Carslaw & Jaeger).
 func TestAPassOverABoard(t *testing.T) {
-	p, err := heat.PassOver(60, 0.5, 40, 160_000, 25)
+	p, err := heat.PassOver(60, 0.5, 40, 50, 160_000, 25)
 	require.NoError(t, err)
 	assert.InDelta(t, 101, float64(p.Surface), 0.5)
 	most, err := heat.MaxDwell(60, 25)
@@ -57,6 +57,56 @@ func TestAPassOverABoard(t *testing.T) {
 	less, err := heat.Surface(60, p.Pause, 0)
 	require.NoError(t, err)
 	assert.InDelta(t, 10, float64(after-less), 1e-6, "what is left at the end of the pause")
-	_, err = heat.PassOver(60, 0, 40, 1, 25)
+	_, err = heat.PassOver(60, 0, 40, 2, 1, 25)
+	assert.Error(t, err)
+}
+
+// A film on a ground that takes no heat, against the heat equation stepped
+// forward on a grid (independent integration).
+func TestAFilmFeelsItsGround(t *testing.T) {
+	const k, rho, c = 0.20, 1100.0, 1800.0
+	const h, flux, cells = 0.0016, 8000.0, 80
+	dx := h / cells
+	dt := 0.2 * dx * dx * rho * c / k
+	rise := make([]float64, cells)
+	next := make([]float64, cells)
+	now := 0.0
+	for _, dwell := range []float64{3, 20, 60} {
+		for ; now < dwell; now += dt {
+			for i := range rise {
+				in := flux // of the top cell
+				if i > 0 {
+					in = k * (rise[i-1] - rise[i]) / dx
+				}
+				out := 0.0 // of the bottom one
+				if i < cells-1 {
+					out = k * (rise[i] - rise[i+1]) / dx
+				}
+				next[i] = rise[i] + dt*(in-out)/(rho*c*dx)
+			}
+			rise, next = next, rise
+		}
+		surface := rise[0] + flux/k*dx/2
+		got, err := heat.InFilm(flux/1000, dwell, h*1000, 0)
+		require.NoError(t, err)
+		assert.InEpsilon(t, surface, float64(got), 0.005, "%g s", dwell)
+	}
+	// Long after, all the heat is spread over the film: q/(ρ·c·h) a second.
+	late, err := heat.InFilm(8, 600, 1.6, 0)
+	require.NoError(t, err)
+	later, err := heat.InFilm(8, 601, 1.6, 0)
+	require.NoError(t, err)
+	assert.InEpsilon(t, flux/(rho*c*h), float64(later-late), 1e-6)
+	quick, err := heat.InFilm(60, 0.5, 1.6, 25)
+	require.NoError(t, err)
+	open, err := heat.Surface(60, 0.5, 25)
+	require.NoError(t, err)
+	assert.InDelta(t, float64(open), float64(quick), 1e-6, "a quick pass never feels the ground")
+	slow, err := heat.PassOver(8, 3, 80, 1.6, 160_000, 25)
+	require.NoError(t, err)
+	deep, err := heat.PassOver(8, 3, 80, 50, 160_000, 25)
+	require.NoError(t, err)
+	assert.Greater(t, slow.Slowest, deep.Slowest, "a thin film must be crossed faster")
+	_, err = heat.InFilm(8, 3, 0, 25)
 	assert.Error(t, err)
 }

@@ -124,7 +124,7 @@ func (p *Plan) Forecast(i int) Forecast {
 	f.marks(c, liquid, flow, ends, gel)
 	f.Bubble, _ = film.SmallestEscaping(c.Film, flow(ends, gel))
 	for _, t := range torches {
-		if pass, err := heat.PassOver(t.flux, t.dwell, t.spot, p.Face, c.Room); err == nil {
+		if pass, err := heat.PassOver(t.flux, t.dwell, t.spot, c.Film, p.Face, c.Room); err == nil {
 			f.Torch = append(f.Torch, TorchForecast{t.name, pass})
 		}
 	}

@@ -50,8 +50,8 @@ func (b *busy) add(s Interval) {
 }
 
 // build plans the pieces in an order. Fixed tasks of all pieces are laid down
-// first.
-func (n *network) build(order []int, leave bool) ([]int, bool) {
+// first. Where a piece finds no room it returns that piece.
+func (n *network) build(order []int, leave bool) (start []int, stuck int) {
 	b := &board{network: n, held: make([][]Interval, len(n.Shelf)), leave: leave}
 	var fixed []Interval
 	for _, j := range n.jobs {
@@ -61,11 +61,11 @@ func (n *network) build(order []int, leave bool) ([]int, bool) {
 	}
 	slices.SortFunc(fixed, func(a, c Interval) int { return a.From - c.From })
 	b.busy = newBusy(fixed)
-	start := make([]int, len(n.jobs))
+	start = make([]int, len(n.jobs))
 	for _, i := range order {
 		starts, ok := b.insert(i, true)
 		if !ok {
-			return nil, false
+			return nil, i
 		}
 		for k, at := range starts {
 			start[n.number[i][k]] = at
@@ -75,7 +75,7 @@ func (n *network) build(order []int, leave bool) ([]int, bool) {
 		}
 		b.occupy(i, starts)
 	}
-	return start, true
+	return start, -1
 }
 
 // insert finds the earliest plan of a piece among what is there already. As a

@@ -189,8 +189,15 @@ func (n *network) improve(s Settings) (Plan, bool) {
 	leave := false // tasks of any hour leave the narrow hours to the others
 	try := func(order []int) bool {
 		tries--
-		start, ok := n.build(order, leave)
-		if !ok {
+		start, stuck := n.build(order, leave)
+		for range order { // a piece that found no room goes first: the others can wait for it
+			if stuck < 0 || order[0] == stuck || have {
+				break
+			}
+			order = moved(slices.Clone(order), slices.Index(order, stuck), 0)
+			start, stuck = n.build(order, leave)
+		}
+		if stuck >= 0 {
 			return false
 		}
 		if plan := n.plan(start); !have || plan.better(best) {

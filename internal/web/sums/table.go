@@ -137,7 +137,7 @@ var table = []sum{
 	},
 	{
 		Name: "line", Group: groupFilm, Question: "How wide will a poured line run?",
-		Words: "Half-width 1.411·(g·q³/3ν)^⅕·t^⅕, q the volume per length.", Source: "Huppert 1982.",
+		Words: "Half-width 0.931·(g·q³/3ν)^⅕·t^⅕ to each side, q the volume per length.", Source: "Huppert 1982.",
 		Fields: []sumField{
 			{Key: "volume_ml", Label: "Volume", Kind: "volume", Start: "10 mL"}, {Key: "length_mm", Label: "Length", Kind: "length", Start: "30 cm"},
 			{Key: "viscosity_mpas", Label: "Viscosity", Kind: "viscosity", Start: "1000 mPa·s"}, {Key: "density_kg_m3", Label: "Density", Kind: "density", Start: "1100 kg/m³"},
@@ -154,6 +154,16 @@ var table = []sum{
 			{Key: "at_s", Label: "After", Kind: "times", Start: "10 s, 1 min, 5 min"},
 		},
 		Outputs: []sumOutput{{"radius_mm", "Radius", "film", true}},
+	},
+	{
+		Name: "tilt", Group: groupFilm, Question: "What stays after tilting?",
+		Words: "h(x) = √(ν·x/(g·sin θ·t)) below the upper edge, the film it had further down; the rest ran off.", Source: "Jeffreys 1930.",
+		Fields: []sumField{
+			{Key: "film_mm", Label: "Film poured", Kind: "film", Start: "2.5 mm"}, {Key: "length_mm", Label: "Board, down the slope", Kind: "length", Start: "60 cm"},
+			{Key: "tilt_deg", Label: "Tilt", Kind: "angle", Start: "20°"}, {Key: "at_s", Label: "For", Kind: "seconds", Start: "60 s"},
+			{Key: "viscosity_mpas", Label: "Viscosity", Kind: "viscosity", Start: "1600 mPa·s"}, {Key: "density_kg_m3", Label: "Density", Kind: "density", Start: "1100 kg/m³"},
+		},
+		Outputs: []sumOutput{{"film_mm", "Stays on average", "film", true}, {"run_off_share", "Runs off", "share", false}},
 	},
 	{
 		Name: "sides", Group: groupFilm, Question: "What stays on the sides?",
@@ -211,6 +221,26 @@ var table = []sum{
 			{Key: "mass_g", Label: "Lot", Kind: "mass", Start: "150 g"}, {Key: "start_c", Label: "Resin", Kind: "temperature", Start: "21 °C"}, {Key: "room_c", Label: "Room", Kind: "temperature", Start: "21 °C"},
 		},
 		Outputs: []sumOutput{{"use_by_min", "Use within", "minutes", true}, {"gel_min", "Gels after", "minutes", false}, {"peak_c", "Peaks at", "temperature", false}, {"peak_at_min", "after", "minutes", false}},
+	},
+	{
+		Name: "slab", Group: groupHeat, Question: "How warm does a deep layer get?", Product: true,
+		Words:  "A flat layer deeper than 3 mm heats itself: ρ·c·L·dT/dt = (1 − 3 mm/L)·ρ·L·ΔH·dα/dt − n·U·(T − room), n the faces that shed heat. Keep its peak under 60 °C; deeper casts are poured in layers. The product’s sheet rules.",
+		Source: "Kamal & Sourour 1973 with heat loss; constants from memory.",
+		Fields: []sumField{
+			{Key: "depth_mm", Label: "Depth", Kind: "length", Start: "20 mm"}, {Key: "faces", Label: "Faces that shed heat, 1 or 2", Kind: "number", Start: "2"},
+			{Key: "start_c", Label: "Resin", Kind: "temperature", Start: "21 °C"}, {Key: "room_c", Label: "Room", Kind: "temperature", Start: "21 °C"},
+		},
+		Outputs: []sumOutput{{"peak_c", "Peaks at", "temperature", true}, {"peak_at_min", "after", "minutes", false}, {"working_min", "Work it within", "minutes", false}, {"gel_min", "Gels after", "minutes", false},
+			{"cooled_min", "Cool again after", "minutes", false}, {"safe_depth_mm", "Deepest safe layer", "film", true}},
+	},
+	{
+		Name: "dew-point", Group: groupHeat, Question: "Will the surface blush?",
+		Words:  "A board within 3 K of the dew point draws water into the surface: it turns waxy or milky, and the next coat peels. Think of the night, when the room is shut.",
+		Source: "Magnus, constants of the World Meteorological Organization.",
+		Fields: []sumField{
+			{Key: "air_c", Label: "Air", Kind: "temperature", Start: "20 °C"}, {Key: "humidity_share", Label: "Humidity", Kind: "share", Start: "60 %"},
+		},
+		Outputs: []sumOutput{{"dew_point_c", "Dew point", "temperature", true}, {"board_above_c", "Keep the board above", "temperature", true}},
 	},
 	{
 		Name: "torch", Group: groupHeat, Question: "How hot does the surface get?",
