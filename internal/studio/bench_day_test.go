@@ -253,15 +253,47 @@ func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
 		require.NoError(t, err)
 	}
 	require.True(t, w.Done)
+	split := units.Mass(0)
 	for _, c := range w.Report() {
 		assert.True(t, c.Finished)
-		assert.LessOrEqual(t, math.Abs(w.Product.OffRatio(c.A, c.B)), w.Product.Tolerance+1e-9, c.Name)
+		if c.Split == 0 {
+			assert.LessOrEqual(t, math.Abs(w.Product.OffRatio(c.A, c.B)), w.Product.Tolerance+1e-9, c.Name)
+			assert.Zero(t, c.Pigment, "pigment goes into the cups, not into the jug")
+			continue
+		}
+		split += c.Mixed
+		assert.Zero(t, c.A+c.B, "a split cup is filled from the jug")
 		assert.Positive(t, float64(c.Pigment))
 	}
-	assert.Len(t, w.Cups[0].Pours, 4, "A, B, a correction of A, pigment")
+	assert.Len(t, w.Cups[0].Pours, 3, "A, B, a correction of A")
+	assert.LessOrEqual(t, float64(split), float64(w.Cups[0].Resin()), "the jug holds what its cups get")
 	assert.InEpsilon(t, 1.10, float64(w.Cups[0].A/w.Cups[0].PlanA), 2e-2, "ten per cent too much B asks for ten per cent more A")
 	_, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev-1, "50")
 	assert.ErrorIs(t, err, session.ErrStale, "a late screen does nothing twice")
+}
+
+// A studio that mixes each cup on its own weighs A and B into every cup, mixes
+// as often, and its clock has as many lots.
+func TestEachCupOnItsOwn(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"coat.first.mixing": plan.MixingCups})
+	c := r.plan(p).Coat(plan.FirstCoat)
+	require.Len(t, c.Lots, len(c.Cups))
+	mixes := 0
+	for _, s := range c.Fit.Steps {
+		if s.Mixes {
+			mixes++
+			assert.InDelta(t, c.Product.MixMinutes, s.To-s.From, 1e-9, "every lot has its own mix time")
+		}
+	}
+	assert.Equal(t, len(c.Cups), mixes)
+	w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+	require.NoError(t, err)
+	require.Len(t, w.Cups, len(c.Cups))
+	for _, cup := range w.Cups {
+		assert.Zero(t, cup.Split)
+		assert.Positive(t, float64(cup.PlanA))
+	}
 }
 
 // Any presses in any order are kept as they were pressed.

@@ -336,7 +336,7 @@ func TestWeighingOutWithoutAScale(t *testing.T) {
 	assert.NotContains(t, plainText(s.get(at)), "scale")
 	require.Equal(t, http.StatusSeeOther, s.post(at+"/tare", map[string]string{"rev": "1"}).Code)
 	page := plainText(s.get(at))
-	target := s.view(p).Coats[0].Cups[0].A.Mass
+	target := s.view(p).Coats[0].Lots[0].A.Mass
 	assert.Contains(t, page, fmt.Sprintf("%.1f g", target.Grams()))
 	assert.NotContains(t, page, "That is it", "there is no reading to confirm")
 	require.Equal(t, http.StatusSeeOther, s.post(at+"/typed", map[string]string{"rev": "2", "grams": fmt.Sprintf("%.1f", target.Grams())}).Code)

@@ -33,10 +33,19 @@ var english = map[plan.Code]entry{
 	plan.WashesPale:   {"The white turns the colour pale where they mix; clean, not mud.", ""},
 	plan.PartByColour: {"They part by colour only; little light against dark ({light}).", ""},
 	plan.PartWell:     {"They part well: light against dark {light}.", ""},
+	plan.LieUnknown:   {"How heavy {a} and {b} are is not known: choose their pigments to see who sinks.", ""},
 	plan.LieAlike:     {"As heavy as each other: they stay where they are laid.", ""},
 	plan.LieSinks:     {"{heavy} is heavier by {by} kg/m³ and lies on {light}: it sinks through and opens cells.", ""},
 	plan.LieStays:     {"{light} is lighter by {by} kg/m³ and lies on top: it stays there.", ""},
 	plan.LieCreeps:    {"{heavy} is heavier by {by} kg/m³: it creeps under {light} at the border.", ""},
+
+	plan.DeepLayers:  {"{film} deep it heats itself to {peak} after {at|spoken}.", "Pour it in {pours} layers of {each}, each {wait|spoken} after the last, when it is cool again. The product’s own limit rules; if it warms in the cup, pour it flat and stop."},
+	plan.DeepHot:     {"{film} deep it heats itself to {peak} after {at|spoken}: it can smoke, crack and yellow.", "No safe layer of this resin is deep enough here: take a slower casting resin. If it warms, stop, pour it out flat and leave it outside."},
+	plan.DeepWarm:    {"{film} deep it warms by itself to {peak} after {at|spoken} and gels after {gel|spoken}.", "Work as if it were quicker, pour it flat, and keep the cover from trapping its heat."},
+	plan.CastShrinks: {"The cast comes out {least|film} to {most|film} shorter on its long side: resin shrinks by 2 to 5 % of its volume.", ""},
+	plan.TiltLong:    {"{tilt} for {minutes|spoken} leaves {stays|film} on the board, less than the {film|film} that was wanted, however much is poured.", "Tilt less or for a shorter time, or plan a second coat."},
+	plan.CoolCured:   {"In this room the cure stops at {stops|pct}: cured, for delivery, does not come by itself.", "{hours|hours} at {warm} finish it."},
+	plan.Blush:       {"At night the room at {night} comes near the dew point of {dew}: the surface may blush, waxy or milky.", "Keep it warmer at night or dry the air; wash and scuff a blushed coat before the next."},
 
 	plan.CupOffRatio: {"{cup}: a scale that reads to {step} cannot hold this cup's ratio.", "Use a finer scale, or mix this colour out of a larger lot."},
 

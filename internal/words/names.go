@@ -124,19 +124,6 @@ func Drift(d plan.Drift) string {
 	}[d]
 }
 
-// Cells says what a forecast of cells means.
-func Cells(c plan.CellForecast, sys units.System) string {
-	switch {
-	case c.Spacing <= 0:
-		return "no cells by themselves"
-	case math.IsInf(c.Seen, 1):
-		return fmt.Sprintf("cells of %s would need longer than the resin flows", c.Spacing.Film(sys))
-	case c.InTime:
-		return fmt.Sprintf("cells about %s apart, first seen %s after the parts met; there is time", c.Spacing.Film(sys), Spoken(c.Seen))
-	}
-	return fmt.Sprintf("cells about %s apart only show after %s, when it no longer laces: warm it, or pour sooner", c.Spacing.Film(sys), Spoken(c.Seen))
-}
-
 // Relief says what would help a coat that does not fit, and why.
 func Relief(r plan.Relief, sys units.System) (name, why string) {
 	switch r.Kind {

@@ -97,6 +97,10 @@ func argument(v any, how string, sys units.System) string {
 		if f, ok := v.(float64); ok {
 			return units.Fixed(f*100, 1) + " %"
 		}
+	case "hours":
+		if h, ok := v.(float64); ok {
+			return Plural(int(math.Ceil(h)), "hour", "hours")
+		}
 	case "lower":
 		return Lower(fmt.Sprint(v))
 	case "drops":

@@ -94,27 +94,112 @@ func TestHidingGrowsWithTheFilm(t *testing.T) {
 	assert.Equal(t, 1.0, optics(1e5, 0).Contrast(1), "black hides")
 }
 
-// A film drawn over black and white gives back the K and S it was made of.
+// A film drawn over black and white gives back the K and S it was made of,
+// through whatever surface it is seen.
 func TestDrawdownInverts(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		k, s := rapid.Float64Range(0.005, 1).Draw(t, "K"), rapid.Float64Range(0.05, 2).Draw(t, "S")
-		x, white := units.Length(rapid.Float64Range(0.1, 1).Draw(t, "mm")), colour.Flat(rapid.Float64Range(0.6, 0.95).Draw(t, "white"))
+		x, white := units.Length(rapid.Float64Range(0.1, 1).Draw(t, "mm")), rapid.Float64Range(0.6, 0.95).Draw(t, "white")
+		film := colour.Finish(rapid.Float64Range(0, 1).Draw(t, "gloss"))
+		chart, black := colour.Flat(white), film.Out(colour.Flat(0))
 		o := optics(k, s)
-		got, err := colour.Drawdown(o.Over(colour.Flat(0), x), o.Over(white, x), white, x)
+		got, err := colour.Drawdown(film.Out(o.Over(film.In(black), x)), film.Out(o.Over(film.In(chart), x)), chart, x, film)
 		require.NoError(t, err)
-		assert.InEpsilon(t, k, got.K[5], 1e-4)
-		assert.InEpsilon(t, s, got.S[5], 1e-4)
+		assert.InEpsilon(t, k, got.K[5], 1e-3)
+		assert.InEpsilon(t, s, got.S[5], 1e-3)
 	})
-	clear, err := colour.Drawdown(colour.Flat(0), colour.Flat(0.8*math.Exp(-2*0.3)), colour.Flat(0.8), 1)
+	bare := colour.Surface{}
+	clear, err := colour.Drawdown(colour.Flat(0), colour.Flat(0.8*math.Exp(-2*0.3)), colour.Flat(0.8), 1, bare)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.3, clear.K[0], 1e-9, "an ink: no scattering")
-	_, err = colour.Drawdown(colour.Flat(0.5), colour.Flat(0.3), colour.Flat(0.8), 1)
+	_, err = colour.Drawdown(colour.Flat(0.5), colour.Flat(0.3), colour.Flat(0.8), 1, bare)
 	assert.ErrorContains(t, err, "mixed up")
-	_, err = colour.Drawdown(colour.Flat(0.1), colour.Flat(0.3), colour.Flat(0.8), 0)
+	_, err = colour.Drawdown(colour.Flat(0.1), colour.Flat(0.9), colour.Flat(0.5), 1, bare)
+	assert.ErrorContains(t, err, "brighter")
+	_, err = colour.Drawdown(colour.Flat(0.1), colour.Flat(0.3), colour.Flat(0.8), 0, bare)
 	assert.Error(t, err)
+}
+
+// Drawdowns as they are typed, by swatches of eight bits, of every pigment from a
+// wash to one that hides: none that a person can see to be right is refused, and
+// what is solved draws the same film again.
+func TestDrawdownsBySwatchAreNotRefused(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		hex := fmt.Sprintf("#%06x", rapid.IntRange(0, 0xffffff).Draw(t, "swatch"))
+		rgb, err := colour.ParseHex(hex)
+		require.NoError(t, err)
+		swatch, err := rgb.Reflectance()
+		require.NoError(t, err)
+		full, err := colour.FromMasstone(swatch, rapid.Float64Range(0.05, 3).Draw(t, "strength"), colour.Surface{})
+		require.NoError(t, err)
+		cup := colour.Cup([]colour.Dose{{Optics: full, Load: rapid.SampledFrom([]float64{0.005, 0.01, 0.02, 0.05}).Draw(t, "load")}})
+		x := rapid.SampledFrom([]units.Length{0.1, 0.2, 0.3, 1.6}).Draw(t, "mm")
+		typed := func(s colour.Spectrum) colour.Spectrum {
+			back, err := colour.ParseHex(s.XYZ().RGB().Hex())
+			require.NoError(t, err)
+			out, err := back.Reflectance()
+			require.NoError(t, err)
+			return out
+		}
+		chart := typed(colour.Flat(0.8))
+		black, white := typed(cup.Over(colour.Flat(0), x)), typed(cup.Over(colour.Flat(0.8), x))
+		got, err := colour.Drawdown(black, white, chart, x, colour.Surface{})
+		require.NoError(t, err)
+		assert.Less(t, colour.Difference(black.Lab(), got.Over(colour.Flat(0), x).Lab()), 4.0)
+		assert.Less(t, colour.Difference(white.Lab(), got.Over(chart, x).Lab()), 4.0)
+	})
 	hides := optics(0.5, 50)
-	_, err = colour.Drawdown(hides.Over(colour.Flat(0), 50), hides.Over(colour.Flat(0.8), 50), colour.Flat(0.8), 50)
-	assert.Error(t, err, "nothing can be learnt from a film that hides")
+	got, err := colour.Drawdown(hides.Over(colour.Flat(0), 50), hides.Over(colour.Flat(0.8), 50), colour.Flat(0.8), 50, colour.Surface{})
+	require.NoError(t, err, "a film that hides tells K/S, and that it scatters enough")
+	assert.InEpsilon(t, 0.01, got.K[3]/got.S[3], 1e-6)
+	assert.GreaterOrEqual(t, got.Contrast(50), 0.98)
+}
+
+// A film and a load at which it neither hides nor vanishes are proposed.
+func TestADrawdownIsProposed(t *testing.T) {
+	white, err := colour.FromMasstone(colour.Flat(0.9), 2.4, colour.Surface{})
+	require.NoError(t, err)
+	weak, err := colour.FromMasstone(colour.Flat(0.3), 0.15, colour.Surface{})
+	require.NoError(t, err)
+	strong, faint := colour.AdviseDrawdown(white, 0.06), colour.AdviseDrawdown(weak, 0.06)
+	for _, a := range []colour.DrawdownAdvice{strong, faint} {
+		assert.InDelta(t, 0.6, a.Contrast, 0.25)
+	}
+	assert.Less(t, float64(strong.Film)*strong.Load, float64(faint.Film)*faint.Load)
+}
+
+// Saunderson 1942 (published) at its ends, one way and back, and what a painter
+// would say: an opaque cup keeps its swatch, a clear tint over white is as dark
+// as it is seen, a matt black is never black.
+func TestSurfaces(t *testing.T) {
+	matt := colour.Finish(0)
+	assert.InDelta(t, 1, matt.Out(colour.Flat(1))[0], 1e-12)
+	assert.InDelta(t, 0.04, matt.Out(colour.Flat(0))[0], 1e-12)
+	assert.InDelta(t, 0.04+0.96*0.4*0.5/(1-0.3), matt.Out(colour.Flat(0.5))[0], 1e-12)
+	assert.Zero(t, colour.Finish(1).Out(colour.Flat(0))[0], "a mirror throws the first reflection aside")
+	rapid.Check(t, func(t *rapid.T) {
+		s := colour.Finish(rapid.Float64Range(0, 1).Draw(t, "gloss"))
+		r := colour.Flat(rapid.Float64Range(0, 0.99).Draw(t, "R"))
+		assert.InDelta(t, r[0], s.In(s.Out(r))[0], 1e-9)
+		assert.LessOrEqual(t, s.Out(r)[0], r[0]+0.04+1e-12)
+	})
+	gloss := colour.Finish(1)
+	rgb, err := colour.ParseHex("#9c4f2d")
+	require.NoError(t, err)
+	swatch, err := rgb.Reflectance()
+	require.NoError(t, err)
+	opaque, err := colour.FromMasstone(swatch, 0.9, gloss)
+	require.NoError(t, err)
+	film := gloss.Out(colour.Cup([]colour.Dose{{Optics: opaque, Load: 0.06}}).Over(gloss.In(colour.Flat(0.8)), 50))
+	assert.Less(t, colour.Difference(swatch.Lab(), film.Lab()), 0.6)
+	wash, err := colour.FromWash(swatch, 0.02, 1.6, gloss)
+	require.NoError(t, err)
+	tint := gloss.Out(colour.Cup([]colour.Dose{{Optics: wash, Load: 0.02}}).Over(gloss.In(colour.Flat(0.8)), 1.6))
+	assert.Less(t, colour.Difference(swatch.Lab(), tint.Lab()), 1.0)
+	plain, err := colour.FromWash(swatch, 0.02, 1.6, colour.Surface{})
+	require.NoError(t, err)
+	assert.Less(t, gloss.Out(colour.Cup([]colour.Dose{{Optics: plain, Load: 0.02}}).Over(gloss.In(colour.Flat(0.8)), 1.6)).Lab().L, swatch.Lab().L-3,
+		"light that is thrown back inside passes the tint again")
 }
 
 // Every colour of the screen comes back from its own reflectance to the last

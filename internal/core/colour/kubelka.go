@@ -79,9 +79,10 @@ const (
 	ChartWhite = 0.80
 )
 
-// Contrast returns Y over black by Y over white, 1 for a film that hides.
+// Contrast returns Y over black by Y over white inside a film, 1 for one that
+// hides; [Surface.Contrast] is what is seen.
 func (o Optics) Contrast(thick units.Length) float64 {
-	return ratio(o.Over(Flat(ChartBlack), thick).Luminance(), o.Over(Flat(ChartWhite), thick).Luminance())
+	return Surface{}.Contrast(o, thick)
 }
 
 // ratio is the contrast ratio; a film that reflects nothing hides all.
@@ -146,52 +147,4 @@ func HidingOf(contrast float64) Hiding {
 		return Translucent
 	}
 	return Transparent
-}
-
-// Drawdown solves K and S of one film from its reflectance over black and
-// over a white of known reflectance, at a known thickness (Kubelka 1948,
-// inverted):
-//
-//	a = ½[R + (R₀ − R + R_g)/(R₀·R_g)],  S = arcoth((1 − a·R₀)/(b·R₀))/(bX),  K = S(a − 1)
-func Drawdown(overBlack, overWhite, white Spectrum, thick units.Length) (Optics, error) {
-	if !(thick > 0) || math.IsInf(float64(thick), 0) {
-		return Optics{}, errors.New("a drawdown needs its thickness")
-	}
-	var o Optics
-	for i := range overBlack {
-		k, s, err := invertFilm(overBlack[i], overWhite[i], white[i], float64(thick))
-		if err != nil {
-			return Optics{}, err
-		}
-		o.K[i], o.S[i] = k, s
-	}
-	return o, nil
-}
-
-// leastScatter is a reflectance over black too small to tell from none.
-const leastScatter = 1e-6
-
-func invertFilm(r0, r, rg, mm float64) (k, s float64, err error) {
-	switch {
-	case !(rg > 0 && rg <= 1) || !(r0 >= 0) || !(r > 0) || r >= 1:
-		return 0, 0, errors.New("a drawdown reflects more than nothing and less than all")
-	case r < r0:
-		return 0, 0, errors.New("the drawdown is darker over white than over black; were the two mixed up?")
-	case r0 < leastScatter:
-		return math.Max(0, -math.Log(r/rg)/(2*mm)), 0, nil
-	}
-	a := (r + (r0-r+rg)/(r0*rg)) / 2
-	if a < 1 {
-		return 0, 0, errors.New("the drawdown is brighter over white than the white itself")
-	}
-	if a-1 < 1e-9 { // no absorption: R₀ = SX/(1 + SX)
-		return 0, r0 / ((1 - r0) * mm), nil
-	}
-	b := math.Sqrt(a*a - 1)
-	x := (1 - a*r0) / (b * r0)
-	if x <= 1 { // hides completely: any thicker film looks the same
-		return 0, 0, errors.New("the film hides completely; draw a thinner one")
-	}
-	s = math.Atanh(1/x) / (b * mm)
-	return s * (a - 1), s, nil
 }

@@ -57,11 +57,11 @@ func TestMeetingIsSymmetric(t *testing.T) {
 			return colour.Cup([]colour.Dose{{Optics: pigments[i].Optics, Load: rapid.Float64Range(0.001, 0.06).Draw(rt, name+" load")}})
 		}
 		a, b := cup("a"), cup("b")
-		there, back := colour.Meet(a, b, colour.Flat(0.3), 1.6), colour.Meet(b, a, colour.Flat(0.3), 1.6)
+		there, back := colour.Meet(a, b, colour.Flat(0.3), 1.6, colour.Surface{}), colour.Meet(b, a, colour.Flat(0.3), 1.6, colour.Surface{})
 		require.InDelta(rt, there.Difference, back.Difference, 1e-9)
 		require.InDelta(rt, there.Lab.L, back.Lab.L, 1e-9)
 		require.Equal(rt, there.Mud, back.Mud)
-		own := colour.Meet(a, a, colour.Flat(0.3), 1.6)
+		own := colour.Meet(a, a, colour.Flat(0.3), 1.6, colour.Surface{})
 		require.InDelta(rt, 0, own.Difference, 1e-6)
 		require.Equal(rt, colour.NoMud, own.Mud)
 	})
@@ -76,19 +76,19 @@ func TestRecipesKeepTheLimits(t *testing.T) {
 	}
 	rapid.Check(t, func(rt *rapid.T) {
 		q := colour.Query{Target: colour.Lab{L: rapid.Float64Range(10, 95).Draw(rt, "L"), A: rapid.Float64Range(-40, 40).Draw(rt, "a"), B: rapid.Float64Range(-40, 40).Draw(rt, "b")},
-			Backing: colour.Flat(0.4), Film: 1.6, Steps: 5}
+			Backing: colour.Flat(0.4), Film: 1.6}
 		found, err := colour.Match(q, pigments)
 		require.NoError(rt, err)
 		for _, r := range found {
-			r, err = colour.Refine(q, r, pigments, []int{0}, 0.05)
+			r, err = colour.Refine(q, r, pigments, []int{0})
 			require.NoError(rt, err)
 			doses, load := []colour.Dose{}, 0.0
 			for _, p := range r.Parts {
 				require.LessOrEqual(rt, p.Load, pigments[p.Candidate].Limit+1e-12)
 				doses = append(doses, colour.Dose{Optics: pigments[p.Candidate].Optics, Load: p.Load})
-				load += p.Load
+				load += p.Load / pigments[p.Candidate].Limit
 			}
-			require.LessOrEqual(rt, load, 0.05+1e-12)
+			require.LessOrEqual(rt, load, 1+1e-9)
 			require.InDelta(rt, r.Difference, colour.Difference(q.Target, colour.Cup(doses).Over(q.Backing, q.Film).Lab()), 1e-9)
 		}
 	})

@@ -34,11 +34,13 @@ const (
 	whiteFrom = 88.0
 )
 
-// Meet mixes equal parts of two cups as a film over a backing and judges it.
-func Meet(a, b Optics, backing Spectrum, thick units.Length) Meeting {
+// Meet mixes equal parts of two cups as a film over a backing and judges what
+// is seen of it. The backing is inside the resin.
+func Meet(a, b Optics, backing Spectrum, thick units.Length, s Surface) Meeting {
 	half := Optics{}.Add(a, 0.5).Add(b, 0.5)
-	la, lb := a.Over(backing, thick).Lab(), b.Over(backing, thick).Lab()
-	m := Meeting{LightDark: math.Abs(la.L - lb.L), Difference: Difference(la, lb), Mixed: half.Over(backing, thick), Apart: math.NaN()}
+	seen := func(o Optics) Spectrum { return s.Out(o.Over(backing, thick)) }
+	la, lb := seen(a).Lab(), seen(b).Lab()
+	m := Meeting{LightDark: math.Abs(la.L - lb.L), Difference: Difference(la, lb), Mixed: seen(half), Apart: math.NaN()}
 	m.Lab = m.Mixed.Lab()
 	ca, cb, cm := la.Chroma(), lb.Chroma(), m.Lab.Chroma()
 	if ca > 3 && cb > 3 {

@@ -34,20 +34,24 @@ type FormRule struct {
 	Floats    bool       // dusted on, not mixed in
 	Strewn    bool       // shows as flakes, not as a colour of the cup
 	Flammable bool       // while wet
-	Behaves   string
+	// Carrier is the density of what the solids of a liquid float in, Solids
+	// their usual share of its mass (from memory); a powder is all solids.
+	Carrier units.Density
+	Solids  float64
+	Behaves string
 }
 
 // Forms holds the rules, in the order they are listed.
 var Forms = []FormRule{
-	{Form: Paste, Name: "paste", LoadLimit: 0.06, Behaves: "Opaque and dense; it is their density that makes whites lace."},
-	{Form: Tint, Name: "liquid tint", LoadLimit: 0.06, Behaves: "Stirs in at once; opaque or transparent."},
-	{Form: Ink, Name: "ink", LoadLimit: 0.04, Flammable: true, Behaves: "Transparent; flammable while wet."},
-	{Form: Mica, Name: "mica powder", LoadLimit: 0.06, Spoon: 2.2, Behaves: "Shimmers and spreads; makes no cells."},
-	{Form: MetalPowder, Name: "metal powder", LoadLimit: 0.06, Spoon: 8, Floats: true, Behaves: "Dusted on it stays up like leaf; mixed in it sinks."},
-	{Form: Chrome, Name: "liquid metal", LoadLimit: 0.06, Flammable: true, Behaves: "Chains and laces when torched."},
-	{Form: Acrylic, Name: "acrylic paint", LoadLimit: 0.05, Behaves: "Brings water: keep it small."},
-	{Form: Glow, Name: "glow powder", LoadLimit: 0.25, Spoon: 5, Behaves: "Heavy: 7 g a fluid ounce, and it sinks."},
-	{Form: Glitter, Name: "glitter and flakes", LoadLimit: 0.06, Spoon: 4, Strewn: true, Behaves: "Very little goes a long way."},
+	{Form: Paste, Name: "paste", LoadLimit: 0.06, Carrier: 1100, Solids: 0.35, Behaves: "Opaque and dense; it is their density that makes whites lace."},
+	{Form: Tint, Name: "liquid tint", LoadLimit: 0.06, Carrier: 1100, Solids: 0.15, Behaves: "Stirs in at once; opaque or transparent."},
+	{Form: Ink, Name: "ink", LoadLimit: 0.04, Flammable: true, Carrier: 850, Solids: 0.08, Behaves: "Transparent; flammable while wet."},
+	{Form: Mica, Name: "mica powder", LoadLimit: 0.06, Spoon: 2.2, Solids: 1, Behaves: "Shimmers and spreads; makes no cells."},
+	{Form: MetalPowder, Name: "metal powder", LoadLimit: 0.06, Spoon: 8, Floats: true, Solids: 1, Behaves: "Dusted on it stays up like leaf; mixed in it sinks."},
+	{Form: Chrome, Name: "liquid metal", LoadLimit: 0.06, Flammable: true, Carrier: 950, Solids: 0.15, Behaves: "Chains and laces when torched."},
+	{Form: Acrylic, Name: "acrylic paint", LoadLimit: 0.05, Carrier: 1050, Solids: 0.2, Behaves: "Brings water: keep it small."},
+	{Form: Glow, Name: "glow powder", LoadLimit: 0.25, Spoon: 5, Solids: 1, Behaves: "Heavy: 7 g a fluid ounce, and it sinks."},
+	{Form: Glitter, Name: "glitter and flakes", LoadLimit: 0.06, Spoon: 4, Strewn: true, Solids: 1, Behaves: "Very little goes a long way."},
 }
 
 // RuleOf returns the rule of a form.
@@ -65,29 +69,30 @@ func RuleOf(f Form) (FormRule, bool) {
 const clearResin = 0.002
 
 // FromMasstone returns the optics of a pigment at full strength (load 1) from
-// the colour of a film so thick that it hides: S is scatter × 100, scatter in
-// 1/mm for each per cent by mass, and K follows from (1 − R)²/2R.
-func FromMasstone(swatch Spectrum, scatter float64) (Optics, error) {
+// the colour seen of a film so thick that it hides: S is scatter × 100, scatter
+// in 1/mm for each per cent by mass, and K follows from (1 − R)²/2R.
+func FromMasstone(swatch Spectrum, scatter float64, film Surface) (Optics, error) {
 	if !(scatter > 0) || scatter > 1000 {
 		return Optics{}, errors.New("an opaque pigment scatters more than nothing")
 	}
 	o := Optics{S: Flat(scatter * 100)}
-	for i, r := range swatch {
+	for i, r := range film.In(swatch) {
 		o.K[i] = o.S[i] * absorbed(math.Max(0.004, r)) // no pigment is blacker
 	}
 	return o, nil
 }
 
 // FromWash returns the optics of a transparent colour at full strength from
-// how it looks over the chart's white at a load and a film: all absorption.
-func FromWash(swatch Spectrum, load float64, thick units.Length) (Optics, error) {
+// how it is seen over the chart's white at a load and a film: all absorption.
+func FromWash(swatch Spectrum, load float64, thick units.Length, film Surface) (Optics, error) {
 	if !(load > 0) || load > 1 || !(thick > 0) {
 		return Optics{}, errors.New("a wash needs its load and its thickness")
 	}
 	var o Optics
-	for i, r := range swatch {
-		r = math.Max(0.002, math.Min(r, ChartWhite))
-		o.K[i] = math.Log(ChartWhite/r) / (2 * float64(thick)) / load
+	white := film.in(ChartWhite)
+	for i, r := range film.In(swatch) {
+		r = math.Max(0.002, math.Min(r, white))
+		o.K[i] = math.Log(white/r) / (2 * float64(thick)) / load
 	}
 	return o, nil
 }
@@ -109,13 +114,13 @@ func Cup(doses []Dose) Optics {
 
 // LoadToHide returns the load of the first dose, the others as they are, at
 // which a film just hides (contrast 0.98), and false when even most does not.
-func LoadToHide(doses []Dose, thick units.Length, most float64) (float64, bool) {
+func LoadToHide(doses []Dose, thick units.Length, most float64, s Surface) (float64, bool) {
 	if len(doses) == 0 {
 		return 0, false
 	}
 	hides := func(load float64) bool {
 		trial := append([]Dose{{doses[0].Optics, load}}, doses[1:]...)
-		return Cup(trial).Contrast(thick) >= 0.98
+		return s.Contrast(Cup(trial), thick) >= 0.98
 	}
 	if !hides(most) {
 		return most, false

@@ -13,7 +13,7 @@ import (
 )
 
 func masstone(t require.TestingT, hex string, scatter float64) colour.Optics {
-	o, err := colour.FromMasstone(colour.MustHex(hex), scatter)
+	o, err := colour.FromMasstone(colour.MustHex(hex), scatter, colour.Surface{})
 	require.NoError(t, err)
 	return o
 }
@@ -40,7 +40,7 @@ func TestSwatchesComeBack(t *testing.T) {
 	}
 	for _, hex := range []string{"#244f8f", "#3f6b46", "#5a3b7c"} {
 		swatch := colour.MustHex(hex)
-		o, err := colour.FromWash(swatch, 0.02, 1.6)
+		o, err := colour.FromWash(swatch, 0.02, 1.6, colour.Surface{})
 		require.NoError(t, err)
 		seen := colour.Optics{}.Add(o, 0.02).Over(colour.Flat(colour.ChartWhite), 1.6)
 		assert.Less(t, colour.Difference(swatch.Lab(), seen.Lab()), 1.0, hex)
@@ -53,7 +53,7 @@ func TestLoadToHide(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		doses := []colour.Dose{{Optics: masstone(t, "#a08c74", rapid.Float64Range(0.3, 3).Draw(t, "strength"))}}
 		thick := units.Length(rapid.Float64Range(0.5, 3).Draw(t, "film"))
-		load, ok := colour.LoadToHide(doses, thick, 0.5)
+		load, ok := colour.LoadToHide(doses, thick, 0.5, colour.Surface{})
 		if !ok {
 			return
 		}
@@ -63,10 +63,10 @@ func TestLoadToHide(t *testing.T) {
 		assert.GreaterOrEqual(t, contrast(load), 0.98)
 		assert.Less(t, contrast(load*0.99), 0.98)
 	})
-	_, ok := colour.LoadToHide(nil, 1.6, 0.06)
+	_, ok := colour.LoadToHide(nil, 1.6, 0.06, colour.Surface{})
 	assert.False(t, ok)
 	weak := []colour.Dose{{Optics: masstone(t, "#f6f5f1", 0.05)}}
-	_, ok = colour.LoadToHide(weak, 0.3, 0.06)
+	_, ok = colour.LoadToHide(weak, 0.3, 0.06, colour.Surface{})
 	assert.False(t, ok, "a weak white never hides in a thin film")
 }
 
@@ -98,12 +98,12 @@ func TestEveryFormHasItsRule(t *testing.T) {
 }
 
 func TestPigmentsRefuse(t *testing.T) {
-	_, err := colour.FromMasstone(colour.Flat(0.5), 0)
+	_, err := colour.FromMasstone(colour.Flat(0.5), 0, colour.Surface{})
 	assert.Error(t, err)
-	_, err = colour.FromMasstone(colour.Flat(0.5), math.NaN())
+	_, err = colour.FromMasstone(colour.Flat(0.5), math.NaN(), colour.Surface{})
 	assert.Error(t, err)
-	_, err = colour.FromWash(colour.Flat(0.5), 0, 1)
+	_, err = colour.FromWash(colour.Flat(0.5), 0, 1, colour.Surface{})
 	assert.Error(t, err)
-	_, err = colour.FromWash(colour.Flat(0.5), 0.02, 0)
+	_, err = colour.FromWash(colour.Flat(0.5), 0.02, 0, colour.Surface{})
 	assert.Error(t, err)
 }

@@ -26,6 +26,7 @@ type Cover struct {
 	colours []string // of the regions, each once; the first is "" for none
 	names   []int    // place in colours of each region
 	over    [][]int  // squares where one colour was laid over another
+	laid    []int    // squares a colour was laid on, whatever came over it
 }
 
 const (
@@ -34,11 +35,37 @@ const (
 	bare       = -2
 )
 
+// coarseCells are enough for areas, and a quarter of the work.
+const coarseCells = 56
+
 // NewCover lays regions in their order on a board.
 func NewCover(board surface.Shape, regions []Region) *Cover {
+	return newCover(board, regions, coverCells)
+}
+
+// Laid returns what part of a board each colour was poured over, whatever was
+// laid on it afterwards.
+func Laid(board surface.Shape, regions []Region) map[string]float64 {
+	c := newCover(board, regions, coarseCells)
+	n := 0
+	for _, in := range c.inside {
+		if in {
+			n++
+		}
+	}
+	out := map[string]float64{}
+	for i, name := range c.colours {
+		if name != "" && c.laid[i] > 0 {
+			out[name] = float64(c.laid[i]) / float64(n)
+		}
+	}
+	return out
+}
+
+func newCover(board surface.Shape, regions []Region, cells float64) *Cover {
 	box := board.Bounds()
 	w, h := float64(box.Width()), float64(box.Height())
-	c := &Cover{Cell: math.Max(w, h) / coverCells, colours: []string{""}}
+	c := &Cover{Cell: math.Max(w, h) / cells, colours: []string{""}}
 	c.W, c.H = max(1, int(math.Ceil(w/c.Cell))), max(1, int(math.Ceil(h/c.Cell)))
 	c.top, c.inside = make([]int16, c.W*c.H), make([]bool, c.W*c.H)
 	for i := range c.top {
@@ -48,7 +75,7 @@ func NewCover(board surface.Shape, regions []Region) *Cover {
 	for _, r := range regions {
 		c.names = append(c.names, c.place(r.Colour))
 	}
-	c.over = make([][]int, len(c.colours))
+	c.over, c.laid = make([][]int, len(c.colours)), make([]int, len(c.colours))
 	for i := range c.over {
 		c.over[i] = make([]int, len(c.colours))
 	}
@@ -80,6 +107,9 @@ func (c *Cover) lay(k int, r Region) {
 		}
 		if below := c.top[i]; below >= 0 && own != 0 && c.names[below] != 0 && c.names[below] != own {
 			c.over[own][c.names[below]]++
+		}
+		if c.colour(i) != own {
+			c.laid[own]++
 		}
 		c.top[i] = int16(k)
 	})

@@ -64,15 +64,13 @@ func (r Room) At(minute float64) units.Temperature {
 	return a.Temperature + f*(b.Temperature-a.Temperature)
 }
 
-// Warmest returns the highest temperature of the room up to a minute.
-func (r Room) Warmest(until float64) units.Temperature {
-	top := math.Max(float64(r.At(0)), float64(r.At(until)))
-	for _, x := range r.readings {
-		if x.Minute <= until {
-			top = math.Max(top, float64(x.Temperature))
-		}
+// Warmest returns the highest temperature on the clock.
+func (c *Clock) Warmest() units.Temperature {
+	top := c.room.readings[0].Temperature
+	for _, r := range c.room.readings {
+		top = max(top, r.Temperature)
 	}
-	return units.Temperature(top)
+	return top
 }
 
 // shifted returns the curve as seen from a minute on.

@@ -21,8 +21,9 @@ var DefaultGlass = Glass{Fresh: -45, Full: 70, Lambda: 0.45}
 
 // Above is how far its glass transition rises over the temperature it cures at
 // before the cure stops, in K (from memory: 10 to 30). At 15 K a resin of
-// [DefaultGlass] would never be cured in the 25 °C of its own sheet.
-const Above = 20.0
+// [DefaultGlass] would never be cured in the 25 °C of its own sheet, and at 25 K
+// it just is in the 20 °C of most studios.
+const Above = 25.0
 
 // Check returns what is wrong with the glass.
 func (g Glass) Check() error {

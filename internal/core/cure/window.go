@@ -79,6 +79,17 @@ func (c *Clock) window(b bounds) Window {
 	return w
 }
 
+// Begins returns the conversion at which a phase opens, 0 for a name that is no
+// phase.
+func Begins(p Phase) float64 {
+	for _, b := range phases {
+		if b.phase == p {
+			return b.from
+		}
+	}
+	return 0
+}
+
 // Gel returns the minute the resin gels.
 func (c *Clock) Gel() float64 { return c.Minute(GelPoint) }
 

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"math"
 	"time"
 
 	"jevvo/internal/core/colour"
@@ -23,20 +24,25 @@ type Coat struct {
 	Technique technique.Technique
 	Product   Product
 	Room      units.Temperature
-	Film      units.Length
-	Colours   []Colour // its cups with the shares they really have
-	Missing   []Colour // cups that are wanted but nowhere on the board
+	Film      units.Length // mean, or the depth of a cast
+	Faces     int          // of the layer that shed heat
+	Colours   []Colour     // its cups with the shares they really have
+	Missing   []Colour     // cups that are wanted but nowhere on the board
 	Things    []composition.Thing
 	Over      float64 // how far the things exceed the coat, as a share of it
 
 	Amount    portion.Amount
 	Learned   Learned
-	Poured    units.Volume // onto the board, with what this studio has learnt
-	Reserve   units.Volume // of clear, beside it
-	Total     units.Volume // both, with what stays in the cups
-	A, B      units.Mass   // of all cups, in steps of the scale
-	Batch     resin.Batch  // the whole coat
+	Poured    units.Volume  // onto the board, with what this studio has learnt
+	Pigments  units.Volume  // of that is pigment
+	Reserve   units.Volume  // of clear, beside it
+	Total     units.Volume  // of resin to mix: both, with what stays in the cups
+	RunOff    float64       // share that leaves the board
+	Tilt      *TiltForecast // of a coat whose tilting was planned; nil otherwise
+	A, B      units.Mass    // of all cups, in steps of the scale
+	Batch     resin.Batch   // the whole coat
 	Cups      []Cup
+	Mixing    string // MixingJug or MixingCups
 	Lots      []Lot
 	LotMax    units.Volume // and why
 	LotAges   bool         // the time it keeps, not the product's largest lot, bounds it
@@ -53,9 +59,12 @@ type Coat struct {
 	Begun   bool
 	Windows map[cure.Phase]Span
 	Side    SideForecast
+	Deep    *Deep // of a coat deeper than a film; nil otherwise
 
-	under colour.Spectrum // what the coat is poured on
-	timed bool            // its steps lie on a clock that no night bends
+	sideFilm units.Length    // bought for the sides; 0 before the clock is known
+	under    colour.Spectrum // what the coat is poured on
+	bed      int             // the cup under all others; −1 for none
+	timed    bool            // its steps lie on a clock that no night bends
 }
 
 // A Span is a window in clock time; To is zero for one that never closes.
@@ -64,11 +73,13 @@ type Span struct{ From, To time.Time }
 // A Cup is one colour of a coat.
 type Cup struct {
 	Colour   Colour
-	Share    float64 // of what is poured
-	Volume   units.Volume
+	Share    float64      // of what is poured
+	Volume   units.Volume // of resin in it
 	A, B     resin.Part
-	Pigment  units.Mass // of all its pigments
-	OffRatio bool       // the scale's step is too coarse for it
+	Pigment  units.Mass   // of all its pigments
+	OffRatio bool         // the scale's step is too coarse for it
+	Area     float64      // part of the face it is poured on or drawn over
+	Film     units.Length // how thick it lies there
 	Look     Look
 }
 
@@ -104,7 +115,7 @@ const reserveCup = "reserve"
 // which drips on (common practice).
 const usualSideFilm = 0.3 * units.Millimetre
 
-// RunOff returns the share of a coat that leaves the board.
+// RunOff returns the share of a coat that usually leaves the board.
 func (p *Plan) RunOff(t technique.Technique) technique.RunOff {
 	if p.Spec.Dammed() {
 		return technique.Dammed
@@ -117,6 +128,14 @@ func (p *Plan) wants(c *Coat, cups int) portion.Coat {
 	spec := c.Layer.Coat
 	w := portion.Coat{Face: p.Face, RunOff: p.RunOff(c.Technique).Usual, Cups: cups, CupLoss: p.Context.CupLoss,
 		Texture: spec.Texture, Inclusions: spec.Inclusions}
+	if c.Tilt != nil {
+		w.RunOff = c.Tilt.RunOff
+	}
+	if p.Spec.Dammed() && !p.Spec.Support.Rule().Cast {
+		if wall, err := film.AgainstWall(film.DefaultContactAngle, c.liquid()); err == nil {
+			w.Wall = wall.Volume * units.Volume(p.Perimeter.Metres())
+		}
+	}
 	if c.Place == 0 {
 		w.Absorbed = p.Spec.Support.Absorbed(p.Face, p.Spec.Sealed || p.sealedByPlan())
 	}
@@ -125,6 +144,9 @@ func (p *Plan) wants(c *Coat, cups int) portion.Coat {
 	}
 	if p.Spec.Sides == surface.SidesRunOver && !p.Spec.Dammed() {
 		w.Side, w.SideFilm = p.SideArea, usualSideFilm
+		if c.sideFilm > 0 {
+			w.SideFilm = c.sideFilm
+		}
 	}
 	return w
 }
@@ -134,27 +156,31 @@ func (p *Plan) amount(c *Coat) error {
 	spec := c.Layer.Coat
 	field := "coat." + c.ID + ".amount"
 	c.Reserve = spec.Reserve
-	cups := len(pouredOnly(spec.Colours))
-	w := p.wants(c, cups)
+	w := p.wants(c, len(pouredOnly(spec.Colours)))
+	c.RunOff = w.RunOff
 	var err error
-	if w.Film, err = p.film(c, w); err != nil {
-		return err
+	pigment := 0.0 // share of what is poured
+	for range settling {
+		if w.Film, err = p.film(c, w, pigment); err != nil {
+			return err
+		}
+		c.Film = w.Film
+		if c.Amount, err = w.Amount(); err != nil {
+			return &Refusal{field, err}
+		}
+		c.Poured = c.Amount.Poured() * units.Volume(c.Learned.Ratio())
+		p.divide(c)
+		was := pigment
+		if pigment = p.pigmentShare(c); spec.Amount.Total(c.Product.Density()) == 0 || math.Abs(pigment-was) < 1e-9 {
+			break
+		}
 	}
-	c.Film = w.Film
-	if p.Mould > 0 && c.Place == 0 && spec.Amount.Volume == 0 && spec.Amount.Mass == 0 { // a cast fills its cavity, whatever the film
-		c.Film = units.Length(float64(p.Mould) * 1000 / float64(p.Face))
-		w.Film = c.Film
-	}
-	if c.Amount, err = w.Amount(); err != nil {
-		return &Refusal{field, err}
-	}
-	c.Poured = c.Amount.Poured() * units.Volume(c.Learned.Ratio())
+	c.Pigments = c.Poured * units.Volume(pigment)
 	if c.Reserve > 0 { // one more cup, beside what is poured
 		c.Amount.CupLoss += p.Context.CupLoss
 		c.Amount.Total += p.Context.CupLoss + c.Reserve
 	}
-	c.Total = c.Poured + c.Reserve + c.Amount.CupLoss
-	p.divide(c)
+	c.Total = c.Poured - c.Pigments + c.Reserve + c.Amount.CupLoss
 	if err := p.split(c); err != nil {
 		return err
 	}
@@ -165,27 +191,80 @@ func (p *Plan) amount(c *Coat) error {
 	return err
 }
 
-// film returns the film a coat is planned for: the one typed, or what a typed
-// total comes to.
-func (p *Plan) film(c *Coat, w portion.Coat) (units.Length, error) {
-	a := c.Layer.Coat.Amount
-	total := a.Volume
+// settling is how often a typed total is laid out again: the pigment takes room
+// of its own, and how much hangs on the shares.
+const settling = 6
+
+// Total returns the resin that was typed for the whole coat, 0 for a film.
+func (a Amount) Total(rho units.Density) units.Volume {
 	if a.Mass > 0 {
-		total = a.Mass.Filling(c.Product.Density())
+		return a.Mass.Filling(rho)
 	}
+	return a.Volume
+}
+
+// film returns the film a coat is planned for: the one typed, what a typed
+// total comes to, or what fills the mould.
+func (p *Plan) film(c *Coat, w portion.Coat, pigment float64) (units.Length, error) {
+	a := c.Layer.Coat.Amount
+	total := a.Total(c.Product.Density())
 	if total <= 0 {
+		if p.Mould > 0 && c.Technique.Cast {
+			return units.Length(float64(p.Mould)*1000/float64(p.Face)) / units.Length(p.casts()), nil
+		}
 		return a.Film, nil
 	}
 	loss := p.Context.CupLoss * units.Volume(w.Cups)
 	if c.Reserve > 0 {
 		loss += p.Context.CupLoss
 	}
-	stays := (total - c.Reserve - loss) / units.Volume(c.Learned.Ratio()) * units.Volume(1-w.RunOff)
-	face := stays - w.Side.Times(w.SideFilm) - w.Absorbed - w.Texture + w.Inclusions
+	stays := (total - c.Reserve - loss) / units.Volume(1-pigment) / units.Volume(c.Learned.Ratio()) * units.Volume(1-w.RunOff)
+	face := stays - w.Side.Times(w.SideFilm) - w.Absorbed - w.Texture - w.Wall + w.Inclusions
 	if face <= 0 {
 		return 0, refuse("coat."+c.ID+".amount", "%s is not enough: sides, run-off and what stays in the cups take all of it", total.Text(units.Metric))
 	}
 	return units.Length(float64(face) * 1000 / float64(w.Face)), nil
+}
+
+// casts is into how many pours the mould is divided.
+func (p *Plan) casts() int {
+	n := 0
+	for _, l := range p.Layers {
+		if t, ok := p.Context.Book.Find(l.What); ok && l.Kind == Resin && t.Cast && l.Coat != nil && l.Coat.Amount.Volume == 0 && l.Coat.Amount.Mass == 0 {
+			n++
+		}
+	}
+	return max(1, n)
+}
+
+// room returns what part of a cup's volume is resin: its pigments take the rest.
+func (p *Plan) room(c *Coat, col Colour, v units.Volume) float64 {
+	resin, taken := c.Product.Density(), 0.0
+	for i, d := range col.Doses() {
+		rho := resin
+		if shelf, ok := p.Context.Pigments[d.Pigment]; ok {
+			rho = shelf.Added()
+		}
+		if i == 0 && col.Mass > 0 && v > 0 {
+			taken += math.Min(0.5, float64(col.Mass.Filling(rho)/v))
+			continue
+		}
+		taken += d.Load * float64(resin/rho)
+	}
+	return 1 / (1 + taken)
+}
+
+// pigmentShare is what part of the poured coat is pigment.
+func (p *Plan) pigmentShare(c *Coat) float64 {
+	sum, resin := 0.0, 0.0
+	for _, col := range c.Colours {
+		sum += col.Share
+	}
+	for _, col := range c.Colours {
+		share := col.Share / sum
+		resin += share * p.room(c, col, c.Poured*units.Volume(share))
+	}
+	return max(0, 1-resin)
 }
 
 // pouredOnly returns the colours that have a share; a share of 0 leaves a cup
@@ -266,9 +345,9 @@ func (p *Plan) split(c *Coat) error {
 	}
 	shares := make([]portion.Share, len(cups))
 	for i, col := range cups {
-		shares[i] = portion.Share{Name: col.Name, Share: col.Share}
+		shares[i] = portion.Share{Name: col.Name, Share: col.Share * p.room(c, col, c.Poured*units.Volume(col.Share/sum))}
 	}
-	lot, err := portion.Cups(c.Product.Product, c.Poured+c.Reserve, p.Context.CupLoss, p.Context.ScaleStep, shares)
+	lot, err := portion.Cups(c.Product.Product, c.Poured-c.Pigments+c.Reserve, p.Context.CupLoss, p.Context.ScaleStep, shares)
 	if err != nil {
 		return &Refusal{"coat." + c.ID + ".amount", err}
 	}

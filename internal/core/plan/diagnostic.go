@@ -77,6 +77,15 @@ const (
 	LieSinks     Code = "lie-sinks" // heavy, light, by
 	LieStays     Code = "lie-stays"
 	LieCreeps    Code = "lie-creeps"
+	LieUnknown   Code = "lie-unknown" // a, b
+
+	DeepHot     Code = "deep-hot"     // film, peak, at, safe
+	DeepLayers  Code = "deep-layers"  // film, peak, at, safe, pours, each, wait: it can be poured in layers
+	DeepWarm    Code = "deep-warm"    // film, peak, at, gel
+	CastShrinks Code = "cast-shrinks" // least, most
+	TiltLong    Code = "tilt-long"    // tilt, minutes, stays, film
+	CoolCured   Code = "cool-cured"   // stops, warm, hours
+	Blush       Code = "blush"        // dew, night
 
 	CupOffRatio Code = "cup-off-ratio" // cup, step
 
@@ -116,8 +125,11 @@ func (p *Plan) Diagnostics() []Diagnostic {
 		j.surface()
 		j.colours()
 		j.cups()
+		j.tilted()
 		j.clock()
+		j.deep()
 		j.days()
+		j.air()
 		j.layers()
 		p.verdicts.all = j.found
 	})

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
 )
 
 // mostColours is how many cups a coat can have.
@@ -105,6 +106,28 @@ func (s *Spec) CopyCoat(ctx *Context, id string) (string, error) {
 	}
 	s.Layers = slices.Insert(s.Layers, at, l)
 	return l.ID, nil
+}
+
+// PourInLayers divides a coat that would overheat into as many layers as its
+// depth needs.
+func (s *Spec) PourInLayers(ctx *Context, id string) error {
+	p, err := Evaluate(*s, ctx, Timing{})
+	if err != nil {
+		return err
+	}
+	c := p.Coat(id)
+	if c == nil || c.Deep == nil || c.Deep.Pours < 2 || c.Deep.Pours > mostPours {
+		return refuse("layers", "this coat is poured in one")
+	}
+	n := c.Deep.Pours
+	a := &s.Coat(id).Amount
+	a.Film, a.Volume, a.Mass = a.Film/units.Length(n), a.Volume/units.Volume(n), a.Mass/units.Mass(n)
+	for range n - 1 {
+		if _, err := s.CopyCoat(ctx, id); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // MoveLayer puts a layer one place earlier or later.

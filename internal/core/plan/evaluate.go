@@ -134,15 +134,35 @@ func (p *Plan) coats() error {
 		if err := p.equip(c); err != nil {
 			return err
 		}
-		if err := p.amount(c); err != nil {
+		if err := p.pour(c); err != nil {
 			return err
 		}
-		if err := p.lots(c); err != nil {
-			return err
-		}
+		c.Deep = c.deep()
 		p.Cost += c.Product.CostOf(c.Total)
 	}
 	return nil
+}
+
+// pour reckons a coat's amount and lays it on the clock; what then runs down
+// sides or off a tilted board hangs on the clock, so such a coat is reckoned
+// again with that.
+func (p *Plan) pour(c *Coat) error {
+	if err := p.amount(c); err != nil {
+		return err
+	}
+	if err := p.lots(c); err != nil {
+		return err
+	}
+	side := p.sides(c)
+	c.Tilt = p.tilt(c)
+	if side.Mean <= 0 && c.Tilt == nil {
+		return nil
+	}
+	c.sideFilm = side.Mean
+	if err := p.amount(c); err != nil {
+		return err
+	}
+	return p.lots(c)
 }
 
 // equip looks up what a coat is made with.
@@ -165,11 +185,17 @@ func (p *Plan) equip(c *Coat) error {
 		Thicken: p.Context.Schools.Way(SchoolPour) == PourThicken,
 		AtOnce:  p.Context.Schools.Way(SchoolPour) == PourOnce,
 	})
-	c.Product, c.Room = product, p.Spec.Room
+	c.Product, c.Room, c.Faces = product, p.Spec.Room, 2
+	if p.Spec.Support.Rule().Cast {
+		c.Faces = 1 // the mould keeps the warmth in
+	}
 	if spec.Room != 0 {
 		c.Room = spec.Room
 	}
 	c.Learned = p.Context.Learned[t.ID]
+	if c.Mixing = spec.Mixing; c.Mixing == "" {
+		c.Mixing = p.Context.Schools.Way(SchoolMixing)
+	}
 	return nil
 }
 

@@ -24,16 +24,21 @@ func (j *judge) say(code Code, part Part, w Weight, coat *Coat, args Args) {
 func (j *judge) surface() {
 	p := j.plan
 	b := p.Spec.Board
+	var stands units.Length // behind the rim so far
 	for i := range p.Coats {
 		c := &p.Coats[i]
-		args := Args{"film": c.Film, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height), "edge": string(b.Edge), "stands": b.EdgeHeight}
+		stands += c.Film
+		if b.Edge != surface.Rim { // a dam is pulled and built again for each coat
+			stands = c.Film
+		}
+		args := Args{"film": stands, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height), "edge": string(b.Edge), "stands": b.EdgeHeight}
 		switch {
 		case b.Support.Rule().Cast:
 		case !b.Dammed() && c.Film > c.Puddle.Pinned:
 			j.say(FilmFalls, PartSurface, Trouble, c, args)
 		case !b.Dammed() && c.Film-c.Puddle.Height > 0.005:
 			j.say(FilmEdge, PartSurface, Mind, c, args)
-		case b.Dammed() && c.Film > b.EdgeHeight:
+		case b.Dammed() && stands > b.EdgeHeight:
 			j.say(EdgeLow, PartSurface, Trouble, c, args)
 		}
 	}
@@ -45,7 +50,7 @@ func (j *judge) surface() {
 	case f.Bottom <= 0:
 	case !f.SeeThrough:
 		j.say(SidesCover, PartSurface, Settled, &p.Coats[0], Args{"film": f.Mean})
-	case f.Hold > 0 && f.Hold < p.Coats[0].Clock.Window(cure.Stringy).From: // never while hands are off
+	case f.Hold > 0:
 		j.say(SidesHold, PartSurface, Mind, &p.Coats[0], Args{"film": f.Mean, "until": f.Hold})
 	default:
 		j.say(SidesThin, PartSurface, Mind, &p.Coats[0], Args{"film": f.Mean})
@@ -113,10 +118,10 @@ func (j *judge) composition(c *Coat) {
 // hiding says which bases and whites let the ground through; accents may.
 func (j *judge) hiding(c *Coat, cup Cup) {
 	l := cup.Look
-	if !l.Known || l.Contrast >= 0.90 || !cup.Colour.Role.Rule().Hides {
+	if !l.Known || l.Contrast >= 0.90 || !cup.Colour.Role.Rule().Hides || c.Technique.Sheer(cup.Colour.Role) {
 		return
 	}
-	args := Args{"cup": cup.Colour.Name, "hiding": string(l.Hiding), "contrast": l.Contrast, "film": c.Film, "drops": l.Drops, "grams": l.Grams}
+	args := Args{"cup": cup.Colour.Name, "hiding": string(l.Hiding), "contrast": l.Contrast, "film": cup.Film, "drops": l.Drops, "grams": l.Grams}
 	if first, ok := j.plan.Context.Pigments[cup.Colour.Doses()[0].Pigment]; ok {
 		args["pigment"] = first.Name
 	}

@@ -27,8 +27,9 @@ type Look struct {
 	Grams     units.Mass
 	Flammable bool
 	Optics    colour.Optics
-	Over      colour.Spectrum // the film on what lies under it
+	Over      colour.Spectrum // the film on what lies under it, inside it
 	Density   units.Density   // of the mixed cup
+	Weighed   bool            // its density is known: every pigment is on the shelf
 }
 
 // cupDepth is how deep a cup is when people judge it (common practice).
@@ -42,17 +43,27 @@ const UsualLoadLimit = 0.06
 // (from memory).
 const usualScatter = 0.9
 
-// see reckons the look of every cup on what lies under it: the ground under the
-// first coat, the widest colour of the coat below under the others.
+// see reckons the look of every cup on what lies under it: its coat's bed where
+// there is one, else the ground under the first coat and the widest colour of
+// the coat below under the others.
 func (p *Plan) see() {
-	under := p.reflectance(p.Spec.Ground)
+	under := p.ground(p.Spec.Ground)
 	for i := range p.Coats {
 		c := &p.Coats[i]
 		c.under = under
+		p.lie(c)
+		on := under
+		if c.bed >= 0 {
+			bed := &c.Cups[c.bed]
+			bed.Look = p.look(c, *bed, under)
+			on = bed.Look.Over
+		}
 		widest := -1
 		for j := range c.Cups {
 			cup := &c.Cups[j]
-			cup.Look = p.look(c, *cup)
+			if j != c.bed {
+				cup.Look = p.look(c, *cup, on)
+			}
 			if cup.Colour.ID != reserveCup && (widest < 0 || cup.Share > c.Cups[widest].Share) {
 				widest = j
 			}
@@ -73,7 +84,19 @@ func (p *Plan) reflectance(hex string) colour.Spectrum {
 	return s
 }
 
-// Under returns what the coat is poured on.
+// ground is what a swatch reflects inside the resin on it.
+func (p *Plan) ground(hex string) colour.Spectrum { return p.Context.Surface.In(p.reflectance(hex)) }
+
+// On returns what a cup of the coat lies on, inside the resin: the bed where
+// there is one, what the coat is poured on otherwise.
+func (c *Coat) On(cup *Cup) colour.Spectrum {
+	if c.bed >= 0 && cup.Colour.ID != c.Cups[c.bed].Colour.ID {
+		return c.Cups[c.bed].Look.Over
+	}
+	return c.under
+}
+
+// Under returns what the coat is poured on, inside the resin.
 func (c *Coat) Under() colour.Spectrum { return c.under }
 
 // A mixed dose is one pigment of a cup with its optics and its bounds.
@@ -92,7 +115,7 @@ func (p *Plan) doses(c Colour) []mixed {
 			out = append(out, mixed{colour.Dose{Optics: shelf.Full, Load: d.Load}, shelf.LoadLimit, &shelf})
 			continue
 		}
-		if o, err := colour.FromMasstone(p.reflectance(c.Swatch), usualScatter); err == nil {
+		if o, err := colour.FromMasstone(p.reflectance(c.Swatch), usualScatter, p.Context.Surface); err == nil {
 			out = append(out, mixed{colour.Dose{Optics: o, Load: d.Load}, UsualLoadLimit, nil})
 		}
 	}
@@ -107,35 +130,35 @@ func plain(doses []mixed) []colour.Dose {
 	return out
 }
 
-// look reckons one cup of a coat.
-func (p *Plan) look(c *Coat, cup Cup) Look {
+// look reckons one cup of a coat, at the film it lies in and on what is there.
+func (p *Plan) look(c *Coat, cup Cup, on colour.Spectrum) Look {
 	doses := p.doses(cup.Colour)
-	l := Look{Known: true, Density: p.density(c, cup.Colour), Optics: colour.Cup(plain(doses)), Limit: UsualLoadLimit}
+	l := Look{Known: true, Weighed: true, Density: p.density(c, cup.Colour), Optics: colour.Cup(plain(doses)), Limit: UsualLoadLimit}
 	loads, limits := make([]float64, len(doses)), make([]float64, len(doses))
 	for i, d := range doses {
 		loads[i], limits[i] = d.Load, d.limit
-		l.Known = l.Known && d.shelf != nil
+		l.Known, l.Weighed = l.Known && d.shelf != nil, l.Weighed && d.shelf != nil
 		l.Flammable = l.Flammable || (d.shelf != nil && d.shelf.Flammable)
 	}
 	tints := cup.Colour.Role.Rule().Tints
 	l.Known = l.Known && (len(doses) > 0 || !tints)
-	l.Over = l.Optics.Over(c.under, c.Film)
-	l.Film = hex(l.Over)
+	l.Over = l.Optics.Over(on, cup.Film)
+	l.Film = p.seen(l.Over)
 	if !l.Known {
 		l.Film = cup.Colour.Swatch
 	}
-	l.Deep = hex(l.Optics.Over(colour.Flat(colour.ChartWhite), cupDepth))
+	l.Deep = p.seen(l.Optics.Over(p.Context.Surface.In(colour.Flat(colour.ChartWhite)), cupDepth))
 	if len(doses) == 0 {
 		return l
 	}
 	l.Limit, l.Used = limits[0], colour.LoadUsed(loads, limits)
-	l.Contrast = l.Optics.Contrast(c.Film)
+	l.Contrast = p.Context.Surface.Contrast(l.Optics, cup.Film)
 	l.Hiding = colour.HidingOf(l.Contrast)
 	if !l.Known || l.Hiding == colour.Opaque {
 		return l
 	}
 	room := loads[0] + limits[0]*max(0, 1-l.Used) // what the limits still allow of the first
-	if load, ok := colour.LoadToHide(plain(doses), c.Film, room); ok {
+	if load, ok := colour.LoadToHide(plain(doses), cup.Film, room, p.Context.Surface); ok {
 		l.ToHide = load
 		l.Grams = cup.Resin() * units.Mass(load-loads[0])
 		if drop := doses[0].shelf.DropMass(); drop > 0 { // never another pigment's drops
@@ -150,11 +173,14 @@ func (p *Plan) density(c *Coat, col Colour) units.Density {
 	w, rho := []float64{1}, []units.Density{c.Product.Density()}
 	for _, d := range col.Doses() {
 		if shelf, ok := p.Context.Pigments[d.Pigment]; ok {
-			w, rho = append(w, d.Load), append(rho, shelf.Density)
+			w, rho = append(w, d.Load), append(rho, shelf.Added())
 		}
 	}
 	return units.MixedDensity(w, rho)
 }
+
+// seen is the colour of a film as it is looked at.
+func (p *Plan) seen(inside colour.Spectrum) string { return hex(p.Context.Surface.Out(inside)) }
 
 func hex(s colour.Spectrum) string { return s.XYZ().RGB().Hex() }
 

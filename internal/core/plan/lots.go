@@ -1,6 +1,8 @@
 package plan
 
 import (
+	"math"
+
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/technique"
@@ -36,7 +38,7 @@ const leastLot units.Volume = 20
 // larger than the product allows, nor than what is poured while it keeps.
 func (p *Plan) lots(c *Coat) error {
 	c.LotMax = c.Product.MaxLot
-	clock := cure.NewClock(c.Product.Kinetics, cure.Constant(c.Room))
+	clock := c.clockIn(cure.Constant(c.Room))
 	for {
 		if err := p.cut(c); err != nil {
 			return err
@@ -55,10 +57,40 @@ func (p *Plan) lots(c *Coat) error {
 	}
 }
 
-// cut divides the coat into equal lots and says which cups each feeds.
-func (p *Plan) cut(c *Coat) error {
+// clockIn returns the clock of the coat in a room: a deep layer goes by its own
+// warmth.
+func (c *Coat) clockIn(room cure.Room) *cure.Clock {
+	clock, err := c.Product.Kinetics.ClockIn(c.layer(room))
+	if err != nil { // it does not gel within a year
+		return cure.NewClock(c.Product.Kinetics, room)
+	}
+	return clock
+}
+
+func (c *Coat) layer(room cure.Room) cure.Slab {
+	return cure.Slab{Depth: c.Film, Faces: c.Faces, Start: room.At(0), Room: room}
+}
+
+// volumes are those of the lots: equal ones by the marks of a jug, or one for
+// each cup, in the order they are poured.
+func (p *Plan) volumes(c *Coat) ([]units.Volume, error) {
 	step := min(p.Context.JugStep, c.Total)
-	volumes, err := resin.Stages(c.Total, max(c.LotMax, step), step)
+	if c.Mixing != MixingCups {
+		return resin.Stages(c.Total, max(c.LotMax, step), step)
+	}
+	var out []units.Volume
+	for _, s := range c.servings() {
+		n := math.Ceil(float64(s.cup.Volume/max(c.LotMax, step)) - 1e-9)
+		for range int(max(1, n)) {
+			out = append(out, s.cup.Volume/units.Volume(max(1, n)))
+		}
+	}
+	return out, nil
+}
+
+// cut divides the coat into lots.
+func (p *Plan) cut(c *Coat) error {
+	volumes, err := p.volumes(c)
 	if err != nil {
 		return &Refusal{"coat." + c.ID + ".amount", err}
 	}
@@ -164,5 +196,5 @@ func (p *Plan) job(c *Coat) technique.Job {
 			n++
 		}
 	}
-	return technique.Job{Face: p.Face, Cups: n, Mix: c.Product.MixMinutes}
+	return technique.Job{Face: p.Face, Cups: n, Mix: c.Product.MixMinutes, Ahead: c.Mixing == MixingCups}
 }

@@ -18,7 +18,8 @@ type Neighbour struct {
 	Weight           Weight
 	Verdict          Diagnostic // what becomes of the colours
 	Lies             Diagnostic // which sinks through which, or that they stay
-	Heavier, Lighter string     // cups; "" when alike
+	Stack            *Lying     // who lies on whom; nil side by side
+	Heavier, Lighter string     // cups; "" when alike or not known
 	OnTop            bool       // the heavier lies on the lighter
 }
 
@@ -61,10 +62,10 @@ func (p *Plan) meet(c *Coat) []Neighbour {
 		if a == nil || b == nil {
 			continue
 		}
-		n := Neighbour{A: *a, B: *b, Border: touch.Border, Meeting: colour.Meet(a.Look.Optics, b.Look.Optics, c.under, c.Film)}
+		n := Neighbour{A: *a, B: *b, Stack: c.lying(a, b, touch), Border: touch.Border, Meeting: colour.Meet(a.Look.Optics, b.Look.Optics, c.under, c.Film, p.Context.Surface)}
 		n.Mixed = hex(n.Meeting.Mixed)
 		n.judge(c)
-		n.weigh(c, touch)
+		n.weigh(c)
 		out = append(out, n)
 	}
 	return out
@@ -94,9 +95,13 @@ func (n *Neighbour) judge(c *Coat) {
 }
 
 // weigh says which of the two is heavier and what that does as they were laid.
-func (n *Neighbour) weigh(c *Coat, touch composition.Contact) {
+func (n *Neighbour) weigh(c *Coat) {
 	say := func(code Code, args Args) {
 		n.Lies = Diagnostic{Code: code, Part: PartColours, Weight: Settled, Coat: c.ID, Args: args}
+	}
+	if !n.A.Look.Weighed || !n.B.Look.Weighed {
+		say(LieUnknown, Args{"a": n.A.Colour.Name, "b": n.B.Colour.Name})
+		return
 	}
 	diff := n.A.Look.Density - n.B.Look.Density
 	if math.Abs(float64(diff)) < float64(alikeDensity) {
@@ -104,19 +109,18 @@ func (n *Neighbour) weigh(c *Coat, touch composition.Contact) {
 		return
 	}
 	heavy, light := n.A, n.B
-	onTop, below := touch.AOnB, touch.BOnA
 	if diff < 0 {
-		heavy, light, onTop, below, diff = light, heavy, below, onTop, -diff
+		heavy, light, diff = light, heavy, -diff
 	}
 	n.Heavier, n.Lighter = heavy.Colour.ID, light.Colour.ID
 	args := Args{"heavy": heavy.Colour.Name, "light": light.Colour.Name, "by": float64(diff)}
 	switch {
-	case onTop > below:
+	case n.Stack == nil:
+		say(LieCreeps, args)
+	case n.Stack.Upper.Colour.ID == heavy.Colour.ID:
 		n.OnTop = true
 		say(LieSinks, args)
-	case below > onTop:
-		say(LieStays, args)
 	default:
-		say(LieCreeps, args)
+		say(LieStays, args)
 	}
 }

@@ -29,9 +29,9 @@ func context(t testing.TB) *plan.Context {
 	slow, err = slow.Fitted()
 	require.NoError(t, err)
 	ctx := &plan.Context{Calendar: calendar.Calendar{Week: week}, Room: 21, ScaleStep: 0.1, JugStep: 5, CupLoss: 3,
-		Products: map[int64]plan.Product{1: product, 2: slow}, Pigments: map[int64]plan.Pigment{}, Book: technique.Library, Spectra: &colour.Memo{}}
+		Products: map[int64]plan.Product{1: product, 2: slow}, Pigments: map[int64]plan.Pigment{}, Book: technique.Library, Spectra: &colour.Memo{}, Surface: colour.Finish(1)}
 	white, err := plan.Pigment{ID: 1, Name: "Lacing white", Maker: "one", Form: colour.Paste, Swatch: "#f6f5f1", Scatter: 2.4, Drop: 0.05, LoadLimit: 0.06,
-		Particle: 0.0003, Density: 4200, Liquid: 1200}.Optical(ctx.Spectra)
+		Particle: 0.0003, Density: 4200, Liquid: 1700, Solids: 0.5}.Optical(ctx.Spectra, ctx.Surface)
 	require.NoError(t, err)
 	ctx.Pigments[1] = white
 	return ctx

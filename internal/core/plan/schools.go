@@ -16,6 +16,7 @@ type Way struct{ Key, Words string }
 const (
 	SchoolRecoat   = "recoat"
 	SchoolMeasure  = "measure"
+	SchoolMixing   = "mixing"
 	SchoolPrime    = "prime"
 	SchoolMakers   = "makers"
 	SchoolSides    = "sides"
@@ -33,6 +34,9 @@ const (
 
 	MeasureWeigh  = "weigh"
 	MeasureVolume = "volume"
+
+	MixingJug  = "jug"
+	MixingCups = "cups"
 
 	PrimeAlways = "always"
 	MakersSame  = "same"
@@ -53,6 +57,8 @@ var SchoolTable = []School{
 		RecoatScuff, "it forgives a missed hour, and nothing peels"},
 	{SchoolMeasure, "Measure resin", []Way{{MeasureWeigh, "by weight on a scale"}, {MeasureVolume, "by volume in a jug"}},
 		MeasureWeigh, "a gram is easier to hit than a line seen aslant"},
+	{SchoolMixing, "Mix resin", []Way{{MixingJug, "in one jug, then split into cups"}, {MixingCups, "each cup on its own"}},
+		MixingJug, "one ratio to hit and one mix time for all cups of a lot"},
 	{SchoolPrime, "Prime bare wood", []Way{{PrimeAlways, "always"}, {"skip", "skip it under two or more coats"}},
 		PrimeAlways, "wood breathes and makes bubbles without end"},
 	{SchoolMakers, "Pigments of one piece", []Way{{MakersSame, "of one maker"}, {"mixed", "of several, on purpose"}},

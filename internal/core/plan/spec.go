@@ -131,6 +131,9 @@ type CoatSpec struct {
 	Texture    units.Volume        // hollows of the surface that it fills
 	Inclusions units.Volume        // what stones and leaves displace
 	Silicone   bool                // the cups that should open get a few drops
+	Mixing     string              // MixingJug or MixingCups; "" as the studio does
+	Tilt       units.Angle         // of a technique that tilts; 0 for as it usually runs off
+	TiltFor    float64             // minutes of it
 	Room       units.Temperature   // where it differs from the piece's; 0 for as that
 }
 

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"math"
 	"time"
 
 	"jevvo/internal/core/calendar"
@@ -28,6 +29,8 @@ type Context struct {
 	Book      technique.Book
 	Learned   map[string]Learned // by technique
 	Spectra   *colour.Memo
+	Surface   colour.Surface // of a finished film, as it is looked at
+	Humidity  float64        // of the room's air, 0 to 1; 0 where nobody knows
 }
 
 // A SmallMould is a little thing set ready for what is left.
@@ -52,8 +55,9 @@ type Product struct {
 	Kit        units.Volume
 	Stock      units.Volume // both parts, left on the shelf
 	Notes      string
-	Seen       []Seen // observations of this studio
-	UseOwn     bool   // its own fit is the clock, not the sheet
+	Glass      cure.Glass // zero for the usual
+	Seen       []Seen     // observations of this studio
+	UseOwn     bool       // its own fit is the clock, not the sheet
 	// Kinetics are the clock's constants, reckoned when the product is read.
 	Kinetics cure.Kinetics `json:"-"`
 }
@@ -116,6 +120,24 @@ func (p Product) Compare() ([]Comparison, cure.Refit, error) {
 	return out, fit, nil
 }
 
+// Glassy returns how its glass transition rises; what nobody entered is usual.
+func (p Product) Glassy() cure.Glass {
+	g, usual := p.Glass, cure.DefaultGlass
+	if g.Full == 0 {
+		g.Full = usual.Full
+	}
+	if g.Fresh == 0 {
+		g.Fresh = usual.Fresh
+	}
+	if g.Lambda == 0 {
+		g.Lambda = usual.Lambda
+	}
+	if g.Check() != nil {
+		return usual
+	}
+	return g
+}
+
 // CostOf returns what a volume of the product costs.
 func (p Product) CostOf(v units.Volume) float64 {
 	if p.Kit <= 0 {
@@ -144,8 +166,9 @@ type Pigment struct {
 	Spoon     units.Mass     // a level teaspoon; 0 for a liquid
 	LoadLimit float64        // by mass of mixed resin
 	Particle  units.Length   // across
-	Density   units.Density  // of the particle
-	Liquid    units.Density  // of the bottle's content, for drops
+	Density   units.Density  // of the particle, which only sinking goes by
+	Liquid    units.Density  // of the bottle's content
+	Solids    float64        // by mass of the bottle's content; 1 for a powder
 	Flammable bool           // while wet
 	Light     int            // fastness, 1 fugitive to 8 excellent (blue wool scale)
 	Price     float64        // of a bottle
@@ -163,9 +186,9 @@ const (
 )
 
 // Optical returns the pigment with its optics reckoned: from its drawdown, else
-// from its swatch, as a wash over white when it is transparent, as a masstone
-// otherwise.
-func (p Pigment) Optical(spectra *colour.Memo) (Pigment, error) {
+// from its swatch as a film of the surface shows it, a wash over white when it
+// is transparent, a masstone otherwise.
+func (p Pigment) Optical(spectra *colour.Memo, film colour.Surface) (Pigment, error) {
 	if p.Solved != nil {
 		p.Full = *p.Solved
 		return p, nil
@@ -175,9 +198,9 @@ func (p Pigment) Optical(spectra *colour.Memo) (Pigment, error) {
 		return p, fmt.Errorf("the swatch of %q: %w", p.Name, err)
 	}
 	if p.Clear {
-		p.Full, err = colour.FromWash(s, WashLoad, WashFilm)
+		p.Full, err = colour.FromWash(s, WashLoad, WashFilm, film)
 	} else {
-		p.Full, err = colour.FromMasstone(s, p.Scatter)
+		p.Full, err = colour.FromMasstone(s, p.Scatter, film)
 	}
 	return p, err
 }
@@ -188,6 +211,91 @@ func (p Pigment) DropMass() units.Mass {
 		return 0
 	}
 	return p.Drop.Weighing(p.Liquid)
+}
+
+// Added returns the density of what goes into the cup: the bottle's content, or
+// the powder itself.
+func (p Pigment) Added() units.Density {
+	if p.Spoon > 0 {
+		return p.Density
+	}
+	return p.Liquid
+}
+
+// Filled returns the pigment with the share of solids that an older entry does
+// not say: what its densities come to, or that of its form with the bottle's
+// density reckoned from it when that was never weighed.
+func (p Pigment) Filled() Pigment {
+	rule, _ := colour.RuleOf(p.Form)
+	switch {
+	case p.Solids > 0:
+	case p.Spoon > 0:
+		p.Solids = 1
+	case p.Liquid == unweighed:
+		p.Solids = rule.Solids
+		p.Liquid = Bottled(p.Solids, p.Density, rule.Carrier)
+	default:
+		p.Solids = SolidsOf(p.Liquid, p.Density, rule.Carrier)
+	}
+	return p
+}
+
+// unweighed is the density every bottle was once entered with.
+const unweighed units.Density = 1200
+
+// Bottled returns the density of a liquid with a share of solids by mass.
+func Bottled(solids float64, solid, carrier units.Density) units.Density {
+	return units.MixedDensity([]float64{solids, 1 - solids}, []units.Density{solid, carrier})
+}
+
+// SolidsOf returns the share of solids by mass that a bottle's density speaks
+// of, by volume φ = (ρ_bottle − ρ_carrier)/(ρ_solid − ρ_carrier).
+func SolidsOf(bottle, solid, carrier units.Density) float64 {
+	if solid <= carrier || bottle <= carrier {
+		return 0
+	}
+	phi := float64((bottle - carrier) / (solid - carrier))
+	return min(1, phi*float64(solid/bottle))
+}
+
+// A Doubt is something about a pigment that does not fit together.
+type Doubt string
+
+// The doubts.
+const (
+	DoubtSolids Doubt = "solids" // its densities speak of another share of solids
+	DoubtStrong Doubt = "strong" // hides more than so little solid can
+	DoubtFits   Doubt = ""
+)
+
+// Bounds of the doubts (from memory): how far the shares of solids may be
+// apart, and the scattering a per cent of the best white gives, in 1/mm.
+const (
+	solidsApart   = 0.15
+	mostScatter   = 12.0
+	strongestSeen = 0.01 // below which share no paste hides
+)
+
+// Doubt says whether the bottle's density, its solids and its hiding strength
+// fit each other.
+func (p Pigment) Doubt() Doubt {
+	rule, _ := colour.RuleOf(p.Form)
+	if p.Spoon > 0 || p.Solids <= 0 {
+		return DoubtFits
+	}
+	switch {
+	case math.Abs(SolidsOf(p.Liquid, p.Density, rule.Carrier)-p.Solids) > solidsApart:
+		return DoubtSolids
+	case !p.Clear && (p.Solids < strongestSeen || p.Scatter/p.Solids > mostScatter):
+		return DoubtStrong
+	}
+	return DoubtFits
+}
+
+// SpokenSolids is the share of solids its densities speak of.
+func (p Pigment) SpokenSolids() float64 {
+	rule, _ := colour.RuleOf(p.Form)
+	return SolidsOf(p.Liquid, p.Density, rule.Carrier)
 }
 
 // FormName returns the form in words.

@@ -66,7 +66,7 @@ func (p *Plan) time(c *Coat, start time.Time) {
 	c.Start, c.Met = start, start.Add(c.Prep)
 	room := p.Context.Calendar.Warmth(c.Met, c.Room, p.night(c), curveDays)
 	if p.night(c) != 0 || !c.timed {
-		p.timeline(c, cure.NewClock(c.Product.Kinetics, room))
+		p.timeline(c, c.clockIn(room))
 		c.timed, c.Side = true, p.sides(c)
 	}
 	c.Covered = c.Met.Add(Minutes(c.Fit.Ends))
@@ -159,6 +159,7 @@ func (p *Plan) sides(c *Coat) SideForecast {
 		f.Top, err[0] = film.SideAfter(flow, p.Spec.Depth/10)
 		f.Bottom, err[1] = film.SideAfter(flow, p.Spec.Depth)
 		f.Mean, err[2] = film.MeanSide(flow, p.Spec.Depth)
+		f.Top, f.Bottom, f.Mean = min(f.Top, c.Film), min(f.Bottom, c.Film), min(f.Mean, c.Film)
 		f.SeeThrough = f.Mean < coveringSide
 		return f, err == [3]error{}
 	}
@@ -171,7 +172,7 @@ func (p *Plan) sides(c *Coat) SideForecast {
 			g, ok := forecast(m)
 			return ok && !g.SeeThrough
 		}
-		if last := c.Clock.Gel() - 1; last > released && covers(last) {
+		if last := c.Clock.Window(cure.Stringy).From; last > released && covers(last) { // hands are off from then on
 			f.Hold = math.Ceil(numeric.First(released, last, 0.01, covers)/5) * 5
 		}
 	}

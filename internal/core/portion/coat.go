@@ -19,6 +19,7 @@ type Coat struct {
 	Absorbed   units.Volume
 	Texture    units.Volume // hollows to fill
 	Inclusions units.Volume // what stones and leaves displace
+	Wall       units.Volume // drawn up along a rim or a dam
 	RunOff     float64      // share of what is poured that leaves the board, 0..0.9
 	Cups       int
 	CupLoss    units.Volume // stays in each cup
@@ -26,13 +27,13 @@ type Coat struct {
 
 // An Amount is the resin for a coat, every part of it shown.
 type Amount struct {
-	Face, Sides, Absorbed, Texture, Inclusions units.Volume
-	RunOff, CupLoss, Total                     units.Volume
+	Face, Sides, Absorbed, Texture, Inclusions, Wall units.Volume
+	RunOff, CupLoss, Total                           units.Volume
 }
 
 // OnBoard returns what is meant to stay on the board.
 func (a Amount) OnBoard() units.Volume {
-	return a.Face + a.Sides + a.Absorbed + a.Texture - a.Inclusions
+	return a.Face + a.Sides + a.Absorbed + a.Texture + a.Wall - a.Inclusions
 }
 
 // Poured returns what leaves the cups: the coat with its run-off.
@@ -40,11 +41,11 @@ func (a Amount) Poured() units.Volume { return a.OnBoard() + a.RunOff }
 
 // Amount returns
 //
-//	(face + sides + absorbed + texture − inclusions)/(1 − run-off) + cups·loss
+//	(face + sides + absorbed + texture + wall − inclusions)/(1 − run-off) + cups·loss
 func (c Coat) Amount() (Amount, error) {
 	for _, v := range []float64{
 		float64(c.Face), float64(c.Side), float64(c.Film), float64(c.SideFilm), float64(c.Absorbed),
-		float64(c.Texture), float64(c.Inclusions), float64(c.CupLoss), float64(c.Cups),
+		float64(c.Texture), float64(c.Inclusions), float64(c.Wall), float64(c.CupLoss), float64(c.Cups),
 	} {
 		if !(v >= 0) || v > 1e12 {
 			return Amount{}, errors.New("the parts of a coat must be positive")
@@ -55,7 +56,7 @@ func (c Coat) Amount() (Amount, error) {
 	}
 	a := Amount{
 		Face: c.Face.Times(c.Film), Sides: c.Side.Times(c.SideFilm),
-		Absorbed: c.Absorbed, Texture: c.Texture, Inclusions: c.Inclusions,
+		Absorbed: c.Absorbed, Texture: c.Texture, Inclusions: c.Inclusions, Wall: c.Wall,
 		CupLoss: units.Volume(c.Cups) * c.CupLoss,
 	}
 	stays := a.OnBoard()

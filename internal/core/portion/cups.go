@@ -35,8 +35,9 @@ type Lot struct {
 const maxCups = 200
 
 // Cups divides the coat among the shares: cup = share × coat + loss. Each part
-// is rounded to the scale's step by largest remainder, so that nothing is lost
-// or invented.
+// is rounded to the scale's step so that nothing is lost or invented: by largest
+// remainder, save where another rounding inside one step keeps a cup in its
+// ratio.
 func Cups(p resin.Product, coat, loss units.Volume, step units.Mass, shares []Share) (Lot, error) {
 	if err := checkShares(coat, loss, step, shares); err != nil {
 		return Lot{}, err
@@ -56,13 +57,14 @@ func Cups(p resin.Product, coat, loss units.Volume, step units.Mass, shares []Sh
 		lot.Cups[i] = Cup{Name: s.Name, Volume: v}
 		exactA[i], exactB[i] = float64(batch.A.Mass/step), float64(batch.B.Mass/step)
 	}
-	stepsA, totalA := LargestRemainder(exactA)
-	stepsB, totalB := LargestRemainder(exactB)
-	target := p.WeightRatio()
+	r := rounding{ratio: p.WeightRatio(), tolerance: p.Tolerance}
+	stepsA, stepsB := r.both(exactA, exactB)
+	totalA, totalB := 0, 0
 	for i := range lot.Cups {
 		c := &lot.Cups[i]
 		c.A, c.B = units.Mass(stepsA[i])*step, units.Mass(stepsB[i])*step
-		c.OffRatio = stepsA[i] == 0 || math.Abs(float64(stepsB[i])/float64(stepsA[i])/target-1) > p.Tolerance
+		c.OffRatio = r.off(stepsA[i], stepsB[i])
+		totalA, totalB = totalA+stepsA[i], totalB+stepsB[i]
 	}
 	lot.A, lot.B = units.Mass(totalA)*step, units.Mass(totalB)*step
 	return lot, nil

@@ -103,3 +103,47 @@ func TestCupsRefuse(t *testing.T) {
 		assert.Error(t, f())
 	}
 }
+
+// A cup is flagged only when no rounding of its parts inside one step saves it:
+// against trying every rounding of every cup.
+func TestNoCupIsFlaggedThatAnotherRoundingSaves(t *testing.T) {
+	flagged := 0
+	rapid.Check(t, func(t *rapid.T) {
+		p := resin.Product{RatioA: rapid.Float64Range(1, 4).Draw(t, "ratio"), RatioB: 1, By: resin.ByWeight, DensityA: 1130, DensityB: 980, Tolerance: 0.02}
+		n := rapid.IntRange(1, 5).Draw(t, "cups")
+		shares := make([]portion.Share, n)
+		sum := 0.0
+		for i := range shares {
+			shares[i] = portion.Share{Share: rapid.Float64Range(0.1, 3).Draw(t, "share")}
+			sum += shares[i].Share
+		}
+		coat := rapid.Float64Range(20, 400).Draw(t, "mL")
+		lot, err := portion.Cups(p, units.Volume(coat), 0, 1, shares)
+		require.NoError(t, err)
+		got := 0
+		for _, c := range lot.Cups {
+			if c.OffRatio {
+				got++
+			}
+		}
+		flagged += got
+		least := n + 1
+		for code := range 1 << (2 * n) { // bit 2i: A of cup i rounded up, bit 2i+1: its B
+			a, b, off := 0, 0, 0
+			for i, s := range shares {
+				batch, err := p.Volume(units.Volume(coat * s.Share / sum))
+				require.NoError(t, err)
+				ca, cb := int(batch.A.Mass)+code>>(2*i)&1, int(batch.B.Mass)+code>>(2*i+1)&1
+				if ca == 0 || math.Abs(float64(cb)/float64(ca)*p.RatioA-1) > p.Tolerance {
+					off++
+				}
+				a, b = a+ca, b+cb
+			}
+			if units.Mass(a) == lot.A && units.Mass(b) == lot.B {
+				least = min(least, off)
+			}
+		}
+		assert.Equal(t, least, got)
+	})
+	assert.Positive(t, flagged, "some cups are too small for a scale that reads to a gram")
+}

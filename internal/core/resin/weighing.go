@@ -48,13 +48,14 @@ type Need struct {
 	Satisfied bool       // nothing more is needed: within tolerance
 }
 
-// PartName is A or B.
+// PartName is what is poured: A, B, or both once they are mixed.
 type PartName string
 
-// The two parts.
+// What is poured.
 const (
 	PartA PartName = "A"
 	PartB PartName = "B"
+	Mixed PartName = "mixed"
 )
 
 // Next returns what to pour given what was planned and what lies in the cup:

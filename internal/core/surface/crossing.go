@@ -9,6 +9,7 @@ import (
 // An edge is one chord of a flattened loop.
 type edge struct {
 	a, b     geom.Point
+	from, to geom.Point // the ends of the edges before and after it
 	loop, i  int
 	n        int // edges in its loop
 	visiting int // last edge it was compared with
@@ -22,7 +23,9 @@ func (e edge) follows(f edge) bool {
 	return d == 1 || d == e.n-1
 }
 
-// crossing reports where two edges of the lines meet other than end to end.
+// crossing reports where two edges of the lines cross or run along each other.
+// Lines that only touch in a point do neither: a figure may come back to where it
+// was.
 // Edges are sorted into a square grid of about one cell an edge, so the cost
 // stays near linear for any outline a person would draw.
 func crossing(lines [][]geom.Point, box geom.Box) (geom.Point, bool) {
@@ -63,8 +66,9 @@ func crossing(lines [][]geom.Point, box geom.Box) (geom.Point, bool) {
 func edgesOf(lines [][]geom.Point) []edge {
 	var edges []edge
 	for l, line := range lines {
+		n := len(line)
 		for i, p := range line {
-			edges = append(edges, edge{a: p, b: line[(i+1)%len(line)], loop: l, i: i, n: len(line)})
+			edges = append(edges, edge{a: p, b: line[(i+1)%n], from: line[(i+n-1)%n], to: line[(i+2)%n], loop: l, i: i, n: n})
 		}
 	}
 	return edges
@@ -77,8 +81,10 @@ func apart(e, f *edge) bool {
 		max(e.a.Y, e.b.Y) < min(f.a.Y, f.b.Y)-slack || max(f.a.Y, f.b.Y) < min(e.a.Y, e.b.Y)-slack
 }
 
-// meets reports whether two edges touch or cross; neighbours in one loop may
-// share their common end but must not fold back on each other.
+// meets reports whether two edges cross inside both or run along each other;
+// neighbours in one loop may share their common end but must not fold back on
+// each other. An edge that ends on another only touches it: whether the line
+// crosses there is seen by where it comes from and goes to, see passes.
 func meets(e, f edge) (geom.Point, bool) {
 	d1, d2 := e.b.Sub(e.a), f.b.Sub(f.a)
 	den := d1.Cross(d2)
@@ -104,7 +110,40 @@ func meets(e, f edge) (geom.Point, bool) {
 	if t < -slack || t > 1+slack || u < -slack || u > 1+slack {
 		return geom.Point{}, false
 	}
-	return e.at(t), true
+	return e.at(t), e.passes(t, f, u)
+}
+
+// passes reports whether two lines that meet at a point of both go through each
+// other there: the one comes from one side of the other and leaves on its other
+// side.
+func (e edge) passes(t float64, f edge, u float64) bool {
+	in, out := e.rays(t)
+	back, ahead := f.rays(u)
+	return within(in, out, back) != within(in, out, ahead)
+}
+
+// rays are the ways a line comes to and leaves a point of the edge.
+func (e edge) rays(t float64) (in, out geom.Point) {
+	const end = 1e-9
+	switch {
+	case t <= end:
+		return e.from.Sub(e.a), e.b.Sub(e.a)
+	case t >= 1-end:
+		return e.a.Sub(e.b), e.to.Sub(e.b)
+	}
+	return e.a.Sub(e.b), e.b.Sub(e.a)
+}
+
+// within reports whether turning left from a to b passes c.
+func within(a, b, c geom.Point) bool {
+	turn := func(v geom.Point) float64 {
+		angle := math.Atan2(a.Cross(v), a.Dot(v))
+		if angle < 0 {
+			angle += 2 * math.Pi
+		}
+		return angle
+	}
+	return turn(c) < turn(b)
 }
 
 func (e edge) at(t float64) geom.Point { return geom.Lerp(e.a, e.b, t) }

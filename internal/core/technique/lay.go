@@ -14,6 +14,9 @@ type Job struct {
 	Cups int     // coloured ones
 	Mix  float64 // minutes the product wants to be mixed
 	Lots []Batch // none for one lot that feeds everything
+	// Ahead says that all lots of a step are mixed before it begins: cups that
+	// are mixed one by one stand ready together.
+	Ahead bool
 }
 
 // A Batch is one lot of a job: how many cups are coloured from it, and what
@@ -22,6 +25,18 @@ type Job struct {
 type Batch struct {
 	Cups  int
 	Feeds []float64
+}
+
+// part is what part of a pouring step the lot at k feeds; one that does not say
+// feeds all if it is the first.
+func (b Batch) part(place, k int) float64 {
+	switch {
+	case place < len(b.Feeds):
+		return b.Feeds[place]
+	case len(b.Feeds) > 0 || k > 0:
+		return 0
+	}
+	return 1
 }
 
 // A Timed step has its place on the coat's clock: minutes after the parts of
@@ -127,13 +142,15 @@ func (l *laying) need(i int) {
 func (l *laying) pour(s Step, place int) {
 	minutes := s.Minutes(l.job)
 	fed := false
-	for k, lot := range l.job.Lots {
-		part := 1.0
-		if place < len(lot.Feeds) {
-			part = lot.Feeds[place]
-		} else if len(lot.Feeds) > 0 || k > 0 {
-			part = 0
+	if l.job.Ahead {
+		for k, lot := range l.job.Lots {
+			if lot.part(place, k) > 1e-9 {
+				l.need(k)
+			}
 		}
+	}
+	for k, lot := range l.job.Lots {
+		part := lot.part(place, k)
 		if part <= 1e-9 {
 			continue
 		}

@@ -66,6 +66,7 @@ var Library = Book{
 			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.15, Load: 0.04},
 		},
 		WantsAccent: true, WantsWhite: true, BedOptional: true,
+		Drawn:   []Drawn{{Role: White, Over: 0.6}},
 		Summary: "Stripes on a thin bed, white last, drawn across with a limp or stiff sheet so that the white laces.",
 		Bed:     "Thin clear or base bed over the whole face",
 		RunOff:  RunOff{0.08, 0.10, 0.12},
@@ -115,7 +116,7 @@ var Library = Book{
 		},
 	},
 	{
-		ID: "flow", Name: "Flow", Layout: LayoutRibbons,
+		ID: "flow", Name: "Flow", Tilts: true, Layout: LayoutRibbons,
 		Cups: []CupStart{
 			{Name: "Harbour grey", Role: Base, Swatch: "#5d6b73", Share: 0.30, Load: 0.03},
 			{Name: "Deep tarn", Role: Accent, Swatch: "#17455c", Share: 0.30, Load: 0.03},
@@ -226,7 +227,7 @@ var Library = Book{
 		},
 	},
 	{
-		ID: "bucket", Name: "Bucket pour", Layout: LayoutCells,
+		ID: "bucket", Name: "Bucket pour", Tilts: true, Layout: LayoutCells,
 		Cups: []CupStart{
 			{Name: "Harbour grey", Role: Base, Swatch: "#5d6b73", Share: 0.30, Load: 0.03},
 			{Name: "Deep tarn", Role: Accent, Swatch: "#17455c", Share: 0.25, Load: 0.03},
@@ -297,6 +298,7 @@ var Library = Book{
 			{Name: "Veil white", Role: White, Swatch: "#f4f3ee", Share: 0.16, Load: 0.02},
 		},
 		WantsWhite: true,
+		Drawn:      []Drawn{{Role: White, Over: 0.8, Sheer: true}},
 		Summary:    "Thin white drizzled on clear and spread by heat: tones down what dominates.",
 		Bed:        "Clear bed",
 		RunOff:     RunOff{0.05, 0.06, 0.08},

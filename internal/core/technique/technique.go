@@ -32,9 +32,41 @@ type Technique struct {
 	Own         bool    // the studio's, not built in
 	Cast        bool    // poured into a mould
 	Seals       bool    // a clear coat over everything
+	Drawn       []Drawn // cups that are drawn over the others
 	WantsAccent bool    // nothing comes of it without one
 	WantsWhite  bool    // laces little without one
+	Tilts       bool    // the board is tilted, and what runs off hangs on it
 	BedOptional bool    // painters disagree about a bed under it
+}
+
+// Drawn says that cups of a role are drawn or spread over a part of the face,
+// on whatever lies there (common practice).
+type Drawn struct {
+	Role  Role
+	Over  float64
+	Sheer bool // meant to let through what lies under it
+}
+
+// Sheer reports whether cups of a role are meant to let through what lies under
+// them.
+func (t Technique) Sheer(r Role) bool {
+	for _, d := range t.Drawn {
+		if d.Role == r {
+			return d.Sheer
+		}
+	}
+	return false
+}
+
+// DrawnOver returns the part of the face that cups of a role are drawn over, 0
+// for one that stays where it is poured.
+func (t Technique) DrawnOver(r Role) float64 {
+	for _, d := range t.Drawn {
+		if d.Role == r {
+			return d.Over
+		}
+	}
+	return 0
 }
 
 // RunOff is the range of run-off from an open edge; plans take Usual.

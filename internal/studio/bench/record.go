@@ -13,7 +13,7 @@ const farTooMuch = 20
 
 // RecordUse keeps what a coat really took, typed as a volume. The planned side
 // is the plan before learning, so that the ratio does not feed on itself; cup
-// loss is left out of both.
+// loss and pigments are left out of both.
 func (s *Service) RecordUse(ctx context.Context, piece int64, coat, typed string) (note string, err error) {
 	v, err := s.view(ctx, piece)
 	if err != nil {
@@ -41,7 +41,7 @@ func (s *Service) RecordUse(ctx context.Context, piece int64, coat, typed string
 	}
 	err = s.store.Write(ctx, "record what the coat took", func(tx *store.Tx) error {
 		return tx.RecordUse(ctx, store.Use{PieceID: piece, Coat: coat, Technique: c.Layer.What,
-			Planned: float64(c.Amount.Poured()), Used: float64(used), At: s.now()})
+			Planned: float64(c.Amount.Poured() * (1 - c.Pigments/c.Poured)), Used: float64(used), At: s.now()})
 	})
 	return r.Note, err
 }

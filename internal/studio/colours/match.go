@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/shelf"
 )
 
 // A ShelfRecipe is how a colour is mixed from what the studio owns.
@@ -21,6 +22,10 @@ type ShelfRecipe struct {
 	Parts      []ShelfPart
 	Hex        string // what it comes to as a film
 	Difference float64
+	Unsure     float64 // how far it may lie off, by what is known of the pigments
+	Measured   bool    // a drawdown stands behind every pigment
+	Warm       string  // it under a warm lamp, to an eye used to it; "" unless measured
+	Shift      float64 // CIEDE2000 from daylight to that lamp
 	Hiding     colour.Hiding
 	Contrast   float64
 }
@@ -66,45 +71,67 @@ func (r ShelfRecipe) cost() float64 {
 	return cost
 }
 
-// matchFilm is what a palette's recipes are reckoned for.
+// matchFilm is what recipes are reckoned for where no piece asks for them.
 const matchFilm = 1.6 * units.Millimetre
 
-// mostRecipeLoad is the most pigment a recipe takes altogether; every usual
-// paste, tint and powder bears it (common practice).
-const mostRecipeLoad = 0.06
+// An Asker is the film and what lies under it of the cup that asks.
+type Asker struct {
+	Film units.Length
+	On   colour.Spectrum // inside the resin
+}
 
-// Match returns the best recipes for a colour from the shelf, as a film of
-// 1.6 mm on a mid ground. A recipe has up to three pigments, and a white or a
-// black where it helps.
+// Asks returns what a cup of a coat asks for.
+func Asks(c *plan.Coat, cup *plan.Cup) Asker { return Asker{cup.Film, c.On(cup)} }
+
+// anybody is a film of 1.6 mm on bare wood.
+func (s *Service) anybody(film colour.Surface) (Asker, error) {
+	ground, err := s.shelf.Spectra().Reflectance(surface.BareGround)
+	return Asker{matchFilm, film.In(ground)}, err
+}
+
+// Match returns the best recipes for a colour from the shelf for a film of 1.6
+// mm on bare wood; see [Service.MatchFor].
 func (s *Service) Match(ctx context.Context, hex string) (Recipes, error) {
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return Recipes{}, err
+	}
+	a, err := s.anybody(b.Surface)
+	if err != nil {
+		return Recipes{}, err
+	}
+	return s.MatchFor(ctx, hex, a)
+}
+
+// MatchFor returns the best recipes for a colour from the shelf, in the film
+// and on the ground that ask. A recipe has up to three pigments, and a white or
+// a black where it helps.
+func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, error) {
 	out := Recipes{Target: hex}
 	rgb, err := colour.ParseHex(hex)
 	if err != nil {
 		return out, &form.Refused{Err: err}
 	}
-	shelf, candidates, err := s.candidates(ctx)
+	b, err := s.shelf.Book(ctx)
 	if err != nil {
 		return out, err
 	}
+	shelf, candidates := candidates(b)
 	if len(candidates) == 0 {
 		out.Words = "There is no pigment on the shelf to mix it from."
 		return out, nil
 	}
-	ground, err := s.shelf.Spectra().Reflectance(surface.BareGround)
-	if err != nil {
-		return out, err
-	}
-	q := colour.Query{Target: rgb.XYZ().Lab(), Backing: ground, Film: matchFilm, Best: considered}
+	q := colour.Query{Target: rgb.XYZ().Lab(), Backing: a.On, Film: a.Film, Surface: b.Surface, Best: considered}
 	found, err := colour.Match(q, candidates)
 	if err != nil {
 		return out, err
 	}
-	extra := lightestAndDarkest(candidates)
+	extra := lightestAndDarkest(q, candidates)
 	for _, r := range found {
-		if r, err = colour.Refine(q, r, candidates, extra, mostRecipeLoad); err != nil {
+		if r, err = colour.Refine(q, r, candidates, extra); err != nil {
 			return out, err
 		}
-		out.Best = append(out.Best, shelfRecipe(r, shelf, candidates))
+		out.Best = append(out.Best, shelfRecipe(q, q.Doubted(r, candidates), shelf, candidates))
 	}
 	slices.SortStableFunc(out.Best, func(a, b ShelfRecipe) int { return cmp.Compare(a.cost(), b.cost()) })
 	out.Best = out.Best[:min(shownRecipes, len(out.Best))]
@@ -113,11 +140,7 @@ func (s *Service) Match(ctx context.Context, hex string) (Recipes, error) {
 }
 
 // candidates are the pigments on the shelf that are mixed in.
-func (s *Service) candidates(ctx context.Context) ([]plan.Pigment, []colour.Candidate, error) {
-	b, err := s.shelf.Book(ctx)
-	if err != nil {
-		return nil, nil, err
-	}
+func candidates(b *shelf.Book) ([]plan.Pigment, []colour.Candidate) {
 	var mixed []plan.Pigment
 	var out []colour.Candidate
 	for _, p := range b.Paints {
@@ -126,17 +149,17 @@ func (s *Service) candidates(ctx context.Context) ([]plan.Pigment, []colour.Cand
 			continue
 		}
 		mixed = append(mixed, p)
-		out = append(out, colour.Candidate{Optics: p.Full, Limit: p.LoadLimit})
+		out = append(out, colour.Candidate{Optics: p.Full, Limit: p.LoadLimit, Measured: p.Solved != nil})
 	}
-	return mixed, out, nil
+	return mixed, out
 }
 
 // lightestAndDarkest are the white and the black of the shelf.
-func lightestAndDarkest(candidates []colour.Candidate) []int {
+func lightestAndDarkest(q colour.Query, candidates []colour.Candidate) []int {
 	light, dark := 0, 0
 	var l, d float64 = -1, 101
 	for i, c := range candidates {
-		v := colour.Cup([]colour.Dose{{Optics: c.Optics, Load: 0.05}}).Over(colour.Flat(0.4), matchFilm).Lab().L
+		v := colour.Cup([]colour.Dose{{Optics: c.Optics, Load: 0.05}}).Over(colour.Flat(0.4), q.Film).Lab().L
 		if v > l {
 			l, light = v, i
 		}
@@ -147,30 +170,39 @@ func lightestAndDarkest(candidates []colour.Candidate) []int {
 	return []int{light, dark}
 }
 
-func shelfRecipe(r colour.Recipe, shelf []plan.Pigment, candidates []colour.Candidate) ShelfRecipe {
-	out := ShelfRecipe{Hex: r.Film.XYZ().RGB().Hex(), Difference: r.Difference}
+func shelfRecipe(q colour.Query, r colour.Recipe, shelf []plan.Pigment, candidates []colour.Candidate) ShelfRecipe {
+	out := ShelfRecipe{Hex: r.Film.XYZ().RGB().Hex(), Difference: r.Difference, Unsure: r.Unsure, Measured: r.Measured}
+	if r.Measured {
+		out.Warm, out.Shift = r.Film.WarmSwatch().Hex(), r.Film.LampShift()
+	}
 	var doses []colour.Dose
 	for _, p := range r.Parts {
 		out.Parts = append(out.Parts, ShelfPart{shelf[p.Candidate], p.Load})
 		doses = append(doses, colour.Dose{Optics: candidates[p.Candidate].Optics, Load: p.Load})
 	}
-	out.Contrast = colour.Cup(doses).Contrast(matchFilm)
+	out.Contrast = q.Surface.Contrast(colour.Cup(doses), q.Film)
 	out.Hiding = colour.HidingOf(out.Contrast)
 	return out
 }
 
+// say is no surer than the strengths of the pigments are known.
 func (r *Recipes) say() {
-	d := r.Best[0].Difference
+	best := r.Best[0]
+	d, most := best.Difference, best.Difference+best.Unsure
 	r.Near = d < farOff
 	switch {
+	case most < unseen && best.Measured:
+		r.Words = "The eye will not see a difference: drawdowns stand behind it."
+	case d < unseen && best.Measured:
+		r.Words = "It should match: drawdowns stand behind it."
 	case d < unseen:
-		r.Words = "The eye will not see a difference."
+		r.Words = fmt.Sprintf("It should match, to within %s or so: pour a test, or a drawdown of its pigments, to be sure.", units.Fixed(math.Max(1, most), 0))
 	case d < sideBySee:
-		r.Words = "Near: a difference only side by side."
+		r.Words = "Near: a difference side by side."
 	case d < farOff:
 		r.Words = "Like it, but the client will see that it is not the same."
 	default:
-		r.Words = fmt.Sprintf("Nothing you own comes nearer than %s.", units.Fixed(d, 0))
+		r.Words = fmt.Sprintf("Nothing you own comes nearer than about %s.", units.Fixed(d, 0))
 	}
 }
 

@@ -104,12 +104,17 @@ func (s *Service) Mixer(ctx context.Context, p pieces.Piece, coat, cup, ground s
 
 // grounds lists what may lie under a cup, the real one first.
 func (s *Service) grounds(m *Mixer) error {
-	hex := func(r colour.Spectrum) string { return r.XYZ().RGB().Hex() }
+	film := m.View.Context.Surface
+	hex := func(inside colour.Spectrum) string { return film.Out(inside).XYZ().RGB().Hex() }
 	name := "The ground of this piece"
 	if m.Coat.Place > 0 {
 		name = "The coat below"
 	}
-	m.Grounds = []Ground{{"", name, hex(m.Coat.Under()), m.Coat.Under()}}
+	on := m.Coat.On(m.Cup)
+	if on != m.Coat.Under() {
+		name = "The bed of this coat"
+	}
+	m.Grounds = []Ground{{"", name, hex(on), on}}
 	if m.Coat.Place > 0 {
 		for _, cup := range m.View.Plan.Coats[m.Coat.Place-1].Cups {
 			m.Grounds = append(m.Grounds, Ground{"below-" + cup.Colour.ID, cup.Colour.Name + ", coat below", hex(cup.Look.Over), cup.Look.Over})
@@ -120,16 +125,16 @@ func (s *Service) grounds(m *Mixer) error {
 		if err != nil {
 			return err
 		}
-		m.Grounds = append(m.Grounds, Ground{g.key, g.name, g.hex, r})
+		m.Grounds = append(m.Grounds, Ground{g.key, g.name, g.hex, film.In(r)})
 	}
 	return nil
 }
 
 func (m *Mixer) fill() {
-	film, resin := m.Coat.Film, m.Cup.Resin()
+	film, resin, skin := m.Cup.Film, m.Cup.Resin(), m.View.Context.Surface
 	shelf := m.View.Context.Pigments
 	m.Used = m.Cup.Look.Used
-	now := m.Cup.Look.Optics.Over(m.On.spectrum, film)
+	now := skin.Out(m.Cup.Look.Optics.Over(m.On.spectrum, film))
 	m.Film = now.XYZ().RGB().Hex()
 	doses := m.Cup.Colour.Doses()
 	for i, d := range doses {
@@ -152,8 +157,8 @@ func (m *Mixer) fill() {
 			}
 		}
 		o := colour.Cup(more)
-		then := o.Over(m.On.spectrum, film)
-		row.More.Film, row.More.Contrast = then.XYZ().RGB().Hex(), o.Contrast(film)
+		then := skin.Out(o.Over(m.On.spectrum, film))
+		row.More.Film, row.More.Contrast = then.XYZ().RGB().Hex(), skin.Contrast(o, film)
 		row.More.Difference = colour.Difference(now.Lab(), then.Lab())
 		m.Rows = append(m.Rows, row)
 	}
@@ -164,7 +169,7 @@ func (m *Mixer) fill() {
 func (m *Mixer) judge() {
 	l := m.Cup.Look
 	percent := units.Fixed(100*l.Contrast, 0) + " %"
-	film := m.Coat.Film.Film(m.View.Agenda.Book.Settings.Units)
+	film := m.Cup.Film.Film(m.View.Agenda.Book.Settings.Units)
 	switch {
 	case !m.Cup.Colour.Role.Rule().Tints:
 		m.Judge = "This is clear: what lies under it shows through."
@@ -286,6 +291,23 @@ func dose(c *plan.Colour, p plan.Pigment, change float64) error {
 	return nil
 }
 
+// asks returns what the cup of a piece asks of a recipe.
+func (s *Service) asks(ctx context.Context, p pieces.Piece, coat, cup string) (Asker, error) {
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return Asker{}, err
+	}
+	reckoned, err := plan.Evaluate(p.Spec, b.Context, plan.Timing{})
+	if err != nil {
+		return s.anybody(b.Surface)
+	}
+	c := reckoned.Coat(coat)
+	if c == nil || c.Cup(cup) == nil {
+		return s.anybody(b.Surface)
+	}
+	return Asks(c, c.Cup(cup)), nil
+}
+
 // TakeRecipe fills the cup of a colour with the best recipe for its swatch.
 func (s *Service) TakeRecipe(ctx context.Context, piece int64, coat, cup string) (pieces.Piece, error) {
 	p, err := s.pieces.Piece(ctx, piece)
@@ -296,7 +318,11 @@ func (s *Service) TakeRecipe(ctx context.Context, piece int64, coat, cup string)
 	if col == nil {
 		return p, store.ErrNotFound
 	}
-	match, err := s.Match(ctx, col.Swatch)
+	asks, err := s.asks(ctx, p, coat, cup)
+	if err != nil {
+		return p, err
+	}
+	match, err := s.MatchFor(ctx, col.Swatch, asks)
 	if err != nil || len(match.Best) == 0 {
 		return p, err
 	}

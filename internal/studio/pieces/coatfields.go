@@ -76,6 +76,10 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 		form.Volume(key("reserve"), "Clear reserve, beside the cups", func(c *plan.CoatSpec) *units.Volume { return &c.Reserve }, 0, 20_000).Hinted("0 mL"),
 		form.Volume(key("texture"), "Texture takes", func(c *plan.CoatSpec) *units.Volume { return &c.Texture }, 0, 20_000),
 		form.Volume(key("inclusions"), "Inclusions displace", func(c *plan.CoatSpec) *units.Volume { return &c.Inclusions }, 0, 20_000),
+		form.Choice(key("mixing"), "Mixed", func(c *plan.CoatSpec) *string { return &c.Mixing }, mixings()...),
+		form.Angle(key("tilt"), "Tilted by", func(c *plan.CoatSpec) *units.Angle { return &c.Tilt }, 60).
+			OrNothing(func(c *plan.CoatSpec) bool { return c.Tilt == 0 }, func(c *plan.CoatSpec) { c.Tilt = 0 }).Hinted("as it usually runs off"),
+		form.Minutes(key("tilt_for"), "for", "min", func(c *plan.CoatSpec) *float64 { return &c.TiltFor }, 0, 60),
 		form.Bool(key("silicone"), "Silicone in the accents", func(c *plan.CoatSpec) *bool { return &c.Silicone }),
 		form.Temperature(key("room"), "Room of this coat", func(c *plan.CoatSpec) *units.Temperature { return &c.Room }, 5, 45).
 			OrNothing(func(c *plan.CoatSpec) bool { return c.Room == 0 }, func(c *plan.CoatSpec) { c.Room = 0 }).Hinted("as the piece"),
@@ -83,6 +87,16 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 	out := make(form.Fields[plan.Spec], len(fields))
 	for i, f := range fields {
 		out[i] = form.Within(f, f.Key, at)
+	}
+	return out
+}
+
+// mixings are the ways to mix the cups of a coat.
+func mixings() []form.Option {
+	q, _ := plan.FindSchool(plan.SchoolMixing)
+	out := []form.Option{{Label: "as the studio does"}}
+	for _, w := range q.Ways {
+		out = append(out, form.Option{Value: w.Key, Label: w.Words})
 	}
 	return out
 }

@@ -22,6 +22,9 @@ var LayerChanges = map[string]LayerChange{
 	"copy": func(spec *plan.Spec, b *shelf.Book, layer string) (string, error) {
 		return spec.CopyCoat(b.Context, layer)
 	},
+	"layers": func(spec *plan.Spec, b *shelf.Book, layer string) (string, error) {
+		return layer, spec.PourInLayers(b.Context, layer)
+	},
 	"remove": func(spec *plan.Spec, b *shelf.Book, layer string) (string, error) {
 		return "", spec.RemoveLayer(b.Context, layer)
 	},

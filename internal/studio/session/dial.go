@@ -58,13 +58,13 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 		return d
 	case WeighPigment:
 		dye, _ := c.dye()
-		d.What, d.Target, d.By = "pigment", (c.A+c.B)*units.Mass(dye.Load), dye.By
+		d.What, d.Target, d.By = "pigment", c.Resin()*units.Mass(dye.Load), dye.By
 		if dye.Name != "" {
 			d.What = dye.Name
 		}
 	default:
 		need := w.Need()
-		d.What, d.Target = "part "+string(need.Part), need.Target
+		d.What, d.Target = partWords[need.Part], need.Target
 		if need.Corrects {
 			d.What += ", correction"
 		}
@@ -83,11 +83,17 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 }
 
 func (w Weighing) densityOf(part resin.PartName) units.Density {
-	if part == resin.PartA {
+	switch part {
+	case resin.PartA:
 		return w.Product.DensityA
+	case resin.PartB:
+		return w.Product.DensityB
 	}
-	return w.Product.DensityB
+	return w.Product.Density()
 }
+
+// partWords say what is poured.
+var partWords = map[resin.PartName]string{resin.PartA: "part A", resin.PartB: "part B", resin.Mixed: "mixed resin from the jug"}
 
 // Mass turns a typed volume of what is poured now into its mass.
 func (w Weighing) Mass(v units.Volume) units.Mass {
@@ -98,10 +104,13 @@ func (w Weighing) Mass(v units.Volume) units.Mass {
 }
 
 func withNet(c WeighCup, part resin.PartName, net units.Mass) (a, b units.Mass) {
-	if part == resin.PartA {
+	switch part {
+	case resin.PartA:
 		return c.A + net, c.B
+	case resin.PartB:
+		return c.A, c.B + net
 	}
-	return c.A, c.B + net
+	return c.A, c.B
 }
 
 // pourWords say what the hands should do.
@@ -130,6 +139,8 @@ func (d *Dial) judge(w Weighing) {
 func (w Weighing) overshoot(d Dial) string {
 	need := w.Need()
 	switch {
+	case need.Part == resin.Mixed:
+		return "Confirm: the pigment will be reckoned from what was really poured."
 	case need.Part == resin.PartA && !need.Corrects:
 		return "Confirm: part B will be reckoned from what was really poured."
 	case d.Within:

@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
 	"jevvo/internal/words"
@@ -57,10 +58,14 @@ type WeighCup struct {
 	Load      float64 // of the first pigment, or of all where their names are not kept
 	Dyes      []WeighDye
 	Flammable bool // the pigment burns while wet
-	A, B      units.Mass
-	Pigment   units.Mass
-	Pours     []Poured
-	Finished  bool
+	// Split is the mixed resin it gets out of its lot's jug; 0 for one that is
+	// mixed by itself.
+	Split    units.Mass `json:",omitempty"`
+	A, B     units.Mass
+	Mixed    units.Mass // out of the jug
+	Pigment  units.Mass
+	Pours    []Poured
+	Finished bool
 }
 
 // A WeighDye is one pigment of a cup.
@@ -73,7 +78,7 @@ type WeighDye struct {
 
 // A Poured is one confirmed amount.
 type Poured struct {
-	What  string // "A", "B" or pigmentPour
+	What  string // "A", "B", "mixed" or pigmentPour
 	Grams units.Mass
 	Typed bool
 	At    time.Time
@@ -84,8 +89,11 @@ const pigmentPour = "pigment"
 // leastPour is how many steps of the scale make a pour: less is its flicker.
 const leastPour = 2
 
-// NewWeighing lays out the weigh-out of a coat: every cup as far as each lot
-// feeds it.
+// Resin is what lies in the cup without its pigments.
+func (c WeighCup) Resin() units.Mass { return c.A + c.B + c.Mixed }
+
+// NewWeighing lays out the weigh-out of a coat: lot by lot, first the jug where
+// one is mixed and split, then every cup as far as the lot feeds it.
 func NewWeighing(p *plan.Plan, c *plan.Coat, name string) Weighing {
 	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Step: p.Context.ScaleStep, Stage: WeighTare,
 		ByVolume: p.Context.Schools.Way(plan.SchoolMeasure) == plan.MeasureVolume}
@@ -96,12 +104,23 @@ func NewWeighing(p *plan.Plan, c *plan.Coat, name string) Weighing {
 		}
 	}
 	for k, lot := range c.Lots {
+		split := c.Mixing == plan.MixingJug && len(lot.Feeds) > 1
+		if split {
+			jug := WeighCup{Name: "Jug", Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass, PlanB: lot.B.Mass}
+			if len(c.Lots) > 1 {
+				jug.Name = fmt.Sprintf("Jug %d of %d", k+1, len(c.Lots))
+			}
+			w.Cups = append(w.Cups, jug)
+		}
 		for _, f := range lot.Feeds {
 			cup := c.Cup(f.Cup)
 			part := units.Mass(f.Volume / cup.Volume)
 			one := WeighCup{Name: f.Name, Swatch: cup.Swatch(), Lot: k + 1, Load: cup.Colour.TotalLoad(), Flammable: cup.Look.Flammable,
 				PlanA: cup.A.Mass * part, PlanB: cup.B.Mass * part}
-			if len(c.Lots) > 1 || fed[f.Cup] > 1 {
+			if split {
+				one.Split = one.PlanA + one.PlanB
+			}
+			if fed[f.Cup] > 1 || (len(c.Lots) > 1 && c.Mixing == plan.MixingJug) {
 				one.Name = fmt.Sprintf("%s, lot %d of %d", f.Name, k+1, len(c.Lots))
 			}
 			for _, d := range cup.Colour.Doses() {
@@ -188,6 +207,9 @@ func (w Weighing) Current() WeighCup { return w.Cups[min(w.Cup, len(w.Cups)-1)] 
 // Need returns what the scale waits for.
 func (w Weighing) Need() resin.Need {
 	c := w.Current()
+	if c.Split > 0 {
+		return resin.Need{Part: resin.Mixed, Target: c.Split, Satisfied: c.Mixed > 0}
+	}
 	n, err := w.Product.Next(c.PlanA, c.A, c.B)
 	if err != nil {
 		return resin.Need{Satisfied: true}
@@ -241,13 +263,15 @@ func (c *WeighCup) add(p Poured) {
 }
 
 func (c *WeighCup) recount() {
-	c.A, c.B, c.Pigment = 0, 0, 0
+	c.A, c.B, c.Mixed, c.Pigment = 0, 0, 0, 0
 	for _, p := range c.Pours {
 		switch p.What {
 		case string(resin.PartA):
 			c.A += p.Grams
 		case string(resin.PartB):
 			c.B += p.Grams
+		case string(resin.Mixed):
+			c.Mixed += p.Grams
 		default:
 			c.Pigment += p.Grams
 		}
@@ -286,7 +310,7 @@ func (w *Weighing) undo() {
 	if last.What == pigmentPour {
 		w.Stage = WeighPigment
 	}
-	w.Base = c.A + c.B + c.Pigment
+	w.Base = c.Resin() + c.Pigment
 }
 
 // A CupReport is a weighed cup beside its plan.

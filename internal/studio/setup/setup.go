@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"jevvo/internal/core/calendar"
+	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
@@ -25,6 +26,8 @@ type Settings struct {
 	Night     units.Temperature // of the shut studio; 0 for as by day
 	Calendar  calendar.Calendar
 	Shelf     []calendar.Class // level places
+	Humidity  float64           // of the room's air, 0 to 1; 0 where nobody knows
+	Gloss     float64           // of finished films: 1 a mirror, 0 dead matt
 	ScaleStep units.Mass
 	JugStep   units.Volume
 	CupLoss   units.Volume
@@ -50,9 +53,12 @@ func Default() Settings {
 	moulds, _ := parseMoulds("coaster 25 mL; test tile 17 mL; pendant 6 mL")
 	return Settings{
 		Units: units.Metric, Room: 21, Calendar: calendar.Calendar{Week: week}, Shelf: shelf,
-		ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Moulds: moulds, RemindAt: "07:00", Mail: Mail{Port: 587},
+		Gloss: 1, ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Moulds: moulds, RemindAt: "07:00", Mail: Mail{Port: 587},
 	}
 }
+
+// Surface returns what a finished film does to light.
+func (s Settings) Surface() colour.Surface { return colour.Finish(s.Gloss) }
 
 // A Service reads and changes the settings.
 type Service struct {

@@ -16,7 +16,7 @@ import (
 // NewPigment returns what a new form starts from.
 func NewPigment() plan.Pigment {
 	return plan.Pigment{Form: colour.Paste, Swatch: "#5a6a72", Scatter: 0.9, Drop: units.Drop, LoadLimit: 0.06,
-		Particle: 0.5 * units.Micrometre, Density: 2500, Liquid: 1200, Light: 7, Stock: 50}
+		Particle: 0.5 * units.Micrometre, Density: 2500, Liquid: 1360, Solids: 0.35, Light: 7, Stock: 50}
 }
 
 // PigmentFields is the catalogue of a pigment.
@@ -31,8 +31,9 @@ var PigmentFields = form.Fields[plan.Pigment]{
 	form.Mass("spoon", "A level teaspoon", func(p *plan.Pigment) *units.Mass { return &p.Spoon }, 0, 60),
 	form.Share("load_limit", "Load limit", func(p *plan.Pigment) *float64 { return &p.LoadLimit }, 0.5),
 	form.Micron("particle", "Particle", func(p *plan.Pigment) *units.Length { return &p.Particle }),
-	form.Density("density", "Its density", func(p *plan.Pigment) *units.Density { return &p.Density }, 500, 20_000),
+	form.Density("density", "Density of its solids", func(p *plan.Pigment) *units.Density { return &p.Density }, 500, 20_000),
 	form.Density("liquid", "Density in the bottle", func(p *plan.Pigment) *units.Density { return &p.Liquid }, 500, 5_000),
+	form.Share("solids", "Solids in the bottle", func(p *plan.Pigment) *float64 { return &p.Solids }, 1),
 	form.Bool("flammable", "Flammable while wet", func(p *plan.Pigment) *bool { return &p.Flammable }),
 	form.Count("light", "Lightfastness", func(p *plan.Pigment) *int { return &p.Light }, 1, 8),
 	form.Number("price", "Price", func(p *plan.Pigment) *float64 { return &p.Price }, 0, 1e5, 3),
@@ -60,23 +61,24 @@ func BuiltInPigments() ([]plan.Pigment, error) {
 	return out, nil
 }
 
-func (s *Service) decodePigment(d store.Document) (plan.Pigment, error) {
+func (s *Service) decodePigment(d store.Document, film colour.Surface) (plan.Pigment, error) {
 	p := NewPigment()
+	p.Liquid, p.Solids = 1200, 0 // what an entry that does not say meant
 	if err := json.Unmarshal(d.Doc, &p); err != nil {
 		return p, fmt.Errorf("read the pigment %q: %w", d.Name, err)
 	}
 	p.ID, p.Rev, p.Retired, p.Name = d.ID, d.Rev, d.Off, d.Name
-	return p.Optical(s.spectra)
+	return p.Filled().Optical(s.spectra, film)
 }
 
-func (s *Service) pigments(ctx context.Context) ([]plan.Pigment, error) {
+func (s *Service) pigments(ctx context.Context, film colour.Surface) ([]plan.Pigment, error) {
 	docs, err := s.store.Shelf(ctx, store.Pigments)
 	if err != nil {
 		return nil, err
 	}
 	out := make([]plan.Pigment, len(docs))
 	for i, d := range docs {
-		if out[i], err = s.decodePigment(d); err != nil {
+		if out[i], err = s.decodePigment(d, film); err != nil {
 			return nil, err
 		}
 	}
@@ -89,7 +91,11 @@ func (s *Service) Pigment(ctx context.Context, id int64) (plan.Pigment, error) {
 	if err != nil {
 		return plan.Pigment{}, err
 	}
-	return s.decodePigment(d)
+	set, err := s.setup.Settings(ctx)
+	if err != nil {
+		return plan.Pigment{}, err
+	}
+	return s.decodePigment(d, set.Surface())
 }
 
 // SavePigment takes a typed pigment: a new one when id is 0, otherwise a
@@ -181,7 +187,7 @@ func (s *Service) SolveDrawdown(ctx context.Context, id int64, typed map[string]
 	if !n.OK() {
 		return p, n, nil
 	}
-	o, err := d.solve(s.spectra)
+	o, err := d.solve(s.spectra, set.Surface())
 	if err != nil {
 		n.Refuse("over_white", err.Error())
 		return p, n, nil
@@ -192,7 +198,7 @@ func (s *Service) SolveDrawdown(ctx context.Context, id int64, typed map[string]
 }
 
 // solve inverts the films and scales them to full strength.
-func (d drawdown) solve(spectra *colour.Memo) (colour.Optics, error) {
+func (d drawdown) solve(spectra *colour.Memo, film colour.Surface) (colour.Optics, error) {
 	var r [3]colour.Spectrum
 	for i, hex := range []string{d.black, d.white, d.chart} {
 		var err error
@@ -200,7 +206,7 @@ func (d drawdown) solve(spectra *colour.Memo) (colour.Optics, error) {
 			return colour.Optics{}, err
 		}
 	}
-	o, err := colour.Drawdown(r[0], r[1], r[2], d.film)
+	o, err := colour.Drawdown(r[0], r[1], r[2], d.film, film)
 	if err != nil {
 		return o, err
 	}
@@ -223,15 +229,17 @@ func (s SampleStep) Percent() float64 { return 100 * s.Contrast }
 var sampleLoads = []float64{0.0025, 0.005, 0.01, 0.02, 0.04, 0.06, 0.12, 0.25}
 
 // Sample reckons how a pigment looks at usual loads in a film of 1.6 mm.
-func Sample(p plan.Pigment) []SampleStep {
+func Sample(p plan.Pigment, film colour.Surface) []SampleStep {
 	var out []SampleStep
 	for _, load := range sampleLoads {
 		if load > p.LoadLimit+1e-9 {
 			break
 		}
 		o := colour.Cup([]colour.Dose{{Optics: p.Full, Load: load}})
-		hex := func(ground float64) string { return o.Over(colour.Flat(ground), plan.WashFilm).XYZ().RGB().Hex() }
-		contrast := o.Contrast(plan.WashFilm)
+		hex := func(ground float64) string {
+			return film.Out(o.Over(film.In(colour.Flat(ground)), plan.WashFilm)).XYZ().RGB().Hex()
+		}
+		contrast := film.Contrast(o, plan.WashFilm)
 		out = append(out, SampleStep{load, hex(colour.ChartBlack), hex(colour.ChartWhite), contrast, colour.HidingOf(contrast)})
 	}
 	return out

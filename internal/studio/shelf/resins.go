@@ -41,6 +41,11 @@ var ResinFields = form.Fields[plan.Product]{
 	form.Minutes("mix", "Mix time", "min", func(p *plan.Product) *float64 { return &p.MixMinutes }, 0.5, 60),
 	form.Minutes("working", "Film working time at 25 °C", "min", func(p *plan.Product) *float64 { return &p.WorkingMinutes }, 1, 7*24*60),
 	form.Hours("hard", "Hard at 25 °C", func(p *plan.Product) *float64 { return &p.HardHours }, 3.0/60, 60*24),
+	form.Temperature("glass_full", "Glass transition, fully cured", func(p *plan.Product) *units.Temperature { return &p.Glass.Full }, 30, 250).
+		OrNothing(func(p *plan.Product) bool { return p.Glass.Full == 0 }, func(p *plan.Product) { p.Glass.Full = 0 }).Hinted("70 °C, usual"),
+	form.Temperature("glass_fresh", "and freshly mixed", func(p *plan.Product) *units.Temperature { return &p.Glass.Fresh }, -100, 20).
+		OrNothing(func(p *plan.Product) bool { return p.Glass.Fresh == 0 }, func(p *plan.Product) { p.Glass.Fresh = 0 }).Hinted("−45 °C, usual"),
+	form.Number("glass_factor", "Its factor λ", func(p *plan.Product) *float64 { return &p.Glass.Lambda }, 0, 1, 2),
 	form.Volume("max_lot", "Largest lot", func(p *plan.Product) *units.Volume { return &p.MaxLot }, 10, 50_000),
 	form.Number("price", "Price of a kit", func(p *plan.Product) *float64 { return &p.Price }, 0, 1e6, 2),
 	form.Volume("kit", "Kit, both parts", func(p *plan.Product) *units.Volume { return &p.Kit }, 10, 500_000),

@@ -69,7 +69,7 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 	}
 	b := &Book{Settings: set, Stand: [2]int64{at.settings, at.shelf}, Context: &plan.Context{
 		Calendar: set.Calendar, Room: set.Room, Night: set.Night, ScaleStep: set.ScaleStep, JugStep: set.JugStep, CupLoss: set.CupLoss,
-		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra,
+		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra, Surface: set.Surface(), Humidity: set.Humidity,
 		Products: map[int64]plan.Product{}, Pigments: map[int64]plan.Pigment{}, Learned: map[string]plan.Learned{},
 	}}
 	if b.Resins, err = s.products(ctx); err != nil {
@@ -78,7 +78,7 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 	for _, p := range b.Resins {
 		b.Products[p.ID] = p
 	}
-	if b.Paints, err = s.pigments(ctx); err != nil {
+	if b.Paints, err = s.pigments(ctx, set.Surface()); err != nil {
 		return nil, err
 	}
 	for _, p := range b.Paints {

@@ -59,6 +59,14 @@ func (p piecePage) At(below string) string { return frame.Piece(p.ID, below, toC
 // Field returns a field of the coat that is shown.
 func (p piecePage) Field(name string) form.View { return p.Fields[pieces.CoatKey(p.CoatID, name)] }
 
+// Tilts reports whether the coat that is shown is tilted over an open edge.
+func (p piecePage) Tilts() bool {
+	return p.Coat != nil && p.Coat.Technique.Tilts && !p.Plan.Spec.Dammed()
+}
+
+// TiltOf is the tilt its drift is reckoned for, in degrees.
+func (p piecePage) TiltOf() float64 { return plan.TiltOf.Degrees() }
+
 // Alone reports that the times are a what-if, of a piece that is not planned
 // among all others.
 func (p piecePage) Alone() bool { return p.View.Slot == nil }

@@ -6,7 +6,9 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/web/frame"
@@ -28,7 +30,9 @@ func (a *area) pigmentRoutes() {
 type pigmentPage struct {
 	Pigment plan.Pigment
 	Sample  []shelf.SampleStep
+	Advice  colour.DrawdownAdvice
 	Fields  map[string]form.View
+	Sys     units.System
 }
 
 // sendPigment shows a pigment; values that were typed overlay its own.
@@ -37,13 +41,14 @@ func (a *area) sendPigment(c *gin.Context, status int, p plan.Pigment, typed map
 	if err != nil {
 		return err
 	}
-	page := pigmentPage{Pigment: p, Fields: shelf.PigmentFields.Views(&p, set.Units, typed, n, nil)}
+	page := pigmentPage{Pigment: p, Sys: set.Units, Fields: shelf.PigmentFields.Views(&p, set.Units, typed, n, nil)}
 	for key, f := range shelf.DrawdownViews(set.Units, typed, n) {
 		page.Fields[key] = f
 	}
 	title := "New pigment"
 	if p.ID != 0 {
-		title, page.Sample = p.Name, shelf.Sample(p)
+		title, page.Sample = p.Name, shelf.Sample(p, set.Surface())
+		page.Advice = colour.AdviseDrawdown(p.Full, p.LoadLimit)
 	}
 	return a.Show(c, status, "pigment", frame.Page{Title: title, Nav: "shelf", Data: page})
 }
