@@ -61,10 +61,11 @@ type Coat struct {
 	Side    SideForecast
 	Deep    *Deep // of a coat deeper than a film; nil otherwise
 
-	sideFilm units.Length    // bought for the sides; 0 before the clock is known
-	under    colour.Spectrum // what the coat is poured on
-	bed      int             // the cup under all others; −1 for none
-	timed    bool            // its steps lie on a clock that no night bends
+	sideFilm   units.Length    // bought for the sides; 0 before the clock is known
+	under      colour.Spectrum // what the coat is poured on
+	bed        int             // the cup under all others; −1 for none
+	firstBoard float64         // part of the whole face
+	timed      bool            // its steps lie on a clock that no night bends
 }
 
 // A Span is a window in clock time; To is zero for one that never closes.
@@ -286,7 +287,7 @@ func pouredOnly(all []Colour) []Colour {
 // where there is one, typed volumes before shares otherwise.
 func (p *Plan) divide(c *Coat) {
 	spec := c.Layer.Coat
-	c.Things = composition.Resolve(spec.Things, c.Poured*units.Volume(p.Boards[0].Area()/p.Face)) // typed volumes are those of one board
+	c.Things = composition.Resolve(spec.Things, c.OnFirst()) // typed volumes are those of one board
 	c.Colours = nil
 	if len(c.Things) > 0 {
 		shares, over := composition.Shares(c.Things)

@@ -89,10 +89,14 @@ const (
 
 	CupOffRatio Code = "cup-off-ratio" // cup, step
 
-	ClockLate  Code = "clock-late"  // step, late
-	ClockCool  Code = "clock-cool"  // step, late, room: it fits in that room
-	ClockTight Code = "clock-tight" // step, spare
-	ClockFits  Code = "clock-fits"  // step, spare, work
+	ClockLate   Code = "clock-late"   // step, late
+	ClockCool   Code = "clock-cool"   // step, late, room: it fits in that room
+	ClockSlow   Code = "clock-slow"   // step, late, resin, spare: it fits with that resin
+	ClockLot    Code = "clock-lot"    // step, late, spare: it fits with a fresh lot
+	ClockZones  Code = "clock-zones"  // step, late, spare: it fits in fewer zones
+	ClockHalves Code = "clock-halves" // step, late, spare: it fits in two halves
+	ClockTight  Code = "clock-tight"  // step, spare
+	ClockFits   Code = "clock-fits"   // step, spare, work
 
 	Outside     Code = "outside-hours" // from, to
 	TapeAtNight Code = "tape-at-night" // from, to

@@ -58,7 +58,7 @@ func (p *Plan) Composition(c *Coat) Composition {
 	shares, _ := composition.Shares(c.Things)
 	bed := slices.ContainsFunc(c.Things, func(t composition.Thing) bool { return t.Kind == composition.Bed })
 	fills := c.Fills()
-	perBoard := c.Poured * units.Volume(p.Boards[0].Area()/p.Face)
+	perBoard := c.OnFirst()
 	moments := c.moments()
 	for i, t := range c.Things {
 		rule, _ := composition.RuleOf(t.Kind)
@@ -80,6 +80,9 @@ func (p *Plan) Composition(c *Coat) Composition {
 	}
 	return out
 }
+
+// OnFirst is what is poured onto the first board of the piece.
+func (c *Coat) OnFirst() units.Volume { return c.Poured * units.Volume(c.firstBoard) }
 
 // spread forecasts how far a line or puddle runs as the clock runs.
 func (p *Plan) spread(t *ThingView, c *Coat, bed bool) {

@@ -131,6 +131,7 @@ func (p *Plan) coats() error {
 	for i := range p.Coats {
 		c := &p.Coats[i]
 		c.Place, c.Of = i, len(p.Coats)
+		c.firstBoard = float64(p.Boards[0].Area() / p.Face)
 		if err := p.equip(c); err != nil {
 			return err
 		}

@@ -183,13 +183,36 @@ func (j *judge) clock() {
 				j.say(ClockCool, PartClock, Trouble, c, args)
 				continue
 			}
-			j.say(ClockLate, PartClock, Trouble, c, args)
+			j.say(j.saves(i, args), PartClock, Trouble, c, args)
 		case c.Fit.Spare < tightSpare:
 			j.say(ClockTight, PartClock, Mind, c, args)
 		default:
 			j.say(ClockFits, PartClock, Settled, c, args)
 		}
 	}
+}
+
+// saves names what was planned anew and made the coat at i fit; nothing is
+// advised that does not.
+func (j *judge) saves(i int, args Args) Code {
+	for _, r := range j.plan.Reliefs(i) {
+		if !r.Holds {
+			continue
+		}
+		args["spare"] = r.Spare
+		switch r.Kind {
+		case ReliefResin:
+			args["resin"] = r.Resin
+			return ClockSlow
+		case ReliefLot:
+			return ClockLot
+		case ReliefZones:
+			return ClockZones
+		case ReliefHalves:
+			return ClockHalves
+		}
+	}
+	return ClockLate
 }
 
 func (j *judge) days() {

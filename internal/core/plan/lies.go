@@ -9,12 +9,9 @@ import (
 // (common practice).
 const wholeFace = 0.9
 
-// thickest bounds the film of a cup to so many of its coat's: a thin line that
-// holds much runs before it stands higher.
-const thickest = 3
-
 // lie reckons how thick each cup lies on the board: what is poured of it over
-// the area it is poured on, or drawn over by the technique.
+// the area it is poured on, or drawn over by the technique. Nothing stands
+// thicker than a puddle: it runs first.
 func (p *Plan) lie(c *Coat) {
 	laid := composition.Laid(p.Boards[0], p.Sketch(c, 0))
 	for i := range c.Cups {
@@ -22,7 +19,7 @@ func (p *Plan) lie(c *Coat) {
 		cup.Area = max(laid[cup.Colour.ID], c.Technique.DrawnOver(cup.Colour.Role))
 		cup.Film = c.Film
 		if cup.Area > 0 && cup.Colour.ID != reserveCup {
-			cup.Film = min(c.Film*units.Length(cup.Share/cup.Area), thickest*c.Film)
+			cup.Film = min(c.Film*units.Length(cup.Share/cup.Area), max(c.Film, c.Puddle.Height))
 		}
 	}
 	c.bed = -1

@@ -36,7 +36,7 @@ func (p *Plan) InOrder(c *Coat) []CupInOrder {
 	}
 	sort.SliceStable(out, func(i, j int) bool { return out[i].rank() > out[j].rank() })
 	for i := range out {
-		out[i].Reuse = reuse(out[:i], out[i])
+		out[i].Reuse = reuse(out[:i], out[i], c.coloured(out[i]))
 	}
 	return out
 }
@@ -58,8 +58,30 @@ func (c CupInOrder) rank() float64 {
 // (common practice, in degrees).
 const sameFamily = 40
 
-// reuse names the nearest earlier cup of the family whose vessel is free.
-func reuse(earlier []CupInOrder, c CupInOrder) string {
+// coloured is the minute a cup is first needed empty: when its lot is split and
+// coloured, or when it is mixed later.
+func (c *Coat) coloured(cup CupInOrder) float64 {
+	if cup.Later > 0 {
+		return cup.Later
+	}
+	for k, l := range c.Lots {
+		for _, f := range l.Feeds {
+			if f.Cup != cup.Colour.ID {
+				continue
+			}
+			for _, s := range c.Fit.Steps {
+				if s.Lot == k && (s.Colours || (c.Mixing == MixingCups && s.Mixes)) {
+					return s.From
+				}
+			}
+		}
+	}
+	return 0
+}
+
+// reuse names the nearest earlier cup of the family whose vessel is free by the
+// minute.
+func reuse(earlier []CupInOrder, c CupInOrder, by float64) string {
 	if c.Colour.Role.Rule().Clean {
 		return ""
 	}
@@ -69,7 +91,7 @@ func reuse(earlier []CupInOrder, c CupInOrder) string {
 	}
 	lab := c.Look.Over.Lab()
 	for _, e := range slices.Backward(earlier) {
-		if e.Colour.Role.Rule().Clean || taken[e.Colour.Name] || e.Need > c.Need {
+		if e.Colour.Role.Rule().Clean || taken[e.Colour.Name] || e.Need > by {
 			continue // still full
 		}
 		other := e.Look.Over.Lab()
@@ -126,7 +148,9 @@ type moment struct {
 // moments lays the things on the coat's clock: beds when the bed is spread,
 // dividing lines halfway through it, the others one after the other while the
 // technique pours, whites last.
+// Of a set they are those of the first board, which takes part of the step.
 func (c *Coat) moments() []moment {
+	part := c.firstBoard
 	var bedFrom, bedTo, from, to float64
 	bed, last := "", ""
 	for _, s := range c.Fit.Steps {
@@ -162,9 +186,9 @@ func (c *Coat) moments() []moment {
 	for _, t := range c.Things {
 		m := moment{t.ID, t.Cup, bed, bedFrom}
 		if k := slices.IndexFunc(order, func(o composition.Thing) bool { return o.ID == t.ID }); k >= 0 {
-			m.step, m.at = last, from+(to-from)*float64(k)/float64(len(order))
+			m.step, m.at = last, from+(to-from)*part*float64(k)/float64(len(order))
 		} else if t.Kind == composition.Zone {
-			m.at = (bedFrom + bedTo) / 2
+			m.at = bedFrom + (bedTo-bedFrom)*part/2
 		}
 		out = append(out, m)
 	}

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"jevvo/internal/core/cure"
@@ -111,13 +112,20 @@ func stepOf(s technique.Step, kind StepKind) Step {
 		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1}
 }
 
-// guarded adds the caution of a tape dam to a step with a flame.
+// guarded says hot air where a step would bring a flame near a tape dam.
 func (p *Plan) guarded(s Step) Step {
-	if p.Spec.Edge == surface.Dam && s.Heats && !slices.Contains(s.Safety, "hotair") {
+	if p.Spec.Edge != surface.Dam || !s.Heats {
+		return s
+	}
+	s.Do = strings.TrimSpace(s.Do) + " " + NearDam
+	if !slices.Contains(s.Safety, "hotair") {
 		s.Safety = append(slices.Clone(s.Safety), "hotair")
 	}
 	return s
 }
+
+// NearDam is what a step with a flame says on a board with a tape dam.
+const NearDam = "Within a hand of the tape dam use hot air, never a flame."
 
 // watch are the looks after the pour, then the tape by the studio's school.
 func (p *Plan) watch(c *Coat) []Step {

@@ -51,6 +51,7 @@ const (
 	WhyHour    Why = "an hour"
 	WhyNextDay Why = "next day, warm air"
 	WhyBubbles Why = "bubbles"
+	WhyCool    Why = "cool again"
 )
 
 // A Wait runs from the end of another task of the piece to the start of this,
@@ -224,6 +225,9 @@ func (c *Coat) rounds() int {
 // recoat is the wait before the next coat, by the studio's school.
 func (l *taskList) recoat(next *Coat) Wait {
 	c := l.below
+	if l.plan.castOn(next) {
+		return Wait{After: l.pour, Min: RoundUp(since(c, c.cool())), Max: NoMax, Why: WhyCool}
+	}
 	if l.plan.Context.Schools.Way(SchoolRecoat) == RecoatTacky && !l.plan.Timing.LooseRecoat && !l.plan.scuffed(next) {
 		prep := next.Prep.Minutes()
 		tacky := c.Windows[cure.Tacky]

@@ -106,9 +106,27 @@ func (c *Coat) windows() {
 	}
 }
 
+// castOn reports whether a coat is one more layer of the same cast: nobody
+// reaches into the mould to scuff it.
+func (p *Plan) castOn(c *Coat) bool {
+	return c.Place > 0 && c.Technique.Cast && p.Coats[c.Place-1].Technique.Cast
+}
+
+// cool is the moment a layer of a cast carries the next: tacky, and past its own
+// warmth.
+func (c *Coat) cool() time.Time {
+	at := c.Windows[cure.Tacky].From
+	if c.Deep != nil {
+		if cooled := c.Met.Add(Minutes(c.Deep.Cooled)); cooled.After(at) {
+			return cooled
+		}
+	}
+	return at
+}
+
 // scuffed reports whether a coat goes over a hard one that is scuffed first.
 func (p *Plan) scuffed(c *Coat) bool {
-	return c.Place > 0 && (p.Context.Schools.Way(SchoolRecoat) == RecoatScuff || p.Coats[c.Place-1].Silicone())
+	return c.Place > 0 && !p.castOn(c) && (p.Context.Schools.Way(SchoolRecoat) == RecoatScuff || p.Coats[c.Place-1].Silicone())
 }
 
 // Preparation returns what is done before the parts of a coat meet.
@@ -125,6 +143,9 @@ func (p *Plan) next(c, then *Coat) time.Time {
 		prep += s.Minutes(job)
 	}
 	whole := Minutes(prep + then.Fit.Ends)
+	if p.castOn(then) {
+		return p.Context.Calendar.Slot(c.cool(), whole)
+	}
 	hard := p.Context.Calendar.Slot(c.Windows[cure.Hard].From, whole)
 	if p.Context.Schools.Way(SchoolRecoat) == RecoatTacky && !p.Timing.LooseRecoat {
 		tacky := c.Windows[cure.Tacky]

@@ -89,7 +89,7 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 	if c == nil {
 		return session.Bench{}, store.ErrNotFound
 	}
-	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c), Technique: c.Technique.Name, Kinetics: c.Product.Kinetics, Film: c.Film,
+	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c), Technique: c.Technique.Name, Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
 		Room: c.Room, Taped: v.Piece.Taped(), Speed: speed, Lots: len(c.Lots),
 		Steps: session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) })}
 	if speed == 0 {

@@ -36,7 +36,7 @@ func ScoreOf(b session.Bench) Score {
 	if len(lots) == 0 {
 		return s
 	}
-	clock := cure.NewClock(b.Kinetics, cure.Constant(b.Room))
+	clock := b.Clock(cure.Constant(b.Room))
 	last := lots[0]
 	for _, e := range b.Events {
 		if e.Undone || (e.What != session.Did && e.What != session.Skip) || e.Step >= len(b.Steps) || e.At.Before(lots[0]) {

@@ -100,7 +100,7 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 				return v, err
 			}
 		}
-		v.Lots = append(v.Lots, lotView(i, met, v.Now, cure.NewClock(b.Kinetics, room)))
+		v.Lots = append(v.Lots, lotView(i, met, v.Now, b.Clock(room)))
 	}
 	if until := b.FlammableUntil(); v.Now.Before(until) {
 		v.Flame = FlameLock{true, until.Sub(v.Now).Minutes()}

@@ -31,6 +31,7 @@ type Bench struct {
 	Technique string
 	Kinetics  cure.Kinetics
 	Film      units.Length
+	Faces     int               `json:",omitempty"` // of the layer that shed heat
 	Room      units.Temperature // planned
 	Taped     bool
 	Speed     float64 // of a rehearsal: minutes of resin a minute
@@ -38,6 +39,19 @@ type Bench struct {
 	Steps     []Step
 	Open      []string // preparations that were not done when it was started
 	Events    []Event
+}
+
+// Clock returns a lot's clock in a room; a deep coat goes by its own warmth.
+func (b Bench) Clock(room cure.Room) *cure.Clock {
+	faces := b.Faces
+	if faces == 0 { // kept before faces were
+		faces = 2
+	}
+	clock, err := b.Kinetics.ClockIn(cure.Slab{Depth: b.Film, Faces: faces, Start: room.At(0), Room: room})
+	if err != nil {
+		return cure.NewClock(b.Kinetics, room)
+	}
+	return clock
 }
 
 // A Step is one thing to do at the bench.

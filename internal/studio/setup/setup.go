@@ -26,8 +26,8 @@ type Settings struct {
 	Night     units.Temperature // of the shut studio; 0 for as by day
 	Calendar  calendar.Calendar
 	Shelf     []calendar.Class // level places
-	Humidity  float64           // of the room's air, 0 to 1; 0 where nobody knows
-	Gloss     float64           // of finished films: 1 a mirror, 0 dead matt
+	Humidity  float64          // of the room's air, 0 to 1; 0 where nobody knows
+	Gloss     float64          // of finished films: 1 a mirror, 0 dead matt
 	ScaleStep units.Mass
 	JugStep   units.Volume
 	CupLoss   units.Volume
