@@ -42,6 +42,14 @@ func Between(a, b units.Length, sys units.System) string {
 	return fmt.Sprintf("%s to %s %s", from, to, unit)
 }
 
+// Long says a stretch of hours: in days from two on.
+func Long(hours float64) string {
+	if hours >= 48 {
+		return Plural(int(math.Ceil(hours/24)), "day", "days")
+	}
+	return Plural(int(math.Ceil(hours)), "hour", "hours")
+}
+
 // Roughly says minutes to five from twenty on.
 func Roughly(minutes float64) string {
 	if minutes >= 20 {

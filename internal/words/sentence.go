@@ -99,7 +99,7 @@ func argument(v any, how string, sys units.System) string {
 		}
 	case "hours":
 		if h, ok := v.(float64); ok {
-			return Plural(int(math.Ceil(h)), "hour", "hours")
+			return Long(h)
 		}
 	case "lower":
 		return Lower(fmt.Sprint(v))

@@ -54,7 +54,7 @@ const (
 
 // Of the nearest recipes so many are considered, and so many shown.
 const (
-	considered   = 16
+	considered   = 40
 	shownRecipes = 3
 )
 
@@ -128,8 +128,10 @@ func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, e
 	}
 	extra := lightestAndDarkest(q, candidates)
 	for _, r := range found {
-		if r, err = colour.Refine(q, r, candidates, extra); err != nil {
-			return out, err
+		if r.Difference > unseen/2 {
+			if r, err = colour.Refine(q, r, candidates, extra); err != nil {
+				return out, err
+			}
 		}
 		out.Best = append(out.Best, shelfRecipe(q, q.Doubted(r, candidates), shelf, candidates))
 	}

@@ -209,7 +209,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"list":   func(v ...any) []any { return v },
 		"pct":    func(v float64) string { return units.Fixed(v*100, 2) + " %" },
 		"pct0":   func(v float64) string { return units.Fixed(v*100, 0) + " %" },
-		"hours":  func(h float64) int { return int(math.Ceil(h)) },
+		"long":   words.Long,
 		"num":    decimals,
 		"fixed":  units.Fixed,
 		"spoken": spoken,
