@@ -201,7 +201,7 @@ func calcCommand() *cobra.Command {
 			if _, ok := calc.Find(args[0]); !ok {
 				return &exitError{code: exitUsage, err: fmt.Errorf("there is no calculator %q; jevvo calc lists them", args[0])}
 			}
-			out, err := calc.Run(args[0], c.InOrStdin())
+			out, err := calc.Run(c.Context(), args[0], c.InOrStdin())
 			if err == nil {
 				fmt.Fprintln(c.OutOrStdout(), string(out))
 				return nil

@@ -18,7 +18,7 @@ import (
 // answer runs a calculator and reads its answer.
 func answer(t *testing.T, name, in string) map[string]any {
 	t.Helper()
-	out, err := calc.Run(name, strings.NewReader(in))
+	out, err := calc.Run(t.Context(), name, strings.NewReader(in))
 	require.NoError(t, err, "%s %s", name, in)
 	var m map[string]any
 	require.NoError(t, json.Unmarshal(out, &m))
@@ -178,7 +178,7 @@ func TestRefusals(t *testing.T) {
 		{"nothing", `{}`, 404, ""},
 	}
 	for _, c := range cases {
-		_, err := calc.Run(c.name, strings.NewReader(c.in))
+		_, err := calc.Run(t.Context(), c.name, strings.NewReader(c.in))
 		var p *calc.Problem
 		require.ErrorAs(t, err, &p, "%s %s", c.name, c.in)
 		assert.Equal(t, c.status, p.Status, "%s %s", c.name, c.in)
@@ -204,7 +204,7 @@ func FuzzRun(f *testing.F) {
 		if strings.Contains(in, "until_h") || len(in) > 4096 {
 			return // long clocks are legal and slow
 		}
-		out, err := calc.Run(names[int(pick)%len(names)], strings.NewReader(in))
+		out, err := calc.Run(t.Context(), names[int(pick)%len(names)], strings.NewReader(in))
 		var p *calc.Problem
 		if err != nil && !errors.As(err, &p) {
 			t.Fatalf("%v is no problem object", err)

@@ -4,13 +4,14 @@
 // The Go types are the single source: their tags give the defaults, the JSON
 // Schema that refuses bad input, and the OpenAPI description.
 //
-//	answer, err := calc.Run("puddle-height", strings.NewReader("{}"))
+//	answer, err := calc.Run(ctx, "puddle-height", strings.NewReader("{}"))
 //
 // A refusal is a [*Problem] (RFC 9457).
 package calc
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -31,7 +32,7 @@ type Calculator struct {
 	Name, Summary   string
 	Request, Answer any // zero values, for the description
 	schema          *jsonschema.Schema
-	run             func(body []byte) (any, error)
+	run             func(ctx context.Context, body []byte) (any, error)
 }
 
 var registry = map[string]Calculator{}
@@ -39,10 +40,15 @@ var registry = map[string]Calculator{}
 // define adds a calculator; it panics on a type that has no schema, which is
 // a mistake in this package.
 func define[Req, Ans any](name, summary string, f func(Req) (Ans, error)) {
+	defineLong(name, summary, func(_ context.Context, r Req) (Ans, error) { return f(r) })
+}
+
+// defineLong adds a calculator that may take seconds, and ends with its context.
+func defineLong[Req, Ans any](name, summary string, f func(context.Context, Req) (Ans, error)) {
 	registry[name] = Calculator{
 		Name: name, Summary: summary, Request: new(Req), Answer: new(Ans),
 		schema: compile(name, new(Req)),
-		run: func(body []byte) (any, error) {
+		run: func(ctx context.Context, body []byte) (any, error) {
 			var req Req
 			if err := defaults.Set(&req); err != nil {
 				return nil, err
@@ -50,7 +56,7 @@ func define[Req, Ans any](name, summary string, f func(Req) (Ans, error)) {
 			if err := json.Unmarshal(body, &req); err != nil {
 				return nil, err
 			}
-			return f(req)
+			return f(ctx, req)
 		},
 	}
 }
@@ -73,7 +79,7 @@ func Find(name string) (Calculator, bool) {
 
 // Run reads a request for the named calculator and returns its answer as
 // JSON, or a *Problem.
-func Run(name string, in io.Reader) ([]byte, error) {
+func Run(ctx context.Context, name string, in io.Reader) ([]byte, error) {
 	c, ok := Find(name)
 	if !ok {
 		return nil, &Problem{Title: "No such calculator", Status: http.StatusNotFound,
@@ -86,11 +92,11 @@ func Run(name string, in io.Reader) ([]byte, error) {
 	if len(body) > MaxBody {
 		return nil, &Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge, Detail: "a request is at most 16 MiB"}
 	}
-	return c.Run(body)
+	return c.Run(ctx, body)
 }
 
 // Run reckons one request.
-func (c Calculator) Run(body []byte) ([]byte, error) {
+func (c Calculator) Run(ctx context.Context, body []byte) ([]byte, error) {
 	value, err := parse(body)
 	if err != nil {
 		return nil, err
@@ -98,7 +104,7 @@ func (c Calculator) Run(body []byte) ([]byte, error) {
 	if err := c.schema.Validate(value); err != nil {
 		return nil, refused(fieldErrors(err)...)
 	}
-	answer, err := c.run(body)
+	answer, err := c.run(ctx, body)
 	if err != nil {
 		return nil, asProblem(err)
 	}

@@ -1,6 +1,7 @@
 package calc
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"time"
@@ -71,7 +72,7 @@ func readLocal(field, text string) (time.Time, error) {
 	return time.Time{}, FieldError{field, fmt.Sprintf("%q is not a local time like 2026-03-02T08:00", text)}
 }
 
-func scheduled(r scheduleRequest) (scheduleAnswer, error) {
+func scheduled(ctx context.Context, r scheduleRequest) (scheduleAnswer, error) {
 	start, err := readLocal("start", r.Start)
 	if err != nil {
 		return scheduleAnswer{}, err
@@ -89,13 +90,13 @@ func scheduled(r scheduleRequest) (scheduleAnswer, error) {
 	if err := p.Check(); err != nil {
 		return scheduleAnswer{}, at("pieces", err)
 	}
-	plan, err := schedule.Solve(p, schedule.Settings{})
+	plan, err := schedule.Solve(ctx, p, schedule.Settings{})
 	feasible := err == nil
 	if err != nil && !errors.Is(err, schedule.ErrInfeasible) {
 		return scheduleAnswer{}, err
 	}
 	a := scheduleAnswer{Feasible: feasible, Tasks: []scheduleTask{}, Reasons: []string{}}
-	for _, reason := range schedule.Explain(p, plan, feasible, schedule.Settings{}) {
+	for _, reason := range schedule.Explain(ctx, p, plan, feasible, schedule.Settings{}) {
 		a.Reasons = append(a.Reasons, words.Reason(reason, p))
 	}
 	if !feasible {
@@ -225,5 +226,5 @@ func (w scheduleWait) read(field string, self int, places map[string]int) (sched
 }
 
 func init() {
-	define("schedule", "Plan the days of one painter over several pieces", scheduled)
+	defineLong("schedule", "Plan the days of one painter over several pieces", scheduled)
 }

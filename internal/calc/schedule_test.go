@@ -28,7 +28,7 @@ const week = `[{"day":"mon","from":"08:00","to":"12:00"},{"day":"mon","from":"13
 func schedule(t *testing.T, pieces string, shelf int) planned {
 	t.Helper()
 	request := fmt.Sprintf(`{"start":"2026-03-02T08:00","open":%s,"shelf_slots":%d,"pieces":%s}`, week, shelf, pieces)
-	out, err := calc.Run("schedule", strings.NewReader(request))
+	out, err := calc.Run(t.Context(), "schedule", strings.NewReader(request))
 	require.NoError(t, err)
 	var p planned
 	require.NoError(t, json.Unmarshal(out, &p))
@@ -99,7 +99,7 @@ func TestSchedulesThatAreNoScheduleAreRefused(t *testing.T) {
 		"pieces[0].tasks[1].after[0].max_min": `{"start":"2026-03-02T08:00","open":` + week + `,"pieces":[{"id":"a","tasks":[{"id":"x","hands_min":1},{"id":"y","hands_min":1,"after":[{"task":"x","min_min":9,"max_min":3}]}]}]}`,
 		"pieces":                              `{"start":"2026-03-02T08:00","open":` + week + `}`,
 	} {
-		_, err := calc.Run("schedule", strings.NewReader(request))
+		_, err := calc.Run(t.Context(), "schedule", strings.NewReader(request))
 		var p *calc.Problem
 		require.True(t, errors.As(err, &p), field)
 		assert.Equal(t, http.StatusUnprocessableEntity, p.Status, field)
@@ -118,7 +118,7 @@ func TestDueDaysAndLongerHours(t *testing.T) {
 	assert.Positive(t, schedule(t, piece("2026-03-02T10:00"), 1).Late)
 	last := "9999"
 	for _, to := range []string{"12:00", "14:00", "18:00", "24:00"} {
-		out, err := calc.Run("schedule", strings.NewReader(fmt.Sprintf(`{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"08:00","to":%q},{"day":"tue","from":"08:00","to":%q},{"day":"wed","from":"08:00","to":%q}],"pieces":%s}`, to, to, to, piece("2026-03-09"))))
+		out, err := calc.Run(t.Context(), "schedule", strings.NewReader(fmt.Sprintf(`{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"08:00","to":%q},{"day":"tue","from":"08:00","to":%q},{"day":"wed","from":"08:00","to":%q}],"pieces":%s}`, to, to, to, piece("2026-03-09"))))
 		require.NoError(t, err)
 		var p planned
 		require.NoError(t, json.Unmarshal(out, &p))

@@ -139,6 +139,9 @@ func (b *board) raise(piece *Piece, starts []int) bool {
 	for changed := true; changed; {
 		changed = false
 		for k := range piece.Tasks {
+			if b.tick() {
+				return false
+			}
 			t := &piece.Tasks[k]
 			need := starts[k]
 			for _, w := range t.Waits {

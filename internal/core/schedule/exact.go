@@ -1,5 +1,10 @@
 package schedule
 
+import (
+	"context"
+	"slices"
+)
+
 // job is a task with its number in the whole problem.
 type job struct {
 	piece, task int
@@ -15,15 +20,36 @@ type network struct {
 	// lower[i] are the jobs that must end before i, with the least wait; upper[i]
 	// those whose longest wait bounds i from below once they are placed.
 	lower, upper [][]edge
+	followers    [][]int // jobs that wait for i
+	rank         []int   // how many jobs i waits for, one after the other
+	ranked       []int   // all jobs by that
 	// strict are the hours in which tasks that others must soon follow can lie,
 	// wide the opening hours without them.
 	strict, wide calendar
+
+	ctx     context.Context
+	steps   int // of the search so far
+	most    int // of them
+	stopped bool
+}
+
+// tick counts a step of the search and reports whether it has to end: it took
+// all its steps, or nobody waits for it any longer.
+func (n *network) tick() bool {
+	n.steps++
+	if n.steps > n.most || (n.steps&1023 == 0 && n.ctx.Err() != nil) {
+		n.stopped = true
+	}
+	return n.stopped
 }
 
 type edge struct{ to, wait int }
 
-func newNetwork(p Problem) *network {
-	n := &network{Problem: p, calendar: newCalendar(p.Open)}
+// mostSteps caps every solve: some seconds, whatever is asked.
+const mostSteps = 60_000_000
+
+func newNetwork(ctx context.Context, p Problem) *network {
+	n := &network{Problem: p, calendar: newCalendar(p.Open), ctx: ctx, most: mostSteps}
 	for i, piece := range p.Pieces {
 		numbers := make([]int, len(piece.Tasks))
 		for k, t := range piece.Tasks {
@@ -42,9 +68,35 @@ func newNetwork(p Problem) *network {
 			}
 		}
 	}
+	n.rankJobs()
 	strict := n.narrowHours()
 	n.strict, n.wide = newCalendar(strict), newCalendar(without(p.Open, strict))
 	return n
+}
+
+// rankJobs orders the jobs behind those they wait for.
+func (n *network) rankJobs() {
+	n.followers, n.rank, n.ranked = make([][]int, len(n.jobs)), make([]int, len(n.jobs)), make([]int, len(n.jobs))
+	for j, edges := range n.lower {
+		n.ranked[j] = j
+		for _, e := range edges {
+			n.followers[e.to] = append(n.followers[e.to], j)
+		}
+	}
+	for range n.jobs { // a circle would go on for ever
+		changed := false
+		for j, edges := range n.lower {
+			for _, e := range edges {
+				if n.rank[j] <= n.rank[e.to] {
+					n.rank[j], changed = n.rank[e.to]+1, true
+				}
+			}
+		}
+		if !changed {
+			break
+		}
+	}
+	slices.SortStableFunc(n.ranked, func(a, b int) int { return n.rank[a] - n.rank[b] })
 }
 
 // place is the earliest start at or after t that a job's own calendar allows.
@@ -79,11 +131,11 @@ func (n *network) exact(best Plan, have bool, limit int) (Plan, bool, bool) {
 	s := &search{network: n, start: make([]int, len(n.jobs)), placed: make([]bool, len(n.jobs)), held: make([]int, len(n.Shelf)),
 		best: best, have: have, limit: limit, earl: make([]int, len(n.jobs))}
 	s.branch(0)
-	return s.best, s.have, s.nodes < s.limit
+	return s.best, s.have, s.nodes < s.limit && !s.stopped
 }
 
 func (s *search) branch(last int) {
-	if s.nodes++; s.nodes >= s.limit {
+	if s.nodes++; s.nodes >= s.limit || s.tick() {
 		return
 	}
 	if len(s.order) == len(s.jobs) {

@@ -1,6 +1,9 @@
 package schedule
 
-import "sync"
+import (
+	"context"
+	"sync"
+)
 
 // ReasonCode names what stands in the way of a plan.
 type ReasonCode string
@@ -34,16 +37,16 @@ type Reason struct {
 
 // Explain says why a problem has no plan, or why its best plan is late. Each
 // suspicion is proved by planning again without what is suspected.
-func Explain(p Problem, plan Plan, feasible bool, s Settings) []Reason {
+func Explain(ctx context.Context, p Problem, plan Plan, feasible bool, s Settings) []Reason {
 	if !feasible {
-		return p.impossible(s)
+		return p.impossible(ctx)
 	}
 	if plan.Late == 0 {
 		return nil
 	}
 	var out []Reason
-	n := newNetwork(p)
-	rival := sync.OnceValue(func() ReasonCode { return p.rival(s, plan) }) // it takes a whole plan to know
+	n := newNetwork(ctx, p)
+	rival := sync.OnceValue(func() ReasonCode { return p.rival(ctx, s, plan) }) // it takes a whole plan to know
 	for i, piece := range p.Pieces {
 		end := plan.End(p, i)
 		if end <= piece.Due {
@@ -58,7 +61,7 @@ func Explain(p Problem, plan Plan, feasible bool, s Settings) []Reason {
 			alone = max(alone, starts[k]+t.Hands)
 		}
 		if alone > piece.Due {
-			out = append(out, p.why(i))
+			out = append(out, p.why(ctx, i))
 		} else {
 			out = append(out, Reason{Code: rival(), Piece: i})
 		}
@@ -76,10 +79,10 @@ func (pl Plan) End(p Problem, i int) int {
 }
 
 // why names what binds a piece that is late by itself: its waits, or hours.
-func (p Problem) why(i int) Reason {
+func (p Problem) why(ctx context.Context, i int) Reason {
 	always := p
 	always.Open = []Interval{{0, MaxMinutes}}
-	n := newNetwork(always)
+	n := newNetwork(ctx, always)
 	if free, ok := n.alone(i); ok {
 		end := 0
 		for k, t := range p.Pieces[i].Tasks {
@@ -101,14 +104,14 @@ func (p Problem) why(i int) Reason {
 }
 
 // rival says what the others take away: places on the shelf or hands.
-func (p Problem) rival(s Settings, plan Plan) ReasonCode {
+func (p Problem) rival(ctx context.Context, s Settings, plan Plan) ReasonCode {
 	if len(p.Shelf) > 0 {
 		roomy := p
 		roomy.Shelf = make([]int, len(p.Shelf))
 		for i := range roomy.Shelf {
 			roomy.Shelf[i] = len(p.Pieces) * 24
 		}
-		if other, err := Solve(roomy, s); err == nil && other.Late < plan.Late {
+		if other, err := Solve(ctx, roomy, s); err == nil && other.Late < plan.Late {
 			return LateByShelf
 		}
 	}
@@ -116,7 +119,7 @@ func (p Problem) rival(s Settings, plan Plan) ReasonCode {
 }
 
 // impossible says what keeps a problem from having any plan.
-func (p Problem) impossible(s Settings) []Reason {
+func (p Problem) impossible(ctx context.Context) []Reason {
 	if len(p.Open) == 0 {
 		return []Reason{{Code: NeverOpen, Piece: -1}}
 	}
@@ -140,7 +143,7 @@ func (p Problem) impossible(s Settings) []Reason {
 			out = append(out, Reason{Code: TooFewPlaces, Piece: i, Minutes: piece.places(), Most: p.Shelf[piece.Shelf]})
 		}
 		if len(out) == before {
-			out = append(out, p.window(i)...)
+			out = append(out, p.window(ctx, i)...)
 		}
 	}
 	if len(out) == 0 {
@@ -150,8 +153,8 @@ func (p Problem) impossible(s Settings) []Reason {
 }
 
 // window finds the longest wait of a piece that no opening hours let it keep.
-func (p Problem) window(i int) []Reason {
-	n := newNetwork(p)
+func (p Problem) window(ctx context.Context, i int) []Reason {
+	n := newNetwork(ctx, p)
 	if _, ok := n.alone(i); ok {
 		return nil
 	}
@@ -169,7 +172,7 @@ func (p Problem) window(i int) []Reason {
 			loose.Tasks[k].Waits = append([]Wait(nil), t.Waits...)
 			loose.Tasks[k].Waits[w].Max = NoMax
 			trial.Pieces[i] = loose
-			if _, ok := newNetwork(trial).alone(i); ok {
+			if _, ok := newNetwork(ctx, trial).alone(i); ok {
 				out = append(out, Reason{Code: WindowShut, Piece: i, Task: k, After: wait.After, Minutes: wait.Max})
 			}
 		}

@@ -14,7 +14,7 @@ import (
 
 // proven solves a problem small enough to be searched to its end.
 func proven(t *rapid.T, p schedule.Problem) (schedule.Plan, bool) {
-	plan, err := schedule.Solve(p, schedule.Settings{})
+	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
 	if errors.Is(err, schedule.ErrInfeasible) {
 		return plan, false
 	}

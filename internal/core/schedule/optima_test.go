@@ -55,7 +55,7 @@ func TestOptimaOfAnIndependentSolver(t *testing.T) {
 			}
 			p.Pieces = append(p.Pieces, out)
 		}
-		plan, err := schedule.Solve(p, schedule.Settings{})
+		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
 		if !c.Optimum.Feasible {
 			assert.ErrorIs(t, err, schedule.ErrInfeasible, "case %d", n)
 			continue

@@ -165,6 +165,7 @@ func (p Piece) Circle() []int {
 type calendar struct {
 	open  []Interval
 	until []int // open minutes before each interval
+	days  []int // first interval that ends after each day's beginning
 }
 
 func newCalendar(open []Interval) calendar {
@@ -172,14 +173,32 @@ func newCalendar(open []Interval) calendar {
 	for i, o := range open {
 		c.until[i+1] = c.until[i] + o.To - o.From
 	}
+	if n := len(open); n > 0 && open[n-1].To <= MaxMinutes {
+		i := 0
+		for day := 0; day*aDay <= open[n-1].To; day++ {
+			for i < n && open[i].To <= day*aDay {
+				i++
+			}
+			c.days = append(c.days, i)
+		}
+	}
 	return c
 }
+
+const aDay = 24 * 60
 
 // never is later than any plan.
 const never = 1 << 41
 
 // index returns the first interval that ends after t.
 func (c calendar) index(t int) int {
+	if day := t / aDay; t >= 0 && day < len(c.days) {
+		i := c.days[day]
+		for i < len(c.open) && c.open[i].To <= t {
+			i++
+		}
+		return i
+	}
 	lo, hi := 0, len(c.open)
 	for lo < hi {
 		if m := (lo + hi) / 2; c.open[m].To <= t {
@@ -193,7 +212,7 @@ func (c calendar) index(t int) int {
 
 // fit returns the earliest start at or after t of work that takes d whole
 // inside one interval.
-func (c calendar) fit(t, d int) int {
+func (c *calendar) fit(t, d int) int {
 	i := c.index(t)
 	if d == 0 && i > 0 && c.open[i-1].To == t {
 		return t // a moment at closing time is still inside

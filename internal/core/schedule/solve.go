@@ -2,19 +2,34 @@ package schedule
 
 import (
 	"cmp"
+	"context"
+	"errors"
 	"math/rand/v2"
 	"slices"
 )
 
 // Settings of a search; the zero value is ready.
 type Settings struct {
-	Exact int // jobs up to which all orders are tried; 12 when 0
-	Nodes int // of the exact search at most; 300 000 when 0
-	Tries int // orders of pieces the search tries at most; by the size when 0
+	Exact   int // jobs up to which all orders are tried; 26 when 0
+	Nodes   int // of the exact search at most; by the size when 0
+	Tries   int // orders of pieces the search tries at most; by the size when 0
+	Changes int // of an order of all jobs, at most; by the size when 0, none below 0
+	Steps   int // of all that together; some seconds when 0
 }
 
-// Solve plans a problem. Equal problems get equal plans.
-func Solve(p Problem, s Settings) (Plan, error) {
+// Up to small jobs the tree of all orders is searched whole; up to provable it
+// is tried for a while.
+const (
+	small    = 12
+	provable = 26
+)
+
+// ErrStopped is returned when a search was ended before it had any plan.
+var ErrStopped = errors.New("the search was stopped before it found a plan")
+
+// Solve plans a problem. Equal problems get equal plans, unless the context
+// ends the search before its time; then the best so far is returned.
+func Solve(ctx context.Context, p Problem, s Settings) (Plan, error) {
 	if err := p.Check(); err != nil {
 		return Plan{}, err
 	}
@@ -23,29 +38,39 @@ func Solve(p Problem, s Settings) (Plan, error) {
 			return Plan{}, ErrInfeasible
 		}
 	}
-	n := newNetwork(p)
+	n := newNetwork(ctx, p)
+	n.most = cmp.Or(s.Steps, mostSteps)
 	if len(n.jobs) == 0 {
 		return Plan{Starts: make([][]int, len(p.Pieces)), Proven: true}, nil
 	}
 	best, have := n.improve(s)
+	best.Bound = n.bound()
 	open := 0
 	for _, j := range n.jobs {
 		if j.Fixed == nil {
 			open++
 		}
 	}
-	best.Bound = n.bound()
-	if exact := cmp.Or(s.Exact, 12); open <= exact {
-		found, ok, done := n.exact(best, have, cmp.Or(s.Nodes, 300_000))
+	if have && open > small { // a tree of few is searched whole
+		best = n.interleave(best, s, open)
+	}
+	if open <= cmp.Or(s.Exact, provable) {
+		found, ok, done := n.exact(best, have, n.nodes(s, open))
 		if ok {
 			found.Bound = best.Bound
-			if done {
+			switch {
+			case done:
 				found.Bound, found.Proven = found.LastEnd, true
+			case !have || open <= small:
+				found = n.interleave(found, s, open)
 			}
 			best, have = found, true
 		}
 	}
-	if !have {
+	switch {
+	case !have && n.stopped:
+		return Plan{}, errors.Join(ErrStopped, ctx.Err())
+	case !have:
 		return Plan{}, ErrInfeasible
 	}
 	if best.Late == 0 && best.LastEnd == best.Bound {
@@ -53,6 +78,68 @@ func Solve(p Problem, s Settings) (Plan, error) {
 	}
 	return best, nil
 }
+
+// nodes is how far the tree of all orders is searched.
+func (n *network) nodes(s Settings, open int) int {
+	most := cmp.Or(s.Nodes, 300_000)
+	if open > small {
+		return min(most, 4_000_000/(open*open))
+	}
+	return most
+}
+
+// interleave searches the orders of all jobs from a plan: several beginnings
+// where the jobs are few.
+func (n *network) interleave(best Plan, s Settings, open int) Plan {
+	changes := cmp.Or(s.Changes, n.changes())
+	if changes <= 0 || open < 2 {
+		return best
+	}
+	enough := func(g goal) bool { return g.late == 0 && g.last <= best.Bound && g.sessions <= 1 }
+	q := newSequencer(n)
+	flat := make([]int, len(n.jobs))
+	for j, t := range n.jobs {
+		flat[j] = best.Starts[t.piece][t.task]
+	}
+	from, ok := q.begin(flat)
+	if !ok {
+		return best
+	}
+	starts := 1
+	if len(n.jobs) <= restartsUpTo {
+		starts = 2
+	}
+	found := from
+	for k := range starts {
+		if enough(found.plan) {
+			break
+		}
+		begin := from
+		if k%2 == 1 {
+			begin = found
+		}
+		if trial := q.search(begin, changes/starts, enough); trial.plan.better(found.plan) {
+			found = trial
+		}
+	}
+	if plan := n.plan(found.start); plan.better(best) {
+		plan.Bound = best.Bound
+		return plan
+	}
+	return best
+}
+
+// changes is how many of an order are tried: many where proof is near, as many
+// as a second allows where it is not.
+func (n *network) changes() int {
+	if len(n.jobs) <= provable {
+		return 10_000_000 / (len(n.jobs) + 8)
+	}
+	return 3_500_000 / (len(n.jobs) + 8)
+}
+
+// restartsUpTo is up to how many jobs the search begins again.
+const restartsUpTo = 60
 
 // sessions counts runs of pours with the same mix in order of time.
 func (n *network) sessions(start []int) int {
@@ -185,7 +272,7 @@ func (n *network) improve(s Settings) (Plan, bool) {
 	var best Plan
 	var bestOrder []int
 	have := false
-	tries := cmp.Or(s.Tries, max(300, 260_000/max(1, len(n.jobs))))
+	tries := cmp.Or(s.Tries, max(200, 130_000/max(1, len(n.jobs))))
 	leave := false // tasks of any hour leave the narrow hours to the others
 	try := func(order []int) bool {
 		tries--
@@ -216,6 +303,13 @@ func (n *network) improve(s Settings) (Plan, bool) {
 		}
 	}
 	leave = keeping
+	if len(n.Pieces) <= fewPieces { // all their orders
+		for _, way := range []bool{false, true} {
+			leave = way
+			permute(len(n.Pieces), try)
+		}
+		return best, have
+	}
 	if !have {
 		return best, false
 	}
@@ -244,6 +338,34 @@ func (n *network) improve(s Settings) (Plan, bool) {
 		}
 	}
 	return best, true
+}
+
+// fewPieces is up to how many pieces all their orders are tried.
+const fewPieces = 7
+
+// permute tries all orders of n things (Heap 1963).
+func permute(n int, try func([]int) bool) {
+	order := make([]int, n)
+	for i := range order {
+		order[i] = i
+	}
+	count := make([]int, n)
+	try(order)
+	for i := 1; i < n; {
+		if count[i] >= i {
+			count[i] = 0
+			i++
+			continue
+		}
+		k := 0
+		if i%2 == 1 {
+			k = count[i]
+		}
+		order[k], order[i] = order[i], order[k]
+		try(order)
+		count[i]++
+		i = 1
+	}
 }
 
 func moved(order []int, from, to int) []int {

@@ -31,7 +31,7 @@ func (s *Service) settle(ctx context.Context, g *scene) (*Agenda, error) {
 		}
 	}
 	g.lay(solution)
-	return g.read(solution, schedule.Explain(g.problem, solution, true, schedule.Settings{Tries: 20, Exact: 1})), nil
+	return g.read(solution, schedule.Explain(ctx, g.problem, solution, true, schedule.Settings{Tries: 20, Exact: 1, Changes: -1})), nil
 }
 
 // lay lays every piece where the schedule has it.
@@ -72,8 +72,8 @@ func (s *Service) solve(ctx context.Context, g *scene) (schedule.Plan, error) {
 	if err := json.NewEncoder(h).Encode(g.problem); err != nil {
 		return schedule.Plan{}, err
 	}
-	found, err := s.solves.Get(ctx, fmt.Sprintf("%x", h.Sum(nil)), func(context.Context) (solved, error) {
-		p, err := schedule.Solve(g.problem, searchSettings(g.problem))
+	found, err := s.solves.Get(ctx, fmt.Sprintf("%x", h.Sum(nil)), func(ctx context.Context) (solved, error) {
+		p, err := schedule.Solve(ctx, g.problem, searchSettings(g.problem))
 		return solved{p, err}, nil
 	})
 	if err != nil {
@@ -92,7 +92,7 @@ func searchSettings(p schedule.Problem) schedule.Settings {
 	for _, piece := range p.Pieces {
 		n += len(piece.Tasks)
 	}
-	return schedule.Settings{Tries: max(2, min(36_000/max(1, n), 20_000_000/max(1, n*n))), Exact: 10, Nodes: 20_000}
+	return schedule.Settings{Tries: max(2, min(36_000/max(1, n), 20_000_000/max(1, n*n))), Exact: 10, Nodes: 20_000, Changes: 1_500_000 / (n + 8)}
 }
 
 // loosened solves a scene; where it has no plan, more is given up each time:
@@ -101,11 +101,11 @@ func searchSettings(p schedule.Problem) schedule.Settings {
 // are.
 func (s *Service) loosened(ctx context.Context, g *scene) (schedule.Plan, error) {
 	solution, err := s.solve(ctx, g)
-	for _, give := range []func(*scene) bool{(*scene).giveAlone, (*scene).givePins, (*scene).giveWindows, (*scene).leaveOutAlone} {
+	for _, give := range []func(*scene, context.Context) bool{(*scene).giveAlone, (*scene).givePins, (*scene).giveWindows, (*scene).leaveOutAlone} {
 		if !errors.Is(err, schedule.ErrInfeasible) {
 			return solution, err
 		}
-		if give(g) {
+		if give(g, ctx) {
 			solution, err = s.solve(ctx, g)
 		}
 	}
@@ -120,23 +120,23 @@ func (s *Service) loosened(ctx context.Context, g *scene) (schedule.Plan, error)
 }
 
 // feasibleAlone reports whether the piece at i could be planned by itself.
-func (g *scene) feasibleAlone(i int) bool {
+func (g *scene) feasibleAlone(ctx context.Context, i int) bool {
 	one := schedule.Problem{Open: g.problem.Open, Shelf: g.problem.Shelf, Pieces: g.problem.Pieces[i : i+1]}
-	_, err := schedule.Solve(one, schedule.Settings{Tries: 4, Exact: 4, Nodes: 2000})
+	_, err := schedule.Solve(ctx, one, schedule.Settings{Tries: 4, Exact: 4, Nodes: 2000, Changes: -1})
 	return err == nil
 }
 
 // giveAlone gives up pins, then windows, of pieces that cannot keep them even
 // alone.
-func (g *scene) giveAlone() bool {
+func (g *scene) giveAlone(ctx context.Context) bool {
 	gave := false
 	for i := range g.list {
-		if g.feasibleAlone(i) {
+		if g.feasibleAlone(ctx, i) {
 			continue
 		}
 		if g.unpin(i) {
 			gave = true
-			if g.feasibleAlone(i) {
+			if g.feasibleAlone(ctx, i) {
 				continue
 			}
 		}
@@ -146,7 +146,7 @@ func (g *scene) giveAlone() bool {
 }
 
 // givePins lets all pins go: they stand in each other's way.
-func (g *scene) givePins() bool {
+func (g *scene) givePins(context.Context) bool {
 	gave := false
 	for i := range g.list {
 		gave = g.unpin(i) || gave
@@ -174,7 +174,7 @@ func (g *scene) unpin(i int) bool {
 }
 
 // giveWindows lets every task come as late as it must.
-func (g *scene) giveWindows() bool {
+func (g *scene) giveWindows(context.Context) bool {
 	gave := false
 	for i := range g.list {
 		gave = g.loosen(i) || gave
@@ -195,10 +195,10 @@ func (g *scene) loosen(i int) bool {
 
 // leaveOutAlone leaves out the pieces that cannot be planned even alone and
 // loose.
-func (g *scene) leaveOutAlone() bool {
+func (g *scene) leaveOutAlone(ctx context.Context) bool {
 	out := make([]bool, len(g.list))
 	for i := range g.list {
-		out[i] = !g.feasibleAlone(i)
+		out[i] = !g.feasibleAlone(ctx, i)
 	}
 	return g.leaveOut(func(i int) bool { return out[i] })
 }

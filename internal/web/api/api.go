@@ -49,7 +49,7 @@ func calculate(w http.ResponseWriter, r *http.Request, log *slog.Logger) {
 		}
 	}
 	name := strings.TrimPrefix(r.URL.Path, calcPath)
-	out, err := calc.Run(name, r.Body)
+	out, err := calc.Run(r.Context(), name, r.Body)
 	if err == nil {
 		send(w, http.StatusOK, jsonType, out, log)
 		return

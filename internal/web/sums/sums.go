@@ -3,6 +3,7 @@
 package sums
 
 import (
+	"context"
 	"embed"
 	"encoding/json"
 	"errors"
@@ -112,7 +113,7 @@ func (a *area) show(c *gin.Context) error {
 			p.values[k] = v
 		}
 	}
-	p.reckon(book.Settings.Units)
+	p.reckon(c.Request.Context(), book.Settings.Units)
 	p.views()
 	status := http.StatusOK
 	if !p.notices.OK() || p.Failed != "" {
@@ -148,7 +149,7 @@ func (p *page) views() {
 
 // reckon turns the typed values into a request, runs it and lays out the
 // answer.
-func (p *page) reckon(sys units.System) {
+func (p *page) reckon(ctx context.Context, sys units.System) {
 	request := map[string]any{}
 	for _, f := range p.Sum.Fields {
 		if !p.wanted(f) {
@@ -176,7 +177,7 @@ func (p *page) reckon(sys units.System) {
 		return
 	}
 	p.Request = string(body)
-	out, err := calc.Run(p.Sum.Name, strings.NewReader(p.Request))
+	out, err := calc.Run(ctx, p.Sum.Name, strings.NewReader(p.Request))
 	if err != nil {
 		p.refuse(err)
 		return
