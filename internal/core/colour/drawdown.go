@@ -12,10 +12,10 @@ import (
 // photograph or a swatch of eight bits does not hold, and a lightness by which
 // the dark side cannot be the lighter one (from memory).
 const (
-	readTo     = 0.004
-	mixedUpBy  = 2.0  // L*
-	impossible = 0.90 // a = 1 + K/S of a film, with its reading error
-	leastFound = 1e-6 // reflectance over black too small to tell from none
+	readTo      = 0.004
+	mixedUpBy   = 2.0  // L*
+	tooBrightBy = 6.0  // L*
+	leastFound  = 1e-6 // reflectance over black too small to tell from none
 )
 
 // Drawdown solves K and S of one film from how it is seen over black and over a
@@ -41,10 +41,10 @@ func Drawdown(overBlack, overWhite, white Spectrum, thick units.Length, film Sur
 		}
 		d.band(i, r0[i], r[i], rg[i])
 	}
-	if d.bright > 0.5 {
+	d.fill()
+	if overWhite.Lab().L > film.Out(d.optics.Over(rg, thick)).Lab().L+tooBrightBy {
 		return Optics{}, errors.New("the drawdown is brighter over white than any film on that white can be")
 	}
-	d.fill()
 	return d.optics, nil
 }
 
@@ -54,7 +54,6 @@ type drawn struct {
 	mm     float64
 	hides  [Bands]bool
 	deep   Spectrum // K/S of the bands that hide
-	bright float64  // part of Y in bands no film can have
 }
 
 // band solves one band, or notes that it hides.
@@ -69,9 +68,6 @@ func (d *drawn) band(i int, r0, r, rg float64) {
 		return
 	}
 	a := (r + (r0-r+rg)/(r0*rg)) / 2
-	if a < impossible {
-		d.bright += weights[i].Y
-	}
 	if a-1 < 1e-9 { // no absorption: R₀ = SX/(1 + SX)
 		*s = r0 / ((1 - r0) * d.mm)
 		return

@@ -272,7 +272,7 @@ func (n *network) improve(s Settings) (Plan, bool) {
 	var best Plan
 	var bestOrder []int
 	have := false
-	tries := cmp.Or(s.Tries, max(200, 130_000/max(1, len(n.jobs))))
+	tries := cmp.Or(s.Tries, n.tries())
 	leave := false // tasks of any hour leave the narrow hours to the others
 	try := func(order []int) bool {
 		tries--
@@ -303,7 +303,7 @@ func (n *network) improve(s Settings) (Plan, bool) {
 		}
 	}
 	leave = keeping
-	if len(n.Pieces) <= fewPieces { // all their orders
+	if len(n.Pieces) <= fewPieces && 2*factorial(len(n.Pieces)) <= tries { // all their orders
 		for _, way := range []bool{false, true} {
 			leave = way
 			permute(len(n.Pieces), try)
@@ -340,8 +340,25 @@ func (n *network) improve(s Settings) (Plan, bool) {
 	return best, true
 }
 
-// fewPieces is up to how many pieces all their orders are tried.
+// fewPieces is up to how many pieces all their orders are tried, if that is
+// allowed.
 const fewPieces = 7
+
+func factorial(n int) int {
+	f := 1
+	for i := 2; i <= n; i++ {
+		f *= i
+	}
+	return f
+}
+
+// tries is how many orders of the pieces are looked at.
+func (n *network) tries() int {
+	if len(n.jobs) <= provable {
+		return max(2*factorial(min(fewPieces, len(n.Pieces))), 260_000/max(1, len(n.jobs)))
+	}
+	return max(200, 130_000/len(n.jobs))
+}
 
 // permute tries all orders of n things (Heap 1963).
 func permute(n int, try func([]int) bool) {
