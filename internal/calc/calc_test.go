@@ -44,7 +44,7 @@ func pick(t *testing.T, v any, path string) any {
 
 // Check values, each with where it is from; a regression value is one of our own
 // model, kept so that a change of it is seen.
-func TestHandbookChecks(t *testing.T) {
+func TestWorkedValues(t *testing.T) {
 	const area18 = "209031.84" // 18 × 18 in
 	cases := []struct {
 		source, name, in, path string

@@ -43,8 +43,8 @@ func TestSharmaPairs(t *testing.T) {
 	}
 }
 
-// Handbook 3.2: single-band checks of Kubelka's film.
-func TestHandbookFilms(t *testing.T) {
+// Single-band checks of Kubelka's film.
+func TestSingleBandFilms(t *testing.T) {
 	for _, x := range []struct {
 		s, mm               float64
 		black, white, ratio float64

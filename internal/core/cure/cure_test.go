@@ -25,7 +25,7 @@ func TestGelPoint(t *testing.T) {
 	assert.InDelta(t, 1/math.Sqrt(3), GelPoint, 1e-15)
 }
 
-// Handbook 4: values of the 45 min / 24 h product, labelled there as the
+// Values of the 45 min / 24 h product, labelled there as the
 // model's own, and beside them the common practice they meet.
 func TestFortyFiveMinuteProduct(t *testing.T) {
 	k, err := Calibrate(45, 24)

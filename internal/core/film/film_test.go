@@ -14,7 +14,7 @@ import (
 
 var resin = film.DefaultLiquid // 1 Pa·s, 1100 kg/m³, 40 mN/m
 
-// Handbook 2.1 and 5, each a published formula at a worked point.
+// Each a published formula at a worked point.
 func TestPublishedFormulas(t *testing.T) {
 	p, err := film.PuddleHeight(50, resin)
 	require.NoError(t, err)
@@ -122,7 +122,7 @@ func TestDeepLayersAreRayleighTaylor(t *testing.T) {
 	}
 }
 
-// Handbook 6, typical values.
+// Typical cells (regression values of the model).
 func TestTypicalCells(t *testing.T) {
 	for _, x := range []struct {
 		stack          film.Stack

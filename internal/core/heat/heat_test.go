@@ -10,7 +10,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// Handbook 5 (Carslaw & Jaeger, published).
+// Worked points (Carslaw & Jaeger, published).
 func TestSurfaceRise(t *testing.T) {
 	for _, x := range []struct{ flux, dwell, rise float64 }{{60, 0.5, 76}, {60, 2, 152}, {25, 2, 63}} {
 		s, err := heat.Surface(x.flux, x.dwell, 25)

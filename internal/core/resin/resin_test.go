@@ -24,7 +24,7 @@ func ExampleProduct_Correct() {
 	// Output: +16.5 %, add 33.0 g A, <nil>
 }
 
-// Handbook 2.2: worked example and common practice.
+// A worked example and common practice.
 func TestRatios(t *testing.T) {
 	p := product(2, 1, resin.ByVolume, 1130, 970)
 	assert.InDelta(t, 2.330, 1/p.WeightRatio(), 5e-4, "2:1 by volume is 2.330:1 by weight (worked example)")

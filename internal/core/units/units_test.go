@@ -157,7 +157,7 @@ func TestWeighingAndFillingAreInverse(t *testing.T) {
 	})
 }
 
-// Handbook 2.2 (worked example): 10 % of 4200 kg/m³ in 1100 gives 1187.7.
+// Worked example: 10 % of 4200 kg/m³ in 1100 gives 1187.7.
 func TestMixedDensity(t *testing.T) {
 	assert.InDelta(t, 1187.7, float64(units.MixedDensity([]float64{0.1, 0.9}, []units.Density{4200, 1100})), 0.05)
 	assert.Zero(t, units.MixedDensity(nil, nil))
