@@ -25,8 +25,8 @@ func TestGelPoint(t *testing.T) {
 	assert.InDelta(t, 1/math.Sqrt(3), GelPoint, 1e-15)
 }
 
-// Values of the 45 min / 24 h product, labelled there as the
-// model's own, and beside them the common practice they meet.
+// Values of a 45 min / 24 h product, regression values of the
+// model, and beside them the common practice they meet.
 func TestFortyFiveMinuteProduct(t *testing.T) {
 	k, err := Calibrate(45, 24)
 	require.NoError(t, err)

@@ -78,7 +78,10 @@ func TestSeasonsOfAnIndependentSolver(t *testing.T) {
 	all := seasons(t)
 	require.GreaterOrEqual(t, len(all), 60)
 	met, proven, late, best := 0, 0, 0, 0
-	for _, s := range all {
+	for i, s := range all {
+		if raced && i%6 != 0 {
+			continue
+		}
 		p := s.problem()
 		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
 		if !s.Optimum.Feasible {

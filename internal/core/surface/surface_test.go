@@ -175,7 +175,7 @@ func TestMoulds(t *testing.T) {
 	assert.Error(t, err)
 }
 
-// Handbook 2.3 (trigonometry; Nusselt film).
+// Trigonometry; Nusselt film.
 func TestLevel(t *testing.T) {
 	l, err := surface.Level(600, 400, surface.Tilt{Along: 0.2}, 1.6, 1000, 1100)
 	require.NoError(t, err)
