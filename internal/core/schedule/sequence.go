@@ -30,7 +30,7 @@ type sequencer struct {
 	random *rand.Rand
 	briefs []brief
 	limit  float64 // minutes late that may be accepted
-	low    []int // what longest waits ask of a start, in one laying
+	low    []int   // what longest waits ask of a start, in one laying
 	held   []int
 	at     []int  // place of each job in the order
 	key    []int  // scratch of a shift in time
