@@ -135,7 +135,7 @@ test('a resin is put on the shelf, used, and retired', async ({ page, program })
   await page.goto(`${program.url}/pieces/1`);
   await page.getByLabel('Resin', { exact: true }).selectOption({ label: 'Own mix' });
   await expect.poll(async () => {
-    const grams = async (part) => parseFloat(await page.locator(`[data-fig="first-c1-${part}"]`).textContent());
+    const grams = async (part) => parseFloat(await page.locator(`[data-fig="first-jug-${part}"]`).textContent());
     return (await grams('a')) / (await grams('b'));
   }).toBeCloseTo(3, 1);
   await page.goto(`${program.url}/shelf`);
@@ -151,5 +151,5 @@ test('the studio reads in inches and fluid ounces when it likes', async ({ page,
   await page.goto(`${program.url}/pieces/1`);
   await expect(page.getByLabel('Size')).toHaveValue('18 in × 18 in');
   await expect(page.locator('[data-fig="total"]')).toContainText('fl oz');
-  await expect(page.locator('[data-fig="first-c1-a"]')).toContainText('g', { useInnerText: true });
+  await expect(page.locator('[data-fig="first-c1-r"]')).toContainText('g', { useInnerText: true });
 });

@@ -13,7 +13,7 @@ test('a new user plans an 18 × 18 in swipe board', async ({ page, program }) =>
   await expect(page.locator('[data-fig="Face"]')).toHaveText('355 mL');
   await expect(page.locator('[data-fig="Face"]')).toHaveAttribute('title', '12.0 fl oz');
   // Worked example: 2:1 by volume of 1130 and 970 kg/m³ is weighed 2.330:1.
-  const grams = async (part) => parseFloat(await page.locator(`[data-fig="first-c1-${part}"]`).textContent());
+  const grams = async (part) => parseFloat(await page.locator(`[data-fig="first-jug-${part}"]`).textContent());
   expect((await grams('a')) / (await grams('b'))).toBeCloseTo(2.33, 2);
   await expect(page.locator('.board')).toBeVisible();
 });

@@ -269,12 +269,23 @@ func (s *site) checkPiece(p pieces.Piece, ics string) {
 		sum := 0.0
 		for _, cup := range c.Cups {
 			sum += cup.Volume.Millilitres()
-			for _, text := range []string{cup.A.Mass.Text(sys), cup.B.Mass.Text(sys)} {
+			amounts := []string{cup.A.Mass.Text(sys), cup.B.Mass.Text(sys)}
+			if c.Split() {
+				amounts = []string{cup.Resin().Text(sys)}
+			}
+			for _, text := range amounts {
 				for where, body := range map[string]string{"piece": page, "run sheet": sheet, "card": card} {
 					assert.Contains(t, body, text, "%s, %s of the %s on the %s", p.Name, cup.Colour.Name, words.Coat(c), where)
 				}
 			}
 			assert.Contains(t, csv, fmt.Sprintf("%.3f", cup.A.Mass.Grams()))
+		}
+		for _, lot := range c.Lots {
+			if c.Split() {
+				for where, body := range map[string]string{"piece": page, "run sheet": sheet, "card": card} {
+					assert.Contains(t, body, "A "+lot.A.Mass.Text(sys), "%s, the jug of the %s on the %s", p.Name, words.Coat(c), where)
+				}
+			}
 		}
 		assert.InDelta(t, c.Total.Millilitres(), sum, 0.5, "the cups of the %s make the coat", words.Coat(c))
 	}

@@ -84,6 +84,9 @@ type Cup struct {
 	Look     Look
 }
 
+// Resin returns what all cups weigh without pigment.
+func (c Coat) Resin() units.Mass { return c.A + c.B }
+
 // Resin returns what the cup weighs without pigment.
 func (c Cup) Resin() units.Mass { return c.A.Mass + c.B.Mass }
 

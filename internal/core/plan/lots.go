@@ -30,6 +30,9 @@ type Feed struct {
 // Takes is how long the lot stands, from mixing until it is poured.
 func (l Lot) Takes() float64 { return l.Poured - l.Met }
 
+// Split reports whether the cups of the coat are filled out of a mixed jug.
+func (c *Coat) Split() bool { return c.Mixing == MixingJug && len(c.Cups) > 1 }
+
 // leastLot is the smallest lot worth mixing (common practice); smaller ones are
 // not weighed true.
 const leastLot units.Volume = 20

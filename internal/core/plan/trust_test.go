@@ -100,10 +100,9 @@ func TestACupIsAsHeavyAsWhatGoesIn(t *testing.T) {
 // under it.
 func poured(ctx *plan.Context, whiteOnTop bool, share float64) plan.Spec {
 	s := board(ctx, 400, 400)
-	c := s.First().Coat
 	cell, _ := ctx.Book.Find("cell")
 	s.Layers[0] = plan.NewCoat(ctx, plan.FirstCoat, cell, 1, 1.6)
-	c = s.First().Coat
+	c := s.First().Coat
 	c.Colours = c.Colours[:2]
 	bed, top := &c.Colours[0], &c.Colours[1]
 	light, white := bed, top

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"jevvo/internal/core/cure"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 )
@@ -151,10 +152,27 @@ func (w Weighing) overshoot(d Dial) string {
 	if err != nil {
 		return ""
 	}
+	harm := undone(w.Product.OffRatio(a, b))
 	part, add := "A", fix.AddA
 	if fix.AddB > 0 {
 		part, add = "B", fix.AddB
 	}
-	return fmt.Sprintf("Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the parts touch.",
-		add.Text(units.Metric), part, fix.Total.Text(units.Metric))
+	return fmt.Sprintf("%s Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the parts touch.",
+		harm, add.Text(units.Metric), part, fix.Total.Text(units.Metric))
+}
+
+// undone says what a wrong ratio would leave undone for good.
+func undone(off float64) string {
+	i, err := cure.OffRatio(off)
+	if err != nil {
+		return ""
+	}
+	part := "hardener"
+	if off < 0 {
+		part = "resin"
+	}
+	if !i.Gels {
+		return fmt.Sprintf("As it is it never sets: %s %% of the %s finds no partner.", units.Fixed(100*i.Spare, 0), part)
+	}
+	return fmt.Sprintf("As it is %s %% of the %s finds no partner and %s %% of the network is missing: it stays soft.", units.Fixed(100*i.Spare, 0), part, units.Fixed(100*(1-i.Ties), 0))
 }

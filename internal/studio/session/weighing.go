@@ -104,7 +104,7 @@ func NewWeighing(p *plan.Plan, c *plan.Coat, name string) Weighing {
 		}
 	}
 	for k, lot := range c.Lots {
-		split := c.Mixing == plan.MixingJug && len(lot.Feeds) > 1
+		split := c.Split() && len(lot.Feeds) > 1
 		if split {
 			jug := WeighCup{Name: "Jug", Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass, PlanB: lot.B.Mass}
 			if len(c.Lots) > 1 {
