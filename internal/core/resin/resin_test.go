@@ -160,3 +160,114 @@ func TestRefuses(t *testing.T) {
 		assert.Error(t, err, "%v", x)
 	}
 }
+
+// The limits of a product and of an amount belong to what is allowed, and
+// nothing beyond them does.
+func TestLimitsAreInclusive(t *testing.T) {
+	good := resin.Product{RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 970, Viscosity: 1000, WorkingMinutes: 45, HardHours: 24, Tolerance: 0.02}
+	require.NoError(t, good.Check())
+	for name, x := range map[string]struct {
+		set    func(*resin.Product, float64)
+		lo, hi float64
+	}{
+		"ratio A":   {func(p *resin.Product, v float64) { p.RatioA = v }, 0.001, 1000},
+		"ratio B":   {func(p *resin.Product, v float64) { p.RatioB = v }, 0.001, 1000},
+		"density A": {func(p *resin.Product, v float64) { p.DensityA = units.Density(v) }, 500, 3000},
+		"density B": {func(p *resin.Product, v float64) { p.DensityB = units.Density(v) }, 500, 3000},
+		"viscosity": {func(p *resin.Product, v float64) { p.Viscosity = units.Viscosity(v) }, 1, 1e6},
+		"working":   {func(p *resin.Product, v float64) { p.WorkingMinutes = v }, 1, 7 * 24 * 60},
+		"hard":      {func(p *resin.Product, v float64) { p.HardHours = v }, 0.05, 60 * 24},
+		"tolerance": {func(p *resin.Product, v float64) { p.Tolerance = v }, 0, 0.5},
+	} {
+		for v, allowed := range map[float64]bool{x.lo: true, x.hi: true, x.lo - 1e-4: false, x.hi * 1.0001: false} {
+			p := good
+			x.set(&p, v)
+			assert.Equal(t, allowed, p.Check() == nil, "%s of %g", name, v)
+		}
+	}
+	for v, allowed := range map[units.Mass]bool{0: true, 1e9: true, -1e-9: false, 1.001e9: false, units.Mass(math.NaN()): false} {
+		_, err := good.Mass(v)
+		assert.Equal(t, allowed, err == nil, "%g g", float64(v))
+		_, err = good.Volume(units.Volume(v))
+		assert.Equal(t, allowed && v < 1e9, err == nil, "%g mL, which weigh a little more", float64(v))
+	}
+	for _, x := range []struct {
+		a, b    units.Mass
+		allowed bool
+	}{{1, 0, true}, {0, 1, false}, {-1, 1, false}, {1, -1, false}, {1e9, 1, true}, {1.001e9, 1, false}, {1, 1e9, true}, {1, 1.001e9, false}} {
+		_, err := good.Correct(x.a, x.b)
+		assert.Equal(t, x.allowed, err == nil, "%g and %g", float64(x.a), float64(x.b))
+	}
+	b, err := good.Volume(300)
+	require.NoError(t, err)
+	assert.InDelta(t, 300, float64(b.Volume()), 1e-9)
+	assert.InDelta(t, float64(b.A.Mass+b.B.Mass), float64(b.Mass()), 1e-12)
+}
+
+// The words of a pour change exactly where they should: half a step about the
+// target is on it, the last tenth, at least two grams, is the last stretch.
+func TestPoursAreJudgedAtTheLine(t *testing.T) {
+	for _, x := range []struct {
+		net, target units.Mass
+		want        resin.Pour
+	}{
+		{100.05, 100, resin.PourStop}, {100.0501, 100, resin.PourOver}, {99.95, 100, resin.PourStop}, {99.9499, 100, resin.PourSlow},
+		{90, 100, resin.PourSlow}, {89.999, 100, resin.PourOn}, {8, 10, resin.PourSlow}, {7.999, 10, resin.PourOn}, {0, 100, resin.PourOn},
+	} {
+		assert.Equal(t, x.want, resin.JudgePour(x.net, x.target, 0.1), "%g of %g", float64(x.net), float64(x.target))
+	}
+}
+
+// A tolerance is forgiven up to its last digit, and what is added brings the
+// ratio back exactly.
+func TestToleranceAtItsEdge(t *testing.T) {
+	p := resin.Product{RatioA: 2, RatioB: 1, By: resin.ByWeight, DensityA: 1100, DensityB: 1000, Tolerance: 0.02}
+	for b, within := range map[units.Mass]bool{51: true, 51.001: false, 49: true, 48.999: false} {
+		c, err := p.Correct(100, b)
+		require.NoError(t, err)
+		assert.Equal(t, within, c.Within, "%g g", float64(b))
+		assert.InDelta(t, 0.5, float64((b+c.AddB)/(100+c.AddA)), 1e-12)
+		assert.InDelta(t, float64(100+b+c.AddA+c.AddB), float64(c.Total), 1e-9)
+		assert.True(t, c.AddA == 0 || c.AddB == 0)
+	}
+	assert.True(t, math.IsNaN(p.OffRatio(0, 1)))
+	assert.True(t, math.IsNaN(p.OffRatio(1, 0)))
+	assert.InDelta(t, 0.1, p.OffRatio(100, 55), 1e-12)
+	for _, x := range []struct {
+		a, b units.Mass
+		want resin.Need
+	}{
+		{0, 0, resin.Need{Part: resin.PartA, Target: 30}}, {-1, 0, resin.Need{Part: resin.PartA, Target: 30}}, {31, 0, resin.Need{Part: resin.PartB, Target: 15.5}},
+		{31, -1, resin.Need{Part: resin.PartB, Target: 15.5}}, {30, 15, resin.Need{Satisfied: true}},
+		{30, 18, resin.Need{Part: resin.PartA, Target: 6, Corrects: true}}, {30, 12, resin.Need{Part: resin.PartB, Target: 3, Corrects: true}},
+	} {
+		got, err := p.Next(30, x.a, x.b)
+		require.NoError(t, err)
+		assert.InDelta(t, float64(x.want.Target), float64(got.Target), 1e-9)
+		got.Target = x.want.Target
+		assert.Equal(t, x.want, got)
+	}
+}
+
+// Lots in whole marks of the jug: the arithmetic of 0.1 + 0.2 costs no mark, a
+// hair more does.
+func TestStagesCountWholeMarks(t *testing.T) {
+	for _, x := range []struct {
+		total, largest, step units.Volume
+		lots                 int
+		sum                  units.Volume
+	}{{0.3, 0.1, 0.1, 3, 0.3}, {units.Volume(0.1 + 0.2), 0.3, 0.1, 1, 0.3}, {300.1, 400, 5, 1, 305}, {1, 400, 5, 1, 5}, {100, 5, 5, 20, 100}, {50_000, 5, 5, 10_000, 50_000}} {
+		lots, err := resin.Stages(x.total, x.largest, x.step)
+		require.NoError(t, err)
+		assert.Len(t, lots, x.lots)
+		sum := units.Volume(0)
+		for _, l := range lots {
+			sum += l
+		}
+		assert.InDelta(t, float64(x.sum), float64(sum), 1e-9)
+	}
+	for _, bad := range [][3]units.Volume{{0, 10, 5}, {-1, 10, 5}, {10, 10, 0}, {10, 4, 5}, {50_005, 5, 5}} {
+		_, err := resin.Stages(bad[0], bad[1], bad[2])
+		assert.Error(t, err, "%v", bad)
+	}
+}
