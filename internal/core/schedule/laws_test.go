@@ -1,11 +1,14 @@
 package schedule_test
 
 import (
+	"context"
 	"errors"
+	"fmt"
 	"math/rand/v2"
 	"slices"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
@@ -156,4 +159,40 @@ func TestPinsWhereItLiesChangeNothing(t *testing.T) {
 		require.True(rt, ok)
 		require.Equal(rt, plan.Starts, pinned.Starts)
 	})
+}
+
+// tight is a chain of tasks with hardly any play, hours too short for some of
+// them: raising one raises all.
+func tight(n int) schedule.Problem {
+	p := schedule.Problem{Open: days(900, 8*60, 9*60)}
+	piece := schedule.Piece{ID: "chain", Due: schedule.NoDue}
+	for k := range n {
+		t := schedule.Task{ID: fmt.Sprint("t", k), Hands: 7}
+		if k > 0 {
+			t.Waits = []schedule.Wait{wait(k-1, 31, 33)}
+		}
+		piece.Tasks = append(piece.Tasks, t)
+	}
+	p.Pieces = []schedule.Piece{piece}
+	return p
+}
+
+// A solve ends: after its steps, whatever is asked, and with whoever asked.
+func TestEverySolveEnds(t *testing.T) {
+	_, err := schedule.Solve(t.Context(), tight(400), schedule.Settings{Steps: 200_000})
+	require.Error(t, err)
+	assert.True(t, errors.Is(err, schedule.ErrStopped) || errors.Is(err, schedule.ErrInfeasible))
+	gone, leave := context.WithCancel(t.Context())
+	leave()
+	_, err = schedule.Solve(gone, tight(400), schedule.Settings{})
+	assert.ErrorIs(t, err, context.Canceled)
+	_, err = schedule.Solve(gone, season(12), schedule.Settings{})
+	if err != nil {
+		assert.ErrorIs(t, err, context.Canceled)
+	}
+	few := season(6)
+	plan, err := schedule.Solve(t.Context(), few, schedule.Settings{Steps: 60_000})
+	require.NoError(t, err, "what was found before the steps were spent is kept")
+	check(t, few, plan)
+	assert.False(t, plan.Proven)
 }
