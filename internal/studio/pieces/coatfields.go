@@ -73,7 +73,7 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 	fields := form.Fields[plan.CoatSpec]{
 		productField(key("product"), b),
 		amountField(key("amount")),
-		form.Volume(key("reserve"), "Clear reserve, beside the cups", func(c *plan.CoatSpec) *units.Volume { return &c.Reserve }, 0, 20_000).Hinted("0 mL"),
+		form.Volume(key("reserve"), "Clear kept beside", func(c *plan.CoatSpec) *units.Volume { return &c.Reserve }, 0, 20_000).Hinted("0 mL"),
 		form.Volume(key("texture"), "Texture takes", func(c *plan.CoatSpec) *units.Volume { return &c.Texture }, 0, 20_000),
 		form.Volume(key("inclusions"), "Inclusions displace", func(c *plan.CoatSpec) *units.Volume { return &c.Inclusions }, 0, 20_000),
 		form.Choice(key("mixing"), "Mixed", func(c *plan.CoatSpec) *string { return &c.Mixing }, mixings()...),
@@ -94,7 +94,7 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 // mixings are the ways to mix the cups of a coat.
 func mixings() []form.Option {
 	q, _ := plan.FindSchool(plan.SchoolMixing)
-	out := []form.Option{{Label: "as the studio does"}}
+	out := []form.Option{{Label: "as usual"}}
 	for _, w := range q.Ways {
 		out = append(out, form.Option{Value: w.Key, Label: w.Words})
 	}

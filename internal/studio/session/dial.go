@@ -48,8 +48,12 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 	d := Dial{Stage: w.Stage, Net: reading - w.Base, Stable: stable, OffRatio: w.Product.OffRatio(c.A, c.B)}
 	switch w.Stage {
 	case WeighTare:
-		d.What, d.Net = "empty cup", reading
-		d.Verdict, d.Advice = "Set the empty cup on the scale and tare.", "Put on gloves and eye protection before you open the bottles."
+		vessel := "cup"
+		if c.Jug {
+			vessel = "jug"
+		}
+		d.What, d.Net = "empty "+vessel, reading
+		d.Verdict, d.Advice = "Set the empty "+vessel+" on the scale and tare.", "Put on gloves and eye protection before you open the bottles."
 		if w.ByVolume {
 			d.Verdict = "Take a clean, dry jug or cup with marks."
 		}

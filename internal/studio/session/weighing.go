@@ -58,6 +58,7 @@ type WeighCup struct {
 	Load      float64 // of the first pigment, or of all where their names are not kept
 	Dyes      []WeighDye
 	Flammable bool // the pigment burns while wet
+	Jug       bool `json:",omitempty"` // a lot is mixed in it and split
 	// Split is the mixed resin it gets out of its lot's jug; 0 for one that is
 	// mixed by itself.
 	Split    units.Mass `json:",omitempty"`
@@ -106,7 +107,7 @@ func NewWeighing(p *plan.Plan, c *plan.Coat, name string) Weighing {
 	for k, lot := range c.Lots {
 		split := c.Split() && len(lot.Feeds) > 1
 		if split {
-			jug := WeighCup{Name: "Jug", Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass, PlanB: lot.B.Mass}
+			jug := WeighCup{Name: "Jug", Jug: true, Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass, PlanB: lot.B.Mass}
 			if len(c.Lots) > 1 {
 				jug.Name = fmt.Sprintf("Jug %d of %d", k+1, len(c.Lots))
 			}
