@@ -117,11 +117,5 @@ func LargestRemainder(exact []float64) (whole []int, total int) {
 		whole[order[k]]++
 		given++
 	}
-	for k := len(order) - 1; given > total && k >= 0; k-- {
-		if whole[order[k]] > 0 { // rounding of the sum itself
-			whole[order[k]]--
-			given--
-		}
-	}
 	return whole, total
 }

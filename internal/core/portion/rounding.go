@@ -20,11 +20,10 @@ const together = 60
 func (r rounding) both(a, b []float64) (stepsA, stepsB []int) {
 	stepsA, totalA := LargestRemainder(a)
 	stepsB, totalB := LargestRemainder(b)
-	upA, upB := totalA-floors(a), totalB-floors(b)
-	if len(a) > together || upA < 0 || upB < 0 || r.offs(stepsA, stepsB) == 0 {
+	if len(a) > together || r.offs(stepsA, stepsB) == 0 {
 		return stepsA, stepsB
 	}
-	return r.search(a, b, upA, upB)
+	return r.search(a, b, totalA-floors(a), totalB-floors(b))
 }
 
 func (r rounding) offs(a, b []int) int {
