@@ -153,7 +153,7 @@ func (b *board) raise(piece *Piece, starts []int) bool {
 				}
 				continue
 			}
-			at := b.room(t, need, b.leave && !piece.narrow(k))
+			at := b.room(t, need, b.leave && !b.tied[piece][k])
 			if at >= never {
 				return false
 			}

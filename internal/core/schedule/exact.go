@@ -20,9 +20,10 @@ type network struct {
 	// lower[i] are the jobs that must end before i, with the least wait; upper[i]
 	// those whose longest wait bounds i from below once they are placed.
 	lower, upper [][]edge
-	followers    [][]int // jobs that wait for i
-	rank         []int   // how many jobs i waits for, one after the other
-	ranked       []int   // all jobs by that
+	followers    [][]int           // jobs that wait for i
+	tied         map[*Piece][]bool // its narrow tasks
+	rank         []int             // how many jobs i waits for, one after the other
+	ranked       []int             // all jobs by that
 	// strict are the hours in which tasks that others must soon follow can lie,
 	// wide the opening hours without them.
 	strict, wide calendar
@@ -69,6 +70,13 @@ func newNetwork(ctx context.Context, p Problem) *network {
 		}
 	}
 	n.rankJobs()
+	n.tied = map[*Piece][]bool{}
+	for i := range n.Pieces {
+		piece := &n.Pieces[i]
+		for k := range piece.Tasks {
+			n.tied[piece] = append(n.tied[piece], piece.narrow(k))
+		}
+	}
 	strict := n.narrowHours()
 	n.strict, n.wide = newCalendar(strict), newCalendar(without(p.Open, strict))
 	return n

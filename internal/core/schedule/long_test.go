@@ -38,6 +38,9 @@ func TestTenMinutesOfAnnealing(t *testing.T) {
 
 // Within 15 % of that at 60 and 120 tasks and 5 % at 400, in its own short time.
 func TestSeasonsNearTenMinutesOfAnnealing(t *testing.T) {
+	if quick() {
+		t.Skip("run whole without the race detector")
+	}
 	for pieces, best := range tenMinutes {
 		p := season(pieces)
 		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})

@@ -226,14 +226,14 @@ func walkByOrder(p schedule.Problem) (late, last int, ok bool) {
 func TestPlansKeepTheRules(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		p := random(rand.New(rand.NewPCG(rapid.Uint64().Draw(rt, "seed"), 1)), rapid.IntRange(1, 9).Draw(rt, "pieces"), rapid.IntRange(1, 6).Draw(rt, "tasks"))
-		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{Tries: 60})
+		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{Tries: 60, Changes: 2000})
 		if err != nil {
 			require.ErrorIs(rt, err, schedule.ErrInfeasible)
-			require.NotEmpty(rt, schedule.Explain(t.Context(), p, plan, false, schedule.Settings{Tries: 60}))
+			require.NotEmpty(rt, schedule.Explain(t.Context(), p, plan, false, schedule.Settings{Tries: 60, Changes: 2000}))
 			return
 		}
 		check(rt, p, plan)
-		again, err := schedule.Solve(t.Context(), p, schedule.Settings{Tries: 60})
+		again, err := schedule.Solve(t.Context(), p, schedule.Settings{Tries: 60, Changes: 2000})
 		require.NoError(rt, err)
 		require.Equal(rt, plan, again)
 	})

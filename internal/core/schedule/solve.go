@@ -92,10 +92,11 @@ func (n *network) nodes(s Settings, open int) int {
 // where the jobs are few.
 func (n *network) interleave(best Plan, s Settings, open int) Plan {
 	changes := cmp.Or(s.Changes, n.changes())
-	if changes <= 0 || open < 2 {
+	if changes <= 0 || open < 2 || len(n.Pieces) < 2 { // one piece has nobody to wait for
 		return best
 	}
-	enough := func(g goal) bool { return g.late == 0 && g.last <= best.Bound && g.sessions <= 1 }
+	fewest := n.mixes()
+	enough := func(g goal) bool { return g.late == 0 && g.last <= best.Bound && g.sessions <= fewest }
 	q := newSequencer(n)
 	flat := make([]int, len(n.jobs))
 	for j, t := range n.jobs {
@@ -127,6 +128,17 @@ func (n *network) interleave(best Plan, s Settings, open int) Plan {
 		return plan
 	}
 	return best
+}
+
+// mixes is how many different mixes are poured: no plan has fewer sessions.
+func (n *network) mixes() int {
+	seen := map[string]bool{}
+	for _, t := range n.jobs {
+		if t.Mix != "" && !t.Done {
+			seen[t.Mix] = true
+		}
+	}
+	return len(seen)
 }
 
 // changes is how many of an order are tried: many where proof is near, as many
@@ -313,10 +325,10 @@ func (n *network) improve(s Settings) (Plan, bool) {
 	if !have {
 		return best, false
 	}
-	bound := n.bound()
+	bound, fewest := n.bound(), n.mixes()
 	random := rand.New(rand.NewPCG(1955, uint64(len(n.jobs)))) // fixed: equal problems, equal plans
 	for stale := 0; tries > 0 && stale < 100*len(bestOrder)+200; stale++ {
-		if best.Late == 0 && best.LastEnd <= bound && best.Sessions <= 1 {
+		if best.Late == 0 && best.LastEnd <= bound && best.Sessions <= fewest {
 			break
 		}
 		next := slices.Clone(bestOrder)

@@ -92,7 +92,7 @@ func searchSettings(p schedule.Problem) schedule.Settings {
 	for _, piece := range p.Pieces {
 		n += len(piece.Tasks)
 	}
-	return schedule.Settings{Tries: max(2, min(36_000/max(1, n), 20_000_000/max(1, n*n))), Exact: 10, Nodes: 20_000, Changes: 600_000 / (n + 8)}
+	return schedule.Settings{Tries: max(2, min(36_000/max(1, n), 20_000_000/max(1, n*n))), Exact: 10, Nodes: 20_000, Changes: 400_000 / (n + 8)}
 }
 
 // loosened solves a scene; where it has no plan, more is given up each time:
