@@ -130,8 +130,8 @@ func (p *Plan) Diagnostics() []Diagnostic {
 		j.colours()
 		j.cups()
 		j.tilted()
+		j.deep() // what can smoke and ignite comes before what is late
 		j.clock()
-		j.deep()
 		j.days()
 		j.air()
 		j.layers()
