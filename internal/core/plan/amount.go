@@ -291,7 +291,7 @@ func pouredOnly(all []Colour) []Colour {
 func (p *Plan) divide(c *Coat) {
 	spec := c.Layer.Coat
 	c.Things = composition.Resolve(spec.Things, c.OnFirst()) // typed volumes are those of one board
-	c.Colours = nil
+	c.Colours, c.Missing = nil, nil
 	if len(c.Things) > 0 {
 		shares, over := composition.Shares(c.Things)
 		c.Over = over

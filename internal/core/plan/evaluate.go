@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"math"
 	"time"
 
 	"jevvo/internal/core/composition"
@@ -148,22 +149,22 @@ func (p *Plan) coats() error {
 // sides or off a tilted board hangs on the clock, so such a coat is reckoned
 // again with that.
 func (p *Plan) pour(c *Coat) error {
-	if err := p.amount(c); err != nil {
-		return err
+	for range settling {
+		if err := p.amount(c); err != nil {
+			return err
+		}
+		if err := p.lots(c); err != nil {
+			return err
+		}
+		side, tilt := p.sides(c).Mean, p.tilt(c)
+		settled := math.Abs(float64(side-c.sideFilm)) <= 0.01*float64(side) && (tilt == nil) == (c.Tilt == nil) &&
+			(tilt == nil || math.Abs(tilt.RunOff-c.Tilt.RunOff) < 0.002)
+		c.sideFilm, c.Tilt = side, tilt
+		if settled {
+			break
+		}
 	}
-	if err := p.lots(c); err != nil {
-		return err
-	}
-	side := p.sides(c)
-	c.Tilt = p.tilt(c)
-	if side.Mean <= 0 && c.Tilt == nil {
-		return nil
-	}
-	c.sideFilm = side.Mean
-	if err := p.amount(c); err != nil {
-		return err
-	}
-	return p.lots(c)
+	return nil
 }
 
 // equip looks up what a coat is made with.

@@ -234,6 +234,17 @@ func TestSidesAreBoughtOnce(t *testing.T) {
 	})
 }
 
+// A cup that is nowhere on the board is missed once, however often the coat was
+// reckoned until its sides settled.
+func TestACupIsMissedOnce(t *testing.T) {
+	ctx := context(t)
+	s := poured(ctx, true, 0.2)
+	s.Sides, s.Depth = surface.SidesRunOver, 40
+	c := s.First().Coat
+	c.Colours = append(c.Colours, plan.Colour{ID: "lost", Name: "Lost", Role: technique.Accent, Share: 0.1, Swatch: "#336699"})
+	assert.Len(t, evaluate(t, ctx, s).Coats[0].Missing, 1)
+}
+
 // A mark of a width is half a wave, levelled by Orchard's exact film (1962,
 // published) along the coat's clock; bubbles have until the resin is stringy.
 func TestMarksAndBubbles(t *testing.T) {
@@ -288,11 +299,11 @@ func TestAVesselIsFreeBeforeItServesAgain(t *testing.T) {
 				for _, e := range order {
 					if cup.Reuse != "" && e.Colour.Name == cup.Reuse {
 						assert.LessOrEqual(rt, e.Need, cup.Need)
-						stirred := cup.Later
+						stirred := cup.Later // one that is mixed later is stirred then
 						for k, l := range c.Lots {
 							for _, f := range l.Feeds {
 								for _, step := range c.Fit.Steps {
-									if f.Cup == cup.Colour.ID && step.Lot == k && step.Colours && (stirred == 0 || step.From < stirred) {
+									if cup.Later == 0 && f.Cup == cup.Colour.ID && step.Lot == k && step.Colours && (stirred == 0 || step.From < stirred) {
 										stirred = step.From
 									}
 								}
