@@ -66,7 +66,7 @@ test('the bench is led by one key', async ({ page, program }) => {
   const target = page.getByRole('button', { name: 'That is it' });
   expect((await target.boundingBox()).height).toBeGreaterThanOrEqual(64);
   await page.keyboard.press('u');
-  await expect(page.locator('.dial-what')).toContainText('empty cup');
+  await expect(page.locator('.dial-what')).toContainText('empty jug');
 });
 
 test('a typed reading that cannot be stays in its field', async ({ page, program }) => {
