@@ -21,7 +21,8 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 	form.Temperature("room", "Room", func(s *Settings) *units.Temperature { return &s.Room }, 5, 45).Hinted("21 °C or 70F"),
 	form.Temperature("night", "Room at night", func(s *Settings) *units.Temperature { return &s.Night }, 5, 45).
 		OrNothing(func(s *Settings) bool { return s.Night == 0 }, func(s *Settings) { s.Night = 0 }).Hinted("as by day"),
-	form.Share("humidity", "Humidity of the air", func(s *Settings) *float64 { return &s.Humidity }, 1).Hinted("55 %, or nothing"),
+	form.Share("humidity", "Humidity of the air", func(s *Settings) *float64 { return &s.Humidity }, 1).
+		OrNothing(func(s *Settings) bool { return s.Humidity == 0 }, func(s *Settings) { s.Humidity = 0 }).Hinted("not known"),
 	form.Share("gloss", "Gloss of finished films", func(s *Settings) *float64 { return &s.Gloss }, 1).Hinted("100 % a mirror, 0 % dead matt"),
 	form.Parsed("hours", "Open", func(s *Settings) *calendar.Week { return &s.Calendar.Week },
 		func(w calendar.Week, _ units.System) string { return w.String() }, calendar.ParseWeek).Hinted("mon-fri 08:00-18:00; sat 10:00-16:00").Broad(),
