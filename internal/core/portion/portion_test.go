@@ -132,6 +132,10 @@ func TestNoCupIsFlaggedThatAnotherRoundingSaves(t *testing.T) {
 			off += errorOf(exact[i], float64(lot.Cups[i].A), float64(lot.Cups[i].B))
 		}
 		flagged += got
+		whole, err := p.Volume(units.Volume(coat))
+		require.NoError(t, err)
+		assert.InDelta(t, float64(whole.A.Mass), float64(lot.A), 0.5+1e-9, "both parts add up to their rounded sums")
+		assert.InDelta(t, float64(whole.B.Mass), float64(lot.B), 0.5+1e-9)
 		least, nearest := n+1, math.Inf(1)
 		for code := range 1 << (2 * n) { // bit 2i: A of cup i rounded up, bit 2i+1: its B
 			a, b, bad, far := 0.0, 0.0, 0, 0.0
