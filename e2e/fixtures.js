@@ -5,6 +5,10 @@ import { Program } from './program.js';
 
 export { expect };
 
+// A request taken back for a newer one (hx-sync) is no fault. One that failed
+// says sendError too, so hearing of its end adds nothing.
+const harmless = ['htmx:sendAbort', 'htmx:afterRequest'];
+
 export const test = base.extend({
   command: ['demo', { option: true }],
   allowedErrors: [[], { option: true }],
@@ -22,7 +26,7 @@ export const test = base.extend({
     const watch = (page) => {
       pages.push(page);
       page.on('console', (m) => {
-        if (m.type() === 'error' && !allowedErrors.some((a) => m.text().includes(a))) faults.push(`console: ${m.text()}`);
+        if (m.type() === 'error' && ![...harmless, ...allowedErrors].some((a) => m.text().includes(a))) faults.push(`console: ${m.text()}`);
       });
       page.on('pageerror', (e) => faults.push(`page error: ${e.message}`));
       page.on('request', (r) => {

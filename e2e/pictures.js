@@ -38,11 +38,12 @@ const views = {
     await page.keyboard.press('Enter');
     await page.locator('#inspector').waitFor();
   }],
+  preview: ['/pieces/1/preview', async (page) => { await page.locator('[data-whole]').waitFor({ timeout: 240000 }); await page.waitForFunction(() => [...document.querySelectorAll('[data-small]')].every((i) => i.naturalWidth > 0)); }],
   mixer: ['/pieces/1/coats/first/cups/c3'],
   palettes: ['/palettes'],
   palette: ['/palettes/1', async (page) => { await page.locator('.recipe').nth(12).waitFor(); }],
   bench: ['/pieces/1/bench', async (page) => {
-    await page.getByRole('button', { name: /^Start/ }).first().click();
+    await page.getByRole('button', { name: 'Start anyway, all of it open' }).first().click();
     for (let i = 0; i < 3; i++) {
       const before = await page.locator('#bench-body').getAttribute('data-rev');
       await page.locator('[data-confirm]').click();
@@ -52,7 +53,10 @@ const views = {
   benches: ['/bench'],
   'weigh-out': ['/pieces/1/weigh', async (page) => {
     await page.getByRole('button', { name: 'Start' }).first().click();
-    await page.locator('.dial').waitFor();
+    await page.getByRole('button', { name: 'It is empty, begin' }).click();
+    await page.locator('[data-key="7"]').waitFor();
+    for (const key of '100') await page.locator(`[data-key="${key}"]`).click();
+    await page.getByText('111.9 g still to pour').waitFor();
   }],
   card: ['/pieces/1/card'],
   rescale: ['/pieces/1/rescale?size=60+x+90+cm'],
@@ -63,14 +67,20 @@ const views = {
   shelf: ['/shelf'],
   pigments: ['/shelf/pigments'],
   pigment: ['/pigments/9'],
+  journal: ['/journal'],
+  findings: ['/findings'],
+  faults: ['/pieces/6/faults?seen=no-cells'],
+  result: ['/pieces/12/result'],
+  fault: ['/faults/mud'],
+  diary: ['/pieces/12/journal'],
   sums: ['/sums'],
   sum: ['/sums/cells'],
   settings: ['/settings'],
 };
 
 // Those that are kept; the others are for looking at.
-const kept = ['piece', 'today', 'days', 'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'piece-cups', 'weigh-out', 'card',
-  'level', 'run-sheet', 'technique', 'pigments', 'sums', 'settings'];
+const kept = ['piece', 'today', 'days', 'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'result', 'weigh-out', 'card',
+  'faults', 'run-sheet', 'technique', 'preview', 'journal', 'findings'];
 
 const program = values.url ? null : await new Program(values.command).start();
 const home = values.url ?? program.url;

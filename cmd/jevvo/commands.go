@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
 	"os"
@@ -19,6 +20,7 @@ import (
 	"jevvo/internal/calc"
 	"jevvo/internal/demo"
 	"jevvo/internal/device"
+	"jevvo/internal/exchange/still"
 	"jevvo/internal/secrets"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
@@ -29,9 +31,12 @@ import (
 
 // flags are what serve and demo have in common.
 type flags struct {
-	port int
-	data string
-	log  string
+	port  string
+	data  string
+	log   string
+	scale string // port of a scale, "" for none
+	any   bool   // user of this computer may use it
+	snaps string // folder of daily snapshots, "" for none
 }
 
 func rootCommand() *cobra.Command {
@@ -42,13 +47,14 @@ func rootCommand() *cobra.Command {
 		SilenceErrors: true,
 		SilenceUsage:  true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), calcCommand(), backupCommand())
+	root.AddCommand(serveCommand(), demoCommand(), calcCommand(), flowCommand(), backupCommand(), restoreCommand(), exportCommand(), importCommand(), checkCommand())
 	return root
 }
 
 func (f *flags) add(c *cobra.Command, folder string) {
-	c.Flags().IntVar(&f.port, "port", envInt("JEVVO_PORT", 8017), "port on 127.0.0.1 to answer on, 0 for any free one ($JEVVO_PORT)")
-	c.Flags().StringVar(&f.data, "data", envOr("JEVVO_DATA", filepath.Join(xdg.DataHome, "jevvo", folder)), "data folder ($JEVVO_DATA)")
+	c.Flags().StringVar(&f.port, "port", envOr("JEVVO_PORT", "8017"), "port on 127.0.0.1 to answer on, 0 for any free one ($JEVVO_PORT)")
+	addData(c, &f.data, folder)
+	c.Flags().BoolVar(&f.any, "any-user", false, "let other users of this computer in")
 	c.Flags().StringVar(&f.log, "log", envOr("JEVVO_LOG", "info"), "log level: debug, info, warn or error ($JEVVO_LOG)")
 }
 
@@ -59,11 +65,9 @@ func envOr(key, value string) string {
 	return value
 }
 
-func envInt(key string, value int) int {
-	if v, err := strconv.Atoi(os.Getenv(key)); err == nil {
-		return v
-	}
-	return value
+// addData adds the flag of a data folder.
+func addData(c *cobra.Command, data *string, folder string) {
+	c.Flags().StringVar(data, "data", envOr("JEVVO_DATA", filepath.Join(xdg.DataHome, "jevvo", folder)), "data folder ($JEVVO_DATA)")
 }
 
 func serveCommand() *cobra.Command {
@@ -73,6 +77,8 @@ func serveCommand() *cobra.Command {
 		RunE: func(c *cobra.Command, _ []string) error { return failed(serve(c, f, false)) },
 	}
 	f.add(c, "studio")
+	c.Flags().StringVar(&f.snaps, "snapshots", os.Getenv("JEVVO_SNAPSHOTS"), "folder, on a stick or another disk, for a copy of the data every day ($JEVVO_SNAPSHOTS)")
+	c.Flags().StringVar(&f.scale, "scale", os.Getenv("JEVVO_SCALE"), "serial port of a scale that sends its display, such as /dev/ttyUSB0@9600 ($JEVVO_SCALE)")
 	return c
 }
 
@@ -93,22 +99,42 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 		return fmt.Errorf("the log level is debug, info, warn or error, not %q", f.log)
 	}
 	log := slog.New(slog.NewTextHandler(c.ErrOrStderr(), &slog.HandlerOptions{Level: level}))
-	if f.port < 0 || f.port > 65535 {
-		return fmt.Errorf("a port is between 0 and 65535, not %d", f.port)
+	slog.SetDefault(log) // for what has no logger of its own
+	number, err := strconv.Atoi(f.port)
+	if err != nil || number < 0 || number > 65535 {
+		return fmt.Errorf("a port is a number between 0 and 65535, not %q", f.port)
 	}
-	listener, err := net.Listen("tcp", net.JoinHostPort("127.0.0.1", strconv.Itoa(f.port)))
+	if err := folderNamed(f.data); err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", net.JoinHostPort("127.0.0.1", f.port))
 	if err != nil {
 		if errors.Is(err, syscall.EADDRINUSE) {
-			return fmt.Errorf("port %d is busy, perhaps with another Jevvo; choose one with --port, for example --port %d", f.port, f.port+1)
+			return fmt.Errorf("port %d is busy, perhaps with another Jevvo; choose one with --port, for example --port %d", number, number+1)
 		}
-		return fmt.Errorf("answer on port %d: %w", f.port, err)
+		return fmt.Errorf("answer on port %d: %w", number, err)
 	}
 	clock := device.NewSteadyClock()
 	var devices *bench.Devices // a real studio begins without instruments
 	if filled {
-		devices = demo.Devices(ctx, clock.Now)
+		devices = demo.Devices(clock.Now)
 	}
-	db, st, err := open(ctx, f.data, clock, devices)
+	var port device.Port
+	if f.scale != "" {
+		if port, err = device.ParsePort(f.scale); err != nil {
+			return errors.Join(err, listener.Close())
+		}
+		devices = &bench.Devices{}
+	}
+	lock, err := store.LockFolder(f.data)
+	if err != nil {
+		return errors.Join(err, listener.Close())
+	}
+	defer lock.Release()
+	if err := layOut(ctx, f.data, clock, filled); err != nil {
+		return errors.Join(err, listener.Close())
+	}
+	db, st, err := open(ctx, dataFile(f.data), f.data, clock, devices)
 	if err != nil {
 		return errors.Join(err, listener.Close())
 	}
@@ -117,8 +143,8 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 			log.Error("close the data", "error", err)
 		}
 	}()
-	if filled {
-		if err := demo.Fill(ctx, st); err != nil {
+	if f.scale != "" {
+		if err := plug(ctx, st, port, log); err != nil {
 			return errors.Join(err, listener.Close())
 		}
 	}
@@ -126,15 +152,27 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 	watching := make(chan struct{})
 	go func() {
 		defer close(watching)
-		watch(watched, st, log)
+		watch(watched, st, db, f.snaps, clock, log)
 	}()
 	defer func() { stopWatching(); <-watching }() // before the data are closed
-	server, err := web.New(st, frame.Options{Version: version, Demo: filled, Log: log, Clock: clock})
+	server, err := web.New(st, frame.Options{Version: version, Demo: filled, Log: log, Clock: clock, AnyUser: f.any})
 	if err != nil {
 		return errors.Join(err, listener.Close())
 	}
 	fmt.Fprintf(c.OutOrStdout(), "Jevvo is open at http://%s/ (data in %s). Stop with Ctrl-C.\n", listener.Addr(), f.data)
 	return server.Serve(ctx, listener)
+}
+
+// plug connects the scale at a serial port, which reads to what the settings say.
+func plug(ctx context.Context, st *studio.Studio, p device.Port, log *slog.Logger) error {
+	set, err := st.Setup.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	scale := device.NewLineScale(set.ScaleStep, time.Now)
+	go scale.Serve(ctx, p, log)
+	st.Bench.Devices().ConnectScale(scale, false)
+	return nil
 }
 
 // dataFile is the database in a data folder; what is secret lies beside it.
@@ -144,8 +182,32 @@ func dataFile(folder string) string { return filepath.Join(folder, "jevvo.db") }
 // shows the last ones.
 const patience = 300 * time.Millisecond
 
-func open(ctx context.Context, folder string, clock *device.SteadyClock, devices *bench.Devices) (*store.Store, *studio.Studio, error) {
-	db, err := store.Open(ctx, dataFile(folder))
+// layOut makes a studio where there is none: whole under another name, and then in
+// its place, so that a start that was cut off leaves nothing half laid out.
+func layOut(ctx context.Context, folder string, clock *device.SteadyClock, filled bool) error {
+	if _, err := os.Stat(dataFile(folder)); err == nil {
+		return nil
+	}
+	dir, err := os.MkdirTemp(folder, ".new-*")
+	if err != nil {
+		return fmt.Errorf("lay out the studio: %w", err)
+	}
+	defer os.RemoveAll(dir)
+	db, st, err := open(ctx, dataFile(dir), folder, clock, nil)
+	if err != nil {
+		return err
+	}
+	if filled {
+		err = demo.Fill(ctx, st)
+	}
+	if err := errors.Join(err, db.Close()); err != nil {
+		return err
+	}
+	return os.Rename(dataFile(dir), dataFile(folder))
+}
+
+func open(ctx context.Context, file, folder string, clock *device.SteadyClock, devices *bench.Devices) (*store.Store, *studio.Studio, error) {
+	db, err := store.Open(ctx, file)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -164,8 +226,8 @@ func open(ctx context.Context, folder string, clock *device.SteadyClock, devices
 const watchEvery = 30 * time.Second
 
 // watch does what nobody asks for until ctx ends: it reads the room sensor,
-// writes the letter of the day, and keeps the day's plan to compare with.
-func watch(ctx context.Context, st *studio.Studio, log *slog.Logger) {
+// writes the letter of the day, keeps a snapshot, and the day's plan to compare with.
+func watch(ctx context.Context, st *studio.Studio, db *store.Store, snapshots string, clock *device.SteadyClock, log *slog.Logger) {
 	look := time.NewTicker(watchEvery)
 	defer look.Stop()
 	for {
@@ -177,6 +239,12 @@ func watch(ctx context.Context, st *studio.Studio, log *slog.Logger) {
 		if err := st.Post.Remind(ctx); err != nil && ctx.Err() == nil {
 			log.Error("reminder", "error", err)
 		}
+		follow(ctx, st, clock, log)
+		if snapshots != "" {
+			if _, err := db.Snapshot(ctx, snapshots, clock.Now().Local()); err != nil && ctx.Err() == nil {
+				log.Error("daily snapshot", "error", err)
+			}
+		}
 		if err := st.Agenda.KeepDay(ctx); err != nil && ctx.Err() == nil {
 			log.Error("keep the day's plan", "error", err)
 		}
@@ -186,6 +254,20 @@ func watch(ctx context.Context, st *studio.Studio, log *slog.Logger) {
 		case <-look.C:
 		}
 	}
+}
+
+// follow goes by a computer's clock that was set, once nothing is wet that is timed.
+func follow(ctx context.Context, st *studio.Studio, clock *device.SteadyClock, log *slog.Logger) {
+	by := clock.Jumped()
+	if by == 0 {
+		return
+	}
+	wet, err := st.Bench.Log().Running(ctx)
+	if err != nil || len(wet) > 0 {
+		return
+	}
+	clock.Follow()
+	log.Info("the computer's clock was set", "by", by)
 }
 
 func calcCommand() *cobra.Command {
@@ -215,21 +297,40 @@ func calcCommand() *cobra.Command {
 	}
 }
 
-func backupCommand() *cobra.Command {
-	var data string
+// stillPoints is how many points a picture has on its longer side.
+const stillPoints = 1024
+
+func flowCommand() *cobra.Command {
+	var out string
 	c := &cobra.Command{
-		Use: "backup FILE", Short: "Write a consistent copy of the studio's data, also while it is open", Args: cobra.ExactArgs(1),
+		Use: "flow SCENE.json", Short: "Reckon what a film on a board does, and show it as a picture; - reads from standard input", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
-			if _, err := os.Stat(dataFile(data)); err != nil {
-				return failed(fmt.Errorf("there is no studio in %s", data))
+			in := io.NopCloser(c.InOrStdin())
+			if args[0] != "-" {
+				f, err := os.Open(args[0])
+				if err != nil {
+					return failed(err)
+				}
+				in = f
 			}
-			db, err := store.Open(c.Context(), dataFile(data))
+			defer in.Close()
+			answer, m, wide, err := calc.FlowPicture(c.Context(), in, stillPoints)
 			if err != nil {
 				return failed(err)
 			}
-			return failed(errors.Join(db.Backup(c.Context(), args[0]), db.Close()))
+			if out != "" {
+				data, err := still.PNG(still.Board{Picture: m, Wide: wide, Words: strings.TrimSuffix(filepath.Base(args[0]), filepath.Ext(args[0]))})
+				if err == nil {
+					err = os.WriteFile(out, data, 0o644)
+				}
+				if err != nil {
+					return failed(err)
+				}
+			}
+			fmt.Fprintln(c.OutOrStdout(), string(answer))
+			return nil
 		},
 	}
-	c.Flags().StringVar(&data, "data", envOr("JEVVO_DATA", filepath.Join(xdg.DataHome, "jevvo", "studio")), "data folder ($JEVVO_DATA)")
+	c.Flags().StringVar(&out, "out", "", "PNG file of the board at the last sample")
 	return c
 }

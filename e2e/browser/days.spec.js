@@ -65,7 +65,7 @@ test('a commission goes from a brief over tiles to boards', async ({ page, progr
   await page.goto(`${program.url}/commissions`);
   await page.getByRole('link', { name: 'New commission' }).click();
   await page.getByLabel('Commission', { exact: true }).fill('Harbour office');
-  await page.getByLabel('Client').fill('Tove Ansel');
+  await page.getByLabel('Client', { exact: true }).fill('Tove Ansel');
   await page.getByLabel('Colours wanted').fill('slate and foam');
   await page.getByRole('button', { name: 'Keep it' }).click();
   await page.getByLabel('A tile of').selectOption('flow');

@@ -163,7 +163,7 @@ test('pieces are found, copied, removed and put back', async ({ page, program })
   await page.getByRole('button', { name: 'Copy this piece' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Night ferry, set of three (copy)');
   await page.getByRole('button', { name: 'Remove it' }).click();
-  await expect(page.locator('.card-piece')).toHaveCount(5);
+  await expect(page.locator('.card-piece')).toHaveCount(12);
   await page.getByRole('button', { name: 'Put it back' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('(copy)');
 });
@@ -182,4 +182,24 @@ test.describe('when the program goes away', () => {
     await page.reload();
     await expect(page.getByLabel('What is wanted')).toHaveValue('typed while it was away, and after');
   });
+});
+
+test('a cast too deep for one pour is poured in layers by one press', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1`);
+  const edited = () => page.waitForResponse((r) => r.url().endsWith('/edit') && r.request().method() === 'POST');
+  let answer = edited();
+  await page.getByLabel('Made of', { exact: true }).selectOption({ label: 'Slab in a mould' });
+  await answer;
+  await page.goto(`${program.url}/pieces/1`);
+  answer = edited();
+  await page.getByLabel('How much', { exact: true }).fill('50 mm');
+  await page.getByLabel('How much', { exact: true }).blur();
+  await answer;
+  const pour = page.getByRole('button', { name: /^Pour it in \d+ layers/ });
+  await expect(pour).toBeVisible();
+  const n = Number((await pour.textContent()).match(/in (\d+) layers/)[1]);
+  const before = await page.locator('.layer.coat').count();
+  await pour.click();
+  await expect(page.locator('.layer.coat')).toHaveCount(before + n - 1);
+  await expect(pour).toBeHidden();
 });

@@ -27,6 +27,7 @@ var contract = map[string]struct{ request, example, answer string }{
 	"slab":          {"depth_mm faces product room_c start_c", `{"product":{},"depth_mm":20}`, "cooled_min gel_min peak_at_min peak_c safe_depth_mm working_min"},
 	"dew-point":     {"air_c humidity_share", `{"humidity_share":0.5}`, "board_above_c dew_point_c"},
 	"tilt":          {"at_s density_kg_m3 film_mm length_mm tilt_deg viscosity_mpas", `{"film_mm":2,"length_mm":600,"tilt_deg":20,"at_s":180,"viscosity_mpas":1600}`, "film_mm run_off_share"},
+	"flow":          {"board cell_mm cells contact_angle_deg dam_mm density_kg_m3 edge ground_srgb moves probes_mm product room sample_s seed start surface_tension_mn_m viscosity_mpas", `{"board":{"shape":"circle","diameter_mm":100},"cell_mm":5,"moves":[{"at_s":0,"move":"bed","film_mm":1,"srgb":"#808080"}],"sample_s":[1]}`, "cells grid samples steps"},
 	"line":          {"at_s density_kg_m3 length_mm viscosity_mpas volume_ml", `{"volume_ml":1,"length_mm":1,"viscosity_mpas":1,"at_s":[1]}`, "half_width_mm"},
 	"puddle":        {"at_s density_kg_m3 viscosity_mpas volume_ml", `{"volume_ml":1,"viscosity_mpas":1,"at_s":[1]}`, "radius_mm"},
 	"sides":         {"at_s density_kg_m3 depth_mm viscosity_mpas", `{"viscosity_mpas":1,"depth_mm":1,"at_s":1}`, "film_um"},
@@ -39,6 +40,8 @@ var contract = map[string]struct{ request, example, answer string }{
 	"blend":         {"parts", `{"parts":[{"srgb":"#112233","amount":1}]}`, "lab srgb"},
 	"cells":         {"interface_mn_m lower surface_mn_m upper wavelength_mm", `{"lower":{"film_mm":1,"viscosity_mpas":1000,"density_kg_m3":1100},"upper":{"film_mm":1,"viscosity_mpas":1000,"density_kg_m3":1160},"wavelength_mm":5}`, "eigenvalues_per_s growth_at_wavelength_per_s growth_per_s spacing_mm"},
 	"schedule":      {"open pieces shelf_slots start", `{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"08:00","to":"12:00"}],"shelf_slots":1,"pieces":[]}`, "feasible last_end late_min lower_bound_end reasons tasks"},
+	"findings":      {"level of yes", `{"yes":7,"of":10}`, "high low mean"},
+	"faults":        {"answers record seen", `{"seen":["mud"]}`, "ask causes remedies"},
 	"portion":       {"coat_ml cup_loss_ml cups product scale_step_g", `{"product":{},"coat_ml":10,"cups":[{"name":"a","share":1}]}`, "a_g b_g cups"},
 }
 

@@ -8,9 +8,17 @@ import (
 	"github.com/swaggest/openapi-go/openapi31"
 )
 
+// An Operation is something else that answers JSON and stands in the same
+// description.
+type Operation struct {
+	Method, Path, ID, Summary, Tag string
+	Request                        any
+	Problems                       map[int]string // why it refuses, by status
+}
+
 // OpenAPI returns the OpenAPI 3.1 description of all calculators, generated
-// from the request and answer types.
-func OpenAPI(version string) ([]byte, error) {
+// from the request and answer types, and of what else there is.
+func OpenAPI(version string, others ...Operation) ([]byte, error) {
 	r := openapi31.NewReflector()
 	r.Spec.Info.WithTitle("Jevvo calculators").WithVersion(version).
 		WithDescription("The sums of the resin bench. Units are in the field names; numbers are not rounded; errors are application/problem+json.")
@@ -33,5 +41,30 @@ func OpenAPI(version string) ([]byte, error) {
 			return nil, err
 		}
 	}
+	for _, o := range others {
+		if err := o.describe(r); err != nil {
+			return nil, err
+		}
+	}
 	return json.MarshalIndent(r.Spec, "", "  ")
+}
+
+// describe adds an operation that answers with nothing, and is opened by a key.
+func (o Operation) describe(r *openapi31.Reflector) error {
+	op, err := r.NewOperationContext(o.Method, o.Path)
+	if err != nil {
+		return err
+	}
+	op.SetID(o.ID)
+	op.SetSummary(o.Summary)
+	op.SetTags(o.Tag)
+	op.AddSecurity(o.Tag)
+	r.Spec.SetHTTPBearerTokenSecurity(o.Tag, "", "The key that stands on the page of the instruments.")
+	op.AddReqStructure(o.Request)
+	op.AddRespStructure(nil, openapi.WithHTTPStatus(http.StatusNoContent))
+	for status, why := range o.Problems {
+		op.AddRespStructure(new(Problem), openapi.WithHTTPStatus(status), openapi.WithContentType("application/problem+json"),
+			func(cu *openapi.ContentUnit) { cu.Description = why })
+	}
+	return r.AddOperation(op)
 }

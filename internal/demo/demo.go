@@ -22,15 +22,10 @@ import (
 	"jevvo/internal/studio/shelf"
 )
 
-// scaleSeed makes the simulated scale flicker alike at every start.
-const scaleSeed = 1
-
-// Devices are the stand-ins of the demo's bench.
-func Devices(ctx context.Context, now func() time.Time) *bench.Devices {
+// Devices are the stand-ins of the demo's bench: a sensor in the room. A scale
+// can be switched on where the instruments are.
+func Devices(now func() time.Time) *bench.Devices {
 	d := &bench.Devices{}
-	scale := simulated.NewScale(scaleSeed, 0.1*units.Gram)
-	go scale.Run(ctx)
-	d.ConnectScale(scale, true)
 	d.ConnectRoom(simulated.NewRoom(21, now), true)
 	return d
 }
@@ -77,8 +72,10 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 	if err != nil {
 		return err
 	}
-	_, err = st.Colours.ReadPicture(ctx, "Mudflat at low water.png", picture)
-	return err
+	if _, err = st.Colours.ReadPicture(ctx, "Mudflat at low water.png", picture); err != nil {
+		return err
+	}
+	return pastStudies(ctx, st, book)
 }
 
 func (b board) add(ctx context.Context, st *studio.Studio, book *shelf.Book, start time.Time) (pieces.Piece, error) {

@@ -29,9 +29,9 @@ func TestFillOnce(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, demo.Fill(ctx, st))
 	require.NoError(t, demo.Fill(ctx, st))
-	list, n, err := st.Pieces.Pieces(ctx, "", 10, 0)
+	list, n, err := st.Pieces.Pieces(ctx, "", 20, 0)
 	require.NoError(t, err)
-	require.Equal(t, 5, n, "three boards and two test tiles")
+	require.Equal(t, 12, n, "three boards, two test tiles and seven studies")
 	techniques := map[string]bool{}
 	known := 0
 	for _, p := range list {

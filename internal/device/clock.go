@@ -37,6 +37,14 @@ func (c *SteadyClock) Now() time.Time {
 	return c.anchor.Add(p - c.from)
 }
 
+// Follow goes by the computer's hour from now on, as it was set.
+func (c *SteadyClock) Follow() {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.anchor = c.wall().Round(0)
+	c.from, _ = c.passed()
+}
+
 // Jumped returns how far the computer's clock has been set away from the
 // steady one, 0 below two seconds.
 func (c *SteadyClock) Jumped() time.Duration {

@@ -9,6 +9,7 @@ import "jevvo/internal/core/units"
 type Weight struct {
 	Grams  units.Mass
 	Stable bool // it has not moved by more than a step for half a second
+	Lost   bool // it has dropped out: Grams is the last it said
 }
 
 // A Scale is a bench scale. It is safe for concurrent use.

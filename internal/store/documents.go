@@ -121,6 +121,13 @@ func (t *Tx) AddPicture(ctx context.Context, kind PictureKind, owner int64, data
 	return id, err
 }
 
+// HasPicture reports whether the owner has this very picture.
+func (r Reader) HasPicture(ctx context.Context, kind PictureKind, owner int64, data []byte) (bool, error) {
+	var n int
+	err := r.q.QueryRowContext(ctx, `SELECT count(*) FROM pictures WHERE kind = ? AND owner = ? AND picture = ?`, kind, owner, data).Scan(&n)
+	return n > 0, wrap("look for the picture", err)
+}
+
 // Picture returns one picture of an owner.
 func (r Reader) Picture(ctx context.Context, kind PictureKind, owner, id int64) ([]byte, error) {
 	var data []byte

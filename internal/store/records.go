@@ -89,6 +89,50 @@ func (t *Tx) ResetLearning(ctx context.Context, technique string, now time.Time)
 	return err
 }
 
+// A StepTime is how long a step of a bench day took, in minutes.
+type StepTime struct {
+	Session     int64
+	Piece       int64
+	Technique   string
+	Step        string
+	Usual, Took float64
+	At          time.Time
+}
+
+// SetStepTimes keeps what the steps of a bench day took in place of what was kept
+// of it before; a day that goes on again has none.
+func (t *Tx) SetStepTimes(ctx context.Context, session int64, times []StepTime) error {
+	res, err := t.tx.ExecContext(ctx, `DELETE FROM step_times WHERE session_id = ?`, session)
+	if err != nil {
+		return err
+	}
+	if n, err := res.RowsAffected(); err != nil || (n == 0 && len(times) == 0) {
+		return err
+	}
+	t.touched[ScopeShelf] = true
+	for _, v := range times {
+		if _, err := t.tx.ExecContext(ctx, `INSERT INTO step_times (session_id, piece_id, technique, step, usual, took, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+			session, v.Piece, v.Technique, v.Step, v.Usual, v.Took, stamp(v.At)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// StepTimes returns what steps took since their technique was last reset, newest
+// first.
+func (r Reader) StepTimes(ctx context.Context) ([]StepTime, error) {
+	return list(ctx, r, "read what the steps took", `SELECT s.session_id, s.piece_id, s.technique, s.step, s.usual, s.took, s.at FROM step_times s
+		JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL LEFT JOIN learning_resets r ON r.technique = s.technique
+		WHERE r.at IS NULL OR s.at > r.at ORDER BY s.at DESC`, nil, func(rows *sql.Rows) (StepTime, error) {
+		var v StepTime
+		var at string
+		err := rows.Scan(&v.Session, &v.Piece, &v.Technique, &v.Step, &v.Usual, &v.Took, &at)
+		v.At = parseStamp(at)
+		return v, err
+	})
+}
+
 // A LevelReading is one pair of angles in degrees.
 type LevelReading struct {
 	Along, Across float64
@@ -113,40 +157,43 @@ func (r Reader) Levels(ctx context.Context, piece int64) ([]LevelReading, error)
 		})
 }
 
-// A RoomReading is a temperature of the studio in °C.
+// A RoomReading is the studio's air at a moment.
 type RoomReading struct {
-	At     time.Time
-	Temp   float64
-	Source string // sensor, typed or simulated
+	At       time.Time
+	Temp     float64 // °C
+	Humidity float64 // 0 to 1; 0 where nobody knows
+	Source   string  // sensor, typed or simulated
+	Who      string  // name of the sensor
 }
 
 // LogRoom keeps a reading.
 func (t *Tx) LogRoom(ctx context.Context, v RoomReading) error {
-	_, err := t.exec(ctx, ScopeRoom, `INSERT INTO room_log (at, temp, source) VALUES (?, ?, ?)`, stamp(v.At), v.Temp, v.Source)
+	_, err := t.exec(ctx, ScopeRoom, `INSERT INTO room_log (at, temp, humidity, source, who) VALUES (?, ?, nullif(?, 0), ?, ?)`,
+		stamp(v.At), v.Temp, v.Humidity, v.Source, v.Who)
 	return err
+}
+
+const roomColumns = `at, temp, coalesce(humidity, 0), source, who`
+
+func scanRoom(scan func(...any) error) (v RoomReading, err error) {
+	var at string
+	err = scan(&at, &v.Temp, &v.Humidity, &v.Source, &v.Who)
+	v.At = parseStamp(at)
+	return v, err
 }
 
 // RoomSince returns the readings from the last one before a moment on.
 func (r Reader) RoomSince(ctx context.Context, from time.Time) ([]RoomReading, error) {
-	return list(ctx, r, "read the room's temperatures", `SELECT at, temp, source FROM room_log
+	return list(ctx, r, "read the room's temperatures", `SELECT `+roomColumns+` FROM room_log
 		WHERE at >= coalesce((SELECT max(at) FROM room_log WHERE at <= ?), ?) ORDER BY at, rowid`, []any{stamp(from), stamp(from)},
-		func(rows *sql.Rows) (RoomReading, error) {
-			var v RoomReading
-			var at string
-			err := rows.Scan(&at, &v.Temp, &v.Source)
-			v.At = parseStamp(at)
-			return v, err
-		})
+		func(rows *sql.Rows) (RoomReading, error) { return scanRoom(rows.Scan) })
 }
 
 // LastTyped returns the newest typed reading, false when there is none.
 func (r Reader) LastTyped(ctx context.Context) (RoomReading, bool, error) {
-	var v RoomReading
-	var at string
-	err := r.q.QueryRowContext(ctx, `SELECT at, temp, source FROM room_log WHERE source = 'typed' ORDER BY at DESC LIMIT 1`).Scan(&at, &v.Temp, &v.Source)
+	v, err := scanRoom(r.q.QueryRowContext(ctx, `SELECT `+roomColumns+` FROM room_log WHERE source = 'typed' ORDER BY at DESC LIMIT 1`).Scan)
 	if errors.Is(err, sql.ErrNoRows) {
 		return v, false, nil
 	}
-	v.At = parseStamp(at)
 	return v, err == nil, wrap("read the room's temperature", err)
 }

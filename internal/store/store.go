@@ -7,19 +7,13 @@
 package store
 
 import (
-	"context"
 	"database/sql"
 	"embed"
 	"errors"
 	"fmt"
-	"io/fs"
-	"net/url"
-	"os"
-	"path/filepath"
 	"strings"
 	"time"
 
-	"github.com/pressly/goose/v3"
 	_ "modernc.org/sqlite" // a driver that needs no C compiler
 )
 
@@ -44,54 +38,10 @@ type Store struct {
 	db *sql.DB
 }
 
-// Open opens or creates the database file and brings it up to date.
-func Open(ctx context.Context, path string) (*Store, error) {
-	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
-		return nil, fmt.Errorf("make the data folder: %w", err)
-	}
-	q := url.Values{}
-	for _, p := range []string{"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(10000)", "trusted_schema(0)"} {
-		q.Add("_pragma", p)
-	}
-	q.Set("_txlock", "immediate")
-	q.Add("_pragma", "secure_delete(1)") // what was taken out is not left readable in the file
-	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
-	if err != nil {
-		return nil, fmt.Errorf("open %s: %w", path, err)
-	}
-	db.SetMaxOpenConns(8)
-	if err := migrate(ctx, db); err != nil {
-		return nil, errors.Join(fmt.Errorf("bring %s up to date: %w", path, err), db.Close())
-	}
-	return &Store{Reader{db}, db}, nil
-}
-
-func migrate(ctx context.Context, db *sql.DB) error {
-	files, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
-	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, db, files)
-	if err != nil {
-		return err
-	}
-	_, err = provider.Up(ctx)
-	return err
-}
-
 // Close ends all use of the store and folds the log back into the file.
 func (s *Store) Close() error {
 	_, err := s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE)")
 	return errors.Join(err, s.db.Close())
-}
-
-// Backup writes a consistent copy to a new file while the store is in use.
-func (s *Store) Backup(ctx context.Context, path string) error {
-	if _, err := os.Stat(path); err == nil {
-		return fmt.Errorf("%s exists already", path)
-	}
-	_, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path)
-	return wrap("write the backup", err)
 }
 
 // wrap says what was being done and maps driver errors to this package's.

@@ -71,14 +71,21 @@ func (s *Store) Write(ctx context.Context, doing string, f func(*Tx) error) erro
 		return wrap(doing, err)
 	}
 	t := &Tx{Reader{tx}, tx, map[Scope]bool{}}
-	err = f(t)
+	kept, err := t.pressed(ctx)
+	if err == nil {
+		err = f(t)
+	}
 	if err == nil {
 		err = t.count(ctx)
 	}
 	if err != nil {
 		return wrap(doing, errors.Join(err, ignoreDone(tx.Rollback())))
 	}
-	return wrap(doing, tx.Commit())
+	if err := tx.Commit(); err != nil {
+		return wrap(doing, err)
+	}
+	kept()
+	return nil
 }
 
 // count raises the versions of what was touched.

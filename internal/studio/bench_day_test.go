@@ -21,7 +21,7 @@ import (
 // day begins a bench day on a piece, or a rehearsal.
 func (r *room) day(typed map[string]string, speed float64) session.Bench {
 	r.t.Helper()
-	b, err := r.Bench.Start(r.ctx(), r.piece(typed).ID, plan.FirstCoat, speed, true)
+	b, err := r.Bench.Start(r.ctx(), r.piece(typed).ID, plan.FirstCoat, speed, bench.Answers{Anyway: true})
 	require.NoError(r.t, err)
 	return b
 }
@@ -93,7 +93,7 @@ func TestUndoSkipNoteAndSecondLot(t *testing.T) {
 	assert.Equal(t, "lacing well", r.look(b).Notes[0].Text)
 	_, err = r.Bench.Note(r.ctx(), b.ID, false, "  ")
 	assert.Error(t, err)
-	again, err := r.Bench.Start(r.ctx(), b.PieceID, plan.FirstCoat, 0, false)
+	again, err := r.Bench.Start(r.ctx(), b.PieceID, plan.FirstCoat, 0, bench.Answers{})
 	require.NoError(t, err)
 	assert.Equal(t, b.ID, again.ID, "a bench day that goes on is not begun twice")
 }
@@ -102,14 +102,45 @@ func TestUndoSkipNoteAndSecondLot(t *testing.T) {
 func TestAnUnpreparedBoardIsSaid(t *testing.T) {
 	r := open(t)
 	p := r.piece(map[string]string{"sealed": "no"})
-	_, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, false)
+	_, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{})
 	var refused *form.Refused
 	require.ErrorAs(t, err, &refused)
-	_, err = r.Bench.Start(r.ctx(), p.ID, plan.SecondCoat, 0, false)
+	_, err = r.Bench.Start(r.ctx(), p.ID, plan.SecondCoat, 0, bench.Answers{})
 	require.ErrorAs(t, err, &refused, "nor a second coat over one that was never poured")
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, true)
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
-	assert.NotEmpty(t, b.Open, "what was open is kept")
+	assert.NotEmpty(t, b.StartedAnyway(), "what was open is kept")
+}
+
+// Each open point is answered: done now is marked for the days as well, what is
+// not needed says why, and what is left open is kept as such.
+func TestOpenPointsAreAnswered(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"sealed": "no"})
+	v := r.plan(p)
+	guards, err := r.Bench.Guards(r.ctx(), v, plan.FirstCoat)
+	require.NoError(t, err)
+	a := bench.Answers{How: map[string]session.Answer{}, Why: map[string]string{}}
+	for _, g := range guards {
+		a.How[g.Key] = session.DoneNow
+	}
+	require.Contains(t, a.How, "prime:1")
+	require.Contains(t, a.How, "level", "nobody has read the level")
+	a.How["level"] = session.Unneeded
+	_, err = r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, a)
+	require.ErrorContains(t, err, "why it is not needed")
+	a.Why["level"] = "the table is ground flat"
+	delete(a.How, "mask:1")
+	_, err = r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, a)
+	require.ErrorContains(t, err, "Mask the back is not ticked off")
+	a.How["mask:1"] = session.Anyway
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, a)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Mask the back is not ticked off"}, b.StartedAnyway())
+	assert.Contains(t, b.Guards, session.Guard{What: "The board's level was not read; this film allows 0.32 mm from corner to corner", How: session.Unneeded, Why: "the table is ground flat"})
+	happened := r.plan(p).Timing.Happened
+	assert.True(t, happened["prime:1"].Done && happened["prime:2"].Done, "the days know it too")
+	assert.False(t, happened["mask:1"].Done)
 }
 
 func TestNoFlameOverWhatIsWet(t *testing.T) {
@@ -158,19 +189,19 @@ func TestARestartLosesNothing(t *testing.T) {
 func TestTheRoomMovesTheClock(t *testing.T) {
 	r := open(t)
 	b := r.day(map[string]string{"room": "21 C"}, 0)
-	_, err := r.Bench.TypeRoom(r.ctx(), "21 °C")
+	_, err := r.Bench.TypeRoom(r.ctx(), "21 °C", "")
 	require.NoError(t, err)
 	for len(r.look(b).Lots) == 0 {
 		b = r.press(b, 0)
 	}
 	at21 := r.look(b).Lots[0].Closes
-	_, err = r.Bench.TypeRoom(r.ctx(), "86F") // 30 °C
+	_, err = r.Bench.TypeRoom(r.ctx(), "86F", "") // 30 °C
 	require.NoError(t, err)
 	r.clock.t = r.clock.t.Add(time.Minute)
 	warm := r.look(b)
 	assert.Less(t, warm.Lots[0].Closes, 0.7*at21, "a warm room hurries the resin")
 	assert.Equal(t, bench.FromTyped, warm.RoomAt.Source)
-	_, err = r.Bench.TypeRoom(r.ctx(), "400 C")
+	_, err = r.Bench.TypeRoom(r.ctx(), "400 C", "")
 	assert.Error(t, err)
 }
 
@@ -218,7 +249,7 @@ func TestWhatHappenedMovesTheRest(t *testing.T) {
 	r := open(t)
 	p := r.piece(map[string]string{"start": "2026-03-09T09:00"})
 	planned := r.plan(p).Coat(plan.SecondCoat).Start
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, true)
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
 	for !r.look(b).PastHands() {
 		b = r.press(b, 2*time.Minute)
@@ -241,7 +272,7 @@ func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
 			break
 		}
 		if w.Stage == session.WeighTare {
-			w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev)
+			w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "")
 			require.NoError(t, err)
 			continue
 		}
@@ -333,11 +364,11 @@ func TestMeasuringByVolume(t *testing.T) {
 		w, err := r.Bench.StartWeighing(r.ctx(), r.piece(map[string]string{"name": way}).ID, plan.FirstCoat)
 		require.NoError(t, err)
 		assert.Equal(t, byVolume, w.ByVolume, way)
-		w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev)
+		w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "")
 		require.NoError(t, err)
 		if byVolume {
 			d := w.Look(0, true)
-			assert.InDelta(t, float64(d.Target/units.Mass(d.Density)*1000), d.TargetVolume().Millilitres(), 1e-6)
+			assert.InDelta(t, float64(d.Target/units.Mass(d.Density)*1000), d.Mark.Millilitres(), 1e-6)
 		}
 	}
 }

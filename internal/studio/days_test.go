@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 )
 
@@ -191,7 +192,7 @@ func TestPostingBackChangesNothing(t *testing.T) {
 func TestACoatBegunTooEarlyIsPlanned(t *testing.T) {
 	r := open(t)
 	p := r.piece(map[string]string{"sealed": "no"})
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, true)
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
 	for len(r.look(b).Lots) == 0 {
 		b = r.press(b, time.Minute)

@@ -17,8 +17,12 @@ import (
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/colours"
 	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/journal"
+	"jevvo/internal/studio/learn"
+	"jevvo/internal/studio/once"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/post"
+	"jevvo/internal/studio/preview"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/shelf"
@@ -36,6 +40,10 @@ type Studio struct {
 	Commissions *commissions.Service
 	Today       *today.Service
 	Post        *post.Service
+	Preview     *preview.Service
+	Journal     *journal.Service
+	Learn       *learn.Service
+	Once        *once.Service
 	Now         func() time.Time
 }
 
@@ -56,7 +64,7 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 		o.Devices = &bench.Devices{}
 	}
 	desk := picture.NewDesk()
-	s := &Studio{Now: o.Now}
+	s := &Studio{Now: o.Now, Once: once.New(db, o.Now)}
 	s.Setup = setup.New(db, o.Secrets)
 	s.Shelf = shelf.New(db, s.Setup, o.Now)
 	s.Pieces = pieces.New(db, s.Shelf, o.Now)
@@ -65,7 +73,10 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 	s.Bench = bench.New(db, s.Setup, s.Pieces, s.Agenda, log, desk, o.Devices, o.Now)
 	s.Colours = colours.New(db, s.Shelf, s.Pieces, s.Agenda, desk, o.Now)
 	s.Commissions = commissions.New(db, s.Setup, s.Shelf, s.Pieces, desk, o.Now)
-	s.Today = today.New(s.Agenda, s.Bench)
+	s.Preview = preview.New(db, s.Pieces, s.Agenda, o.Now)
+	s.Journal = journal.New(db, s.Pieces, s.Agenda, desk, o.Now)
+	s.Learn = learn.New(db, s.Setup, s.Shelf, s.Pieces, s.Agenda, s.Journal, log, o.Now)
+	s.Today = today.New(s.Agenda, s.Bench, s.Journal)
 	s.Post = post.New(db, s.Setup, s.Agenda, s.Today, o.Mail, o.Now)
 	for _, begin := range []func(context.Context) error{s.Setup.Begin, s.Shelf.Begin, s.Post.Begin} {
 		if err := begin(ctx); err != nil {

@@ -2,7 +2,11 @@ package studio_test
 
 import (
 	"context"
+	"fmt"
 	"path/filepath"
+	"strconv"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -15,15 +19,16 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/device/simulated"
 	"jevvo/internal/form"
-	"jevvo/internal/secrets"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studiotest"
 )
 
-var monday = time.Date(2026, 3, 2, 8, 0, 0, 0, time.Local)
+var monday = studiotest.Monday
 
 func fixed() time.Time { return monday }
 
@@ -43,7 +48,9 @@ type room struct {
 
 func open(t *testing.T) *room {
 	t.Helper()
-	r := &room{t: t, path: filepath.Join(t.TempDir(), "jevvo.db"), clock: &clock{monday}}
+	dir := t.TempDir()
+	studiotest.LayOut(t, dir)
+	r := &room{t: t, path: filepath.Join(dir, studiotest.Database), clock: &clock{monday}}
 	r.start()
 	return r
 }
@@ -54,8 +61,9 @@ func (r *room) start() {
 	r.db, err = store.Open(r.t.Context(), r.path)
 	require.NoError(r.t, err)
 	r.t.Cleanup(func() { r.db.Close() })
-	r.Studio, err = studio.New(r.t.Context(), r.db, studio.Options{Now: r.clock.now, Secrets: &secrets.File{Path: filepath.Join(filepath.Dir(r.path), "secrets.json")}})
+	r.Studio, err = studio.New(r.t.Context(), r.db, studio.Options{Now: r.clock.now, Secrets: studiotest.Secrets(filepath.Dir(r.path))})
 	require.NoError(r.t, err)
+	r.Preview.Cells = 32
 }
 
 func (r *room) restart() {
@@ -262,7 +270,7 @@ func TestATypedRoomWins(t *testing.T) {
 	r.Bench.Devices().ConnectRoom(simulated.NewRoom(21, r.clock.now), true)
 	_, err := r.Bench.LookAtRoom(r.ctx())
 	require.NoError(t, err)
-	_, err = r.Bench.TypeRoom(r.ctx(), "27 C")
+	_, err = r.Bench.TypeRoom(r.ctx(), "27 C", "")
 	require.NoError(t, err)
 	r.clock.t = r.clock.t.Add(time.Minute)
 	now, err := r.Bench.LookAtRoom(r.ctx())
@@ -293,7 +301,7 @@ func TestARenamedMixStepStartsTheClock(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	p := r.piece(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): own})
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, true)
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
 	for b.Cursor() < len(b.Steps) && len(b.LotsMet()) == 0 {
 		b, err = r.Bench.Log().Press(r.ctx(), b.ID, b.Rev, false, session.StepDone)
@@ -355,4 +363,25 @@ func TestReadingWritesNothing(t *testing.T) {
 	after, err := r.db.Versions(r.ctx())
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
+}
+
+// Of many pages that keep settings at once on one revision, one is kept and the
+// others are told.
+func TestSettingsSavedAtOnce(t *testing.T) {
+	r := open(t)
+	set, err := r.Setup.Settings(r.ctx())
+	require.NoError(t, err)
+	rev := strconv.FormatInt(set.Rev, 10)
+	var kept atomic.Int32
+	var all sync.WaitGroup
+	for k := range 12 {
+		all.Go(func() {
+			_, n, err := r.Setup.Edit(r.ctx(), map[string]string{"rev": rev, "room": fmt.Sprintf("%d C", 18+k%6)})
+			if err == nil && n.OK() {
+				kept.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	assert.Equal(t, int32(1), kept.Load())
 }

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/frame"
 )
@@ -119,7 +120,7 @@ func BenchmarkPages(b *testing.B) {
 	base := bare(b)
 	s := full(b)
 	last := int64(allPieces)
-	_, err := s.Bench.Start(b.Context(), last, plan.FirstCoat, 0, true)
+	_, err := s.Bench.Start(b.Context(), last, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(b, err)
 	visit := func(h http.Handler, path string) func(b *testing.B) {
 		return func(b *testing.B) {

@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/studio/bench"
 )
 
 // listen opens a screen's stream and returns the lines that carry a revision.
@@ -54,7 +55,7 @@ func benchAt(tb testing.TB) (client *http.Client, base string) {
 	s := open(tb)
 	p, _, err := s.Pieces.Create(tb.Context(), map[string]string{"name": "Mudflat"})
 	require.NoError(tb, err)
-	b, err := s.Bench.Start(tb.Context(), p.ID, plan.FirstCoat, 0, true)
+	b, err := s.Bench.Start(tb.Context(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(tb, err)
 	server := httptest.NewServer(s.h)
 	tb.Cleanup(server.Close)

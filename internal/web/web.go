@@ -4,6 +4,9 @@
 package web
 
 import (
+	"context"
+
+	"jevvo/internal/core/units"
 	"jevvo/internal/studio"
 	"jevvo/internal/web/api"
 	"jevvo/internal/web/bench"
@@ -12,13 +15,24 @@ import (
 	"jevvo/internal/web/compose"
 	"jevvo/internal/web/days"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/web/journal"
 	"jevvo/internal/web/jump"
 	"jevvo/internal/web/palettes"
 	"jevvo/internal/web/pieces"
+	"jevvo/internal/web/preview"
 	"jevvo/internal/web/settings"
 	"jevvo/internal/web/shelf"
 	"jevvo/internal/web/sums"
 )
+
+// rooms are where sensors post.
+type rooms struct{ st *studio.Studio }
+
+func (r rooms) Opens(key string) (bool, error) { return r.st.Setup.Opens(key) }
+
+func (r rooms) PostRoom(ctx context.Context, t units.Temperature, humidity float64, who string) error {
+	return r.st.Bench.PostRoom(ctx, t, humidity, who)
+}
 
 // New builds the application over a studio.
 func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
@@ -30,13 +44,13 @@ func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
 	for _, routes := range []func(*frame.Frame) error{
 		func(f *frame.Frame) error { return pieces.Routes(f, cards) },
 		func(f *frame.Frame) error { return commissions.Routes(f, cards) },
-		compose.Routes, bench.Routes, days.Routes, shelf.Routes, palettes.Routes, sums.Routes, settings.Routes, jump.Routes,
+		compose.Routes, preview.Routes, bench.Routes, days.Routes, journal.Routes, shelf.Routes, palettes.Routes, sums.Routes, settings.Routes, jump.Routes,
 	} {
 		if err := routes(f); err != nil {
 			return nil, err
 		}
 	}
-	json, err := api.Handler(o.Version, o.Log)
+	json, err := api.Handler(o.Version, o.Log, rooms{st})
 	if err != nil {
 		return nil, err
 	}

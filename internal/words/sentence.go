@@ -107,6 +107,11 @@ func argument(v any, how string, sys units.System) string {
 		if n, ok := v.(int); ok {
 			return Plural(n, "drop", "drops")
 		}
+	case "shuts":
+		if t, ok := v.(time.Time); ok && !t.IsZero() {
+			return ", and the studio shuts at " + t.Local().Format("15:04")
+		}
+		return "; the studio is shut"
 	case "coats":
 		if n, ok := v.(int); ok {
 			return Plural(n, "coat was never made", "coats were never made")

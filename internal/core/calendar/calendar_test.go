@@ -105,3 +105,19 @@ func FuzzParseSingles(f *testing.F) {
 		}
 	})
 }
+
+func FuzzParseShelf(f *testing.F) {
+	f.Add("6 of 60 x 60 cm; 2 of 120 x 80 cm")
+	f.Add("1 of 1/2 x 9 in")
+	f.Fuzz(func(t *testing.T, text string) {
+		places, err := calendar.ParseShelf(text)
+		if err != nil {
+			return
+		}
+		for i, c := range places {
+			if c.Count < 1 || !(c.Width >= c.Height) || i > 0 && calendar.Fits(places, c.Width, c.Height) < 0 {
+				t.Fatalf("%q read as %v", text, places)
+			}
+		}
+	})
+}

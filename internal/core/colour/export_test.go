@@ -26,3 +26,15 @@ func MustHex(s string) Spectrum {
 	}
 	return r
 }
+
+// Descend is the last part of a match by itself.
+func (q Query) Descend(r Recipe, candidates []Candidate) Recipe {
+	q, err := q.check()
+	if err != nil {
+		panic(err)
+	}
+	return q.descend(r, candidates)
+}
+
+// LeastLoad is the least of a pigment in a recipe.
+const LeastLoad = leastLoad

@@ -50,20 +50,7 @@ type screener struct {
 // screen returns the sets whose best point of the scatter comes nearest.
 func screen(q Query, candidates []Candidate) []fit {
 	m := &screener{q: q, lab: q.Target}
-	for b := 1; b < Bands; b += coarseStep {
-		var w XYZ
-		for _, i := range []int{b - 1, b, b + 1} {
-			w.X, w.Y, w.Z = w.X+weights[i].X, w.Y+weights[i].Y, w.Z+weights[i].Z
-		}
-		m.weight, m.under = append(m.weight, w), append(m.under, q.Backing[b])
-	}
-	for _, c := range candidates {
-		var k, s []float64
-		for b := 1; b < Bands; b += coarseStep {
-			k, s = append(k, c.Optics.K[b]*c.Limit), append(s, c.Optics.S[b]*c.Limit)
-		}
-		m.k, m.s = append(m.k, k), append(m.s, s)
-	}
+	m.prepare(candidates)
 	n := len(candidates)
 	for i := range n {
 		m.look([3]int{i, i, i}, 1, scatterOne)
@@ -76,6 +63,24 @@ func screen(q Query, candidates []Candidate) []fit {
 	}
 	slices.SortStableFunc(m.out, func(a, b fit) int { return compare(a.difference, b.difference) })
 	return m.out[:min(len(m.out), promising)]
+}
+
+// prepare gathers the bands that are looked at.
+func (m *screener) prepare(candidates []Candidate) {
+	for b := 1; b < Bands; b += coarseStep {
+		var w XYZ
+		for _, i := range []int{b - 1, b, b + 1} {
+			w.X, w.Y, w.Z = w.X+weights[i].X, w.Y+weights[i].Y, w.Z+weights[i].Z
+		}
+		m.weight, m.under = append(m.weight, w), append(m.under, m.q.Backing[b])
+	}
+	for _, c := range candidates {
+		var k, s []float64
+		for b := 1; b < Bands; b += coarseStep {
+			k, s = append(k, c.Optics.K[b]*c.Limit), append(s, c.Optics.S[b]*c.Limit)
+		}
+		m.k, m.s = append(m.k, k), append(m.s, s)
+	}
 }
 
 // look keeps the best point of a set.

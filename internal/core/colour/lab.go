@@ -21,6 +21,18 @@ func (c XYZ) Lab() Lab {
 // Lab returns the colour of a reflectance.
 func (s Spectrum) Lab() Lab { return s.XYZ().Lab() }
 
+// XYZ is the way back.
+func (c Lab) XYZ() XYZ {
+	fy := (c.L + 16) / 116
+	back := func(f float64) float64 {
+		if f > 6.0/29 {
+			return f * f * f
+		}
+		return 3 * (6.0 / 29) * (6.0 / 29) * (f - 4.0/29)
+	}
+	return XYZ{White.X * back(fy+c.A/500), White.Y * back(fy), White.Z * back(fy-c.B/200)}
+}
+
 // Chroma returns how far the colour is from grey.
 func (c Lab) Chroma() float64 { return math.Hypot(c.A, c.B) }
 

@@ -28,7 +28,9 @@ const (
 )
 
 const (
+	grey      = 3.0  // chroma up to which a film has no hue
 	coloured  = 12.0 // chroma from which the eye calls a film coloured
+	swallowed = 0.35 // of the stronger chroma left beside a dark colour
 	dull      = 0.5  // of the weaker chroma left
 	darkBelow = 28.0 // L*
 	whiteFrom = 88.0
@@ -40,22 +42,33 @@ func Meet(a, b Optics, backing Spectrum, thick units.Length, s Surface) Meeting 
 	half := Optics{}.Add(a, 0.5).Add(b, 0.5)
 	seen := func(o Optics) Spectrum { return s.Out(o.Over(backing, thick)) }
 	la, lb := seen(a).Lab(), seen(b).Lab()
-	m := Meeting{LightDark: math.Abs(la.L - lb.L), Difference: Difference(la, lb), Mixed: seen(half), Apart: math.NaN()}
+	m := Meeting{LightDark: math.Abs(la.L - lb.L), Difference: Difference(la, lb), Mixed: seen(half)}
 	m.Lab = m.Mixed.Lab()
-	ca, cb, cm := la.Chroma(), lb.Chroma(), m.Lab.Chroma()
-	if ca > 3 && cb > 3 {
-		m.Apart = math.Abs(hue(la.A, la.B) - hue(lb.A, lb.B))
-		m.Apart = math.Min(m.Apart, 360-m.Apart)
-	}
-	switch {
-	case ca > coloured && cb > coloured && cm < dull*math.Min(ca, cb):
-		m.Mud = Cancel
-	case math.Max(ca, cb) > 2*coloured && cm < 0.35*math.Max(ca, cb) && math.Min(la.L, lb.L) < darkBelow:
-		m.Mud = Swallow
-	case math.Max(ca, cb) > coloured && cm < dull*math.Max(ca, cb) && math.Max(la.L, lb.L) > whiteFrom:
-		m.Mud = WashesIn
-	}
+	m.Apart, m.Mud = apart(la, lb), mud(la, lb, m.Lab)
 	return m
+}
+
+// apart is the angle between two hues in degrees; NaN when one is grey.
+func apart(a, b Lab) float64 {
+	if a.Chroma() <= grey || b.Chroma() <= grey {
+		return math.NaN()
+	}
+	d := math.Abs(hue(a.A, a.B) - hue(b.A, b.B))
+	return math.Min(d, 360-d)
+}
+
+// mud says why the mixture of two colours is duller than they are.
+func mud(a, b, mixed Lab) Mud {
+	weaker, stronger := math.Min(a.Chroma(), b.Chroma()), math.Max(a.Chroma(), b.Chroma())
+	switch left := mixed.Chroma(); {
+	case weaker > coloured && left < dull*weaker:
+		return Cancel
+	case stronger > 2*coloured && left < swallowed*stronger && math.Min(a.L, b.L) < darkBelow:
+		return Swallow
+	case stronger > coloured && left < dull*stronger && math.Max(a.L, b.L) > whiteFrom:
+		return WashesIn
+	}
+	return NoMud
 }
 
 // LoadUsed returns how much of their limits pigments take together: above 1

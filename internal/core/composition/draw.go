@@ -60,11 +60,11 @@ func loops(board surface.Shape, things []Thing, i int) [][]geom.Point {
 	case Edging:
 		return edging(board, area)
 	case Puddle, Window, Texture:
-		return spots(t.copies(board), area)
+		return spots(t.Copies(board), area)
 	case Dots:
 		return dots(board, t, area)
 	}
-	copies := t.copies(board)
+	copies := t.Copies(board)
 	length := geom.Length(t.Points) * float64(len(copies))
 	if length <= 0 {
 		return nil
@@ -86,7 +86,7 @@ func (t Thing) Width(board surface.Shape) units.Length {
 	area := t.Share * float64(board.Area())
 	switch t.Kind {
 	case Puddle, Window, Texture:
-		return units.Length(2 * math.Sqrt(area/math.Pi/float64(len(t.copies(board)))))
+		return units.Length(2 * math.Sqrt(area/math.Pi/float64(len(t.Copies(board)))))
 	case Dots:
 		return units.Length(2 * math.Sqrt(area/math.Pi/float64(t.drops(board))))
 	}
@@ -110,7 +110,7 @@ func (t Thing) WithWidth(board surface.Shape, w units.Length) Thing {
 }
 
 // drops is how many dots are set in all.
-func (t Thing) drops(board surface.Shape) int { return max(1, t.Count) * len(t.copies(board)) }
+func (t Thing) drops(board surface.Shape) int { return max(1, t.Count) * len(t.Copies(board)) }
 
 // edging is the band between the outline and its inset.
 func edging(board surface.Shape, area float64) [][]geom.Point {
@@ -134,7 +134,7 @@ func dots(board surface.Shape, t Thing, area float64) [][]geom.Point {
 	n := max(1, t.Count)
 	r := math.Sqrt(area / math.Pi / float64(t.drops(board)))
 	var out [][]geom.Point
-	for _, c := range t.copies(board) {
+	for _, c := range t.Copies(board) {
 		for i := range n {
 			f := 0.5
 			if n > 1 {

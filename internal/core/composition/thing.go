@@ -125,6 +125,19 @@ func Resolve(things []Thing, coat units.Volume) []Thing {
 	return out
 }
 
+// Turn puts things in the reverse order; beds stay where they are, under the rest.
+func Turn(things []Thing) {
+	var on []int
+	for k, t := range things {
+		if t.Kind != Bed {
+			on = append(on, k)
+		}
+	}
+	for a, b := 0, len(on)-1; a < b; a, b = a+1, b-1 {
+		things[on[a]], things[on[b]] = things[on[b]], things[on[a]]
+	}
+}
+
 // Given returns the thing taking a share of the coat, whatever it took.
 func (t Thing) Given(share float64) Thing {
 	t.Share, t.Pour = share, 0
@@ -182,11 +195,11 @@ func (t Thing) Length(board surface.Shape) units.Length {
 	if t.Kind == Edging {
 		return board.Perimeter()
 	}
-	return units.Length(geom.Length(t.Points) * float64(len(t.copies(board))))
+	return units.Length(geom.Length(t.Points) * float64(len(t.Copies(board))))
 }
 
-// copies returns the thing's points for each repeat and mirror image.
-func (t Thing) copies(board surface.Shape) [][]geom.Point {
+// Copies returns the thing's points for each repeat and mirror image.
+func (t Thing) Copies(board surface.Shape) [][]geom.Point {
 	box := board.Bounds()
 	w, h := float64(box.Width()), float64(box.Height())
 	across := t.across()

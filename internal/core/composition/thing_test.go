@@ -203,3 +203,28 @@ func BenchmarkCover(b *testing.B) {
 		composition.NewCover(round, composition.Draw(round, things)).Contacts()
 	}
 }
+
+// In the reverse order beds stay under the rest; twice turned is as before.
+func TestTurnedTwiceIsAsBefore(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		kinds := rapid.SliceOfN(rapid.SampledFrom([]composition.Kind{composition.Bed, composition.Ribbon, composition.Puddle}), 0, 8).Draw(t, "kinds")
+		things := make([]composition.Thing, len(kinds))
+		for k, kind := range kinds {
+			things[k] = composition.Thing{ID: fmt.Sprint(k), Kind: kind}
+		}
+		turned := composition.Clone(things)
+		composition.Turn(turned)
+		var on, back []string
+		for k := range things {
+			require.Equal(t, things[k].Kind == composition.Bed, turned[k].Kind == composition.Bed)
+			if things[k].Kind == composition.Bed {
+				require.Equal(t, things[k].ID, turned[k].ID)
+				continue
+			}
+			on, back = append(on, things[k].ID), append([]string{turned[k].ID}, back...)
+		}
+		require.Equal(t, on, back)
+		composition.Turn(turned)
+		require.Equal(t, things, turned)
+	})
+}

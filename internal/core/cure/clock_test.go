@@ -80,28 +80,10 @@ func TestWindowsOpenAndShut(t *testing.T) {
 	assert.Zero(t, c.Flow(20, 10, 1000, 1100))
 }
 
-// A lot in its cup against an independent stepping of its balance (Euler in
-// small steps), and the values it refuses.
-func TestACupAgainstSmallSteps(t *testing.T) {
+// Masses and temperatures of no lot are refused, and resin that does not gel is
+// said so.
+func TestLotsThatCannotBe(t *testing.T) {
 	k := sheet(t)
-	f, err := k.InCup(150, 25, 20)
-	require.NoError(t, err)
-	const dt = 0.2
-	alpha, temp, room := 0.0, 25.0, 20.0
-	radius := math.Cbrt(0.150 / 1100 / math.Pi)
-	cools := 9.0 * 4 * math.Pi * radius * radius / (0.150 * 1900)
-	gel, top := 0.0, 0.0
-	for s := 0.0; s < 7200; s += dt {
-		rate := RateFactor(units.Temperature(temp)) * k.K * math.Pow(1-alpha, k.N)
-		alpha += dt * rate
-		temp += dt * (250_000./1900*rate - cools*(temp-room))
-		top = math.Max(top, temp)
-		if gel == 0 && alpha >= GelPoint {
-			gel = s / 60
-		}
-	}
-	assert.InEpsilon(t, gel, f.Gel, 2e-3)
-	assert.InEpsilon(t, top, float64(f.Peak), 2e-3)
 	for _, bad := range []struct {
 		m           units.Mass
 		start, room units.Temperature
@@ -110,7 +92,7 @@ func TestACupAgainstSmallSteps(t *testing.T) {
 		assert.Error(t, err, "%+v", bad)
 	}
 	frozen := Kinetics{K: 1e-14, N: 2}
-	_, err = frozen.InCup(10, 20, 20)
+	_, err := frozen.InCup(10, 20, 20)
 	assert.ErrorContains(t, err, "does not gel")
 	_, err = frozen.InSlab(Slab{10, 1, 20, Constant(20)})
 	assert.ErrorContains(t, err, "does not gel")

@@ -35,7 +35,8 @@ const (
 	flowFactor = 6500 // K, temperature dependence of fresh viscosity (from memory)
 
 	workingThickening = 5.0  // c at the sheet's working time
-	hardConversion    = 0.80 // α at the sheet's hard time
+	HardAlpha         = 0.80 // α at the sheet's hard time
+	HeatAlpha         = 0.96 // α at which hot cups leave no ring
 )
 
 // Kinetics are the calibrated constants of one product:
@@ -57,7 +58,7 @@ func Calibrate(workingMinutes, hardHours float64) (Kinetics, error) {
 	tw, th := workingMinutes*60, hardHours*3600
 	aw := ConversionAt(workingThickening)
 	// (n−1)kt = (1−α)^{1−n} − 1: the quotient of both times fixes n.
-	quotient := func(m float64) float64 { return grown(m, hardConversion) / grown(m, aw) }
+	quotient := func(m float64) float64 { return grown(m, HardAlpha) / grown(m, aw) }
 	const lowest, highest = -1, 8 // N from 0 to 9
 	want := th / tw
 	if want <= quotient(lowest) || want >= quotient(highest) {

@@ -23,7 +23,7 @@ var Signs = []Sign{
 	{"strings", "it drew strings", ConversionAt(20)},
 	{"tape", "tape came off clean", GelPoint},
 	{"tack-over", "it was no longer tacky", 0.75},
-	{"hard", "it was hard to the nail", hardConversion},
+	{"hard", "it was hard to the nail", HardAlpha},
 }
 
 // SignOf returns the sign with the key.

@@ -86,8 +86,9 @@ func (r Room) shifted(by float64) Room {
 type Clock struct {
 	kinetics Kinetics
 	room     Room
-	minutes  []float64 // knots at and after 0
-	seconds  []float64 // equivalent seconds at 25 °C at the knots
+	minutes  []float64                    // knots at and after 0
+	seconds  []float64                    // equivalent seconds at 25 °C at the knots
+	later    func(minutes float64) *Clock // of a lot that begins warm again; nil for one at the room's
 }
 
 // NewClock lays the kinetics along a room curve.
@@ -106,6 +107,9 @@ func NewClock(k Kinetics, room Room) *Clock {
 // Later returns the clock of a lot of the same resin whose parts meet so many
 // minutes after this one's, in the same room.
 func (c *Clock) Later(minutes float64) *Clock {
+	if c.later != nil && minutes != 0 {
+		return c.later(minutes)
+	}
 	if minutes == 0 || len(c.room.readings) == 1 {
 		return c
 	}

@@ -35,10 +35,10 @@ var phases = []bounds{
 	{Stringy, ConversionAt(20), GelPoint},
 	{SoftSet, GelPoint, 0.65},
 	{Tacky, 0.65, 0.75},
-	{Firm, 0.75, hardConversion},
-	{Hard, hardConversion, 1},
+	{Firm, 0.75, HardAlpha},
+	{Hard, HardAlpha, 1},
 	{Cured, 0.885, 1},
-	{HeatReady, 0.96, 1},
+	{HeatReady, HeatAlpha, 1},
 }
 
 // A Window is a phase on the clock, in minutes after the parts met. To is

@@ -89,3 +89,35 @@ func Drift(h units.Length, theta units.Angle, flow float64) (units.Length, error
 	m := h.Metres()
 	return units.Length(1000 * Gravity * math.Sin(theta.Radians()) * m * m / 2 * flow), nil
 }
+
+// An EdgeRun is what a film does over an edge that was held back and is let go.
+type EdgeRun struct {
+	Drift units.Length // of a drawing at the edge, towards it
+	Reach units.Length // how far inside it is felt
+	Runs  units.Length // volume over the edge for each length of it, divided by the film
+}
+
+// OverEdge returns how a film h runs over one edge at which it stands no higher
+// than stands, in flow = ∫dt/ν from when the edge is let go until it gels. The film
+// thins by ∂h/∂t = ∂/∂x(g·h³/3ν·∂h/∂x); with the diffusivity of a body that gives
+// off (Crank 1975, The Mathematics of Diffusion, ch. 9, from memory),
+//
+//	D = 1.85·∫(1 − u)^0.85·g·(h_e + (h − h_e)u)³/3 du·∫dt/ν,
+//
+// it is the error function: V = 2·(h − h_e)·√(D/π) runs over each length of edge,
+// felt 2·√D far inside. A drawing floats on the surface, which moves 1.5 times as
+// fast as the film on average.
+func OverEdge(h, stands units.Length, flow float64) (EdgeRun, error) {
+	if !positive(float64(h), float64(stands)) || !(flow >= 0) {
+		return EdgeRun{}, errors.New("film, edge and flow must be positive")
+	}
+	if h <= stands || flow == 0 {
+		return EdgeRun{}, nil
+	}
+	e, over := stands.Metres(), h.Metres()-stands.Metres()
+	// ∫(1 − u)^0.85·uᵏ du·1.85 is k!/(2.85·…·(1.85 + k)).
+	cube := e*e*e + 3*e*e*over/2.85 + 3*e*over*over*2/(2.85*3.85) + over*over*over*6/(2.85*3.85*4.85)
+	d := Gravity * cube / 3 * flow
+	runs := 2 * over * math.Sqrt(d/math.Pi) / h.Metres()
+	return EdgeRun{Drift: units.Length(1000 * 1.5 * runs), Reach: units.Length(1000 * 2 * math.Sqrt(d)), Runs: units.Length(1000 * runs)}, nil
+}

@@ -166,3 +166,41 @@ func Path(loops [][]Point) string {
 	}
 	return b.String()
 }
+
+// Part returns the part of a line between two shares of its length, at least a
+// point of it.
+func Part(line []Point, from, to float64) []Point {
+	all := Length(line)
+	if all == 0 {
+		return line[:1]
+	}
+	var out []Point
+	gone := 0.0
+	for k := 1; k < len(line); k++ {
+		n := line[k].Sub(line[k-1]).Norm()
+		a, b := (from*all-gone)/n, (to*all-gone)/n
+		gone += n
+		if n == 0 || a > 1 || b < 0 {
+			continue
+		}
+		if len(out) == 0 {
+			out = append(out, Lerp(line[k-1], line[k], math.Max(0, a)))
+		}
+		out = append(out, Lerp(line[k-1], line[k], math.Min(1, b)))
+	}
+	if len(out) == 0 {
+		return line[len(line)-1:]
+	}
+	return out
+}
+
+// FromSegment is how far a point is from the segment between two others.
+func FromSegment(p, a, b Point) float64 {
+	d := b.Sub(a)
+	l := d.Dot(d)
+	if l == 0 {
+		return p.Sub(a).Norm()
+	}
+	t := math.Max(0, math.Min(1, p.Sub(a).Dot(d)/l))
+	return p.Sub(Lerp(a, b, t)).Norm()
+}

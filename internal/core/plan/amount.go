@@ -24,6 +24,7 @@ type Coat struct {
 	Technique technique.Technique
 	Product   Product
 	Room      units.Temperature
+	People    int          // at the bench
 	Film      units.Length // mean, or the depth of a cast
 	Faces     int          // of the layer that shed heat
 	Colours   []Colour     // its cups with the shares they really have
@@ -43,6 +44,7 @@ type Coat struct {
 	Batch     resin.Batch   // the whole coat
 	Cups      []Cup
 	Mixing    string // MixingJug or MixingCups
+	Colouring string // when pigment goes into the cups: a way of SchoolColour
 	Lots      []Lot
 	LotMax    units.Volume // and why
 	LotAges   bool         // the time it keeps, not the product's largest lot, bounds it
@@ -382,13 +384,10 @@ func (p *Plan) split(c *Coat) error {
 // technique's usual ones for this face.
 func (p *Plan) materials(c *Coat) {
 	c.Materials = p.Materials(c.Layer, c.Technique)
-	if !c.Layer.Coat.Silicone {
-		return
-	}
 	m, _ := technique.FindMaterial("silicone")
 	for _, cup := range c.Cups {
-		if opens(cup.Colour.Role) {
-			m := Material{Material: m, Amount: float64(SiliconeDrops(cup.Volume))}
+		if n := c.SiliconeIn(cup); n > 0 {
+			m := Material{Material: m, Amount: float64(n)}
 			m.Name += " in " + cup.Colour.Name
 			c.Materials = append(c.Materials, m)
 		}

@@ -61,14 +61,14 @@ func (p *Plan) cells(i int, liquid film.Liquid) []CellForecast {
 		if n.Stack == nil || !n.A.Look.Weighed || !n.B.Look.Weighed {
 			continue
 		}
-		out = append(out, c.cell(*n.Stack, liquid))
+		out = append(out, c.cell(*n.Stack, liquid, p.Context.Own))
 	}
 	return out
 }
 
 // cell ranges over the unknown: the soonest and closest cells, then the latest
 // and widest.
-func (c *Coat) cell(l Lying, liquid film.Liquid) CellForecast {
+func (c *Coat) cell(l Lying, liquid film.Liquid, own Calibration) CellForecast {
 	out := CellForecast{Upper: *l.Upper, Lower: *l.Lower, UpperFilm: l.UpperFilm, LowerFilm: l.LowerFilm, Soon: math.Inf(1), Near: units.Length(math.Inf(1))}
 	low, high := c.tensions()
 	for _, u := range []struct {
@@ -93,6 +93,7 @@ func (c *Coat) cell(l Lying, liquid film.Liquid) CellForecast {
 	if out.Far == 0 {
 		out.Near = 0
 	}
+	out.calibrate(own)
 	closes := c.Clock.Window(cure.Lacing).To
 	switch {
 	case out.Late <= closes:
@@ -103,6 +104,13 @@ func (c *Coat) cell(l Lying, liquid film.Liquid) CellForecast {
 		out.InTime = Never
 	}
 	return out
+}
+
+// calibrate brings a forecast to what this studio's coats did.
+func (f *CellForecast) calibrate(own Calibration) {
+	spacing, seen := Factor(own.Spacing), Factor(own.Seen)
+	f.Near, f.Far = units.Length(spacing)*f.Near, units.Length(spacing)*f.Far
+	f.Soon, f.Late = seen*f.Soon, seen*f.Late
 }
 
 // firstSeen returns the minute at which a ripple that grows at rate in 1/s in

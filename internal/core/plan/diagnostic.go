@@ -100,6 +100,10 @@ const (
 
 	Outside     Code = "outside-hours" // from, to
 	TapeAtNight Code = "tape-at-night" // from, to
+	TapeLocked  Code = "tape-locked"   // coats: the same tape under so many
+	TapeBuilds  Code = "tape-builds"   // coats, ridge
+	TapeDrifts  Code = "tape-drifts"   // side, drift, runs
+	TapeStands  Code = "tape-stands"   // film, stands
 	TackyShut   Code = "tacky-shut"    // from, to
 	AgendaLate  Code = "agenda-late"   // late, due
 	AgendaOut   Code = "agenda-out"

@@ -41,6 +41,8 @@ func (s *Spec) AddLayer(ctx *Context, what string) (string, error) {
 		if prep.Finish {
 			l.Kind = Finish
 		}
+	} else if what == OwnStepID {
+		l.Kind, l.Step = Between, &OwnStep{Name: "A step of our own", Minutes: 15}
 	} else if t, ok := ctx.Book.Find(what); ok && t.Between {
 		l.Kind = Between
 	} else if ok {
@@ -58,6 +60,29 @@ func (s *Spec) AddLayer(ctx *Context, what string) (string, error) {
 	l.ID = s.NextLayerID(what)
 	s.Layers = slices.Insert(s.Layers, s.placeFor(ctx, l), l)
 	return l.ID, nil
+}
+
+// AddRepair puts a step behind a coat and, where a technique is named, a coat of it
+// behind the step. It returns the id of the step.
+func (s *Spec) AddRepair(ctx *Context, coat string, step OwnStep, technique string) (string, error) {
+	s.OwnLayers(ctx)
+	at := slices.IndexFunc(s.Layers, func(l Layer) bool { return l.ID == coat && l.Kind == Resin })
+	if at < 0 {
+		return "", refuse("layers", "there is no such coat")
+	}
+	if len(s.Layers)+2 > mostLayers {
+		return "", refuse("what", "a piece has at most %d layers", mostLayers)
+	}
+	product := s.Layers[at].Coat.Product
+	repair := Layer{Kind: Between, What: OwnStepID, Times: 1, Step: &step}
+	repair.ID = s.NextLayerID(OwnStepID)
+	s.Layers = slices.Insert(s.Layers, at+1, repair)
+	if t, ok := ctx.Book.Find(technique); ok {
+		again := NewCoat(ctx, "", t, product, secondFilm)
+		again.ID = s.NextLayerID(technique)
+		s.Layers = slices.Insert(s.Layers, at+2, again)
+	}
+	return repair.ID, nil
 }
 
 // placeFor is where a new layer usually stands: preparation before the first
@@ -167,6 +192,9 @@ func (s *Spec) RemoveLayer(ctx *Context, id string) error {
 // those it begins with, others stay.
 func (l *Layer) Retechnique(t technique.Technique, before technique.Technique) {
 	l.What = t.ID
+	if l.Coat != nil && before.ID != t.ID {
+		l.Coat.Options = nil
+	}
 	if l.Coat == nil || len(l.Coat.Things) > 0 || !sameCups(l.Coat.Colours, StartingCups(before)) {
 		return
 	}

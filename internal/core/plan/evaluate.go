@@ -182,7 +182,11 @@ func (p *Plan) equip(c *Coat) error {
 	if !ok {
 		return refuse(field("product"), "its resin is no longer on the shelf; choose another")
 	}
-	c.Technique = t.With(technique.Ways{
+	if c.Colouring = spec.Colouring; c.Colouring == "" {
+		c.Colouring = p.Context.Schools.Way(SchoolColour)
+	}
+	c.Technique = t.Chosen(spec.Options).Also(spec.Extras).Paced(p.Context.Paces[t.ID]).With(technique.Ways{
+		Dosed: c.Colouring == ColourDosed, PartA: c.Colouring == ColourPartA,
 		NoBed:   p.Context.Schools.Way(SchoolBed) == BedNone,
 		Thicken: p.Context.Schools.Way(SchoolPour) == PourThicken,
 		AtOnce:  p.Context.Schools.Way(SchoolPour) == PourOnce,
@@ -194,9 +198,18 @@ func (p *Plan) equip(c *Coat) error {
 	if spec.Room != 0 {
 		c.Room = spec.Room
 	}
+	if c.People = spec.People; c.People == 0 {
+		c.People = max(1, p.Context.People)
+	}
+	if spec.Machine && p.Context.Machine > 0 {
+		c.Product.MixMinutes = p.Context.Machine
+	}
 	c.Learned = p.Context.Learned[t.ID]
 	if c.Mixing = spec.Mixing; c.Mixing == "" {
 		c.Mixing = p.Context.Schools.Way(SchoolMixing)
+	}
+	if c.Colouring == ColourPartA { // each cup has its own coloured part A
+		c.Mixing = MixingCups
 	}
 	return nil
 }

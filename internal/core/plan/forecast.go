@@ -87,11 +87,41 @@ var torches = []struct {
 // markWidths are the marks of a stick and of a spreader.
 var markWidths = []units.Length{10, 20, 100}
 
-// siliconePer is drops a cup of 30 mL (common practice: 1 to 3).
-const siliconePer = 2.0 / 30
+// usualDrops of silicone go into siliconeCup of a colour (common practice: 1 to 3
+// in 30 mL).
+const (
+	usualDrops               = 2
+	siliconeCup units.Volume = 30
+)
 
-// SiliconeDrops is how many drops a cup that should open gets.
-func SiliconeDrops(v units.Volume) int { return max(1, int(math.Round(float64(v)*siliconePer))) }
+// SiliconeDrops is how many drops a cup of the coat that should open gets.
+func (c *Coat) SiliconeDrops(v units.Volume) int {
+	return max(1, int(math.Round(float64(c.drops())*float64(v/siliconeCup))))
+}
+
+// drops is how many go into siliconeCup of a colour that should open.
+func (c *Coat) drops() int {
+	if spec := c.Layer.Coat; spec.Drops > 0 {
+		return spec.Drops
+	}
+	return usualDrops
+}
+
+// SiliconeDose is how many drops the coat's colours get in 30 mL, 0 without silicone.
+func (c *Coat) SiliconeDose() int {
+	if !c.Silicone() {
+		return 0
+	}
+	return c.drops()
+}
+
+// SiliconeIn is how many drops go into a cup of the coat, 0 for one that gets none.
+func (c *Coat) SiliconeIn(cup Cup) int {
+	if !c.Layer.Coat.Silicone || !opens(cup.Colour.Role) {
+		return 0
+	}
+	return c.SiliconeDrops(cup.Volume)
+}
 
 // opens reports whether cups of the role get silicone: never the bed.
 func opens(r technique.Role) bool { rule := r.Rule(); return rule.Tints && !rule.Under }
@@ -132,11 +162,9 @@ func (p *Plan) Forecast(i int) Forecast {
 	if p.Spec.Dammed() {
 		f.Wall, _ = film.AgainstWall(film.DefaultContactAngle, liquid)
 	}
-	if c.Layer.Coat.Silicone {
-		for _, cup := range c.Cups {
-			if opens(cup.Colour.Role) {
-				f.Drops = append(f.Drops, SiliconeDose{cup, SiliconeDrops(cup.Volume)})
-			}
+	for _, cup := range c.Cups {
+		if n := c.SiliconeIn(cup); n > 0 {
+			f.Drops = append(f.Drops, SiliconeDose{cup, n})
 		}
 	}
 	return f

@@ -232,7 +232,7 @@ func (j *judge) days() {
 			unmade++
 		}
 		soft := c.Windows[cure.SoftSet]
-		if p.Spec.Taped() && p.tapeWay() == TapeSoft && !c.Made {
+		if p.Spec.Taped() && p.tapeWay(c) == TapeSoft && !c.Made {
 			if _, ok := cal.Awake(soft.From, soft.To); !ok {
 				j.say(TapeAtNight, PartDays, Mind, c, Args{"from": soft.From, "to": soft.To})
 			}
@@ -259,6 +259,9 @@ func (j *judge) layers() {
 	for _, l := range p.Layers {
 		switch l.Kind {
 		case Between:
+			if l.Step != nil {
+				continue // its painter knows what it wants
+			}
 			open = p.NameOf(l)
 			if coats == 0 {
 				j.say(WorkBefore, PartDays, Mind, nil, Args{"what": open})
@@ -284,6 +287,7 @@ func (j *judge) layers() {
 		if p.Spec.Edge == surface.Dam && !p.preparedFor(technique.ForDam, i) {
 			j.say(DamUnbuilt, PartDays, Mind, c, nil)
 		}
+		j.tape(i)
 		if i > 0 && p.Coats[i-1].Silicone() && p.Context.Schools.Way(SchoolRecoat) != RecoatScuff {
 			j.say(SiliconeBelow, PartDays, Trouble, c, nil)
 		}
@@ -298,6 +302,9 @@ func (j *judge) layers() {
 
 // NameOf returns the name of what a layer is; "" when it is no longer there.
 func (p *Plan) NameOf(l Layer) string {
+	if l.Step != nil {
+		return l.Step.Name
+	}
 	if prep, ok := technique.FindPreparation(l.What); ok && (l.Kind == Prepare || l.Kind == Finish) {
 		return prep.Name
 	}

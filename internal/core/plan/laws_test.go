@@ -205,7 +205,7 @@ func TestSealingThatIsPlannedIsNotAskedFor(t *testing.T) {
 // asked is read.
 func TestEverySchoolChangesSomething(t *testing.T) {
 	for _, school := range plan.SchoolTable {
-		if school.Key == plan.SchoolMeasure {
+		if school.Key == plan.SchoolMeasure || school.Key == plan.SchoolTare {
 			continue // how the weigh-out asks for the same amounts; tested there
 		}
 		outcomes := map[string]bool{}

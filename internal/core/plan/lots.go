@@ -63,11 +63,39 @@ func (p *Plan) lots(c *Coat) error {
 // clockIn returns the clock of the coat in a room: a deep layer goes by its own
 // warmth.
 func (c *Coat) clockIn(room cure.Room) *cure.Clock {
-	clock, err := c.Product.Kinetics.ClockIn(c.layer(room))
+	layer := c.layer(room)
+	clock, err := c.Product.Kinetics.ClockIn(layer)
+	if w, warmed := c.Warmed(); warmed {
+		clock, err = c.Product.Kinetics.ClockWarmed(layer, w)
+	}
 	if err != nil { // it does not gel within a year
 		return cure.NewClock(c.Product.Kinetics, room)
 	}
 	return clock
+}
+
+// Warmed returns how warm a coat is mixed whose bottles stood in warm water, false
+// for one at the room's temperature.
+func (c *Coat) Warmed() (cure.Warmed, bool) {
+	spec := c.Layer.Coat
+	if spec.Warm == 0 || spec.Warm <= c.Room {
+		return cure.Warmed{}, false
+	}
+	w := cure.Warmed{Start: spec.Warm}
+	for _, s := range c.Technique.Steps { // what is done in the jug and the cups
+		if s.Mixes || s.Colours {
+			w.Poured += s.Minutes(technique.Job{Cups: len(c.Cups), Mix: c.Product.MixMinutes, People: c.People})
+		}
+	}
+	return w, true
+}
+
+// begins is how warm a lot is when its parts meet.
+func (c *Coat) begins() units.Temperature {
+	if w, warmed := c.Warmed(); warmed {
+		return w.Start
+	}
+	return c.Room
 }
 
 func (c *Coat) layer(room cure.Room) cure.Slab {
@@ -103,7 +131,7 @@ func (p *Plan) cut(c *Coat) error {
 		if err != nil {
 			return &Refusal{"coat." + c.ID + ".amount", err}
 		}
-		f, err := c.Product.Kinetics.InCup(v.Weighing(c.Product.Density()), c.Room, c.Room)
+		f, err := c.Product.Kinetics.InCup(v.Weighing(c.Product.Density()), c.begins(), c.Room)
 		if err != nil {
 			return &Refusal{"coat." + c.ID + ".product", err}
 		}
@@ -199,5 +227,5 @@ func (p *Plan) job(c *Coat) technique.Job {
 			n++
 		}
 	}
-	return technique.Job{Face: p.Face, Cups: n, Mix: c.Product.MixMinutes, Ahead: c.Mixing == MixingCups}
+	return technique.Job{Face: p.Face, Cups: n, Mix: c.Product.MixMinutes, Ahead: c.Mixing == MixingCups, People: c.People}
 }

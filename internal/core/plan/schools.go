@@ -17,6 +17,8 @@ const (
 	SchoolRecoat   = "recoat"
 	SchoolMeasure  = "measure"
 	SchoolMixing   = "mixing"
+	SchoolTare     = "tare"
+	SchoolColour   = "colour"
 	SchoolPrime    = "prime"
 	SchoolMakers   = "makers"
 	SchoolSides    = "sides"
@@ -38,12 +40,22 @@ const (
 	MixingJug  = "jug"
 	MixingCups = "cups"
 
+	TareEach  = "each"
+	TareOnce  = "once"
+	TareNever = "never"
+
+	ColourAfter = "after"
+	ColourDosed = "dosed"
+	ColourPartA = "part-a"
+
 	PrimeAlways = "always"
 	MakersSame  = "same"
 
 	TapeSoft = "soft"
 	TapeHour = "hour"
 	TapeNext = "next"
+	// TapeMinutes is a coat's own time for its tape.
+	TapeMinutes = "minutes"
 
 	PourOnce    = "once"
 	PourThicken = "thicken"
@@ -59,6 +71,10 @@ var SchoolTable = []School{
 		MeasureWeigh, "a gram is easier to hit than a line seen aslant"},
 	{SchoolMixing, "Mix resin", []Way{{MixingJug, "in one jug, then split into cups"}, {MixingCups, "each cup on its own"}},
 		MixingJug, "one ratio to hit and one mix time for all cups of a lot"},
+	{SchoolTare, "Zero the scale", []Way{{TareEach, "before every pour"}, {TareOnce, "once, under the empty cup"}, {TareNever, "never: the cup's weight is in it"}},
+		TareEach, "the display shows the pour itself, and a slip shows at once"},
+	{SchoolColour, "Colour the cups", []Way{{ColourAfter, "after mixing"}, {ColourDosed, "doses wait in the cups"}, {ColourPartA, "into part A, before mixing"}},
+		ColourAfter, "the eye judges the mixed cup; the other ways save minutes of a fast resin"},
 	{SchoolPrime, "Prime bare wood", []Way{{PrimeAlways, "always"}, {"skip", "skip it under two or more coats"}},
 		PrimeAlways, "wood breathes and makes bubbles without end"},
 	{SchoolMakers, "Pigments of one piece", []Way{{MakersSame, "of one maker"}, {"mixed", "of several, on purpose"}},

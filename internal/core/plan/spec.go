@@ -16,6 +16,7 @@
 package plan
 
 import (
+	"maps"
 	"slices"
 	"time"
 
@@ -118,6 +119,20 @@ type Layer struct {
 	Keeps string    // what stays visible under it
 	Coat  *CoatSpec `json:",omitempty"` // of a coat of resin
 	Uses  []Use     `json:",omitempty"` // typed amounts of materials
+	Step  *OwnStep  `json:",omitempty"` // of a layer that is a step of the painter's own
+}
+
+// OwnStepID is what a layer is that is a step of the painter's own.
+const OwnStepID = "own-step"
+
+// An OwnStep is work no library knows, anywhere among the layers.
+type OwnStep struct {
+	Name    string
+	Note    string
+	Swatch  string // "#rrggbb" of what is put on; "" for no colour
+	Minutes float64
+	Dry     float64 // minutes before other work
+	Caution string
 }
 
 // A CoatSpec is what was decided about one coat of resin. It owns everything
@@ -132,10 +147,34 @@ type CoatSpec struct {
 	Inclusions units.Volume        // what stones and leaves displace
 	Silicone   bool                // the cups that should open get a few drops
 	Mixing     string              // MixingJug or MixingCups; "" as the studio does
+	Colouring  string              `json:",omitempty"` // one of the ways of SchoolColour; "" as the studio does
+	Tape       string              `json:",omitempty"` // when it comes off: a way of SchoolTape or TapeMinutes; "" as the studio does
+	TapeAfter  float64             `json:",omitempty"` // minutes after the pour, for TapeMinutes
+	TapeFirst  Compass             `json:",omitempty"` // side it is pulled from first
+	Options    map[string]string   `json:",omitempty"` // of the technique, where not the usual choice
+	Extras     []string            `json:",omitempty"` // steps besides the technique's
+	Drops      int                 `json:",omitempty"` // of silicone in 30 mL; 0 as usual
+	Warm       units.Temperature   `json:",omitempty"` // of bottles that stood in warm water; 0 for as the room
+	People     int                 `json:",omitempty"` // at the bench; 0 as the studio says
+	Machine    bool                `json:",omitempty"` // it is stirred by the mixing machine
 	Tilt       units.Angle         // of a technique that tilts; 0 for as it usually runs off
 	TiltFor    float64             // minutes of it
 	Room       units.Temperature   // where it differs from the piece's; 0 for as that
 }
+
+// Compass names a side of a board as it lies: north is the far one.
+type Compass string
+
+// The sides.
+const (
+	North Compass = "north"
+	East  Compass = "east"
+	South Compass = "south"
+	West  Compass = "west"
+)
+
+// Sides holds them in the order they are offered.
+var Sides = []Compass{North, East, South, West}
 
 // An Amount is how much a coat takes, as the painter says it: a film, or a
 // volume or a mass of mixed resin for the whole coat. What was typed stays; the
@@ -220,8 +259,13 @@ func (s Spec) Clone() Spec {
 
 func (l Layer) clone() Layer {
 	l.Uses = slices.Clone(l.Uses)
+	if l.Step != nil {
+		step := *l.Step
+		l.Step = &step
+	}
 	if l.Coat != nil {
 		c := *l.Coat
+		c.Options, c.Extras = maps.Clone(c.Options), slices.Clone(c.Extras)
 		c.Colours, c.Things = slices.Clone(c.Colours), composition.Clone(c.Things)
 		for i := range c.Colours {
 			c.Colours[i].More = slices.Clone(c.Colours[i].More)

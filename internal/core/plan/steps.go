@@ -39,10 +39,17 @@ type Step struct {
 	FlashOff float64 // minutes what it lays stays flammable
 	Late     float64 // minutes of it that fall after its window closes
 	Adds     []string
-	Zones    int // worked zone by zone; 0 for all at once
+	Zones    int    // worked zone by zone; 0 for all at once
+	Order    string // of the zones
 	After    float64
-	Round    int // of a look: the attendance it belongs to
+	Round    int      // of a look: the attendance it belongs to
+	Hands    int      // who of the crew does it, from 0
+	Mixing   bool     // it makes a lot: mixes or colours it
+	Cups     []string // that it empties
+	Of       string   // the technique's step it is, or is a beat of
+	Usual    float64  // minutes by the library
 	beats    []technique.Beat
+	people   int
 }
 
 // looks are the passes of the first hour (common practice: bubbles at 15, 30,
@@ -80,7 +87,7 @@ func (p *Plan) Steps(c *Coat) []Step {
 	for _, s := range p.Preparation(c) {
 		m := s.Minutes(job)
 		step := stepOf(s, StepBefore)
-		step.Window, step.From, step.To, step.Minutes = "", at, at+m, m
+		step.Window, step.From, step.To, step.Minutes, step.Usual = "", at, at+m, m, usual(s, m)
 		out = append(out, p.guarded(step))
 		at += m
 	}
@@ -95,8 +102,15 @@ func (p *Plan) Steps(c *Coat) []Step {
 		}
 		step := stepOf(t.Step, kind)
 		step.From, step.To, step.Minutes, step.Lot, step.Late = t.From, t.To, t.To-t.From, t.Lot, t.Late
+		step.Hands, step.Usual = t.Hands(c.People), usual(t.Step, step.Minutes)
+		if t.Pours {
+			step.Cups = c.emptied(t)
+		}
+		if t.Reverse {
+			step.Do += c.stacked()
+		}
 		if z := t.Zones(job); z > 1 || len(t.Beats) > 0 {
-			step.Zones, step.beats = z, t.Beats
+			step.Zones, step.Order, step.beats, step.people = z, t.Order, t.Beats, c.People
 		}
 		if t.Pours && flammable {
 			step.FlashOff = max(step.FlashOff, inkFlashOff)
@@ -107,9 +121,59 @@ func (p *Plan) Steps(c *Coat) []Step {
 	return append(out, p.watch(c)...)
 }
 
+// usual is what the library says of minutes at a studio's own pace.
+func usual(s technique.Step, minutes float64) float64 {
+	if s.Pace > 0 {
+		return minutes / s.Pace
+	}
+	return minutes
+}
+
+// stacked says in which order cups are layered so that they come out in the order
+// of the coat: the first in is the last out.
+func (c *Coat) stacked() string {
+	var names []string
+	for _, cup := range c.Cups {
+		if cup.Colour.ID != reserveCup && cup.Colour.Role.Rule().Tints {
+			names = append(names, cup.Colour.Name)
+		}
+	}
+	if len(names) < 2 {
+		return ""
+	}
+	out := strings.Join(names, ", ")
+	slices.Reverse(names)
+	return " In goes " + strings.Join(names, ", ") + "; out comes " + out + "."
+}
+
+// emptied returns the cups a pouring step takes out of its lot.
+func (c *Coat) emptied(t technique.Timed) []string {
+	place, n := 0, 0
+	for _, s := range c.Technique.Steps {
+		if s.Pours {
+			if s.Name == t.Name {
+				place = n
+			}
+			n++
+		}
+	}
+	var out []string
+	for k, lot := range c.Lots {
+		if t.Lot >= 0 && t.Lot != k {
+			continue
+		}
+		for _, f := range lot.Feeds {
+			if cup := c.Cup(f.Cup); cup != nil && c.Technique.PourOf(cup.Colour.Role) == place {
+				out = append(out, f.Cup)
+			}
+		}
+	}
+	return out
+}
+
 func stepOf(s technique.Step, kind StepKind) Step {
 	return Step{Name: s.Name, Do: s.Do, LookFor: s.LookFor, Kind: kind, Window: s.Window, Safety: s.Safety, Heats: s.Heats,
-		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1}
+		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1, Mixing: s.Mixes || s.Colours, Of: s.Name}
 }
 
 // guarded says hot air where a step would bring a flame near a tape dam.
@@ -144,7 +208,10 @@ func (p *Plan) watch(c *Coat) []Step {
 	tape := Step{Name: "Pull the tape", Kind: StepTape, Window: cure.SoftSet, Minutes: tapeHands, Lot: -1,
 		Do: "Slowly, away from the film, while it is soft-set.", LookFor: "An edge that rounds over behind the tape."}
 	newest := c.Fit.Lots[len(c.Fit.Lots)-1]
-	switch p.tapeWay() {
+	switch p.tapeWay(c) {
+	case TapeMinutes:
+		tape.Window, tape.After = "", c.Layer.Coat.TapeAfter
+		tape.From = c.Fit.Ends + tape.After
 	case TapeHour:
 		tape.Window, tape.After = "", 60
 		tape.From = c.Fit.Ends + 60
@@ -157,11 +224,18 @@ func (p *Plan) watch(c *Coat) []Step {
 		tape.From = newest.Met + newest.Clock.Window(cure.SoftSet).From
 	}
 	tape.To = tape.From + tape.Minutes
+	if first := c.Layer.Coat.TapeFirst; first != "" {
+		tape.Do += " The " + string(first) + " side first, then its neighbours, the one across last."
+	}
 	return append(out, tape)
 }
 
-// tapeWay is the school of pulling tape, given up where it cannot be kept.
-func (p *Plan) tapeWay() string {
+// tapeWay is when a coat's tape comes off: as it says itself, else by the
+// studio's school, which is given up where it cannot be kept.
+func (p *Plan) tapeWay(c *Coat) string {
+	if own := c.Layer.Coat.Tape; own != "" {
+		return own
+	}
 	if p.Timing.LooseTape {
 		return TapeNext
 	}
@@ -190,7 +264,8 @@ func Zoned(steps []Step) []ZonedStep {
 			for _, b := range beats {
 				one := ZonedStep{Step: s, Zone: z}
 				one.Name, one.Do, one.Heats = b.Name, b.Do, b.Heats
-				one.Minutes = s.Minutes / float64(s.Zones) * b.Part
+				one.Hands = technique.Step{Heats: b.Heats}.Hands(s.people)
+				one.Minutes, one.Usual = s.Minutes/float64(s.Zones)*b.Part, s.Usual/float64(s.Zones)*b.Part
 				out = append(out, one)
 			}
 		}

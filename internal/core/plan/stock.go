@@ -27,10 +27,29 @@ type Context struct {
 	Products  map[int64]Product
 	Pigments  map[int64]Pigment
 	Book      technique.Book
-	Learned   map[string]Learned // by technique
+	Learned   map[string]Learned                   // by technique
+	Paces     map[string]map[string]technique.Pace // by technique and step
 	Spectra   *colour.Memo
 	Surface   colour.Surface // of a finished film, as it is looked at
 	Humidity  float64        // of the room's air, 0 to 1; 0 where nobody knows
+	People    int            // at the bench; 0 is one
+	Machine   float64        // minutes a mixing machine takes; 0 for none
+	Own       Calibration    // of forecasts, by this studio's results
+}
+
+// Calibration is by how much this studio's coats differ from what is reckoned; 0 for
+// as reckoned.
+type Calibration struct {
+	Spacing float64 `json:",omitempty"` // how far apart cells are, times
+	Seen    float64 `json:",omitempty"` // when they are first seen, times
+}
+
+// Factor is a calibration as a factor.
+func Factor(v float64) float64 {
+	if v <= 0 {
+		return 1
+	}
+	return v
 }
 
 // A SmallMould is a little thing set ready for what is left.

@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"math"
+	"strings"
 	"time"
 
 	"jevvo/internal/core/cure"
@@ -49,6 +50,7 @@ const (
 	WhyCured   Why = "cured"
 	WhySoft    Why = "soft set"
 	WhyHour    Why = "an hour"
+	WhyMinutes Why = "its minutes"
 	WhyNextDay Why = "next day, warm air"
 	WhyBubbles Why = "bubbles"
 	WhyCool    Why = "cool again"
@@ -168,7 +170,24 @@ func (l *taskList) prepare(layer Layer) {
 	}
 }
 
+// ownStep is a task of the painter's own; over resin it waits until that can be
+// touched.
+func (l *taskList) ownStep(layer Layer) {
+	s := layer.Step
+	do := s.Note
+	if s.Caution != "" {
+		do = strings.TrimSpace(do + " Caution: " + s.Caution)
+	}
+	at := l.add(Task{Key: layer.ID + ":1", Layer: layer.ID, Kind: TaskBetween, What: s.Name, N: 1, Of: 1, Do: do,
+		Hands: max(5, RoundUp(s.Minutes)), Waits: l.afterHard(l.follow(false))})
+	l.dries(at, RoundUp(s.Dry), RoundUp(s.Dry), s.Name)
+}
+
 func (l *taskList) between(layer Layer) {
+	if layer.Step != nil {
+		l.ownStep(layer)
+		return
+	}
 	t, ok := l.plan.Context.Book.Find(layer.What)
 	if !ok {
 		return
@@ -240,7 +259,10 @@ func (l *taskList) recoat(next *Coat) Wait {
 // tape is when the tape comes off, by the studio's school.
 func (l *taskList) tape(pour int, c *Coat) Wait {
 	soft := c.Windows[cure.SoftSet]
-	switch l.plan.tapeWay() {
+	switch l.plan.tapeWay(c) {
+	case TapeMinutes:
+		at := int(c.Layer.Coat.TapeAfter)
+		return Wait{After: pour, Min: max(0, at-5), Max: at + 30, Why: WhyMinutes}
 	case TapeHour:
 		return Wait{After: pour, Min: 55, Max: 95, Why: WhyHour}
 	case TapeNext:

@@ -124,9 +124,15 @@ func (c *Coat) cool() time.Time {
 	return at
 }
 
-// scuffed reports whether a coat goes over a hard one that is scuffed first.
+// scuffed reports whether a coat goes over a hard one that is scuffed first: in a
+// studio of that school, in one of the tacky hours when those cannot be kept, and
+// always over silicone.
 func (p *Plan) scuffed(c *Coat) bool {
-	return c.Place > 0 && !p.castOn(c) && (p.Context.Schools.Way(SchoolRecoat) == RecoatScuff || p.Coats[c.Place-1].Silicone())
+	if c.Place == 0 || p.castOn(c) {
+		return false
+	}
+	way := p.Context.Schools.Way(SchoolRecoat)
+	return way == RecoatScuff || (way == RecoatTacky && p.Timing.LooseRecoat) || p.Coats[c.Place-1].Silicone()
 }
 
 // Preparation returns what is done before the parts of a coat meet.

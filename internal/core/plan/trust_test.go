@@ -118,15 +118,18 @@ func poured(ctx *plan.Context, whiteOnTop bool, share float64) plan.Spec {
 	return s
 }
 
+// withLight adds a tint no heavier than the resin.
+func withLight(ctx *plan.Context) *plan.Context {
+	p := ctx.Pigments[1]
+	p.ID, p.Name, p.Liquid, p.Density, p.Solids = 2, "Light", 1090, 1090, 0.1
+	ctx.Pigments[2] = p
+	return ctx
+}
+
 // Cells come from what was poured on what: white on the bed opens it, white
 // under it stays, and the upper film is the puddle's volume over its area.
 func TestWhatLiesOnWhatDecides(t *testing.T) {
-	ctx := context(t)
-	ctx.Pigments[2] = func() plan.Pigment { // a tint no heavier than the resin
-		p := ctx.Pigments[1]
-		p.ID, p.Name, p.Liquid, p.Density, p.Solids = 2, "Light", 1090, 1090, 0.1
-		return p
-	}()
+	ctx := withLight(context(t))
 	on := evaluate(t, ctx, poured(ctx, true, 0.2))
 	cells := on.Forecast(0).Cells
 	require.Len(t, cells, 1)
@@ -386,4 +389,23 @@ func TestAdviceFits(t *testing.T) {
 		}
 	})
 	assert.Positive(t, late)
+}
+
+// A studio's own factors move the forecast of cells and nothing else of it.
+func TestForecastsAreCalibrated(t *testing.T) {
+	ctx := withLight(context(t))
+	plain := evaluate(t, ctx, poured(ctx, true, 0.3))
+	own := *plain.Context
+	own.Own = plan.Calibration{Spacing: 1.5, Seen: 0.8}
+	moved, err := plan.Evaluate(plain.Spec, &own, plain.Timing)
+	require.NoError(t, err)
+	a, b := plain.Forecast(0).Cells, moved.Forecast(0).Cells
+	require.NotEmpty(t, a)
+	require.Len(t, b, len(a))
+	for i := range a {
+		assert.InDelta(t, 1.5*float64(a[i].Near), float64(b[i].Near), 1e-9)
+		assert.InDelta(t, 1.5*float64(a[i].Far), float64(b[i].Far), 1e-9)
+		assert.InDelta(t, 0.8*a[i].Soon, b[i].Soon, 1e-9)
+		assert.Equal(t, a[i].UpperFilm, b[i].UpperFilm)
+	}
 }

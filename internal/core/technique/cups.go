@@ -83,6 +83,8 @@ var Materials = []Material{
 	{ID: "flakes", Name: "Flakes", Unit: Grams, Tells: "Strewn from a sieve.", Safety: []string{"powder"}},
 	{ID: "glitter", Name: "Glitter", Unit: Grams, Tells: "Very little: half of what looks right.", Safety: []string{"powder"}},
 	{ID: "stones", Name: "Stones or crushed glass", Unit: Grams, Tells: "Bound with tinted resin.", Safety: []string{"glass"}},
+	{ID: "glass", Name: "Crushed glass", Unit: Grams, Tells: "Washed and dry, bound with clear.", Safety: []string{"glass"}},
+	{ID: "shells", Name: "Shells", Unit: Grams, Tells: "Rinsed of salt and dry.", Safety: []string{"glass"}},
 	{ID: "glue-line", Name: "Glue outline", Unit: Metres, Tells: "A bead that ends the cast."},
 	{ID: "mould-paint", Name: "Paint in the mould", Unit: Millis, Tells: "Acrylic on the mould, the face of the slab."},
 	{ID: "ink", Name: "Ink", Unit: Millis, Tells: "Dabbed thin; wipes off with alcohol if it is wrong.", Safety: []string{"ink"}, Burns: true},

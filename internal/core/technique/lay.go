@@ -14,6 +14,9 @@ type Job struct {
 	Cups int     // coloured ones
 	Mix  float64 // minutes the product wants to be mixed
 	Lots []Batch // none for one lot that feeds everything
+	// People are at the bench: two or three share what can be shared, and one
+	// mixes further lots beside the work; 0 is one.
+	People int
 	// Ahead says that all lots of a step are mixed before it begins: cups that
 	// are mixed one by one stand ready together.
 	Ahead bool
@@ -114,6 +117,7 @@ type laying struct {
 	clock       *cure.Clock
 	fit         Fit
 	at          float64
+	mixed       float64 // when the last lot was ready
 	mix, colour *Step
 }
 
@@ -130,12 +134,31 @@ func (l *laying) mixing(s Step) {
 func (l *laying) need(i int) {
 	for l.mix != nil && len(l.fit.Lots) <= i && len(l.fit.Lots) < len(l.job.Lots) {
 		k := len(l.fit.Lots)
-		l.fit.Lots = append(l.fit.Lots, LotTime{Met: l.at, Poured: l.at, Clock: l.clock.Later(l.at)})
-		l.add(*l.mix, l.mix.Minutes(l.job), k)
+		work := []Timed{{Step: *l.mix, To: l.mix.Minutes(l.job)}}
 		if cups := l.job.Lots[k].Cups; l.colour != nil && (cups > 0 || l.colour.Fixed > 0) {
-			l.add(*l.colour, l.colour.Minutes(Job{Face: l.job.Face, Cups: cups, Mix: l.job.Mix}), k)
+			work = append(work, Timed{Step: *l.colour, To: l.colour.Minutes(Job{Face: l.job.Face, Cups: cups, Mix: l.job.Mix, People: l.job.People})})
 		}
+		l.lot(k, work)
 	}
+}
+
+// lot mixes and colours one lot: next in turn, or for a crew beside the work so
+// that it is ready when the hands come to it.
+func (l *laying) lot(k int, work []Timed) {
+	hands := l.at
+	if beside := l.job.People > 1 && k > 0 && !l.job.Ahead; beside {
+		takes := 0.0
+		for _, w := range work {
+			takes += w.To
+		}
+		l.at = math.Max(l.mixed, hands-takes)
+	}
+	l.fit.Lots = append(l.fit.Lots, LotTime{Met: l.at, Poured: l.at, Clock: l.clock.Later(l.at)})
+	for _, w := range work {
+		l.add(w.Step, w.To, k)
+	}
+	l.mixed = l.at
+	l.at = math.Max(l.at, hands)
 }
 
 // pour empties the cups of a step, lot by lot.
@@ -206,17 +229,46 @@ type Ways struct {
 	NoBed   bool // under a swipe
 	Thicken bool // before colours are poured
 	AtOnce  bool // pour as soon as it is mixed
+	Dosed   bool // pigment waits in the cups
+	PartA   bool // pigment is stirred into part A before B is added
 }
 
 // thicken is the rest of a studio that pours when the resin has thickened.
 var thicken = Step{Name: "Let it thicken", Window: cure.Holding, Waiting: true,
 	Do: "Leave the cups until a line drawn in one begins to hold.", LookFor: "A line that closes slowly."}
 
+// Minutes a cup when it is coloured ahead (common practice): most of the work is
+// done before the clock runs.
+const (
+	doseCup   = 0.6
+	stirDosed = 0.25
+	colourInA = 0.9
+)
+
+// colours returns the steps that stand for colouring after mixing.
+func (w Ways) colours(after Step) []Step {
+	ahead := Step{Name: "Dose the cups", BeforeMixing: true, PerCup: doseCup, Safety: []string{"gloves", "air"},
+		Do: "Weigh or drop each cup's pigment into the empty, labelled cup. Nothing runs yet."}
+	if w.PartA {
+		ahead.Name, ahead.PerCup = "Colour part A", colourInA
+		ahead.Do = "Weigh part A into each cup and stir its pigment in until no streak is left. It keeps until B is added."
+		return []Step{ahead}
+	}
+	stir := after
+	stir.Name, stir.PerCup = "Stir the doses in", stirDosed
+	stir.Do = "Pour the mixed resin on the doses and stir each until no streak is left. White always in a clean cup."
+	return []Step{ahead, stir}
+}
+
 // With returns the technique as a studio of these schools does it.
 func (t Technique) With(w Ways) Technique {
 	var out []Step
 	for _, s := range t.Steps {
 		if s.Bed && w.NoBed && t.BedOptional {
+			continue
+		}
+		if s.Colours && (w.Dosed || w.PartA) {
+			out = append(out, w.colours(s)...)
 			continue
 		}
 		if s.Pours && !s.Bed && s.Window == cure.Lacing {

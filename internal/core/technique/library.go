@@ -23,7 +23,7 @@ var (
 	}
 	cover = Step{
 		Name: "Cover", Window: cure.Holding, Fixed: 2,
-		Do: "Wipe the underside of the edge, look across the light for dust, set the dust cover.",
+		Do: "Wipe the underside of the edge, look across the light for dust and hairs, lift them out with a needle, set the dust cover.",
 	}
 	spreadBed = Step{
 		Name: "Spread the bed", Pours: true, Bed: true, Lays: []Role{Clear, Base}, Window: cure.Runny, Fixed: 0.5, PerM2: 14,
@@ -41,6 +41,15 @@ var (
 		Name: "Clean the hard coat", Fixed: 4, PerM2: 10, Safety: []string{"alcohol"}, FlashOff: 10,
 		Do: "Wipe the hard coat with isopropanol and let it flash off; fresh silicone wants ten minutes more.",
 	}
+)
+
+// Steps that a choice adds.
+var (
+	freshLines = Step{Name: "Fresh lines, swipe again", Window: cure.Lacing, Fixed: 2, PerM2: 20, Heats: true, ZoneM2: 0.12, Safety: []string{"flame", "respirator"},
+		Do: "Where it closed again: a thin fresh line of white, warm, one light pull, torch low.", LookFor: "New lace that stands apart from the first.",
+		Beats: []Beat{{"Fresh line", "A thin line of white where it closed again.", 0.3, false, ""}, {"Draw and torch", "One light pull, then low and close.", 0.7, true, Sheet}}}
+	betweenLayers = Step{Name: "Spray between layers", Window: cure.Runny, PerCup: 0.3, FlashOff: 5, Adds: []string{"alcohol"}, Safety: []string{"alcohol", "respirator"},
+		Do: "A breath of alcohol on each layer before the next goes in: the layers part when they are tipped."}
 )
 
 // Scuff is what a hard coat needs before the next one, in a studio of that
@@ -66,7 +75,28 @@ var Library = Book{
 			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.15, Load: 0.04},
 		},
 		WantsAccent: true, WantsWhite: true, BedOptional: true,
-		Drawn:   []Drawn{{Role: White, Over: 0.6}},
+		Drawn: []Drawn{{Role: White, Over: 0.6}},
+		Options: []Option{
+			{Key: "sheet", Name: "Sheet", Choices: []Choice{
+				{Key: "limp", Words: "limp paper, soft pulls"},
+				{Key: "stiff", Words: "stiff sheet, long pulls", Changes: []Change{{Step: "Swipe", ZoneM2: 0.15, PerM2: 36,
+					Do: "Long lanes: warm, draw the stiff sheet in one slow pull with hardly any weight, torch low, then the next."}}},
+			}},
+			{Key: "direction", Name: "Direction", Choices: []Choice{
+				{Key: "edge", Words: "from the edge into clear"},
+				{Key: "in", Words: "from outside in", Changes: []Change{{Step: "Swipe", Order: "outside-in",
+					Do: "Small zones, the rim first: warm, draw the sheet from the rim towards the middle, slowly and lightly, torch low, then the next."}}},
+			}},
+			{Key: "lanes", Name: "Order of lanes", Choices: []Choice{
+				{Key: "rows", Words: "row by row"},
+				{Key: "lanes", Words: "one long lane beside the other", Changes: []Change{{Step: "Swipe", Order: "lanes"}}},
+				{Key: "out", Words: "from the middle out", Changes: []Change{{Step: "Swipe", Order: "middle-out"}}},
+			}},
+			{Key: "again", Name: "Once more", Choices: []Choice{
+				{Key: "no", Words: "one swipe"},
+				{Key: "yes", Words: "fresh lines, and swipe again", Changes: []Change{{Step: "Swipe", Then: &freshLines}}},
+			}},
+		},
 		Summary: "Stripes on a thin bed, white last, drawn across with a limp or stiff sheet so that the white laces.",
 		Bed:     "Thin clear or base bed over the whole face",
 		RunOff:  RunOff{0.08, 0.10, 0.12},
@@ -80,9 +110,9 @@ var Library = Book{
 				Do:      "Small zones: warm, draw the sheet slowly and lightly, torch low, then the next. Pull from the edge into clear.",
 				LookFor: "White breaking into lace a few seconds after the torch; if it stays a sheet, warm a little more.",
 				Beats: []Beat{
-					{"Warm", "A low, moving pass over this zone only.", 0.25, true},
-					{"Draw the sheet", "Slow and light, from the edge into clear.", 0.40, false},
-					{"Torch low", "Low and close, never still, until it laces.", 0.35, true},
+					{"Warm", "A low, moving pass over this zone only.", 0.25, true, Flame},
+					{"Draw the sheet", "Slow and light, from the edge into clear.", 0.40, false, Sheet},
+					{"Torch low", "Low and close, never still, until it laces.", 0.35, true, Flame},
 				}},
 			cover,
 		},
@@ -110,7 +140,7 @@ var Library = Book{
 			{Name: "Let it overturn", Window: cure.Lacing, Fixed: 10, Waiting: true,
 				Do:      "Leave it alone for ten minutes. Cells open after the pour and go on into the cure.",
 				LookFor: "The first rings of base colour rising through the accents."},
-			{Name: "Light heat", Window: cure.Lacing, Fixed: 1, PerM2: 6, Heats: true, Safety: []string{"flame", "respirator"},
+			{Name: "Light heat", Gesture: Flame, Window: cure.Lacing, Fixed: 1, PerM2: 6, Heats: true, Safety: []string{"flame", "respirator"},
 				Do: "A quick low pass. Too much heat closes the cells again."},
 			cover,
 		},
@@ -132,7 +162,7 @@ var Library = Book{
 			layOut, mix, colourCups,
 			{Name: "Lay the ribbons", Pours: true, Window: cure.Runny, PerCup: 0.7, PerM2: 6,
 				Do: "Pour the colours in ribbons side by side across the board."},
-			{Name: "Tilt", Window: cure.Lacing, Fixed: 2, PerM2: 12,
+			{Name: "Tilt", Gesture: Tip, By: Tilter, Alone: true, Window: cure.Lacing, Fixed: 2, PerM2: 12,
 				Do:      "Tilt slowly, one corner after the other. Fast tilting tears drops and dumps resin.",
 				LookFor: "The front creeping, not running; stop before a corner is reached."},
 			dressEdges, breakBubbles, cover,
@@ -158,7 +188,7 @@ var Library = Book{
 			breakBubbles,
 			{Name: "Let it rest", Window: cure.Runny, Fixed: 4, Waiting: true,
 				Do: "Hands off until lines hold, about a quarter of an hour after mixing.", LookFor: "A line drawn at the edge that still stands after ten seconds."},
-			{Name: "Drag", Window: cure.Holding, Fixed: 1, PerM2: 20, ZoneM2: 0.12,
+			{Name: "Drag", Gesture: Stick, Window: cure.Holding, Fixed: 1, PerM2: 20, ZoneM2: 0.12,
 				Do: "Draw the stick or comb through, one pass a lane, and wipe it each time.", LookFor: "Lines that keep their edge."},
 			cover,
 		},
@@ -180,8 +210,9 @@ var Library = Book{
 			{Name: "Lay the clear", Pours: true, Lays: []Role{Clear}, Window: cure.Runny, Fixed: 0.5, PerM2: 8, Do: "A clear vein where the colour is to run out."},
 			{Name: "Lay the colours", Pours: true, Window: cure.Lacing, PerCup: 0.7, PerM2: 4, Do: "Metallics and white beside the clear."},
 			{Name: "Blow", Window: cure.Lacing, Fixed: 2, PerM2: 36, Heats: true, ZoneM2: 0.08, Safety: []string{"hotair", "respirator"},
-				Do: "Hot air pushes the colour over the clear; back and forth for cells.", LookFor: "A feathered edge in the clear.",
-				Beats: []Beat{{"Blow", "From the colour into the clear, low and slanting.", 0.65, true}, {"Lift", "A short torch pass lifts the metallics.", 0.35, true}}},
+				Do: "Hot air pushes the colour out over the clear, then back over itself; the torch lifts metallics.", LookFor: "A feathered edge in the clear, and cells where it came back.",
+				Beats: []Beat{{"Blow out", "From the colour into the clear, low and slanting.", 0.40, true, Air}, {"Blow back", "From the clear over the colour, shorter and lighter: cells open where it comes back.", 0.30, true, AirBack},
+					{"Lift", "A short torch pass lifts the metallics.", 0.30, true, Flame}}},
 			cover,
 		},
 	},
@@ -202,30 +233,11 @@ var Library = Book{
 			{Name: "Lay the line", Pours: true, Window: cure.Lacing, PerCup: 0.7, PerM2: 2, Do: "A line of resin where the metal is to lie."},
 			{Name: "Dust the metal", Adds: []string{"metal-powder"}, Window: cure.Lacing, Fixed: 1.5, PerM2: 6, Safety: []string{"powder"},
 				Do: "Dust the powder on the line; do not stir it in, or it sinks.", LookFor: "Powder lying dry and bright on top."},
-			{Name: "Blow it out", Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"hotair"}, Do: "Hot air, low and slow, along the line."},
+			{Name: "Blow it out", Gesture: Air, Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"hotair"}, Do: "Hot air, low and slow, along the line."},
 			cover,
 		},
 	},
-	{
-		ID: "mist", Name: "Alcohol mist or dots", Layout: LayoutStripes,
-		Cups: []CupStart{
-			{Name: "Base", Role: Base, Swatch: "#17181a", Share: 0.92, Load: 0.03},
-			{Name: "Fracture clear", Role: Clear, Swatch: ClearSwatch, Share: 0.08},
-		},
-		Needs:   []Need{{Material: "alcohol", PerM2: 60}, {Material: "metal-powder", Of: "alcohol", Ratio: 0.05}, {Material: "silicone", Of: "alcohol", Ratio: 0.03}},
-		Summary: "Metal powder in alcohol as a fine spray, or brush dots, on one wet level base: cells without silicone.",
-		Bed:     "One wet base coat, level",
-		RunOff:  RunOff{0.05, 0.06, 0.08},
-		Tools:   tools("91 % isopropanol", "fine sprayer or brush"),
-		Steps: []Step{
-			layOut, mix, colourCups, spreadBase, breakBubbles,
-			{Name: "Mist or dot", Adds: []string{"alcohol", "metal-powder"}, Window: cure.Lacing, Fixed: 1, PerM2: 14, FlashOff: 5, Safety: []string{"alcohol", "respirator"},
-				Do: "A fine mist from arm's length, or dots more than a cell apart, or they merge.", LookFor: "Dots that open and keep a gap."},
-			{Name: "Let it flash off", Window: cure.Lacing, Fixed: 5, Waiting: true, Safety: []string{"alcohol"}, Do: "No flame until the alcohol has gone."},
-			{Name: "Lay the fracture line", Pours: true, Window: cure.Lacing, Fixed: 1, PerM2: 2, Do: "A clear bead where the field is to break."},
-			cover,
-		},
-	},
+	mist, dots, fracture, chains, blackCells, glassShore, glow,
 	{
 		ID: "bucket", Name: "Bucket pour", Tilts: true, Layout: LayoutCells,
 		Cups: []CupStart{
@@ -236,16 +248,21 @@ var Library = Book{
 			{Name: "Rim grease", Role: Clear, Swatch: ClearSwatch, Share: 0.05},
 		},
 		WantsAccent: true,
-		Summary:     "Colours layered in a bucket and tipped out on a rim greased with resin: first in, last out.",
-		Bed:         "Rim greased with resin",
-		RunOff:      RunOff{0.15, 0.20, 0.25},
-		Tools:       tools("bucket", "second helper on tables"),
+		Needs:       []Need{{Material: "alcohol", PerM2: 10, Optional: true}},
+		Options: []Option{{Key: "spray", Name: "Between layers", Choices: []Choice{
+			{Key: "none", Words: "nothing"},
+			{Key: "alcohol", Words: "a breath of alcohol", Changes: []Change{{Step: "Layer the bucket", Then: &betweenLayers}}},
+		}}},
+		Summary: "Colours layered in a bucket and tipped out on a rim greased with resin: first in, last out.",
+		Bed:     "Rim greased with resin",
+		RunOff:  RunOff{0.15, 0.20, 0.25},
+		Tools:   tools("bucket", "second helper on tables"),
 		Steps: []Step{
 			layOut, mix, colourCups,
 			{Name: "Grease the rim", Pours: true, Lays: []Role{Clear}, Window: cure.Runny, Fixed: 1, PerM2: 4, Do: "A thin coat of resin along the edges, so that the pour runs over them."},
-			{Name: "Layer the bucket", Window: cure.Runny, PerCup: 0.6, Do: "Colours one upon another along the wall; the first in comes out last."},
-			{Name: "Tip it out", Pours: true, Window: cure.Runny, Fixed: 1, PerM2: 4, Safety: []string{"lift"}, Do: "Turn the bucket over in one move, wait, and draw it away."},
-			{Name: "Tilt", Window: cure.Lacing, Fixed: 2, PerM2: 12, Safety: []string{"lift"}, Do: "Slowly; a second helper on tables.", LookFor: "The front creeping, not running."},
+			{Name: "Layer the bucket", Window: cure.Runny, PerCup: 0.6, Alone: true, Reverse: true, Do: "Colours one upon another along the wall; the first in comes out last."},
+			{Name: "Tip it out", Pours: true, Alone: true, Window: cure.Runny, Fixed: 1, PerM2: 4, Safety: []string{"lift"}, Do: "Turn the bucket over in one move, wait, and draw it away."},
+			{Name: "Tilt", Gesture: Tip, By: Tilter, Alone: true, Window: cure.Lacing, Fixed: 2, PerM2: 12, Safety: []string{"lift"}, Do: "Slowly; a second helper on tables.", LookFor: "The front creeping, not running."},
 			dressEdges, breakBubbles, cover,
 		},
 	},
@@ -259,16 +276,18 @@ var Library = Book{
 		},
 		WantsAccent: true,
 		Needs:       []Need{{Material: "stones", PerM2: 250}},
-		Summary:     "A ridge of stones or glass bound with tinted resin parts the face; each zone is filled with its own colour.",
+		Summary:     "A ridge of gems or glass bound with tinted resin parts the face; each zone is filled with its own colour, pale to dark.",
 		Bed:         "None: zones are filled one by one, pale first",
 		RunOff:      RunOff{0.03, 0.05, 0.08},
 		Tools:       tools("tweezers", "stones or crushed glass"),
 		Steps: []Step{
 			layOut, mix, colourCups,
 			{Name: "Build the ridge", Adds: []string{"stones"}, Pours: true, Lays: []Role{Clear}, Window: cure.Holding, Fixed: 4, PerM2: 30, Safety: []string{"glass"},
-				Do: "Set the stones in tinted resin that holds its line.", LookFor: "A ridge that does not creep."},
-			{Name: "Fill the zones", Pours: true, Window: cure.Lacing, PerCup: 1.5, PerM2: 12, Do: "Pale zones first, up to the ridge on both sides."},
-			{Name: "Lace the border", Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"flame", "respirator"}, Do: "White along the ridge, warmed until it laces."},
+				Do: "Set gems or glass in resin tinted like its zone, once it holds its line.", LookFor: "A ridge that does not creep."},
+			{Name: "Fill the zones", Pours: true, Lays: []Role{Accent}, Window: cure.Lacing, PerCup: 1.5, PerM2: 12,
+				Do: "Pale zones first, up to the ridge on both sides. One cup serves a family: pour the palest, darken what is left by the drop, pour the next."},
+			{Name: "White along the border", Pours: true, Lays: []Role{White}, Window: cure.Lacing, Fixed: 1, PerM2: 3, Do: "White from a clean cup, a thin line along the ridge."},
+			{Name: "Lace the border", Gesture: Flame, Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"flame", "respirator"}, Do: "Warm the white along the ridge until it laces."},
 			cover,
 		},
 	},
@@ -280,10 +299,14 @@ var Library = Book{
 		},
 		WantsAccent: true,
 		Needs:       []Need{{Material: "flakes", PerM2: 12}, {Material: "glitter", PerM2: 3}},
-		Summary:     "Drizzled colour, flakes and very little glitter on clear, sealed under clear later.",
-		Bed:         "Clear",
-		RunOff:      RunOff{0.05, 0.06, 0.08},
-		Tools:       tools("stick or squeeze bottle", "sieve for flakes"),
+		Options: []Option{{Key: "strew", Name: "Strewn on it", Choices: []Choice{
+			{Key: "both", Words: "flakes and very little glitter"},
+			{Key: "none", Words: "nothing: lines only", Changes: []Change{{Step: "Strew", Drop: true}}},
+		}}},
+		Summary: "Drizzled colour, flakes and very little glitter on clear, sealed under clear later.",
+		Bed:     "Clear",
+		RunOff:  RunOff{0.05, 0.06, 0.08},
+		Tools:   tools("stick or squeeze bottle", "sieve for flakes"),
 		Steps: []Step{
 			layOut, mix, colourCups, spreadBed, breakBubbles,
 			{Name: "Drizzle", Pours: true, Window: cure.Holding, PerCup: 1, PerM2: 8, Do: "Thin lines from a stick, the hand moving fast."},
@@ -306,7 +329,7 @@ var Library = Book{
 		Steps: []Step{
 			layOut, mix, colourCups, spreadBed,
 			{Name: "Drizzle the white", Pours: true, Window: cure.Lacing, Fixed: 1, PerM2: 6, Do: "Thin white over what is to step back; keep clear over what is to stay."},
-			{Name: "Spread it by heat", Window: cure.Lacing, Fixed: 1, PerM2: 14, Heats: true, ZoneM2: 0.15, Safety: []string{"flame", "respirator"},
+			{Name: "Spread it by heat", Gesture: Flame, Window: cure.Lacing, Fixed: 1, PerM2: 14, Heats: true, ZoneM2: 0.15, Safety: []string{"flame", "respirator"},
 				Do: "Low and moving until the white thins out.", LookFor: "The coat below showing softly through."},
 			cover,
 		},

@@ -27,16 +27,17 @@ type Technique struct {
 	Cups     []CupStart // a coat of it begins with
 	Needs    []Need     // besides resin
 
-	Between     bool    // done on a hard coat, without resin
-	BeforeResin float64 // minutes such work dries before a coat, where longer than its own rest
-	Own         bool    // the studio's, not built in
-	Cast        bool    // poured into a mould
-	Seals       bool    // a clear coat over everything
-	Drawn       []Drawn // cups that are drawn over the others
-	WantsAccent bool    // nothing comes of it without one
-	WantsWhite  bool    // laces little without one
-	Tilts       bool    // the board is tilted, and what runs off hangs on it
-	BedOptional bool    // painters disagree about a bed under it
+	Between     bool     // done on a hard coat, without resin
+	BeforeResin float64  // minutes such work dries before a coat, where longer than its own rest
+	Own         bool     // the studio's, not built in
+	Cast        bool     // poured into a mould
+	Seals       bool     // a clear coat over everything
+	Drawn       []Drawn  // cups that are drawn over the others
+	WantsAccent bool     // nothing comes of it without one
+	WantsWhite  bool     // laces little without one
+	Tilts       bool     // the board is tilted, and what runs off hangs on it
+	BedOptional bool     // painters disagree about a bed under it
+	Options     []Option `json:",omitempty"` // what is chosen for a coat of it
 }
 
 // Drawn says that cups of a role are drawn or spread over a part of the face,
@@ -109,21 +110,98 @@ type Step struct {
 	// ZoneM2 is how large a zone is that is worked by itself, beat by beat; 0
 	// for a step that takes the whole face at once.
 	ZoneM2 float64
+	Order  string `json:",omitempty"` // of its zones, see composition.Order; "" row by row
 	Beats  []Beat
+	// Reverse says that cups go in here and come out the other way round.
+	Reverse bool `json:",omitempty"`
 	// FlashOff is how many minutes what the step lays stays flammable.
 	FlashOff float64
+	// Gesture is what the step does to the film besides pouring.
+	Gesture Gesture `json:",omitempty"`
+	// Alone says that one pair of hands does it, however many are there.
+	Alone bool `json:",omitempty"`
+	// Pace is this studio's own time over the library's; 0 is 1.
+	Pace float64 `json:"-"`
+	By   Person  `json:",omitempty"` // "" for whoever its kind says
 }
+
+// Gesture is what a step or a beat does to the film, as the preview plays it.
+type Gesture string
+
+// The gestures.
+const (
+	Sheet   Gesture = "sheet" // drawn across
+	Stick   Gesture = "stick" // drawn along
+	Tip     Gesture = "tip"   // the board, one side after the other
+	Air     Gesture = "air"   // blown out
+	AirBack Gesture = "air-back"
+	Flame   Gesture = "flame" // or hot air that only warms
+)
+
+// Person is what somebody does at the bench.
+type Person string
+
+// The people at a bench.
+const (
+	Pourer Person = "pourer" // leads, and does what nobody else is there for
+	Mixer  Person = "mixer"
+	Torch  Person = "torch"
+	Tilter Person = "tilter"
+)
+
+// crews say who does what with one, two or three people: by the number of them,
+// who stands in for whom.
+var crews = []map[Person]int{
+	{},
+	{Mixer: 1, Torch: 1},
+	{Mixer: 1, Torch: 2, Tilter: 2},
+}
+
+// mostPeople is the largest crew.
+const mostPeople = 3
+
+// Hands returns the place, from 0, of who does the step in a crew of so many.
+func (s Step) Hands(people int) int {
+	people = min(max(people, 1), mostPeople)
+	return crews[people-1][s.Person()]
+}
+
+// Person returns who does the step.
+func (s Step) Person() Person {
+	switch {
+	case s.By != "":
+		return s.By
+	case s.Mixes || s.Colours:
+		return Mixer
+	case s.Heats && len(s.Beats) == 0:
+		return Torch
+	}
+	return Pourer
+}
+
+// Shared reports whether more hands make the step shorter: not a wait, not the
+// product's mix time, not what is worked zone by zone.
+func (s Step) Shared() bool { return !s.Waiting && !s.Alone && s.ZoneM2 == 0 }
 
 // A Beat is one move of a zone; parts of a zone's time add up to 1.
 type Beat struct {
 	Name, Do string
 	Part     float64
 	Heats    bool
+	Gesture  Gesture `json:",omitempty"`
 }
 
-// Minutes returns how long the step takes on this job.
+// Minutes returns how long the step takes on this job. Of a step that can be
+// shared the part that grows with cups and face is.
 func (s Step) Minutes(j Job) float64 {
-	m := s.Fixed + s.PerCup*float64(j.Cups) + s.PerM2*j.Face.SquareMetres()
+	grows := s.PerCup*float64(j.Cups) + s.PerM2*j.Face.SquareMetres()
+	if s.Shared() {
+		grows /= float64(min(max(j.People, 1), mostPeople))
+	}
+	m := s.Fixed + grows
+	if s.Pace > 0 {
+		m *= s.Pace
+	}
 	if s.Mixes {
 		m += j.Mix
 	}

@@ -185,6 +185,11 @@ func FuzzParseOthers(f *testing.F) {
 	f.Add("75F")
 	f.Add("2:1")
 	f.Add("18 x 24 in")
+	f.Add("1/2 lb")
+	f.Add("900 cP")
+	f.Add("1.1 g/mL")
+	f.Add("1 h 20 min")
+	f.Add("1e400")
 	f.Fuzz(func(t *testing.T, s string) {
 		finite := func(v float64) {
 			if math.IsNaN(v) || math.IsInf(v, 0) {
@@ -203,8 +208,18 @@ func FuzzParseOthers(f *testing.F) {
 		if w, h, err := units.ParseSize(s, "cm"); err == nil {
 			finite(float64(w.Value.Times(h.Value)))
 		}
-		if v, err := units.ParseShare(s); err == nil {
-			finite(v)
+		for _, parse := range []func() (float64, error){
+			func() (float64, error) { r, err := units.ParseMass(s, "g"); return float64(r.Value), err },
+			func() (float64, error) { r, err := units.ParseViscosity(s, "mPa s"); return float64(r.Value), err },
+			func() (float64, error) { r, err := units.ParseDensity(s, "g/ml"); return float64(r.Value), err },
+			func() (float64, error) { r, err := units.ParseAngle(s, "°"); return float64(r.Value), err },
+			func() (float64, error) { r, err := units.ParseMinutes(s, "min"); return r.Value, err },
+			func() (float64, error) { return units.ParseNumber(s) },
+			func() (float64, error) { return units.ParseShare(s) },
+		} {
+			if v, err := parse(); err == nil {
+				finite(v)
+			}
 		}
 	})
 }

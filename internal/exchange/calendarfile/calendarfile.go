@@ -5,7 +5,9 @@ package calendarfile
 import (
 	"fmt"
 	"io"
+	"strings"
 	"time"
+	"unicode"
 
 	ics "github.com/arran4/golang-ical"
 )
@@ -27,8 +29,8 @@ type Event struct {
 func Write(w io.Writer, name string, events []Event) error {
 	c := ics.NewCalendarFor("Jevvo")
 	c.SetMethod(ics.MethodPublish)
-	c.SetName(name)
-	c.SetXWRCalName(name)
+	c.SetName(oneLine(name))
+	c.SetXWRCalName(oneLine(name))
 	for _, e := range events {
 		v := c.AddEvent(e.ID + "@jevvo")
 		v.SetDtStampTime(e.Changed)
@@ -38,18 +40,33 @@ func Write(w io.Writer, name string, events []Event) error {
 			end = e.Start.Add(5 * time.Minute) // a moment is shown as a short entry
 		}
 		v.SetEndAt(end)
-		v.SetSummary(e.Summary)
-		v.SetDescription(e.Text)
+		v.SetSummary(lines(e.Summary))
+		v.SetDescription(lines(e.Text))
 		v.SetSequence(e.Sequence)
 		if e.Place != "" {
-			v.SetLocation(e.Place)
+			v.SetLocation(oneLine(e.Place))
 		}
 		if e.Alarm > 0 {
 			a := v.AddAlarm()
 			a.SetAction(ics.ActionDisplay)
-			a.SetDescription(e.Summary)
+			a.SetDescription(lines(e.Summary))
 			a.SetTrigger(fmt.Sprintf("-PT%dM", int(e.Alarm.Minutes())))
 		}
 	}
 	return c.SerializeTo(w, ics.WithNewLineWindows)
 }
+
+// lines is a text without control characters but for line ends, all of one kind (RFC
+// 5545 knows no others).
+func lines(text string) string {
+	text = strings.NewReplacer("\r\n", "\n", "\r", "\n").Replace(text)
+	return strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) && r != '\n' {
+			return ' '
+		}
+		return r
+	}, text)
+}
+
+// oneLine is a text of one line.
+func oneLine(text string) string { return strings.ReplaceAll(lines(text), "\n", " ") }

@@ -16,6 +16,7 @@ import (
 	"image/jpeg"
 	"image/png"
 	"io"
+	"math"
 	"time"
 
 	"golang.org/x/image/draw"
@@ -23,8 +24,7 @@ import (
 	"jevvo/internal/core/colour"
 )
 
-// Limits of what is taken in. A picture of MaxPixels takes at most about
-// 650 MB while it is read, a progressive JPEG in full colour.
+// Limits of what is taken in, besides MaxWeight.
 const (
 	MaxBytes  = 48 << 20
 	MaxPixels = 40_000_000
@@ -34,6 +34,7 @@ const (
 	// read for its colours, and of a photograph.
 	smallSide = 320
 	photoSide = 1600
+	thumbSide = 360
 	quality   = 82 // of a kept photograph
 )
 
@@ -72,41 +73,111 @@ func (d *Desk) Reduce(ctx context.Context, r io.Reader) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	flat := image.NewRGBA(p.Small.Rect)
+	return asJPEG(p.Small)
+}
+
+// A Photo is a photograph as it came, for a screen, and small: both upright JPEGs
+// without what the camera wrote beside them.
+type Photo struct{ Original, Shown, Small []byte }
+
+// Photo reads a photograph that is kept whole.
+func (d *Desk) Photo(ctx context.Context, r io.Reader) (Photo, error) {
+	p, data, err := d.open(ctx, r, photoSide)
+	if err != nil {
+		return Photo{}, err
+	}
+	out := Photo{Original: data}
+	if out.Shown, err = asJPEG(p.Small); err != nil {
+		return Photo{}, err
+	}
+	out.Small, err = asJPEG(scaled(p.Small, thumbSide))
+	return out, err
+}
+
+func asJPEG(m *image.NRGBA) ([]byte, error) {
+	flat := image.NewRGBA(m.Rect)
 	draw.Draw(flat, flat.Rect, image.White, image.Point{}, draw.Src)
-	draw.Draw(flat, flat.Rect, p.Small, image.Point{}, draw.Over)
+	draw.Draw(flat, flat.Rect, m, image.Point{}, draw.Over)
 	var b bytes.Buffer
-	err = jpeg.Encode(&b, flat, &jpeg.Options{Quality: quality})
+	err := jpeg.Encode(&b, flat, &jpeg.Options{Quality: quality})
 	return b.Bytes(), err
 }
 
+// Spot is the mean colour of a kept photograph about a point, in shares of its width
+// and height from the upper left, over a circle of a share of its width.
+func Spot(photo []byte, x, y, radius float64) (colour.RGB, error) {
+	m, err := jpeg.Decode(bytes.NewReader(photo))
+	if err != nil {
+		return colour.RGB{}, ErrBroken
+	}
+	b := m.Bounds()
+	w, h := float64(b.Dx()), float64(b.Dy())
+	if !(x >= 0 && x <= 1 && y >= 0 && y <= 1) {
+		return colour.RGB{}, ErrBeside
+	}
+	reach := math.Max(1, radius*w)
+	var sum colour.RGB
+	n := 0.0
+	for py := max(0, int(y*h-reach)); py <= min(b.Dy()-1, int(y*h+reach)); py++ {
+		for px := max(0, int(x*w-reach)); px <= min(b.Dx()-1, int(x*w+reach)); px++ {
+			if math.Hypot(float64(px)+0.5-x*w, float64(py)+0.5-y*h) > reach {
+				continue
+			}
+			c := color.NRGBAModel.Convert(m.At(b.Min.X+px, b.Min.Y+py)).(color.NRGBA)
+			sum = sum.Plus(colour.Encoded(c.R, c.G, c.B))
+			n++
+		}
+	}
+	if n == 0 {
+		return colour.RGB{}, ErrBeside
+	}
+	return sum.Times(1 / n), nil
+}
+
+// ErrBeside says that a spot is not on the picture.
+var ErrBeside = errors.New("that spot is beside the picture")
+
 func (d *Desk) read(ctx context.Context, r io.Reader, side int) (Picture, error) {
-	data, err := io.ReadAll(io.LimitReader(r, MaxBytes+1))
-	if err != nil {
-		return Picture{}, err
-	}
-	if len(data) > MaxBytes {
-		return Picture{}, ErrTooLarge
-	}
-	kind, err := kindOf(data)
-	if err != nil {
-		return Picture{}, err
-	}
+	p, _, err := d.open(ctx, r, side)
+	return p, err
+}
+
+// open reads a picture, and returns the file as it came beside it. The file is read
+// only when it is its turn: many that wait hold nothing.
+func (d *Desk) open(ctx context.Context, r io.Reader, side int) (Picture, []byte, error) {
 	select {
 	case d.turn <- struct{}{}:
 		defer func() { <-d.turn }()
 	case <-ctx.Done():
-		return Picture{}, ctx.Err()
+		return Picture{}, nil, ctx.Err()
+	}
+	data, err := io.ReadAll(io.LimitReader(r, MaxBytes+1))
+	if err != nil {
+		return Picture{}, nil, err
+	}
+	if len(data) > MaxBytes {
+		return Picture{}, nil, ErrTooLarge
+	}
+	kind, weight, err := kindOf(data)
+	if err != nil {
+		return Picture{}, nil, err
 	}
 	ctx, cancel := context.WithTimeout(ctx, MaxTime)
 	defer cancel()
-	full, err := kind.unpack(ctx, data)
+	defer giveBack(weight)
+	p, err := kind.reduced(ctx, data, side)
+	return p, data, err
+}
+
+// reduced unpacks a picture and returns its small copy, upright.
+func (k kind) reduced(ctx context.Context, data []byte, side int) (Picture, error) {
+	full, err := k.unpack(ctx, data)
 	if err != nil {
 		return Picture{}, err
 	}
 	size := full.Bounds().Size()
 	p := Picture{Small: scaled(full, side), Width: size.X, Height: size.Y}
-	if kind.turns {
+	if k.turns {
 		p.turn(orientation(data))
 	}
 	return p, nil
@@ -119,33 +190,37 @@ type kind struct {
 	turns  bool // says how the camera was held
 	config func(io.Reader) (image.Config, error)
 	decode func(io.Reader) (image.Image, error)
+	weigh  func(data []byte, cfg image.Config) int64 // bytes while it is unpacked
 }
 
 var kinds = []kind{
-	{"\xff\xd8\xff", true, jpeg.DecodeConfig, jpeg.Decode},
-	{"\x89PNG\r\n\x1a\n", false, png.DecodeConfig, png.Decode},
+	{"\xff\xd8\xff", true, jpeg.DecodeConfig, jpeg.Decode, weighJPEG},
+	{"\x89PNG\r\n\x1a\n", false, png.DecodeConfig, png.Decode, weighPNG},
 }
 
-// kindOf returns the format of a file within the bounds of its pixels.
-func kindOf(data []byte) (kind, error) {
+// kindOf returns the format of a file within the bounds of its pixels, and the bytes
+// it takes to unpack.
+func kindOf(data []byte) (kind, int64, error) {
 	for _, k := range kinds {
 		if !bytes.HasPrefix(data, []byte(k.magic)) {
 			continue
 		}
 		cfg, err := k.config(bytes.NewReader(data))
 		if err != nil || cfg.Width < 1 || cfg.Height < 1 {
-			return k, ErrBroken
+			return k, 0, ErrBroken
 		}
-		if pixels := int64(cfg.Width) * int64(cfg.Height); pixels > MaxPixels {
-			return k, fmt.Errorf("the picture has %d megapixels; at most %d are taken. Save it smaller and try again",
+		pixels := int64(cfg.Width) * int64(cfg.Height)
+		if pixels > MaxPixels {
+			return k, 0, fmt.Errorf("the picture has %d megapixels; at most %d are taken. Save it smaller and try again",
 				(pixels+500_000)/1_000_000, MaxPixels/1_000_000)
 		}
-		return k, nil
+		weight := k.weigh(data, cfg)
+		return k, weight, light(weight, pixels)
 	}
 	if len(data) > 12 && string(data[4:8]) == "ftyp" && (string(data[8:11]) == "hei" || string(data[8:11]) == "mif") {
-		return kind{}, ErrHEIC
+		return kind{}, 0, ErrHEIC
 	}
-	return kind{}, ErrNoPicture
+	return kind{}, 0, ErrNoPicture
 }
 
 func (k kind) unpack(ctx context.Context, data []byte) (image.Image, error) {

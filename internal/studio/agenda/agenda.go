@@ -390,6 +390,19 @@ func (s *Service) Plan(ctx context.Context, p pieces.Piece) (View, error) {
 	return s.view(ctx, p, a, st)
 }
 
+// Coat does the same and returns one of its coats, the first where it has none of that
+// id.
+func (s *Service) Coat(ctx context.Context, p pieces.Piece, id string) (View, *plan.Coat, error) {
+	v, err := s.Plan(ctx, p)
+	if err != nil {
+		return v, nil, err
+	}
+	if c := v.Plan.Coat(id); c != nil {
+		return v, c, nil
+	}
+	return v, &v.Plan.Coats[0], nil
+}
+
 // Views does the same for a list of pieces; one that cannot be reckoned says
 // why.
 func (s *Service) Views(ctx context.Context, list []pieces.Piece) ([]View, error) {

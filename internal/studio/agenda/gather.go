@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/schedule"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/guard"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
@@ -99,19 +100,10 @@ func (s *Service) reckon(ctx context.Context, g *scene, list []pieces.Piece, cha
 	for range runtime.GOMAXPROCS(0) {
 		wg.Go(func() {
 			for i := range next {
-				p := list[i]
-				if len(changes) > 0 {
-					p.Spec = p.Spec.Clone()
-					for _, c := range changes {
-						if c.Piece != nil {
-							c.Piece(&p.Spec, p.ID)
-						}
-					}
-					list[i] = p
-					out[i], errs[i] = plan.Evaluate(p.Spec, g.book.Context, plan.Timing{})
-					continue
-				}
-				out[i], errs[i] = s.evaluate(ctx, p, g.book)
+				errs[i] = guard.Do(func() (err error) {
+					out[i], err = s.changed(ctx, g.book, &list[i], changes)
+					return err
+				})
 			}
 		})
 	}
@@ -122,9 +114,8 @@ func (s *Service) reckon(ctx context.Context, g *scene, list []pieces.Piece, cha
 	wg.Wait()
 	tasks := 0
 	for i, p := range list {
-		var r *plan.Refusal
-		if errors.As(errs[i], &r) {
-			g.notes = append(g.notes, Note{Code: NotReckoned, Piece: p.ID, Name: p.Name, Err: r.Err})
+		if errs[i] != nil {
+			g.notes = append(g.notes, Note{Code: NotReckoned, Piece: p.ID, Name: p.Name, Err: reason(errs[i])})
 			continue
 		}
 		if tasks += len(out[i].Tasks); tasks > schedule.MaxTasks {
@@ -134,6 +125,29 @@ func (s *Service) reckon(ctx context.Context, g *scene, list []pieces.Piece, cha
 		timing := plan.Timing{Happened: happened(out[i], g.happens[p.ID], g.marks[p.ID])}
 		g.list = append(g.list, entry{Piece: p, base: out[i], plan: out[i].At(timing), timing: timing})
 	}
+}
+
+// changed evaluates a piece with the changes to try.
+func (s *Service) changed(ctx context.Context, b *shelf.Book, p *pieces.Piece, changes []Change) (*plan.Plan, error) {
+	if len(changes) == 0 {
+		return s.evaluate(ctx, *p, b)
+	}
+	p.Spec = p.Spec.Clone()
+	for _, c := range changes {
+		if c.Piece != nil {
+			c.Piece(&p.Spec, p.ID)
+		}
+	}
+	return plan.Evaluate(p.Spec, b.Context, plan.Timing{})
+}
+
+// reason is why a piece was not reckoned, as a painter reads it.
+func reason(err error) error {
+	var r *plan.Refusal
+	if errors.As(err, &r) {
+		return r.Err
+	}
+	return errors.New("the program failed at it; the log says where")
 }
 
 // happened joins what bench days say of a piece with what was ticked off.

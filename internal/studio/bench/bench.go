@@ -6,11 +6,14 @@ package bench
 import (
 	"context"
 	"io"
+	"slices"
 	"strings"
 	"time"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/device"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
@@ -59,25 +62,70 @@ func (s *Service) view(ctx context.Context, piece int64) (agenda.View, error) {
 	return s.agenda.Plan(ctx, p)
 }
 
-// Undone returns the preparations before a coat that nobody has ticked off.
-func Undone(v agenda.View, coat string) []plan.Task {
-	var out []plan.Task
-	for _, t := range v.Tasks {
-		if t.Key == plan.PourKey(coat) {
-			break
-		}
-		if _, done := v.Timing.Happened[t.Key]; !done && (t.Kind == plan.TaskPrepare || t.Kind == plan.TaskBetween || t.Kind == plan.TaskPour) {
-			out = append(out, t)
-		}
+// Guards returns what is open before a coat of a piece is begun now.
+func (s *Service) Guards(ctx context.Context, v agenda.View, coat string) ([]plan.Guard, error) {
+	c := v.Plan.Coat(coat)
+	if c == nil {
+		return nil, store.ErrNotFound
 	}
-	return out
+	f := plan.Facts{Now: s.now()}
+	rows, err := s.store.Levels(ctx, v.Piece.ID)
+	if err != nil {
+		return nil, err
+	}
+	if len(rows) > 0 {
+		l := Levelling{View: v, Board: v.Boards[0], Coat: c}
+		lie, err := l.lie(surface.Tilt{Along: units.Angle(rows[0].Along), Across: units.Angle(rows[0].Across)})
+		if err != nil {
+			return nil, err
+		}
+		f.Level = plan.LevelFact{At: rows[0].At, Drop: lie.WorstDrop(), Enough: lie.LevelEnough(c.Film)}
+	}
+	return v.Plan.Guards(coat, f), nil
+}
+
+// Answers are what a painter says to open points, by their keys; Anyway answers
+// all that were not.
+type Answers struct {
+	How    map[string]session.Answer
+	Why    map[string]string
+	Anyway bool
+	Names  []string // of the people at the bench
+}
+
+// longestWhy bounds a reason.
+const longestWhy = 200
+
+// answered keeps every open point with its answer; it returns those that have
+// none, and the tasks that were done just now.
+func (a Answers) answered(open []plan.Guard, sys units.System) (kept []session.Guard, done, left []string, err error) {
+	for _, g := range open {
+		one := session.Guard{What: strings.TrimSuffix(words.Plain(g.Diagnostic, sys), "."), How: a.How[g.Key], Why: strings.TrimSpace(a.Why[g.Key])}
+		if one.How == "" && a.Anyway {
+			one.How = session.Anyway
+		}
+		switch one.How {
+		case session.DoneNow:
+			if g.Task != "" {
+				done = append(done, g.Task)
+			}
+		case session.Unneeded:
+			if one.Why == "" || len([]rune(one.Why)) > longestWhy {
+				return nil, nil, nil, form.Refusef("guard."+g.Key, "say in a few words why it is not needed: %s", one.What)
+			}
+		case session.Anyway:
+		default:
+			left = append(left, one.What)
+		}
+		kept = append(kept, one)
+	}
+	return kept, done, left, nil
 }
 
 // Start begins a bench day for a coat, or a rehearsal when speed is not 0. A
-// bench day of the coat that still goes on is returned instead. A day on a
-// board that is not prepared starts only when that is wanted knowingly, and
-// keeps what was open.
-func (s *Service) Start(ctx context.Context, piece int64, coat string, speed float64, anyway bool) (session.Bench, error) {
+// bench day of the coat that still goes on is returned instead. What the plan
+// says must be done and is not, is answered first, and kept with the answer.
+func (s *Service) Start(ctx context.Context, piece int64, coat string, speed float64, answers Answers) (session.Bench, error) {
 	v, err := s.view(ctx, piece)
 	if err != nil {
 		return session.Bench{}, err
@@ -89,18 +137,25 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 	if c == nil {
 		return session.Bench{}, store.ErrNotFound
 	}
-	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c), Technique: c.Technique.Name, Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
-		Room: c.Room, Taped: v.Piece.Taped(), Speed: speed, Lots: len(c.Lots),
-		Steps: session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) })}
-	if speed == 0 {
-		for _, t := range Undone(v, coat) {
-			b.Open = append(b.Open, words.Task(t, v.Plan))
+	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c), Technique: c.Technique.Name, Way: c.Layer.What, Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
+		Room: c.Room, Taped: v.Piece.Taped(), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
+		People: session.Crew(c.People, answers.Names),
+		Steps:  session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) })}
+	var done []string
+	if speed == 0 && !s.goesOn(ctx, piece, coat) {
+		open, err := s.Guards(ctx, v, coat)
+		if err != nil {
+			return b, err
 		}
-		if len(b.Open) > 0 && !anyway && !s.goesOn(ctx, piece, coat) {
-			return b, form.Refusef("anyway", "not done yet: %s. Tick it off, or start anyway", strings.ToLower(words.List(b.Open)))
+		var left []string
+		if b.Guards, done, left, err = answers.answered(open, v.Agenda.Book.Settings.Units); err != nil {
+			return b, err
+		}
+		if len(left) > 0 {
+			return b, form.Refusef("anyway", "open before the first step: %s. Answer each, or start anyway", strings.Join(left, "; "))
 		}
 	}
-	return s.log.StartBench(ctx, piece, coat, b, speed != 0)
+	return s.log.StartBench(ctx, piece, coat, b, speed != 0, done)
 }
 
 // goesOn reports whether a bench day of the coat is open already.
@@ -130,16 +185,21 @@ func (s *Service) Note(ctx context.Context, id int64, rehearsal bool, text strin
 	return s.log.Press(ctx, id, 0, rehearsal, session.Noted(session.Note, text, 0))
 }
 
-// Photo keeps a photograph of a bench day.
-func (s *Service) Photo(ctx context.Context, id int64, r io.Reader) (session.Bench, error) {
-	if _, err := s.log.Bench(ctx, id, false); err != nil {
-		return session.Bench{}, err
+// Photo keeps a photograph of a bench day with the moment it shows; "" is the one
+// it most likely shows. The same photograph is kept once.
+func (s *Service) Photo(ctx context.Context, id int64, r io.Reader, moment string) (session.Bench, error) {
+	b, err := s.log.Bench(ctx, id, false)
+	if err != nil {
+		return b, err
+	}
+	if !slices.Contains(session.Moments, moment) {
+		moment = b.Moment()
 	}
 	jpeg, err := s.pictures.Reduce(ctx, r)
 	if err != nil {
 		return session.Bench{}, &form.Refused{Field: "photo", Err: err}
 	}
-	return s.log.AddPhoto(ctx, id, jpeg)
+	return s.log.AddPhoto(ctx, id, jpeg, moment)
 }
 
 // Picture returns a photograph of a bench day as JPEG.
@@ -163,24 +223,40 @@ func (s *Service) StartWeighing(ctx context.Context, piece int64, coat string) (
 // errNoScale is said where a press needs a scale that is connected.
 var errNoScale = form.Refusef("grams", "no scale is connected; type what yours shows")
 
+// errLost is said while a connected scale keeps silent.
+var errLost = form.Refusef("grams", "the scale is silent: look at its cable, or type what it shows")
+
 // errMoving is said while the scale has not come to rest.
 var errMoving = form.Refusef("grams", "the scale is still moving; wait until it rests, then press again")
 
+// resting refuses a reading that is not to be believed yet.
+func resting(r device.Weight) error {
+	switch {
+	case r.Lost:
+		return errLost
+	case !r.Stable:
+		return errMoving
+	}
+	return nil
+}
+
 // Tare sets the scale to zero under the empty cup and goes on, once it rests;
-// without a connected scale it only goes on. The scale is touched only when the
+// without a connected scale it goes on with what the empty cup weighs, where
+// that stays in the readings. The scale is touched only when the
 // step shown still is the tare: a late press on another screen must not zero it
 // under a cup that is filling.
-func (s *Service) Tare(ctx context.Context, id, rev int64) (session.Weighing, error) {
+func (s *Service) Tare(ctx context.Context, id, rev int64, text string) (session.Weighing, error) {
 	return s.log.Take(ctx, id, rev, func(w session.Weighing) (units.Mass, bool, error) {
 		if w.Stage != session.WeighTare {
 			return 0, false, form.Refusef("grams", "this cup is tared already")
 		}
 		scale := s.devices.Scale()
-		if scale == nil {
-			return 0, true, nil
+		if scale == nil || scale.Read().Lost { // what it shows is typed
+			reading, err := w.Typed(text)
+			return reading, true, err
 		}
-		if !scale.Read().Stable {
-			return 0, false, errMoving
+		if err := resting(scale.Read()); err != nil {
+			return 0, false, err
 		}
 		scale.Tare()
 		return scale.Read().Grams, false, nil
@@ -196,39 +272,15 @@ func (s *Service) Confirm(ctx context.Context, id, rev int64) (session.Weighing,
 			return 0, false, errNoScale
 		}
 		r := scale.Read()
-		if !r.Stable {
-			return 0, false, errMoving
-		}
-		return r.Grams, false, nil
+		return r.Grams, false, resting(r)
 	})
 }
-
-// heaviest is more than any bench scale weighs.
-const heaviest = 50 * units.Kilogram
 
 // Typed takes what a painter read off another scale for this pour, or off the
 // marks of a jug.
 func (s *Service) Typed(ctx context.Context, id, rev int64, text string) (session.Weighing, error) {
 	return s.log.Take(ctx, id, rev, func(w session.Weighing) (units.Mass, bool, error) {
-		r, err := units.ParseMass(text, "g")
-		if v, volumeErr := units.ParseVolume(text, bareIf(w.ByVolume)); volumeErr == nil && (err != nil || w.ByVolume) {
-			r.Value, err = w.Mass(v.Value), nil
-		}
-		if err != nil {
-			return 0, true, &form.Refused{Field: "grams", Err: err}
-		}
-		if r.Value < 0 || r.Value > heaviest {
-			return 0, true, form.Refusef("grams", "a reading is between 0 and 50 kg")
-		}
-		return w.Base + r.Value, true, nil
+		reading, err := w.Typed(text)
+		return reading, true, err
 	})
-}
-
-// bareIf is the unit of a bare number for those who go by marks; none for those
-// who weigh, so that it is read as grams.
-func bareIf(byVolume bool) string {
-	if byVolume {
-		return "ml"
-	}
-	return ""
 }

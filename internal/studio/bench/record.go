@@ -3,6 +3,7 @@ package bench
 import (
 	"context"
 
+	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
@@ -44,6 +45,56 @@ func (s *Service) RecordUse(ctx context.Context, piece int64, coat, typed string
 			Planned: float64(c.Amount.Poured() * (1 - c.Pigments/c.Poured)), Used: float64(used), At: s.now()})
 	})
 	return r.Note, err
+}
+
+// Weighed returns what was really mixed for a coat: the newest weigh-out of it
+// that was ended, else what was planned.
+func (s *Service) Weighed(ctx context.Context, piece int64, c *plan.Coat) (units.Volume, error) {
+	list, err := s.log.WeighingsOf(ctx, piece)
+	if err != nil {
+		return 0, err
+	}
+	for _, w := range list {
+		if w.Coat != c.ID || !w.Done {
+			continue
+		}
+		var sum units.Volume
+		for _, cup := range w.Cups {
+			sum += (cup.A - cup.Held).Filling(w.Product.DensityA) + cup.B.Filling(w.Product.DensityB)
+		}
+		return sum, nil
+	}
+	return c.Total, nil
+}
+
+// RecordLeft keeps what a coat took by what was left of it in jugs and cups.
+func (s *Service) RecordLeft(ctx context.Context, id int64, typed string) error {
+	b, err := s.log.Bench(ctx, id, false)
+	if err != nil {
+		return err
+	}
+	v, err := s.view(ctx, b.PieceID)
+	if err != nil {
+		return err
+	}
+	c := v.Plan.Coat(b.Coat)
+	if c == nil {
+		return store.ErrNotFound
+	}
+	r, err := units.ParseVolume(typed, form.BareVolume(v.Agenda.Book.Settings.Units))
+	if err != nil {
+		return &form.Refused{Field: "left", Err: err}
+	}
+	mixed, err := s.Weighed(ctx, b.PieceID, c)
+	if err != nil {
+		return err
+	}
+	if r.Value < 0 || r.Value >= mixed {
+		return form.Refusef("left", "no more can be left than the %s that were mixed", mixed.Text(v.Agenda.Book.Settings.Units))
+	}
+	// What stays in the cups anyway is part of both sides of the ratio.
+	_, err = s.RecordUse(ctx, b.PieceID, b.Coat, form.VolumeText(mixed-r.Value+c.Amount.CupLoss, units.Metric))
+	return err
 }
 
 // A Use is what one coat took, cup loss left out.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"strings"
 	"time"
 
 	"jevvo/internal/core/cure"
@@ -18,6 +19,7 @@ const (
 	FromSensor    = "sensor"
 	FromTyped     = "typed"
 	FromSimulated = "simulated"
+	FromPlan      = "planned" // nothing was read: what the piece was planned for
 )
 
 // Bounds of what is believed (common practice).
@@ -35,11 +37,30 @@ const (
 // A Room is the studio's temperature as far as it is known.
 type Room struct {
 	Temperature units.Temperature
+	Humidity    float64 // 0 to 1; 0 where nobody knows
 	At          time.Time
-	Source      string // sensor, typed, simulated, or "" for the setting
+	Source      string // sensor, typed, simulated, planned, or "" for the setting
+	Who         string // name of the sensor
 	Words       string // what is wrong, for people; "" when all is well
 	Sensor      bool   // one is connected
 	Simulated   bool   // and it is a stand-in
+}
+
+// Said says since when this is believed and from whom, in one line.
+func (r Room) Said() string {
+	from := map[string]string{FromTyped: "typed", FromSensor: "from the sensor", FromSimulated: "simulated sensor", FromPlan: "as the piece is planned; type what your thermometer shows"}[r.Source]
+	switch {
+	case r.Source == "":
+		return "as in the settings"
+	case r.Source == FromPlan:
+		return from
+	case r.Who != "":
+		from = "from the sensor " + r.Who
+	}
+	if r.Humidity > 0 {
+		return fmt.Sprintf("%s, %s, %s %% humidity", from, r.At.Local().Format("15:04"), units.Fixed(100*r.Humidity, 0))
+	}
+	return fmt.Sprintf("%s, %s", from, r.At.Local().Format("15:04"))
 }
 
 // LookAtRoom reads the sensor and keeps what is new. What cannot be is not
@@ -52,7 +73,7 @@ func (s *Service) LookAtRoom(ctx context.Context) (Room, error) {
 		return state, err
 	}
 	c := sensor.Read()
-	if words := state.disbelief(c); words != "" {
+	if words := state.disbelief(c, s.now()); words != "" {
 		state.Words = words
 		return state, nil
 	}
@@ -64,16 +85,15 @@ func (s *Service) LookAtRoom(ctx context.Context) (Room, error) {
 	if state.Source == source && math.Abs(float64(c.Temperature-state.Temperature)) < lookLeast-1e-9 && now.Sub(state.At) < lookEvery {
 		return state, nil
 	}
-	if err := s.keepRoom(ctx, c.Temperature, source); err != nil {
+	if err := s.keepRoom(ctx, store.RoomReading{Temp: float64(c.Temperature), Source: source}); err != nil {
 		return state, err
 	}
 	return s.RoomNow(ctx)
 }
 
-func (s *Service) keepRoom(ctx context.Context, t units.Temperature, source string) error {
-	err := s.store.Write(ctx, "keep the room's temperature", func(tx *store.Tx) error {
-		return tx.LogRoom(ctx, store.RoomReading{At: s.now(), Temp: float64(t), Source: source})
-	})
+func (s *Service) keepRoom(ctx context.Context, v store.RoomReading) error {
+	v.At = s.now()
+	err := s.store.Write(ctx, "keep the room's temperature", func(tx *store.Tx) error { return tx.LogRoom(ctx, v) })
 	if err == nil {
 		s.log.TellAll()
 	}
@@ -81,7 +101,7 @@ func (s *Service) keepRoom(ctx context.Context, t units.Temperature, source stri
 }
 
 // disbelief says why a reading is not taken.
-func (r Room) disbelief(c device.Climate) string {
+func (r Room) disbelief(c device.Climate, now time.Time) string {
 	t := float64(c.Temperature)
 	held := fmt.Sprintf("the last reading, %s °C, holds until you type one", units.Fixed(float64(r.Temperature), 1))
 	switch {
@@ -89,7 +109,7 @@ func (r Room) disbelief(c device.Climate) string {
 		return "The room sensor is silent; " + held + "."
 	case math.IsNaN(t) || t < coldestBelieved || t > hottestBelieved:
 		return fmt.Sprintf("The room sensor says %s °C, which cannot be; %s.", units.Fixed(t, 1), held)
-	case (r.Source == FromSensor || r.Source == FromSimulated) && math.Abs(t-float64(r.Temperature)) > fastestBelieved:
+	case (r.Source == FromSensor || r.Source == FromSimulated) && now.Sub(r.At) < silentAfter && math.Abs(t-float64(r.Temperature)) > fastestBelieved:
 		return fmt.Sprintf("The room sensor jumped to %s °C; %s.", units.Fixed(t, 1), held)
 	}
 	return ""
@@ -105,7 +125,7 @@ func (s *Service) RoomNow(ctx context.Context) (Room, error) {
 		return r, err
 	}
 	if ok && now.Sub(typed.At) < typedHolds {
-		r.Temperature, r.At, r.Source = units.Temperature(typed.Temp), typed.At, FromTyped
+		r.take(typed)
 		return r, nil
 	}
 	rows, err := s.store.RoomSince(ctx, now)
@@ -114,9 +134,9 @@ func (s *Service) RoomNow(ctx context.Context) (Room, error) {
 	}
 	if n := len(rows); n > 0 && now.Sub(rows[n-1].At) < readingHolds {
 		last := rows[n-1]
-		r.Temperature, r.At, r.Source = units.Temperature(last.Temp), last.At, last.Source
-		if r.Sensor && last.Source != FromTyped && now.Sub(last.At) > silentAfter {
-			r.Words = "Nothing new from the room sensor since " + last.At.Local().Format("15:04") + "."
+		r.take(last)
+		if last.Source != FromTyped && now.Sub(last.At) > silentAfter {
+			r.Words = "Nothing new from the room sensor since " + last.At.Local().Format("15:04") + ". Type what your thermometer shows."
 		}
 		return r, nil
 	}
@@ -125,8 +145,13 @@ func (s *Service) RoomNow(ctx context.Context) (Room, error) {
 	return r, err
 }
 
-// TypeRoom keeps a typed temperature; it holds at once and before any sensor.
-func (s *Service) TypeRoom(ctx context.Context, text string) (Room, error) {
+func (r *Room) take(v store.RoomReading) {
+	r.Temperature, r.Humidity, r.At, r.Source, r.Who = units.Temperature(v.Temp), v.Humidity, v.At, v.Source, v.Who
+}
+
+// TypeRoom keeps a typed temperature, and the humidity where it is noted too; it
+// holds at once and before any sensor.
+func (s *Service) TypeRoom(ctx context.Context, text, humidity string) (Room, error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
 		return Room{}, err
@@ -135,13 +160,87 @@ func (s *Service) TypeRoom(ctx context.Context, text string) (Room, error) {
 	if err != nil {
 		return Room{}, &form.Refused{Field: "room", Err: err}
 	}
-	if float64(r.Value) < coldestBelieved || float64(r.Value) > hottestBelieved {
-		return Room{}, form.Refusef("room", "a room people pour in is between −5 and 45 °C")
+	v := store.RoomReading{Temp: float64(r.Value), Source: FromTyped}
+	if strings.TrimSpace(humidity) != "" {
+		if v.Humidity, err = units.ParseShare(humidity); err != nil {
+			return Room{}, &form.Refused{Field: "humidity", Err: err}
+		}
 	}
-	if err := s.keepRoom(ctx, r.Value, FromTyped); err != nil {
+	if err := believable(v); err != nil {
+		return Room{}, err
+	}
+	if err := s.keepRoom(ctx, v); err != nil {
 		return Room{}, err
 	}
 	return s.RoomNow(ctx)
+}
+
+// believable refuses air nobody pours in.
+func believable(v store.RoomReading) error {
+	if !(v.Temp >= coldestBelieved && v.Temp <= hottestBelieved) {
+		return form.Refusef("room", "a room people pour in is between −5 and 45 °C")
+	}
+	if !(v.Humidity >= 0 && v.Humidity <= 1) {
+		return form.Refusef("humidity", "humidity is between 0 and 100 %%")
+	}
+	return nil
+}
+
+// longestName bounds the name a sensor gives itself.
+const longestName = 60
+
+// PostRoom keeps what a sensor posted. What cannot be is refused and the last
+// reading holds; the same again within minutes is no news.
+func (s *Service) PostRoom(ctx context.Context, t units.Temperature, humidity float64, who string) error {
+	v := store.RoomReading{Temp: float64(t), Humidity: humidity, Source: FromSensor, Who: strings.TrimSpace(who)}
+	if err := believable(v); err != nil {
+		return err
+	}
+	if len([]rune(v.Who)) > longestName {
+		return form.Refusef("sensor", "a sensor's name has at most %d letters", longestName)
+	}
+	state, err := s.RoomNow(ctx)
+	if err != nil {
+		return err
+	}
+	if words := state.disbelief(device.Climate{Temperature: t, OK: true}, s.now()); words != "" {
+		return form.Refusef("room", "%s", words)
+	}
+	if state.Source == FromSensor && state.Who == v.Who && math.Abs(v.Temp-float64(state.Temperature)) < lookLeast-1e-9 && s.now().Sub(state.At) < lookEvery {
+		return nil
+	}
+	return s.keepRoom(ctx, v)
+}
+
+// An Air is what the room was like while a coat was made.
+type Air struct {
+	Low, High         units.Temperature
+	DampLow, DampHigh float64 // humidity, 0 to 1; 0 where nobody noted it
+	Readings          int
+}
+
+// airOf sums up the readings of a span; a reading before it holds until the
+// next.
+func airOf(rows []store.RoomReading, to time.Time) Air {
+	var a Air
+	for _, r := range rows {
+		if r.At.After(to) {
+			break
+		}
+		t := units.Temperature(r.Temp)
+		if a.Readings == 0 {
+			a.Low, a.High = t, t
+		}
+		a.Readings++
+		a.Low, a.High = min(a.Low, t), max(a.High, t)
+		if r.Humidity > 0 {
+			if a.DampHigh == 0 {
+				a.DampLow = r.Humidity
+			}
+			a.DampLow, a.DampHigh = min(a.DampLow, r.Humidity), max(a.DampHigh, r.Humidity)
+		}
+	}
+	return a
 }
 
 // curve returns the temperatures from a moment on in minutes after it: what was

@@ -1,8 +1,11 @@
 package bench
 
 import (
+	"cmp"
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
@@ -17,6 +20,13 @@ type Score struct {
 	Wasted       float64 // minutes longer than the steps needed
 	Points       int     // of 100
 	Words        []string
+	Habits       []Habit // those that cost most, dearest first
+}
+
+// A Habit is something that cost points again and again, with what to do instead.
+type Habit struct {
+	Words  string
+	Points float64
 }
 
 // Weights of a score's parts, and what counts as dawdling (common practice).
@@ -27,15 +37,51 @@ const (
 	wastedAll    = 20   // minutes
 	slackFactor  = 1.25 // of a step's minutes
 	slackMinutes = 0.5
+	habits       = 3 // that are named
 )
 
-// ScoreOf judges what was done so far: windows hit, heat passes, minutes wasted.
+// The habits a step can show.
+type habit string
+
+const (
+	tooEarly  habit = "early"
+	tooLate   habit = "late"
+	leftOut   habit = "out"
+	heatLate  habit = "heat"
+	dawdled   habit = "slow"
+	underMix  habit = "mix"
+	brokeRest habit = "rest"
+)
+
+// advice says what to do instead, with how often and how long.
+var advice = map[habit]string{
+	tooEarly:  "Hands too soon, %s: wait for the window; until it opens every line closes again.",
+	tooLate:   "Hands too late, %s: lay out before the parts meet, and start the tightest step first.",
+	leftOut:   "Steps left out, %s: plan fewer of them, or a second pair of hands.",
+	heatLate:  "Heat out of its time, %s: take the torch up with the sheet, not after it.",
+	dawdled:   "Steps longer than they need, %s: cups in order, tools within reach, one thing at a time.",
+	underMix:  "Mixed too short, %s: what is not stirred through never cures.",
+	brokeRest: "Rests broken off, %s: set the timer and step away from the table.",
+}
+
+// scoring is a score in the making.
+type scoring struct {
+	Score
+	zones  map[int][]string
+	order  []int
+	counts map[habit]int
+	minute map[habit]float64
+	cost   map[habit]float64
+}
+
+// ScoreOf judges what was done so far: windows hit, heat passes, minutes wasted;
+// then what to do better, zone by zone, and the habits that cost most.
 func ScoreOf(b session.Bench) Score {
-	var s Score
 	lots := b.LotsMet()
 	if len(lots) == 0 {
-		return s
+		return Score{}
 	}
+	s := scoring{zones: map[int][]string{}, counts: map[habit]int{}, minute: map[habit]float64{}, cost: map[habit]float64{}}
 	clock := b.Clock(cure.Constant(b.Room))
 	last := lots[0]
 	for _, e := range b.Events {
@@ -47,43 +93,115 @@ func ScoreOf(b session.Bench) Score {
 		if step.Lot >= 1 && step.Lot <= len(lots) {
 			met = lots[step.Lot-1]
 		}
+		at, w := e.At.Sub(met).Minutes(), clock.Window(step.Window)
 		took := e.At.Sub(last).Minutes()
 		last = e.At
-		s.judge(step, e.What == session.Did, e.At.Sub(met).Minutes(), clock.Window(step.Window))
-		if step.Kind == plan.StepHands || step.Kind == plan.StepMix {
-			s.Wasted += math.Max(0, took-slackFactor*step.Minutes-slackMinutes)
+		s.judge(step, e.What == session.Did, at, w)
+		if step.Kind != plan.StepRest { // waiting for a window is no dawdling
+			took = math.Min(took, math.Max(0, at-w.From))
 		}
+		s.pace(step, e.What == session.Did, took)
 	}
 	s.Points = int(math.Round(windowPoints*part(s.Hit, s.Windows) + heatPoints*part(s.Heat, s.Heats) + timePoints*math.Max(0, 1-s.Wasted/wastedAll)))
-	return s
+	s.name()
+	return s.Score
 }
 
-func (s *Score) judge(step session.Step, done bool, at float64, w cure.Window) {
+func (s *scoring) judge(step session.Step, done bool, at float64, w cure.Window) {
 	timely := done && at >= w.From && at <= w.To
-	if step.Window != "" {
-		s.Windows++
-		switch {
-		case timely:
-			s.Hit++
-		case done:
-			s.Words = append(s.Words, fmt.Sprintf("%s: %s", step.Name, missed(at, w)))
-		default:
-			s.Words = append(s.Words, step.Name+": left out")
-		}
-	}
 	if step.Heats {
 		s.Heats++
 		if timely {
 			s.Heat++
 		}
 	}
+	if step.Window == "" {
+		return
+	}
+	s.Windows++
+	if timely {
+		s.Hit++
+		return
+	}
+	h, off := leftOut, 0.0
+	text := step.Name + ": left out"
+	if done {
+		h, off = tooLate, at-w.To
+		text = step.Name + ": " + words.Spoken(off) + " too late"
+		if at < w.From {
+			h, off = tooEarly, w.From-at
+			text = step.Name + ": " + words.Spoken(off) + " too early"
+		}
+	}
+	s.note(h, off, 1)
+	if step.Heats {
+		s.note(heatLate, off, 1)
+	}
+	if _, seen := s.zones[step.Zone]; !seen {
+		s.order = append(s.order, step.Zone)
+	}
+	s.zones[step.Zone] = append(s.zones[step.Zone], text)
 }
 
-func missed(at float64, w cure.Window) string {
-	if at < w.From {
-		return words.Spoken(w.From-at) + " too early"
+// pace looks at how long a step took.
+func (s *scoring) pace(step session.Step, done bool, took float64) {
+	switch step.Kind {
+	case plan.StepHands, plan.StepMix:
+		if over := took - slackFactor*step.Minutes - slackMinutes; over > 0 {
+			s.Wasted += over
+			s.note(dawdled, over, over)
+		}
+		if step.Kind == plan.StepMix && done && took < step.Minutes-slackMinutes {
+			s.note(underMix, step.Minutes-took, step.Minutes-took)
+		}
+	case plan.StepRest:
+		if done && took < step.Minutes-slackMinutes {
+			s.note(brokeRest, step.Minutes-took, 1)
+		}
 	}
-	return words.Spoken(at-w.To) + " too late"
+}
+
+// note counts a habit; cost is in steps for those of windows and in minutes for
+// those of time.
+func (s *scoring) note(h habit, minutes, cost float64) {
+	s.counts[h]++
+	s.minute[h] += minutes
+	s.cost[h] += cost
+}
+
+// points are what a habit cost of the hundred; mixing short costs the coat.
+func (s *scoring) points(h habit) float64 {
+	switch h {
+	case heatLate:
+		return heatPoints * s.cost[h] / float64(max(1, s.Heats))
+	case dawdled:
+		return timePoints * math.Min(1, s.cost[h]/wastedAll)
+	case underMix, brokeRest:
+		return timePoints * s.cost[h] / 3
+	}
+	return windowPoints * s.cost[h] / float64(max(1, s.Windows))
+}
+
+// name puts zones and habits in words.
+func (s *scoring) name() {
+	for _, zone := range s.order {
+		text := strings.Join(s.zones[zone], "; ")
+		if zone > 0 {
+			text = fmt.Sprintf("Zone %d. %s", zone, text)
+		}
+		s.Words = append(s.Words, text+".")
+	}
+	for h, n := range s.counts {
+		times := words.Plural(n, "time", "times")
+		if m := s.minute[h]; m > 0 {
+			times += ", " + words.Spoken(m) + " in all"
+		}
+		s.Habits = append(s.Habits, Habit{fmt.Sprintf(advice[h], times), s.points(h)})
+	}
+	slices.SortFunc(s.Habits, func(a, b Habit) int {
+		return cmp.Or(cmp.Compare(b.Points, a.Points), cmp.Compare(a.Words, b.Words))
+	})
+	s.Habits = s.Habits[:min(len(s.Habits), habits)]
 }
 
 func part(n, of int) float64 {

@@ -19,7 +19,9 @@ type View struct {
 	session.Bench
 	Now     time.Time // the bench's own
 	RoomAt  Room
+	Air     Air // of the day so far
 	Current *StepView
+	Beside  *StepView  // what another pair of hands does meanwhile
 	Next    []StepView // the following ones
 	Past    int
 	Lots    []LotView
@@ -44,6 +46,8 @@ type StepView struct {
 	Caution  []technique.Safety
 	Button   string
 	Since    float64 // minutes since the step before it was over
+	Who      string  // of a crew
+	Says     string  // what its button stands for: session.SaidMet or SaidDone
 }
 
 // WindowState is how a step stands to its window.
@@ -61,13 +65,23 @@ const (
 // A LotView is one lot's clock.
 type LotView struct {
 	Name    string
+	Cups    []string // it feeds
 	Met     time.Time
 	Minutes float64
 	Phase   cure.Phase
 	Closes  float64 // minutes until the phase ends; 0 when it does not
 	Thick   float64 // c; +Inf from gel
+	Poured  bool    // nothing of it is left in its jug
+	Keeps   float64 // minutes it still keeps there; negative when it is too old
 	clock   *cure.Clock
 }
+
+// agesSoon is how many minutes before it is too old a lot is called old (common
+// practice).
+const agesSoon = 4
+
+// Old reports a lot that stands in its jug and is nearly past using.
+func (l LotView) Old() bool { return !l.Poured && l.Keeps < agesSoon }
 
 // A FlameLock is a flame forbidden while something flammable is wet.
 type FlameLock struct {
@@ -91,6 +105,12 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 		if v.RoomAt, err = s.RoomNow(ctx); err != nil {
 			return v, err
 		}
+		if v.RoomAt.Source == "" {
+			v.RoomAt.Temperature, v.RoomAt.Source = b.Room, FromPlan
+		}
+		if v.Air, err = s.air(ctx, b, v.Now); err != nil {
+			return v, err
+		}
 	}
 	for i, met := range b.LotsMet() {
 		room := cure.Constant(b.Room)
@@ -100,19 +120,12 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 				return v, err
 			}
 		}
-		v.Lots = append(v.Lots, lotView(i, met, v.Now, b.Clock(room)))
+		v.Lots = append(v.Lots, v.lot(i, met, b.Clock(room)))
 	}
 	if until := b.FlammableUntil(); v.Now.Before(until) {
 		v.Flame = FlameLock{true, until.Sub(v.Now).Minutes()}
 	}
-	for i := v.Past; i < len(b.Steps); i++ {
-		step := v.view(i)
-		if v.Current == nil {
-			v.Current = &step
-		} else {
-			v.Next = append(v.Next, step)
-		}
-	}
+	v.lookAtSteps()
 	for _, e := range b.Events {
 		if e.What == session.Note || e.What == session.Photo {
 			v.Notes = append(v.Notes, e)
@@ -128,9 +141,46 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 	return v, nil
 }
 
-func lotView(i int, met, now time.Time, clock *cure.Clock) LotView {
-	m := now.Sub(met).Minutes()
-	l := LotView{Name: fmt.Sprintf("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)), clock: clock}
+// air sums up the room from when the parts met until the day was over.
+func (s *Service) air(ctx context.Context, b session.Bench, now time.Time) (Air, error) {
+	met := b.LotsMet()
+	if len(met) == 0 {
+		return Air{}, nil
+	}
+	rows, err := s.store.RoomSince(ctx, met[0])
+	if b.Done {
+		now = b.LastOver()
+	}
+	return airOf(rows, now), err
+}
+
+// lookAtSteps sorts the open steps into those in hand and those that follow.
+func (v *View) lookAtSteps() {
+	hand := v.InHand()
+	for i := v.Past; i < len(v.Steps); i++ {
+		if _, over := v.Over(i); over {
+			continue
+		}
+		step := v.view(i)
+		switch {
+		case len(hand) > 0 && hand[0] == i:
+			v.Current = &step
+		case v.Bench.Beside(i):
+			v.Beside = &step
+		default:
+			v.Next = append(v.Next, step)
+		}
+	}
+}
+
+func (v View) lot(i int, met time.Time, clock *cure.Clock) LotView {
+	m := v.Now.Sub(met).Minutes()
+	l := LotView{Name: fmt.Sprintf("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)), clock: clock, Poured: v.Bench.Poured(i + 1)}
+	if i < len(v.Batches) {
+		l.Cups, l.Keeps = v.Batches[i].Cups, v.Batches[i].UseBy-m
+	} else {
+		l.Poured = true // nothing is known of a lot beyond the plan
+	}
 	for _, w := range clock.Windows() { // the last one open names the phase
 		if w.Contains(m) {
 			l.Phase, l.Closes = w.Phase, 0
@@ -140,6 +190,35 @@ func lotView(i int, met, now time.Time, clock *cure.Clock) LotView {
 		}
 	}
 	return l
+}
+
+// wanted is in how many minutes the hands come to a lot, from 1: what is left of
+// the steps before the first pour it feeds.
+func (v View) wanted(lot int) float64 {
+	sum := 0.0
+	if at := v.LastOver(); !at.IsZero() {
+		sum = -v.Now.Sub(at).Minutes()
+	}
+	for i, s := range v.Steps {
+		if s.Pours && s.Lot == lot {
+			break
+		}
+		if _, over := v.Over(i); !over && !s.Mixing {
+			sum += s.Minutes
+		}
+	}
+	return math.Max(0, sum)
+}
+
+// makes is how long a lot takes to be mixed and coloured.
+func (v View) makes(lot int) float64 {
+	sum := 0.0
+	for _, s := range v.Steps {
+		if s.Mixing && s.Lot == lot {
+			sum += s.Minutes
+		}
+	}
+	return sum
 }
 
 // worksOn returns the lots a step works on: its own, or all that are poured.
@@ -153,14 +232,18 @@ func (v View) worksOn(step session.Step) []LotView {
 // view judges a step against the clocks of the lots it works on.
 func (v View) view(i int) StepView {
 	step := v.Steps[i]
-	s := StepView{Step: step, Index: i, Caution: technique.SafetyNotes(step.Safety...), Button: "Done"}
+	s := StepView{Step: step, Index: i, Caution: technique.SafetyNotes(step.Safety...), Button: "Done", Says: session.SaidDone}
+	if step.Hands < len(v.People) {
+		s.Who = v.People[step.Hands]
+	}
 	s.Locked = step.Heats && v.Flame.On
 	if at := v.LastOver(); !at.IsZero() {
 		s.Since = v.Now.Sub(at).Minutes()
 	}
 	if step.Kind == plan.StepMix && len(v.Lots) < max(1, step.Lot) {
-		s.Button = "The parts meet now"
+		s.Button, s.Says = "The parts meet now", session.SaidMet
 		s.Verdict = "Press the moment B touches A: the clock starts."
+		s.inTime(v)
 		return s
 	}
 	lots := v.worksOn(step)
@@ -182,6 +265,25 @@ func (v View) view(i int) StepView {
 	}
 	s.judge(opens, closes)
 	return s
+}
+
+// inTime says when a further lot is to be mixed, so that it is ready when the
+// hands come to it and does not age before.
+func (s *StepView) inTime(v View) {
+	if s.Lot < 2 {
+		return
+	}
+	wanted := v.wanted(s.Lot)
+	if wait := wanted - v.makes(s.Lot); wait > 0.5 {
+		s.State, s.Left, s.LeftWhat = WindowEarly, wait, "until it is time to mix"
+		s.Verdict = fmt.Sprintf("Mix it in %s: sooner it ages in its jug.", words.Spoken(wait))
+		return
+	}
+	s.State = WindowOpen
+	s.Verdict = "Mix the next lot now."
+	if wanted > 0.5 {
+		s.Verdict = fmt.Sprintf("Mix the next lot now: it is wanted in %s.", words.Spoken(wanted))
+	}
 }
 
 // after says how long to wait for a step that goes by minutes after the pour.

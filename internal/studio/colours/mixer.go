@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"slices"
-	"strings"
 
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
@@ -202,30 +201,6 @@ func smallest(p plan.Pigment) (units.Mass, string) {
 	return p.Spoon / spoonPart, "1/8 tsp"
 }
 
-// massOf reads an amount of a pigment: grams, drops of its own bottle, spoons.
-func massOf(p plan.Pigment, text string) (units.Mass, error) {
-	text = strings.TrimSpace(strings.ReplaceAll(text, "−", "-"))
-	sign := units.Mass(1)
-	if rest, ok := strings.CutPrefix(text, "-"); ok {
-		text, sign = strings.TrimSpace(rest), -1
-	}
-	text = strings.TrimPrefix(text, "+")
-	if r, err := units.ParseMass(text, "g"); err == nil {
-		return sign * r.Value, nil
-	}
-	r, err := units.ParseVolume(text, "ml")
-	if err != nil {
-		return 0, fmt.Errorf("%q is not an amount of pigment; write 2 drops, 0.3 g or 1/4 tsp", text)
-	}
-	switch {
-	case strings.Contains(text, "drop") && p.DropMass() > 0:
-		return sign * units.Mass(r.Value/units.Drop) * p.DropMass(), nil
-	case p.Spoon > 0:
-		return sign * units.Mass(r.Value/units.Teaspoon) * p.Spoon, nil
-	}
-	return sign * r.Value.Weighing(p.Liquid), nil
-}
-
 // Bounds of a cup (common practice).
 const (
 	mostDoses = 8
@@ -244,7 +219,7 @@ func (s *Service) Dose(ctx context.Context, piece int64, coat, cup string, pigme
 	if !ok {
 		return pieces.Piece{}, form.Refusef("pigment", "choose a pigment from the shelf")
 	}
-	amount, err := massOf(p, text)
+	amount, err := p.Amount(text)
 	if err != nil {
 		return pieces.Piece{}, &form.Refused{Field: "amount", Err: err}
 	}

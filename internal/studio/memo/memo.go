@@ -8,6 +8,8 @@ import (
 	"sync"
 
 	"golang.org/x/sync/singleflight"
+
+	"jevvo/internal/studio/guard"
 )
 
 // A Memo remembers the newest values by their keys. The zero Memo keeps one.
@@ -22,7 +24,7 @@ type Memo[K comparable, V any] struct {
 
 // Get returns the value of a key, made by make the first time. Who asks while
 // it is made waits for the same one; who leaves does not stop it for the
-// others. A failure is not remembered.
+// others. A failure is not remembered; a panic of make is one.
 func (m *Memo[K, V]) Get(ctx context.Context, key K, make func(context.Context) (V, error)) (V, error) {
 	if v, ok := m.Known(key); ok {
 		return v, nil
@@ -31,7 +33,11 @@ func (m *Memo[K, V]) Get(ctx context.Context, key K, make func(context.Context) 
 		if v, ok := m.Known(key); ok {
 			return v, nil
 		}
-		v, err := make(context.WithoutCancel(ctx))
+		var v V
+		err := guard.Do(func() (err error) {
+			v, err = make(context.WithoutCancel(ctx))
+			return err
+		})
 		if err == nil {
 			m.keep(key, v)
 		}

@@ -63,3 +63,16 @@ func TestLeavingAndFailing(t *testing.T) {
 	_, ok := m.Known("a")
 	assert.False(t, ok, "the oldest is forgotten")
 }
+
+// Whoever asks for what cannot be made is told so; the program goes on.
+func TestPanicsAreFailures(t *testing.T) {
+	var m memo.Memo[string, int]
+	_, err := m.Get(t.Context(), "a", func(context.Context) (int, error) {
+		var none *int
+		return *none, nil
+	})
+	require.ErrorContains(t, err, "nil pointer")
+	v, err := m.Get(t.Context(), "a", func(context.Context) (int, error) { return 7, nil })
+	require.NoError(t, err)
+	assert.Equal(t, 7, v)
+}

@@ -3,6 +3,8 @@ package pieces
 import (
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
@@ -33,6 +35,9 @@ func layerFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 		add(form.Count("layer."+l.ID+".times", "Times", func(l *plan.Layer) *int { return &l.Times }, 1, 6))
 		return out
 	}
+	if l.Step != nil {
+		return ownStepFields(l.ID)
+	}
 	add(form.Text("layer."+l.ID+".keeps", "Keeps visible", func(l *plan.Layer) *string { return &l.Keeps }, 200, false))
 	if t, ok := b.Techniques().Find(l.What); ok {
 		for _, n := range t.Needs {
@@ -51,6 +56,34 @@ func layerFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 	}
 	return out
 }
+
+// ownStepFields are those of a step of the painter's own.
+func ownStepFields(id string) form.Fields[plan.Spec] {
+	at := func(s *plan.Spec) *plan.OwnStep {
+		if l := s.Layer(id); l != nil {
+			return l.Step
+		}
+		return nil
+	}
+	key := func(name string) string { return OwnStepKey(id, name) }
+	var out form.Fields[plan.Spec]
+	fields := form.Fields[plan.OwnStep]{
+		form.Text(key("name"), "Step", func(s *plan.OwnStep) *string { return &s.Name }, 60, true),
+		form.Text(key("note"), "What to do", func(s *plan.OwnStep) *string { return &s.Note }, 300, false),
+		form.Minutes(key("minutes"), "Takes", "min", func(s *plan.OwnStep) *float64 { return &s.Minutes }, 1, 24*60),
+		form.Minutes(key("dry"), "Dries", "min", func(s *plan.OwnStep) *float64 { return &s.Dry }, 0, 30*24*60),
+		form.Swatch(key("swatch"), "Colour", func(s *plan.OwnStep) *string { return &s.Swatch }).
+			OrNothing(func(s *plan.OwnStep) bool { return s.Swatch == "" }, func(s *plan.OwnStep) { s.Swatch = "" }),
+		form.Text(key("caution"), "Caution", func(s *plan.OwnStep) *string { return &s.Caution }, 200, false),
+	}
+	for _, f := range fields {
+		out = append(out, form.Within(f, f.Key, at))
+	}
+	return out
+}
+
+// OwnStepKey is the key of a field of a step of the painter's own.
+func OwnStepKey(layer, field string) string { return "layer." + layer + ".step." + field }
 
 // techniqueField gives a coat another technique.
 func techniqueField(id string, b *shelf.Book) form.Field[plan.Layer] {
@@ -76,13 +109,32 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 		form.Volume(key("reserve"), "Clear kept beside", func(c *plan.CoatSpec) *units.Volume { return &c.Reserve }, 0, 20_000).Hinted("0 mL"),
 		form.Volume(key("texture"), "Texture takes", func(c *plan.CoatSpec) *units.Volume { return &c.Texture }, 0, 20_000),
 		form.Volume(key("inclusions"), "Inclusions displace", func(c *plan.CoatSpec) *units.Volume { return &c.Inclusions }, 0, 20_000),
-		form.Choice(key("mixing"), "Mixed", func(c *plan.CoatSpec) *string { return &c.Mixing }, mixings()...),
+		form.Choice(key("mixing"), "Mixed", func(c *plan.CoatSpec) *string { return &c.Mixing }, waysOf(plan.SchoolMixing)...),
+		form.Choice(key("colouring"), "Coloured", func(c *plan.CoatSpec) *string { return &c.Colouring }, waysOf(plan.SchoolColour)...),
+		form.Temperature(key("warm"), "Bottles warmed to", func(c *plan.CoatSpec) *units.Temperature { return &c.Warm }, 20, 45).
+			OrNothing(func(c *plan.CoatSpec) bool { return c.Warm == 0 }, func(c *plan.CoatSpec) { c.Warm = 0 }).Hinted("as the room"),
+		form.Count(key("people"), "People at the bench", func(c *plan.CoatSpec) *int { return &c.People }, 0, 3).
+			OrNothing(func(c *plan.CoatSpec) bool { return c.People == 0 }, func(c *plan.CoatSpec) { c.People = 0 }).Hinted("as usual"),
+		form.Bool(key("machine"), "Stirred by machine", func(c *plan.CoatSpec) *bool { return &c.Machine }),
 		form.Angle(key("tilt"), "Tilted by", func(c *plan.CoatSpec) *units.Angle { return &c.Tilt }, 60).
 			OrNothing(func(c *plan.CoatSpec) bool { return c.Tilt == 0 }, func(c *plan.CoatSpec) { c.Tilt = 0 }).Hinted("as it usually runs off"),
 		form.Minutes(key("tilt_for"), "for", "min", func(c *plan.CoatSpec) *float64 { return &c.TiltFor }, 0, 60),
+		form.Choice(key("tape"), "Tape comes off", func(c *plan.CoatSpec) *string { return &c.Tape }, append(waysOf(plan.SchoolTape), form.Option{Value: plan.TapeMinutes, Label: "after minutes of its own"})...),
+		form.Minutes(key("tape_after"), "after", "min", func(c *plan.CoatSpec) *float64 { return &c.TapeAfter }, 0, 48*60),
+		form.Choice(key("tape_first"), "First side let go", func(c *plan.CoatSpec) *plan.Compass { return &c.TapeFirst }, sides()...),
 		form.Bool(key("silicone"), "Silicone in the accents", func(c *plan.CoatSpec) *bool { return &c.Silicone }),
+		form.Count(key("drops"), "Drops in 30 mL", func(c *plan.CoatSpec) *int { return &c.Drops }, 1, 10).
+			OrNothing(func(c *plan.CoatSpec) bool { return c.Drops == 0 }, func(c *plan.CoatSpec) { c.Drops = 0 }).Hinted("2"),
 		form.Temperature(key("room"), "Room of this coat", func(c *plan.CoatSpec) *units.Temperature { return &c.Room }, 5, 45).
 			OrNothing(func(c *plan.CoatSpec) bool { return c.Room == 0 }, func(c *plan.CoatSpec) { c.Room = 0 }).Hinted("as the piece"),
+	}
+	if t, ok := b.Techniques().Find(l.What); ok {
+		for _, o := range t.Options {
+			fields = append(fields, optionField(l.ID, o))
+		}
+	}
+	for _, e := range technique.Extras {
+		fields = append(fields, extraField(l.ID, e))
 	}
 	out := make(form.Fields[plan.Spec], len(fields))
 	for i, f := range fields {
@@ -91,12 +143,73 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 	return out
 }
 
-// mixings are the ways to mix the cups of a coat.
-func mixings() []form.Option {
-	q, _ := plan.FindSchool(plan.SchoolMixing)
+// OptionKey is the key of a choice of a coat's technique.
+func OptionKey(coat, option string) string { return CoatKey(coat, "option."+option) }
+
+// ExtraKey is the key of a step a coat can have besides.
+func ExtraKey(coat, extra string) string { return CoatKey(coat, "extra."+extra) }
+
+func optionField(coat string, o technique.Option) form.Field[plan.CoatSpec] {
+	var choices []form.Option
+	for _, c := range o.Choices {
+		choices = append(choices, form.Option{Value: c.Key, Label: c.Words})
+	}
+	return form.Field[plan.CoatSpec]{Key: OptionKey(coat, o.Key), Label: o.Name, Kind: form.Choose, Options: choices,
+		Get: func(c *plan.CoatSpec, _ units.System) string {
+			if way := c.Options[o.Key]; way != "" {
+				return way
+			}
+			return o.Choices[0].Key
+		},
+		Set: func(c *plan.CoatSpec, text string, _ units.System) (string, error) {
+			if !slices.ContainsFunc(o.Choices, func(w technique.Choice) bool { return w.Key == text }) {
+				return "", fmt.Errorf("%q is not one of the ways", text)
+			}
+			chosen := maps.Clone(c.Options)
+			if chosen == nil {
+				chosen = map[string]string{}
+			}
+			chosen[o.Key] = text
+			c.Options = chosen
+			return "", nil
+		}}
+}
+
+func extraField(coat string, e technique.Extra) form.Field[plan.CoatSpec] {
+	yes := form.Bool(ExtraKey(coat, e.ID), e.Name, func(c *plan.CoatSpec) *bool {
+		on := slices.Contains(c.Extras, e.ID)
+		return &on
+	})
+	set := yes.Set
+	yes.Set = func(c *plan.CoatSpec, text string, sys units.System) (string, error) {
+		if _, err := set(c, text, sys); err != nil { // the text alone is judged
+			return "", err
+		}
+		kept := slices.DeleteFunc(slices.Clone(c.Extras), func(id string) bool { return id == e.ID })
+		if text == "yes" {
+			kept = append(kept, e.ID)
+		}
+		c.Extras = kept
+		return "", nil
+	}
+	return yes
+}
+
+// waysOf are the ways of a school a coat can go, the studio's own first.
+func waysOf(school string) []form.Option {
+	q, _ := plan.FindSchool(school)
 	out := []form.Option{{Label: "as usual"}}
 	for _, w := range q.Ways {
 		out = append(out, form.Option{Value: w.Key, Label: w.Words})
+	}
+	return out
+}
+
+// sides are the sides of a board as it lies.
+func sides() []form.Option {
+	out := []form.Option{{Label: "all alike"}}
+	for _, s := range plan.Sides {
+		out = append(out, form.Option{Value: string(s), Label: string(s)})
 	}
 	return out
 }

@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
@@ -88,6 +89,28 @@ func (s *Service) AddThing(ctx context.Context, id int64, coat string, t composi
 		return nil
 	})
 	return p, fresh, err
+}
+
+// PlaceThings puts things on the board that take what they say of their cups,
+// beside what is there, on request in the reverse order; on a board with a sketch
+// only, beside the technique's own layout.
+func (s *Service) PlaceThings(ctx context.Context, id int64, coat string, things []composition.Thing, layout technique.Layout, turned bool) (Piece, error) {
+	return s.compose(ctx, id, coat, func(c *plan.CoatSpec, board surface.Shape) error {
+		if starts := composition.StartsFor(layout); len(c.Things) == 0 && len(starts) > 0 {
+			c.Things = starts[0].Lay(board, plan.Sketched(c.Colours))
+		}
+		if turned {
+			composition.Turn(c.Things)
+		}
+		for _, t := range things {
+			if c.Colour(t.Cup) == nil {
+				return form.Refusef("cup", "one of the moves pours a cup that is no longer there")
+			}
+			t.ID = composition.NextID(c.Things)
+			c.Things = append(c.Things, t)
+		}
+		return nil
+	})
 }
 
 // inTheMiddle is where a thing goes that is placed without a pointer.

@@ -3,6 +3,7 @@ package pieces
 import (
 	"errors"
 	"fmt"
+	"math"
 	"regexp"
 	"strconv"
 	"strings"
@@ -133,13 +134,15 @@ func ParsePoints(text string) ([]geom.Point, error) {
 		x, y, ok := strings.Cut(pair, ",")
 		px, errX := strconv.ParseFloat(x, 64)
 		py, errY := strconv.ParseFloat(y, 64)
-		if !ok || errX != nil || errY != nil {
+		if !ok || errX != nil || errY != nil || !finite(px) || !finite(py) {
 			return nil, fmt.Errorf("%q is not a corner; write corners as 0,0 300,0 150,200", pair)
 		}
 		points = append(points, geom.At(px, py))
 	}
 	return points, nil
 }
+
+func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }
 
 func pathField() form.Field[plan.Spec] {
 	return form.Field[plan.Spec]{Key: "path", Label: "Outline in mm (SVG path)", Kind: form.Line, Hint: "M0 0H300V200Z", For: "outline:drawn", Wide: true,

@@ -317,6 +317,9 @@ func (s *Service) UploadOutline(ctx context.Context, id int64, drawing io.Reader
 	if err != nil {
 		return Piece{}, false, &form.Refused{Field: "drawing", Err: err}
 	}
+	if read.Shape, err = read.Shape.Simplified(); err != nil {
+		return Piece{}, false, &form.Refused{Field: "drawing", Err: err}
+	}
 	box := read.Shape.Bounds()
 	p, err = s.Change(ctx, id, func(spec *plan.Spec) error {
 		before := spec.Clone()

@@ -8,6 +8,7 @@ package session
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"jevvo/internal/core/cure"
@@ -29,16 +30,48 @@ type Bench struct {
 	Piece     string
 	Name      string // of the coat
 	Technique string
+	Way       string `json:",omitempty"` // id of the technique
 	Kinetics  cure.Kinetics
 	Film      units.Length
 	Faces     int               `json:",omitempty"` // of the layer that shed heat
 	Room      units.Temperature // planned
 	Taped     bool
-	Speed     float64 // of a rehearsal: minutes of resin a minute
-	Lots      int     // that are planned
+	Speed     float64  // of a rehearsal: minutes of resin a minute
+	Lots      int      // that are planned
+	Batches   []Batch  `json:",omitempty"` // what they are
+	People    []string `json:",omitempty"` // at the bench, who leads first; none for one
 	Steps     []Step
-	Open      []string // preparations that were not done when it was started
+	Open      []string `json:",omitempty"` // preparations that were not done when it was started; of days before Guards were kept
+	Guards    []Guard  `json:",omitempty"` // what was open when it was started, with the answers
 	Events    []Event
+}
+
+// A Guard is a point that was open before the first step, as it was answered.
+type Guard struct {
+	What string
+	How  Answer
+	Why  string `json:",omitempty"`
+}
+
+// An Answer is what a painter says to an open point.
+type Answer string
+
+// The answers.
+const (
+	DoneNow  Answer = "done"
+	Unneeded Answer = "unneeded" // because
+	Anyway   Answer = "anyway"
+)
+
+// StartedAnyway returns the points a coat was begun in spite of.
+func (b Bench) StartedAnyway() []string {
+	out := slices.Clone(b.Open)
+	for _, g := range b.Guards {
+		if g.How == Anyway {
+			out = append(out, g.What)
+		}
+	}
+	return out
 }
 
 // Clock returns a lot's clock in a room; a deep coat goes by its own warmth.
@@ -67,10 +100,16 @@ type Step struct {
 	Pours    bool    `json:",omitempty"`
 	FlashOff float64 // minutes what it lays stays flammable
 	Zone     int
-	Zones    int     // of a step worked zone by zone; 0 otherwise
-	After    float64 // minutes after the pour ended, of a look
-	Round    int     `json:",omitempty"`
-	Lot      int     `json:",omitempty"` // from 1, that it mixes, colours or pours; 0 for all
+	Order    string   `json:",omitempty"` // of its zones
+	Zones    int      // of a step worked zone by zone; 0 otherwise
+	After    float64  // minutes after the pour ended, of a look
+	Round    int      `json:",omitempty"`
+	Lot      int      `json:",omitempty"` // from 1, that it mixes, colours or pours; 0 for all
+	Mixing   bool     `json:",omitempty"` // it makes a lot
+	Hands    int      `json:",omitempty"` // who does it, from 0
+	Cups     []string `json:",omitempty"` // ids of those it empties
+	Of       string   `json:",omitempty"` // the technique's step it belongs to
+	Usual    float64  `json:",omitempty"` // minutes by the library
 }
 
 // Steps lays out a coat's steps beat by beat as they are done at the bench.
@@ -78,7 +117,7 @@ func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) string) []Step {
 	var out []Step
 	for _, s := range plan.Zoned(p.Steps(c)) {
 		out = append(out, Step{Name: name(s.Step), Do: s.Do, LookFor: s.LookFor, Window: s.Window, Minutes: s.Minutes, Safety: s.Safety, Kind: s.Kind,
-			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, After: s.After, Round: s.Round, Lot: s.Lot + 1})
+			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After, Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual})
 	}
 	return out
 }

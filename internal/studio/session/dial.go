@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 )
@@ -25,6 +26,10 @@ type Dial struct {
 	Advice   string
 	Stable   bool
 	Density  units.Density // of what is poured, for those who go by marks; 0 unknown
+	// Reach is what the display shows when the target is met, Mark what the jug
+	// shows.
+	Reach units.Mass
+	Mark  units.Volume
 }
 
 // barFull is where the target line stands on a bar of 1000.
@@ -39,9 +44,6 @@ func (d Dial) HasRatio() bool { return !math.IsNaN(d.OffRatio) }
 // RatioText prints the off-ratio with its sign.
 func (d Dial) RatioText() string { return offText(d.OffRatio) }
 
-// TargetVolume is the target for those who go by marks.
-func (d Dial) TargetVolume() units.Volume { return d.Target.Filling(d.Density) }
-
 // Look judges a reading.
 func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 	c := w.Current()
@@ -53,7 +55,10 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 			vessel = "jug"
 		}
 		d.What, d.Net = "empty "+vessel, reading
-		d.Verdict, d.Advice = "Set the empty "+vessel+" on the scale and tare.", "Put on gloves and eye protection before you open the bottles."
+		d.Verdict, d.Advice = "Set the empty "+vessel+" on the scale and zero it.", "Put on gloves and eye protection before you open the bottles."
+		if w.Tares == plan.TareNever {
+			d.Verdict = "Set the empty " + vessel + " on the scale and type what it shows."
+		}
 		if w.ByVolume {
 			d.Verdict = "Take a clean, dry jug or cup with marks."
 		}
@@ -63,7 +68,7 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 		return d
 	case WeighPigment:
 		dye, _ := c.dye()
-		d.What, d.Target, d.By = "pigment", c.Resin()*units.Mass(dye.Load), dye.By
+		d.What, d.Target, d.By = "pigment", c.Planned()*units.Mass(dye.Load), dye.By
 		if dye.Name != "" {
 			d.What = dye.Name
 		}
@@ -77,7 +82,10 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 		a, b := withNet(c, need.Part, d.Net)
 		d.OffRatio = w.Product.OffRatio(a, b)
 	}
-	d.Left = d.Target - d.Net
+	d.Left, d.Reach = d.Target-d.Net, w.shows(d.Target)
+	if d.Density > 0 {
+		d.Mark = w.markBefore() + d.Target.Filling(d.Density)
+	}
 	if d.Target > 0 {
 		d.Share = float64(d.Net / d.Target)
 	}
@@ -99,14 +107,6 @@ func (w Weighing) densityOf(part resin.PartName) units.Density {
 
 // partWords say what is poured.
 var partWords = map[resin.PartName]string{resin.PartA: "part A", resin.PartB: "part B", resin.Mixed: "mixed resin from the jug"}
-
-// Mass turns a typed volume of what is poured now into its mass.
-func (w Weighing) Mass(v units.Volume) units.Mass {
-	if w.Stage != WeighPour {
-		return v.Weighing(w.Product.Density())
-	}
-	return v.Weighing(w.densityOf(w.Need().Part))
-}
 
 func withNet(c WeighCup, part resin.PartName, net units.Mass) (a, b units.Mass) {
 	switch part {

@@ -60,6 +60,11 @@ func (l *Log) OpenBenches(ctx context.Context) ([]Bench, error) {
 	return decodeBenches(rows, false, err)
 }
 
+// Running returns the bench days that go on, in a few words.
+func (l *Log) Running(ctx context.Context) ([]store.Running, error) {
+	return l.store.RunningBenches(ctx)
+}
+
 // AllBenches returns the bench days of the pieces in the making, by piece and
 // newest first.
 func (l *Log) AllBenches(ctx context.Context) (map[int64][]Bench, error) {
@@ -73,8 +78,9 @@ func (l *Log) AllBenches(ctx context.Context) (map[int64][]Bench, error) {
 }
 
 // StartBench begins a bench day for a coat, or a rehearsal. A bench day of the
-// coat that still goes on is returned instead.
-func (l *Log) StartBench(ctx context.Context, piece int64, coat string, b Bench, rehearsal bool) (Bench, error) {
+// coat that still goes on is returned instead. Tasks that were done just now are
+// marked in the same change.
+func (l *Log) StartBench(ctx context.Context, piece int64, coat string, b Bench, rehearsal bool, done []string) (Bench, error) {
 	id := int64(0)
 	err := l.store.Write(ctx, "start the bench day", func(tx *store.Tx) error {
 		if !rehearsal {
@@ -87,6 +93,11 @@ func (l *Log) StartBench(ctx context.Context, piece int64, coat string, b Bench,
 					id = row.ID
 					return nil
 				}
+			}
+		}
+		for _, task := range done {
+			if err := tx.SetTaskMark(ctx, store.TaskMark{Piece: piece, Task: task, Kind: store.MarkDone, At: l.now()}); err != nil {
+				return err
 			}
 		}
 		var err error
@@ -143,11 +154,21 @@ func (l *Log) append(ctx context.Context, tx *store.Tx, b Bench, events []Event)
 		docs[i] = e
 		b.apply(e)
 	}
-	return tx.AppendEvents(ctx, kindOf(b.Rehearsal), b.ID, b.Rev, docs, b.Finished())
+	if err := tx.AppendEvents(ctx, kindOf(b.Rehearsal), b.ID, b.Rev, docs, b.Finished()); err != nil {
+		return err
+	}
+	if b.Rehearsal {
+		return nil
+	}
+	if !b.Finished() {
+		return tx.SetStepTimes(ctx, b.ID, nil)
+	}
+	return tx.SetStepTimes(ctx, b.ID, b.Took())
 }
 
-// AddPhoto keeps a photograph of a bench day and notes it, in one change.
-func (l *Log) AddPhoto(ctx context.Context, id int64, jpeg []byte) (Bench, error) {
+// AddPhoto keeps a photograph of a bench day and notes what it shows, in one
+// change; one that is kept already is not kept twice.
+func (l *Log) AddPhoto(ctx context.Context, id int64, jpeg []byte, moment string) (Bench, error) {
 	err := l.store.Write(ctx, "keep the photograph", func(tx *store.Tx) error {
 		row, err := tx.Session(ctx, store.Benches, id)
 		if err != nil {
@@ -157,11 +178,14 @@ func (l *Log) AddPhoto(ctx context.Context, id int64, jpeg []byte) (Bench, error
 		if err != nil {
 			return err
 		}
+		if kept, err := tx.HasPicture(ctx, store.BenchPictures, id, jpeg); err != nil || kept {
+			return err
+		}
 		photo, err := tx.AddPicture(ctx, store.BenchPictures, id, jpeg, l.now())
 		if err != nil {
 			return err
 		}
-		events, err := Noted(Photo, "", photo)(b, b.Now(l.now()))
+		events, err := Noted(Photo, moment, photo)(b, b.Now(l.now()))
 		if err != nil {
 			return err
 		}

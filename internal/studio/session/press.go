@@ -3,6 +3,7 @@ package session
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"jevvo/internal/core/plan"
@@ -28,9 +29,20 @@ var ErrStale = errors.New("another screen has just done this step")
 
 func met(b Bench, now time.Time, from string) Event {
 	lot := len(b.LotsMet()) + 1
-	e := event(Met, b.Cursor(), now, fmt.Sprintf("lot %d%s", lot, from))
+	e := event(Met, b.mixStep(lot), now, fmt.Sprintf("lot %d%s", lot, from))
 	e.Lot = lot
 	return e
+}
+
+// mixStep is the place of the step that mixes a lot, the step in hand for one
+// beyond those planned.
+func (b Bench) mixStep(lot int) int {
+	for i, s := range b.Steps {
+		if s.Kind == plan.StepMix && max(1, s.Lot) == lot {
+			return i
+		}
+	}
+	return b.Cursor()
 }
 
 // PartsMeet starts a lot's clock: that of the mix step in hand, or of a further
@@ -48,30 +60,67 @@ func (b Bench) waitsForParts(i int) bool {
 	return b.Steps[i].Kind == plan.StepMix && len(b.LotsMet()) < max(1, b.Steps[i].Lot)
 }
 
-// StepDone marks the step in hand as done; where it mixes, the first press is
-// the moment the parts meet. With a flame over something that still burns it is
-// refused.
-func StepDone(b Bench, now time.Time) ([]Event, error) {
-	i := b.Cursor()
-	if i >= len(b.Steps) {
-		return nil, refuse("everything is done")
-	}
-	if b.waitsForParts(i) {
-		return []Event{met(b, now, "")}, nil
-	}
-	if until := b.FlammableUntil(); b.Steps[i].Heats && now.Before(until) {
-		return nil, refuse("no flame for another %s: something flammable is still wet. Wait, or skip the heat", words.Spoken(until.Sub(now).Minutes()))
-	}
-	return []Event{event(Did, i, now, "")}, nil
-}
+// StepDone marks the step in hand as done, see [DoneAt].
+func StepDone(b Bench, now time.Time) ([]Event, error) { return DoneAt(-1, "")(b, now) }
 
 // StepSkipped leaves the step in hand out.
-func StepSkipped(b Bench, now time.Time) ([]Event, error) {
-	i := b.Cursor()
-	if i >= len(b.Steps) {
-		return nil, refuse("everything is done")
+func StepSkipped(b Bench, now time.Time) ([]Event, error) { return SkippedAt(-1)(b, now) }
+
+// What a button said when it was pressed.
+const (
+	SaidMet  = "met"
+	SaidDone = "done"
+)
+
+// DoneAt marks a step as done; where it mixes, the first press is the moment the
+// parts meet. With a flame over something that still burns it is refused. A step
+// that another screen has done meanwhile is not done twice; −1 is the step in
+// hand, said what its button said.
+func DoneAt(step int, said string) Press {
+	return func(b Bench, now time.Time) ([]Event, error) {
+		i, err := b.take(step)
+		if err != nil {
+			return nil, err
+		}
+		waits := b.waitsForParts(i)
+		if (said == SaidMet && !waits) || (said == SaidDone && waits) {
+			return nil, ErrStale
+		}
+		if waits {
+			return []Event{met(b, now, "")}, nil
+		}
+		if until := b.FlammableUntil(); b.Steps[i].Heats && now.Before(until) {
+			return nil, refuse("no flame for another %s: something flammable is still wet. Wait, or skip the heat", words.Spoken(until.Sub(now).Minutes()))
+		}
+		return []Event{event(Did, i, now, "")}, nil
 	}
-	return []Event{event(Skip, i, now, "")}, nil
+}
+
+// SkippedAt leaves a step out; −1 is the step in hand.
+func SkippedAt(step int) Press {
+	return func(b Bench, now time.Time) ([]Event, error) {
+		i, err := b.take(step)
+		if err != nil {
+			return nil, err
+		}
+		return []Event{event(Skip, i, now, "")}, nil
+	}
+}
+
+// take returns the place of the step a press is about, when it can be done now.
+func (b Bench) take(step int) (int, error) {
+	hand := b.InHand()
+	switch {
+	case step >= len(b.Steps):
+		return 0, refuse("there is no such step")
+	case step >= 0 && !slices.Contains(hand, step):
+		return 0, ErrStale
+	case step >= 0:
+		return step, nil
+	case len(hand) == 0:
+		return 0, refuse("everything is done")
+	}
+	return hand[0], nil
 }
 
 // TakeBack takes the last press back. Notes and photographs stay.
@@ -105,7 +154,7 @@ func MetOnScale(lot int) Press {
 			return nil, nil
 		}
 		var out []Event
-		for i := b.Cursor(); i < len(b.Steps) && b.Steps[i].Kind != plan.StepMix; i++ {
+		for i := b.Cursor(); i < b.mixStep(lot) && i < len(b.Steps) && (lot == 1 || len(b.People) < 2); i++ {
 			if _, over := b.Over(i); !over {
 				out = append(out, event(Did, i, now, ""))
 			}

@@ -29,6 +29,9 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 	form.Parsed("singles", "Single days", func(s *Settings) *[]calendar.Single { return &s.Calendar.Singles },
 		func(d []calendar.Single, _ units.System) string { return calendar.SinglesText(d) }, calendar.ParseSingles).Hinted("2026-12-24 shut; 2026-12-26 10:00-14:00").Broad(),
 	form.Parsed("shelf", "Level, covered places", func(s *Settings) *[]calendar.Class { return &s.Shelf }, calendar.ShelfText, calendar.ParseShelf).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
+	form.Count("people", "People at the bench", func(s *Settings) *int { return &s.People }, 1, 3),
+	form.Minutes("machine", "A mixing machine takes", "min", func(s *Settings) *float64 { return &s.Machine }, 0.25, 30).
+		OrNothing(func(s *Settings) bool { return s.Machine == 0 }, func(s *Settings) { s.Machine = 0 }).Hinted("no machine"),
 	form.Mass("scale_step", "Scale reads to", func(s *Settings) *units.Mass { return &s.ScaleStep }, 0.001, 50),
 	form.Volume("jug_step", "Jug reads to", func(s *Settings) *units.Volume { return &s.JugStep }, 0.1, 1000),
 	form.Volume("cup_loss", "Stays in a cup", func(s *Settings) *units.Volume { return &s.CupLoss }, 0, 100),

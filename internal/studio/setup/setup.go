@@ -4,7 +4,11 @@ package setup
 
 import (
 	"context"
+	"crypto/rand"
+	"crypto/subtle"
+	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -27,6 +31,8 @@ type Settings struct {
 	Calendar  calendar.Calendar
 	Shelf     []calendar.Class // level places
 	Humidity  float64          // of the room's air, 0 to 1; 0 where nobody knows
+	People    int              // usually at the bench
+	Machine   float64          // minutes a mixing machine takes; 0 for none
 	Gloss     float64          // of finished films: 1 a mirror, 0 dead matt
 	ScaleStep units.Mass
 	JugStep   units.Volume
@@ -36,6 +42,7 @@ type Settings struct {
 	RemindAt  string            // "07:00"; "" for no reminders
 	MailTo    string
 	Mail      Mail
+	Own       plan.Calibration // of forecasts
 	Rev       int64
 }
 
@@ -53,7 +60,7 @@ func Default() Settings {
 	moulds, _ := parseMoulds("coaster 25 mL; test tile 17 mL; pendant 6 mL")
 	return Settings{
 		Units: units.Metric, Room: 21, Calendar: calendar.Calendar{Week: week}, Shelf: shelf,
-		Gloss: 1, ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Moulds: moulds, RemindAt: "07:00", Mail: Mail{Port: 587},
+		Gloss: 1, People: 1, ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Moulds: moulds, RemindAt: "07:00", Mail: Mail{Port: 587},
 	}
 }
 
@@ -97,6 +104,30 @@ func Read(ctx context.Context, r store.Reader) (Settings, error) {
 
 // Password returns the mail server's password.
 func (s *Service) Password() (string, error) { return s.secrets.Get(MailPassword) }
+
+// SensorKey is the name of the key, among the secrets, that a room sensor sends.
+const SensorKey = "sensor_key"
+
+// Key returns the key of room sensors, "" while none was made.
+func (s *Service) Key() (string, error) { return s.secrets.Get(SensorKey) }
+
+// RenewKey makes a new key, so that an older one stops working.
+func (s *Service) RenewKey() error {
+	raw := make([]byte, 16)
+	if _, err := rand.Read(raw); err != nil {
+		return err
+	}
+	return s.secrets.Set(SensorKey, hex.EncodeToString(raw))
+}
+
+// DropKey forgets the key: no sensor may post any more.
+func (s *Service) DropKey() error { return s.secrets.Set(SensorKey, "") }
+
+// Opens reports whether a key is that of the studio's sensors.
+func (s *Service) Opens(key string) (bool, error) {
+	want, err := s.Key()
+	return want != "" && subtle.ConstantTimeCompare([]byte(key), []byte(want)) == 1, err
+}
 
 // Has reports whether the studio was ever set up.
 func (s *Service) Has(ctx context.Context) (bool, error) {
@@ -213,25 +244,48 @@ func (o settingsV1) week() (calendar.Week, error) {
 	return w, nil
 }
 
-// Edit takes typed values; nothing is kept while one is refused.
+// errRefused ends a transaction in which a value was refused.
+var errRefused = errors.New("refused")
+
+// Edit takes typed values; nothing is kept while one is refused. What stands is read
+// and changed in one transaction, so that of two pages only one is kept.
 func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, Notices, error) {
-	set, err := s.Settings(ctx)
-	if err != nil {
-		return set, Notices{}, err
-	}
-	n := Fields.Apply(&set, typed, set.Units) // as they were shown until now
-	if rev, shown := typed["rev"]; shown && rev != strconv.FormatInt(set.Rev, 10) {
-		n.Refuse("units", "the settings were changed on another page; look at them again, then keep")
-	}
-	if !n.OK() {
+	var set Settings
+	var n Notices
+	err := s.store.Write(ctx, "keep the settings", func(tx *store.Tx) (err error) {
+		if set, err = Read(ctx, tx.Reader); err != nil {
+			return err
+		}
+		n = Fields.Apply(&set, typed, set.Units) // as they were shown until now
+		if rev, shown := typed["rev"]; shown && rev != strconv.FormatInt(set.Rev, 10) {
+			n.Refuse("units", "the settings were changed on another page; look at them again, then keep")
+		}
+		if !n.OK() {
+			return errRefused
+		}
+		set.Rev++
+		return tx.SetSetting(ctx, key, set)
+	})
+	if errors.Is(err, errRefused) {
 		return set, n, nil
 	}
-	if password, ok := typed[MailPassword]; ok && password != "" {
+	if password := typed[MailPassword]; err == nil && password != "" {
 		if err := s.secrets.Set(MailPassword, password); err != nil {
 			return set, n, fmt.Errorf("keep the mail password: %w", err)
 		}
 	}
-	set.Rev++
-	err = s.store.Write(ctx, "keep the settings", func(tx *store.Tx) error { return tx.SetSetting(ctx, key, set) })
 	return set, n, err
+}
+
+// Calibrate changes what forecasts are brought to by this studio's results.
+func (s *Service) Calibrate(ctx context.Context, change func(*plan.Calibration)) error {
+	return s.store.Write(ctx, "calibrate the forecasts", func(tx *store.Tx) error {
+		set, err := Read(ctx, tx.Reader)
+		if err != nil {
+			return err
+		}
+		change(&set.Own)
+		set.Rev++
+		return tx.SetSetting(ctx, key, set)
+	})
 }

@@ -244,3 +244,16 @@ func Sample(p plan.Pigment, film colour.Surface) []SampleStep {
 	}
 	return out
 }
+
+// Strengthen keeps a pigment as so many times as strong as it was taken for, as a
+// drawdown would have it.
+func (s *Service) Strengthen(ctx context.Context, id int64, times float64) error {
+	p, err := s.Pigment(ctx, id)
+	if err != nil {
+		return err
+	}
+	o := colour.Optics{}.Add(p.Full, times)
+	p.Solved = &o
+	_, err = s.keep(ctx, store.Pigments, id, p.Rev, p.Name, p, form.NewNotices())
+	return err
+}

@@ -69,7 +69,7 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 	}
 	b := &Book{Settings: set, Stand: [2]int64{at.settings, at.shelf}, Context: &plan.Context{
 		Calendar: set.Calendar, Room: set.Room, Night: set.Night, ScaleStep: set.ScaleStep, JugStep: set.JugStep, CupLoss: set.CupLoss,
-		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra, Surface: set.Surface(), Humidity: set.Humidity,
+		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra, Surface: set.Surface(), Humidity: set.Humidity, People: set.People, Machine: set.Machine, Own: set.Own,
 		Products: map[int64]plan.Product{}, Pigments: map[int64]plan.Pigment{}, Learned: map[string]plan.Learned{},
 	}}
 	if b.Resins, err = s.products(ctx); err != nil {
@@ -91,7 +91,39 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 	for _, l := range learned {
 		b.Learned[l.Technique] = plan.Learned{Planned: units.Volume(l.Planned), Used: units.Volume(l.Used), Pours: l.Pours}
 	}
+	if err != nil {
+		return nil, err
+	}
+	b.Paces, err = s.paces(ctx)
 	return b, err
+}
+
+// recentDays is how many of the newest days of a step count: hands get faster.
+const recentDays = 12
+
+// paces are this studio's own times of steps.
+func (s *Service) paces(ctx context.Context) (map[string]map[string]technique.Pace, error) {
+	times, err := s.store.StepTimes(ctx)
+	if err != nil {
+		return nil, err
+	}
+	ratios := map[string]map[string][]float64{}
+	for _, t := range times {
+		if ratios[t.Technique] == nil {
+			ratios[t.Technique] = map[string][]float64{}
+		}
+		if of := ratios[t.Technique][t.Step]; len(of) < recentDays {
+			ratios[t.Technique][t.Step] = append(of, t.Took/t.Usual)
+		}
+	}
+	out := map[string]map[string]technique.Pace{}
+	for id, steps := range ratios {
+		out[id] = map[string]technique.Pace{}
+		for step, r := range steps {
+			out[id][step] = technique.PaceOf(r)
+		}
+	}
+	return out, nil
 }
 
 // Techniques returns the library and the studio's own.

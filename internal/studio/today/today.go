@@ -11,6 +11,8 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/journal"
+	"jevvo/internal/words"
 )
 
 // Today is the day.
@@ -21,7 +23,8 @@ type Today struct {
 	Then   *agenda.Task  // the first task after today
 	Due    []agenda.Piece
 	Low    []LowStock
-	Empty  bool // nothing is planned at all
+	Tell   []journal.Due // coats whose result is to be filled in
+	Empty  bool          // nothing is planned at all
 }
 
 // A LowStock is something the open pieces need more of than there is.
@@ -37,12 +40,15 @@ const dueSoon = 14 * 24 * time.Hour
 
 // A Service gathers the day.
 type Service struct {
-	agenda *agenda.Service
-	bench  *bench.Service
+	agenda  *agenda.Service
+	bench   *bench.Service
+	journal *journal.Service
 }
 
 // New returns the service.
-func New(ag *agenda.Service, b *bench.Service) *Service { return &Service{ag, b} }
+func New(ag *agenda.Service, b *bench.Service, j *journal.Service) *Service {
+	return &Service{ag, b, j}
+}
 
 // Today gathers the day.
 func (s *Service) Today(ctx context.Context) (Today, error) {
@@ -80,7 +86,8 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	slices.SortStableFunc(t.Due, func(x, y agenda.Piece) int { return x.Due.Compare(y.Due) })
 	t.Empty = len(a.Pieces) == 0 && !slices.ContainsFunc(a.Notes, agenda.Note.Out)
 	t.Low = low(a)
-	return t, nil
+	t.Tell, err = s.journal.Due(ctx, a, words.Coat)
+	return t, err
 }
 
 // low compares what the coats still to be made need with the shelf.

@@ -21,14 +21,15 @@ const (
 )
 
 // Handler answers everything below /api/.
-func Handler(version string, log *slog.Logger) (http.Handler, error) {
-	described, err := calc.OpenAPI(version)
+func Handler(version string, log *slog.Logger, rooms Rooms) (http.Handler, error) {
+	described, err := calc.OpenAPI(version, roomOperation)
 	if err != nil {
 		return nil, err
 	}
 	mux := http.NewServeMux()
 	mux.HandleFunc("GET "+OpenAPIPath, func(w http.ResponseWriter, _ *http.Request) { send(w, http.StatusOK, jsonType, described, log) })
 	mux.HandleFunc("POST "+calcPath, func(w http.ResponseWriter, r *http.Request) { calculate(w, r, log) })
+	mux.HandleFunc("POST "+RoomPath, func(w http.ResponseWriter, r *http.Request) { postRoom(w, r, rooms, log) })
 	return mux, nil
 }
 
@@ -41,12 +42,9 @@ func send(w http.ResponseWriter, status int, media string, body []byte, log *slo
 }
 
 func calculate(w http.ResponseWriter, r *http.Request, log *slog.Logger) {
-	if t := r.Header.Get("Content-Type"); t != "" {
-		if media, _, err := mime.ParseMediaType(t); err != nil || media != jsonType {
-			p := calc.Problem{Title: "Unsupported media type", Status: http.StatusUnsupportedMediaType, Detail: "send application/json"}
-			send(w, p.Status, problemType, p.JSON(), log)
-			return
-		}
+	if p := notJSON(r); p != nil {
+		refuse(w, p, log)
+		return
 	}
 	name := strings.TrimPrefix(r.URL.Path, calcPath)
 	out, err := calc.Run(r.Context(), name, r.Body)
@@ -58,5 +56,21 @@ func calculate(w http.ResponseWriter, r *http.Request, log *slog.Logger) {
 	if !errors.As(err, &p) {
 		log.Error("calculator", "name", name, "error", err)
 	}
+	refuse(w, p, log)
+}
+
+func refuse(w http.ResponseWriter, p *calc.Problem, log *slog.Logger) {
 	send(w, p.Status, problemType, p.JSON(), log)
+}
+
+// notJSON is what is said to a caller who sends something else.
+func notJSON(r *http.Request) *calc.Problem {
+	t := r.Header.Get("Content-Type")
+	if t == "" {
+		return nil
+	}
+	if media, _, err := mime.ParseMediaType(t); err != nil || media != jsonType {
+		return &calc.Problem{Title: "Unsupported media type", Status: http.StatusUnsupportedMediaType, Detail: "send application/json"}
+	}
+	return nil
 }

@@ -3,15 +3,17 @@ package bench
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
-	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
@@ -50,9 +52,9 @@ func (a *area) send(c *gin.Context, status int, b session.Bench, wrong string) e
 }
 
 // press runs one button for the state the screen was showing.
-func (a *area) press(rehearsal bool, press session.Press) frame.Handler {
+func (a *area) press(rehearsal bool, press func(*gin.Context) session.Press) frame.Handler {
 	return func(c *gin.Context) error {
-		b, err := a.Studio.Bench.Log().Press(c.Request.Context(), frame.ID(c), frame.Number(c.PostForm("rev")), rehearsal, press)
+		b, err := a.Studio.Bench.Log().Press(c.Request.Context(), frame.ID(c), frame.Number(c.PostForm("rev")), rehearsal, press(c))
 		return a.pressed(c, b, rehearsal, err)
 	}
 }
@@ -87,14 +89,35 @@ func (a *area) photo(c *gin.Context) error {
 	file, _, err := c.Request.FormFile("photo")
 	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
-		return err
+		return a.pressed(c, session.Bench{}, false, &form.Refused{Field: "photo", Err: picture.ErrTooLarge})
 	}
 	if err != nil {
 		return a.pressed(c, session.Bench{}, false, errNoPhoto)
 	}
 	defer file.Close()
-	b, err := a.Studio.Bench.Photo(c.Request.Context(), frame.ID(c), file)
+	b, err := a.Studio.Bench.Photo(c.Request.Context(), frame.ID(c), file, c.PostForm("moment"))
 	return a.pressed(c, b, false, err)
+}
+
+// leftover keeps a small cast of what was left.
+func (a *area) leftover(c *gin.Context) error {
+	if err := c.Request.ParseForm(); err != nil {
+		return err
+	}
+	p, err := a.Studio.Bench.Leftover(c.Request.Context(), frame.ID(c), c.PostForm("mould"), c.Request.PostForm["cup"])
+	if err != nil {
+		return a.pressed(c, session.Bench{}, false, err)
+	}
+	return frame.Go(c, frame.Piece(p.ID))
+}
+
+// left records what the coat took by what was left of it.
+func (a *area) left(c *gin.Context) error {
+	err := a.Studio.Bench.RecordLeft(c.Request.Context(), frame.ID(c), c.PostForm("left"))
+	if err != nil {
+		return a.pressed(c, session.Bench{}, false, err)
+	}
+	return frame.Go(c, fmt.Sprintf("/benches/%d", frame.ID(c)))
 }
 
 func (a *area) showPhoto(c *gin.Context) error {
@@ -152,6 +175,20 @@ func (a *area) again(ctx context.Context, b session.Bench) (screenPage, error) {
 	return a.screen(ctx, b)
 }
 
+// A listPage is all that is wet, and the next walk with the torch past it.
+type listPage struct {
+	Benches []screenPage
+	Round   *bench.Round
+}
+
+// roundDone is one press for all pieces of a round.
+func (a *area) roundDone(c *gin.Context) error {
+	if err := a.Studio.Bench.RoundDone(c.Request.Context()); err != nil {
+		return err
+	}
+	return frame.Go(c, "/bench")
+}
+
 func (a *area) list(c *gin.Context) error {
 	open, err := a.Studio.Bench.Log().OpenBenches(c.Request.Context())
 	if err != nil {
@@ -165,7 +202,15 @@ func (a *area) list(c *gin.Context) error {
 		}
 		pages = append(pages, page)
 	}
-	return a.Show(c, http.StatusOK, "benches", frame.Page{Title: "Bench", Nav: "bench", Data: pages})
+	round, ok, err := a.Studio.Bench.NextRound(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	page := listPage{Benches: pages}
+	if ok && len(round.Pieces) > 1 {
+		page.Round = &round
+	}
+	return a.Show(c, http.StatusOK, "benches", frame.Page{Title: "Bench", Nav: "bench", Data: page})
 }
 
 // A startPage is where a bench day of a piece begins.
@@ -179,16 +224,35 @@ type startPage struct {
 	Wrong      string
 }
 
-// A startCoat is a coat that can be begun, with what nobody has ticked off yet.
+// A startCoat is a coat that can be begun, with what is open before it.
 type startCoat struct {
 	*plan.Coat
-	Open []string
+	Open []openPoint
 	Next bool // the one to do now
 }
 
-func (a *area) ofPiece(c *gin.Context) error { return a.sendStart(c, http.StatusOK, "") }
+// Crew are the roles of those who are at the bench, none for one.
+func (c startCoat) Crew() []string { return session.Crew(c.People, nil) }
 
-func (a *area) sendStart(c *gin.Context, status int, wrong string) error {
+// An openPoint is a guard with what was answered so far.
+type openPoint struct {
+	Key, Text, Done string
+	How             session.Answer
+	Why             string
+}
+
+func openPoints(guards []plan.Guard, sys units.System, typed map[string]string) []openPoint {
+	out := make([]openPoint, len(guards))
+	for i, g := range guards {
+		said := words.Say(g.Diagnostic, nil, sys)
+		out[i] = openPoint{g.Key, said.Text, said.Advice, session.Answer(typed["guard."+g.Key]), typed["why."+g.Key]}
+	}
+	return out
+}
+
+func (a *area) ofPiece(c *gin.Context) error { return a.sendStart(c, http.StatusOK, "", nil) }
+
+func (a *area) sendStart(c *gin.Context, status int, wrong string, typed map[string]string) error {
 	ctx := c.Request.Context()
 	p, err := a.Studio.Pieces.Piece(ctx, frame.ID(c))
 	if err != nil {
@@ -203,11 +267,11 @@ func (a *area) sendStart(c *gin.Context, status int, wrong string) error {
 	for i := range v.Coats {
 		coat := startCoat{Coat: &v.Coats[i]}
 		if !coat.Made {
-			for _, t := range bench.Undone(v, coat.ID) {
-				if name := words.Task(t, v.Plan); !slices.Contains(coat.Open, name) {
-					coat.Open = append(coat.Open, name)
-				}
+			guards, err := a.Studio.Bench.Guards(ctx, v, coat.ID)
+			if err != nil {
+				return err
 			}
+			coat.Open = openPoints(guards, page.Sys, typed)
 			coat.Next, next = next, false
 		}
 		page.Coats = append(page.Coats, coat)
@@ -222,13 +286,37 @@ func (a *area) sendStart(c *gin.Context, status int, wrong string) error {
 }
 
 func (a *area) start(c *gin.Context) error {
-	speed, _ := strconv.ParseFloat(c.PostForm("speed"), 64)
-	b, err := a.Studio.Bench.Start(c.Request.Context(), frame.ID(c), c.Param("coat"), speed, c.PostForm("anyway") == "yes")
+	typed, err := frame.Typed(c)
+	if err != nil {
+		return err
+	}
+	speed, _ := strconv.ParseFloat(typed["speed"], 64)
+	b, err := a.Studio.Bench.Start(c.Request.Context(), frame.ID(c), c.Param("coat"), speed, answersOf(typed))
 	if refused, ok := frame.Refusal(err); ok {
-		return a.sendStart(c, http.StatusUnprocessableEntity, words.Capital(refused.Err.Error())+".")
+		return a.sendStart(c, http.StatusUnprocessableEntity, words.Capital(refused.Err.Error())+".", typed)
 	}
 	if err != nil {
 		return err
 	}
 	return frame.Go(c, base(b))
+}
+
+// answersOf reads what was said to the open points.
+func answersOf(typed map[string]string) bench.Answers {
+	a := bench.Answers{How: map[string]session.Answer{}, Why: map[string]string{}, Anyway: typed["anyway"] == "yes"}
+	for key, text := range typed {
+		if at, ok := strings.CutPrefix(key, "guard."); ok {
+			a.How[at] = session.Answer(text)
+		}
+		if at, ok := strings.CutPrefix(key, "why."); ok {
+			a.Why[at] = text
+		}
+	}
+	for i := 0; ; i++ {
+		name, ok := typed[fmt.Sprintf("who.%d", i)]
+		if !ok {
+			return a
+		}
+		a.Names = append(a.Names, name)
+	}
 }

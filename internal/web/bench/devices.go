@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/device/simulated"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/web/api"
 	"jevvo/internal/web/frame"
 )
 
@@ -19,6 +20,8 @@ func (a *area) deviceRoutes() {
 	a.GET("/devices", func(c *gin.Context) error { return a.sendDevices(c, http.StatusOK, "") })
 	a.POST("/devices/scale/:how", a.standInScale)
 	a.POST("/devices/room/:how", a.standInRoom)
+	a.POST("/devices/key/renew", a.withKey(a.Studio.Setup.RenewKey))
+	a.POST("/devices/key/drop", a.withKey(a.Studio.Setup.DropKey))
 	a.POST("/room", a.typeRoom)
 	a.POST("/room/:what", a.playRoom)
 	a.POST("/scale/:what", a.playScale)
@@ -30,6 +33,7 @@ type devicesPage struct {
 	PlayScale, Played bool // and a stand-in
 	RoomNow           bench.Room
 	Sys               units.System
+	Key, Address      string // of sensors that post
 	Wrong             string
 }
 
@@ -44,7 +48,10 @@ func (a *area) sendDevices(c *gin.Context, status int, wrong string) error {
 	}
 	d := a.Studio.Bench.Devices()
 	page := devicesPage{Scale: d.Scale() != nil, Room: d.Room() != nil, PlayScale: d.Simulated("scale"), Played: d.Simulated("room"),
-		RoomNow: now, Sys: set.Units, Wrong: wrong}
+		RoomNow: now, Sys: set.Units, Wrong: wrong, Address: "http://" + c.Request.Host + api.RoomPath}
+	if page.Key, err = a.Studio.Setup.Key(); err != nil {
+		return err
+	}
 	return a.Show(c, status, "devices", frame.Page{Title: "Devices", Nav: "settings", Data: page})
 }
 
@@ -96,20 +103,24 @@ func (a *area) standInRoom(c *gin.Context) error {
 	return frame.Go(c, "/devices")
 }
 
+func (a *area) withKey(do func() error) frame.Handler {
+	return func(c *gin.Context) error {
+		if err := do(); err != nil {
+			return err
+		}
+		return frame.Go(c, "/devices")
+	}
+}
+
 func (a *area) typeRoom(c *gin.Context) error {
-	if _, err := a.Studio.Bench.TypeRoom(c.Request.Context(), c.PostForm("room")); err != nil {
+	if _, err := a.Studio.Bench.TypeRoom(c.Request.Context(), c.PostForm("room"), c.PostForm("humidity")); err != nil {
 		return err
 	}
 	return frame.Go(c, back(c))
 }
 
 // back is the page of this program that a form was sent from.
-func back(c *gin.Context) string {
-	if u := c.PostForm("back"); len(u) > 1 && u[0] == '/' && u[1] != '/' && u[1] != '\\' {
-		return u
-	}
-	return "/devices"
-}
+func back(c *gin.Context) string { return frame.Local(c.PostForm("back"), "/devices") }
 
 // A roomPlayer is a room that can be played with on the page.
 type roomPlayer interface {

@@ -5,7 +5,10 @@ package bench
 import (
 	"embed"
 	"fmt"
+	"strconv"
 	"sync"
+
+	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/studio/session"
@@ -29,12 +32,15 @@ func Routes(f *frame.Frame) error {
 	}
 	a := &area{Area: pages}
 	a.GET("/bench", a.list)
+	a.POST("/bench/round", a.roundDone)
 	a.GET("/pieces/:id/bench", a.ofPiece)
 	a.POST("/pieces/:id/bench/:coat", a.start)
 	a.screenRoutes("/benches", false)
 	a.screenRoutes("/rehearsals", true)
 	a.Upload("/benches/:id/photo", picture.MaxBytes, a.photo)
 	a.GET("/benches/:id/photos/:photo", a.showPhoto)
+	a.POST("/benches/:id/leftover", a.leftover)
+	a.POST("/benches/:id/left", a.left)
 	a.weighRoutes()
 	a.GET("/pieces/:id/level", a.level)
 	a.POST("/pieces/:id/level", a.readLevel)
@@ -45,12 +51,22 @@ func Routes(f *frame.Frame) error {
 func (a *area) screenRoutes(at string, rehearsal bool) {
 	a.GET(at+"/:id", a.show(rehearsal))
 	a.GET(at+"/:id/stream", a.stream(rehearsal))
-	for path, press := range map[string]session.Press{
-		"/met": session.PartsMeet, "/done": session.StepDone, "/skip": session.StepSkipped, "/undo": session.TakeBack, "/close": session.Close,
-	} {
-		a.POST(at+"/:id"+path, a.press(rehearsal, press))
+	for path, press := range map[string]session.Press{"/met": session.PartsMeet, "/undo": session.TakeBack, "/close": session.Close} {
+		a.POST(at+"/:id"+path, a.press(rehearsal, func(*gin.Context) session.Press { return press }))
 	}
+	// Which step a screen means it says itself: another pair of hands may press
+	// meanwhile.
+	a.POST(at+"/:id/done", a.press(rehearsal, func(c *gin.Context) session.Press { return session.DoneAt(stepOf(c), c.PostForm("said")) }))
+	a.POST(at+"/:id/skip", a.press(rehearsal, func(c *gin.Context) session.Press { return session.SkippedAt(stepOf(c)) }))
 	a.POST(at+"/:id/note", a.note(rehearsal))
+}
+
+// stepOf is the step a press is about, −1 for the one in hand.
+func stepOf(c *gin.Context) int {
+	if i, err := strconv.Atoi(c.PostForm("step")); err == nil && i >= 0 {
+		return i
+	}
+	return -1
 }
 
 // base is the address of a bench day or a rehearsal.

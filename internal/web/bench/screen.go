@@ -6,12 +6,16 @@ import (
 	"math"
 	"time"
 
+	"jevvo/internal/core/composition"
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/web/drawing"
+	"jevvo/internal/words"
 )
 
 // A screenPage is the screen at the bench.
@@ -24,8 +28,19 @@ type screenPage struct {
 	Later  []bench.StepView
 	Mark   float64       // minute of the newest lot, for the strip
 	Jumped time.Duration // the computer's clock was set by
-	Play   bool          // a stand-in for the sensor can be played with
+	Then   *thenTask     // what comes after a coat that is done
+	After  *overForms    // what is asked then
 }
+
+// Crew reports whether more than one is at the bench.
+func (p screenPage) Crew() bool { return len(p.People) > 1 }
+
+// QuickMarks are notes that take one press (common practice: what is looked for
+// while it is wet).
+func (p screenPage) QuickMarks() []string { return []string{"Laced", "Muddy", "Bubbles", "Drip"} }
+
+// Moments are what a photograph can show, in order.
+func (p screenPage) Moments() []string { return session.Moments }
 
 // screen gathers what a bench screen shows now.
 func (a *area) screen(ctx context.Context, b session.Bench) (screenPage, error) {
@@ -33,7 +48,7 @@ func (a *area) screen(ctx context.Context, b session.Bench) (screenPage, error) 
 	if err != nil {
 		return screenPage{}, err
 	}
-	page := screenPage{View: v, Base: base(b), Play: a.Studio.Bench.Devices().Simulated("room")}
+	page := screenPage{View: v, Base: base(b)}
 	if len(v.Next) > 1 {
 		page.Later = v.Next[1:]
 	}
@@ -46,8 +61,8 @@ func (a *area) screen(ctx context.Context, b session.Bench) (screenPage, error) 
 	return page, a.drawBoard(ctx, &page)
 }
 
-// drawBoard draws the coat; a piece that was removed since, or cannot be
-// reckoned any more, has no board to show.
+// drawBoard draws the coat as far as it is laid; a piece that was removed since,
+// or cannot be reckoned any more, has no board to show.
 func (a *area) drawBoard(ctx context.Context, page *screenPage) error {
 	set, err := a.Studio.Setup.Settings(ctx)
 	if err != nil {
@@ -61,44 +76,145 @@ func (a *area) drawBoard(ctx context.Context, page *screenPage) error {
 	if err != nil {
 		return err
 	}
-	if v, err := a.Studio.Agenda.Plan(ctx, p); err == nil {
-		page.Board = drawing.Of(v.Plan, v.Plan.Coat(page.Coat), p.ID, set.Units).Small()
-		if page.Rehearsal {
-			page.Board = rehearsed(page.Board, page.View)
-		}
+	v, err := a.Studio.Agenda.Plan(ctx, p)
+	if err != nil {
+		return nil //nolint:nilerr // the screen goes on without its board
+	}
+	page.Board = drawing.Of(v.Plan, v.Plan.Coat(page.Coat), p.ID, set.Units).Small()
+	page.soFar(v)
+	if page.Current == nil && !page.Rehearsal {
+		page.then(v)
+		return a.over(ctx, page, v)
 	}
 	return nil
 }
 
-// stripWidth is the strip's length in its own units.
-const stripWidth = 1000.0
-
-// A stripSpan is a window on the strip under the clock.
-type stripSpan struct {
-	X, W float64
-	Y    int
+// overForms are what is asked when a coat is done: what was left, and what became
+// of it.
+type overForms struct {
+	Mixed  string
+	Took   string // as it was recorded; "" not yet
+	Moulds []plan.SmallMould
+	Cups   []plan.Colour
 }
 
-const stripRow = 17 // height of a row of windows
+func (a *area) over(ctx context.Context, page *screenPage, v agenda.View) error {
+	c := v.Plan.Coat(page.Coat)
+	if c == nil {
+		return nil
+	}
+	mixed, err := a.Studio.Bench.Weighed(ctx, page.PieceID, c)
+	if err != nil {
+		return err
+	}
+	uses, err := a.Studio.Bench.Uses(ctx, page.PieceID)
+	if err != nil {
+		return err
+	}
+	page.After = &overForms{Mixed: mixed.Text(page.Sys), Moulds: v.Plan.Context.Moulds, Cups: c.Layer.Coat.Colours}
+	if use, ok := uses[page.Coat]; ok {
+		page.After.Took = use.Used.Text(page.Sys)
+	}
+	return nil
+}
+
+// then finds what comes next for the piece after the coat.
+func (p *screenPage) then(v agenda.View) {
+	after := map[string]bool{}
+	passed := false
+	for _, t := range v.Tasks {
+		after[t.Key] = passed
+		passed = passed || t.Key == plan.PourKey(p.Coat)
+	}
+	for _, t := range v.Agenda.TasksOf(p.PieceID) {
+		if !t.Done && after[t.Key] && (p.Then == nil || t.Start.Before(p.Then.At)) {
+			p.Then = &thenTask{words.Task(t.Task, v.Plan), t.Start}
+		}
+	}
+}
+
+// A thenTask is what comes after a coat is done.
+type thenTask struct {
+	What string
+	At   time.Time
+}
+
+// soFar shows what is laid, what the step in hand lays or works, and what the
+// heat of a rehearsal has opened.
+func (p *screenPage) soFar(v agenda.View) {
+	laid, now := map[string]bool{}, map[string]bool{}
+	known := false
+	for i, s := range p.Steps {
+		known = known || len(s.Cups) > 0
+		_, over := p.Bench.Over(i)
+		for _, cup := range s.Cups {
+			laid[cup] = laid[cup] || over
+			now[cup] = now[cup] || (p.Current != nil && p.Current.Index == i)
+		}
+	}
+	for i := range p.Board.Boards {
+		b := &p.Board.Boards[i]
+		if known { // not of a day from before cups were kept
+			kept := b.Regions[:0]
+			for _, r := range b.Regions {
+				r.Now = now[r.Cup]
+				if r.Cup == "" || laid[r.Cup] || r.Now {
+					kept = append(kept, r)
+				}
+			}
+			b.Regions = kept
+		}
+		p.zones(v, i, b)
+		if p.Rehearsal {
+			b.Lace = lace(12*bench.ScoreOf(p.Bench).Heat, b.W, b.H)
+		}
+	}
+}
+
+// zones lays the zones of the step in hand on a board.
+func (p *screenPage) zones(v agenda.View, i int, b *drawing.Board) {
+	if p.Current == nil || p.Current.Zone == 0 || i >= len(v.Boards) {
+		return
+	}
+	box := v.Boards[i].Bounds()
+	for k, z := range composition.Zones(geom.Box{MaxX: float64(box.Width()), MaxY: float64(box.Height())}, p.Current.Zones, composition.Order(p.Current.Order)) {
+		b.Zones = append(b.Zones, drawing.Zone{X: z.MinX, Y: z.MinY, W: float64(z.Width()), H: float64(z.Height()), N: k + 1,
+			Now: k+1 == p.Current.Zone, Done: k+1 < p.Current.Zone})
+	}
+}
+
+// A stripSpan is a window on the strip under the clock, in per cent of it.
+type stripSpan struct {
+	X, W, Text float64
+	Y          int
+	End        bool // its label ends where the bar does
+	Name       string
+}
+
+const stripRow = 24 // height of a row of windows
 
 // StripHeight is the height of the strip.
 func (p screenPage) StripHeight() int { return stripRow * len(p.Windows) }
 
-// Spans lays the newest lot's windows on the strip.
+// Spans lays the newest lot's windows on the strip, each with its label.
 func (p screenPage) Spans() []stripSpan {
 	var out []stripSpan
 	for i, w := range p.Windows {
-		out = append(out, stripSpan{w.From / p.Strip * stripWidth, math.Max(1, (w.To-w.From)/p.Strip*stripWidth), i * stripRow})
+		s := stripSpan{X: 100 * w.From / p.Strip, W: math.Max(0.2, 100*(w.To-w.From)/p.Strip), Y: i * stripRow, Name: w.Name}
+		if s.Text = s.X; s.X > 60 {
+			s.End, s.Text = true, math.Min(100, s.X+s.W)
+		}
+		out = append(out, s)
 	}
 	return out
 }
 
-// MarkX is where now is on the strip.
+// MarkX is where now is on the strip, in per cent.
 func (p screenPage) MarkX() float64 {
 	if p.Strip <= 0 {
 		return 0
 	}
-	return math.Min(stripWidth, p.Mark/p.Strip*stripWidth)
+	return math.Min(100, 100*p.Mark/p.Strip)
 }
 
 // Seconds is what the screen counts down from, in its own seconds: a
@@ -120,30 +236,6 @@ func (p screenPage) Rate() float64 {
 
 // Percent is how much of the coat is done.
 func (p screenPage) Percent() int { return 100 * p.Past / max(1, len(p.Steps)) }
-
-// rehearsed shows what a rehearsal has poured so far: regions appear as the
-// steps that pour are done, and lace where a heat step met its window.
-func rehearsed(d drawing.Boards, v bench.View) drawing.Boards {
-	pours, poured := 0, 0
-	for i, st := range v.Steps {
-		if st.Kind == plan.StepHands && !st.Heats {
-			pours++
-			if i < v.Past {
-				poured++
-			}
-		}
-	}
-	laced := bench.ScoreOf(v.Bench).Heat
-	for i := range d.Boards {
-		b := &d.Boards[i]
-		n := len(b.Regions) * poured / max(1, pours)
-		b.Regions = b.Regions[:min(n, len(b.Regions))]
-		if n > 0 {
-			b.Lace = lace(12*laced, b.W, b.H)
-		}
-	}
-	return d
-}
 
 // lace spreads n cells evenly over a board by the plastic-number sequence.
 func lace(n int, w, h float64) []drawing.Cell {

@@ -4,14 +4,17 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 func (a *area) weighRoutes() {
@@ -19,8 +22,10 @@ func (a *area) weighRoutes() {
 	a.POST("/pieces/:id/weigh/:coat", a.startWeighing)
 	a.GET("/weighings/:id", a.showWeighing)
 	a.GET("/weighings/:id/stream", a.streamWeighing)
-	a.POST("/weighings/:id/tare", a.weigh(func(ctx context.Context, id, rev int64, _ string) (session.Weighing, error) {
-		return a.Studio.Bench.Tare(ctx, id, rev)
+	a.GET("/weighings/:id/look", a.lookTyped)
+	a.POST("/weighings/:id/tare", a.weigh(a.Studio.Bench.Tare))
+	a.POST("/weighings/:id/tares", a.weigh(func(ctx context.Context, id, rev int64, way string) (session.Weighing, error) {
+		return a.Studio.Bench.Log().SetTares(ctx, id, rev, way)
 	}))
 	a.POST("/weighings/:id/confirm", a.weigh(func(ctx context.Context, id, rev int64, _ string) (session.Weighing, error) {
 		return a.Studio.Bench.Confirm(ctx, id, rev)
@@ -65,12 +70,60 @@ func (a *area) startWeighing(c *gin.Context) error {
 // A weighPage is the screen at the scale.
 type weighPage struct {
 	session.Weighing
-	Dial  session.Dial
-	Sys   units.System
-	Typed string
-	Wrong string // why the last step was not taken
-	Scale bool   // one is connected
-	Play  bool   // and it is a stand-in
+	Dial   session.Dial
+	Sys    units.System
+	Typed  string
+	Seen   bool   // the dial judges what was typed
+	Unread string // why what was typed says nothing
+	Wrong  string // why the last step was not taken
+	Scale  bool   // one is connected
+	Lost   bool   // and keeps silent
+	Play   bool   // and it is a stand-in
+}
+
+// TareWays are the ways to zero a scale, or to read the marks of a jug.
+func (p weighPage) TareWays() []plan.Way {
+	q, _ := plan.FindSchool(plan.SchoolTare)
+	if !p.ByVolume {
+		return q.Ways
+	}
+	return []plan.Way{{Key: plan.TareEach, Words: "each part by itself"}, {Key: plan.TareOnce, Words: "up the marks of one jug"}}
+}
+
+// TareWay is the one in use.
+func (p weighPage) TareWay() string {
+	switch {
+	case p.Tares == "":
+		return plan.TareEach
+	case p.ByVolume && p.Tares == plan.TareNever:
+		return plan.TareOnce
+	}
+	return p.Tares
+}
+
+// Gross reports whether the empty cup is weighed, since it stays in the
+// readings.
+func (p weighPage) Gross() bool { return !p.Scale && !p.ByVolume && p.Tares == plan.TareNever }
+
+// Counts is the pigment as its bottle gives it, where that can be counted.
+func (p weighPage) Counts() string {
+	if p.Stage != session.WeighPigment || strings.HasPrefix(p.Dial.By, "a ") {
+		return ""
+	}
+	return p.Dial.By
+}
+
+// Pad are the keys of the number pad, row by row; "<" rubs out.
+func (p weighPage) Pad() []string {
+	return []string{"7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "<"}
+}
+
+// Unit is what a bare number is.
+func (p weighPage) Unit() string {
+	if p.Marks() {
+		return "mL"
+	}
+	return "g"
 }
 
 // Marks reports whether targets are read off a jug's marks.
@@ -84,23 +137,55 @@ func (p weighPage) Working() bool {
 // CanUndo reports whether there is a step to take back.
 func (p weighPage) CanUndo() bool { return p.Cup > 0 || p.Stage != session.WeighTare }
 
-func (a *area) weighPage(ctx context.Context, w session.Weighing) (weighPage, error) {
+func (a *area) weighPage(ctx context.Context, w session.Weighing, typed string) (weighPage, error) {
 	set, err := a.Studio.Setup.Settings(ctx)
-	page := weighPage{Weighing: w, Sys: set.Units}
+	page := weighPage{Weighing: w, Sys: set.Units, Typed: typed}
 	page.look(a)
 	return page, err
 }
 
-// look reads the scale, where there is one.
+// look reads the scale, where there is one, else what was typed.
 func (p *weighPage) look(a *area) {
 	devices := a.Studio.Bench.Devices()
 	scale := devices.Scale()
 	if scale == nil {
-		p.Dial = p.Look(p.Base, true)
+		p.lookTyped()
 		return
 	}
 	r := scale.Read()
+	p.Lost = r.Lost
 	p.Dial, p.Scale, p.Play = p.Look(r.Grams, r.Stable), true, devices.Simulated("scale")
+}
+
+func (p *weighPage) lookTyped() {
+	p.Dial, p.Seen = p.Look(p.Base, true), false
+	if strings.TrimSpace(p.Typed) == "" || p.Stage == session.WeighDone {
+		return
+	}
+	reading, err := p.Weighing.Typed(p.Typed)
+	if err != nil {
+		p.Unread = words.Capital(err.Error()) + "."
+		return
+	}
+	if p.Working() {
+		p.Dial, p.Seen = p.Look(reading, true), true
+	}
+}
+
+// lookTyped judges what is being typed, before it is taken.
+func (a *area) lookTyped(c *gin.Context) error {
+	w, err := a.Studio.Bench.Log().Weighing(c.Request.Context(), frame.ID(c))
+	if err != nil {
+		return err
+	}
+	page, err := a.weighPage(c.Request.Context(), w, c.Query("grams"))
+	if err != nil {
+		return err
+	}
+	if page.Scale { // the dial is the scale's
+		return frame.Nothing(c)
+	}
+	return a.Part(c, http.StatusOK, "weigh", "weigh-dial", page)
 }
 
 func (a *area) showWeighing(c *gin.Context) error {
@@ -112,11 +197,11 @@ func (a *area) showWeighing(c *gin.Context) error {
 }
 
 func (a *area) sendWeighing(c *gin.Context, status int, w session.Weighing, wrong, typed string) error {
-	page, err := a.weighPage(c.Request.Context(), w)
+	page, err := a.weighPage(c.Request.Context(), w, typed)
 	if err != nil {
 		return err
 	}
-	page.Wrong, page.Typed = wrong, typed
+	page.Wrong = wrong
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "weigh", "weigh-body", page)
 	}
@@ -158,13 +243,17 @@ func (a *area) streamWeighing(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	page, err := a.weighPage(ctx, w)
+	page, err := a.weighPage(ctx, w, "")
 	if err != nil {
 		return err
 	}
 	frame.Stream(c)
-	look := time.NewTicker(streamEvery)
-	defer look.Stop()
+	var ticks <-chan time.Time // without a scale there is nothing to look at
+	if page.Scale {
+		look := time.NewTicker(streamEvery)
+		defer look.Stop()
+		ticks = look.C
+	}
 	last := ""
 	for {
 		select {
@@ -179,7 +268,7 @@ func (a *area) streamWeighing(c *gin.Context) error {
 			if !a.Event(c, "weigh", "body", "weigh-body", page) {
 				return nil
 			}
-		case <-look.C:
+		case <-ticks:
 			page.look(a)
 			if now := fmt.Sprint(page.Dial); now != last {
 				last = now

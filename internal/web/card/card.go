@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/memo"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/preview"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
 )
@@ -48,8 +49,9 @@ type Maker struct {
 
 // key is what a drawing stands on.
 type key struct {
-	plan *plan.Plan
-	us   bool
+	plan  *plan.Plan
+	us    bool
+	still string // look of the first coat's preview
 }
 
 // most drawings are remembered; a page shows some two dozen.
@@ -66,6 +68,14 @@ func (m *Maker) Of(ctx context.Context, list []pieces.Piece) ([]Card, error) {
 	if err != nil {
 		return nil, err
 	}
+	ids := make([]int64, len(list))
+	for i, p := range list {
+		ids[i] = p.ID
+	}
+	stills, err := m.frame.Studio.Preview.Stills(ctx, ids...)
+	if err != nil {
+		return nil, err
+	}
 	cards := make([]Card, len(views))
 	for i, v := range views {
 		sys := v.Agenda.Book.Settings.Units
@@ -73,7 +83,7 @@ func (m *Maker) Of(ctx context.Context, list []pieces.Piece) ([]Card, error) {
 		if v.Plan != nil && v.Broken == nil {
 			cards[i].Coat = &v.Coats[0]
 		}
-		if cards[i].Board, err = m.draw(ctx, cards[i]); err != nil {
+		if cards[i].Board, err = m.draw(ctx, cards[i], stills[v.ID]); err != nil {
 			return nil, err
 		}
 	}
@@ -81,14 +91,18 @@ func (m *Maker) Of(ctx context.Context, list []pieces.Piece) ([]Card, error) {
 }
 
 // draw draws the first coat; a drawing is made once a plan.
-func (m *Maker) draw(ctx context.Context, c Card) (template.HTML, error) {
+func (m *Maker) draw(ctx context.Context, c Card, stills preview.Stills) (template.HTML, error) {
 	draw := func(context.Context) (template.HTML, error) {
 		var b bytes.Buffer
-		err := m.frame.Draw(&b, drawing.Of(c.View.Plan, c.Coat, c.ID, c.Sys).Small())
+		board := drawing.Of(c.View.Plan, c.Coat, c.ID, c.Sys).Small()
+		if c.Coat != nil {
+			board.Still = stills.Address(c.ID, c.View.Plan, c.Coat)
+		}
+		err := m.frame.Draw(&b, board)
 		return template.HTML(b.String()), err // rendered by a template
 	}
 	if c.Coat == nil {
 		return draw(ctx)
 	}
-	return m.drawn.Get(ctx, key{c.View.Plan, c.Sys == units.US}, draw)
+	return m.drawn.Get(ctx, key{c.View.Plan, c.Sys == units.US, stills[c.Coat.ID]}, draw)
 }

@@ -201,10 +201,7 @@ func (a *area) mark(c *gin.Context) error {
 }
 
 func (a *area) backTo(c *gin.Context, other string) error {
-	target := other
-	if u := c.PostForm("back"); len(u) > 0 && u[0] == '/' && !strings.HasPrefix(u, "//") && !strings.HasPrefix(u, `/\`) {
-		target = u
-	}
+	target := frame.Local(c.PostForm("back"), other)
 	if !frame.FromHTMX(c) {
 		return frame.Go(c, target)
 	}

@@ -25,6 +25,7 @@ type Boards struct {
 	Key        string // tells drawings on one page apart
 	Label      string // in words, for those who do not see it
 	Plain      bool   // without dimensions
+	Still      string // address of a picture of the first board; "" for none
 }
 
 // A Board is one of them.
@@ -34,6 +35,9 @@ type Board struct {
 	Path          string
 	Regions       []Region
 	Lace          []Cell // opened cells, of a rehearsal
+	Zones         []Zone // of the step in hand
+	Held          bool   // tape holds its sides: which comes off first can be chosen
+	Drift         string // path of an arrow to the side that is let go first; "" for none
 	Rim, Dam      bool
 	Depth         float64
 	Width, Height string
@@ -43,7 +47,18 @@ type Board struct {
 }
 
 // A Region is a part of a board with the colour that is seen there.
-type Region struct{ Path, Fill string }
+type Region struct {
+	Path, Fill string
+	Cup        string // of the coat that is drawn; "" for one under it
+	Now        bool   // the step in hand lays it
+}
+
+// A Zone is a part of the board that is worked by itself.
+type Zone struct {
+	X, Y, W, H float64
+	N          int
+	Now, Done  bool
+}
 
 // A Cell is a round opening.
 type Cell struct{ X, Y, R float64 }
@@ -106,7 +121,17 @@ func (d *Boards) layOut(p *plan.Plan, c *plan.Coat, depth float64, sys units.Sys
 		}
 		for k := range c.Place + 1 { // what lies under it first
 			under := &p.Coats[k]
-			b.Regions = append(b.Regions, Regions(p.Sketch(under, i), Fills(under))...)
+			drawn := Regions(p.Sketch(under, i), Fills(under))
+			if under != c {
+				for r := range drawn {
+					drawn[r].Cup = ""
+				}
+			}
+			b.Regions = append(b.Regions, drawn...)
+		}
+		b.Held = p.Spec.Taped()
+		if first := c.Layer.Coat.TapeFirst; b.Held && first != "" {
+			b.Drift = arrow(first, b.W, b.H)
 		}
 		d.Boards = append(d.Boards, b)
 		row = math.Max(row, b.H)
@@ -114,6 +139,17 @@ func (d *Boards) layOut(p *plan.Plan, c *plan.Coat, depth float64, sys units.Sys
 		x += b.W + d.Gap + 2*depth
 	}
 	d.Boards[len(d.Boards)-1].Last = true
+}
+
+// arrow points from inside the board to a side, and a little over it.
+func arrow(to plan.Compass, w, h float64) string {
+	s := math.Min(w, h)
+	at := map[plan.Compass][3]float64{plan.North: {w / 2, 0, 0}, plan.East: {w, h / 2, 90}, plan.South: {w / 2, h, 180}, plan.West: {0, h / 2, 270}}[to]
+	point := func(x, y float64) string { // drawn for north, turned to the side
+		sin, cos := math.Sincos(at[2] * math.Pi / 180)
+		return fmt.Sprintf("%.1f %.1f", at[0]+cos*x-sin*y, at[1]+sin*x+cos*y)
+	}
+	return "M" + point(0, 0.22*s) + "L" + point(0, -0.03*s) + "M" + point(-0.05*s, 0.04*s) + "L" + point(0, -0.03*s) + "L" + point(0.05*s, 0.04*s)
 }
 
 // Fills are the colours of a coat's cups as they are painted over what lies
@@ -135,7 +171,7 @@ func Fills(c *plan.Coat) map[string]string {
 func Regions(regions []composition.Region, fills map[string]string) []Region {
 	out := make([]Region, 0, len(regions))
 	for _, r := range regions {
-		out = append(out, Region{r.Path(), fills[r.Colour]})
+		out = append(out, Region{Path: r.Path(), Fill: fills[r.Colour], Cup: r.Colour})
 	}
 	return out
 }

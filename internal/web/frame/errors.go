@@ -15,6 +15,7 @@ import (
 
 var (
 	errNoPage = errors.New("there is no such page")
+	errUnread = errors.New("the form cannot be read")
 	errInside = errors.New("something broke inside; what was saved before is safe")
 )
 
@@ -31,6 +32,7 @@ type failing struct {
 var failings = []failing{
 	{store.ErrNotFound, http.StatusNotFound, "There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
 	{errNoPage, http.StatusNotFound, "There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
+	{errUnread, http.StatusBadRequest, "What was sent cannot be read as a form; nothing was changed. Go back and type it again."},
 	{store.ErrDiskFull, http.StatusInsufficientStorage, "The disk is full. Nothing was changed; make room and do it again."},
 	{store.ErrConflict, http.StatusConflict, "Another page changed this at the same moment. Look at it again and repeat the change."},
 	{session.ErrStale, http.StatusConflict, "Another screen has just done this step. Look at it again."},
@@ -64,7 +66,7 @@ func (f *Frame) Fail(c *gin.Context, err error) {
 	}
 	status, text, known := Status(err)
 	if !known {
-		f.Log.Error("request failed", "path", c.Request.URL.Path, "error", err)
+		f.Log.Error("request failed", "path", route(c), "error", err)
 	}
 	if FromHTMX(c) {
 		c.Header("HX-Retarget", "#alert")

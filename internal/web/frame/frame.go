@@ -6,11 +6,15 @@ package frame
 
 import (
 	"embed"
+	"errors"
 	"html/template"
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/url"
+	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/gin-gonic/gin"
 
@@ -28,6 +32,7 @@ type Options struct {
 	Version string
 	Demo    bool
 	Log     *slog.Logger
+	AnyUser bool                                // of this computer may use it
 	Clock   interface{ Jumped() time.Duration } // nil: the computer's clock is not watched
 }
 
@@ -99,15 +104,61 @@ func (f *Frame) Upload(path string, most int64, h Handler) {
 	f.engine.POST(path, f.handle(h, most+64<<10))
 }
 
+// Addresses are all that is answered, as methods and paths.
+func (f *Frame) Addresses() [][2]string {
+	var out [][2]string
+	for _, r := range f.engine.Routes() {
+		out = append(out, [2]string{r.Method, r.Path})
+	}
+	return out
+}
+
 // Mount answers below an address with a handler that shows its own errors.
 func (f *Frame) Mount(path string, h http.Handler) { f.engine.Any(path, gin.WrapH(h)) }
+
+// mostFields bounds the fields of a form, those of the largest page many times over.
+const mostFields = 4000
+
+// readable reads a form, and refuses one that cannot be read as it was typed. A form
+// with files is read by its handler.
+func readable(r *http.Request) error {
+	if strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/") {
+		return textual(r.URL.Query())
+	}
+	var tooLarge *http.MaxBytesError
+	if err := r.ParseForm(); errors.As(err, &tooLarge) {
+		return err
+	} else if err != nil {
+		return errUnread
+	}
+	if len(r.Form) > mostFields {
+		return errUnread
+	}
+	return textual(r.Form)
+}
+
+// textual reports values that are no text.
+func textual(form url.Values) error {
+	for key, values := range form {
+		for _, v := range append(values, key) {
+			if strings.ContainsRune(v, 0) || !utf8.ValidString(v) {
+				return errUnread
+			}
+		}
+	}
+	return nil
+}
 
 func (f *Frame) handle(h Handler, most int64) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		if most > 0 && c.Request.Body != nil {
 			c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 		}
-		if err := h(c); err != nil {
+		if err := readable(c.Request); err != nil {
+			f.Fail(c, err)
+			return
+		}
+		if err := f.once(c, h); err != nil {
 			f.Fail(c, err)
 		}
 	}

@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/memo"
 	"jevvo/internal/words"
 )
@@ -127,11 +128,16 @@ type laid struct {
 	Page
 	Demo    bool
 	Version string
+	Running []store.Running // bench days that go on
 }
 
 // Show renders a whole page.
 func (a *Area) Show(c *gin.Context, status int, name string, p Page) error {
-	a.render(c, status, name, "layout.html", laid{p, a.Demo, a.Version})
+	running, err := a.Studio.Bench.Log().Running(c.Request.Context())
+	if err != nil {
+		a.Log.Warn("bench days", "error", err) // the page is more than its strip
+	}
+	a.render(c, status, name, "layout.html", laid{p, a.Demo, a.Version, running})
 	return nil
 }
 
@@ -170,7 +176,7 @@ func (a *Area) render(c *gin.Context, status int, name, block string, data any) 
 		c.String(http.StatusInternalServerError, "This page could not be drawn; nothing was lost. Go back and try again.\n")
 		return
 	}
-	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+	c.Data(status, "text/html; charset=utf-8", numbered(b.Bytes()))
 }
 
 // Stream opens a stream of server-sent events.
@@ -189,7 +195,7 @@ func (a *Area) Event(c *gin.Context, page, name, block string, data any) bool {
 		a.Log.Error("render", "block", block, "error", err)
 		return false
 	}
-	text := strings.ReplaceAll(strings.TrimSpace(b.String()), "\n", "\ndata: ")
+	text := strings.ReplaceAll(strings.TrimSpace(string(numbered(b.Bytes()))), "\n", "\ndata: ")
 	_, err := fmt.Fprintf(c.Writer, "event: %s\ndata: %s\n\n", name, text)
 	c.Writer.Flush()
 	return err == nil
@@ -205,6 +211,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 			}
 			return svg, nil
 		},
+		"once":    onceInput,
 		"dict":    dict,
 		"list":    func(v ...any) []any { return v },
 		"pct":     func(v float64) string { return units.Fixed(v*100, 2) + " %" },

@@ -43,9 +43,25 @@ func Flat(form url.Values) map[string]string {
 	return out
 }
 
+// Local is an address of this program that was sent along, else another. A browser
+// drops tabs and line ends from an address: one that has them is none of ours.
+func Local(sent, other string) string {
+	u, err := url.Parse(sent)
+	if err != nil || !strings.HasPrefix(sent, "/") || strings.HasPrefix(sent, "//") || strings.ContainsAny(sent, "\\\t\r\n") || u.Host != "" || u.Scheme != "" {
+		return other
+	}
+	return sent
+}
+
 // Go sends the browser on after a change.
 func Go(c *gin.Context, address string) error {
 	c.Redirect(http.StatusSeeOther, address)
+	return nil
+}
+
+// Nothing answers that there is nothing to change.
+func Nothing(c *gin.Context) error {
+	c.Status(http.StatusNoContent)
 	return nil
 }
 

@@ -21,8 +21,13 @@ func (f *Frame) Handler() http.Handler {
 // Serve answers on the listener until ctx ends, then lets running requests
 // finish.
 func (f *Frame) Serve(ctx context.Context, l net.Listener) error {
+	handler := f.Handler()
+	if !f.AnyUser {
+		handler = ownUser(handler)
+	}
 	srv := &http.Server{
-		Handler:           f.Handler(),
+		Handler:           handler,
+		ConnContext:       whose,
 		ReadHeaderTimeout: 10 * time.Second,
 		ReadTimeout:       60 * time.Second,
 		IdleTimeout:       2 * time.Minute,
@@ -80,14 +85,23 @@ func localOnly(next http.Handler) http.Handler {
 func (f *Frame) logRequests(c *gin.Context) {
 	start := time.Now()
 	c.Next()
-	f.Log.Debug("request", "method", c.Request.Method, "path", c.Request.URL.Path,
+	f.Log.Debug("request", "method", c.Request.Method, "path", route(c),
 		"status", c.Writer.Status(), "ms", float64(time.Since(start).Microseconds())/1000)
+}
+
+// route is what a request asked for, without what only its sender knows: the secret of
+// the calendar is part of an address.
+func route(c *gin.Context) string {
+	if c.Param("secret") != "" {
+		return c.FullPath()
+	}
+	return c.Request.URL.Path
 }
 
 func (f *Frame) recoverPanics(c *gin.Context) {
 	defer func() {
 		if r := recover(); r != nil {
-			f.Log.Error("a request failed", "path", c.Request.URL.Path, "panic", r)
+			f.Log.Error("a request failed", "path", route(c), "panic", r)
 			f.Fail(c, errInside)
 		}
 	}()

@@ -10,7 +10,10 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/diagnose"
+	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
+	journalpages "jevvo/internal/web/journal"
 	"jevvo/internal/web/sums"
 )
 
@@ -90,10 +93,44 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 	for _, q := range sums.Questions() {
 		add(q.Text, "sum", "/sums/"+q.Name)
 	}
+	for _, f := range diagnose.Faults {
+		add(f.Name, "fault", "/faults/"+f.ID)
+	}
 	for _, p := range places {
 		add(p.Name, barePage, p.URL)
 	}
+	return a.happened(ctx, find, links)
+}
+
+// happened adds what the journal has of it, by its words.
+func (a *area) happened(ctx context.Context, find string, links []link) ([]link, error) {
+	if find == "" {
+		return links, nil
+	}
+	entries, _, err := a.Studio.Journal.Find(ctx, journal.Asked{Find: find})
+	if err != nil {
+		return nil, err
+	}
+	for _, e := range entries {
+		if len(links) >= most || e.Kind == "piece" || e.Kind == "commission" { // found by their names
+			continue
+		}
+		words := e.Title
+		if e.Body != "" {
+			words += ": " + e.Body
+		}
+		links = append(links, link{shortened(words), e.Kind, journalpages.Leads(e)})
+	}
 	return links, nil
+}
+
+// shortened cuts a text for a list.
+func shortened(text string) string {
+	const most = 80
+	if r := []rune(text); len(r) > most {
+		return string(r[:most-1]) + "…"
+	}
+	return text
 }
 
 var places = []link{
@@ -112,4 +149,7 @@ var places = []link{
 	{Name: "Shelf of pigments", URL: "/shelf/pigments"},
 	{Name: "Sums", URL: "/sums"},
 	{Name: "Settings", URL: "/settings"},
+	{Name: "Journal", URL: "/journal"},
+	{Name: "Findings", URL: "/findings"},
+	{Name: "Faults: what is wrong?", URL: "/faults"},
 }

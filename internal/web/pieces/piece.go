@@ -59,6 +59,29 @@ func (p piecePage) At(below string) string { return frame.Piece(p.ID, below, toC
 // Field returns a field of the coat that is shown.
 func (p piecePage) Field(name string) form.View { return p.Fields[pieces.CoatKey(p.CoatID, name)] }
 
+// Options are the choices of the technique of the coat that is shown.
+func (p piecePage) Options() []form.View {
+	var out []form.View
+	if p.Coat != nil {
+		for _, o := range p.Coat.Technique.Options {
+			out = append(out, p.Fields[pieces.OptionKey(p.CoatID, o.Key)])
+		}
+	}
+	return out
+}
+
+// Extras are the steps the coat that is shown can have besides.
+func (p piecePage) Extras() []form.View {
+	var out []form.View
+	for _, e := range technique.Extras {
+		out = append(out, p.Fields[pieces.ExtraKey(p.CoatID, e.ID)])
+	}
+	return out
+}
+
+// Taped reports whether tape has to come off the coat that is shown.
+func (p piecePage) Taped() bool { return p.Plan != nil && p.Plan.Spec.Taped() }
+
 // Tilts reports whether the coat that is shown is tilted over an open edge.
 func (p piecePage) Tilts() bool {
 	return p.Coat != nil && p.Coat.Technique.Tilts && !p.Plan.Spec.Dammed()
@@ -245,8 +268,8 @@ func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
 
 // choose finds the coat to show: the one asked for, else the first.
 func (p *piecePage) choose(coat string) {
-	if p.Piece.Coat(coat) == nil {
-		coat = p.Piece.First().ID
+	if first := p.Piece.First(); p.Piece.Coat(coat) == nil && first != nil {
+		coat = first.ID
 	}
 	p.CoatID = coat
 	if p.Plan != nil && p.Broken == "" {
@@ -306,6 +329,12 @@ func (p *piecePage) row(l plan.Layer, book *shelf.Book) layerRow {
 	} else if p.Plan != nil {
 		row.Name = p.Plan.NameOf(l)
 	}
+	if l.Step != nil {
+		row.Name = l.Step.Name
+		for _, name := range []string{"name", "note", "minutes", "dry", "swatch", "caution"} {
+			row.add(p.Fields[pieces.OwnStepKey(l.ID, name)])
+		}
+	}
 	row.add(p.Fields["layer."+l.ID+".times"])
 	row.add(p.Fields["layer."+l.ID+".keeps"])
 	if p.Plan != nil && p.Broken == "" {
@@ -362,6 +391,13 @@ func (p *piecePage) otherFields(typed map[string]string) bool {
 			return true
 		case f.Kind == form.Choose, f.Kind == form.Colour, f.Kind == form.Yes:
 			if f.Value != text {
+				return true
+			}
+		}
+	}
+	if _, asked := typed[pieces.CoatKey(p.CoatID, "technique")]; asked {
+		for _, o := range p.Options() {
+			if _, sent := typed[o.Key]; !sent {
 				return true
 			}
 		}

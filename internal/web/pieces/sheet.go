@@ -40,8 +40,14 @@ func (a *area) paper(c *gin.Context) (paper, error) {
 	if err != nil {
 		return paper{}, err
 	}
+	stills, err := a.Studio.Preview.Stills(c.Request.Context(), p.ID)
+	if err != nil {
+		return paper{}, err
+	}
 	sys := v.Agenda.Book.Settings.Units
-	return paper{View: v, Plan: v.Plan, Sys: sys, Board: drawing.Of(v.Plan, &v.Plan.Coats[0], p.ID, sys).Small(),
+	board := drawing.Of(v.Plan, &v.Plan.Coats[0], p.ID, sys).Small()
+	board.Still = stills[p.ID].Address(p.ID, v.Plan, &v.Plan.Coats[0])
+	return paper{View: v, Plan: v.Plan, Sys: sys, Board: board,
 		Printed: a.Studio.Now().Local().Format(printed), Alone: v.Slot == nil, Defer: technique.Deference}, nil
 }
 

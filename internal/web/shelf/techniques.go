@@ -3,6 +3,7 @@ package shelf
 import (
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
@@ -50,6 +51,12 @@ type techniquePage struct {
 	Fields map[string]form.View
 	Brings []string // what a coat of it brings besides resin and pigment
 	Steps  []stepRow
+	Lesson lesson
+}
+
+// Timed reports whether this studio has times of its own for it.
+func (p techniquePage) Timed() bool {
+	return slices.ContainsFunc(p.Steps, func(s stepRow) bool { return s.Own != nil })
 }
 
 // A stepRow is a step with its fields, for a technique of the studio's own.
@@ -57,6 +64,7 @@ type stepRow struct {
 	technique.Step
 	Times []form.View
 	Says  []form.View
+	Own   *technique.Pace // this studio's own time, where it is known
 }
 
 func (a *area) technique(c *gin.Context) error {
@@ -78,6 +86,10 @@ func (a *area) sendTechnique(c *gin.Context, status int, t technique.Technique, 
 			page.Brings = append(page.Brings, words.Lower(m.Name))
 		}
 	}
+	book, err := a.Studio.Shelf.Book(c.Request.Context())
+	if err != nil {
+		return err
+	}
 	for i, s := range t.Steps {
 		at := func(names ...string) []form.View {
 			var out []form.View
@@ -86,9 +98,19 @@ func (a *area) sendTechnique(c *gin.Context, status int, t technique.Technique, 
 			}
 			return out
 		}
-		page.Steps = append(page.Steps, stepRow{s, at("name", "fixed", "cup", "m2", "window"), at("do", "look")})
+		page.Steps = append(page.Steps, stepRow{s, at("name", "fixed", "cup", "m2", "window"), at("do", "look"), own(book.Paces[t.ID], s.Name)})
+	}
+	if page.Lesson, err = a.lessonOf(c.Request.Context(), t); err != nil {
+		return err
 	}
 	return a.Show(c, status, "technique", frame.Page{Title: t.Name, Nav: "shelf", Data: page})
+}
+
+func own(paces map[string]technique.Pace, step string) *technique.Pace {
+	if p, ok := paces[step]; ok {
+		return &p
+	}
+	return nil
 }
 
 func (a *area) saveTechnique(c *gin.Context) error {

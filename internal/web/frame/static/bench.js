@@ -79,9 +79,29 @@ stayAwake();
 document.addEventListener('keydown', (e) => {
   if (e.target.closest?.('input, select, textarea') || e.ctrlKey || e.metaKey || e.altKey || document.querySelector('dialog[open]')) return;
   if (e.key === 's') $('#skip')?.click();
+  else if (e.key === '1' || e.key === '2') $(`[data-press="${e.key}"]`)?.click();
+  else if (e.key === 'PageDown') { e.preventDefault(); $('[data-confirm]')?.click(); } // a foot pedal turns pages
+  else if (e.key === 'PageUp') { e.preventDefault(); $('#undo')?.click(); }
   else if (e.key === 'm') { e.preventDefault(); $('#f-note')?.focus(); }
   else if (e.key === 'p') $('#f-photo')?.click();
 });
+// A knuckle held on the step is a press: long enough that a sleeve is none.
+const held = 700;
+let holding = 0;
+const release = () => {
+  clearTimeout(holding);
+  document.querySelector('.bench-now.held')?.classList.remove('held');
+};
+document.addEventListener('pointerdown', (e) => {
+  const card = e.target.closest?.('[data-hold]');
+  if (!card || e.pointerType === 'mouse' || e.target.closest('button, a, input, select')) return;
+  card.classList.add('held');
+  holding = setTimeout(() => { release(); $(`[data-press="${card.dataset.hold}"]`)?.click(); }, held);
+});
+for (const end of ['pointerup', 'pointercancel', 'pointermove']) {
+  document.addEventListener(end, (e) => { if (end !== 'pointermove' || Math.hypot(e.movementX, e.movementY) > 12) release(); });
+}
+
 // A photograph is kept as it is taken: gloves press no second button.
 $('#f-photo')?.addEventListener('change', (e) => { if (e.target.files.length) e.target.form.requestSubmit(); });
 $('#note-form')?.addEventListener('htmx:afterRequest', (e) => { if (e.detail.xhr.status < 400) $('#f-note').value = ''; });

@@ -76,7 +76,7 @@ let chord = '';
 document.addEventListener('keydown', (e) => {
   const typing = e.target.closest?.('input, select, textarea, [contenteditable]');
   if (typing || e.ctrlKey || e.metaKey || e.altKey || $('dialog[open]')) return;
-  const go = { h: '/', d: '/days', c: '/commissions', p: '/pieces', b: '/bench', l: '/palettes', s: '/shelf', u: '/sums', t: '/settings' };
+  const go = { h: '/', d: '/days', c: '/commissions', p: '/pieces', b: '/bench', j: '/journal', l: '/palettes', s: '/shelf', u: '/sums', t: '/settings' };
   if (chord === 'g' && go[e.key]) { chord = ''; location.assign(go[e.key]); return; }
   chord = '';
   if (e.key === 'g') chord = 'g';
@@ -94,4 +94,10 @@ document.addEventListener('keydown', (e) => {
 
 document.addEventListener('click', (e) => {
   if (e.target.closest('[data-print]')) window.print();
+  const side = e.target.closest('[data-side]'); // of the board: its tape comes off first
+  const field = side && $('select[name$=".tape_first"]');
+  if (field) {
+    field.value = field.value === side.dataset.side ? '' : side.dataset.side;
+    field.dispatchEvent(new Event('change', { bubbles: true }));
+  }
 });

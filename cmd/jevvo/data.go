@@ -1,0 +1,181 @@
+package main
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"jevvo/internal/device"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/archive"
+)
+
+// folderNamed reports a data folder that has no name.
+func folderNamed(folder string) error {
+	if strings.TrimSpace(folder) == "" {
+		return errors.New("--data needs the name of a folder")
+	}
+	return nil
+}
+
+// hasStudio reports a folder in which there is none.
+func hasStudio(folder string) error {
+	if err := folderNamed(folder); err != nil {
+		return err
+	}
+	if _, err := os.Stat(dataFile(folder)); err != nil {
+		return fmt.Errorf("there is no studio in %s", folder)
+	}
+	return nil
+}
+
+func backupCommand() *cobra.Command {
+	var data string
+	c := &cobra.Command{
+		Use: "backup FILE", Short: "Write a consistent copy of the studio's data, also while it is open", Args: cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			if err := hasStudio(data); err != nil {
+				return failed(err)
+			}
+			db, err := store.Open(c.Context(), dataFile(data))
+			if err != nil {
+				return failed(err)
+			}
+			return failed(errors.Join(db.Backup(c.Context(), args[0]), db.Close()))
+		},
+	}
+	addData(c, &data, "studio")
+	return c
+}
+
+func restoreCommand() *cobra.Command {
+	var data string
+	var replace bool
+	c := &cobra.Command{
+		Use: "restore FILE", Short: "Put a backup in the place of the studio's data; what was there is kept beside it", Args: cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			return failed(inPlace(c, data, replace, args[0], func(string) (string, error) { return args[0], nil }))
+		},
+	}
+	addData(c, &data, "studio")
+	c.Flags().BoolVar(&replace, "replace", false, "in place of a studio that is there")
+	return c
+}
+
+func checkCommand() *cobra.Command {
+	var data string
+	var mend bool
+	c := &cobra.Command{
+		Use: "check", Short: "Read all data through and say what is wrong with them", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error { return failed(check(c, data, mend, c.OutOrStdout())) },
+	}
+	addData(c, &data, "studio")
+	c.Flags().BoolVar(&mend, "mend", false, "make the index of the journal anew")
+	return c
+}
+
+func check(c *cobra.Command, data string, mend bool, out io.Writer) (err error) {
+	if err := hasStudio(data); err != nil {
+		return err
+	}
+	db, err := store.Open(c.Context(), dataFile(data))
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	if mend {
+		if err := db.Mend(c.Context()); err != nil {
+			return err
+		}
+	}
+	found, err := db.Check(c.Context())
+	if err != nil {
+		return err
+	}
+	if len(found) > 0 {
+		return errors.New(strings.Join(found, "\n"))
+	}
+	fmt.Fprintln(out, "All is well: database, plans, photographs and journal.")
+	return nil
+}
+
+func exportCommand() *cobra.Command {
+	var data string
+	c := &cobra.Command{
+		Use: "export FOLDER|FILE.zip", Short: "Write everything as open files: JSON, pictures, tables, a calendar, palettes", Args: cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error { return failed(export(c, data, args[0])) },
+	}
+	addData(c, &data, "studio")
+	return c
+}
+
+func export(c *cobra.Command, data, path string) (err error) {
+	if err := hasStudio(data); err != nil {
+		return err
+	}
+	db, st, err := open(c.Context(), dataFile(data), data, device.NewSteadyClock(), nil)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	if err := archive.Write(c.Context(), db, st, path); err != nil {
+		return err
+	}
+	fmt.Fprintf(c.OutOrStdout(), "%s holds all of %s, but for passwords and keys.\n", path, data)
+	return nil
+}
+
+func importCommand() *cobra.Command {
+	var data string
+	var replace bool
+	c := &cobra.Command{
+		Use: "import FOLDER|FILE.zip", Short: "Make a studio of an export; what was there is kept beside it", Args: cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			return failed(inPlace(c, data, replace, args[0], func(dir string) (string, error) {
+				file := dataFile(dir)
+				return file, archive.Read(c.Context(), args[0], file)
+			}))
+		},
+	}
+	addData(c, &data, "studio")
+	c.Flags().BoolVar(&replace, "replace", false, "in place of a studio that is there")
+	return c
+}
+
+// inPlace puts a database in the place of a studio's, which is kept; ready makes it,
+// in a folder that is thrown away.
+func inPlace(c *cobra.Command, data string, replace bool, of string, ready func(dir string) (string, error)) error {
+	if err := folderNamed(data); err != nil {
+		return err
+	}
+	if err := hasStudio(data); err == nil && !replace {
+		return fmt.Errorf("there is a studio in %s already; --replace keeps a copy of it and puts this one in its place", data)
+	}
+	lock, err := store.LockFolder(data)
+	if err != nil {
+		return err
+	}
+	defer lock.Release()
+	dir, err := os.MkdirTemp(data, ".new-*")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	file, err := ready(dir)
+	if err != nil {
+		return err
+	}
+	kept, err := store.Restore(c.Context(), file, dataFile(data))
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(c.OutOrStdout(), "%s stands in %s.\n", of, data)
+	if kept != "" {
+		fmt.Fprintf(c.OutOrStdout(), "What was there is kept as %s.\n", kept)
+	}
+	return nil
+}

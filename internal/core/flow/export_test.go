@@ -1,0 +1,4 @@
+package flow
+
+// StepWhole lets a run always step the whole film, to compare with.
+func (r *Run) StepWhole() { r.coat.film.move.off = true }

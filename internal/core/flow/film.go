@@ -1,0 +1,375 @@
+package flow
+
+import (
+	"context"
+	"errors"
+	"math"
+)
+
+// A Contact says how a film's edge behaves on a board it has not wetted.
+type Contact struct {
+	// Stands is how thick the edge of a film stands by itself; it runs on only
+	// where it is thicker. 0 for a wetted board, on which nothing pins.
+	Stands float64 // m
+}
+
+// Wetted is a board on which a film carries its own spreading.
+var Wetted = Contact{}
+
+// dry is the film below which a cell counts as not wetted, in m.
+const dry = 1e-9
+
+// A Film is a film on a grid. It is not safe for concurrent use.
+type Film struct {
+	grid    Grid
+	contact Contact
+	h       []float64 // m
+	pull    [2]float64
+	tension float64 // surface tension over ρg: the square of the capillary length, m²
+	ease    []float64
+	wind    [2][]float64 // surface stress over the density, m²/s²; nil in still air
+	lx, ly  []float64    // 1 where a cell's neighbour to the east, to the north, is on the face
+	edge    edges
+	ran     float64 // over the edges, m³
+	poured  float64 // m³
+	step    float64 // last inner step in F
+	at      part    // that is stepped
+	move    moving
+	most    float64 // that the last step changed, m
+	top     float64 // of the film at the last step of the whole, m
+	low     float64
+	steps   int // so far
+	w       work
+	moved   fluxes // since they were last taken
+}
+
+// edges are the open ones: how many sides of a cell are, and up to which height
+// they hold the film back, added up.
+type edges struct {
+	open  []Side
+	holds [4][]float64 // east, west, north, south, m
+	any   bool
+}
+
+// fluxes is film that goes from a cell to its neighbour in the east, in the
+// north, and over its open edges, in m of film (or in m a unit of fluidity time).
+type fluxes struct{ x, y, out []float64 }
+
+func newFluxes(n int) fluxes {
+	return fluxes{make([]float64, n), make([]float64, n), make([]float64, n)}
+}
+
+// work is what a step needs besides the film, allocated once.
+type work struct {
+	mx, my, edge []float64 // mobility of faces over the square of a cell
+	p            []float64 // pressure over ρg, where the surface's tension counts
+	rhs, mid, c  []float64
+	start        []float64
+	first, now   fluxes
+	step         fluxes
+	rows         []float64 // of each row, while a step is summed up
+	tops, lows   []float64
+	were         []float64 // tops before the step
+}
+
+// NewFilm returns an empty film on a grid with closed edges.
+func NewFilm(g Grid, c Contact) (*Film, error) {
+	if err := g.check(); err != nil {
+		return nil, err
+	}
+	if !(c.Stands >= 0) || c.Stands > 0.1 {
+		return nil, errors.New("a film stands between nothing and ten centimetres")
+	}
+	n := g.Len()
+	block := make([]float64, 27*n)
+	next := func() []float64 { b := block[:n:n]; block = block[n:]; return b }
+	three := func() fluxes { return fluxes{next(), next(), next()} }
+	f := &Film{grid: g, contact: c, at: g.whole(), h: next(), lx: next(), ly: next(), moved: three()}
+	f.edge.open = make([]Side, n)
+	for k := range f.edge.holds {
+		f.edge.holds[k] = next()
+	}
+	f.w = work{mx: next(), my: next(), edge: next(), p: next(), rhs: next(), mid: next(), c: next(), start: next(), first: three(), now: three(), step: three(), rows: make([]float64, g.NY), tops: make([]float64, g.NY), lows: make([]float64, g.NY), were: make([]float64, g.NY)}
+	for i := range f.h {
+		if !g.On(i) {
+			continue
+		}
+		if i%g.NX+1 < g.NX && g.On(i+1) {
+			f.lx[i] = 1
+		}
+		if i/g.NX+1 < g.NY && g.On(i+g.NX) {
+			f.ly[i] = 1
+		}
+	}
+	return f, nil
+}
+
+// H is the film in m, cell by cell; outside the face 0.
+func (f *Film) H() []float64 { return f.h }
+
+// Steps is how many inner steps have been made.
+func (f *Film) Steps() int { return f.steps }
+
+// Grid is what the film lies on.
+func (f *Film) Grid() Grid { return f.grid }
+
+// Pour adds film to the cells, in m.
+func (f *Film) Pour(add func(i int) float64) error {
+	for i := range f.h {
+		if !f.grid.On(i) {
+			continue
+		}
+		a := add(i)
+		if !(a >= 0) || a > 0.5 {
+			return errors.New("what is poured is between nothing and half a metre deep")
+		}
+		f.h[i] += a
+		f.poured += a * f.grid.Cell * f.grid.Cell
+	}
+	f.move.want = f.grid.whole()
+	f.disturbed()
+	return nil
+}
+
+// disturbed lets the next step be a careful one.
+func (f *Film) disturbed() { f.step /= careful }
+
+// Tilt sets the part of gravity along the board, in m/s²: positive x and y drive
+// the film that way.
+func (f *Film) Tilt(x, y float64) error {
+	if !(math.Hypot(x, y) <= Gravity) {
+		return errors.New("a board is tilted by at most 90°")
+	}
+	f.pull = [2]float64{x, y}
+	f.disturbed()
+	return nil
+}
+
+// Tension sets the tension of the surface over the resin's density, in m³/s²:
+// 0.04/1100 for a resin. It rounds what is narrower than a few millimetres.
+func (f *Film) Tension(overDensity float64) error {
+	if !(overDensity >= 0) || overDensity > 1e-3 {
+		return errors.New("a surface's tension over its density is between nothing and that of mercury")
+	}
+	f.tension = overDensity / Gravity
+	return nil
+}
+
+// Blow sets what drags at the surface, a stress over the resin's density in m²/s²
+// for every cell; nil for still air. The slices are read, not kept up.
+func (f *Film) Blow(x, y []float64) {
+	f.wind = [2][]float64{x, y}
+	f.disturbed()
+}
+
+// Ease sets how much more fluid each cell is than the resin whose fluidity time
+// passes; nil when all are alike. The slice is read, not kept up.
+func (f *Film) Ease(of []float64) { f.ease = of }
+
+// Open lets the film run over the edges of the face on the sides, where it is
+// thicker than holds, in m.
+func (f *Film) Open(holds float64, sides Side) error {
+	if !(holds >= 0) {
+		return errors.New("an edge holds no less than nothing")
+	}
+	nx, ny, on := f.grid.NX, f.grid.NY, f.grid.On
+	for i := range f.h {
+		if !on(i) {
+			continue
+		}
+		x, y := i%nx, i/nx
+		for k, side := range [...]struct {
+			side    Side
+			outside bool
+		}{{East, x == nx-1 || !on(i+1)}, {West, x == 0 || !on(i-1)}, {North, y == ny-1 || !on(i+nx)}, {South, y == 0 || !on(i-nx)}} {
+			if side.outside && sides&side.side != 0 {
+				f.edge.open[i] |= side.side
+				f.edge.holds[k][i] = holds
+				f.edge.any = true
+			}
+		}
+	}
+	f.disturbed()
+	return nil
+}
+
+// A Balance is where everything is that was poured, in m³.
+type Balance struct{ Poured, OnBoard, Over float64 }
+
+// Balance sums the film up.
+func (f *Film) Balance() Balance {
+	return Balance{f.poured, f.sum() * f.grid.Cell * f.grid.Cell, f.ran}
+}
+
+func (f *Film) sum() float64 {
+	sum := 0.0
+	for _, h := range f.h {
+		sum += h
+	}
+	return sum
+}
+
+// Steps of the inner clock: how much of the thickest film a step may change, and
+// how fast steps grow.
+const (
+	changeWanted = 0.2
+	changeMost   = 0.35
+	growth       = 1.7
+	pileMost     = 1.5 // how much higher the highest may become in a step
+	careful      = 2   // how much shorter a step is after something was done
+	courant      = 0.5
+)
+
+// Advance lets the fluidity time pass, in s²/m².
+func (f *Film) Advance(ctx context.Context, fluidity float64) error {
+	if !(fluidity >= 0) || math.IsInf(fluidity, 0) {
+		return errors.New("time passes forwards")
+	}
+	for left := fluidity; left > 0; {
+		took, err := f.advance(ctx, left, fluidity*1e-12)
+		if err != nil {
+			return err
+		}
+		left -= took
+	}
+	return f.follow(ctx)
+}
+
+// try makes one step of the part in hand, no longer than left, and returns how long
+// it was.
+func (f *Film) try(ctx context.Context, left, least float64) (float64, error) {
+	for {
+		if err := ctx.Err(); err != nil {
+			return 0, err
+		}
+		wanted := f.next(left)
+		step := math.Min(left, wanted)
+		f.begin()
+		f.drain(step / 2)
+		f.spread(step)
+		f.drain(step / 2)
+		f.settle()
+		change := f.change()
+		if !(change <= changeMost) && step > least { // too far at once
+			f.back()
+			f.step = step / 2
+			continue
+		}
+		f.commit()
+		f.steps++
+		if f.step = step; change < changeWanted { // one that was cut short is no measure
+			f.step = math.Max(wanted, step*growth)
+		}
+		return step, nil
+	}
+}
+
+// begin keeps the film as it is, and begins a step's fluxes.
+func (f *Film) begin() {
+	s, nx := &f.w.step, f.grid.NX
+	near := f.at.grown(1, f.grid)
+	f.byRows(f.at.grown(2, f.grid), func(y int, p part) {
+		from, to := y*nx+p.x0, y*nx+p.x1
+		clear(s.x[from:to])
+		clear(s.y[from:to])
+		clear(s.out[from:to])
+		if y >= near.y0 && y < near.y1 {
+			from, to = y*nx+near.x0, y*nx+near.x1
+			copy(f.w.start[from:to], f.h[from:to])
+		}
+	})
+}
+
+// back brings the film back to where the step began.
+func (f *Film) back() {
+	nx := f.grid.NX
+	f.byRows(f.at.grown(1, f.grid), func(y int, p part) {
+		from, to := y*nx+p.x0, y*nx+p.x1
+		copy(f.h[from:to], f.w.start[from:to])
+	})
+}
+
+// commit counts what a step moved.
+func (f *Film) commit() {
+	s, m, nx := &f.w.step, &f.moved, f.grid.NX
+	near := f.at.grown(1, f.grid)
+	f.byRows(near, func(y int, p part) {
+		over := 0.0
+		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
+			m.x[i] += s.x[i]
+			m.y[i] += s.y[i]
+			m.out[i] += s.out[i]
+			over += s.out[i]
+		}
+		f.w.rows[y] = over
+	})
+	for _, over := range f.w.rows[near.y0:near.y1] {
+		f.ran += over * f.grid.Cell * f.grid.Cell
+	}
+}
+
+// next is the step to try: the last one, or at first a part of the time in which
+// the steepest place would level.
+func (f *Film) next(left float64) float64 {
+	if f.step > 0 {
+		return f.step
+	}
+	top := 0.0
+	for _, h := range f.h {
+		top = math.Max(top, h)
+	}
+	if top == 0 {
+		return left
+	}
+	return 0.05 * f.grid.Cell * f.grid.Cell * 3 / (Gravity * top * top * top)
+}
+
+// level is a difference in height that is none, in m.
+const level = 1e-10
+
+// change is how much the last step changed, over what there is to level.
+func (f *Film) change() float64 {
+	nx := f.grid.NX
+	f.byRows(f.at, func(y int, p part) {
+		most, top, low, before := 0.0, 0.0, math.Inf(1), 0.0
+		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
+			h, was := f.h[i], f.w.start[i]
+			if was > before {
+				before = was
+			}
+			d := h - was
+			if d < 0 {
+				d = -d
+			}
+			if !(d <= most) && was >= f.contact.Stands/2 { // what is just being wetted may fill at once
+				most = d
+			}
+			if h > top {
+				top = h
+			}
+			if h < low && f.grid.On(i) {
+				low = h
+			}
+		}
+		f.w.rows[y], f.w.tops[y], f.w.lows[y], f.w.were[y] = most, top, low, before
+	})
+	most, top, low, before := 0.0, 0.0, math.Inf(1), 0.0
+	for y := f.at.y0; y < f.at.y1; y++ {
+		if v := f.w.rows[y]; !(v <= most) {
+			most = v
+		}
+		top, low, before = max(top, f.w.tops[y]), min(low, f.w.lows[y]), max(before, f.w.were[y])
+	}
+	if top > pileMost*before && before > level {
+		return math.Inf(1) // not even a place that is just being wetted piles up so
+	}
+	if f.at == f.grid.whole() {
+		f.top, f.low = top, low
+	}
+	f.most = most
+	top, low = max(top, f.top), min(low, f.low)
+	if top-low < level {
+		return 0
+	}
+	return most / (top - low)
+}

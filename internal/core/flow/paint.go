@@ -1,0 +1,224 @@
+package flow
+
+import (
+	"errors"
+	"math"
+
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/units"
+)
+
+// A Painter shows what lies on a board: each column as films on films, by
+// Kubelka–Munk in all bands.
+type Painter struct {
+	ground colour.Spectrum // inside the resin
+	bare   [3]byte         // the ground with nothing on it
+	cups   []colour.Optics
+	hides  [][]float64 // of each cup, by film
+	light  *colour.Light
+}
+
+// NewPainter returns one for a ground, as it is inside the resin, and cups seen
+// through a surface.
+func NewPainter(ground colour.Spectrum, cups []colour.Optics, s colour.Surface) (*Painter, error) {
+	if len(cups) == 0 || len(cups) > MostCups {
+		return nil, errors.New("a picture is painted from 1 to 24 cups")
+	}
+	p := &Painter{ground: ground, cups: cups, light: colour.NewLight(s)}
+	p.bare = p.light.Seen(&ground)
+	for _, c := range cups {
+		p.hides = append(p.hides, hidingOf(c))
+	}
+	return p, nil
+}
+
+// ShowBare says how the ground looks where nothing lies on it, if not as under a
+// film of nothing: paint without resin is a little brighter.
+func (p *Painter) ShowBare(ground colour.Spectrum) {
+	p.bare = colour.NewLight(colour.Surface{}).Seen(&ground)
+}
+
+// Films up to this one are looked up for how well they hide, the thin ones more
+// closely: entry k is of most·(k/n)².
+const (
+	hidingMost  = 8.0 // mm
+	hidingParts = 128
+)
+
+func hidingOf(o colour.Optics) []float64 {
+	out := make([]float64, hidingParts+1)
+	for k := 1; k <= hidingParts; k++ {
+		x := float64(k) / hidingParts
+		mm := units.Length(hidingMost * x * x)
+		over := func(chart float64) float64 { return o.Over(colour.Flat(chart), mm).Luminance() }
+		out[k] = 1 - (over(colour.ChartWhite)-over(colour.ChartBlack))/(colour.ChartWhite-colour.ChartBlack)
+	}
+	return out
+}
+
+// Hiding is how much of what lies under a film of a cup it hides, 0 to 1: what is
+// left of the light and dark of a chart.
+func (p *Painter) Hiding(cup int, film float64) float64 {
+	x := math.Sqrt(1000*film/hidingMost) * hidingParts
+	k := int(x)
+	if k >= hidingParts {
+		return p.hides[cup][hidingParts]
+	}
+	f := x - float64(k)
+	return p.hides[cup][k]*(1-f) + p.hides[cup][k+1]*f
+}
+
+// A look is how a column is seen.
+type look struct {
+	r   *Run
+	p   *Painter
+	mix colour.Optics
+}
+
+// mixed is the optics of what was stirred in a cell.
+func (l *look) mixed(i int) *colour.Optics {
+	l.mix = colour.Optics{}
+	for k, share := range l.r.coat.Composition(i) {
+		l.mix = l.mix.Add(l.p.cups[k], share)
+	}
+	return &l.mix
+}
+
+// nothing is a film that is not seen, in m.
+const nothing = 2e-7
+
+// column is the colour of a cell whose layers from top on are times as thick.
+func (l *look) column(i int, top int, times float64) [3]byte {
+	c := l.r.coat
+	n := int(c.now.n[i])
+	if c.film.h[i] < nothing {
+		return l.p.bare
+	}
+	under := l.p.ground
+	first := l.deepest(i, n)
+	for k := first; k < n; k++ {
+		mm := 1000 * c.now.d[i*c.most+k]
+		if k >= top {
+			mm *= times
+		}
+		if mm < 1000*nothing {
+			continue
+		}
+		o := (*colour.Optics)(nil)
+		if cup := c.now.cup[i*c.most+k]; cup == Mixed {
+			o = l.mixed(i)
+		} else {
+			o = &l.p.cups[cup]
+		}
+		o.Lay(&under, mm)
+	}
+	return l.p.light.Seen(&under)
+}
+
+// deepest is the lowest layer that can still be seen.
+func (l *look) deepest(i, n int) int {
+	c, seen := l.r.coat, 1.0
+	for k := n - 1; k >= 0; k-- {
+		if cup := c.now.cup[i*c.most+k]; cup != Mixed {
+			seen *= 1 - l.p.Hiding(int(cup), c.now.d[i*c.most+k])
+		}
+		if seen < 1e-4 {
+			return k
+		}
+	}
+	return 0
+}
+
+// Picture is the board as it looks, row by row from the north, four bytes a point:
+// red, green, blue, and 255 on the face. A cell is shown as scale by scale points.
+func (p *Painter) Picture(r *Run, scale int) []byte {
+	g := r.scene.Grid
+	out := make([]byte, 4*g.Len()*scale*scale)
+	split(g.NY, g.Len(), func(from, to int) {
+		l := look{r: r, p: p}
+		for y := from; y < to; y++ {
+			for x := range g.NX {
+				if i := y*g.NX + x; g.On(i) {
+					p.cell(&l, i, x, y, scale, out)
+				}
+			}
+		}
+	})
+	return out
+}
+
+// cell paints one cell.
+func (p *Painter) cell(l *look, i, x, y, scale int, out []byte) {
+	g := l.r.scene.Grid
+	open, top, draw := l.r.opening(i)
+	closed := l.column(i, top, 1/(1-open))
+	inner := closed
+	if open > 0 {
+		inner = l.column(i, top, 0)
+	}
+	size := g.Cell / float64(scale)
+	for v := range scale {
+		for u := range scale {
+			colour := closed
+			if open > 0 {
+				in := draw.inside(float64(x)*g.Cell+(float64(u)+0.5)*size, float64(y)*g.Cell+(float64(v)+0.5)*size, size)
+				for k := range colour {
+					colour[k] = byte(float64(closed[k])*(1-in) + float64(inner[k])*in + 0.5)
+				}
+			}
+			at := 4 * (((g.NY-1-y)*scale+scale-1-v)*g.NX*scale + x*scale + u)
+			out[at], out[at+1], out[at+2], out[at+3] = colour[0], colour[1], colour[2], 255
+		}
+	}
+}
+
+// Colour is how a cell looks in the middle.
+func (p *Painter) Colour(r *Run, i int) [3]byte {
+	l := look{r: r, p: p}
+	return l.column(i, int(r.coat.now.n[i]), 1)
+}
+
+// Visible is which share of the face shows each cup, and which the ground: what of
+// a layer is not hidden by those above it, as far as it hides what is below.
+func (p *Painter) Visible(r *Run) (cups []float64, ground float64) {
+	c := r.coat
+	cups = make([]float64, len(p.cups))
+	on := 0
+	for i := range c.film.h {
+		if !r.scene.Grid.On(i) {
+			continue
+		}
+		on++
+		open, top, _ := r.opening(i)
+		ground += p.see(r, i, top, 1/(1-open), 1-open, cups)
+		if open > 0 {
+			ground += p.see(r, i, top, 0, open, cups)
+		}
+	}
+	for k := range cups {
+		cups[k] /= float64(on)
+	}
+	return cups, ground / float64(on)
+}
+
+// see adds what is seen of a column to the cups, and returns what is seen of the
+// ground.
+func (p *Painter) see(r *Run, i, top int, times, seen float64, cups []float64) float64 {
+	c := r.coat
+	for k := int(c.now.n[i]) - 1; k >= 0; k-- {
+		d, cup := c.now.d[i*c.most+k], c.now.cup[i*c.most+k]
+		if k >= top {
+			d *= times
+		}
+		if cup == Mixed {
+			for j, share := range c.Composition(i) {
+				cups[j] += seen * share
+			}
+			return 0
+		}
+		hid := seen * p.Hiding(int(cup), d)
+		cups[cup] += hid
+		seen -= hid
+	}
+	return seen
+}

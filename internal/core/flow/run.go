@@ -1,0 +1,209 @@
+package flow
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+)
+
+// A Clock is how the resin thickens.
+type Clock interface {
+	// Fluidity is ∫dt/ν from one second to another, in s²/m².
+	Fluidity(from, to float64) float64
+	// Viscosity is that at a second, in Pa·s.
+	Viscosity(at float64) float64
+}
+
+// Constant is a liquid that does not thicken: viscosity in Pa·s, density in kg/m³.
+type Constant struct{ Viscous, Density float64 }
+
+// Fluidity is the time over the kinematic viscosity.
+func (c Constant) Fluidity(from, to float64) float64 { return (to - from) * c.Density / c.Viscous }
+
+// Viscosity is the same at any time.
+func (c Constant) Viscosity(float64) float64 { return c.Viscous }
+
+// A Cup is what is poured.
+type Cup struct {
+	Density float64                  // kg/m³
+	Fluid   func(at float64) float64 // how much more fluid than the clock's resin; nil for alike
+}
+
+// A Scene is a board, what is poured from and what is done.
+type Scene struct {
+	Grid    Grid
+	Contact Contact
+	Edge    float64 // up to which height the edges of the face hold the film, m
+	Free    float64 // up to which height an unmasked edge does, m
+	Depth   float64 // of the sides, m
+	Tension float64 // of the surface, N/m
+	Between float64 // tension between two colours, mN/m
+	Density float64 // of the resin, kg/m³
+	Room    float64 // °C
+	Clock   Clock
+	Cups    []Cup
+	Moves   []Move
+	Seed    uint64
+	Cells   bool // whether instabilities grow
+}
+
+const longest = 7 * 86400.0 // s
+
+// A Run is a scene being played.
+type Run struct {
+	scene Scene
+	coat  *Coat
+	at    float64 // s
+	queue []event
+	hot   []float64 // K above the room
+	winds [2][]float64
+	opens *openings
+}
+
+// An event is something that happens at a moment.
+type event struct {
+	at float64
+	do func()
+}
+
+// Start sets a scene up; nothing has happened yet.
+func Start(s Scene) (*Run, error) {
+	if s.Clock == nil || !(s.Density > 0) || !(s.Edge >= 0) || !(s.Free >= 0) || !(s.Depth >= 0) || s.Depth > 1 {
+		return nil, errors.New("a scene needs a clock, a density, edges and sides")
+	}
+	if len(s.Moves) > MostMoves {
+		return nil, fmt.Errorf("a coat has at most %d moves", MostMoves)
+	}
+	c, err := NewCoat(s.Grid, s.Contact, len(s.Cups))
+	if err != nil {
+		return nil, err
+	}
+	if err := c.film.Tension(s.Tension / s.Density); err != nil {
+		return nil, err
+	}
+	c.Sides(s.Depth)
+	if err := c.film.Open(s.Edge, AllRound); err != nil {
+		return nil, err
+	}
+	r := &Run{scene: s, coat: c, opens: newOpenings(s.Grid.Len())}
+	for k, m := range s.Moves {
+		if err := s.check(m); err != nil {
+			return nil, MoveError{k, err}
+		}
+	}
+	order := make([]int, len(s.Moves))
+	for k := range order {
+		order[k] = k
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return compareAt(s.Moves[a].At, s.Moves[b].At) })
+	for _, k := range order {
+		if err := rules[s.Moves[k].Kind].do(r, s.Moves[k]); err != nil {
+			return nil, MoveError{k, err}
+		}
+	}
+	slices.SortStableFunc(r.queue, func(a, b event) int { return compareAt(a.at, b.at) })
+	return r, nil
+}
+
+// A MoveError says which move of a scene is wrong.
+type MoveError struct {
+	Move int
+	Err  error
+}
+
+func (e MoveError) Error() string { return fmt.Sprintf("move %d: %v", e.Move+1, e.Err) }
+
+// Unwrap returns what is wrong with it.
+func (e MoveError) Unwrap() error { return e.Err }
+
+func compareAt(a, b float64) int {
+	switch {
+	case a < b:
+		return -1
+	case a > b:
+		return 1
+	}
+	return 0
+}
+
+// then lets something happen at a moment.
+func (r *Run) then(at float64, do func()) { r.queue = append(r.queue, event{at, do}) }
+
+// At is how many seconds have passed.
+func (r *Run) At() float64 { return r.at }
+
+// Coat is what lies on the board.
+func (r *Run) Coat() *Coat { return r.coat }
+
+// stretches of time in which warmth, lots and cells are taken as steady, in s.
+const (
+	calm   = 60.0
+	warmed = 10.0
+)
+
+// To plays on until a second.
+func (r *Run) To(ctx context.Context, at float64) error {
+	if !(at >= 0) || at > longest {
+		return errors.New("a scene lasts at most a week")
+	}
+	for {
+		for len(r.queue) > 0 && r.queue[0].at <= r.at {
+			do := r.queue[0].do
+			r.queue = r.queue[1:]
+			do()
+		}
+		if r.at >= at {
+			if err := r.coat.film.follow(ctx); err != nil {
+				return err
+			}
+			r.coat.carry(quiet / 10)
+			return nil
+		}
+		next := math.Min(at, r.at+calm)
+		if r.hot != nil {
+			next = math.Min(next, r.at+warmed)
+		}
+		if len(r.queue) > 0 {
+			next = math.Min(next, r.queue[0].at)
+		}
+		if err := r.wait(ctx, next); err != nil {
+			return err
+		}
+	}
+}
+
+// Settle brings layers and film to agree to rounding, which they otherwise do to half a
+// hundredth of a cell.
+func (r *Run) Settle(ctx context.Context) error { return r.coat.catchUp(ctx) }
+
+// wait lets time pass in which nothing is done.
+func (r *Run) wait(ctx context.Context, to float64) error {
+	r.lots((r.at + to) / 2)
+	if r.scene.Cells {
+		r.opens.grow(r, to-r.at)
+	}
+	if err := r.coat.pass(ctx, r.scene.Clock.Fluidity(r.at, to)); err != nil {
+		return err
+	}
+	r.cool(to - r.at)
+	r.at = to
+	return nil
+}
+
+// lots sets how much more fluid each cup is by now.
+func (r *Run) lots(at float64) {
+	unlike := false
+	of := make([]float64, len(r.scene.Cups))
+	for k, c := range r.scene.Cups {
+		of[k] = 1
+		if c.Fluid != nil {
+			of[k] = c.Fluid(at)
+			unlike = unlike || math.Abs(of[k]-1) > 1e-6
+		}
+	}
+	if unlike {
+		r.coat.Fluid(of)
+	}
+}

@@ -1,0 +1,100 @@
+package flow
+
+import (
+	"runtime"
+	"sync"
+)
+
+// settle sets the film from what the step moved, so that both agree to the last
+// bit; a cell that would give more than it has gives what it has.
+func (f *Film) settle() {
+	for {
+		f.back()
+		f.apply(f.w.step, 1)
+		if !f.spare() {
+			return
+		}
+	}
+}
+
+// spare lessens what cells below nothing give away, and reports whether there
+// were any. One that was spared gives no more than it had: it is not met again.
+func (f *Film) spare() bool {
+	nx, s, any := f.grid.NX, &f.w.step, false
+	near := f.at.grown(1, f.grid)
+	for i := near.y0*nx + near.x0; i < (near.y1-1)*nx+near.x1; i++ {
+		h := f.h[i]
+		if !(h < 0) {
+			continue
+		}
+		out := max(s.x[i], 0) + max(s.y[i], 0) + max(s.out[i], 0)
+		if i%nx > 0 {
+			out += max(-s.x[i-1], 0)
+		}
+		if i >= nx {
+			out += max(-s.y[i-nx], 0)
+		}
+		part := f.w.start[i] / out * (1 - 1e-12)
+		if !(part < 1) { // rounding
+			f.h[i] = 0
+			continue
+		}
+		any = true
+		lessen(&s.x[i], part, 1)
+		lessen(&s.y[i], part, 1)
+		lessen(&s.out[i], part, 1)
+		if i%nx > 0 {
+			lessen(&s.x[i-1], part, -1)
+		}
+		if i >= nx {
+			lessen(&s.y[i-nx], part, -1)
+		}
+	}
+	return any
+}
+
+func lessen(q *float64, part, sign float64) {
+	if *q*sign > 0 {
+		*q *= part
+	}
+}
+
+// worthSplitting is from how many cells on the work is split over the cores.
+const worthSplitting = 8192
+
+// byRows does the work for the rows of a part, on all cores. No row's result depends
+// on how they are split.
+func (f *Film) byRows(p part, do func(y int, p part)) {
+	split(p.y1-p.y0, p.cells(), func(from, to int) {
+		for y := p.y0 + from; y < p.y0+to; y++ {
+			do(y, p)
+		}
+	})
+}
+
+// byColumns does it for bundles of its columns.
+func (f *Film) byColumns(p part, do func(from, to int)) {
+	split(p.x1-p.x0, p.cells(), func(from, to int) { do(p.x0+from, p.x0+to) })
+}
+
+func split(lines, cells int, do func(from, to int)) {
+	parts := min(runtime.GOMAXPROCS(0), lines)
+	if cells < worthSplitting || parts < 2 {
+		do(0, lines)
+		return
+	}
+	var all sync.WaitGroup
+	fell := make([]any, parts)
+	for k := range parts {
+		all.Go(func() {
+			defer func() { fell[k] = recover() }()
+			do(k*lines/parts, (k+1)*lines/parts)
+		})
+	}
+	all.Wait()
+	for _, r := range fell {
+		if r != nil {
+			panic(r) // where the caller can answer for it
+		}
+	}
+}

@@ -1,0 +1,195 @@
+package flow
+
+import "math"
+
+// tallest bounds a column while it is put together: what stays and four
+// neighbours.
+const tallest = 5 * (MostCups + spareLayers + 1)
+
+// A tower is a column being put together, lowest layer first. Layers are ordered
+// by the height, relative to the film, at which they were or arrive.
+type tower struct {
+	n   int
+	cup [tallest]uint8
+	d   [tallest]float64
+	at  [tallest]float64
+}
+
+// read takes a cell's column as it is.
+func (t *tower) read(c *Coat, i int) {
+	row := i * c.most
+	t.n = int(c.now.n[i])
+	copy(t.cup[:t.n], c.now.cup[row:row+t.n])
+	copy(t.d[:t.n], c.now.d[row:row+t.n])
+}
+
+// add lays a layer on top.
+func (t *tower) add(cup uint8, d float64) {
+	t.cup[t.n], t.d[t.n], t.at[t.n] = cup, d, 1
+	t.n++
+}
+
+// stay takes what of a cell's column does not leave it.
+func (t *tower) stay(c *Coat, i int, out float64) {
+	row, n := i*c.most, int(c.now.n[i])
+	h := c.height(i)
+	if h <= 0 {
+		return
+	}
+	z := 0.0
+	for k := range n {
+		d := c.now.d[row+k]
+		lost := min(d, out*c.share[row+k])
+		rest := d - lost
+		mid := z + d/2
+		if rest > 0 { // the upper part of a layer left first
+			at := mid
+			if lost > 0 {
+				at = (d*mid - lost*c.leavingAt(h, z, d)) / rest
+			}
+			c.stir.keep(c.now.cup[row+k], i, rest)
+			t.cup[t.n], t.d[t.n], t.at[t.n] = c.now.cup[row+k], rest, max(z, at)/h
+			t.n++
+		}
+		z += d
+	}
+}
+
+// leavingAt is at which height what leaves a layer between z and z + d does so on
+// average, in a film that is driven from within: the mean of z over u = hz − z²/2.
+func (c *Coat) leavingAt(h, z, d float64) float64 {
+	a, b := z, z+d
+	sum := h*(b*b-a*a)/2 - (b*b*b-a*a*a)/6
+	if sum <= 0 {
+		return z + d/2
+	}
+	return (h*(b*b*b-a*a*a)/3 - (b*b*b*b-a*a*a*a)/8) / sum
+}
+
+func (c *Coat) height(i int) float64 {
+	h := 0.0
+	for k := i * c.most; k < i*c.most+int(c.now.n[i]); k++ {
+		h += c.now.d[k]
+	}
+	return h
+}
+
+// merge puts what a neighbour gives among the layers, each at its height.
+func (t *tower) merge(c *Coat, from int, flux float64, into int) {
+	row, n := from*c.most, int(c.now.n[from])
+	h := c.height(from)
+	if h <= 0 {
+		return
+	}
+	z, k := 0.0, 0
+	for l := range n {
+		d := c.now.d[row+l]
+		if give := flux * c.share[row+l]; give > 0 {
+			at := c.leavingAt(h, z, d) / h
+			for k < t.n && t.at[k] <= at {
+				k++
+			}
+			cup := c.now.cup[row+l]
+			c.stir.give(cup, from, into, give)
+			k = t.insert(k, cup, give, at)
+		}
+		z += d
+	}
+}
+
+// insert puts a layer before the k-th, or joins it to one of its cup beside it, and
+// returns where to go on.
+func (t *tower) insert(k int, cup uint8, d, at float64) int {
+	switch {
+	case k > 0 && t.cup[k-1] == cup:
+		t.d[k-1] += d
+		return k
+	case k < t.n && t.cup[k] == cup:
+		t.d[k] += d
+		return k
+	}
+	copy(t.cup[k+1:t.n+1], t.cup[k:t.n])
+	copy(t.d[k+1:t.n+1], t.d[k:t.n])
+	copy(t.at[k+1:t.n+1], t.at[k:t.n])
+	t.cup[k], t.d[k], t.at[k] = cup, d, at
+	t.n++
+	return k + 1
+}
+
+// sliver is a layer that is none, in m: what rounding leaves.
+const sliver = 1e-14
+
+// join makes one of neighbours of one cup and drops slivers.
+func (t *tower) join() {
+	n := 0
+	for k := range t.n {
+		if t.d[k] < sliver {
+			continue
+		}
+		if n > 0 && t.cup[n-1] == t.cup[k] {
+			t.d[n-1] += t.d[k]
+			continue
+		}
+		t.cup[n], t.d[n] = t.cup[k], t.d[k]
+		n++
+	}
+	t.n = n
+}
+
+// write keeps the column of a cell, at most so many layers: the thinnest that has
+// another of its cup joins that.
+func (t *tower) write(c *Coat, into *columns, i int) {
+	t.join()
+	for t.n > c.most {
+		t.lessen(math.Inf(1))
+		t.join()
+	}
+	for t.n > fineLayers && t.lessen(veil) {
+		t.join()
+	}
+	row := i * c.most
+	into.n[i] = uint8(t.n)
+	copy(into.cup[row:row+t.n], t.cup[:t.n])
+	copy(into.d[row:row+t.n], t.d[:t.n])
+}
+
+// fineLayers is how many layers a column has before the finest of them are put
+// together; veil is a layer too thin to be seen as one, in m.
+const (
+	fineLayers = 4
+	veil       = 2e-6
+)
+
+// lessen moves the thinnest layer whose cup lies elsewhere in the column to the
+// nearest of them; false when there is none thinner than most.
+func (t *tower) lessen(most float64) bool {
+	thin, to := -1, -1
+	for k := range t.n {
+		if t.d[k] >= most {
+			continue
+		}
+		if other := t.nearest(k); other >= 0 {
+			thin, to, most = k, other, t.d[k]
+		}
+	}
+	if thin < 0 {
+		return false
+	}
+	t.d[to] += t.d[thin]
+	copy(t.cup[thin:], t.cup[thin+1:t.n])
+	copy(t.d[thin:], t.d[thin+1:t.n])
+	t.n--
+	return true
+}
+
+func (t *tower) nearest(k int) int {
+	for off := 1; off < t.n; off++ {
+		if k-off >= 0 && t.cup[k-off] == t.cup[k] {
+			return k - off
+		}
+		if k+off < t.n && t.cup[k+off] == t.cup[k] {
+			return k + off
+		}
+	}
+	return -1
+}

@@ -1,0 +1,216 @@
+package flow
+
+import (
+	"context"
+	"math"
+)
+
+// A part is some of a grid: cells from x0 to x1 and from y0 to y1, the latter not
+// among them.
+type part struct{ x0, x1, y0, y1 int }
+
+func (g Grid) whole() part { return part{0, g.NX, 0, g.NY} }
+
+func (p part) empty() bool { return p.x1 <= p.x0 || p.y1 <= p.y0 }
+
+func (p part) cells() int { return (p.x1 - p.x0) * (p.y1 - p.y0) }
+
+// grown is the part with so many cells more on each side that has them.
+func (p part) grown(by int, g Grid) part {
+	return part{max(0, p.x0-by), min(g.NX, p.x1+by), max(0, p.y0-by), min(g.NY, p.y1+by)}
+}
+
+func (p part) with(q part) part {
+	if p.empty() {
+		return q
+	}
+	return part{min(p.x0, q.x0), max(p.x1, q.x1), min(p.y0, q.y0), max(p.y1, q.y1)}
+}
+
+func (p part) holds(q part) bool {
+	return p.x0 <= q.x0 && q.x1 <= p.x1 && p.y0 <= q.y0 && q.y1 <= p.y1
+}
+
+// Where little of a film moves, only that part is stepped, and the rest follows in
+// one step before it would have changed by much: a part around all that changes by a
+// twentieth of the most, with a margin, as long as it is well smaller than the whole.
+const (
+	restless  = 0.05 // of the most that changes
+	margin    = 12   // cells
+	worthIt   = 0.45 // of the grid
+	restMoves = 0.04 // what the rest may change meanwhile, of what there is to level
+)
+
+// moving is the part that is stepped while the rest waits.
+type moving struct {
+	part
+	late float64 // fluidity time the rest is behind
+	rate float64 // how fast the rest changes, of what there is to level
+	want part    // where something was just changed from outside
+	rest bool    // the rest is being stepped: the part stands still
+	off  bool    // the whole is always stepped
+}
+
+// steady reports whether nothing drives the film that reaches all of it.
+func (f *Film) steady() bool { return f.pull == [2]float64{} && f.wind[0] == nil }
+
+// changedAt notes that a cell was changed from outside.
+func (f *Film) changedAt(i int) {
+	x, y := i%f.grid.NX, i/f.grid.NX
+	f.move.want = f.move.want.with(part{x, x + 1, y, y + 1})
+}
+
+// advance makes one step, no longer than left, and returns how long it was.
+func (f *Film) advance(ctx context.Context, left, least float64) (float64, error) {
+	if !f.steady() {
+		if err := f.follow(ctx); err != nil {
+			return 0, err
+		}
+		f.move.part = part{}
+	}
+	if err := f.widen(ctx); err != nil {
+		return 0, err
+	}
+	m := &f.move
+	if !m.empty() {
+		if room := restMoves/m.rate - m.late; room > f.step/4 && room > least {
+			f.at = m.part
+			took, err := f.try(ctx, math.Min(left, room), least)
+			if err != nil {
+				return 0, err
+			}
+			m.late += took
+			if f.spills() {
+				err = f.follow(ctx)
+				m.part = part{}
+			}
+			return took, err
+		}
+		if err := f.follow(ctx); err != nil {
+			return 0, err
+		}
+		m.part = part{}
+	}
+	f.at = f.grid.whole()
+	took, err := f.try(ctx, left, least)
+	if err == nil && took < left && f.steady() {
+		f.look(took)
+	}
+	return took, err
+}
+
+// widen takes what was changed into the part that moves.
+func (f *Film) widen(ctx context.Context) error {
+	m := &f.move
+	want := m.want
+	m.want = part{}
+	if want.empty() || m.empty() {
+		return nil
+	}
+	want = want.grown(margin, f.grid)
+	if m.holds(want) {
+		return nil
+	}
+	if err := f.follow(ctx); err != nil {
+		return err
+	}
+	m.part = m.with(want)
+	if float64(m.cells()) > worthIt*float64(f.grid.Len()) {
+		m.part = part{}
+	}
+	return nil
+}
+
+// follow brings the rest to where the part that moves is.
+func (f *Film) follow(ctx context.Context) error {
+	m := &f.move
+	if m.late == 0 {
+		return nil
+	}
+	step := f.step
+	f.at, m.rest = f.grid.whole(), true
+	defer func() { f.step, m.rest = step, false }()
+	for left := m.late; left > 0; {
+		f.step = left
+		took, err := f.try(ctx, left, m.late*1e-9)
+		if err != nil {
+			return err
+		}
+		left -= took
+	}
+	m.late = 0
+	return nil
+}
+
+// freeze lets nothing into or out of the part that stands still.
+func (f *Film) freeze() {
+	p, nx := f.move.part, f.grid.NX
+	for y := max(0, p.y0-1); y < p.y1; y++ {
+		row := y * nx
+		clear(f.w.my[row+p.x0 : row+p.x1])
+		if y >= p.y0 {
+			clear(f.w.mx[row+max(0, p.x0-1) : row+p.x1])
+			clear(f.w.edge[row+p.x0 : row+p.x1])
+		}
+	}
+}
+
+// look finds the part that moves after a step of the whole.
+func (f *Film) look(took float64) {
+	f.move.part = part{}
+	most, span := f.most, f.top-f.low
+	if f.move.off || !(most > changeWanted/4*span) || span < level {
+		return
+	}
+	found := f.beyond(f.grid.whole(), restless*most)
+	if found.empty() {
+		return
+	}
+	p := found.grown(margin, f.grid)
+	if float64(p.cells()) > worthIt*float64(f.grid.Len()) {
+		return
+	}
+	f.move.part = p
+	f.move.rate = math.Max(f.outside(p)/span/took, 1e-12/took)
+}
+
+// beyond is the part around all cells that the last step changed by more than so
+// much.
+func (f *Film) beyond(in part, much float64) part {
+	nx, out := f.grid.NX, part{}
+	for y := in.y0; y < in.y1; y++ {
+		for i := y*nx + in.x0; i < y*nx+in.x1; i++ {
+			if d := f.h[i] - f.w.start[i]; d > much || d < -much {
+				out = out.with(part{i - y*nx, i - y*nx + 1, y, y + 1})
+			}
+		}
+	}
+	return out
+}
+
+// outside is the most that the last step changed beside a part.
+func (f *Film) outside(p part) float64 {
+	most, nx := 0.0, f.grid.NX
+	for y := range f.grid.NY {
+		for x := 0; x < nx; x++ {
+			if x == p.x0 && y >= p.y0 && y < p.y1 {
+				x = p.x1 - 1
+				continue
+			}
+			most = max(most, math.Abs(f.h[y*nx+x]-f.w.start[y*nx+x]))
+		}
+	}
+	return most
+}
+
+// spills reports whether the last step moved something near the border of the part
+// that moves, where there is a rest beyond.
+func (f *Film) spills() bool {
+	p, g := f.move.part, f.grid
+	found := f.beyond(p, restless*f.most)
+	if found.empty() {
+		return false
+	}
+	const near = 3
+	return p.x0 > 0 && found.x0 < p.x0+near || p.x1 < g.NX && found.x1 > p.x1-near || p.y0 > 0 && found.y0 < p.y0+near || p.y1 < g.NY && found.y1 > p.y1-near
+}

@@ -1,0 +1,223 @@
+package plan
+
+import (
+	"fmt"
+	"time"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/units"
+)
+
+// A Guard is something the plan says must be so before the first step of a coat,
+// and is not, or is not known to be.
+type Guard struct {
+	Key string // stable within the coat
+	Diagnostic
+	Task string // that is done when the point is; "" for none
+}
+
+// Facts are what the studio knows beside the plan when a coat is to begin.
+type Facts struct {
+	Now   time.Time
+	Level LevelFact
+}
+
+// A LevelFact is the newest reading of the board's level.
+type LevelFact struct {
+	At     time.Time // zero when the board was never read
+	Drop   units.Length
+	Enough bool // for the film of this coat
+}
+
+// The codes of guards, with the arguments each carries.
+const (
+	GuardUndone  Code = "guard-undone"  // what
+	GuardDries   Code = "guard-dries"   // what, until
+	GuardBelow   Code = "guard-below"   // what, until: the coat below is not ready
+	GuardUnmade  Code = "guard-unmade"  // what: the coat below was never poured
+	GuardScuff   Code = "guard-scuff"   // what: hard, and nothing scuffs it
+	GuardGrease  Code = "guard-grease"  // what: silicone in it, and nothing degreases it
+	GuardSealed  Code = "guard-sealed"  //
+	GuardUnread  Code = "guard-unread"  // allowed
+	GuardTilted  Code = "guard-tilted"  // drop, allowed
+	GuardResin   Code = "guard-resin"   // resin, need, have
+	GuardPigment Code = "guard-pigment" // pigment, need, have
+	GuardShuts   Code = "guard-shuts"   // ends, shuts
+	GuardTacky   Code = "guard-tacky"   // until
+)
+
+// Guards returns what is open before a coat is begun, in the order it is looked
+// at; none for a coat the plan does not have.
+func (p *Plan) Guards(coat string, f Facts) []Guard {
+	c := p.Coat(coat)
+	if c == nil {
+		return nil
+	}
+	g := guards{plan: p, coat: c, facts: f}
+	g.tasks()
+	g.below()
+	g.face()
+	g.level()
+	g.stock()
+	g.hours()
+	return g.open
+}
+
+type guards struct {
+	plan  *Plan
+	coat  *Coat
+	facts Facts
+	open  []Guard
+}
+
+func (g *guards) add(key string, code Code, task string, args Args) {
+	g.open = append(g.open, Guard{Key: key, Task: task,
+		Diagnostic: Diagnostic{Code: code, Part: PartDays, Weight: Mind, Coat: g.coat.ID, Args: args}})
+}
+
+// tasks are the preparations that nobody has ticked off, and those that have not
+// dried.
+func (g *guards) tasks() {
+	pour := -1
+	for i, t := range g.plan.Tasks {
+		if t.Key == PourKey(g.coat.ID) {
+			pour = i
+			break
+		}
+		if t.Kind != TaskPrepare && t.Kind != TaskBetween {
+			continue
+		}
+		if !g.plan.Timing.Happened[t.Key].Done {
+			g.add(t.Key, GuardUndone, t.Key, Args{"what": t.What, "times": times(t)})
+		}
+	}
+	if pour < 0 {
+		return
+	}
+	for _, w := range g.plan.Tasks[pour].Waits {
+		before := g.plan.Tasks[w.After]
+		done, ok := g.plan.Timing.Happened[before.Key]
+		if before.Kind == TaskPour || !ok || !done.Done {
+			continue
+		}
+		if until := done.End.Add(Minutes(float64(w.Min))); until.After(g.facts.Now) {
+			g.add("dries:"+before.Key, GuardDries, "", Args{"what": before.What, "until": until})
+		}
+	}
+}
+
+// times says which of several times a task is, "" for a single one.
+func times(t Task) string {
+	if t.Of < 2 {
+		return ""
+	}
+	return fmt.Sprintf(" (%d of %d)", t.N, t.Of)
+}
+
+// below is whether the coat below is there, ready, and scuffed or degreased where
+// it must be.
+func (g *guards) below() {
+	if g.coat.Place == 0 {
+		return
+	}
+	p := g.plan
+	c := &p.Coats[g.coat.Place-1]
+	name := Args{"what": c.Technique.Name}
+	if !c.Made {
+		g.add("below", GuardUnmade, "", name)
+		return
+	}
+	now, ready := g.facts.Now, c.Windows[cure.Tacky].From
+	hard := !now.Before(c.Windows[cure.Hard].From)
+	if p.castOn(g.coat) {
+		ready = c.cool()
+	}
+	tacky := c.Windows[cure.Tacky]
+	switch {
+	case now.Before(ready):
+		g.add("below", GuardBelow, "", Args{"what": c.Technique.Name, "until": ready})
+	case p.castOn(g.coat):
+	case !hard && now.After(tacky.To):
+		g.add("below", GuardBelow, "", Args{"what": c.Technique.Name, "until": c.Windows[cure.Hard].From})
+	case !hard && now.Add(g.coat.Prep).After(tacky.To):
+		g.add("tacky", GuardTacky, "", Args{"until": tacky.To})
+	}
+	if p.scuffed(g.coat) {
+		return // its first step at the bench
+	}
+	if c.Silicone() {
+		g.add("grease", GuardGrease, "", name)
+	} else if hard && !p.castOn(g.coat) {
+		g.add("scuff", GuardScuff, "", name)
+	}
+}
+
+// Prepared reports whether the coat below a coat is scuffed and wiped by the plan,
+// and whether the board was sealed, as bought or by the plan.
+func (p *Plan) Prepared(c *Coat) (scuffed, sealed bool) {
+	return p.scuffed(c), p.Spec.Sealed || p.sealedByPlan()
+}
+
+// face is whether a bare face that breathes was sealed.
+func (g *guards) face() {
+	s := g.plan.Spec
+	if g.coat.Place == 0 && s.Support.Rule().Breathes && !s.Sealed && !g.plan.sealedByPlan() {
+		g.add("sealed", GuardSealed, "", nil)
+	}
+}
+
+// level is whether the board was read since the coat below was poured, and lies
+// level enough for this film.
+func (g *guards) level() {
+	allowed := units.Length(surface.Allowed) * g.coat.Film
+	read := !g.facts.Level.At.IsZero()
+	if read && g.coat.Place > 0 {
+		below := &g.plan.Coats[g.coat.Place-1]
+		read = !below.Made || g.facts.Level.At.After(below.Covered)
+	}
+	switch {
+	case !read:
+		g.add("level", GuardUnread, "", Args{"allowed": allowed})
+	case !g.facts.Level.Enough:
+		g.add("level", GuardTilted, "", Args{"drop": g.facts.Level.Drop, "allowed": allowed})
+	}
+}
+
+// stock is whether the shelf holds what the coat takes.
+func (g *guards) stock() {
+	if c := g.coat; c.Product.Stock < c.Total {
+		g.add("resin", GuardResin, "", Args{"resin": c.Product.Name, "need": c.Total, "have": c.Product.Stock})
+	}
+	need := map[int64]units.Mass{}
+	var order []int64
+	for _, cup := range g.coat.Cups {
+		for _, d := range cup.Doses() {
+			if need[d.Pigment] == 0 {
+				order = append(order, d.Pigment)
+			}
+			need[d.Pigment] += d.Mass
+		}
+	}
+	for _, id := range order {
+		if pig, ok := g.plan.Context.Pigments[id]; ok && pig.Stock < need[id] {
+			g.add(fmt.Sprintf("pigment:%d", id), GuardPigment, "", Args{"pigment": pig.Name, "need": need[id], "have": pig.Stock})
+		}
+	}
+}
+
+// hours is whether the studio stays open until the coat is covered.
+func (g *guards) hours() {
+	cal := g.plan.Context.Calendar
+	ends := g.facts.Now.Add(g.coat.Prep + Minutes(g.coat.Fit.Ends))
+	if cal.Whole(g.facts.Now, ends) {
+		return
+	}
+	args := Args{"ends": ends, "shuts": time.Time{}}
+	for _, s := range cal.On(g.facts.Now) {
+		if !g.facts.Now.Before(s.From) && g.facts.Now.Before(s.To) {
+			args["shuts"] = s.To
+		}
+	}
+	g.add("hours", GuardShuts, "", args)
+}

@@ -1,0 +1,137 @@
+package plan_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/units"
+)
+
+func codes(guards []plan.Guard) map[plan.Code]string {
+	out := map[plan.Code]string{}
+	for _, g := range guards {
+		out[g.Code] = g.Key
+	}
+	return out
+}
+
+// ready is a board with nothing open: prepared, level, within hours, resin there.
+func ready(t *testing.T) (plan.Spec, *plan.Context, plan.Timing, plan.Facts) {
+	t.Helper()
+	ctx := context(t)
+	for id, p := range ctx.Products {
+		p.Stock = 20 * units.Litre
+		ctx.Products[id] = p
+	}
+	for id, p := range ctx.Pigments {
+		p.Stock = 5000
+		ctx.Pigments[id] = p
+	}
+	s := board(ctx, 300, 200)
+	timing := plan.Timing{Happened: map[string]plan.Happened{}}
+	for _, task := range evaluate(t, ctx, s).Tasks {
+		if task.Kind == plan.TaskPrepare {
+			timing.Happened[task.Key] = plan.Happened{End: monday.AddDate(0, 0, -4), Done: true}
+		}
+	}
+	return s, ctx, timing, plan.Facts{Now: monday, Level: plan.LevelFact{At: monday, Enough: true}}
+}
+
+func guardsOf(t *testing.T, s plan.Spec, ctx *plan.Context, timing plan.Timing, coat string, f plan.Facts) map[plan.Code]string {
+	t.Helper()
+	p, err := plan.Evaluate(s, ctx, timing)
+	require.NoError(t, err)
+	return codes(p.Guards(coat, f))
+}
+
+// Nothing is asked where nothing is open; each thing that is, is asked for.
+func TestGuardsBeforeTheFirstStep(t *testing.T) {
+	s, ctx, timing, facts := ready(t)
+	assert.Empty(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, facts))
+
+	bare := timing
+	bare.Happened = nil
+	assert.Contains(t, guardsOf(t, s, ctx, bare, plan.FirstCoat, facts), plan.GuardUndone)
+
+	wet := plan.Timing{Happened: map[string]plan.Happened{}}
+	for key := range timing.Happened {
+		wet.Happened[key] = plan.Happened{End: monday.Add(-time.Hour), Done: true}
+	}
+	got := guardsOf(t, s, ctx, wet, plan.FirstCoat, facts)
+	assert.Contains(t, got, plan.GuardDries, "paint dries a day before resin (common practice)")
+	assert.NotContains(t, got, plan.GuardUndone)
+
+	unread := facts
+	unread.Level = plan.LevelFact{}
+	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, unread), plan.GuardUnread)
+	tilted := facts
+	tilted.Level = plan.LevelFact{At: monday, Drop: 2 * units.Millimetre}
+	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, tilted), plan.GuardTilted)
+
+	evening := facts
+	evening.Now = monday.Add(10*time.Hour + 50*time.Minute) // 19:50, and the studio shuts at 20:00
+	evening.Level.At = evening.Now
+	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, evening), plan.GuardShuts)
+
+	dry := context(t)
+	assert.Contains(t, guardsOf(t, s, dry, timing, plan.FirstCoat, facts), plan.GuardResin)
+
+	s.Sealed, s.Support, s.Own = false, surface.Panel, true
+	assert.Contains(t, guardsOf(t, s, ctx, plan.Timing{}, plan.FirstCoat, facts), plan.GuardSealed)
+}
+
+// Over another coat: not before it is tacky, not between tacky and hard, scuffed
+// when it is hard, degreased when it holds silicone; by the school's own step, or
+// asked for.
+func TestGuardsOverAnotherCoat(t *testing.T) {
+	s, ctx, timing, facts := ready(t)
+	first := evaluate(t, ctx, s).Coats[0]
+	timing.Happened[plan.PourKey(plan.FirstCoat)] = plan.Happened{Start: monday, Met: monday.Add(first.Prep), End: monday.Add(2 * time.Hour), Done: true}
+	p, err := plan.Evaluate(s, ctx, timing)
+	require.NoError(t, err)
+	tacky, hard := p.Coats[0].Windows[cure.Tacky], p.Coats[0].Windows[cure.Hard]
+	at := func(moment time.Time, way string) map[plan.Code]string {
+		f := facts
+		f.Now, f.Level.At = moment, moment
+		of := *ctx
+		of.Schools = plan.Schools{plan.SchoolRecoat: way}
+		return guardsOf(t, s, &of, timing, plan.SecondCoat, f)
+	}
+	for _, way := range []string{plan.RecoatScuff, plan.RecoatTacky, plan.RecoatPlain} {
+		assert.Contains(t, at(tacky.From.Add(-time.Hour), way), plan.GuardBelow, way)
+		assert.NotContains(t, at(tacky.From.Add(time.Minute), way), plan.GuardBelow, way)
+		assert.Contains(t, at(tacky.To.Add(time.Minute), way), plan.GuardBelow, "firm is neither: wait for hard")
+		assert.Contains(t, at(tacky.To.Add(-time.Minute), way), plan.GuardTacky, "it closes before the parts can meet")
+	}
+	next := hard.From.Add(time.Hour)
+	assert.NotContains(t, at(next, plan.RecoatScuff), plan.GuardScuff, "scuffing is the first step of such a studio")
+	assert.Contains(t, at(next, plan.RecoatPlain), plan.GuardScuff)
+	assert.Contains(t, at(next, plan.RecoatTacky), plan.GuardScuff, "the tacky hours are over")
+
+	delete(timing.Happened, plan.PourKey(plan.FirstCoat))
+	assert.Contains(t, at(next, plan.RecoatScuff), plan.GuardUnmade)
+}
+
+// A studio that recoats in the tacky hours and cannot keep them waits for hard,
+// and then scuffs and wipes like everybody else: in the steps and in the days.
+func TestMissedTackyHoursAreScuffed(t *testing.T) {
+	ctx := context(t)
+	ctx.Schools = plan.Schools{plan.SchoolRecoat: plan.RecoatTacky}
+	s := board(ctx, 300, 200)
+	steps := func(timing plan.Timing) (names []string) {
+		p, err := plan.Evaluate(s, ctx, timing)
+		require.NoError(t, err)
+		for _, step := range p.Steps(&p.Coats[1]) {
+			names = append(names, step.Name)
+		}
+		return names
+	}
+	assert.NotContains(t, steps(plan.Timing{}), "Scuff and wipe")
+	assert.Contains(t, steps(plan.Timing{LooseRecoat: true}), "Scuff and wipe")
+}

@@ -1,0 +1,83 @@
+package plan
+
+import (
+	"jevvo/internal/core/film"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+)
+
+// A TapeForecast is what the film does when the first side is let go while the
+// others are still held.
+type TapeForecast struct {
+	First  Compass
+	Minute float64      // after the first parts met
+	Stands units.Length // what an edge that is wetted keeps by itself
+	film.EdgeRun
+	Volume units.Volume // over that side
+}
+
+// TapeForecast reckons the first side of a coat's tape; nil where nothing is held
+// back, or none was chosen.
+func (p *Plan) TapeForecast(c *Coat) *TapeForecast {
+	first := c.Layer.Coat.TapeFirst
+	if !p.Spec.Taped() || first == "" {
+		return nil
+	}
+	f := TapeForecast{First: first, Stands: c.Puddle.Height}
+	for _, s := range p.watch(c) {
+		if s.Kind == StepTape {
+			f.Minute = s.From
+		}
+	}
+	flow := c.Clock.Flow(f.Minute, c.Clock.Gel(), c.Product.Viscosity, c.Product.Density())
+	run, err := film.OverEdge(c.Film, f.Stands, flow)
+	if err != nil {
+		return nil
+	}
+	f.EdgeRun = run
+	f.Volume = p.side(first).Times(c.Film).Times(run.Runs)
+	return &f
+}
+
+// side is the length of the first board on a side.
+func (p *Plan) side(s Compass) units.Length {
+	box := p.Boards[0].Bounds()
+	if s == North || s == South {
+		return box.Width()
+	}
+	return box.Height()
+}
+
+// tapedCoats are so many coats behind tape that what stands at it builds up
+// (common practice).
+const tapedCoats = 3
+
+// tape says when tape would lock in or build a ridge.
+func (j *judge) tape(i int) {
+	p := j.plan
+	c := &p.Coats[i]
+	if !p.Spec.Taped() || p.Spec.Edge == surface.Rim {
+		return
+	}
+	purpose := technique.ForTape
+	if p.Spec.Edge == surface.Dam {
+		purpose = technique.ForDam
+	}
+	if i > 0 && !p.preparedFor(purpose, i) && p.Spec.Edge != surface.Dam {
+		j.say(TapeLocked, PartDays, Mind, c, Args{"coats": i + 1})
+	}
+	if i+1 == tapedCoats {
+		rise, err := film.AgainstWall(film.DefaultContactAngle, c.liquid())
+		if err == nil {
+			j.say(TapeBuilds, PartSurface, Mind, c, Args{"coats": len(p.Coats), "ridge": rise.Climbs})
+		}
+	}
+	if c.Layer.Coat.TapeFirst != "" && p.tapeWay(c) != TapeNext {
+		if f := p.TapeForecast(c); f != nil && f.Drift > 0 {
+			j.say(TapeDrifts, PartSurface, Settled, c, Args{"side": string(f.First), "drift": f.Drift, "runs": f.Volume})
+		} else if f != nil {
+			j.say(TapeStands, PartSurface, Settled, c, Args{"film": c.Film, "stands": f.Stands})
+		}
+	}
+}

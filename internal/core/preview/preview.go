@@ -1,0 +1,343 @@
+// Package preview makes a scene of a planned coat: its board, its cups with what
+// they look like and weigh, what is poured when, and what its technique does to
+// the film. package flow plays it.
+package preview
+
+import (
+	"math"
+	"slices"
+
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/composition"
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/flow"
+	"jevvo/internal/core/geom"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/surface"
+	"jevvo/internal/core/units"
+)
+
+// Options are what a preview may be asked besides what is planned.
+type Options struct {
+	Cells  int     // on the longer side; 0 for Usual
+	Seed   uint64  // which of the possible draws
+	Plain  bool    // without the technique's own moves
+	Turned bool    // colours poured in the reverse order, beds apart
+	Bed    float64 // how much more of what is spread over the whole face; 0 for as planned
+	Wide   float64 // how much wider ribbons are poured; 0 for as planned
+}
+
+// Usual is how many cells a preview has on the longer side of the board.
+const Usual = 112
+
+// A Scene is a coat ready to be played.
+type Scene struct {
+	flow.Scene
+	Painter     *flow.Painter
+	Cups        []plan.Cup // as the scene numbers them
+	Acts        []Act
+	From, Until float64 // s since the parts met: first pour, end
+	Box         geom.Box
+	Windows     []cure.Window
+}
+
+// An Act is a step of the technique on the time line.
+type Act struct {
+	Name     string
+	From, To float64 // s
+}
+
+// rests is how long a preview goes on after the last step, and longest how long
+// it is at most, in s.
+const (
+	rests   = 20 * 60.0
+	longest = 3 * 3600.0
+)
+
+// Of returns the scene of a coat.
+func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
+	board := p.Boards[0]
+	s := &Scene{Box: board.Bounds(), Windows: c.Clock.Windows()}
+	cells := o.Cells
+	if cells == 0 {
+		cells = Usual
+	}
+	grid, err := flow.NewGrid(float64(s.Box.Width()), float64(s.Box.Height()), cells, func(q geom.Point) bool { return board.Inside(s.board(q)) })
+	if err != nil {
+		return nil, err
+	}
+	s.Scene = flow.Scene{
+		Grid: grid, Contact: flow.Contact{Stands: c.Puddle.Height.Metres()}, Edge: c.Puddle.Pinned.Metres(), Free: c.Puddle.Pinned.Metres(),
+		Depth: p.Spec.Depth.Metres(), Tension: 0.04, Density: float64(c.Product.Density()), Room: float64(c.Room),
+		Clock: clock{c.Clock, c.Product.Viscosity, c.Product.Density()}, Seed: o.Seed, Cells: true,
+	}
+	if p.Spec.Dammed() {
+		s.Edge = math.Max(wall(p), s.Edge)
+	}
+	if c.Layer.Coat.Silicone {
+		s.Between = siliconeTension
+	}
+	if err := s.cups(p, c); err != nil {
+		return nil, err
+	}
+	s.pours(p, c)
+	if o.Turned {
+		s.turn()
+	}
+	s.scale(o)
+	if !o.Plain {
+		s.technique(p, c)
+	}
+	s.span(c)
+	return s, nil
+}
+
+// turn lets what is poured on the bed come down in the reverse order, at the same
+// moments.
+func (s *Scene) turn() {
+	var on []int
+	for k, m := range s.Scene.Moves {
+		if m.Kind != flow.Bed || m.Within != nil {
+			on = append(on, k)
+		}
+	}
+	for a, b := 0, len(on)-1; a < b; a, b = a+1, b-1 {
+		x, y := &s.Scene.Moves[on[a]], &s.Scene.Moves[on[b]]
+		x.At, y.At = y.At, x.At
+		*x, *y = *y, *x
+	}
+}
+
+// scale lays more under what is poured, or pours ribbons wider, of the same amount.
+func (s *Scene) scale(o Options) {
+	for k := range s.Scene.Moves {
+		switch m := &s.Scene.Moves[k]; {
+		case o.Bed > 0 && m.Kind == flow.Bed && m.Within == nil:
+			m.Volume *= o.Bed
+		case o.Wide > 0 && m.Kind == flow.Ribbon:
+			if length := geom.Length(m.Points) / 1000; length > 0 {
+				m.Width = o.Wide * flow.RibbonWidth(m.Volume, length)
+			}
+		}
+	}
+}
+
+// Ribbons reports whether something is poured along a line.
+func (s *Scene) Ribbons() bool {
+	return slices.ContainsFunc(s.Scene.Moves, func(m flow.Move) bool { return m.Kind == flow.Ribbon })
+}
+
+// Add adds a move made by hand.
+func (s *Scene) Add(m flow.Move) {
+	s.Scene.Moves = append(s.Scene.Moves, m)
+	s.From, s.Until = math.Min(s.From, m.At), math.Min(math.Max(s.Until, m.At+m.For+rests/2), s.From+longest)
+}
+
+// Delay lets everything happen so many seconds later on the same clock.
+func (s *Scene) Delay(seconds float64) {
+	for k := range s.Scene.Moves {
+		s.Scene.Moves[k].At += seconds
+	}
+	for k := range s.Acts {
+		s.Acts[k].From += seconds
+		s.Acts[k].To += seconds
+	}
+	s.From += seconds
+	s.Until += seconds
+}
+
+// siliconeTension is between two colours with silicone, in mN/m (illustrative: the
+// middle of what is not known).
+const siliconeTension = 0.25
+
+// wall is how high the film is kept on the face.
+func wall(p *plan.Plan) float64 {
+	if p.Spec.Edge != surface.Open {
+		return p.Spec.EdgeHeight.Metres()
+	}
+	return 0.4 // a mould
+}
+
+// board is a point of the grid, in mm from the lower left, as compositions have
+// it: from the upper left.
+func (s *Scene) board(p geom.Point) geom.Point { return geom.At(s.Box.MinX+p.X, s.Box.MaxY-p.Y) }
+
+// OnGrid is the way back: a point of a composition as moves have it.
+func (s *Scene) OnGrid(p geom.Point) geom.Point { return geom.At(p.X-s.Box.MinX, s.Box.MaxY-p.Y) }
+
+// clock is a coat's in seconds.
+type clock struct {
+	c       *cure.Clock
+	fresh   units.Viscosity
+	density units.Density
+}
+
+func (k clock) Fluidity(from, to float64) float64 {
+	return k.c.Flow(from/60, to/60, k.fresh, k.density)
+}
+
+func (k clock) Viscosity(at float64) float64 { return k.c.Viscosity(at/60, k.fresh).PascalSeconds() }
+
+// cups numbers those of the coat.
+func (s *Scene) cups(p *plan.Plan, c *plan.Coat) error {
+	var optics []colour.Optics
+	for _, cup := range c.Cups {
+		s.Cups = append(s.Cups, cup)
+		optics = append(optics, cup.Look.Optics)
+		s.Scene.Cups = append(s.Scene.Cups, flow.Cup{Density: float64(cup.Look.Density), Fluid: lotOf(c, cup.Colour.ID)})
+	}
+	var err error
+	if s.Painter, err = flow.NewPainter(c.Under(), optics, p.Context.Surface); err != nil {
+		return err
+	}
+	if ground, err := p.Context.Spectra.Reflectance(p.Spec.Ground); err == nil && c.Place == 0 {
+		s.Painter.ShowBare(ground)
+	}
+	return nil
+}
+
+// lotOf is how much more fluid a cup of a later lot is than the first lot at the
+// same moment.
+func lotOf(c *plan.Coat, cup string) func(float64) float64 {
+	if len(c.Fit.Lots) < 2 {
+		return nil
+	}
+	lot := -1
+	for _, st := range c.Fit.Steps {
+		if st.Pours && st.Lot > lot && lays(c, st.Lays, cup) {
+			lot = st.Lot
+		}
+	}
+	if lot < 1 || lot >= len(c.Fit.Lots) {
+		return nil
+	}
+	l, first := c.Fit.Lots[lot], c.Clock
+	return func(at float64) float64 {
+		minute := at / 60
+		if minute <= l.Met {
+			return 1
+		}
+		return float64(first.Viscosity(minute, 1000) / l.Clock.Viscosity(minute-l.Met, 1000))
+	}
+}
+
+// span sets when the preview begins and ends, and its acts.
+func (s *Scene) span(c *plan.Coat) {
+	s.From, s.Until = math.Inf(1), 0
+	for _, m := range s.Scene.Moves {
+		s.From, s.Until = math.Min(s.From, m.At), math.Max(s.Until, m.At+m.For)
+	}
+	if math.IsInf(s.From, 0) {
+		s.From = 0
+	}
+	s.Until = math.Min(math.Max(s.Until, 60*c.Fit.Ends)+rests, s.From+longest)
+	for _, st := range c.Fit.Steps {
+		if !st.BeforeMixing && !st.Mixes && !st.Colours {
+			s.Acts = append(s.Acts, Act{st.Name, 60 * st.From, 60 * st.To})
+		}
+	}
+}
+
+// Frames are the seconds at which the preview is shown: n of them, every one at
+// the same distance.
+func (s *Scene) Frames(n int) []float64 {
+	out := make([]float64, n)
+	for k := range out {
+		out[k] = s.From + (s.Until-s.From)*float64(k)/float64(max(1, n-1))
+	}
+	return out
+}
+
+// pours sets what is poured: things where they lie, or the technique's sketch.
+func (s *Scene) pours(p *plan.Plan, c *plan.Coat) {
+	view := p.Composition(c)
+	if view.Sketch {
+		s.sketch(p, c, view.Regions)
+		return
+	}
+	loops := map[string]composition.Region{}
+	for _, r := range view.Regions {
+		loops[r.Thing] = r
+	}
+	for _, t := range view.Things {
+		cup := s.Index(t.Cup)
+		if cup < 0 || !t.Rule.Pours || t.Amount <= 0 {
+			continue
+		}
+		s.thing(p, t, loops[t.ID], cup)
+	}
+}
+
+// Index is the number of a cup by its colour's id; −1 for none.
+func (s *Scene) Index(cup string) int {
+	return slices.IndexFunc(s.Cups, func(c plan.Cup) bool { return c.Colour.ID == cup })
+}
+
+// sketch lays what no thing places: the bed over the whole face, each other cup
+// over the parts the technique's sketch gives it.
+func (s *Scene) sketch(p *plan.Plan, c *plan.Coat, regions []composition.Region) {
+	area := map[string]float64{}
+	for _, r := range regions {
+		area[r.Colour] += float64(r.Area)
+	}
+	at, beds := pourAt(c), bedOf(c)
+	for k, cup := range s.Cups {
+		if poured := float64(c.OnFirst()) * cup.Share; beds[cup.Colour.ID] && poured > 0 {
+			s.region(composition.Region{Kind: composition.Bed, Area: p.Boards[0].Area()}, k, poured, 60*at(cup.Colour.ID))
+		}
+	}
+	for _, r := range regions {
+		cup := s.Index(r.Colour)
+		if cup < 0 || beds[r.Colour] || r.Area <= 0 || s.Cups[cup].Volume <= 0 {
+			continue
+		}
+		poured := float64(c.OnFirst()) * s.Cups[cup].Share * float64(r.Area) / area[r.Colour]
+		s.region(r, cup, poured, 60*at(r.Colour))
+	}
+}
+
+// region lays an amount in mL evenly over a region.
+func (s *Scene) region(r composition.Region, cup int, poured, at float64) {
+	if r.Area <= 0 {
+		return
+	}
+	within := func(q geom.Point) bool { return geom.Inside(r.Loops, s.board(q)) }
+	if r.Kind == composition.Bed {
+		within = nil
+	}
+	s.Scene.Moves = append(s.Scene.Moves, flow.Move{Kind: flow.Bed, At: at, Cup: cup, Volume: poured * 1e-6, Within: within})
+}
+
+// thing pours one thing of a composition.
+func (s *Scene) thing(p *plan.Plan, t plan.ThingView, r composition.Region, cup int) {
+	at := 60 * t.At
+	amount := float64(t.Amount) * 1e-6
+	pour := func(kind flow.Kind, volume float64, points ...geom.Point) {
+		on := make([]geom.Point, len(points))
+		for i, q := range points {
+			on[i] = s.OnGrid(q)
+		}
+		s.Scene.Moves = append(s.Scene.Moves, flow.Move{Kind: kind, At: at, Cup: cup, Volume: volume, Points: on})
+	}
+	copies := t.Copies(p.Boards[0])
+	switch t.Kind {
+	case composition.Bed, composition.Zone, composition.Edging:
+		s.region(r, cup, float64(t.Amount), at)
+	case composition.Puddle:
+		for _, line := range copies {
+			pour(flow.Puddle, amount/float64(len(copies)), line[0])
+		}
+	case composition.Dots:
+		n := max(1, t.Count)
+		for _, line := range copies {
+			for k := range n {
+				spot := geom.Part(line, (float64(k)+0.5)/float64(n), 1)[0]
+				pour(flow.Puddle, amount/float64(n*len(copies)), spot)
+			}
+		}
+	default:
+		for _, line := range copies {
+			pour(flow.Ribbon, amount/float64(len(copies)), line...)
+		}
+	}
+}

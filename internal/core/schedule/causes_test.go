@@ -1,0 +1,101 @@
+package schedule_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/schedule"
+)
+
+func pinned(v int) *int { return &v }
+
+// One mixing session is pours of one mix with at most half an hour of opening time
+// between them: nights do not count, another mix between them does.
+func TestMixingSessionsAreCounted(t *testing.T) {
+	for _, x := range []struct {
+		name  string
+		at    []int
+		mixes []string
+		want  int
+	}{
+		{"one", []int{480}, []string{"a"}, 1},
+		{"back to back", []int{480, 540}, []string{"a", "a"}, 1},
+		{"half an hour between", []int{480, 570}, []string{"a", "a"}, 1},
+		{"a minute more", []int{480, 571}, []string{"a", "a"}, 2},
+		{"over night", []int{1020, 1440 + 500}, []string{"a", "a"}, 1},
+		{"over night and late", []int{1020, 1440 + 511}, []string{"a", "a"}, 2},
+		{"two mixes", []int{480, 540}, []string{"a", "b"}, 2},
+		{"another between", []int{480, 540, 600}, []string{"a", "b", "a"}, 3},
+		{"no mix at all", []int{480, 540}, []string{"", ""}, 0},
+	} {
+		p := schedule.Problem{Open: days(9, 480, 1080)}
+		for i, at := range x.at {
+			p.Pieces = append(p.Pieces, schedule.Piece{ID: fmt.Sprint(i), Due: schedule.NoDue, Tasks: []schedule.Task{{ID: "pour", Hands: 60, Mix: x.mixes[i], Fixed: pinned(at)}}})
+		}
+		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
+		require.NoError(t, err, x.name)
+		assert.Equal(t, x.want, plan.Sessions, x.name)
+	}
+}
+
+// Equal mixes are poured together where that costs nothing else.
+func TestEqualMixesArePouredTogether(t *testing.T) {
+	p := schedule.Problem{Open: days(9, 480, 1080)}
+	for i, mix := range []string{"a", "b", "a", "b"} {
+		p.Pieces = append(p.Pieces, schedule.Piece{ID: fmt.Sprint(i), Due: schedule.NoDue, Tasks: []schedule.Task{{ID: "pour", Hands: 60, Mix: mix}}})
+	}
+	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
+	require.NoError(t, err)
+	assert.Equal(t, 2, plan.Sessions)
+	assert.Equal(t, 480+4*60, plan.LastEnd)
+}
+
+// Many pins among many pieces hold, whatever the search does to the rest.
+func TestPinsHoldInALargePlan(t *testing.T) {
+	p := schedule.Problem{Open: days(60, 480, 1080), Shelf: []int{9}}
+	pins := map[[2]int]int{}
+	for i := range 24 {
+		piece := schedule.Piece{ID: fmt.Sprint(i), Due: schedule.NoDue, Tasks: []schedule.Task{
+			{ID: "pour", Hands: 45, Take: true}, {ID: "tape", Hands: 10, Waits: []schedule.Wait{wait(0, 240, 600)}},
+			{ID: "top", Hands: 30, Free: true, Waits: []schedule.Wait{wait(1, 700, schedule.NoMax)}},
+		}}
+		if i%3 == 0 {
+			at := (10+i)*1440 + 600
+			piece.Tasks[2].Fixed = pinned(at)
+			pins[[2]int{i, 2}] = at
+		}
+		p.Pieces = append(p.Pieces, piece)
+	}
+	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{Changes: 3000})
+	require.NoError(t, err)
+	check(t, p, plan)
+	for k, at := range pins {
+		assert.Equal(t, at, plan.Starts[k[0]][k[1]])
+	}
+}
+
+// Two pieces that stand on one place for days: the second is late for want of a
+// place, and is told so; with two places neither is.
+func TestLateForWantOfAPlace(t *testing.T) {
+	piece := func(id string) schedule.Piece {
+		return schedule.Piece{ID: id, Due: 4 * 1440, Tasks: []schedule.Task{
+			{ID: "pour", Hands: 60, Take: true}, {ID: "off", Hands: 15, Free: true, Waits: []schedule.Wait{wait(0, 3*1440, schedule.NoMax)}},
+		}}
+	}
+	p := schedule.Problem{Open: days(30, 480, 1080), Shelf: []int{1}, Pieces: []schedule.Piece{piece("one"), piece("two")}}
+	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
+	require.NoError(t, err)
+	require.Positive(t, plan.Late)
+	var codes []schedule.ReasonCode
+	for _, r := range schedule.Explain(t.Context(), p, plan, true, schedule.Settings{}) {
+		codes = append(codes, r.Code)
+	}
+	assert.Equal(t, []schedule.ReasonCode{schedule.LateByShelf}, codes)
+	p.Shelf = []int{2}
+	plan, err = schedule.Solve(t.Context(), p, schedule.Settings{})
+	require.NoError(t, err)
+	assert.Zero(t, plan.Late)
+}

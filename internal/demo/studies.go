@@ -1,0 +1,150 @@
+package demo
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image"
+	"image/color"
+	"image/jpeg"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/studio"
+	"jevvo/internal/studio/journal"
+	"jevvo/internal/studio/shelf"
+)
+
+// A study is a small board that was poured weeks ago, with what came of it.
+type study struct {
+	name     string
+	days     int // ago
+	paint    func(s *plan.Spec, b *shelf.Book) error
+	silicone bool
+	opened   string // of the first pair
+	cells    units.Length
+	mark     int
+	again    string
+	sentence string
+	face     []string
+}
+
+var studies = []study{
+	{"Study, ebb line", 40, ebbTide, false, "stayed", 0, 2, "changed", "the white lay there and did nothing", []string{"flat"}},
+	{"Study, ebb line with silicone", 36, ebbTide, true, "laced", 9, 4, "yes", "laced along the whole seam", []string{"flat"}},
+	{"Study, pans", 33, saltPans, true, "cells", 11, 5, "yes", "cells like salt crust, second pass left out", []string{"flat"}},
+	{"Study, pans in the cold", 29, saltPans, false, "vanished", 0, 1, "no", "room was at 17 °C at night, sticky until the third day", []string{"sticky", "waves"}},
+	{"Study, sluice", 24, saltPans, true, "cells", 13, 4, "yes", "rust sank a little", []string{"dust"}},
+	{"Study, slate seam", 19, ebbTide, true, "laced", 8, 4, "changed", "less slate next time", []string{"flat"}},
+	{"Study, slate seam again", 12, ebbTide, true, "laced", 10, 5, "yes", "as wished", []string{"flat"}},
+}
+
+// pastStudies adds the studies, poured and judged.
+func pastStudies(ctx context.Context, st *studio.Studio, book *shelf.Book) error {
+	for _, s := range studies {
+		if err := s.add(ctx, st, book); err != nil {
+			return fmt.Errorf("add %s: %w", s.name, err)
+		}
+	}
+	return nil
+}
+
+func (s study) add(ctx context.Context, st *studio.Studio, book *shelf.Book) error {
+	poured := st.Now().AddDate(0, 0, -s.days)
+	spec := plan.NewSpec(book.Context, productNamed(book, "Hollin Bench 45"), poured)
+	if err := s.paint(&spec, book); err != nil {
+		return err
+	}
+	spec.Name, spec.Brief, spec.Width, spec.Height = s.name, "", 200, 200
+	spec.First().Coat.Silicone = s.silicone
+	p, err := st.Pieces.Add(ctx, spec)
+	if err != nil {
+		return err
+	}
+	for _, l := range p.Layers {
+		if l.Coat != nil {
+			if err := st.Agenda.Mark(ctx, p.ID, plan.PourKey(l.ID), poured); err != nil {
+				return err
+			}
+		}
+	}
+	if _, _, err = st.Pieces.Edit(ctx, p.ID, p.Rev, map[string]string{"state": string(plan.Done)}); err != nil {
+		return err
+	}
+	return s.judge(ctx, st, p.ID)
+}
+
+// judge fills the result of a study in, with photographs of the last ones.
+func (s study) judge(ctx context.Context, st *studio.Studio, piece int64) error {
+	v, err := st.Journal.View(ctx, piece, plan.FirstCoat)
+	if err != nil {
+		return err
+	}
+	r := v.Result
+	for k := range r.Pairs {
+		r.Pairs[k].What = "stayed"
+	}
+	if len(r.Pairs) > 0 {
+		r.Pairs[0].What, r.Pairs[0].Cells = s.opened, s.cells
+	}
+	r.Mark, r.Again, r.Sentence, r.Face = s.mark, s.again, s.sentence, s.face
+	if s.days < 15 {
+		if r.Wet, r.Cured, err = s.photograph(ctx, st, piece); err != nil {
+			return err
+		}
+		card := &journal.Place{X: 0.5, Y: 0.06}
+		r.Spots, err = st.Journal.Compare(ctx, piece, r.Wet, r.Cured, card, card, []journal.Place{{Name: "Sand", X: 0.3, Y: 0.4}, {Name: "Slate", X: 0.6, Y: 0.75}})
+		if err != nil {
+			return err
+		}
+	}
+	return st.Journal.Keep(ctx, v, r)
+}
+
+func (s study) photograph(ctx context.Context, st *studio.Studio, piece int64) (wet, cured int64, err error) {
+	for _, shot := range []struct {
+		moment string
+		id     *int64
+		light  [3]float64
+	}{{"wet", &wet, [3]float64{1, 1, 1}}, {"cured", &cured, [3]float64{1.06, 0.97, 0.84}}} {
+		data, err := photograph(shot.light, shot.moment == "cured")
+		if err != nil {
+			return 0, 0, err
+		}
+		if *shot.id, err = st.Journal.AddPhoto(ctx, piece, plan.FirstCoat, shot.moment, bytes.NewReader(data)); err != nil {
+			return 0, 0, err
+		}
+	}
+	return wet, cured, nil
+}
+
+// photograph is a made-up one: the mudflat with a grey card along its upper edge,
+// in a light; cured it is a little darker.
+func photograph(light [3]float64, cured bool) ([]byte, error) {
+	flat, err := mudflat()
+	if err != nil {
+		return nil, err
+	}
+	m, _, err := image.Decode(flat)
+	if err != nil {
+		return nil, err
+	}
+	b := m.Bounds()
+	out := image.NewRGBA(b)
+	for y := b.Min.Y; y < b.Max.Y; y++ {
+		for x := b.Min.X; x < b.Max.X; x++ {
+			c := color.NRGBAModel.Convert(m.At(x, y)).(color.NRGBA)
+			if cured {
+				c.R, c.G, c.B = c.R-c.R/16, c.G-c.G/16, c.B-c.B/10
+			}
+			if y-b.Min.Y < b.Dy()/9 {
+				c = color.NRGBA{118, 118, 118, 255}
+			}
+			lit := func(v uint8, k float64) uint8 { return uint8(min(255, float64(v)*k)) }
+			out.SetRGBA(x, y, color.RGBA{lit(c.R, light[0]), lit(c.G, light[1]), lit(c.B, light[2]), 255})
+		}
+	}
+	var data bytes.Buffer
+	err = jpeg.Encode(&data, out, &jpeg.Options{Quality: 88})
+	return data.Bytes(), err
+}

@@ -1,0 +1,179 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/gofrs/flock"
+	"github.com/pressly/goose/v3"
+)
+
+// Why a database is not opened, in words for who starts the program.
+var (
+	ErrInUse   = errors.New("these data are open in another Jevvo; close that one first, or choose another folder with --data")
+	ErrNewer   = errors.New("these data were written by a newer Jevvo; this one would lose what it does not know. Start the newer program")
+	ErrDamaged = errors.New("the database is damaged; restore a backup with: jevvo restore FILE --replace")
+	ErrFolder  = errors.New("the data folder cannot be written to")
+)
+
+// Open opens or creates the database file and brings it up to date. Before it is
+// brought up to date a copy of an older one is kept beside it.
+func Open(ctx context.Context, path string) (*Store, error) {
+	if err := writable(filepath.Dir(path)); err != nil {
+		return nil, err
+	}
+	db, err := connect(path)
+	if err != nil {
+		return nil, err
+	}
+	s := &Store{Reader{db}, db}
+	if err := s.ready(ctx, path); err != nil {
+		return nil, errors.Join(fmt.Errorf("open %s: %w", path, err), db.Close())
+	}
+	return s, nil
+}
+
+// connect opens the file as every connection is to use it.
+func connect(path string) (*sql.DB, error) {
+	q := url.Values{}
+	for _, p := range []string{"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(10000)", "trusted_schema(0)",
+		"secure_delete(1)"} { // what was taken out is not left readable in the file
+		q.Add("_pragma", p)
+	}
+	q.Set("_txlock", "immediate")
+	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
+	if err != nil {
+		return nil, fmt.Errorf("open %s: %w", path, err)
+	}
+	db.SetMaxOpenConns(8)
+	return db, nil
+}
+
+// writable makes a folder that is not there, and reports one nothing can be written
+// to.
+func writable(folder string) error {
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return fmt.Errorf("%w: %s (%w)", ErrFolder, folder, plainCause(err))
+	}
+	probe, err := os.CreateTemp(folder, ".writable-*")
+	if err != nil {
+		return fmt.Errorf("%w: %s (%w)", ErrFolder, folder, plainCause(err))
+	}
+	return errors.Join(probe.Close(), os.Remove(probe.Name()))
+}
+
+// plainCause is what the system says, without the name of a probe.
+func plainCause(err error) error {
+	var p *fs.PathError
+	if errors.As(err, &p) {
+		return p.Err
+	}
+	return err
+}
+
+// quickly is up to which size a database is checked before it is used; a larger one
+// is checked by jevvo check.
+const quickly = 256 << 20
+
+// ready checks the database and brings it up to date.
+func (s *Store) ready(ctx context.Context, path string) error {
+	if info, err := os.Stat(path); err == nil && info.Size() > 0 && info.Size() < quickly {
+		if err := s.sound(ctx, "quick_check"); err != nil {
+			return err
+		}
+	}
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectSQLite3, s.db, files)
+	if err != nil {
+		return damaged(err)
+	}
+	has, err := provider.GetDBVersion(ctx)
+	if err != nil {
+		return damaged(err)
+	}
+	sources := provider.ListSources()
+	newest := sources[len(sources)-1].Version
+	switch {
+	case has > newest:
+		return ErrNewer
+	case has == newest:
+		return nil
+	case has > 0:
+		if err := s.keepCopy(ctx, path, has); err != nil {
+			return err
+		}
+	}
+	_, err = provider.Up(ctx)
+	return damaged(err)
+}
+
+// keepCopy keeps the database as it is before it is brought up to date.
+func (s *Store) keepCopy(ctx context.Context, path string, version int64) error {
+	copied := fmt.Sprintf("%s.before-%d-%s", path, version, time.Now().Format("20060102-150405"))
+	return s.Backup(ctx, copied)
+}
+
+// sound runs one of SQLite's checks of the file.
+func (s *Store) sound(ctx context.Context, pragma string) error {
+	rows, err := s.db.QueryContext(ctx, "PRAGMA "+pragma)
+	if err != nil {
+		return damaged(err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var said string
+		if err := rows.Scan(&said); err != nil {
+			return damaged(err)
+		}
+		if said != "ok" {
+			return fmt.Errorf("%w (%s)", ErrDamaged, said)
+		}
+	}
+	return damaged(rows.Err())
+}
+
+// damaged says a driver's words about a broken file in ours.
+func damaged(err error) error {
+	if err == nil {
+		return nil
+	}
+	for _, sign := range []string{"malformed", "not a database", "disk image", "(11)", "(26)"} {
+		if strings.Contains(err.Error(), sign) {
+			return fmt.Errorf("%w (%w)", ErrDamaged, err)
+		}
+	}
+	return err
+}
+
+// A Lock keeps other programs off a data folder.
+type Lock struct{ file *flock.Flock }
+
+// LockFolder takes a data folder for this program; ErrInUse when another has it.
+func LockFolder(folder string) (*Lock, error) {
+	if err := writable(folder); err != nil {
+		return nil, err
+	}
+	l := &Lock{flock.New(filepath.Join(folder, "jevvo.lock"))}
+	got, err := l.file.TryLock()
+	if err != nil {
+		return nil, fmt.Errorf("lock %s: %w", folder, err)
+	}
+	if !got {
+		return nil, ErrInUse
+	}
+	return l, nil
+}
+
+// Release lets the folder go. The file stays: another may be waiting for it.
+func (l *Lock) Release() error { return l.file.Unlock() }

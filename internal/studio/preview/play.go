@@ -1,0 +1,294 @@
+package preview
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"image/png"
+	"math"
+	"slices"
+	"sync"
+	"time"
+
+	"jevvo/internal/core/flow"
+	"jevvo/internal/core/geom"
+	"jevvo/internal/core/preview"
+	"jevvo/internal/exchange/still"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/guard"
+)
+
+// A Play is a coat being reckoned, frame by frame.
+type Play struct {
+	Key   string
+	Piece int64
+	Coat  string
+	Name  string // of the piece
+	Scene *preview.Scene
+	Times []float64 // s since the parts met, of all frames
+
+	day    time.Time
+	look   string
+	cancel context.CancelFunc
+	ctx    context.Context
+
+	mu      sync.Mutex
+	frames  []*Frame
+	err     error
+	ended   bool
+	waiting bool // for its turn
+	changed chan struct{}
+
+	moving sync.Once
+	film   []byte
+	broken error
+}
+
+// A Frame is what the board is like at a moment.
+type Frame struct {
+	At      float64
+	Picture []byte // PNG, three by three points a cell, clear beside the face
+	Relief  []byte // PNG, grey: the film over Deepest, a point a cell
+	Sample  flow.Sample
+	Visible []float64 // share of the face that shows each cup
+	Ground  float64   // and the ground
+	Opens   []flow.Opening
+	columns flow.Snapshot
+}
+
+// frames is how many a play has; scale is how many points a cell has in a
+// picture; patience is how long it may be reckoned.
+const (
+	frames   = 72
+	scale    = 4
+	patience = 4 * time.Minute
+)
+
+func newPlay(key string, v View, s *preview.Scene, today time.Time) *Play {
+	p := &Play{Key: key, Piece: v.Piece.ID, Coat: v.Coat.ID, Name: v.Piece.Name, day: today, look: Look(v.Plan, v.Coat), Scene: s, Times: s.Frames(frames), changed: make(chan struct{})}
+	p.ctx, p.cancel = context.WithTimeout(context.Background(), patience)
+	return p
+}
+
+// run reckons the frames, when it is its turn, and hands a whole play on.
+func (p *Play) run(turn chan struct{}, whole func(*Play)) {
+	defer p.cancel()
+	p.tell(func() { p.waiting = true })
+	select {
+	case turn <- struct{}{}:
+		defer func() { <-turn }()
+	case <-p.ctx.Done():
+		p.end(p.ctx.Err())
+		return
+	}
+	p.tell(func() { p.waiting = false })
+	p.end(guard.Do(func() error {
+		err := p.reckon()
+		if err == nil {
+			whole(p)
+		}
+		return err
+	}))
+}
+
+func (p *Play) reckon() error {
+	r, err := flow.Start(p.Scene.Scene)
+	if err != nil {
+		return err
+	}
+	for _, at := range p.Times {
+		if err := r.To(p.ctx, at); err != nil {
+			return err
+		}
+		f, err := p.frame(r)
+		if err != nil {
+			return err
+		}
+		p.tell(func() { p.frames = append(p.frames, f) })
+	}
+	return nil
+}
+
+// tell changes the play and wakes those who wait.
+func (p *Play) tell(do func()) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	do()
+	close(p.changed)
+	p.changed = make(chan struct{})
+}
+
+func (p *Play) end(err error) { p.tell(func() { p.ended, p.err = true, err }) }
+
+func (p *Play) failed() bool {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return p.ended && p.err != nil
+}
+
+// State is how far a play is.
+type State struct {
+	Frames  int
+	Waiting bool
+	Ended   bool
+	Err     error
+}
+
+// Wait returns when there is more than there was, or nothing to come.
+func (p *Play) Wait(ctx context.Context, was State) State {
+	for {
+		p.mu.Lock()
+		s, changed := State{len(p.frames), p.waiting, p.ended, p.err}, p.changed
+		p.mu.Unlock()
+		if s.Frames > was.Frames || s.Waiting != was.Waiting || s.Ended {
+			return s
+		}
+		select {
+		case <-changed:
+		case <-ctx.Done():
+			s.Err = ctx.Err()
+			return s
+		}
+	}
+}
+
+// End returns when there is nothing more to come.
+func (p *Play) End(ctx context.Context) State {
+	var s State
+	for !s.Ended && s.Err == nil {
+		s = p.Wait(ctx, s)
+	}
+	return s
+}
+
+// Frame returns a frame that is reckoned.
+func (p *Play) Frame(k int) (*Frame, bool) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if k < 0 || k >= len(p.frames) {
+		return nil, false
+	}
+	return p.frames[k], true
+}
+
+// Deepest is the film that is white in a relief, in m.
+const Deepest = 0.004
+
+func (p *Play) frame(r *flow.Run) (*Frame, error) {
+	f := &Frame{At: r.At(), Sample: r.Sample(), Opens: r.Openings(), columns: r.Coat().Snapshot()}
+	f.Visible, f.Ground = p.Scene.Painter.Visible(r)
+	g := p.Scene.Grid
+	relief := image.NewGray(image.Rect(0, 0, g.NX, g.NY))
+	for i, h := range r.Coat().Film().H() {
+		relief.Pix[(g.NY-1-i/g.NX)*relief.Stride+i%g.NX] = uint8(math.Min(255, 255*h/Deepest))
+	}
+	var err error
+	if f.Picture, err = pictured(p.Scene, r); err != nil {
+		return nil, err
+	}
+	f.Relief, err = packed(relief)
+	return f, err
+}
+
+// pictured is the board as it looks now, as PNG.
+func pictured(s *preview.Scene, r *flow.Run) ([]byte, error) {
+	w, h := s.Grid.NX*scale, s.Grid.NY*scale
+	return packed(&image.NRGBA{Pix: s.Painter.Picture(r, scale), Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
+}
+
+func packed(m image.Image) ([]byte, error) {
+	var b bytes.Buffer
+	e := png.Encoder{CompressionLevel: png.BestSpeed}
+	err := e.Encode(&b, m)
+	return b.Bytes(), err
+}
+
+// board is a frame ready to leave the program, with a scale, the piece's name, the
+// moment and the day.
+func (p *Play) board(f *Frame) (still.Board, error) {
+	m, err := png.Decode(bytes.NewReader(f.Picture))
+	words := fmt.Sprintf("%s, reckoned for minute %.0f, %s", p.Name, f.At/60, p.day.Format("2 Jan 2006"))
+	return still.Board{Picture: m, Wide: float64(p.Scene.Box.Width()), Words: words}, err
+}
+
+// Still is a frame as a PNG that can leave the program.
+func (p *Play) Still(f *Frame) ([]byte, error) {
+	b, err := p.board(f)
+	if err != nil {
+		return nil, err
+	}
+	return still.PNG(b)
+}
+
+// Every other frame goes into the animated picture, a tenth of a second each, the
+// last one longer.
+const (
+	movingEvery = 2
+	movingTenth = 100 * time.Millisecond
+	movingLast  = 3 * time.Second
+)
+
+// ErrUnfinished says that a play is not whole yet.
+var ErrUnfinished = form.Refusef("", "the preview is not finished yet; wait until it is")
+
+// Moving is the whole play as an animated PNG that can leave the program; an error
+// before it is whole.
+func (p *Play) Moving() ([]byte, error) {
+	if _, whole := p.Frame(len(p.Times) - 1); !whole {
+		return nil, ErrUnfinished
+	}
+	p.moving.Do(func() { p.film, p.broken = p.animate() })
+	return p.film, p.broken
+}
+
+func (p *Play) animate() ([]byte, error) {
+	var all []still.Board
+	for k := range p.Times {
+		if (len(p.Times)-1-k)%movingEvery != 0 {
+			continue
+		}
+		f, _ := p.Frame(k)
+		b, err := p.board(f)
+		if err != nil {
+			return nil, err
+		}
+		b.For = movingTenth
+		all = append(all, b)
+	}
+	all[len(all)-1].For = movingLast
+	return still.Moving(all)
+}
+
+// errBeside says that a point is not on the face.
+var errBeside = errors.New("that place is beside the board")
+
+// A Seen is a layer under the loupe, uppermost first.
+type Seen struct {
+	Cup    int // flow.Mixed for what was stirred
+	Film   float64
+	Hiding float64
+}
+
+// Loupe is what lies at a point of the board, in mm from its upper left, in a
+// frame.
+func (p *Play) Loupe(k int, at geom.Point) ([]Seen, error) {
+	f, ok := p.Frame(k)
+	if !ok {
+		return nil, errBeside
+	}
+	i := p.Scene.Grid.CellAt(p.Scene.OnGrid(at))
+	if i < 0 {
+		return nil, errBeside
+	}
+	var out []Seen
+	for _, l := range slices.Backward(f.columns.Column(i)) {
+		s := Seen{Cup: l.Cup, Film: l.Film, Hiding: 1}
+		if l.Cup != flow.Mixed {
+			s.Hiding = p.Scene.Painter.Hiding(l.Cup, l.Film)
+		}
+		out = append(out, s)
+	}
+	return out, nil
+}

@@ -1,0 +1,205 @@
+// Package preview plays planned coats: it reckons their frames, two coats at a
+// time, keeps those of the last few, and remembers what was tried by hand.
+package preview
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"sync"
+	"time"
+
+	"jevvo/internal/core/flow"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/preview"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/memo"
+	"jevvo/internal/studio/pieces"
+)
+
+// Service plays coats.
+type Service struct {
+	Cells int // on the longer side of a board; 0 for the usual
+
+	store  *store.Store
+	pieces *pieces.Service
+	agenda *agenda.Service
+	now    func() time.Time
+	turn   chan struct{} // to reckon
+
+	small memo.Memo[string, []byte]
+
+	mu    sync.Mutex
+	plays []*Play // newest last
+}
+
+// New returns the service.
+func New(db *store.Store, p *pieces.Service, a *agenda.Service, now func() time.Time) *Service {
+	return &Service{store: db, pieces: p, agenda: a, now: now, turn: make(chan struct{}, atOnce), small: memo.Memo[string, []byte]{Most: 200}}
+}
+
+// atOnce is how many coats are reckoned at once, kept how many are held: some 25
+// MB each.
+const (
+	atOnce = 2
+	kept   = 6
+)
+
+// A View is a coat with its piece and what was tried on it.
+type View struct {
+	agenda.View
+	Coat  *plan.Coat
+	Tried Tried
+}
+
+// View returns a coat of a piece; the first one when there is none of the id.
+func (s *Service) View(ctx context.Context, piece int64, coat string) (View, error) {
+	p, err := s.pieces.Piece(ctx, piece)
+	if err != nil {
+		return View{}, err
+	}
+	var out View
+	if out.View, out.Coat, err = s.agenda.Coat(ctx, p, coat); err != nil {
+		return View{}, err
+	}
+	if out.Tried, err = s.Tried(ctx, piece, out.Coat.ID); err != nil {
+		return out, err
+	}
+	return out.as(out.Tried.Take)
+}
+
+// as is the coat played as a take has it.
+func (v View) as(t Take) (View, error) {
+	was := v.Tried.White
+	v.Tried.Take = t
+	if t.White == was && t.White == 0 {
+		return v, nil
+	}
+	spec := v.Piece.Spec
+	if t.White != 0 {
+		spec = withWhite(spec, v.Coat.ID, v.Agenda.Book.Pigments, t.White)
+	}
+	made, err := plan.Evaluate(spec, v.Agenda.Book.Context, v.Plan.Timing)
+	if err != nil {
+		return v, err
+	}
+	if c := made.Coat(v.Coat.ID); c != nil {
+		v.Plan, v.Coat = made, c
+	}
+	return v, nil
+}
+
+// Kept is the coat as the take has it that was put aside.
+func (v View) Kept() (View, error) { return v.as(*v.Tried.Kept) }
+
+// scene is a coat with what was tried, ready to be played.
+func (v View) scene(cells int) (*preview.Scene, error) {
+	s, err := preview.Of(v.Plan, v.Coat, preview.Options{Cells: cells, Seed: v.Tried.Seed, Plain: v.Tried.Plain, Turned: v.Tried.Turned, Bed: v.Tried.Bed, Wide: v.Tried.Wide})
+	if err != nil {
+		return nil, err
+	}
+	for _, h := range v.Tried.Moves {
+		s.Add(h.core(s, v.Coat.Film.Metres()))
+	}
+	s.Delay(60 * v.Tried.Later)
+	return s, nil
+}
+
+// key tells plays apart: what is played, and on what it stands.
+func (v View) key() string {
+	sum := sha256.New()
+	fmt.Fprintln(sum, v.Piece.ID, v.Piece.Rev, v.Coat.ID, v.Coat.Film, v.Coat.Room, v.Coat.Poured, v.Coat.Cups, v.Coat.Things, v.Coat.Fit.Steps, v.Coat.Product.Viscosity, v.Tried.Way, v.Tried.Moves)
+	return hex.EncodeToString(sum.Sum(nil)[:12])
+}
+
+// Look tells coats apart by what they look like: their board, cups and composition.
+func Look(p *plan.Plan, c *plan.Coat) string {
+	sum := sha256.New()
+	fmt.Fprintln(sum, p.Boards[0].Path(), p.Spec.Ground, c.ID, c.Technique.ID, c.Film, c.Things)
+	for _, cup := range c.Cups {
+		fmt.Fprintln(sum, cup.Colour, cup.Share, cup.Look.Film)
+	}
+	return hex.EncodeToString(sum.Sum(nil)[:12])
+}
+
+// Play returns the play of a coat as it now is, begun if it was not.
+func (s *Service) Play(v View) (*Play, error) {
+	key := v.key()
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, p := range s.plays {
+		if p.Key == key && !p.failed() {
+			return p, nil
+		}
+	}
+	scene, err := v.scene(s.Cells)
+	if err != nil {
+		return nil, err
+	}
+	p := newPlay(key, v, scene, s.now())
+	s.plays = append(s.plays, p)
+	for len(s.plays) > kept {
+		s.plays[0].cancel()
+		s.plays = s.plays[1:]
+	}
+	go p.run(s.turn, s.keepStill)
+	return p, nil
+}
+
+// Find returns a play that is still held.
+func (s *Service) Find(key string) (*Play, bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, p := range s.plays {
+		if p.Key == key {
+			return p, true
+		}
+	}
+	return nil, false
+}
+
+// Stop ends a play that nobody waits for any longer.
+func (s *Service) Stop(key string) {
+	if p, ok := s.Find(key); ok {
+		p.cancel()
+	}
+}
+
+// smallCells is how many cells a variant has on its longer side, smallMost how
+// long it may be reckoned.
+const (
+	smallCells = 56
+	smallMost  = time.Minute
+)
+
+// Small is a coat played another way, as it looks in the end: a small PNG.
+func (s *Service) Small(ctx context.Context, v View, way Way) ([]byte, error) {
+	v, err := v.as(Take{way, v.Tried.Moves})
+	if err != nil {
+		return nil, err
+	}
+	return s.small.Get(ctx, v.key(), func(ctx context.Context) ([]byte, error) {
+		ctx, stop := context.WithTimeout(ctx, smallMost)
+		defer stop()
+		scene, err := v.scene(smallCells)
+		if err != nil {
+			return nil, err
+		}
+		select {
+		case s.turn <- struct{}{}:
+			defer func() { <-s.turn }()
+		case <-ctx.Done():
+			return nil, ctx.Err()
+		}
+		r, err := flow.Start(scene.Scene)
+		if err != nil {
+			return nil, err
+		}
+		if err := r.To(ctx, scene.Until); err != nil {
+			return nil, err
+		}
+		return pictured(scene, r)
+	})
+}

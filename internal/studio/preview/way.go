@@ -1,0 +1,129 @@
+package preview
+
+import (
+	"maps"
+	"slices"
+
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/form"
+)
+
+// A Way is how a coat is played.
+type Way struct {
+	Seed   uint64  // which of the possible draws
+	Later  float64 // minutes by which everything is poured and done later
+	Plain  bool    // without the technique's own moves
+	Turned bool    // colours poured in the reverse order
+	Bed    float64 `json:",omitempty"` // how much more is spread over the whole face; 0 for as planned
+	Wide   float64 `json:",omitempty"` // how much wider ribbons are poured; 0 for as planned
+	White  int64   `json:",omitempty"` // the pigment that stands in for the white; 0 for as planned
+}
+
+// check returns what is wrong with a way, at its field.
+func (w Way) check() error {
+	switch {
+	case !(w.Later >= 0) || w.Later > 120:
+		return form.Refusef("later", "a coat is poured at most two hours later")
+	case w.Bed != 0 && !(w.Bed >= 0.25 && w.Bed <= 4):
+		return form.Refusef("bed", "a bed is between a quarter and four times what is planned")
+	case w.Wide != 0 && !(w.Wide >= 0.25 && w.Wide <= 8):
+		return form.Refusef("wide", "a ribbon is between a quarter and eight times as wide as it falls")
+	}
+	return nil
+}
+
+// A Variant is another way to play a coat, to look at small and choose.
+type Variant struct {
+	Name string
+	Way  Way
+}
+
+// thicker and wider are by how much the variants change a bed and ribbons.
+const (
+	thicker = 1.3
+	wider   = 2.0
+)
+
+// Variants are the ways a painter would ask for next. What is already so is
+// offered back.
+func (v View) Variants(ribbons bool) []Variant {
+	now := v.Tried.Way
+	var out []Variant
+	with := func(name string, change func(*Way)) {
+		w := now
+		change(&w)
+		out = append(out, Variant{name, w})
+	}
+	pick := func(already bool, back, name string) string {
+		if already {
+			return back
+		}
+		return name
+	}
+	with("Ten minutes later", func(w *Way) { w.Later += 10 })
+	with(pick(now.Turned, "Colours in their own order", "Colours in the reverse order"), func(w *Way) { w.Turned = !w.Turned })
+	with(pick(now.Bed > 1, "Bed as planned", "A third more bed"), func(w *Way) { w.Bed = other(w.Bed, thicker) })
+	if ribbons {
+		with(pick(now.Wide > 1, "Ribbons as they fall", "Ribbons twice as wide"), func(w *Way) { w.Wide = other(w.Wide, wider) })
+	}
+	if name, id := v.otherWhite(); id != 0 {
+		with("With "+name, func(w *Way) { w.White = id })
+	} else if now.White != 0 {
+		with("With the white as planned", func(w *Way) { w.White = 0 })
+	}
+	with(pick(now.Plain, "With the technique’s moves", "Poured only"), func(w *Way) { w.Plain = !w.Plain })
+	with("Another draw", func(w *Way) { w.Seed++ })
+	return out
+}
+
+func other(now, to float64) float64 {
+	if now == to {
+		return 0
+	}
+	return to
+}
+
+// white reports whether a pigment is one: opaque, and bright in all three primaries.
+func white(p plan.Pigment) bool {
+	const bright = 0.65 // of the light, in each
+	c, err := colour.ParseHex(p.Swatch)
+	return err == nil && !p.Clear && min(c.R, c.G, c.B) >= bright
+}
+
+// otherWhite is the next white on the shelf after the one in play; 0 when the coat
+// has none, or there is no other.
+func (v View) otherWhite() (string, int64) {
+	pigments := v.Agenda.Book.Pigments
+	var whites []plan.Pigment
+	for _, id := range slices.Sorted(maps.Keys(pigments)) {
+		if p := pigments[id]; white(p) && !p.Retired {
+			whites = append(whites, p)
+		}
+	}
+	at := slices.IndexFunc(whites, func(p plan.Pigment) bool { return v.uses(p.ID) })
+	if at < 0 || at+1 >= len(whites) {
+		return "", 0
+	}
+	return whites[at+1].Name, whites[at+1].ID
+}
+
+func (v View) uses(pigment int64) bool {
+	return slices.ContainsFunc(v.Coat.Cups, func(c plan.Cup) bool { return c.Colour.Pigment == pigment })
+}
+
+// withWhite is the piece with another pigment wherever a white is the first of a
+// cup.
+func withWhite(spec plan.Spec, coat string, pigments map[int64]plan.Pigment, id int64) plan.Spec {
+	spec = spec.Clone()
+	c := spec.Coat(coat)
+	if c == nil {
+		return spec
+	}
+	for k := range c.Colours {
+		if p, ok := pigments[c.Colours[k].Pigment]; ok && white(p) {
+			c.Colours[k].Pigment = id
+		}
+	}
+	return spec
+}

@@ -1,0 +1,239 @@
+package studio_test
+
+import (
+	"bytes"
+	"context"
+	"image/png"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/flow"
+	"jevvo/internal/core/geom"
+	"jevvo/internal/core/plan"
+	core "jevvo/internal/core/preview"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/preview"
+	"jevvo/internal/studiotest"
+)
+
+// Every technique of the library that pours can be played, and of every cup there
+// is in the end what was poured: its share of what goes onto the board.
+func TestEveryTechniqueCanBePlayed(t *testing.T) {
+	r := open(t)
+	for k, tech := range technique.Library {
+		if tech.Between || studiotest.Raced && k%8 != 0 {
+			continue
+		}
+		t.Run(tech.ID, func(t *testing.T) {
+			typed := map[string]string{"name": tech.Name, pieces.CoatKey(plan.FirstCoat, "technique"): tech.ID}
+			if tech.Cast {
+				typed["support"] = "mould"
+			}
+			p, n, err := r.Pieces.Create(r.ctx(), typed)
+			require.NoError(t, err)
+			require.True(t, n.OK(), n.Errors)
+			v := r.plan(p)
+			c := &v.Coats[0]
+			require.Equal(t, tech.ID, c.Technique.ID)
+			s, err := core.Of(v.Plan, c, core.Options{Cells: 20, Seed: 1})
+			require.NoError(t, err)
+			run, err := flow.Start(s.Scene)
+			require.NoError(t, err)
+			require.NoError(t, run.To(t.Context(), s.Until))
+			b := run.Sample()
+			all := 0.0
+			for k := range s.Cups {
+				all += 1e6 * (b.OnBoard[k] + b.Sides[k] + b.Below[k])
+			}
+			assert.InEpsilon(t, float64(c.OnFirst()), all, 0.02)
+			gestures := 0
+			for _, m := range s.Scene.Moves {
+				if m.Kind != flow.Bed && m.Kind != flow.Ribbon && m.Kind != flow.Puddle {
+					gestures++
+				}
+			}
+			assert.Equal(t, gestured(tech), gestures > 0, "its gestures are played")
+			plain, err := core.Of(v.Plan, c, core.Options{Cells: 20, Seed: 1, Plain: true})
+			require.NoError(t, err)
+			assert.Len(t, plain.Scene.Moves, len(s.Scene.Moves)-gestures)
+		})
+	}
+}
+
+func gestured(t technique.Technique) bool {
+	for _, s := range t.Steps {
+		if s.Gesture != "" {
+			return true
+		}
+		for _, b := range s.Beats {
+			if b.Gesture != "" {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// What is placed in a composition is poured where it lies: a puddle of the upper
+// left is seen there, not below.
+func TestThingsArePouredWhereTheyLie(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	p, err := r.Pieces.StartComposition(r.ctx(), p.ID, plan.FirstCoat, "lanes")
+	require.NoError(t, err)
+	v := r.plan(p)
+	s, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 40, Plain: true})
+	require.NoError(t, err)
+	upper := geom.At(float64(s.Box.Width())*0.25, 20)
+	on := s.OnGrid(upper)
+	assert.InDelta(t, float64(s.Box.Height())-20, on.Y, 1e-9, "y runs down in compositions, up in moves")
+	delayed, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 40, Plain: true})
+	require.NoError(t, err)
+	delayed.Delay(600)
+	assert.InDelta(t, s.From+600, delayed.From, 1e-9)
+	assert.InDelta(t, s.Scene.Moves[0].At+600, delayed.Scene.Moves[0].At, 1e-9)
+}
+
+// Moves by hand are kept over a restart, taken back and made again; two tabs do not
+// overwrite each other; nonsense is refused and changes nothing.
+func TestMovesByHandAreKept(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	see := func() preview.View {
+		v, err := r.Preview.View(r.ctx(), p.ID, "")
+		require.NoError(t, err)
+		return v
+	}
+	v := see()
+	cup := v.Coat.Cups[0].Colour.ID
+	puddle := preview.Hand{Kind: "puddle", Minute: 12, Cup: cup, Points: []geom.Point{geom.At(100, 100)}, Amount: 10}
+	require.NoError(t, r.Preview.Make(r.ctx(), v, puddle))
+	require.NoError(t, r.Preview.Make(r.ctx(), v, preview.Hand{Kind: "tilt", Minute: 15, Tilt: [2]float64{5, 0}}))
+	r.restart()
+	assert.Len(t, see().Tried.Moves, 2)
+	require.NoError(t, r.Preview.Undo(r.ctx(), p.ID, v.Coat.ID))
+	require.NoError(t, r.Preview.Undo(r.ctx(), p.ID, v.Coat.ID))
+	require.NoError(t, r.Preview.Undo(r.ctx(), p.ID, v.Coat.ID))
+	assert.Empty(t, see().Tried.Moves)
+	require.NoError(t, r.Preview.Redo(r.ctx(), p.ID, v.Coat.ID))
+	assert.Equal(t, []preview.Hand{puddle}, see().Tried.Moves)
+	for field, bad := range map[string]preview.Hand{
+		"kind":   {Kind: "juggle"},
+		"minute": {Kind: "tilt", Minute: -1},
+		"points": {Kind: "ribbon", Cup: cup, Amount: 5},
+		"cup":    {Kind: "puddle", Cup: "none", Amount: 5, Points: []geom.Point{geom.At(1, 1)}},
+		"amount": {Kind: "puddle", Cup: cup, Points: []geom.Point{geom.At(1, 1)}},
+		"tilt":   {Kind: "tilt", Tilt: [2]float64{60, 0}},
+		"for":    {Kind: "tilt", For: 1e9},
+	} {
+		err := r.Preview.Make(r.ctx(), v, bad)
+		var refused *form.Refused
+		require.ErrorAs(t, err, &refused, field)
+		assert.Equal(t, field, refused.Field)
+	}
+	assert.Len(t, see().Tried.Moves, 1)
+	err := r.db.Write(r.ctx(), "an old tab", func(tx *store.Tx) error {
+		return tx.KeepFlow(r.ctx(), p.ID, v.Coat.ID, 1, preview.Tried{}, monday)
+	})
+	assert.ErrorIs(t, err, store.ErrConflict)
+	assert.Error(t, r.Preview.Set(r.ctx(), p.ID, v.Coat.ID, preview.Way{Later: -5}))
+}
+
+// A play is reckoned once for all who ask, another after a change; its frames come
+// in order, the loupe and the still read them, and one that is not wanted ends.
+func TestPlaysAreSharedAndEnd(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"size": "10 x 10 cm"})
+	v, err := r.Preview.View(r.ctx(), p.ID, "")
+	require.NoError(t, err)
+	a, err := r.Preview.Play(v)
+	require.NoError(t, err)
+	b, err := r.Preview.Play(v)
+	require.NoError(t, err)
+	assert.Same(t, a, b)
+	state := a.Wait(t.Context(), preview.State{})
+	require.NoError(t, state.Err)
+	require.Positive(t, state.Frames)
+	first, ok := a.Frame(0)
+	require.True(t, ok)
+	m, err := png.Decode(bytes.NewReader(first.Picture))
+	require.NoError(t, err)
+	assert.Equal(t, m.Bounds().Dx(), m.Bounds().Dy())
+	_, err = png.Decode(bytes.NewReader(first.Relief))
+	require.NoError(t, err)
+	whole, err := a.Still(first)
+	require.NoError(t, err)
+	assert.Greater(t, len(whole), 1000)
+	_, err = a.Loupe(0, geom.At(-5, 3))
+	assert.Error(t, err)
+	layers, err := a.Loupe(0, geom.At(50, 50))
+	require.NoError(t, err)
+	for _, l := range layers {
+		assert.Positive(t, l.Film)
+	}
+	r.Preview.Stop(a.Key)
+	ended := a.End(t.Context())
+	assert.True(t, ended.Ended)
+	require.NoError(t, r.Preview.Set(r.ctx(), p.ID, v.Coat.ID, preview.Way{Seed: 2}))
+	v, err = r.Preview.View(r.ctx(), p.ID, "")
+	require.NoError(t, err)
+	c, err := r.Preview.Play(v)
+	require.NoError(t, err)
+	assert.NotEqual(t, a.Key, c.Key)
+	ctx, stop := context.WithCancel(t.Context())
+	stop()
+	assert.ErrorIs(t, c.End(ctx).Err, context.Canceled)
+	r.Preview.Stop(c.Key)
+	c.End(t.Context())
+}
+
+// What was poured by hand goes into the composition with its place and its amount,
+// and off the preview; what else was done stays there.
+func TestWhatWasPouredIsTakenOver(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	v, err := r.Preview.View(r.ctx(), p.ID, "")
+	require.NoError(t, err)
+	cup := v.Coat.Cups[1].Colour.ID
+	_, err = r.Preview.Apply(r.ctx(), v)
+	assert.Error(t, err, "nothing yet")
+	require.NoError(t, r.Preview.Make(r.ctx(), v, preview.Hand{Kind: "puddle", Minute: 12, Cup: cup, Points: []geom.Point{geom.At(100, 90)}, Amount: 10}))
+	require.NoError(t, r.Preview.Make(r.ctx(), v, preview.Hand{Kind: "tilt", Minute: 15, Tilt: [2]float64{5, 0}}))
+	v, err = r.Preview.View(r.ctx(), p.ID, "")
+	require.NoError(t, err)
+	n, err := r.Preview.Apply(r.ctx(), v)
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	v, err = r.Preview.View(r.ctx(), p.ID, "")
+	require.NoError(t, err)
+	require.Len(t, v.Tried.Moves, 1)
+	assert.Equal(t, "tilt", v.Tried.Moves[0].Kind)
+	things := v.Coat.Things
+	last := things[len(things)-1]
+	assert.Equal(t, []geom.Point{geom.At(100, 90)}, last.Points)
+	assert.InDelta(t, 10, float64(last.Share)*float64(v.Coat.OnFirst())*(1+v.Coat.Over), 1.0)
+	assert.Greater(t, len(things), 1, "beside the technique's own layout")
+}
+
+// The reverse order swaps who is poured when, and nothing else.
+func TestColoursInTheReverseOrder(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	v := r.plan(p)
+	own, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20, Plain: true})
+	require.NoError(t, err)
+	turned, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20, Plain: true, Turned: true})
+	require.NoError(t, err)
+	require.Len(t, turned.Scene.Moves, len(own.Scene.Moves))
+	n := len(own.Scene.Moves)
+	assert.Equal(t, own.Scene.Moves[0].Cup, turned.Scene.Moves[0].Cup, "the bed stays")
+	assert.Equal(t, own.Scene.Moves[1].Cup, turned.Scene.Moves[n-1].Cup)
+	for k := range n {
+		assert.InDelta(t, own.Scene.Moves[k].At, turned.Scene.Moves[k].At, 1e-9)
+	}
+}

@@ -1,0 +1,150 @@
+package session
+
+import (
+	"context"
+	"errors"
+	"slices"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/store"
+)
+
+// Weighing returns a weigh-out as it stands.
+func (l *Log) Weighing(ctx context.Context, id int64) (Weighing, error) {
+	row, err := l.store.Session(ctx, store.Weighings, id)
+	if err != nil {
+		return Weighing{}, err
+	}
+	return DecodeWeighing(row)
+}
+
+// WeighingsOf returns a piece's weigh-outs, newest first.
+func (l *Log) WeighingsOf(ctx context.Context, piece int64) ([]Weighing, error) {
+	rows, err := l.store.SessionsOf(ctx, store.Weighings, piece)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Weighing, len(rows))
+	for i, row := range rows {
+		if out[i], err = DecodeWeighing(row); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// StartWeighing begins a weigh-out.
+func (l *Log) StartWeighing(ctx context.Context, piece int64, coat string, w Weighing) (Weighing, error) {
+	id := int64(0)
+	err := l.store.Write(ctx, "start the weigh-out", func(tx *store.Tx) error {
+		var err error
+		id, err = tx.StartSession(ctx, store.Weighings, piece, coat, w, l.now())
+		return err
+	})
+	if err != nil {
+		return w, err
+	}
+	return l.Weighing(ctx, id)
+}
+
+// Take confirms a reading for the state the screen was showing, rev. look is
+// asked for the reading only when that state still stands. When the parts of a
+// lot meet by it, the clock of an open bench day of the coat starts in the same
+// change.
+func (l *Log) Take(ctx context.Context, id, rev int64, look func(Weighing) (reading units.Mass, typed bool, err error)) (Weighing, error) {
+	return l.weigh(ctx, id, rev, func(w *Weighing) (weighEvent, error) {
+		reading, typed, err := look(*w)
+		return weighEvent{At: l.now(), What: "take", Reading: reading, Typed: typed}, err
+	})
+}
+
+// SetTares says how the scale is zeroed from the cup in hand on; while one is
+// being filled it stays.
+func (l *Log) SetTares(ctx context.Context, id, rev int64, way string) (Weighing, error) {
+	return l.weigh(ctx, id, rev, func(w *Weighing) (weighEvent, error) {
+		if w.Stage != WeighTare {
+			return weighEvent{}, refuse("finish this cup first, then zero the scale another way")
+		}
+		q, _ := plan.FindSchool(plan.SchoolTare)
+		if !slices.ContainsFunc(q.Ways, func(x plan.Way) bool { return x.Key == way }) {
+			return weighEvent{}, refuse("%q is not a way to zero a scale", way)
+		}
+		return weighEvent{At: l.now(), What: "tares", Way: way}, nil
+	})
+}
+
+// UndoWeighing takes the last confirmed amount back.
+func (l *Log) UndoWeighing(ctx context.Context, id, rev int64) (Weighing, error) {
+	return l.weigh(ctx, id, rev, func(*Weighing) (weighEvent, error) { return weighEvent{At: l.now(), What: "undo"}, nil })
+}
+
+func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weighEvent, error)) (Weighing, error) {
+	var wrong error
+	bench := int64(0)
+	err := l.store.Write(ctx, "keep the step at the scale", func(tx *store.Tx) error {
+		row, err := tx.Session(ctx, store.Weighings, id)
+		if err != nil {
+			return err
+		}
+		w, err := DecodeWeighing(row)
+		if err != nil {
+			return err
+		}
+		if w.Rev != rev {
+			wrong = ErrStale
+			return nil
+		}
+		before := w.LotsMixed()
+		e, err := f(&w)
+		if err == nil {
+			err = w.apply(e)
+		}
+		if err != nil {
+			wrong = err
+			return nil
+		}
+		if err := tx.AppendEvents(ctx, store.Weighings, id, rev, []any{e}, w.Stage == WeighDone); err != nil {
+			return err
+		}
+		if lot := w.LotsMixed(); lot > before {
+			bench, err = l.meet(ctx, tx, w, lot)
+		}
+		return err
+	})
+	if err != nil {
+		return Weighing{}, err
+	}
+	fresh, err := l.Weighing(ctx, id)
+	if wrong == nil && err == nil {
+		l.hub.publish(key{store.Weighings, id})
+		if bench != 0 {
+			l.hub.publish(benchKey(bench, false))
+		}
+	}
+	return fresh, errors.Join(wrong, err)
+}
+
+// meet starts the clock of a lot on the open bench day of the coat, if there is
+// one, and returns that day.
+func (l *Log) meet(ctx context.Context, tx *store.Tx, w Weighing, lot int) (int64, error) {
+	rows, err := tx.SessionsOf(ctx, store.Benches, w.PieceID)
+	if err != nil {
+		return 0, err
+	}
+	for _, row := range rows {
+		if row.Coat != w.Coat || row.Done {
+			continue
+		}
+		b, err := DecodeBench(row, false)
+		if err != nil {
+			return 0, err
+		}
+		events, err := MetOnScale(lot)(b, b.Now(l.now()))
+		if err != nil {
+			return 0, err
+		}
+		return b.ID, l.append(ctx, tx, b, events)
+	}
+	return 0, nil
+}

@@ -1,0 +1,172 @@
+package studio_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/session"
+)
+
+// school answers one question of the studio.
+func (r *room) school(question, way string) {
+	r.t.Helper()
+	_, n, err := r.Setup.Edit(r.ctx(), map[string]string{"school." + question: way})
+	require.NoError(r.t, err)
+	require.True(r.t, n.OK(), n.Errors)
+}
+
+// painter stands at a kitchen scale whose display she alone reads: it shows all
+// that was put on it since it was last zeroed.
+type painter struct {
+	way     string
+	display units.Mass
+}
+
+const paperCup = 9 * units.Gram
+
+// weigh takes a weigh-out to its end by typing what the display shows.
+func (p *painter) weigh(r *room, w session.Weighing) session.Weighing {
+	for range 200 {
+		if w.Done {
+			return w
+		}
+		var err error
+		if w.Stage == session.WeighTare {
+			p.display = paperCup
+			text := form.MassText(p.display)
+			if p.way != plan.TareNever {
+				p.display, text = 0, ""
+			}
+			w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, text)
+			require.NoError(r.t, err)
+			continue
+		}
+		if p.way == plan.TareEach {
+			p.display = 0
+		}
+		d := w.Look(w.Base, true)
+		p.display += d.Target
+		assert.InDelta(r.t, p.display.Grams(), d.Reach.Grams(), 0.02, "the page says what the display will show: %s", d.What)
+		w, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, fmt.Sprintf("%.3f", p.display.Grams()))
+		require.NoError(r.t, err)
+	}
+	r.t.Fatal("the weigh-out does not end")
+	return w
+}
+
+// However the scale is zeroed, and whenever the cups are coloured, the same is
+// weighed: the display differs, the amounts do not.
+func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
+	for _, colouring := range []string{plan.ColourAfter, plan.ColourDosed, plan.ColourPartA} {
+		for _, way := range []string{plan.TareEach, plan.TareOnce, plan.TareNever} {
+			t.Run(colouring+" "+way, func(t *testing.T) {
+				r := open(t)
+				r.school(plan.SchoolTare, way)
+				r.school(plan.SchoolColour, colouring)
+				p := r.piece(map[string]string{"coat.first.mixing": plan.MixingCups, "size": "30 x 20 cm"})
+				w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+				require.NoError(t, err)
+				w = (&painter{way: way}).weigh(r, w)
+				var a, b, dye units.Mass
+				for _, c := range w.Cups {
+					a, b, dye = a+c.A-c.Held, b+c.B, dye+c.Pigment
+				}
+				c := r.plan(p).Coat(plan.FirstCoat)
+				want := units.Mass(0)
+				for _, cup := range c.Cups {
+					want += cup.Resin() * units.Mass(cup.Colour.TotalLoad())
+				}
+				assert.InDelta(t, c.A.Grams(), a.Grams(), 0.3)
+				assert.InDelta(t, c.B.Grams(), b.Grams(), 0.3)
+				assert.InDelta(t, want.Grams(), dye.Grams(), 0.1)
+			})
+		}
+	}
+}
+
+// Cups that are coloured ahead come first, and the clock of the first lot does
+// not run before B is there.
+func TestColouringAheadComesFirst(t *testing.T) {
+	r := open(t)
+	r.school(plan.SchoolColour, plan.ColourPartA)
+	p := r.piece(map[string]string{})
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	require.NoError(t, err)
+	w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+	require.NoError(t, err)
+	for range 100 {
+		if w.Current().Only == session.OnlyB {
+			break
+		}
+		if w.Stage == session.WeighTare {
+			w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "")
+		} else {
+			w, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, form.MassText(w.Look(w.Base, true).Target))
+		}
+		require.NoError(t, err)
+	}
+	require.Equal(t, session.OnlyB, w.Current().Only)
+	b, err = r.Bench.Log().Bench(r.ctx(), b.ID, false)
+	require.NoError(t, err)
+	assert.Empty(t, b.LotsMet(), "part A keeps with its pigment in it")
+	w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "")
+	require.NoError(t, err)
+	assert.InDelta(t, (w.Current().Held * units.Mass(w.Product.WeightRatio())).Grams(), w.Look(0, true).Target.Grams(), 1e-9, "B goes by the A that is really in the cup")
+	_, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, form.MassText(w.Look(0, true).Target))
+	require.NoError(t, err)
+	b, err = r.Bench.Log().Bench(r.ctx(), b.ID, false)
+	require.NoError(t, err)
+	assert.Len(t, b.LotsMet(), 1, "and now it runs")
+	before := r.plan(p).Coat(plan.FirstCoat).Fit.Ends
+	r.school(plan.SchoolColour, plan.ColourAfter)
+	assert.Less(t, before, r.plan(r.piece(map[string]string{"name": "After", "coat.first.mixing": plan.MixingCups})).Coat(plan.FirstCoat).Fit.Ends,
+		"what is done ahead does not cost the resin's minutes")
+}
+
+// Taking back goes to what the record says is in the cup, the cup's own weight
+// with it.
+func TestTakingBackKnowsTheCup(t *testing.T) {
+	r := open(t)
+	r.school(plan.SchoolTare, plan.TareNever)
+	w, err := r.Bench.StartWeighing(r.ctx(), r.piece(map[string]string{}).ID, plan.FirstCoat)
+	require.NoError(t, err)
+	w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "9,5 g")
+	require.NoError(t, err)
+	reach := w.Look(w.Base, true).Reach
+	assert.InDelta(t, 9.5+w.Cups[0].PlanA.Grams(), reach.Grams(), 1e-9)
+	w, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, form.MassText(reach))
+	require.NoError(t, err)
+	w, err = r.Bench.Log().UndoWeighing(r.ctx(), w.ID, w.Rev)
+	require.NoError(t, err)
+	assert.InDelta(t, reach.Grams(), w.Look(w.Base, true).Reach.Grams(), 1e-9)
+	for _, text := range []string{"-3.2", "−4 g", "5 g"} { // the cup was lifted off, or is not the same
+		_, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, text)
+		assert.ErrorContains(t, err, "less than before", text)
+	}
+	_, err = r.Bench.Log().SetTares(r.ctx(), w.ID, w.Rev, plan.TareEach)
+	assert.ErrorContains(t, err, "finish this cup first")
+}
+
+// Pigment goes in as its bottle gives it: counted drops and spoons are an amount
+// whatever the display shows, grams are the display.
+func TestPigmentIsCountedOrWeighed(t *testing.T) {
+	b := plan.Bottle{Drop: 0.06 * units.Gram, Liquid: 1200}
+	for text, want := range map[string]units.Mass{"12 drops": 0.72, "1 mL": 1.2, "0.7 g": 0.7, "0,7": 0.7, "1/4 tsp": 1.4786764782} {
+		m, counted, err := b.Amount(text)
+		require.NoError(t, err, text)
+		assert.InDelta(t, want.Grams(), m.Grams(), 1e-9, text)
+		assert.Equal(t, text != "0.7 g" && text != "0,7", counted, text)
+	}
+	spoon := plan.Bottle{Spoon: 2.4 * units.Gram}
+	m, counted, err := spoon.Amount("1/4 tsp")
+	require.NoError(t, err)
+	assert.True(t, counted)
+	assert.InDelta(t, 0.6, m.Grams(), 1e-9)
+}

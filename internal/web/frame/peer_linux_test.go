@@ -1,0 +1,29 @@
+package frame
+
+import (
+	"net"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// A table as proc(5) shows it.
+const table = `  sl  local_address rem_address   st tx_queue rx_queue tr tm->when retrnsmt   uid  timeout inode
+   0: 0100007F:1F51 00000000:0000 0A 00000000:00000000 00:00000000 00000000  1000        0 22351 1 0000000000000000 100 0 0 10 0
+   1: 0100007F:D2B8 0100007F:1F51 01 00000000:00000000 00:00000000 00000000  1001        0 22352 1 0000000000000000 20 4 30 10 -1
+   2: 0100007F:1F51 0100007F:D2B8 01 00000000:00000000 00:00000000 00000000  1000        0 22353 1 0000000000000000 20 4 30 10 -1
+`
+
+func TestWhoseConnectionItIs(t *testing.T) {
+	addr := func(port int) net.Addr { return &net.TCPAddr{IP: net.IPv4(127, 0, 0, 1), Port: port} }
+	uid, ok := ownerOf(strings.NewReader(table), addr(0xD2B8), addr(0x1F51))
+	assert.True(t, ok)
+	assert.Equal(t, 1001, uid)
+	_, ok = ownerOf(strings.NewReader(table), addr(0xD2B9), addr(0x1F51))
+	assert.False(t, ok)
+	_, ok = ownerOf(strings.NewReader(table), &net.UnixAddr{}, addr(0x1F51))
+	assert.False(t, ok)
+	_, ok = ownerOf(strings.NewReader("nonsense\n1: 0100007F:D2B8 0100007F:1F51 01"), addr(0xD2B8), addr(0x1F51))
+	assert.False(t, ok)
+}

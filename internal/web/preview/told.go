@@ -1,0 +1,81 @@
+package preview
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"jevvo/internal/core/flow"
+	"jevvo/internal/core/units"
+	"jevvo/internal/studio/preview"
+)
+
+// A telling is a frame in words, for the browser to show.
+type telling struct {
+	N       int      `json:"n"`
+	Minute  float64  `json:"minute"`
+	At      string   `json:"at"`
+	OnBoard string   `json:"on"`
+	RunOff  string   `json:"off"`
+	Sides   string   `json:"sides"`
+	Film    string   `json:"film"`
+	Thin    string   `json:"thin"`
+	Visible []string `json:"visible"`
+	Ground  string   `json:"ground"`
+	Cells   []string `json:"cells"`
+	Words   string   `json:"words"`
+}
+
+// told says a frame.
+func told(p *preview.Play, n int, f *preview.Frame, sys units.System) telling {
+	t := telling{N: n, Minute: f.At / 60, At: minutes(f.At), Film: film(f.Sample.Mean, sys), Thin: film(f.Sample.Thinnest, sys), Ground: percent(f.Ground), Cells: []string{}}
+	t.OnBoard, t.RunOff, t.Sides = volume(f.Sample.OnBoard, sys), volume(f.Sample.Below, sys), volume(f.Sample.Sides, sys)
+	for _, v := range f.Visible {
+		t.Visible = append(t.Visible, percent(v))
+	}
+	for _, o := range f.Opens {
+		if !math.IsNaN(o.Seen) {
+			t.Cells = append(t.Cells, opening(p, o, sys))
+		}
+	}
+	parts := []string{"At " + t.At + ": " + t.OnBoard + " on the board"}
+	if sum(f.Sample.Below) > 0.5e-6 {
+		parts = append(parts, t.RunOff+" ran off")
+	}
+	if f.Sample.Bare > 0.005 {
+		parts = append(parts, percent(f.Sample.Bare)+" of the face is bare")
+	} else {
+		parts = append(parts, "thinnest "+t.Thin)
+	}
+	t.Words = strings.Join(parts, ", ") + "."
+	return t
+}
+
+// opening says where cells open, as far apart as two digits carry.
+func opening(p *preview.Play, o flow.Opening, sys units.System) string {
+	upper, under := p.Scene.Cups[o.Upper].Colour.Name, p.Scene.Cups[o.Under].Colour.Name
+	return fmt.Sprintf("Cells of %s on %s: about %s apart, first seen at %s", upper, under, units.Length(1000*o.Spacing).Text(sys), minutes(o.Seen))
+}
+
+func minutes(seconds float64) string {
+	if seconds < 90 {
+		return fmt.Sprintf("%.0f s", seconds)
+	}
+	return fmt.Sprintf("%.0f min", seconds/60)
+}
+
+func percent(v float64) string { return fmt.Sprintf("%.0f %%", 100*v) }
+
+// film is a thickness given in m.
+func film(m float64, sys units.System) string { return units.Length(1000 * m).Film(sys) }
+
+// volume is that of all cups together, given in m³.
+func volume(of []float64, sys units.System) string { return units.Volume(1e6 * sum(of)).Text(sys) }
+
+func sum(of []float64) float64 {
+	all := 0.0
+	for _, v := range of {
+		all += v
+	}
+	return all
+}
