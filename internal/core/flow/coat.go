@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"math"
-	"slices"
 )
 
 // MostCups is how many cups a coat is poured from.
@@ -27,8 +26,7 @@ type Coat struct {
 	warm  []float64 // of each cell, by its warmth; nil at one temperature
 	ease  []float64 // both together
 	windy []float64 // share of a cell's flow that the wind drives; nil in still air
-	share []float64 // of what leaves a cell, by layer
-	taken fluxes    // what the layers are being moved by
+	moves carrier
 	sides sides
 	stir  mixture
 }
@@ -64,7 +62,7 @@ func NewCoat(g Grid, c Contact, cups int) (*Coat, error) {
 		return nil, err
 	}
 	most := cups + spareLayers + 1
-	return &Coat{film: f, cups: cups, most: most, now: newColumns(g.Len(), most), next: newColumns(g.Len(), most), share: make([]float64, g.Len()*most), taken: newFluxes(g.Len()), sides: newSides(g, cups)}, nil
+	return &Coat{film: f, cups: cups, most: most, now: newColumns(g.Len(), most), next: newColumns(g.Len(), most), moves: newCarrier(g.Len(), most), sides: newSides(g, cups)}, nil
 }
 
 // Film is the film of the coat, for what concerns it as a whole: tilting it,
@@ -198,250 +196,6 @@ func (c *Coat) catchUp(ctx context.Context) error {
 // atOnce does so for what cannot wait and cannot be broken off: a blade that is set
 // down.
 func (c *Coat) atOnce() { _ = c.catchUp(context.Background()) }
-
-// restless is the largest share of a cell that has left it since its layers were
-// moved.
-func (c *Coat) restless() float64 {
-	f := c.film
-	q, nx := &f.moved, f.grid.NX
-	f.byRows(f.grid.whole(), func(y int, _ part) {
-		most := 0.0
-		for i := y * nx; i < (y+1)*nx; i++ {
-			out := math.Abs(q.x[i]) + math.Abs(q.y[i]) + q.out[i]
-			if i >= nx && q.y[i-nx] < 0 {
-				out -= q.y[i-nx]
-			}
-			if h := f.h[i] + thinnest; out > most*h {
-				most = out / h
-			}
-		}
-		f.w.rows[y] = most
-	})
-	return slices.Max(f.w.rows)
-}
-
-// thinnest is a film of which it does not matter what colour it has, in m.
-const thinnest = 2e-5
-
-// carry moves the layers by what the film has moved, but for what is less than a
-// share of either cell, in parts so small that no cell gives more than half of what
-// it has.
-func (c *Coat) carry(but float64) {
-	parts := math.Max(1, math.Min(math.Ceil(c.restless()/0.5), 16))
-	c.take(but)
-	for range int(parts) {
-		c.carryPart(1 / parts)
-	}
-	c.sides.drain()
-	c.eases()
-}
-
-// take takes over what has moved between cells.
-func (c *Coat) take(but float64) {
-	f := c.film
-	nx, h, m, t := f.grid.NX, f.h, &f.moved, &c.taken
-	one := func(from, to []float64, i int, least float64) {
-		to[i] = 0
-		if math.Abs(from[i]) >= least {
-			to[i], from[i] = from[i], 0
-		}
-	}
-	f.byRows(f.grid.whole(), func(y int, _ part) {
-		for i := y * nx; i < (y+1)*nx; i++ {
-			least := but * h[i]
-			one(m.out, t.out, i, least)
-			if i+1 < len(h) {
-				one(m.x, t.x, i, min(least, but*h[i+1]))
-			}
-			if i+nx < len(h) {
-				one(m.y, t.y, i, min(least, but*h[i+nx]))
-			}
-		}
-	})
-}
-
-func (c *Coat) carryPart(part float64) {
-	g := c.film.grid
-	split(g.NY, g.Len(), func(from, to int) {
-		for i := from * g.NX; i < to*g.NX; i++ {
-			c.parts(i, part)
-		}
-	})
-	c.spill(part)
-	split(g.NY, g.Len(), func(from, to int) {
-		var t tower
-		for i := from * g.NX; i < to*g.NX; i++ {
-			c.gather(&t, i, part)
-		}
-	})
-	split(g.NY, g.Len(), func(from, to int) {
-		for i := from * g.NX; i < to*g.NX; i++ {
-			c.renew(i)
-		}
-	})
-}
-
-// leaving is what leaves a cell altogether, in m.
-func (c *Coat) leaving(i int) float64 {
-	q, nx := &c.taken, c.film.grid.NX
-	out := max(q.x[i], 0) + max(q.y[i], 0) + max(q.out[i], 0)
-	if i%nx > 0 {
-		out += max(-q.x[i-1], 0)
-	}
-	if i >= nx {
-		out += max(-q.y[i-nx], 0)
-	}
-	return out
-}
-
-// parts sets which share of what leaves a cell comes from each of its layers, none
-// of which gives more than it is.
-func (c *Coat) parts(i int, part float64) {
-	n := int(c.now.n[i])
-	if n == 0 {
-		return
-	}
-	row := i * c.most
-	share, d := c.share[row:row+n], c.now.d[row:row+n]
-	out := c.leaving(i) * part
-	if out == 0 {
-		clear(share)
-		return
-	}
-	c.profile(i, share)
-	left, open := 1.0, 1.0
-	for range n { // what a thin layer cannot give, the others do
-		full := false
-		rest := 0.0
-		for k := range share {
-			if share[k] < 0 {
-				continue
-			}
-			if s := share[k] / open * left; s*out > d[k] {
-				share[k] = -d[k] / out // settled
-				full = true
-			} else {
-				rest += share[k]
-			}
-		}
-		if !full {
-			break
-		}
-		left, open = 1, rest
-		for k := range share {
-			if share[k] < 0 {
-				left += share[k]
-			}
-		}
-	}
-	for k := range share {
-		if share[k] < 0 {
-			share[k] = -share[k]
-		} else if open > 0 {
-			share[k] *= left / open
-		}
-	}
-}
-
-// profile sets each layer's part of the flow of a cell. Driven from within, a film
-// moves at u(z) = ∫φ(h − z)dz, φ the fluidity: twice as fast in the upper half; a
-// wind that drags at its surface adds ∫φ dz.
-func (c *Coat) profile(i int, share []float64) {
-	row := i * c.most
-	h := 0.0
-	for k := range share {
-		h += c.now.d[row+k]
-	}
-	windy := 0.0
-	if c.windy != nil {
-		windy = c.windy[i]
-	}
-	s, u, v, sum, blown := h, 0.0, 0.0, 0.0, 0.0
-	for k := range share {
-		d, phi := c.now.d[row+k], c.fluidity(c.now.cup[row+k])
-		under := s - d
-		inner := (u+phi*s*s/2)*d - phi*(s*s*s-under*under*under)/6
-		drag := v*d + phi*d*d/2
-		u += phi * (s*s - under*under) / 2
-		v += phi * d
-		s = under
-		sum += inner
-		blown += drag
-		share[k] = inner
-	}
-	if sum <= 0 {
-		return
-	}
-	for k := range share {
-		share[k] /= sum
-	}
-	if windy == 0 {
-		return
-	}
-	v = 0
-	for k := range share {
-		d, phi := c.now.d[row+k], c.fluidity(c.now.cup[row+k])
-		share[k] = share[k]*(1-windy) + windy*(v*d+phi*d*d/2)/blown
-		v += phi * d
-	}
-}
-
-func (c *Coat) fluidity(cup uint8) float64 {
-	if c.fluid == nil || int(cup) >= len(c.fluid) {
-		return 1
-	}
-	return c.fluid[cup]
-}
-
-// gather makes a cell's new column from what stays and from what its neighbours
-// give, each at the height it had.
-func (c *Coat) gather(t *tower, i int, part float64) {
-	q, nx := &c.taken, c.film.grid.NX
-	out := c.leaving(i) * part
-	in := [4]float64{}
-	if i%nx > 0 {
-		in[0] = q.x[i-1]
-	}
-	if i%nx+1 < nx {
-		in[1] = -q.x[i]
-	}
-	if i >= nx {
-		in[2] = q.y[i-nx]
-	}
-	if i+nx < len(q.y) {
-		in[3] = -q.y[i]
-	}
-	c.next.n[i] = still
-	if out == 0 && in[0] <= 0 && in[1] <= 0 && in[2] <= 0 && in[3] <= 0 {
-		return
-	}
-	c.stir.begin(i)
-	t.n = 0
-	t.stay(c, i, out)
-	for k, from := range [4]int{i - 1, i + 1, i - nx, i + nx} {
-		if in[k] > 0 {
-			t.merge(c, from, in[k]*part, i)
-		}
-	}
-	t.write(c, &c.next, i)
-}
-
-// still marks a column in which nothing moves.
-const still = math.MaxUint8
-
-// renew takes a cell's new column over.
-func (c *Coat) renew(i int) {
-	n := c.next.n[i]
-	if n == still {
-		return
-	}
-	row := i * c.most
-	end := row + int(n)
-	c.now.n[i] = n
-	copy(c.now.cup[row:end], c.next.cup[row:end])
-	copy(c.now.d[row:end], c.next.d[row:end])
-	c.stir.renew(i)
-}
 
 // eases sets how fluid each cell is altogether: ∫(h − z)²φ dz over h³/3, and its
 // warmth.

@@ -41,21 +41,19 @@ func (g Grid) rim(i int) bool {
 	return g.On(i) && (x == 0 || x == g.NX-1 || y == 0 || y == g.NY-1 || !g.On(i-1) || !g.On(i+1) || !g.On(i-g.NX) || !g.On(i+g.NX))
 }
 
-// spill gives the sides what runs over the edges.
-func (c *Coat) spill(part float64) {
-	area := c.film.grid.Cell * c.film.grid.Cell
-	for i, out := range c.taken.out {
-		if out <= 0 {
-			continue
-		}
-		to := c.sides.over(i)
-		for k := range int(c.now.n[i]) {
-			amount := out * part * c.share[i*c.most+k] * area
-			if cup := c.now.cup[i*c.most+k]; cup == Mixed {
-				c.stir.count(i, amount, to)
-			} else {
-				to[cup] += amount
-			}
+// spill gives the sides what runs over the edge of a cell.
+func (c *Coat) spill(i int) {
+	out := c.moves.crossing(i, c.film.grid.NX).over
+	if out <= 0 {
+		return
+	}
+	to := c.sides.over(i)
+	for k := i * c.most; k < i*c.most+int(c.now.n[i]); k++ {
+		amount := out * c.moves.share[k] * c.film.grid.Cell * c.film.grid.Cell
+		if cup := c.now.cup[k]; cup == Mixed {
+			c.stir.count(i, amount, to)
+		} else {
+			to[cup] += amount
 		}
 	}
 }

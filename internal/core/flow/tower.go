@@ -37,33 +37,20 @@ func (t *tower) stay(c *Coat, i int, out float64) {
 		return
 	}
 	z := 0.0
-	for k := range n {
-		d := c.now.d[row+k]
-		lost := min(d, out*c.share[row+k])
-		rest := d - lost
-		mid := z + d/2
-		if rest > 0 { // the upper part of a layer left first
-			at := mid
+	for k := row; k < row+n; k++ {
+		d := c.now.d[k]
+		lost := min(d, out*c.moves.share[k])
+		if rest := d - lost; rest > 0 { // the upper part of a layer left first
+			at := z + d/2
 			if lost > 0 {
-				at = (d*mid - lost*c.leavingAt(h, z, d)) / rest
+				at = (d*at - lost*c.moves.from[k]*h) / rest
 			}
-			c.stir.keep(c.now.cup[row+k], i, rest)
-			t.cup[t.n], t.d[t.n], t.at[t.n] = c.now.cup[row+k], rest, max(z, at)/h
+			c.stir.keep(c.now.cup[k], i, rest)
+			t.cup[t.n], t.d[t.n], t.at[t.n] = c.now.cup[k], rest, max(z, at)/h
 			t.n++
 		}
 		z += d
 	}
-}
-
-// leavingAt is at which height what leaves a layer between z and z + d does so on
-// average, in a film that is driven from within: the mean of z over u = hz − z²/2.
-func (c *Coat) leavingAt(h, z, d float64) float64 {
-	a, b := z, z+d
-	sum := h*(b*b-a*a)/2 - (b*b*b-a*a*a)/6
-	if sum <= 0 {
-		return z + d/2
-	}
-	return (h*(b*b*b-a*a*a)/3 - (b*b*b*b-a*a*a*a)/8) / sum
 }
 
 func (c *Coat) height(i int) float64 {
@@ -77,23 +64,19 @@ func (c *Coat) height(i int) float64 {
 // merge puts what a neighbour gives among the layers, each at its height.
 func (t *tower) merge(c *Coat, from int, flux float64, into int) {
 	row, n := from*c.most, int(c.now.n[from])
-	h := c.height(from)
-	if h <= 0 {
-		return
-	}
-	z, k := 0.0, 0
-	for l := range n {
-		d := c.now.d[row+l]
-		if give := flux * c.share[row+l]; give > 0 {
-			at := c.leavingAt(h, z, d) / h
-			for k < t.n && t.at[k] <= at {
-				k++
-			}
-			cup := c.now.cup[row+l]
-			c.stir.give(cup, from, into, give)
-			k = t.insert(k, cup, give, at)
+	k := 0
+	for l := row; l < row+n; l++ {
+		give := flux * c.moves.share[l]
+		if give <= 0 {
+			continue
 		}
-		z += d
+		at := c.moves.from[l]
+		for k < t.n && t.at[k] <= at {
+			k++
+		}
+		cup := c.now.cup[l]
+		c.stir.give(cup, from, into, give)
+		k = t.insert(k, cup, give, at)
 	}
 }
 

@@ -1,0 +1,359 @@
+package flow
+
+import (
+	"math"
+	"math/bits"
+	"slices"
+)
+
+// mostHaste bounds in how many parts, as a power of two, a cell's layers are moved.
+const mostHaste = 4
+
+// A carrier moves the layers by what the film has moved. Cells that give much of
+// what they have do so in 2, 4, 8 or 16 parts, the others at once.
+type carrier struct {
+	taken fluxes // of each part, m
+	haste haste  // of the faces: in 2^haste parts
+	now   int    // faces of less haste rest
+	// cells beside a face with a flux of at least so much haste
+	cells [mostHaste + 1][]int32
+	share []float64 // of what leaves a cell, by layer
+	from  []float64 // the height it leaves from on average, of the cell's film, by layer
+	of    []uint8   // haste of each cell
+}
+
+// haste is how hastily flows what flows over the faces.
+type haste struct{ x, y, out []uint8 }
+
+func newCarrier(cells, most int) carrier {
+	return carrier{
+		taken: newFluxes(cells), haste: haste{make([]uint8, cells), make([]uint8, cells), make([]uint8, cells)},
+		share: make([]float64, cells*most), from: make([]float64, cells*most), of: make([]uint8, cells),
+	}
+}
+
+// restless is the largest share of a cell that has left it since its layers were
+// moved.
+func (c *Coat) restless() float64 {
+	f := c.film
+	f.byRows(f.grid.whole(), func(y int, _ part) {
+		most := 0.0
+		for i := y * f.grid.NX; i < (y+1)*f.grid.NX; i++ {
+			if out, h := f.moved.leaving(i, f.grid.NX), f.h[i]+thinnest; out > most*h {
+				most = out / h
+			}
+		}
+		f.w.rows[y] = most
+	})
+	return slices.Max(f.w.rows)
+}
+
+// leaving is what leaves a cell altogether.
+func (q *fluxes) leaving(i, nx int) float64 {
+	out := max(q.x[i], 0) + max(q.y[i], 0) + max(q.out[i], 0)
+	if i > 0 { // what leaves the last cell of a row eastwards is nothing
+		out += max(-q.x[i-1], 0)
+	}
+	if i >= nx {
+		out += max(-q.y[i-nx], 0)
+	}
+	return out
+}
+
+// thinnest is a film of which it does not matter what colour it has, in m.
+const thinnest = 2e-5
+
+// carry moves the layers by what the film has moved, but for what is less than a
+// share of either cell, in parts so small that no cell gives more than half of what
+// it has.
+func (c *Coat) carry(but float64) {
+	c.take(but)
+	most := c.hurry()
+	for k := range 1 << most {
+		// the k-th part is one of those faces whose parts are as long apart
+		c.moves.now = max(0, most-bits.TrailingZeros(uint(k)|1<<most))
+		c.carryPart(c.moves.cells[c.moves.now])
+	}
+	c.sides.drain()
+	c.eases()
+}
+
+// take takes over what has moved between cells.
+func (c *Coat) take(but float64) {
+	f := c.film
+	nx, h, m, t := f.grid.NX, f.h, &f.moved, &c.moves.taken
+	one := func(from, to []float64, i int, least float64) {
+		to[i] = 0
+		if math.Abs(from[i]) >= least {
+			to[i], from[i] = from[i], 0
+		}
+	}
+	f.byRows(f.grid.whole(), func(y int, _ part) {
+		for i := y * nx; i < (y+1)*nx; i++ {
+			least := but * h[i]
+			one(m.out, t.out, i, least)
+			if i+1 < len(h) {
+				one(m.x, t.x, i, min(least, but*h[i+1]))
+			}
+			if i+nx < len(h) {
+				one(m.y, t.y, i, min(least, but*h[i+nx]))
+			}
+		}
+	})
+}
+
+// hurry divides what was taken over into parts and returns the greatest haste.
+func (c *Coat) hurry() int {
+	g, m := c.film.grid, &c.moves
+	for i, h := range c.film.h {
+		m.of[i] = 0
+		for out := m.taken.leaving(i, g.NX); out > 0.5*(h+thinnest) && m.of[i] < mostHaste; out /= 2 {
+			m.of[i]++
+		}
+	}
+	for k := range m.cells {
+		m.cells[k] = m.cells[k][:0]
+	}
+	for i := range m.of {
+		m.divide(m.taken.out, m.haste.out, i, i)
+		if i+1 < len(m.of) {
+			m.divide(m.taken.x, m.haste.x, i, i+1)
+		}
+		if i+g.NX < len(m.of) {
+			m.divide(m.taken.y, m.haste.y, i, i+g.NX)
+		}
+	}
+	most := 0
+	for i := range m.of {
+		hastiest, any := m.hastiest(i, g.NX)
+		if !any {
+			continue
+		}
+		most = max(most, hastiest)
+		for k := range hastiest + 1 {
+			m.cells[k] = append(m.cells[k], int32(i))
+		}
+	}
+	return most
+}
+
+// divide makes parts of what flows over the face between two cells.
+func (m *carrier) divide(q []float64, of []uint8, i, j int) {
+	if q[i] == 0 {
+		return
+	}
+	of[i] = max(m.of[i], m.of[j])
+	q[i] /= float64(int(1) << of[i])
+}
+
+// hastiest is the haste of a cell's hastiest face, if anything flows over one.
+func (m *carrier) hastiest(i, nx int) (most int, any bool) {
+	look := func(q []float64, of []uint8, i int) {
+		if i >= 0 && q[i] != 0 {
+			most, any = max(most, int(of[i])), true
+		}
+	}
+	look(m.taken.out, m.haste.out, i)
+	look(m.taken.x, m.haste.x, i)
+	look(m.taken.y, m.haste.y, i)
+	look(m.taken.x, m.haste.x, i-1)
+	look(m.taken.y, m.haste.y, i-nx)
+	return most, any
+}
+
+// A crossing is what flows over the faces of a cell in the part in hand: in from
+// west, east, south and north where positive, out where negative; over the edge of
+// the face; and all that leaves.
+type crossing struct {
+	in         [4]float64
+	over, away float64
+}
+
+func (m *carrier) crossing(i, nx int) crossing {
+	var c crossing
+	now := uint8(m.now)
+	if i > 0 && m.haste.x[i-1] >= now {
+		c.in[0] = m.taken.x[i-1]
+	}
+	if m.haste.x[i] >= now {
+		c.in[1] = -m.taken.x[i]
+	}
+	if i >= nx && m.haste.y[i-nx] >= now {
+		c.in[2] = m.taken.y[i-nx]
+	}
+	if m.haste.y[i] >= now {
+		c.in[3] = -m.taken.y[i]
+	}
+	if m.haste.out[i] >= now {
+		c.over = max(0, m.taken.out[i])
+	}
+	c.away = c.over
+	for _, v := range c.in {
+		c.away -= min(v, 0)
+	}
+	return c
+}
+
+// columnWork is how many times a film's cell a column takes to move.
+const columnWork = 16
+
+// carryPart moves a part of what is taken over between some cells.
+func (c *Coat) carryPart(cells []int32) {
+	each := func(do func(t *tower, i int)) {
+		split(len(cells), columnWork*len(cells), func(from, to int) {
+			var t tower
+			for _, i := range cells[from:to] {
+				do(&t, int(i))
+			}
+		})
+	}
+	each(func(_ *tower, i int) { c.parts(i) })
+	for _, i := range cells {
+		c.spill(int(i))
+	}
+	each(c.gather)
+	each(func(_ *tower, i int) { c.renew(i) })
+}
+
+// parts sets which share of what leaves a cell comes from each of its layers, none
+// of which gives more than it is, and from which height.
+func (c *Coat) parts(i int) {
+	n := int(c.now.n[i])
+	if n == 0 {
+		return
+	}
+	row := i * c.most
+	share, d := c.moves.share[row:row+n], c.now.d[row:row+n]
+	out := c.moves.crossing(i, c.film.grid.NX).away
+	if out == 0 {
+		clear(share)
+		return
+	}
+	h := c.profile(i, share)
+	c.leavingFrom(h, d, c.moves.from[row:row+n])
+	left, open := 1.0, 1.0
+	for range n { // what a thin layer cannot give, the others do
+		full := false
+		rest := 0.0
+		for k := range share {
+			if share[k] < 0 {
+				continue
+			}
+			if s := share[k] / open * left; s*out > d[k] {
+				share[k] = -d[k] / out // settled
+				full = true
+			} else {
+				rest += share[k]
+			}
+		}
+		if !full {
+			break
+		}
+		left, open = 1, rest
+		for k := range share {
+			if share[k] < 0 {
+				left += share[k]
+			}
+		}
+	}
+	for k := range share {
+		if share[k] < 0 {
+			share[k] = -share[k]
+		} else if open > 0 {
+			share[k] *= left / open
+		}
+	}
+}
+
+// profile sets each layer's part of the flow of a cell, and returns its film. Driven
+// from within, a film moves at u(z) = ∫φ(h − z)dz, φ the fluidity: twice as fast in
+// the upper half; a wind that drags at its surface adds ∫φ dz.
+func (c *Coat) profile(i int, share []float64) float64 {
+	row := i * c.most
+	h := 0.0
+	for k := range share {
+		h += c.now.d[row+k]
+	}
+	windy := 0.0
+	if c.windy != nil {
+		windy = c.windy[i]
+	}
+	s, u, v, sum, blown := h, 0.0, 0.0, 0.0, 0.0
+	for k := range share {
+		d, phi := c.now.d[row+k], c.fluidity(c.now.cup[row+k])
+		under := s - d
+		inner := (u+phi*s*s/2)*d - phi*(s*s*s-under*under*under)/6
+		drag := v*d + phi*d*d/2
+		u += phi * (s*s - under*under) / 2
+		v += phi * d
+		s = under
+		sum += inner
+		blown += drag
+		share[k] = inner
+	}
+	if sum <= 0 {
+		return h
+	}
+	for k := range share {
+		share[k] /= sum
+	}
+	if windy == 0 {
+		return h
+	}
+	v = 0
+	for k := range share {
+		d, phi := c.now.d[row+k], c.fluidity(c.now.cup[row+k])
+		share[k] = share[k]*(1-windy) + windy*(v*d+phi*d*d/2)/blown
+		v += phi * d
+	}
+	return h
+}
+
+// leavingFrom sets at which height, over the film, what leaves each layer does so on
+// average when the film is driven from within: the mean of z over u = hz − z²/2.
+func (c *Coat) leavingFrom(h float64, d, from []float64) {
+	z := 0.0
+	for k, v := range d {
+		a, b := z, z+v
+		from[k] = (z + v/2) / h
+		aa, bb := a*a, b*b
+		if sum := h*(bb-aa)/2 - (bb*b-aa*a)/6; sum > 0 {
+			from[k] = (h*(bb*b-aa*a)/3 - (bb*bb-aa*aa)/8) / (sum * h)
+		}
+		z = b
+	}
+}
+
+func (c *Coat) fluidity(cup uint8) float64 {
+	if c.fluid == nil || int(cup) >= len(c.fluid) {
+		return 1
+	}
+	return c.fluid[cup]
+}
+
+// gather makes a cell's new column from what stays and from what its neighbours
+// give, each at the height it had.
+func (c *Coat) gather(t *tower, i int) {
+	nx := c.film.grid.NX
+	over := c.moves.crossing(i, nx)
+	c.stir.begin(i)
+	t.n = 0
+	t.stay(c, i, over.away)
+	for k, from := range [4]int{i - 1, i + 1, i - nx, i + nx} {
+		if over.in[k] > 0 {
+			t.merge(c, from, over.in[k], i)
+		}
+	}
+	t.write(c, &c.next, i)
+}
+
+// renew takes a cell's new column over.
+func (c *Coat) renew(i int) {
+	n := c.next.n[i]
+	row := i * c.most
+	end := row + int(n)
+	c.now.n[i] = n
+	copy(c.now.cup[row:end], c.next.cup[row:end])
+	copy(c.now.d[row:end], c.next.d[row:end])
+	c.stir.renew(i)
+}
