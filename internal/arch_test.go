@@ -27,13 +27,14 @@ var rooms = map[string]string{
 	"core/findings": "", "core/diagnose": "core/units core/cure core/heat",
 
 	"calc": "core/* words", "words": "core/*", "form": "core/units",
-	"store": "", "secrets": "",
+	"store": "", "secrets": "", "certificate": "",
 	"device": "core/units", "device/simulated": "core/units device",
-	"exchange/calendarfile": "", "exchange/cupsheet": "", "exchange/palettefile": "", "exchange/picture": "core/colour", "exchange/still": "", "exchange/svgoutline": "core/surface",
+	"exchange/calendarfile": "", "exchange/cupsheet": "", "exchange/palettefile": "", "exchange/picture": "core/colour", "exchange/qr": "", "exchange/still": "", "exchange/svgoutline": "core/surface",
 
 	"studio/guard":       "",
 	"studio/memo":        "studio/guard",
 	"studio/once":        "store",
+	"studio/access":      "form store",
 	"studio/setup":       "core/* form store",
 	"studio/shelf":       "core/* form store studio/memo studio/setup",
 	"studio/pieces":      "core/* form store exchange/svgoutline studio/shelf",
@@ -50,7 +51,7 @@ var rooms = map[string]string{
 	"studio":             "store exchange/picture studio/*",
 	"studio/archive":     "store studio",
 
-	"web/frame":   "core/* form store studio studio/memo studio/session words",
+	"web/frame":   "core/* form store studio studio/access studio/memo studio/session words",
 	"web/drawing": "core/* words",
 	"web/card":    "core/* studio/* web/drawing web/frame",
 	"web/api":     "core/units calc form",
@@ -66,6 +67,7 @@ var rooms = map[string]string{
 	"web/palettes":    "core/* form exchange/picture studio/* web/frame",
 	"web/pieces":      "core/* form words exchange/cupsheet exchange/svgoutline studio/* web/card web/drawing web/frame",
 	"web/preview":     "core/* form studio/* web/frame",
+	"web/screens":     "form store exchange/qr studio/* web/frame",
 	"web/settings":    "core/* form studio/* web/frame",
 	"web/shelf":       "core/* form words studio/* web/frame",
 	"web":             "core/units studio web/*",

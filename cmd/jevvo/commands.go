@@ -6,12 +6,10 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
-	"net"
 	"os"
 	"path/filepath"
 	"strconv"
 	"strings"
-	"syscall"
 	"time"
 
 	"github.com/adrg/xdg"
@@ -37,6 +35,10 @@ type flags struct {
 	scale string // port of a scale, "" for none
 	any   bool   // user of this computer may use it
 	snaps string // folder of daily snapshots, "" for none
+	lan   bool   // other computers may come in
+	cert  string // a certificate of one's own, with its key
+	key   string
+	names []string
 }
 
 func rootCommand() *cobra.Command {
@@ -47,7 +49,7 @@ func rootCommand() *cobra.Command {
 		SilenceErrors: true,
 		SilenceUsage:  true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), calcCommand(), flowCommand(), backupCommand(), restoreCommand(), exportCommand(), importCommand(), checkCommand())
+	root.AddCommand(serveCommand(), demoCommand(), calcCommand(), flowCommand(), backupCommand(), restoreCommand(), exportCommand(), importCommand(), checkCommand(), pairCommand(), passphraseCommand())
 	return root
 }
 
@@ -78,6 +80,7 @@ func serveCommand() *cobra.Command {
 	}
 	f.add(c, "studio")
 	c.Flags().StringVar(&f.snaps, "snapshots", os.Getenv("JEVVO_SNAPSHOTS"), "folder, on a stick or another disk, for a copy of the data every day ($JEVVO_SNAPSHOTS)")
+	f.addLAN(c)
 	c.Flags().StringVar(&f.scale, "scale", os.Getenv("JEVVO_SCALE"), "serial port of a scale that sends its display, such as /dev/ttyUSB0@9600 ($JEVVO_SCALE)")
 	return c
 }
@@ -107,12 +110,12 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 	if err := folderNamed(f.data); err != nil {
 		return err
 	}
-	listener, err := net.Listen("tcp", net.JoinHostPort("127.0.0.1", f.port))
+	if err := f.lanFits(); err != nil {
+		return err
+	}
+	listener, err := f.listen(number)
 	if err != nil {
-		if errors.Is(err, syscall.EADDRINUSE) {
-			return fmt.Errorf("port %d is busy, perhaps with another Jevvo; choose one with --port, for example --port %d", number, number+1)
-		}
-		return fmt.Errorf("answer on port %d: %w", number, err)
+		return err
 	}
 	clock := device.NewSteadyClock()
 	var devices *bench.Devices // a real studio begins without instruments
@@ -155,11 +158,18 @@ func serve(c *cobra.Command, f flags, filled bool) error {
 		watch(watched, st, db, f.snaps, clock, log)
 	}()
 	defer func() { stopWatching(); <-watching }() // before the data are closed
-	server, err := web.New(st, frame.Options{Version: version, Demo: filled, Log: log, Clock: clock, AnyUser: f.any})
+	o := frame.Options{Version: version, Demo: filled, Log: log, Clock: clock, AnyUser: f.any}
+	if o.LAN, err = f.network(listener); err == nil {
+		o.Key, err = f.screenKey()
+	}
 	if err != nil {
 		return errors.Join(err, listener.Close())
 	}
-	fmt.Fprintf(c.OutOrStdout(), "Jevvo is open at http://%s/ (data in %s). Stop with Ctrl-C.\n", listener.Addr(), f.data)
+	server, err := web.New(st, o)
+	if err != nil {
+		return errors.Join(err, listener.Close())
+	}
+	f.say(c.OutOrStdout(), listener, o)
 	return server.Serve(ctx, listener)
 }
 
@@ -213,7 +223,7 @@ func open(ctx context.Context, file, folder string, clock *device.SteadyClock, d
 	}
 	st, err := studio.New(ctx, db, studio.Options{
 		Now: clock.Now, Devices: devices, Patience: patience,
-		Secrets: &secrets.File{Path: filepath.Join(folder, "secrets.json")},
+		Secrets: &secrets.File{Path: secretsFile(folder)},
 		Mail:    device.Post{Outbox: filepath.Join(folder, "outbox")},
 	})
 	if err != nil {
@@ -244,6 +254,9 @@ func watch(ctx context.Context, st *studio.Studio, db *store.Store, snapshots st
 			if _, err := db.Snapshot(ctx, snapshots, clock.Now().Local()); err != nil && ctx.Err() == nil {
 				log.Error("daily snapshot", "error", err)
 			}
+		}
+		if err := st.Access.Keep(ctx); err != nil && ctx.Err() == nil {
+			log.Error("keep who was there", "error", err)
 		}
 		if err := st.Agenda.KeepDay(ctx); err != nil && ctx.Err() == nil {
 			log.Error("keep the day's plan", "error", err)

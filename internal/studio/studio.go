@@ -13,6 +13,7 @@ import (
 
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/colours"
@@ -44,6 +45,7 @@ type Studio struct {
 	Journal     *journal.Service
 	Learn       *learn.Service
 	Once        *once.Service
+	Access      *access.Service
 	Now         func() time.Time
 }
 
@@ -64,7 +66,7 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 		o.Devices = &bench.Devices{}
 	}
 	desk := picture.NewDesk()
-	s := &Studio{Now: o.Now, Once: once.New(db, o.Now)}
+	s := &Studio{Now: o.Now, Once: once.New(db, o.Now), Access: access.New(db, o.Secrets, o.Now)}
 	s.Setup = setup.New(db, o.Secrets)
 	s.Shelf = shelf.New(db, s.Setup, o.Now)
 	s.Pieces = pieces.New(db, s.Shelf, o.Now)

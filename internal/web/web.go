@@ -20,6 +20,7 @@ import (
 	"jevvo/internal/web/palettes"
 	"jevvo/internal/web/pieces"
 	"jevvo/internal/web/preview"
+	"jevvo/internal/web/screens"
 	"jevvo/internal/web/settings"
 	"jevvo/internal/web/shelf"
 	"jevvo/internal/web/sums"
@@ -44,7 +45,7 @@ func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
 	for _, routes := range []func(*frame.Frame) error{
 		func(f *frame.Frame) error { return pieces.Routes(f, cards) },
 		func(f *frame.Frame) error { return commissions.Routes(f, cards) },
-		compose.Routes, preview.Routes, bench.Routes, days.Routes, journal.Routes, shelf.Routes, palettes.Routes, sums.Routes, settings.Routes, jump.Routes,
+		compose.Routes, preview.Routes, bench.Routes, days.Routes, journal.Routes, shelf.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, jump.Routes,
 	} {
 		if err := routes(f); err != nil {
 			return nil, err

@@ -42,16 +42,21 @@ type site struct {
 }
 
 func open(t testing.TB) *site {
+	return openWith(t, frame.Options{}, func() time.Time { return monday })
+}
+
+func openWith(t testing.TB, o frame.Options, now func() time.Time) *site {
 	t.Helper()
 	dir := t.TempDir()
 	studiotest.LayOut(t, dir)
 	db, err := store.Open(t.Context(), filepath.Join(dir, studiotest.Database))
 	require.NoError(t, err)
 	t.Cleanup(func() { db.Close() })
-	st, err := studio.New(t.Context(), db, studio.Options{Now: func() time.Time { return monday }, Secrets: studiotest.Secrets(dir)})
+	st, err := studio.New(t.Context(), db, studio.Options{Now: now, Secrets: studiotest.Secrets(dir)})
 	require.NoError(t, err)
 	st.Preview.Cells = 32
-	f, err := web.New(st, frame.Options{Version: "test", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	o.Version, o.Log = "test", slog.New(slog.NewTextHandler(io.Discard, nil))
+	f, err := web.New(st, o)
 	require.NoError(t, err)
 	return &site{st, t, db, f.Handler(), f}
 }

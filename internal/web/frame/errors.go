@@ -9,6 +9,7 @@ import (
 
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/words"
 )
@@ -35,6 +36,11 @@ var failings = []failing{
 	{errUnread, http.StatusBadRequest, "What was sent cannot be read as a form; nothing was changed. Go back and type it again."},
 	{store.ErrDiskFull, http.StatusInsufficientStorage, "The disk is full. Nothing was changed; make room and do it again."},
 	{store.ErrConflict, http.StatusConflict, "Another page changed this at the same moment. Look at it again and repeat the change."},
+	{errUnpaired, http.StatusUnauthorized, "This device is not let in yet. Open /pair and type a code from the first screen."},
+	{errLocked, http.StatusUnauthorized, "This screen is locked. Open /unlock and type the passphrase."},
+	{errNoKey, http.StatusForbidden, "Open the address the program printed at its start: it holds a key, without which other users of this computer could read along."},
+	{errRole, http.StatusForbidden, "This device may not do that: its role is set on the first screen. Nothing was changed."},
+	{access.ErrOften, http.StatusTooManyRequests, "Too many tries. Wait a minute, then try again."},
 	{session.ErrStale, http.StatusConflict, "Another screen has just done this step. Look at it again."},
 }
 

@@ -33,6 +33,8 @@ type Options struct {
 	Demo    bool
 	Log     *slog.Logger
 	AnyUser bool                                // of this computer may use it
+	LAN     *LAN                                // nil: this computer alone
+	Key     string                              // what a screen of this computer shows; "" where its user is known
 	Clock   interface{ Jumped() time.Duration } // nil: the computer's clock is not watched
 }
 
@@ -70,7 +72,7 @@ func New(st *studio.Studio, o Options) (*Frame, error) {
 	if f.own, err = f.area(pages); err != nil {
 		return nil, err
 	}
-	f.engine.Use(f.logRequests, f.recoverPanics, secure)
+	f.engine.Use(f.logRequests, f.recoverPanics, secure, f.enter)
 	f.engine.NoRoute(func(c *gin.Context) { f.Fail(c, errNoPage) })
 	return f, f.serveStatic()
 }
@@ -83,7 +85,19 @@ func (f *Frame) serveStatic() error {
 	cached := func(c *gin.Context) { c.Header("Cache-Control", "max-age=3600") }
 	f.engine.Group("/static", cached).StaticFS("/", http.FS(files))
 	f.engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
+	f.engine.GET("/readyz", f.ready)
+	f.engine.GET("/enter", f.enterByKey)
 	return nil
+}
+
+// ready answers whether the data can be read.
+func (f *Frame) ready(c *gin.Context) {
+	if _, err := f.Studio.Setup.Settings(c.Request.Context()); err != nil {
+		f.Log.Error("not ready", "error", err)
+		c.String(http.StatusServiceUnavailable, "not ready\n")
+		return
+	}
+	c.String(http.StatusOK, "ready\n")
 }
 
 // A Handler answers a request or says why it cannot; the frame shows the error.

@@ -22,6 +22,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/memo"
 	"jevvo/internal/words"
 )
@@ -129,15 +130,27 @@ type laid struct {
 	Demo    bool
 	Version string
 	Running []store.Running // bench days that go on
+	Visitor Visitor
+	Bare    bool // for who has not come in
+	Locks   int  // seconds after which a screen that is left is locked; 0 for never
 }
 
-// Show renders a whole page.
+// Show renders a whole page; who has not come in gets it without what is in the studio.
 func (a *Area) Show(c *gin.Context, status int, name string, p Page) error {
-	running, err := a.Studio.Bench.Log().Running(c.Request.Context())
-	if err != nil {
-		a.Log.Warn("bench days", "error", err) // the page is more than its strip
+	ctx := c.Request.Context()
+	whole := laid{Page: p, Demo: a.Demo, Version: a.Version}
+	v, in := VisitorOf(ctx)
+	whole.Visitor, whole.Bare = v, !in
+	if in {
+		var err error
+		if whole.Running, err = a.Studio.Bench.Log().Running(ctx); err != nil {
+			a.Log.Warn("bench days", "error", err) // the page is more than its strip
+		}
+		if locks, err := a.Studio.Access.Locks(); err == nil && locks && v.Own {
+			whole.Locks = int(access.LockAfter.Seconds())
+		}
 	}
-	a.render(c, status, name, "layout.html", laid{p, a.Demo, a.Version, running})
+	a.render(c, status, name, "layout.html", whole)
 	return nil
 }
 

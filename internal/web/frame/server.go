@@ -2,9 +2,12 @@ package frame
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
+	"log/slog"
 	"net"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -15,43 +18,80 @@ import (
 // browser's own word on where a request comes from, and by the host it was
 // sent to, so that a page elsewhere can neither post nor rebind its name.
 func (f *Frame) Handler() http.Handler {
-	return localOnly(http.NewCrossOriginProtection().Handler(f.engine))
+	return f.knownHosts(http.NewCrossOriginProtection().Handler(f.engine))
 }
 
+// grace is how long requests that run may go on once the program is to end; streams
+// end at once.
+const grace = 4 * time.Second
+
 // Serve answers on the listener until ctx ends, then lets running requests
-// finish.
+// finish. With a certificate it answers other computers too, those by TLS alone.
 func (f *Frame) Serve(ctx context.Context, l net.Listener) error {
 	handler := f.Handler()
 	if !f.AnyUser {
 		handler = ownUser(handler)
 	}
-	srv := &http.Server{
-		Handler:           handler,
-		ConnContext:       whose,
-		ReadHeaderTimeout: 10 * time.Second,
-		ReadTimeout:       60 * time.Second,
-		IdleTimeout:       2 * time.Minute,
-		MaxHeaderBytes:    64 << 10,
-		BaseContext:       func(net.Listener) context.Context { return ctx },
+	server := func(h http.Handler) *http.Server {
+		return &http.Server{
+			Handler:           h,
+			ConnContext:       whose,
+			ReadHeaderTimeout: 10 * time.Second,
+			ReadTimeout:       60 * time.Second,
+			IdleTimeout:       2 * time.Minute,
+			MaxHeaderBytes:    64 << 10,
+			BaseContext:       func(net.Listener) context.Context { return ctx },
+			ErrorLog:          slog.NewLogLogger(f.Log.Handler(), slog.LevelDebug), // what other ends of connections do
+		}
 	}
-	done := make(chan error, 1)
-	go func() {
-		<-ctx.Done()
-		grace, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
-		defer cancel()
-		done <- srv.Shutdown(grace)
-	}()
-	if err := srv.Serve(l); !errors.Is(err, http.ErrServerClosed) {
-		return err
+	if f.LAN == nil {
+		return serveUntil(ctx, map[*http.Server]func(*http.Server) error{
+			server(handler): func(s *http.Server) error { return s.Serve(l) },
+		})
 	}
-	return <-done
+	plain, secured := split(l)
+	byTLS := server(handler)
+	byTLS.TLSConfig = &tls.Config{Certificates: []tls.Certificate{f.LAN.Certificate}, MinVersion: tls.VersionTLS12}
+	return serveUntil(ctx, map[*http.Server]func(*http.Server) error{
+		server(hereOrTLS(handler)): func(s *http.Server) error { return s.Serve(plain) },
+		byTLS:                      func(s *http.Server) error { return s.ServeTLS(secured, "", "") },
+	})
+}
+
+// serveUntil runs servers until ctx ends or one of them does.
+func serveUntil(ctx context.Context, servers map[*http.Server]func(*http.Server) error) error {
+	ended := make(chan error, len(servers))
+	for s, serve := range servers {
+		go func() { ended <- serve(s) }()
+	}
+	var err error
+	left := len(servers)
+	select {
+	case <-ctx.Done():
+	case err = <-ended:
+		left--
+	}
+	last, cancel := context.WithTimeout(context.WithoutCancel(ctx), grace)
+	defer cancel()
+	for s := range servers {
+		if e := s.Shutdown(last); e != nil { // what does not end by itself is cut off
+			err = errors.Join(err, s.Close())
+		}
+	}
+	for range left {
+		err = errors.Join(err, <-ended)
+	}
+	if errors.Is(err, http.ErrServerClosed) && ctx.Err() != nil {
+		return nil
+	}
+	return err
 }
 
 // policy lets styles and scripts come from this program alone; nothing is
 // inline.
 var policy = strings.Join([]string{
 	"default-src 'none'", "script-src 'self'", "style-src 'self'", "img-src 'self' data:", "font-src 'self'",
-	"connect-src 'self'", "form-action 'self'", "base-uri 'none'", "frame-ancestors 'none'",
+	"connect-src 'self'", "worker-src 'self'", "manifest-src 'self'", "form-action 'self'", "base-uri 'none'", "frame-ancestors 'none'",
 }, "; ")
 
 // secure sets the headers every answer carries.
@@ -59,7 +99,9 @@ func secure(c *gin.Context) {
 	h := c.Writer.Header()
 	h.Set("Content-Security-Policy", policy)
 	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("X-Frame-Options", "DENY") // for browsers that do not read frame-ancestors
 	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Permissions-Policy", "camera=(self), screen-wake-lock=(self), accelerometer=(self), gyroscope=(self), geolocation=(), microphone=(), payment=(), usb=()")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	if !strings.HasPrefix(c.Request.URL.Path, "/static/") {
@@ -67,15 +109,18 @@ func secure(c *gin.Context) {
 	}
 }
 
-// localOnly refuses requests for hosts that are not this machine.
-func localOnly(next http.Handler) http.Handler {
+// knownHosts refuses requests for names that are not this machine's. On the network it
+// answers by any address and by its own names: a page elsewhere has a name of its own.
+func (f *Frame) knownHosts(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		host := r.Host
 		if h, _, err := net.SplitHostPort(host); err == nil {
 			host = h
 		}
-		if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-			http.Error(w, "Jevvo answers on this machine only.", http.StatusMisdirectedRequest)
+		ip := net.ParseIP(strings.Trim(host, "[]"))
+		known := host == "localhost" || ip != nil && (ip.IsLoopback() || f.LAN != nil) || f.LAN != nil && slices.Contains(f.LAN.Names, strings.ToLower(host))
+		if !known {
+			http.Error(w, "Jevvo does not answer to this name.", http.StatusMisdirectedRequest)
 			return
 		}
 		next.ServeHTTP(w, r)

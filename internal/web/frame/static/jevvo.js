@@ -51,10 +51,20 @@ $('#theme')?.addEventListener('click', () => {
   try { localStorage.setItem('jevvo-theme', document.documentElement.dataset.theme); } catch { /* not kept */ }
 });
 
+// A screen that is left is locked: the program knows by itself, the page goes with it.
+const locks = Number(document.body.dataset.locks) * 1000;
+let leaving = 0;
+const stay = () => {
+  clearTimeout(leaving);
+  leaving = setTimeout(() => location.assign(`/unlock?${new URLSearchParams({ to: location.pathname + location.search })}`), locks);
+};
+if (locks) for (const sign of ['keydown', 'pointerdown', 'htmx:afterRequest']) document.addEventListener(sign, stay);
+if (locks) stay();
+
 // Dialogs and the keyboard.
 const jump = $('#jump');
 const keys = $('#keys');
-const openJump = () => { jump.showModal(); $('input', jump).select(); };
+const openJump = () => { if (jump) { jump.showModal(); $('input', jump).select(); } };
 $('#open-jump')?.addEventListener('click', openJump);
 $('#open-keys')?.addEventListener('click', () => keys.showModal());
 $('#jump-form')?.addEventListener('submit', (e) => {
@@ -81,7 +91,7 @@ document.addEventListener('keydown', (e) => {
   chord = '';
   if (e.key === 'g') chord = 'g';
   else if (e.key === '/') { e.preventDefault(); openJump(); }
-  else if (e.key === '?') keys.showModal();
+  else if (e.key === '?') keys?.showModal();
   else if (e.key === 'n') location.assign('/pieces/new');
   else if (e.key === 'u') $('#undo')?.click();
   else if (e.key === 'r') $('#redo')?.click();

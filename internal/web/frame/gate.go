@@ -1,0 +1,200 @@
+package frame
+
+import (
+	"context"
+	"crypto/subtle"
+	"errors"
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/studio/access"
+)
+
+// A Visitor is who asks for a page.
+type Visitor struct {
+	Name   string // of the device; "" at the screen the program runs on
+	Person string
+	Role   access.Role
+	Scopes string // of a program with a key, which has no role
+	Own    bool   // at the screen the program runs on
+}
+
+type visitorKey struct{}
+
+// VisitorOf is who asks; none has come in where everyone may.
+func VisitorOf(ctx context.Context) (Visitor, bool) {
+	v, ok := ctx.Value(visitorKey{}).(Visitor)
+	return v, ok
+}
+
+// Cookies, read by no script.
+const (
+	DeviceCookie = "jevvo_device" // of a paired device
+	ScreenCookie = "jevvo_screen" // of a screen that gave the passphrase
+	keyCookie    = "jevvo_key"    // of a screen that came by the printed address
+)
+
+// SetCookie gives the browser what it is to show from now on; "" takes it away.
+func SetCookie(c *gin.Context, name, value string) {
+	k := &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: c.Request.TLS != nil, MaxAge: 400 * 24 * 3600}
+	if value == "" {
+		k.MaxAge = -1
+	}
+	http.SetCookie(c.Writer, k)
+}
+
+func cookie(c *gin.Context, name string) string {
+	v, err := c.Cookie(name)
+	if err != nil {
+		return ""
+	}
+	return v
+}
+
+// Why someone has not come in.
+var (
+	errUnpaired = errors.New("this device is not let in yet")
+	errLocked   = errors.New("this screen is locked")
+	errNoKey    = errors.New("open the address the program printed at its start: it holds a key. Other users of this computer could read along without one")
+	errNoAPIKey = errors.New("send a key of this studio as Authorization: Bearer")
+	errRole     = errors.New("this device may not do that; its role is set on the first screen")
+)
+
+// enter lets a request go on that may, and shows the others where to come in.
+func (f *Frame) enter(c *gin.Context) {
+	if openToAll(c) {
+		return
+	}
+	v, id, err := f.visitor(c)
+	if err == nil && !v.may(c.Request.Method, c.FullPath()) {
+		err = errRole
+	}
+	if err != nil {
+		f.turnAway(c, err)
+		return
+	}
+	ctx := context.WithValue(c.Request.Context(), visitorKey{}, v)
+	if id != 0 {
+		held, release := f.Studio.Access.Hold(ctx, id)
+		defer release()
+		ctx = held
+	}
+	c.Request = c.Request.WithContext(ctx)
+	c.Next()
+}
+
+// visitor finds who asks, with the number of a device.
+func (f *Frame) visitor(c *gin.Context) (v Visitor, id int64, err error) {
+	ctx := c.Request.Context()
+	if key, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer "); ok && strings.HasPrefix(c.Request.URL.Path, "/api/") {
+		k, ok, err := f.Studio.Access.Key(ctx, key)
+		if err != nil || ok {
+			return Visitor{Name: k.Name, Scopes: k.May}, k.ID, err
+		}
+	}
+	if here(c.Request) {
+		return Visitor{Role: access.Studio, Own: true}, 0, f.screen(c)
+	}
+	d, ok, err := f.Studio.Access.Device(ctx, cookie(c, DeviceCookie))
+	if err == nil && !ok {
+		err = errUnpaired
+	}
+	return Visitor{Name: d.Name, Person: d.Person, Role: access.Role(d.May)}, d.ID, err
+}
+
+// here reports whether a request comes from the computer the program runs on.
+func here(r *http.Request) bool {
+	p, known := r.Context().Value(peerKey{}).(peer)
+	return !known || p.here // without a connection, as in tests of handlers, it is
+}
+
+// screen reports what keeps the screen the program runs on shut.
+func (f *Frame) screen(c *gin.Context) error {
+	if f.Key != "" && subtle.ConstantTimeCompare([]byte(cookie(c, keyCookie)), []byte(f.Key)) != 1 {
+		return errNoKey
+	}
+	locks, err := f.Studio.Access.Locks()
+	if err != nil || !locks {
+		return err
+	}
+	touched := !strings.Contains(c.GetHeader("Accept"), "text/event-stream")
+	if !f.Studio.Access.Unlocked(cookie(c, ScreenCookie), touched) {
+		return errLocked
+	}
+	return nil
+}
+
+// doors are where those come in that are not in yet.
+var doors = map[error]string{errUnpaired: "/pair", errLocked: "/unlock"}
+
+// turnAway shows where to come in, or what may not be done.
+func (f *Frame) turnAway(c *gin.Context, err error) {
+	door, page := doors[err]
+	api := strings.HasPrefix(c.Request.URL.Path, "/api/")
+	switch {
+	case api && door != "":
+		c.Header("WWW-Authenticate", `Bearer realm="jevvo"`)
+		c.Header("Content-Type", "application/problem+json")
+		c.String(http.StatusUnauthorized, `{"title":"Not let in","status":401,"detail":"%s"}`, errNoAPIKey.Error())
+	case page && FromHTMX(c):
+		c.Header("HX-Redirect", door)
+		c.Status(http.StatusUnauthorized)
+	case page && c.Request.Method == http.MethodGet && strings.Contains(c.GetHeader("Accept"), "text/html"):
+		c.Redirect(http.StatusSeeOther, door+"?"+url.Values{"to": {c.Request.URL.RequestURI()}}.Encode())
+	default:
+		f.Fail(c, err)
+	}
+	c.Abort()
+}
+
+// The ways in, and what is the same for everyone.
+var everyone = []string{"/healthz", "/readyz", "/pair", "/unlock", "/enter", "/manifest.webmanifest", "/worker.js", "/static/*filepath", "/calendar/:secret"}
+
+// openToAll reports what needs nobody to be let in. The room's sensor shows its own key.
+func openToAll(c *gin.Context) bool {
+	return slices.Contains(everyone, c.FullPath()) || c.Request.URL.Path == "/api/v1/room"
+}
+
+// What a role may change, as the beginnings of addresses; the studio may change all.
+var changes = map[access.Role][]string{
+	access.Bench: {"/bench", "/rehears", "/weighings/", "/pieces/:id/weigh", "/pieces/:id/bench", "/pieces/:id/level", "/pieces/:id/photos", "/pieces/:id/result",
+		"/pieces/:id/faults", "/room", "/scale", "/days/done", "/sums/", "/preview/", "/queue", "/api/v1/calc/"},
+	access.Look: {"/sums/", "/preview/:key/stop", "/api/v1/calc/"},
+}
+
+// What only the studio sees.
+var private = []string{"/settings", "/screens", "/devices", "/outbox"}
+
+// may reports whether a visitor may ask for that. A program with a key asks at /api/,
+// which looks at its scopes.
+func (v Visitor) may(method, path string) bool {
+	if strings.HasPrefix(path, "/api/") {
+		return true
+	}
+	begins := func(with string) bool { return strings.HasPrefix(path, with) }
+	switch {
+	case v.Role == access.Studio:
+		return true
+	case v.Role == "":
+		return false
+	case slices.ContainsFunc(private, begins):
+		return false
+	case method == http.MethodGet || method == http.MethodHead:
+		return true
+	}
+	return slices.ContainsFunc(changes[v.Role], begins)
+}
+
+// enterByKey lets a screen in that came by the printed address.
+func (f *Frame) enterByKey(c *gin.Context) {
+	if f.Key == "" || subtle.ConstantTimeCompare([]byte(c.Query("key")), []byte(f.Key)) != 1 {
+		f.Fail(c, errNoKey)
+		return
+	}
+	SetCookie(c, keyCookie, f.Key)
+	c.Redirect(http.StatusSeeOther, "/")
+}
