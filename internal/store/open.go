@@ -30,6 +30,9 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err := writable(filepath.Dir(path)); err != nil {
 		return nil, err
 	}
+	if err := ownFile(path); err != nil {
+		return nil, err
+	}
 	db, err := connect(path)
 	if err != nil {
 		return nil, err
@@ -68,6 +71,16 @@ func writable(folder string) error {
 		return fmt.Errorf("%w: %s (%w)", ErrFolder, folder, plainCause(err))
 	}
 	return errors.Join(probe.Close(), os.Remove(probe.Name()))
+}
+
+// ownFile makes a database that is not there, for its owner alone; what SQLite writes
+// beside it is like it.
+func ownFile(path string) error {
+	f, err := os.OpenFile(path, os.O_RDWR|os.O_CREATE, 0o600)
+	if err != nil {
+		return fmt.Errorf("%w: %s (%w)", ErrFolder, filepath.Dir(path), plainCause(err))
+	}
+	return f.Close()
 }
 
 // plainCause is what the system says, without the name of a probe.

@@ -149,7 +149,7 @@ func TestNobodyComesInUnpaired(t *testing.T) {
 	})
 	w, _ := d.ask(http.MethodGet, "/nowhere", nil)
 	assert.Equal(t, http.StatusSeeOther, w.StatusCode)
-	w, body := d.ask(http.MethodGet, "/benches/1/stream", nil, "Accept", "text/event-stream")
+	w, body := d.ask(http.MethodGet, "/streams?of=/benches/1", nil, "Accept", "text/event-stream")
 	assert.Equal(t, http.StatusUnauthorized, w.StatusCode, body)
 	for _, path := range []string{"/healthz", "/readyz", "/pair", "/static/jevvo.css"} {
 		w, _ := d.ask(http.MethodGet, path, nil)
@@ -174,7 +174,7 @@ func TestRolesMayWhatTheyMay(t *testing.T) {
 	for _, role := range []access.Role{access.Studio, access.Bench, access.Look} {
 		d := n.paired(role)
 		eachAddress(n.site, func(method, path string) {
-			if strings.HasPrefix(path, "/screens") || strings.HasPrefix(path, "/devices") || slices.Contains(openRoutes, path) || strings.HasSuffix(path, "/events") || path == "/lock" {
+			if strings.HasPrefix(path, "/screens") || strings.HasPrefix(path, "/devices") || slices.Contains(openRoutes, path) || strings.HasSuffix(path, "/events") || path == "/streams" || path == "/lock" {
 				return
 			}
 			w, body := d.ask(method, concrete(path), nil)

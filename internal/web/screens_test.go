@@ -42,6 +42,15 @@ func listen(tb testing.TB, client *http.Client, address string) <-chan string {
 	return out
 }
 
+// streamOf is where a screen is followed.
+func streamOf(screen string) string {
+	u, err := url.Parse(screen)
+	if err != nil {
+		panic(err)
+	}
+	return u.Scheme + "://" + u.Host + "/streams?of=" + url.QueryEscape(u.Path)
+}
+
 func press(tb testing.TB, client *http.Client, address string, rev int) int {
 	tb.Helper()
 	res, err := client.PostForm(address, url.Values{"rev": {fmt.Sprint(rev)}})
@@ -66,7 +75,10 @@ func TestEveryScreenHearsOfAStep(t *testing.T) {
 	client, base := benchAt(t)
 	var screens []<-chan string
 	for range 3 {
-		screens = append(screens, listen(t, client, base+"/stream"))
+		screens = append(screens, listen(t, client, streamOf(base)))
+	}
+	for _, screen := range screens {
+		assert.Contains(t, <-screen, `data-rev="1"`, "the present state at once")
 	}
 	require.Less(t, press(t, client, base+"/done", 1), 400)
 	for _, screen := range screens {
@@ -80,7 +92,7 @@ func BenchmarkTwentyScreens(b *testing.B) {
 	client, base := benchAt(b)
 	var screens []<-chan string
 	for range 20 {
-		screens = append(screens, listen(b, client, base+"/stream"))
+		screens = append(screens, listen(b, client, streamOf(base)))
 	}
 	rev := 1
 	for b.Loop() {

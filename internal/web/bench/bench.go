@@ -133,36 +133,28 @@ func (a *area) showPhoto(c *gin.Context) error {
 // verdicts change as the resin does.
 const lookAgain = 20 * time.Second
 
-// stream sends the whole screen whenever a step was done on any screen, the
-// room changed, or some time has passed (server-sent events).
-func (a *area) stream(rehearsal bool) frame.Handler {
-	return func(c *gin.Context) error {
-		log := a.Studio.Bench.Log()
-		changes, stop := log.WatchBench(frame.ID(c), rehearsal)
-		defer stop()
-		ctx := c.Request.Context()
-		b, err := log.Bench(ctx, frame.ID(c), rehearsal)
+// feedBench tells the whole screen whenever a step was done on any screen, the room
+// changed, or some time has passed.
+func (a *area) feedBench(ctx context.Context, b session.Bench, tell tell) {
+	changes, stop := a.Studio.Bench.Log().WatchBench(b.ID, b.Rehearsal)
+	defer stop()
+	every := lookAgain
+	if b.Speed > 1 {
+		every = time.Second
+	}
+	look := time.NewTicker(every)
+	defer look.Stop()
+	for {
+		page, err := a.again(ctx, b)
 		if err != nil {
-			return err
+			return // the page says why when it is opened again
 		}
-		frame.Stream(c)
-		every := lookAgain
-		if b.Speed > 1 {
-			every = time.Second
-		}
-		look := time.NewTicker(every)
-		defer look.Stop()
-		for {
-			select {
-			case <-ctx.Done():
-				return nil
-			case <-changes:
-			case <-look.C:
-			}
-			page, err := a.again(ctx, b)
-			if err != nil || !a.Event(c, "bench", "body", "bench-body", page) {
-				return nil // the page reconnects by itself
-			}
+		tell("body", "bench", "bench-body", page)
+		select {
+		case <-ctx.Done():
+			return
+		case <-changes:
+		case <-look.C:
 		}
 	}
 }

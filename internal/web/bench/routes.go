@@ -32,6 +32,7 @@ func Routes(f *frame.Frame) error {
 	}
 	a := &area{Area: pages}
 	a.GET("/bench", a.list)
+	a.GET("/streams", a.streams)
 	a.POST("/bench/round", a.roundDone)
 	a.GET("/pieces/:id/bench", a.ofPiece)
 	a.POST("/pieces/:id/bench/:coat", a.start)
@@ -50,7 +51,6 @@ func Routes(f *frame.Frame) error {
 
 func (a *area) screenRoutes(at string, rehearsal bool) {
 	a.GET(at+"/:id", a.show(rehearsal))
-	a.GET(at+"/:id/stream", a.stream(rehearsal))
 	for path, press := range map[string]session.Press{"/met": session.PartsMeet, "/undo": session.TakeBack, "/close": session.Close} {
 		a.POST(at+"/:id"+path, a.press(rehearsal, func(*gin.Context) session.Press { return press }))
 	}

@@ -21,7 +21,6 @@ func (a *area) weighRoutes() {
 	a.GET("/pieces/:id/weigh", a.weighings)
 	a.POST("/pieces/:id/weigh/:coat", a.startWeighing)
 	a.GET("/weighings/:id", a.showWeighing)
-	a.GET("/weighings/:id/stream", a.streamWeighing)
 	a.GET("/weighings/:id/look", a.lookTyped)
 	a.POST("/weighings/:id/tare", a.weigh(a.Studio.Bench.Tare))
 	a.POST("/weighings/:id/tares", a.weigh(func(ctx context.Context, id, rev int64, way string) (session.Weighing, error) {
@@ -233,21 +232,15 @@ func (a *area) weigh(do func(ctx context.Context, id, rev int64, typed string) (
 // streamEvery is how often a screen looks at the scale.
 const streamEvery = 100 * time.Millisecond
 
-// streamWeighing sends the dial as the scale moves, and the whole body when a
-// step was done on any screen (server-sent events).
-func (a *area) streamWeighing(c *gin.Context) error {
-	ctx := c.Request.Context()
-	changes, stop := a.Studio.Bench.Log().WatchWeighing(frame.ID(c))
+// feedWeighing tells the dial as the scale moves, and the whole body at first and when a
+// step was done on any screen.
+func (a *area) feedWeighing(ctx context.Context, w session.Weighing, tell tell) {
+	changes, stop := a.Studio.Bench.Log().WatchWeighing(w.ID)
 	defer stop()
-	w, err := a.Studio.Bench.Log().Weighing(ctx, frame.ID(c))
-	if err != nil {
-		return err
-	}
 	page, err := a.weighPage(ctx, w, "")
 	if err != nil {
-		return err
+		return
 	}
-	frame.Stream(c)
 	var ticks <-chan time.Time // without a scale there is nothing to look at
 	if page.Scale {
 		look := time.NewTicker(streamEvery)
@@ -255,26 +248,23 @@ func (a *area) streamWeighing(c *gin.Context) error {
 		ticks = look.C
 	}
 	last := ""
+	tell("body", "weigh", "weigh-body", page)
 	for {
 		select {
 		case <-ctx.Done():
-			return nil
+			return
 		case <-changes:
 			if page.Weighing, err = a.Studio.Bench.Log().Weighing(ctx, w.ID); err != nil {
-				return nil // the page reconnects by itself
+				return // the page says why when it is opened again
 			}
 			page.look(a)
 			last = ""
-			if !a.Event(c, "weigh", "body", "weigh-body", page) {
-				return nil
-			}
+			tell("body", "weigh", "weigh-body", page)
 		case <-ticks:
 			page.look(a)
 			if now := fmt.Sprint(page.Dial); now != last {
 				last = now
-				if !a.Event(c, "weigh", "dial", "weigh-dial", page) {
-					return nil
-				}
+				tell("dial", "weigh", "weigh-dial", page)
 			}
 		}
 	}

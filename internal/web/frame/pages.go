@@ -192,28 +192,6 @@ func (a *Area) render(c *gin.Context, status int, name, block string, data any) 
 	c.Data(status, "text/html; charset=utf-8", numbered(b.Bytes()))
 }
 
-// Stream opens a stream of server-sent events.
-func Stream(c *gin.Context) {
-	h := c.Writer.Header()
-	h.Set("Content-Type", "text/event-stream")
-	h.Set("X-Accel-Buffering", "no")
-	c.Status(http.StatusOK)
-	c.Writer.Flush()
-}
-
-// Event writes one server-sent event; false when the page has gone.
-func (a *Area) Event(c *gin.Context, page, name, block string, data any) bool {
-	var b bytes.Buffer
-	if err := a.pages[page].ExecuteTemplate(&b, block, data); err != nil {
-		a.Log.Error("render", "block", block, "error", err)
-		return false
-	}
-	text := strings.ReplaceAll(strings.TrimSpace(string(numbered(b.Bytes()))), "\n", "\ndata: ")
-	_, err := fmt.Fprintf(c.Writer, "event: %s\ndata: %s\n\n", name, text)
-	c.Writer.Flush()
-	return err == nil
-}
-
 // funcs are the words templates may use.
 func funcs(icons map[string]template.HTML) template.FuncMap {
 	return template.FuncMap{

@@ -388,17 +388,17 @@ func (a *area) events(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	frame.Stream(c)
+	stream := frame.OpenStream(c)
 	ctx := c.Request.Context()
 	var s preview.State
 	for seen := 0; ; {
 		was := s
 		s = p.Wait(ctx, was)
-		if s.Waiting && !was.Waiting && !event(c, "waiting", map[string]string{"words": "Two coats are being reckoned already; this one waits for its turn."}) {
+		if s.Waiting && !was.Waiting && !event(stream, "waiting", map[string]string{"words": "Two coats are being reckoned already; this one waits for its turn."}) {
 			return nil
 		}
 		for ; seen < s.Frames; seen++ {
-			if f, ok := p.Frame(seen); ok && !event(c, "frame", told(p, seen, f, settings.Units)) {
+			if f, ok := p.Frame(seen); ok && !event(stream, "frame", told(p, seen, f, settings.Units)) {
 				return nil
 			}
 		}
@@ -406,10 +406,10 @@ func (a *area) events(c *gin.Context) error {
 		case ctx.Err() != nil:
 			return nil
 		case s.Ended && s.Err != nil:
-			event(c, "failed", map[string]string{"words": why(s.Err)})
+			event(stream, "failed", map[string]string{"words": why(s.Err)})
 			return nil
 		case s.Ended:
-			event(c, "whole", map[string]int{"frames": seen})
+			event(stream, "whole", map[string]int{"frames": seen})
 			return nil
 		}
 	}
@@ -429,14 +429,9 @@ func why(err error) string {
 	return "The preview was not finished: " + err.Error() + "."
 }
 
-func event(c *gin.Context, name string, data any) bool {
+func event(s *frame.Stream, name string, data any) bool {
 	text, err := json.Marshal(data)
-	if err != nil {
-		return false
-	}
-	_, err = fmt.Fprintf(c.Writer, "event: %s\ndata: %s\n\n", name, text)
-	c.Writer.Flush()
-	return err == nil
+	return err == nil && s.Send(name, string(text))
 }
 
 func (a *area) picture(c *gin.Context) error {

@@ -17,5 +17,5 @@ document.addEventListener('click', (e) => {
 // Without scripts there is a keyboard; with them the pad is shown.
 const show = () => document.querySelectorAll('[data-pad]').forEach((pad) => { pad.hidden = false; });
 document.addEventListener('htmx:afterSettle', show);
-document.addEventListener('htmx:sseMessage', () => setTimeout(show));
+document.addEventListener('jevvo:told', () => (show));
 show();

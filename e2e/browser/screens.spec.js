@@ -1,0 +1,38 @@
+import { test, expect } from '../fixtures.js';
+
+async function begin(page, program) {
+  await page.goto(`${program.url}/pieces/1/bench`);
+  await page.getByRole('button', { name: 'Start anyway, all of it open' }).first().click();
+  await expect(page.locator('.bench-step')).toHaveText('Lay out');
+  return page.url();
+}
+
+test('many tabs at the bench leave the program free to answer, and all hear of a step', async ({ page, context, watch, program }) => {
+  const bench = await begin(page, program);
+  const tabs = [];
+  for (let k = 0; k < 8; k++) {
+    const tab = await context.newPage();
+    watch(tab);
+    await tab.goto(bench, { timeout: 10_000 }); // a browser opens six connections to a program
+    tabs.push(tab);
+  }
+  await page.goto(`${program.url}/pieces`);
+  await expect(page.getByRole('heading', { name: 'Pieces' })).toBeVisible();
+  await tabs[7].getByLabel('Note').fill('lacing at the left edge');
+  await tabs[7].getByRole('button', { name: 'Keep it' }).first().click();
+  for (const tab of tabs) await expect(tab.locator('.bench-notes')).toContainText('lacing at the left edge');
+});
+
+test.describe('when the program goes away', () => {
+  test.use({ allowedErrors: ['Failed to load resource', 'net::ERR_'] });
+
+  test('a screen finds it again by itself and shows what is', async ({ page, program }) => {
+    const bench = await begin(page, program);
+    await expect(page.locator('[data-told]')).toBeVisible();
+    const { port } = new URL(program.url);
+    await program.kill();
+    await program.start(Number(port));
+    await fetch(`${bench}/note`, { method: 'POST', body: new URLSearchParams({ note: 'from elsewhere' }), redirect: 'manual' });
+    await expect(page.locator('.bench-notes')).toContainText('from elsewhere', { timeout: 15_000 });
+  });
+});
