@@ -54,7 +54,7 @@ var rooms = map[string]string{
 	"web/frame":   "core/* form store studio studio/access studio/memo studio/session words",
 	"web/drawing": "core/* words",
 	"web/card":    "core/* studio/* web/drawing web/frame",
-	"web/api":     "core/units calc form",
+	"web/api":     "core/units calc form store studio studio/* web/frame",
 	"web/jump":    "core/diagnose studio/journal web/frame web/journal web/sums",
 	"web/sums":    "core/* calc form words studio/pieces web/frame",
 	// Handlers of an area: services, their views and the frame; never the store's

@@ -3,6 +3,7 @@ package calc
 import (
 	"encoding/json"
 	"net/http"
+	"strings"
 
 	"github.com/swaggest/openapi-go"
 	"github.com/swaggest/openapi-go/openapi31"
@@ -12,7 +13,8 @@ import (
 // description.
 type Operation struct {
 	Method, Path, ID, Summary, Tag string
-	Request                        any
+	Key                            string         // which key opens it
+	Request, Query, Answer         any            // nil for none
 	Problems                       map[int]string // why it refuses, by status
 }
 
@@ -20,8 +22,8 @@ type Operation struct {
 // from the request and answer types, and of what else there is.
 func OpenAPI(version string, others ...Operation) ([]byte, error) {
 	r := openapi31.NewReflector()
-	r.Spec.Info.WithTitle("Jevvo calculators").WithVersion(version).
-		WithDescription("The sums of the resin bench. Units are in the field names; numbers are not rounded; errors are application/problem+json.")
+	r.Spec.Info.WithTitle("Jevvo").WithVersion(version).
+		WithDescription("The sums of the resin bench, and what a studio keeps for programs with a key. Units are in the field names; numbers are not rounded; errors are application/problem+json.")
 	for _, name := range Names() {
 		c := registry[name]
 		op, err := r.NewOperationContext(http.MethodPost, "/api/v1/calc/"+name)
@@ -49,7 +51,7 @@ func OpenAPI(version string, others ...Operation) ([]byte, error) {
 	return json.MarshalIndent(r.Spec, "", "  ")
 }
 
-// describe adds an operation that answers with nothing, and is opened by a key.
+// describe adds an operation that is opened by a key.
 func (o Operation) describe(r *openapi31.Reflector) error {
 	op, err := r.NewOperationContext(o.Method, o.Path)
 	if err != nil {
@@ -59,9 +61,25 @@ func (o Operation) describe(r *openapi31.Reflector) error {
 	op.SetSummary(o.Summary)
 	op.SetTags(o.Tag)
 	op.AddSecurity(o.Tag)
-	r.Spec.SetHTTPBearerTokenSecurity(o.Tag, "", "The key that stands on the page of the instruments.")
-	op.AddReqStructure(o.Request)
-	op.AddRespStructure(nil, openapi.WithHTTPStatus(http.StatusNoContent))
+	r.Spec.SetHTTPBearerTokenSecurity(o.Tag, "", o.Key)
+	for _, in := range []any{o.Request, o.Query} {
+		if in != nil {
+			op.AddReqStructure(in)
+		}
+	}
+	if strings.Contains(o.Path, "{id}") {
+		op.AddReqStructure(new(struct {
+			ID int64 `path:"id"`
+		}))
+	}
+	switch {
+	case o.Answer == nil:
+		op.AddRespStructure(nil, openapi.WithHTTPStatus(http.StatusNoContent))
+	case o.Method == http.MethodPost:
+		op.AddRespStructure(o.Answer, openapi.WithHTTPStatus(http.StatusCreated))
+	default:
+		op.AddRespStructure(o.Answer)
+	}
 	for status, why := range o.Problems {
 		op.AddRespStructure(new(Problem), openapi.WithHTTPStatus(status), openapi.WithContentType("application/problem+json"),
 			func(cu *openapi.ContentUnit) { cu.Description = why })

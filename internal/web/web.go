@@ -51,7 +51,7 @@ func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
 			return nil, err
 		}
 	}
-	json, err := api.Handler(o.Version, o.Log, rooms{st})
+	json, err := api.Handler(o.Version, o.Log, rooms{st}, st)
 	if err != nil {
 		return nil, err
 	}

@@ -18,6 +18,26 @@ CREATE TABLE pair_codes (
     until  TEXT NOT NULL
 ) STRICT;
 
+-- What was noted is found by who noted it.
+DROP TRIGGER journal_noted;
+-- +goose StatementBegin
+CREATE TRIGGER journal_noted AFTER INSERT ON session_events WHEN new.kind = 'bench' AND json_extract(new.doc, '$.What') IN ('note', 'photo') BEGIN
+    INSERT INTO journal (at, kind, piece_id, coat, ref, title, body)
+        SELECT strftime('%Y-%m-%dT%H:%M:%fZ', json_extract(new.doc, '$.At')), json_extract(new.doc, '$.What'), s.piece_id, s.coat, 'bench:' || s.id || ':' || new.n,
+               coalesce(json_extract(s.setup, '$.Piece'), ''), coalesce(json_extract(new.doc, '$.Text'), '') || coalesce(' (' || json_extract(new.doc, '$.By') || ')', '')
+        FROM sessions s WHERE s.kind = 'bench' AND s.id = new.session_id;
+END;
+-- +goose StatementEnd
+
 -- +goose Down
+DROP TRIGGER journal_noted;
+-- +goose StatementBegin
+CREATE TRIGGER journal_noted AFTER INSERT ON session_events WHEN new.kind = 'bench' AND json_extract(new.doc, '$.What') IN ('note', 'photo') BEGIN
+    INSERT INTO journal (at, kind, piece_id, coat, ref, title, body)
+        SELECT strftime('%Y-%m-%dT%H:%M:%fZ', json_extract(new.doc, '$.At')), json_extract(new.doc, '$.What'), s.piece_id, s.coat, 'bench:' || s.id || ':' || new.n,
+               coalesce(json_extract(s.setup, '$.Piece'), ''), coalesce(json_extract(new.doc, '$.Text'), '')
+        FROM sessions s WHERE s.kind = 'bench' AND s.id = new.session_id;
+END;
+-- +goose StatementEnd
 DROP TABLE pair_codes;
 DROP TABLE visitors;

@@ -130,6 +130,7 @@ type Event struct {
 	Lot    int `json:",omitempty"` // from 1, of parts that met
 	Text   string
 	Photo  int64
+	By     string `json:",omitempty"` // who pressed, where people are told apart
 	Undone bool
 }
 

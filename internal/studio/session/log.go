@@ -128,7 +128,7 @@ func (l *Log) Press(ctx context.Context, id, rev int64, rehearsal bool, press Pr
 			wrong = ErrStale
 			return nil
 		}
-		events, err := press(b, b.Now(l.now()))
+		events, err := press(b, b.Now(l.when(ctx)))
 		if err != nil {
 			wrong = err
 			return nil
@@ -151,6 +151,7 @@ func (l *Log) append(ctx context.Context, tx *store.Tx, b Bench, events []Event)
 	}
 	docs := make([]any, len(events))
 	for i, e := range events {
+		e.By = personOf(ctx)
 		docs[i] = e
 		b.apply(e)
 	}
@@ -185,7 +186,7 @@ func (l *Log) AddPhoto(ctx context.Context, id int64, jpeg []byte, moment string
 		if err != nil {
 			return err
 		}
-		events, err := Noted(Photo, moment, photo)(b, b.Now(l.now()))
+		events, err := Noted(Photo, moment, photo)(b, b.Now(l.when(ctx)))
 		if err != nil {
 			return err
 		}

@@ -48,14 +48,15 @@ func (l *Log) StartWeighing(ctx context.Context, piece int64, coat string, w Wei
 	return l.Weighing(ctx, id)
 }
 
-// Take confirms a reading for the state the screen was showing, rev. look is
+// Take confirms a reading for the state the screen was showing, rev; 0 for whatever it
+// is now. look is
 // asked for the reading only when that state still stands. When the parts of a
 // lot meet by it, the clock of an open bench day of the coat starts in the same
 // change.
 func (l *Log) Take(ctx context.Context, id, rev int64, look func(Weighing) (reading units.Mass, typed bool, err error)) (Weighing, error) {
 	return l.weigh(ctx, id, rev, func(w *Weighing) (weighEvent, error) {
 		reading, typed, err := look(*w)
-		return weighEvent{At: l.now(), What: "take", Reading: reading, Typed: typed}, err
+		return weighEvent{At: l.when(ctx), What: "take", Reading: reading, Typed: typed}, err
 	})
 }
 
@@ -70,13 +71,13 @@ func (l *Log) SetTares(ctx context.Context, id, rev int64, way string) (Weighing
 		if !slices.ContainsFunc(q.Ways, func(x plan.Way) bool { return x.Key == way }) {
 			return weighEvent{}, refuse("%q is not a way to zero a scale", way)
 		}
-		return weighEvent{At: l.now(), What: "tares", Way: way}, nil
+		return weighEvent{At: l.when(ctx), What: "tares", Way: way}, nil
 	})
 }
 
 // UndoWeighing takes the last confirmed amount back.
 func (l *Log) UndoWeighing(ctx context.Context, id, rev int64) (Weighing, error) {
-	return l.weigh(ctx, id, rev, func(*Weighing) (weighEvent, error) { return weighEvent{At: l.now(), What: "undo"}, nil })
+	return l.weigh(ctx, id, rev, func(*Weighing) (weighEvent, error) { return weighEvent{At: l.when(ctx), What: "undo"}, nil })
 }
 
 func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weighEvent, error)) (Weighing, error) {
@@ -91,7 +92,7 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 		if err != nil {
 			return err
 		}
-		if w.Rev != rev {
+		if rev != 0 && w.Rev != rev {
 			wrong = ErrStale
 			return nil
 		}
@@ -104,7 +105,7 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 			wrong = err
 			return nil
 		}
-		if err := tx.AppendEvents(ctx, store.Weighings, id, rev, []any{e}, w.Stage == WeighDone); err != nil {
+		if err := tx.AppendEvents(ctx, store.Weighings, id, w.Rev, []any{e}, w.Stage == WeighDone); err != nil {
 			return err
 		}
 		if lot := w.LotsMixed(); lot > before {
@@ -140,7 +141,7 @@ func (l *Log) meet(ctx context.Context, tx *store.Tx, w Weighing, lot int) (int6
 		if err != nil {
 			return 0, err
 		}
-		events, err := MetOnScale(lot)(b, b.Now(l.now()))
+		events, err := MetOnScale(lot)(b, b.Now(l.when(ctx)))
 		if err != nil {
 			return 0, err
 		}

@@ -1,5 +1,5 @@
-// Package api is the JSON side of the program: the calculators and their
-// description.
+// Package api is the JSON side of the program: the calculators, what is kept for
+// programs with a key, and the description of both.
 package api
 
 import (
@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"jevvo/internal/calc"
+	"jevvo/internal/studio"
 )
 
 const (
@@ -21,8 +22,13 @@ const (
 )
 
 // Handler answers everything below /api/.
-func Handler(version string, log *slog.Logger, rooms Rooms) (http.Handler, error) {
-	described, err := calc.OpenAPI(version, roomOperation)
+func Handler(version string, log *slog.Logger, rooms Rooms, st *studio.Studio) (http.Handler, error) {
+	kept := &records{st, log}
+	operations := []calc.Operation{roomOperation}
+	for _, at := range kept.routes() {
+		operations = append(operations, at.operation())
+	}
+	described, err := calc.OpenAPI(version, operations...)
 	if err != nil {
 		return nil, err
 	}
@@ -30,6 +36,9 @@ func Handler(version string, log *slog.Logger, rooms Rooms) (http.Handler, error
 	mux.HandleFunc("GET "+OpenAPIPath, func(w http.ResponseWriter, _ *http.Request) { send(w, http.StatusOK, jsonType, described, log) })
 	mux.HandleFunc("POST "+calcPath, func(w http.ResponseWriter, r *http.Request) { calculate(w, r, log) })
 	mux.HandleFunc("POST "+RoomPath, func(w http.ResponseWriter, r *http.Request) { postRoom(w, r, rooms, log) })
+	for _, at := range kept.routes() {
+		mux.HandleFunc(at.method+" "+at.path, kept.answer(at))
+	}
 	return mux, nil
 }
 

@@ -30,7 +30,7 @@ type RoomReading struct {
 }
 
 var roomOperation = calc.Operation{
-	Method: http.MethodPost, Path: RoomPath, ID: "post-room", Tag: "sensor", Request: new(RoomReading),
+	Method: http.MethodPost, Path: RoomPath, ID: "post-room", Tag: "sensor", Key: "The key that stands on the page of the instruments.", Request: new(RoomReading),
 	Summary: "Post a reading of the room: the resin's clock goes by it from then on",
 	Problems: map[int]string{400: "Not JSON", 401: "No key, or not the studio's", 413: "Too large", 415: "Not JSON by its own word",
 		422: "A value is missing or cannot be"},

@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/studio/access"
+	"jevvo/internal/studio/session"
 )
 
 // A Visitor is who asks for a page.
@@ -77,7 +78,7 @@ func (f *Frame) enter(c *gin.Context) {
 		f.turnAway(c, err)
 		return
 	}
-	ctx := context.WithValue(c.Request.Context(), visitorKey{}, v)
+	ctx := session.By(context.WithValue(c.Request.Context(), visitorKey{}, v), v.Person)
 	if id != 0 {
 		held, release := f.Studio.Access.Hold(ctx, id)
 		defer release()

@@ -8,8 +8,13 @@ import (
 	"encoding/hex"
 	"html/template"
 	"net/http"
+	"net/url"
+	"strconv"
+	"time"
 
 	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/studio/session"
 )
 
 // onceField is the hidden field of a form that is done once: the page it stood on.
@@ -33,22 +38,39 @@ func numbered(page []byte) []byte {
 	return bytes.ReplaceAll(page, onceMark, []byte(rand.Text()))
 }
 
+// lateField says of a press that a device kept while the program was away how many
+// milliseconds ago it was.
+const lateField = "late"
+
 // once answers a form; one that has been done before leads where it led. A form whose
-// texts were changed before it was sent again is another.
+// texts were changed before it was sent again is another, but for a press that comes
+// from a device's queue: there its number is enough.
 func (f *Frame) once(c *gin.Context, h Handler) error {
-	page := c.Request.PostForm.Get(onceField)
+	form := c.Request.PostForm
+	page := form.Get(onceField)
 	if page == "" {
 		return h(c)
 	}
-	digest := sha256.Sum256([]byte(c.Request.URL.String() + "\n" + c.Request.PostForm.Encode()))
-	c.Request.Form.Del(onceField)
-	c.Request.PostForm.Del(onceField)
+	says := form.Encode()
+	if form.Has(lateField) {
+		says = page
+		late, err := strconv.ParseFloat(form.Get(lateField), 64)
+		if err != nil {
+			return errUnread
+		}
+		c.Request = c.Request.WithContext(session.Late(c.Request.Context(), time.Duration(late)*time.Millisecond))
+	}
+	digest := sha256.Sum256([]byte(c.Request.URL.String() + "\n" + says))
+	for _, key := range []string{onceField, lateField} {
+		c.Request.Form.Del(key)
+		form.Del(key)
+	}
 	address, before, err := f.Studio.Once.Do(c.Request.Context(), hex.EncodeToString(digest[:]), func(ctx context.Context) (string, error) {
 		c.Request = c.Request.WithContext(ctx)
-		if err := h(c); err != nil || c.Writer.Status() != http.StatusSeeOther {
+		if err := h(c); err != nil {
 			return "", err
 		}
-		return c.Writer.Header().Get("Location"), nil
+		return led(c), nil
 	})
 	if err != nil || !before {
 		return err
@@ -56,5 +78,22 @@ func (f *Frame) once(c *gin.Context, h Handler) error {
 	if address == "" {
 		address = "/" // it was kept, and the program ended before it could say where
 	}
+	if FromHTMX(c) {
+		c.Header("HX-Redirect", address)
+		return Nothing(c)
+	}
 	return Go(c, address)
+}
+
+// led is where a form led that was done; "" for one that was not.
+func led(c *gin.Context) string {
+	switch status := c.Writer.Status(); {
+	case status == http.StatusSeeOther:
+		return c.Writer.Header().Get("Location")
+	case status < 300 && FromHTMX(c):
+		if u, err := url.Parse(c.GetHeader("HX-Current-URL")); err == nil {
+			return Local(u.Path, "/")
+		}
+	}
+	return ""
 }
