@@ -61,7 +61,9 @@ func makeOwn(folder string, now time.Time) (tls.Certificate, error) {
 	t := &x509.Certificate{
 		SerialNumber: number, Subject: pkix.Name{CommonName: "Jevvo studio"},
 		NotBefore: now.Add(-time.Hour), NotAfter: now.Add(goodFor),
-		KeyUsage: x509.KeyUsageDigitalSignature, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth}, BasicConstraintsValid: true,
+		// Its own authority, for nothing but itself: a telephone trusts it only as one.
+		IsCA: true, MaxPathLenZero: true, BasicConstraintsValid: true,
+		KeyUsage: x509.KeyUsageDigitalSignature | x509.KeyUsageCertSign, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth},
 		DNSNames: append([]string{"localhost"}, Names()...), IPAddresses: append(Addresses(), net.IPv4(127, 0, 0, 1)),
 	}
 	der, err := x509.CreateCertificate(rand.Reader, t, t, key.Public(), key)

@@ -87,7 +87,7 @@ func (f *Frame) serveStatic() error {
 	f.engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	f.engine.GET("/readyz", f.ready)
 	f.engine.GET("/enter", f.enterByKey)
-	return nil
+	return f.installRoutes()
 }
 
 // ready answers whether the data can be read.

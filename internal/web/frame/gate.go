@@ -153,7 +153,7 @@ func (f *Frame) turnAway(c *gin.Context, err error) {
 }
 
 // The ways in, and what is the same for everyone.
-var everyone = []string{"/healthz", "/readyz", "/pair", "/unlock", "/enter", "/manifest.webmanifest", "/worker.js", "/static/*filepath", "/calendar/:secret"}
+var everyone = []string{"/healthz", "/readyz", "/pair", "/unlock", "/enter", "/manifest.webmanifest", "/worker.js", "/certificate.crt", "/static/*filepath", "/calendar/:secret"}
 
 // openToAll reports what needs nobody to be let in. The room's sensor shows its own key.
 func openToAll(c *gin.Context) bool {
@@ -163,7 +163,7 @@ func openToAll(c *gin.Context) bool {
 // What a role may change, as the beginnings of addresses; the studio may change all.
 var changes = map[access.Role][]string{
 	access.Bench: {"/bench", "/rehears", "/weighings/", "/pieces/:id/weigh", "/pieces/:id/bench", "/pieces/:id/level", "/pieces/:id/photos", "/pieces/:id/result",
-		"/pieces/:id/faults", "/room", "/scale", "/days/done", "/sums/", "/preview/", "/queue", "/api/v1/calc/"},
+		"/pieces/:id/faults", "/room", "/scale", "/days/done", "/sums/", "/preview/", "/api/v1/calc/"},
 	access.Look: {"/sums/", "/preview/:key/stop", "/api/v1/calc/"},
 }
 

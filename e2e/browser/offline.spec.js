@@ -1,0 +1,69 @@
+import { test, expect } from '../fixtures.js';
+import { flatPNG } from '../png.js';
+
+test.use({ allowedErrors: ['Failed to load resource', 'net::ERR_', 'htmx:sendError', 'Failed to fetch'] });
+
+const step = (page) => page.locator('.bench-step').first();
+
+async function begin(page, program) {
+  await page.goto(`${program.url}/pieces/1/bench`);
+  await page.getByRole('button', { name: 'Start anyway, all of it open' }).first().click();
+  await expect(step(page)).toHaveText('Lay out');
+  await expect(page.locator('[data-told]')).toBeVisible();
+}
+
+test('a bench goes on without the network, and is merged in order when it is back', async ({ page, context, program }) => {
+  await begin(page, program);
+  await context.setOffline(true);
+  await page.keyboard.press(' ');
+  await expect(page.locator('.waits')).toContainText('1 press kept');
+  await expect(step(page)).toHaveText('Mix');
+  await page.keyboard.press(' '); // the parts meet
+  await expect(page.locator('.waits')).toContainText('2 presses kept');
+  await page.keyboard.press(' '); // mixed
+  await expect(step(page)).toHaveText('Colour the cups');
+  await page.getByLabel('Note').fill('no network in the cellar');
+  await page.getByRole('button', { name: 'Keep it' }).first().click();
+  await page.locator('#f-photo').setInputFiles({ name: 'wet.png', mimeType: 'image/png', buffer: flatPNG(64, 64, () => [180, 120, 60]) });
+  await expect(page.locator('.waits')).toContainText('4 presses and 1 photograph kept');
+  await context.setOffline(false);
+  await expect(page.locator('.waits')).toBeHidden({ timeout: 15_000 });
+  await expect(step(page)).toHaveText('Colour the cups');
+  await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
+  await expect(page.locator('.bench-notes li')).toHaveCount(2);
+  await expect(page.locator('.bench-notes')).toContainText('no network in the cellar');
+});
+
+test('the bench opens without the program, as it was seen last', async ({ page, program }) => {
+  await begin(page, program);
+  await page.evaluate(() => navigator.serviceWorker.ready);
+  await page.reload(); // seen once by the worker
+  await expect(step(page)).toHaveText('Lay out');
+  const { port } = new URL(program.url);
+  await program.kill();
+  await page.reload();
+  await expect(step(page)).toHaveText('Lay out');
+  await page.keyboard.press(' ');
+  await expect(step(page)).toHaveText('Mix');
+  await page.reload(); // what was pressed is still known
+  await expect(step(page)).toHaveText('Mix');
+  await program.start(Number(port));
+  await expect(page.locator('.waits')).toBeHidden({ timeout: 15_000 });
+  await expect(step(page)).toHaveText('Mix');
+  await expect(page.locator('.bench-progress')).toHaveAttribute('value', '1');
+});
+
+test('a weigh-out goes on without the network', async ({ page, context, program }) => {
+  await page.goto(`${program.url}/pieces/1/weigh`);
+  await page.getByRole('button', { name: 'Start' }).first().click();
+  await expect(page.locator('[data-told]')).toBeVisible();
+  const before = await page.locator('[data-ahead] li').count();
+  expect(before).toBeGreaterThan(3);
+  await context.setOffline(true);
+  await page.locator('form[action$="/tare"] button').first().click();
+  await expect(page.locator('.waits')).toContainText('1 press kept');
+  await expect(page.locator('.away .bench-do')).toContainText('part A');
+  await context.setOffline(false);
+  await expect(page.locator('.waits')).toBeHidden({ timeout: 15_000 });
+  await expect(page.locator('.dial-what')).toContainText('part A');
+});

@@ -1,0 +1,42 @@
+package session
+
+import (
+	"slices"
+
+	"jevvo/internal/core/units"
+)
+
+// A Pour is one that is to come.
+type Pour struct {
+	Cup   string
+	What  string
+	Reach units.Mass // what a display shows then; 0 for an empty vessel
+	Mark  units.Volume
+	By    string // as its bottle gives it
+	Empty bool   // an empty vessel is set on the scale
+}
+
+// mostAhead bounds the pours of a weigh-out.
+const mostAhead = 400
+
+// Ahead are the pours to come, the one in hand first, when each is poured as it is
+// planned: what a screen goes by that has lost the program.
+func (w Weighing) Ahead() []Pour {
+	w.Cups = slices.Clone(w.Cups)
+	for k := range w.Cups {
+		w.Cups[k].Pours = slices.Clone(w.Cups[k].Pours)
+	}
+	var out []Pour
+	for len(out) < mostAhead && w.Stage != WeighDone {
+		d := w.Look(w.Base, true)
+		out = append(out, Pour{w.Current().Name, d.What, d.Reach, d.Mark, d.By, w.Stage == WeighTare})
+		reading := w.Base
+		if w.Stage != WeighTare {
+			reading += max(d.Target, leastPour*w.Step)
+		}
+		if err := w.take(reading, true, w.At); err != nil {
+			break // the rest cannot be foreseen
+		}
+	}
+	return out
+}

@@ -1,0 +1,159 @@
+// Keeps what is pressed, typed, noted and photographed while the program cannot be
+// reached, and sends it in order when it can: each with its number, by which what
+// arrives twice is known, and with how long ago it was.
+import { openDB } from '/static/vendor/idb/idb.js';
+
+const shown = document.querySelector('[data-stream]');
+const kept = openDB('jevvo', 1, { upgrade: (db) => db.createObjectStore('queue', { keyPath: 'n', autoIncrement: true }) });
+const tryEvery = 3000; // ms
+
+const number = () => [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, '0')).join('');
+const clock = (at) => new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' });
+
+// What is pressed here carries its number from the first time it is sent.
+document.addEventListener('htmx:configRequest', (e) => {
+  if (e.detail.verb !== 'post') return;
+  e.detail.parameters.once = number();
+  e.detail.parameters.late = '0';
+});
+document.addEventListener('htmx:sendError', (e) => {
+  const { requestConfig } = e.detail;
+  if (requestConfig.verb !== 'post') return;
+  const fields = Object.fromEntries(requestConfig.formData ?? new FormData());
+  keep(requestConfig.path, fields);
+});
+
+// Forms that are not htmx's, a photograph's among them, are sent here too, so that
+// they do not lead to a page that is not there.
+document.addEventListener('submit', async (e) => {
+  const form = e.target;
+  if (form.method !== 'post' || form.hasAttribute('hx-post') || !form.matches('.photo-form')) return;
+  e.preventDefault();
+  const fields = { ...Object.fromEntries(new FormData(form)), once: number(), late: '0' };
+  form.reset();
+  const said = await send(form.action, fields, 0);
+  if (said === null) await keep(new URL(form.action).pathname, fields);
+  else if (said) note(said);
+  else refresh();
+});
+
+async function keep(path, fields) {
+  delete fields.rev; // it goes on top of what others did
+  await (await kept).add('queue', { path, fields, at: Date.now() });
+  await show();
+}
+
+// send returns '' for what was taken, words for what was refused, null when the
+// program was not reached.
+async function send(path, fields, late) {
+  const form = new FormData();
+  for (const [k, v] of Object.entries({ ...fields, late: String(late) })) form.append(k, v);
+  const files = [...form.values()].some((v) => v instanceof File);
+  try {
+    const answer = await fetch(path, { method: 'POST', body: files ? form : new URLSearchParams(form), redirect: 'manual' });
+    if (answer.type === 'opaqueredirect' || answer.ok) return '';
+    if (answer.status >= 500 || answer.status === 401) return null;
+    const words = new DOMParser().parseFromString(await answer.text(), 'text/html');
+    return words.querySelector('.wrong, main p')?.textContent.trim() || `refused (${answer.status})`;
+  } catch { return null; }
+}
+
+let sending = false;
+async function flush() {
+  if (sending) return;
+  sending = true;
+  try {
+    const db = await kept;
+    const items = await db.getAll('queue');
+    if (!items.length) return;
+    for (const item of items) {
+      const said = await send(item.path, item.fields, Date.now() - item.at);
+      if (said === null) return;
+      await db.delete('queue', item.n);
+      if (said) note(`Of ${clock(item.at)}: ${said}`);
+    }
+    refresh();
+  } finally {
+    sending = false;
+    await show();
+  }
+}
+
+const refresh = () => shown && window.htmx.ajax('GET', location.pathname, { target: place(), swap: 'innerHTML' });
+
+// While the program is away the screen goes by the steps it knew last.
+const place = () => shown.querySelector('[data-part="body"]');
+const whole = () => [...document.querySelectorAll('[data-ahead] li')].map((li) => ({ name: li.textContent, ...li.dataset }));
+let known = [];
+const waits = document.createElement('p');
+waits.className = 'waits';
+waits.setAttribute('role', 'status');
+waits.hidden = true;
+shown?.before(waits);
+
+function note(words) {
+  const line = document.createElement('p');
+  line.className = 'wrong';
+  line.setAttribute('role', 'alert');
+  line.textContent = words;
+  waits.after(line);
+}
+
+async function show() {
+  const items = await (await kept).getAll('queue');
+  waits.hidden = !items.length;
+  const photos = items.filter((i) => i.fields.photo).length;
+  waits.textContent = items.length ? `The program is out of reach. ${items.length - photos} ${items.length - photos === 1 ? 'press' : 'presses'}${photos ? ` and ${photos} ${photos === 1 ? 'photograph' : 'photographs'}` : ''} kept on this device since ${clock(items[0].at)}; they go out by themselves.` : '';
+  if (!shown) return;
+  if (document.querySelector('[data-ahead]')) known = whole();
+  const steps = items.filter((i) => i.path.startsWith(shown.dataset.stream) && /\/(done|tare|typed)$/.test(i.path)).length;
+  if (steps) place().replaceChildren(away(known[steps], known[steps + 1]));
+}
+
+function element(tag, className, text) {
+  const e = document.createElement(tag);
+  e.className = className;
+  e.textContent = text;
+  return e;
+}
+
+// away makes the screen of a step that is known from before.
+function away(now, next) {
+  const screen = element('div', 'bench-now away', '');
+  screen.id = `${shown.className}-body`; // where presses look for the screen
+  screen.append(...(now ? lay(now, next) : [element('p', 'bench-step', 'That was the last step this device knows.')]));
+  return screen;
+}
+
+function lay(now, next) {
+  const form = element('form', 'away-form', '');
+  let field = null;
+  if (now.ask) {
+    field = element('input', 'input', '');
+    field.inputMode = 'decimal';
+    field.setAttribute('aria-label', `The display shows, ${now.ask}`);
+    form.append(field);
+  }
+  const button = element('button', 'button is-primary knuckle', now.button);
+  button.dataset.confirm = '';
+  form.append(button);
+  form.addEventListener('submit', (e) => {
+    e.preventDefault();
+    e.stopPropagation();
+    if (field && !field.value.trim()) { field.focus(); return; }
+    const fields = { once: number() };
+    if (now.step) Object.assign(fields, { step: now.step, said: now.said });
+    if (field) fields.grams = field.value;
+    keep(now.path, fields);
+  });
+  return [element('p', 'bench-step', now.name), element('p', 'bench-do', now.what), form, element('p', 'soft', next ? `Next: ${next.name}` : 'The last step')];
+}
+
+window.addEventListener('online', flush);
+document.addEventListener('jevvo:told', flush);
+setInterval(async () => { if ((await (await kept).count('queue')) > 0) flush(); }, tryEvery);
+show();
+flush();
+
+// The pages of the bench open without the program too.
+try { await navigator.serviceWorker?.register('/worker.js'); } catch { /* only where the certificate is trusted */ }
