@@ -64,6 +64,7 @@ var rooms = map[string]string{
 	"web/compose":     "core/* form studio/* web/drawing web/frame",
 	"web/days":        "core/* form studio/* web/frame",
 	"web/journal":     "core/* form words exchange/picture studio/* web/drawing web/frame",
+	"web/labels":      "core/* form store words exchange/qr studio/* web/drawing web/frame",
 	"web/palettes":    "core/* form exchange/picture studio/* web/frame",
 	"web/pieces":      "core/* form words exchange/cupsheet exchange/svgoutline studio/* web/card web/drawing web/frame",
 	"web/preview":     "core/* form studio/* web/frame",

@@ -56,6 +56,7 @@ func rootCommand() *cobra.Command {
 func (f *flags) add(c *cobra.Command, folder string) {
 	c.Flags().StringVar(&f.port, "port", envOr("JEVVO_PORT", "8017"), "port on 127.0.0.1 to answer on, 0 for any free one ($JEVVO_PORT)")
 	addData(c, &f.data, folder)
+	f.addLAN(c)
 	c.Flags().BoolVar(&f.any, "any-user", false, "let other users of this computer in")
 	c.Flags().StringVar(&f.log, "log", envOr("JEVVO_LOG", "info"), "log level: debug, info, warn or error ($JEVVO_LOG)")
 }
@@ -80,7 +81,6 @@ func serveCommand() *cobra.Command {
 	}
 	f.add(c, "studio")
 	c.Flags().StringVar(&f.snaps, "snapshots", os.Getenv("JEVVO_SNAPSHOTS"), "folder, on a stick or another disk, for a copy of the data every day ($JEVVO_SNAPSHOTS)")
-	f.addLAN(c)
 	c.Flags().StringVar(&f.scale, "scale", os.Getenv("JEVVO_SCALE"), "serial port of a scale that sends its display, such as /dev/ttyUSB0@9600 ($JEVVO_SCALE)")
 	return c
 }

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/web/frame"
 	"jevvo/internal/web/journal"
 	"jevvo/internal/web/jump"
+	"jevvo/internal/web/labels"
 	"jevvo/internal/web/palettes"
 	"jevvo/internal/web/pieces"
 	"jevvo/internal/web/preview"
@@ -45,7 +46,7 @@ func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
 	for _, routes := range []func(*frame.Frame) error{
 		func(f *frame.Frame) error { return pieces.Routes(f, cards) },
 		func(f *frame.Frame) error { return commissions.Routes(f, cards) },
-		compose.Routes, preview.Routes, bench.Routes, days.Routes, journal.Routes, shelf.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, jump.Routes,
+		compose.Routes, preview.Routes, bench.Routes, days.Routes, journal.Routes, labels.Routes, shelf.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, jump.Routes,
 	} {
 		if err := routes(f); err != nil {
 			return nil, err

@@ -36,7 +36,7 @@ const (
 // RoleTable names the roles, the widest first.
 var RoleTable = []form.Option{
 	{Value: string(Studio), Label: "Studio: everything"},
-	{Value: string(Bench), Label: "Bench: weigh out, bench, journal, photographs"},
+	{Value: string(Bench), Label: "Bench: weigh, pour, note, photograph"},
 	{Value: string(Look), Label: "Look: read only"},
 }
 

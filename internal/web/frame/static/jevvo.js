@@ -35,7 +35,8 @@ arrange();
 
 // A request that did not get through is said, and what was typed stays.
 const alertBox = $('#alert');
-document.addEventListener('htmx:sendError', () => {
+document.addEventListener('htmx:sendError', (e) => {
+  if (e.detail.requestConfig.verb === 'post' && $('[data-stream]')) return; // it is kept and sent later
   alertBox.textContent = 'The program does not answer. What you typed is still here; start it again and change any field to send it.';
 });
 document.addEventListener('htmx:afterOnLoad', (e) => {

@@ -8,7 +8,7 @@ const kept = openDB('jevvo', 1, { upgrade: (db) => db.createObjectStore('queue',
 const tryEvery = 3000; // ms
 
 const number = () => [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, '0')).join('');
-const clock = (at) => new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' });
+const clock = (at) => new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false });
 
 // What is pressed here carries its number from the first time it is sent.
 document.addEventListener('htmx:configRequest', (e) => {
@@ -102,6 +102,7 @@ function note(words) {
 async function show() {
   const items = await (await kept).getAll('queue');
   waits.hidden = !items.length;
+  document.body.classList.toggle('is-away', items.length > 0);
   const photos = items.filter((i) => i.fields.photo).length;
   waits.textContent = items.length ? `The program is out of reach. ${items.length - photos} ${items.length - photos === 1 ? 'press' : 'presses'}${photos ? ` and ${photos} ${photos === 1 ? 'photograph' : 'photographs'}` : ''} kept on this device since ${clock(items[0].at)}; they go out by themselves.` : '';
   if (!shown) return;
