@@ -38,6 +38,7 @@ var rooms = map[string]string{
 	"studio/setup":       "core/* form store",
 	"studio/shelf":       "core/* form store studio/memo studio/setup",
 	"studio/pieces":      "core/* form store exchange/svgoutline studio/shelf",
+	"studio/share":       "core/* form store studio/pieces studio/shelf",
 	"studio/session":     "core/* form store words",
 	"studio/agenda":      "core/* form store words studio/guard studio/memo studio/pieces studio/session studio/shelf",
 	"studio/bench":       "core/* form store words device exchange/picture studio/agenda studio/pieces studio/session studio/setup",
@@ -56,6 +57,7 @@ var rooms = map[string]string{
 	"web/card":    "core/* studio/* web/drawing web/frame",
 	"web/api":     "core/units calc form store studio studio/* web/frame",
 	"web/jump":    "core/diagnose studio/journal web/frame web/journal web/sums",
+	"web/shared":  "store studio/share web/frame",
 	"web/sums":    "core/* calc form words studio/pieces web/frame",
 	// Handlers of an area: services, their views and the frame; never the store's
 	// rows but for its errors, and never each other.

@@ -11,7 +11,9 @@ import (
 
 	"jevvo/internal/device"
 	"jevvo/internal/store"
+	"jevvo/internal/studio"
 	"jevvo/internal/studio/archive"
+	"jevvo/internal/studio/share"
 )
 
 // folderNamed reports a data folder that has no name.
@@ -105,12 +107,58 @@ func check(c *cobra.Command, data string, mend bool, out io.Writer) (err error) 
 
 func exportCommand() *cobra.Command {
 	var data string
+	one := map[share.Kind]*string{}
 	c := &cobra.Command{
-		Use: "export FOLDER|FILE.zip", Short: "Write everything as open files: JSON, pictures, tables, a calendar, palettes", Args: cobra.ExactArgs(1),
-		RunE: func(c *cobra.Command, args []string) error { return failed(export(c, data, args[0])) },
+		Use: "export FOLDER|FILE.zip|FILE.json", Short: "Write everything as open files: JSON, pictures, tables, a calendar, palettes; or one piece, resin, pigment or technique to share", Args: cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			for _, kind := range sharedKinds {
+				if id := *one[kind]; id != "" {
+					return failed(exportOne(c, data, kind, id, args[0]))
+				}
+			}
+			return failed(export(c, data, args[0]))
+		},
 	}
 	addData(c, &data, "studio")
+	for _, kind := range sharedKinds {
+		one[kind] = c.Flags().String(string(kind), "", "number of the one "+string(kind)+" to write, with what it stands on")
+	}
 	return c
+}
+
+var sharedKinds = []share.Kind{share.Piece, share.Resin, share.Pigment, share.Technique}
+
+func exportOne(c *cobra.Command, data string, kind share.Kind, id, path string) error {
+	return withStudio(c, data, func(st *studio.Studio) error {
+		text, _, err := st.Share.Write(c.Context(), kind, id)
+		if errors.Is(err, store.ErrNotFound) {
+			return fmt.Errorf("there is no %s %s", kind, id)
+		}
+		if err != nil {
+			return err
+		}
+		f, err := os.OpenFile(path, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
+		if err != nil {
+			return err
+		}
+		_, err = f.Write(text)
+		return errors.Join(err, f.Sync(), f.Close())
+	})
+}
+
+// takeIn adds what was shared to a studio that is there.
+func takeIn(c *cobra.Command, data, path string) error {
+	text, err := os.ReadFile(path)
+	if err != nil {
+		return err
+	}
+	return withStudio(c, data, func(st *studio.Studio) error {
+		t, err := st.Share.Take(c.Context(), text)
+		if err == nil {
+			fmt.Fprintf(c.OutOrStdout(), "The %s %q was taken in.\n", t.Kind, t.Name)
+		}
+		return err
+	})
 }
 
 func export(c *cobra.Command, data, path string) (err error) {
@@ -133,8 +181,11 @@ func importCommand() *cobra.Command {
 	var data string
 	var replace bool
 	c := &cobra.Command{
-		Use: "import FOLDER|FILE.zip", Short: "Make a studio of an export; what was there is kept beside it", Args: cobra.ExactArgs(1),
+		Use: "import FOLDER|FILE.zip|FILE.json", Short: "Make a studio of an export, what was there is kept beside it; or take in one thing that was shared", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
+			if strings.HasSuffix(args[0], ".json") {
+				return failed(takeIn(c, data, args[0]))
+			}
 			return failed(inPlace(c, data, replace, args[0], func(dir string) (string, error) {
 				file := dataFile(dir)
 				return file, archive.Read(c.Context(), args[0], file)

@@ -26,6 +26,7 @@ import (
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/setup"
+	"jevvo/internal/studio/share"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/today"
 )
@@ -46,6 +47,7 @@ type Studio struct {
 	Learn       *learn.Service
 	Once        *once.Service
 	Access      *access.Service
+	Share       *share.Service
 	Now         func() time.Time
 }
 
@@ -70,6 +72,7 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 	s.Setup = setup.New(db, o.Secrets)
 	s.Shelf = shelf.New(db, s.Setup, o.Now)
 	s.Pieces = pieces.New(db, s.Shelf, o.Now)
+	s.Share = share.New(db, s.Shelf, s.Pieces, o.Now)
 	log := session.NewLog(db, o.Now)
 	s.Agenda = agenda.New(db, s.Shelf, log, o.Now, o.Patience)
 	s.Bench = bench.New(db, s.Setup, s.Pieces, s.Agenda, log, desk, o.Devices, o.Now)

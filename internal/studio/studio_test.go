@@ -40,13 +40,13 @@ func (c *clock) now() time.Time { return c.t }
 // A room is a studio over a store in a folder of its own.
 type room struct {
 	*studio.Studio
-	t     *testing.T
+	t     testing.TB
 	db    *store.Store
 	path  string
 	clock *clock
 }
 
-func open(t *testing.T) *room {
+func open(t testing.TB) *room {
 	t.Helper()
 	dir := t.TempDir()
 	studiotest.LayOut(t, dir)

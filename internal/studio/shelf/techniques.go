@@ -25,6 +25,15 @@ func ownID(id string) (int64, bool) {
 	return n, strings.HasPrefix(id, ownPrefix) && err == nil && n > 0
 }
 
+// OwnTechnique is the id of a technique of the studio's own.
+func OwnTechnique(n int64) string { return ownPrefix + strconv.FormatInt(n, 10) }
+
+// IsOwnTechnique reports whether an id is one of those.
+func IsOwnTechnique(id string) bool {
+	_, own := ownID(id)
+	return own
+}
+
 func (s *Service) techniques(ctx context.Context) (technique.Book, error) {
 	docs, err := s.store.Shelf(ctx, store.Techniques)
 	if err != nil {
@@ -46,7 +55,7 @@ func decodeTechnique(d store.Document) (technique.Technique, error) {
 	if err := json.Unmarshal(d.Doc, &t); err != nil {
 		return t, fmt.Errorf("read the technique %q: %w", d.Name, err)
 	}
-	t.ID, t.Name, t.Own = ownPrefix+strconv.FormatInt(d.ID, 10), d.Name, true
+	t.ID, t.Name, t.Own = OwnTechnique(d.ID), d.Name, true
 	return complete(t), nil
 }
 
@@ -109,7 +118,7 @@ func (s *Service) CopyTechnique(ctx context.Context, id string) (string, error) 
 		fresh, err = tx.Create(ctx, store.Techniques, name, t, s.now())
 		return err
 	})
-	return ownPrefix + strconv.FormatInt(fresh, 10), err
+	return OwnTechnique(fresh), err
 }
 
 // stepFields are the typed values of one step.
