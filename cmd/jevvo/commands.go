@@ -45,11 +45,11 @@ func rootCommand() *cobra.Command {
 	root := &cobra.Command{
 		Use:           "jevvo",
 		Short:         "Plan resin paintings: amounts, cups, clock and days",
-		Version:       version,
+		Version:       versionText(),
 		SilenceErrors: true,
 		SilenceUsage:  true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), calcCommand(), flowCommand(), backupCommand(), restoreCommand(), exportCommand(), importCommand(), checkCommand(), pairCommand(), passphraseCommand())
+	root.AddCommand(serveCommand(), demoCommand(), calcCommand(), flowCommand(), backupCommand(), restoreCommand(), exportCommand(), importCommand(), checkCommand(), pairCommand(), passphraseCommand(), doctorCommand())
 	return root
 }
 

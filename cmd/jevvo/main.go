@@ -11,9 +11,6 @@ import (
 	"syscall"
 )
 
-// version is set by the release build.
-var version = "dev"
-
 // Exit codes: 0 done, 1 it failed or an input was refused, 2 wrong usage.
 const (
 	exitFailed = 1

@@ -72,7 +72,7 @@ func (f *Frame) Fail(c *gin.Context, err error) {
 	}
 	status, text, known := Status(err)
 	if !known {
-		f.Log.Error("request failed", "path", route(c), "error", err)
+		f.Log.Error("request failed", "id", c.GetString(requestID), "path", route(c), "error", err)
 	}
 	if FromHTMX(c) {
 		c.Header("HX-Retarget", "#alert")

@@ -2,6 +2,7 @@ package frame
 
 import (
 	"context"
+	"crypto/rand"
 	"crypto/tls"
 	"errors"
 	"log/slog"
@@ -127,12 +128,19 @@ func (f *Frame) knownHosts(next http.Handler) http.Handler {
 	})
 }
 
+// logRequests gives every request a number, which its answer carries and all that is
+// logged of it names, and logs it without what was sent.
 func (f *Frame) logRequests(c *gin.Context) {
-	start := time.Now()
+	start, id := time.Now(), rand.Text()[:12]
+	c.Header("X-Request-Id", id)
+	c.Set(requestID, id)
 	c.Next()
-	f.Log.Debug("request", "method", c.Request.Method, "path", route(c),
+	f.Log.Debug("request", "id", id, "method", c.Request.Method, "path", route(c),
 		"status", c.Writer.Status(), "ms", float64(time.Since(start).Microseconds())/1000)
 }
+
+// requestID is where the number of a request is kept.
+const requestID = "request-id"
 
 // route is what a request asked for, without what only its sender knows: the secret of
 // the calendar is part of an address.
@@ -146,7 +154,7 @@ func route(c *gin.Context) string {
 func (f *Frame) recoverPanics(c *gin.Context) {
 	defer func() {
 		if r := recover(); r != nil {
-			f.Log.Error("a request failed", "path", route(c), "panic", r)
+			f.Log.Error("a request failed", "id", c.GetString(requestID), "path", route(c), "panic", r)
 			f.Fail(c, errInside)
 		}
 	}()
