@@ -17,10 +17,12 @@ type Stream struct {
 }
 
 const (
-	slowest  = 10 * time.Second // a client that takes longer for an event is dropped
 	Beat     = 15 * time.Second // how often a stream says that it is there
 	sayAgain = 1000             // after how many ms a browser is to ask again
 )
+
+// slowest is how long a client may take for an event; one that takes longer is dropped.
+var slowest = 10 * time.Second // shorter in tests
 
 // OpenStream opens a stream.
 func OpenStream(c *gin.Context) *Stream {
