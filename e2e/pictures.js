@@ -61,6 +61,8 @@ const views = {
   card: ['/pieces/1/card'],
   rescale: ['/pieces/1/rescale?size=60+x+90+cm'],
   level: ['/pieces/1/level'],
+  labels: ['/pieces/1/labels'],
+  scan: ['/scan/piece/2'],
   'run-sheet': ['/pieces/1/run-sheet'],
   techniques: ['/techniques'],
   technique: ['/techniques/swipe'],

@@ -5,8 +5,10 @@ import (
 	"encoding/json"
 	"errors"
 	"io"
+	"os"
 	"os/exec"
 	"path"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -157,4 +159,17 @@ func TestCoreDoesNotReadTheClock(t *testing.T) {
 	out, err := exec.Command("grep", "-rln", "--include=*.go", "--exclude=*_test.go", "time\\.Now", "core").CombinedOutput()
 	assert.Error(t, err, "found in %s", out) // grep exits 1 when nothing is found
 	assert.Empty(t, string(out))
+}
+
+// The table of security names tests that are there.
+func TestSecurityIsShownByTests(t *testing.T) {
+	table, err := os.ReadFile("../docs/security.md")
+	require.NoError(t, err)
+	named := regexp.MustCompile(`\b(?:Test|Fuzz)[A-Z]\w+`).FindAllString(string(table), -1)
+	require.NotEmpty(t, named)
+	for _, name := range named {
+		out, err := exec.Command("grep", "-rlE", "--include=*_test.go", "func "+name+`\(`, "..").Output()
+		assert.NoError(t, err, name)
+		assert.NotEmpty(t, out, name)
+	}
 }

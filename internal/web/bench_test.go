@@ -22,10 +22,14 @@ import (
 	"jevvo/internal/web/frame"
 )
 
-// Sizes of the full studio: pieces in all, and those that are open.
+// Sizes of the full studio: pieces in all, those that are open, and what a thousand
+// of them left: with pieces and bench days 50 000 entries of the journal.
 const (
 	allPieces  = 5000
 	openPieces = 300
+	madePieces = 1000
+	notesEach  = 24
+	photosEach = 20
 )
 
 // bare is the page everything is measured by: Gin, 300 rows of SQLite, and a
@@ -71,7 +75,8 @@ func bare(b *testing.B) http.Handler {
 	return e
 }
 
-// full is a studio with 5 000 pieces of which 300 are open.
+// full is a studio with 5 000 pieces of which 300 are open, 50 000 entries in the
+// journal and 20 000 photographs.
 func full(b *testing.B) *site {
 	b.Helper()
 	s := open(b)
@@ -97,7 +102,37 @@ func full(b *testing.B) *site {
 		}
 		return spec
 	}))
+	require.NoError(b, s.addPast(b))
 	return s
+}
+
+// addPast lays out bench days that are over, with what was noted and photographed.
+func (s *site) addPast(b *testing.B) error {
+	b.Helper()
+	lines := []string{"laced at the left edge", "honey on the tilt", "cells closed again", "white sank", "foam reached the rim"}
+	return s.db.Write(b.Context(), "fill the journal", func(tx *store.Tx) error {
+		for k := range madePieces {
+			piece, at := int64(k+1), monday.Add(-time.Duration(madePieces-k)*24*time.Hour)
+			id, err := tx.StartSession(b.Context(), store.Benches, piece, plan.FirstCoat, map[string]string{"Piece": fmt.Sprintf("Piece %04d", k), "Name": "First pour"}, at)
+			if err != nil {
+				return err
+			}
+			var events []any
+			for n := range notesEach {
+				events = append(events, map[string]any{"At": at.Add(time.Duration(n) * time.Minute), "What": "note", "Text": fmt.Sprint(lines[(k+n)%len(lines)], " ", n)})
+			}
+			if err := tx.AppendEvents(b.Context(), store.Benches, id, 1, events, true); err != nil {
+				return err
+			}
+			for n := range photosEach {
+				photo := store.PhotoRow{Piece: piece, Coat: plan.FirstCoat, Moment: "wet", At: at.Add(time.Duration(n) * time.Hour)}
+				if _, err := tx.KeepPhoto(b.Context(), photo, fmt.Sprint(n), make([]byte, 4000), make([]byte, 2000), make([]byte, 800)); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	})
 }
 
 func (s *site) addMany(b *testing.B, spec func(i int) plan.Spec) error {
@@ -120,7 +155,7 @@ func BenchmarkPages(b *testing.B) {
 	base := bare(b)
 	s := full(b)
 	last := int64(allPieces)
-	_, err := s.Bench.Start(b.Context(), last, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	day, err := s.Bench.Start(b.Context(), last, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(b, err)
 	visit := func(h http.Handler, path string) func(b *testing.B) {
 		return func(b *testing.B) {
@@ -141,7 +176,8 @@ func BenchmarkPages(b *testing.B) {
 	b.Run("bare", visit(base, "/"))
 	for _, p := range []struct{ name, path string }{
 		{"today", "/"}, {"pieces", "/pieces"}, {"a piece", frame.Piece(last)}, {"days", "/days"}, {"commissions", "/commissions"},
-		{"a commission", "/commissions/1"}, {"pigments", "/shelf/pigments"}, {"run sheet", frame.Piece(last, "/run-sheet")}, {"bench", "/benches/1"},
+		{"a commission", "/commissions/1"}, {"pigments", "/shelf/pigments"}, {"run sheet", frame.Piece(last, "/run-sheet")}, {"bench", fmt.Sprintf("/benches/%d", day.ID)},
+		{"journal", "/journal"}, {"journal, found", "/journal?find=honey"}, {"a piece's journal", "/pieces/500/journal"}, {"findings", "/findings"}, {"all at the bench", "/bench"}, {"labels", "/labels"},
 	} {
 		b.Run(p.name, visit(s.h, p.path))
 	}

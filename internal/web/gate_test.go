@@ -6,6 +6,7 @@ import (
 	"crypto/x509"
 	"fmt"
 	"io"
+	"log/slog"
 	"net"
 	"net/http"
 	"net/http/cookiejar"
@@ -343,4 +344,42 @@ func TestScreenKey(t *testing.T) {
 	w = httptest.NewRecorder()
 	s.h.ServeHTTP(w, r)
 	assert.Equal(t, http.StatusOK, w.Code)
+}
+
+// Every answer carries the headers that keep a page to itself, and a number.
+func TestHeaders(t *testing.T) {
+	s := open(t)
+	for _, path := range []string{"/", "/pieces", "/settings", "/nowhere", "/static/jevvo.css", "/api/openapi.json"} {
+		h := s.do(http.MethodGet, path, nil, false).Header()
+		policy := h.Get("Content-Security-Policy")
+		for _, want := range []string{"default-src 'none'", "script-src 'self';", "frame-ancestors 'none'", "form-action 'self'", "base-uri 'none'"} {
+			assert.Contains(t, policy, want, path)
+		}
+		assert.NotContains(t, policy, "unsafe", path)
+		assert.Equal(t, "nosniff", h.Get("X-Content-Type-Options"), path)
+		assert.Equal(t, "DENY", h.Get("X-Frame-Options"), path)
+		assert.Equal(t, "same-origin", h.Get("Referrer-Policy"), path)
+		assert.Contains(t, h.Get("Permissions-Policy"), "geolocation=()", path)
+		assert.Len(t, h.Get("X-Request-Id"), 12, path)
+	}
+	assert.Equal(t, "no-store", s.do(http.MethodGet, "/pieces", nil, false).Header().Get("Cache-Control"))
+}
+
+// What is logged names requests, not what was sent or searched for, nor any secret.
+func TestNothingPrivateIsLogged(t *testing.T) {
+	var log strings.Builder
+	s := openWith(t, frame.Options{Log: slog.New(slog.NewTextHandler(&log, &slog.HandlerOptions{Level: slog.LevelDebug}))}, func() time.Time { return monday })
+	secret, err := s.Post.FeedSecret(t.Context())
+	require.NoError(t, err)
+	s.get("/calendar/" + secret)
+	s.get("/pieces?find=mara")
+	s.post("/pieces", map[string]string{"name": "Heron for Mara"})
+	s.post("/unlock", map[string]string{"passphrase": "tide marks on grey sand"})
+	s.do(http.MethodGet, "/pair?code=AAAABBBB", nil, false)
+	said := log.String()
+	assert.Contains(t, said, "/calendar/:secret")
+	for _, private := range []string{secret, "mara", "Mara", "Heron", "tide", "AAAABBBB"} {
+		assert.NotContains(t, said, private)
+	}
+	assert.Regexp(t, `id=[A-Z0-9]{12} method=POST path=/pieces status=303`, said)
 }

@@ -55,7 +55,10 @@ func openWith(t testing.TB, o frame.Options, now func() time.Time) *site {
 	st, err := studio.New(t.Context(), db, studio.Options{Now: now, Secrets: studiotest.Secrets(dir)})
 	require.NoError(t, err)
 	st.Preview.Cells = 32
-	o.Version, o.Log = "test", slog.New(slog.NewTextHandler(io.Discard, nil))
+	o.Version = "test"
+	if o.Log == nil {
+		o.Log = slog.New(slog.NewTextHandler(io.Discard, nil))
+	}
 	f, err := web.New(st, o)
 	require.NoError(t, err)
 	return &site{st, t, db, f.Handler(), f}
