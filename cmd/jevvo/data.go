@@ -1,9 +1,12 @@
 package main
 
 import (
+	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"io"
+	"log/slog"
 	"os"
 	"strings"
 
@@ -14,6 +17,8 @@ import (
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/archive"
 	"jevvo/internal/studio/share"
+	"jevvo/internal/web/drawing"
+	"jevvo/internal/web/frame"
 )
 
 // folderNamed reports a data folder that has no name.
@@ -170,11 +175,56 @@ func export(c *cobra.Command, data, path string) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
-	if err := archive.Write(c.Context(), db, st, path); err != nil {
+	if err := archive.Write(c.Context(), db, st, drawings(st), path); err != nil {
 		return err
 	}
 	fmt.Fprintf(c.OutOrStdout(), "%s holds all of %s, but for passwords and keys.\n", path, data)
 	return nil
+}
+
+// drawings draws every board to scale in the colours of its last coat.
+func drawings(st *studio.Studio) archive.Drawings {
+	return func(ctx context.Context, put func(string, []byte) error) error {
+		pages, err := frame.New(st, frame.Options{Log: slog.New(slog.DiscardHandler)})
+		if err != nil {
+			return err
+		}
+		set, err := st.Setup.Settings(ctx)
+		if err != nil {
+			return err
+		}
+		list, total, err := st.Pieces.Pieces(ctx, "", 0, 0)
+		for at := 0; err == nil && at < total; at += len(list) {
+			if list, _, err = st.Pieces.Pieces(ctx, "", drawnAtOnce, at); err != nil || len(list) == 0 {
+				break
+			}
+			for _, p := range list {
+				plan, err := st.Agenda.Alone(ctx, p)
+				if err != nil || len(plan.Coats) == 0 {
+					continue // what cannot be reckoned is in the tables all the same
+				}
+				var svg bytes.Buffer
+				if err := pages.Draw(&svg, drawing.Of(plan, &plan.Coats[len(plan.Coats)-1], p.ID, set.Units)); err != nil {
+					return err
+				}
+				if err := put(fmt.Sprintf("drawings/piece-%d.svg", p.ID), standalone(svg.Bytes())); err != nil {
+					return err
+				}
+			}
+		}
+		return err
+	}
+}
+
+const drawnAtOnce = 200
+
+// standaloneLook is how the lines of a drawing look without the program's styles.
+const standaloneLook = `<style>.outline,.rim,.dam,.drift,.zone,.now,.lace,.sides,.dim path{fill:none;stroke:#555}.sides{stroke:#999}.dam{stroke:#bbb}.side-hit{display:none}.dim text{fill:#333;font-family:monospace}</style>`
+
+// standalone makes a drawing of a page one that opens by itself.
+func standalone(svg []byte) []byte {
+	svg = bytes.Replace(bytes.TrimSpace(svg), []byte("<svg "), []byte(`<svg xmlns="http://www.w3.org/2000/svg" `), 1)
+	return bytes.Replace(svg, []byte(">"), []byte(">"+standaloneLook), 1)
 }
 
 func importCommand() *cobra.Command {

@@ -141,7 +141,9 @@ func aggregates() []*writer {
 	return []*writer{
 		{name: "pieces", write: func(p running, n int) bool {
 			return sendJSON(p, http.MethodPost, "/api/v1/pieces", map[string]any{"fields": map[string]string{"name": fmt.Sprintf("killed-%d.", n)}})
-		}, found: func(t *testing.T, p running, n int) bool { return contains(t, p, fmt.Sprintf("/api/v1/pieces?find=killed-%d.", n), `"total":1`) }},
+		}, found: func(t *testing.T, p running, n int) bool {
+			return contains(t, p, fmt.Sprintf("/api/v1/pieces?find=killed-%d.", n), `"total":1`)
+		}},
 		&resins, &pigments,
 		{name: "settings", write: func(p running, n int) bool {
 			return postForm(p, "/settings", url.Values{"rev": {revOf(p, "/settings")}, "mail_from": {fmt.Sprintf("kill-%06d@studio.example", n)}})
@@ -161,7 +163,9 @@ func aggregates() []*writer {
 		}},
 		{name: "bench and journal", write: func(p running, n int) bool {
 			return sendJSON(p, http.MethodPost, "/api/v1/journal", map[string]any{"bench": 1, "text": fmt.Sprintf("killnote%dz", n)})
-		}, found: func(t *testing.T, p running, n int) bool { return contains(t, p, fmt.Sprintf("/api/v1/journal?find=killnote%dz", n), fmt.Sprintf("killnote%dz", n)) }},
+		}, found: func(t *testing.T, p running, n int) bool {
+			return contains(t, p, fmt.Sprintf("/api/v1/journal?find=killnote%dz", n), fmt.Sprintf("killnote%dz", n))
+		}},
 		{name: "photographs", write: func(p running, n int) bool {
 			var b bytes.Buffer
 			w := multipart.NewWriter(&b)

@@ -3,6 +3,7 @@ package main_test
 import (
 	"bufio"
 	"bytes"
+	"encoding/xml"
 	"errors"
 	"fmt"
 	"image/png"
@@ -324,10 +325,14 @@ func TestExportAndImport(t *testing.T) {
 		_, errs, code = run("", "check", "--data", into)
 		require.Zero(t, code, errs)
 	}
-	for _, name := range []string{"README.md", "studio.json", "pieces.csv", "days.ics", "palettes/1.gpl", "tables/pieces.json"} {
+	for _, name := range []string{"README.md", "studio.json", "pieces.csv", "days.ics", "palettes/1.gpl", "tables/pieces.json", "schema.sql", "drawings/piece-1.svg"} {
 		_, err := os.Stat(filepath.Join(out, "all", name))
 		assert.NoError(t, err, name)
 	}
+	drawn, err := os.ReadFile(filepath.Join(out, "all", "drawings", "piece-1.svg"))
+	require.NoError(t, err)
+	require.NoError(t, xml.Unmarshal(drawn, new(struct{})))
+	assert.NotContains(t, string(drawn), "href", "it stands by itself")
 	_, errs, code := run("", "import", filepath.Join(out, "all", "README.md"), "--data", t.TempDir())
 	assert.Equal(t, 1, code)
 	assert.Contains(t, errs, "neither a folder nor a zip")

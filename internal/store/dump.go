@@ -83,11 +83,27 @@ func (s *Store) DumpTo(ctx context.Context, d Dump) (m Manifest, err error) {
 			return m, err
 		}
 	}
+	if err := dumpSchema(ctx, tx, tables, d); err != nil {
+		return m, err
+	}
 	text, err := json.MarshalIndent(m, "", " ")
 	if err != nil {
 		return m, err
 	}
 	return m, d.Put(ManifestFile, text)
+}
+
+// dumpSchema writes what the tables are, as SQLite understands it.
+func dumpSchema(ctx context.Context, tx *sql.Tx, tables []table, d Dump) error {
+	var all strings.Builder
+	for _, t := range tables {
+		var text string
+		if err := tx.QueryRowContext(ctx, `SELECT sql FROM sqlite_master WHERE type = 'table' AND name = ?`, t.name).Scan(&text); err != nil {
+			return wrap("read the schema", err)
+		}
+		all.WriteString(text + ";\n\n")
+	}
+	return d.Put("schema.sql", []byte(all.String()))
 }
 
 // A table of the database, with its columns and those of its key.

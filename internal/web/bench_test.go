@@ -178,6 +178,7 @@ func BenchmarkPages(b *testing.B) {
 		{"today", "/"}, {"pieces", "/pieces"}, {"a piece", frame.Piece(last)}, {"days", "/days"}, {"commissions", "/commissions"},
 		{"a commission", "/commissions/1"}, {"pigments", "/shelf/pigments"}, {"run sheet", frame.Piece(last, "/run-sheet")}, {"bench", fmt.Sprintf("/benches/%d", day.ID)},
 		{"journal", "/journal"}, {"journal, found", "/journal?find=honey"}, {"a piece's journal", "/pieces/500/journal"}, {"findings", "/findings"}, {"all at the bench", "/bench"}, {"labels", "/labels"},
+		{"pieces, their last page", fmt.Sprintf("/pieces?page=%d", allPieces)}, {"what would help", "/days/ways"},
 	} {
 		b.Run(p.name, visit(s.h, p.path))
 	}

@@ -21,11 +21,14 @@ import (
 )
 
 // A sink is where the files of an archive go.
-type sink func(name string, data []byte) error
+type sink = func(name string, data []byte) error
+
+// Drawings write what is drawn of a studio, which this package cannot.
+type Drawings func(ctx context.Context, put func(name string, data []byte) error) error
 
 // Write writes everything a studio keeps to a file that ends in .zip, else to a
 // folder that is not there yet: under another name first, and whole in its place.
-func Write(ctx context.Context, db *store.Store, st *studio.Studio, path string) (err error) {
+func Write(ctx context.Context, db *store.Store, st *studio.Studio, draw Drawings, path string) (err error) {
 	if strings.TrimSpace(path) == "" {
 		return errors.New("an export needs the name of a file or a folder")
 	}
@@ -42,9 +45,9 @@ func Write(ctx context.Context, db *store.Store, st *studio.Studio, path string)
 		}
 	}()
 	if strings.HasSuffix(strings.ToLower(path), ".zip") {
-		err = toZip(part, func(put sink) error { return write(ctx, db, st, put) })
+		err = toZip(part, func(put sink) error { return write(ctx, db, st, draw, put) })
 	} else {
-		err = write(ctx, db, st, toFolder(part))
+		err = write(ctx, db, st, draw, toFolder(part))
 	}
 	if err != nil {
 		return fmt.Errorf("export: %w", err)
@@ -79,7 +82,7 @@ func toZip(path string, do func(sink) error) error {
 }
 
 // write writes the tables, and beside them what opens in other programs.
-func write(ctx context.Context, db *store.Store, st *studio.Studio, put sink) error {
+func write(ctx context.Context, db *store.Store, st *studio.Studio, draw Drawings, put sink) error {
 	m, err := db.DumpTo(ctx, store.Dump{Put: put})
 	if err != nil {
 		return err
@@ -99,6 +102,9 @@ func write(ctx context.Context, db *store.Store, st *studio.Studio, put sink) er
 			return err
 		}
 	}
+	if err := draw(ctx, put); err != nil {
+		return fmt.Errorf("draw the boards: %w", err)
+	}
 	return palettes(ctx, st, put)
 }
 
@@ -108,9 +114,11 @@ func readme(w io.Writer, m store.Manifest, now time.Time) error {
 
 Everything Jevvo keeps of this studio, in files that open anywhere:
 
-- tables/*.json: every table, a list of rows; a cell {"file": "…"} is that file. Schema %d.
+- tables/*.json: every table, a list of rows; a cell {"file": "…"} is that file. Schema %d,
+  written out in schema.sql.
 - pictures/: %d pictures, as they were kept.
 - pieces.csv, resins.csv, pigments.csv: for a spreadsheet. days.ics: for a calendar. palettes/*.gpl: for painting programs.
+- drawings/*.svg: every board to scale, in its colours.
 - studio.json: what belongs to it.
 
 jevvo import reads it back. Passwords and keys are not in it.
