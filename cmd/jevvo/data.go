@@ -12,10 +12,12 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jevvo/internal/core/units"
 	"jevvo/internal/device"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/archive"
+	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/share"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
@@ -193,27 +195,30 @@ func drawings(st *studio.Studio) archive.Drawings {
 		if err != nil {
 			return err
 		}
-		list, total, err := st.Pieces.Pieces(ctx, "", 0, 0)
-		for at := 0; err == nil && at < total; at += len(list) {
-			if list, _, err = st.Pieces.Pieces(ctx, "", drawnAtOnce, at); err != nil || len(list) == 0 {
-				break
+		for at := 0; ; at += drawnAtOnce {
+			list, _, err := st.Pieces.Pieces(ctx, "", drawnAtOnce, at)
+			if err != nil || len(list) == 0 {
+				return err
 			}
 			for _, p := range list {
-				plan, err := st.Agenda.Alone(ctx, p)
-				if err != nil || len(plan.Coats) == 0 {
-					continue // what cannot be reckoned is in the tables all the same
-				}
-				var svg bytes.Buffer
-				if err := pages.Draw(&svg, drawing.Of(plan, &plan.Coats[len(plan.Coats)-1], p.ID, set.Units)); err != nil {
-					return err
-				}
-				if err := put(fmt.Sprintf("drawings/piece-%d.svg", p.ID), standalone(svg.Bytes())); err != nil {
+				if err := draw(ctx, st, pages, p, set.Units, put); err != nil {
 					return err
 				}
 			}
 		}
+	}
+}
+
+func draw(ctx context.Context, st *studio.Studio, pages *frame.Frame, p pieces.Piece, sys units.System, put func(string, []byte) error) error {
+	plan, err := st.Agenda.Alone(ctx, p)
+	if err != nil || len(plan.Coats) == 0 {
+		return nil // what cannot be reckoned is in the tables all the same
+	}
+	var svg bytes.Buffer
+	if err := pages.Draw(&svg, drawing.Of(plan, &plan.Coats[len(plan.Coats)-1], p.ID, sys)); err != nil {
 		return err
 	}
+	return put(fmt.Sprintf("drawings/piece-%d.svg", p.ID), standalone(svg.Bytes()))
 }
 
 const drawnAtOnce = 200
