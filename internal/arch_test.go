@@ -20,7 +20,7 @@ import (
 // all below. The direction is core ← studio ← web and cmd; a folder that is not
 // named here has not been thought about yet.
 var rooms = map[string]string{
-	"core/units": "", "core/numeric": "", "core/schedule": "",
+	"core/units": "", "core/numeric": "", "core/schedule": "", "core/money": "", "core/ledger": "",
 	"core/geom": "core/units", "core/resin": "core/units", "core/portion": "core/units core/resin",
 	"core/cure": "core/units core/numeric", "core/heat": "core/units core/numeric", "core/film": "core/units core/numeric", "core/colour": "core/units core/numeric", "core/flow": "core/units core/geom core/colour core/film",
 	"core/surface": "core/units core/geom core/film", "core/calendar": "core/units core/cure", "core/technique": "core/units core/cure",

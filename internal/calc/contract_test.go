@@ -42,6 +42,8 @@ var contract = map[string]struct{ request, example, answer string }{
 	"schedule":      {"open pieces shelf_slots start", `{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"08:00","to":"12:00"}],"shelf_slots":1,"pieces":[]}`, "feasible last_end late_min lower_bound_end reasons tasks"},
 	"findings":      {"level of yes", `{"yes":7,"of":10}`, "high low mean"},
 	"faults":        {"answers record seen", `{"seen":["mud"]}`, "ask causes remedies"},
+	"price":         {"currency_digits delivery deposit_share discount_share gallery_share hour_rate hours margin_share materials overhead_share tax_inclusive tax_share", `{"materials":[{"name":"kit","cost":"12.50"}]}`, "cost delivery deposit discount gross net remainder tax"},
+	"stock":         {"entries lead_days reserved today", `{"entries":[],"today":"2026-03-02"}`, "free on_hand order_by short_on"},
 	"portion":       {"coat_ml cup_loss_ml cups product scale_step_g", `{"product":{},"coat_ml":10,"cups":[{"name":"a","share":1}]}`, "a_g b_g cups"},
 }
 

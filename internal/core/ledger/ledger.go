@@ -1,0 +1,114 @@
+// Package ledger sums a stock that is never written over: every purchase, use, leftover
+// and count is an entry, and what is there follows from all of them in the order in
+// which they happened.
+package ledger
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"time"
+)
+
+// Kind is what an entry is.
+type Kind string
+
+// The kinds of entries.
+const (
+	Buy      Kind = "buy"
+	Use      Kind = "use"
+	Count    Kind = "count"    // what there really is: it sets the stock
+	Leftover Kind = "leftover" // of a pour, put back
+	Return   Kind = "return"   // taken out and not used, put back
+)
+
+// signs are what a kind does to the stock; a count sets it.
+var signs = map[Kind]float64{Buy: 1, Leftover: 1, Return: 1, Use: -1, Count: 0}
+
+// An Entry is one thing that happened to a stock, in its own unit.
+type Entry struct {
+	At     time.Time
+	Kind   Kind
+	Amount float64
+}
+
+// Check returns what is wrong with an entry.
+func (e Entry) Check() error {
+	if _, ok := signs[e.Kind]; !ok {
+		return fmt.Errorf("there is no entry of the kind %q", e.Kind)
+	}
+	if !(e.Amount >= 0) || math.IsInf(e.Amount, 0) {
+		return errors.New("an amount is not below nothing")
+	}
+	return nil
+}
+
+// A Reserved is what a plan will take on a day.
+type Reserved struct {
+	Day    time.Time
+	Amount float64
+}
+
+// OnHand sums the entries in order of time, those of one moment in the order given. It
+// may come out below nothing: then something was not written down.
+func OnHand(entries []Entry) float64 {
+	sorted := entries
+	if !slices.IsSortedFunc(entries, byTime) {
+		sorted = slices.Clone(entries)
+		slices.SortStableFunc(sorted, byTime)
+	}
+	var sum total
+	for _, e := range sorted {
+		if e.Kind == Count {
+			sum = total{sum: e.Amount}
+			continue
+		}
+		sum.add(signs[e.Kind] * e.Amount)
+	}
+	return sum.value()
+}
+
+func byTime(a, b Entry) int { return a.At.Compare(b.At) }
+
+// total is a sum that loses nothing to rounding (Neumaier 1974).
+type total struct{ sum, lost float64 }
+
+func (t *total) add(v float64) {
+	s := t.sum + v
+	if math.Abs(t.sum) >= math.Abs(v) {
+		t.lost += t.sum - s + v
+	} else {
+		t.lost += v - s + t.sum
+	}
+	t.sum = s
+}
+
+func (t *total) value() float64 { return t.sum + t.lost }
+
+// A State is a stock beside what is reserved of it.
+type State struct {
+	OnHand float64
+	Free   float64   // what is there less all that is reserved
+	Short  time.Time // the first day that is not covered; zero when all are
+}
+
+// Of reckons a stock: whether what is there covers what is reserved, day by day.
+func Of(entries []Entry, reserved []Reserved) State {
+	s := State{OnHand: OnHand(entries)}
+	days := slices.Clone(reserved)
+	slices.SortStableFunc(days, func(a, b Reserved) int { return a.Day.Compare(b.Day) })
+	var wanted total
+	for i, r := range days {
+		wanted.add(r.Amount)
+		last := i+1 == len(days) || !days[i+1].Day.Equal(r.Day) // of its day
+		if last && s.Short.IsZero() && wanted.value() > s.OnHand+slack*math.Max(1, math.Abs(s.OnHand)) {
+			s.Short = r.Day
+		}
+	}
+	s.Free = s.OnHand - wanted.value()
+	return s
+}
+
+// slack is the share of a stock that is rounding, not want.
+const slack = 1e-12
