@@ -28,6 +28,9 @@ type Film struct {
 	tension float64 // surface tension over ρg: the square of the capillary length, m²
 	ease    []float64
 	wind    [2][]float64 // surface stress over the density, m²/s²; nil in still air
+	ground  []float64    // how high the board itself stands, m; nil for a flat one
+	stands  []float64    // of film and ground together, while a step is made
+	bars    map[face]int // barriers on a face
 	lx, ly  []float64    // 1 where a cell's neighbour to the east, to the north, is on the face
 	edge    edges
 	ran     float64 // over the edges, m³

@@ -26,6 +26,8 @@ const (
 	Warm    Kind = "warm"
 	Unmask  Kind = "unmask"
 	Stir    Kind = "stir"
+	Barrier Kind = "barrier"
+	Ridge   Kind = "ridge"
 )
 
 // A Move is one thing done to the film. Which fields count goes by its kind; see
@@ -98,12 +100,14 @@ func init() {
 		Warm:    {"warming", 1, []need{needRadius, needTo, needFor}, (*Run).heat},
 		Unmask:  {"unmasking", 0, nil, (*Run).unmask},
 		Stir:    {"stirring", 1, []need{needRadius}, (*Run).stirIn},
+		Barrier: {"a barrier", 2, nil, (*Run).barrier},
+		Ridge:   {"a ridge", 2, []need{needWidth, needDepth}, (*Run).ridge},
 	}
 }
 
 // Kinds are the moves there are.
 func Kinds() []Kind {
-	return []Kind{Bed, Ribbon, Puddle, Drops, Mist, Tilting, Swipe, Drag, Comb, Blow, Warm, Unmask, Stir}
+	return []Kind{Bed, Ribbon, Puddle, Drops, Mist, Tilting, Swipe, Drag, Comb, Blow, Warm, Unmask, Stir, Barrier, Ridge}
 }
 
 // MostMoves is how many moves a scene has.

@@ -142,10 +142,11 @@ func (f *Film) facesOf(m, link []float64, stride, from, to int, scale float64) {
 func (f *Film) flow(q fluxes) {
 	w, nx := &f.w, f.grid.NX
 	near := f.at.grown(1, f.grid)
-	h := f.h
+	h := f.surface()
 	if f.tension > 0 {
+		stands := h
 		h = w.p
-		f.byRows(near, f.bend)
+		f.byRows(near, func(y int, p part) { f.bend(stands, y, p) })
 	}
 	f.byRows(near, func(y int, p part) {
 		from, to := y*nx+p.x0, y*nx+p.x1
@@ -175,10 +176,10 @@ func between(q, m, p []float64, stride, from, to int) {
 	}
 }
 
-// bend sets the pressure over ρg in a row, in metres of resin. A face that
-// nothing crosses counts as flat.
-func (f *Film) bend(y int, p part) {
-	nx, n, w, h := f.grid.NX, len(f.h), &f.w, f.h
+// bend sets the pressure over ρg in a row, in metres of resin, of a surface h. A face
+// that nothing crosses counts as flat.
+func (f *Film) bend(h []float64, y int, p part) {
+	nx, n, w := f.grid.NX, len(f.h), &f.w
 	k := f.tension / (f.grid.Cell * f.grid.Cell)
 	for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
 		at, bend := h[i], 0.0

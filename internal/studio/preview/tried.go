@@ -81,6 +81,8 @@ var HandRules = []HandRule{
 	}},
 	{"stir", "Stirred in place", 1, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Stir, Radius: 0.02} }},
 	{"unmask", "Dam pulled", 0, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Unmask} }},
+	{"barrier", "Barrier set", 2, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Barrier} }},
+	{"ridge", "Ridge of paste under it", 2, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Ridge, Width: 0.008, Depth: 0.002} }},
 	{"warm", "Warmed", 1, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Warm, Radius: 0.06, To: 60, For: 10} }},
 	{"tilt", "Board tilted", 0, false, true, "", func(float64) flow.Move { return flow.Move{Kind: flow.Tilting, For: 10} }},
 }
