@@ -25,12 +25,15 @@ test('a bench goes on without the network, and is merged in order when it is bac
   await page.getByLabel('Note').fill('no network in the cellar');
   await page.getByRole('button', { name: 'Keep it' }).first().click();
   await page.locator('#f-photo').setInputFiles({ name: 'wet.png', mimeType: 'image/png', buffer: flatPNG(64, 64, () => [180, 120, 60]) });
-  await expect(page.locator('.waits')).toContainText('4 presses and 1 photograph kept');
+  await page.getByLabel('Your thermometer shows').fill('19 °C');
+  await page.locator('.room-form button').click();
+  await expect(page.locator('.waits')).toContainText('5 presses and 1 photograph kept');
   await context.setOffline(false);
   await expect(page.locator('.waits')).toBeHidden({ timeout: 15_000 });
   await expect(step(page)).toHaveText('Colour the cups');
   await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
   await expect(page.locator('.bench-notes li')).toHaveCount(2);
+  await expect(page.locator('.bench-clocks')).toContainText('19 °C');
   await expect(page.locator('.bench-notes')).toContainText('no network in the cellar');
 });
 

@@ -92,7 +92,7 @@ func (s *Service) LookAtRoom(ctx context.Context) (Room, error) {
 }
 
 func (s *Service) keepRoom(ctx context.Context, v store.RoomReading) error {
-	v.At = s.now()
+	v.At = s.log.When(ctx)
 	err := s.store.Write(ctx, "keep the room's temperature", func(tx *store.Tx) error { return tx.LogRoom(ctx, v) })
 	if err == nil {
 		s.log.TellAll()

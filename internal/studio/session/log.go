@@ -128,7 +128,7 @@ func (l *Log) Press(ctx context.Context, id, rev int64, rehearsal bool, press Pr
 			wrong = ErrStale
 			return nil
 		}
-		events, err := press(b, b.Now(l.when(ctx)))
+		events, err := press(b, b.Now(l.When(ctx)))
 		if err != nil {
 			wrong = err
 			return nil
@@ -186,7 +186,7 @@ func (l *Log) AddPhoto(ctx context.Context, id int64, jpeg []byte, moment string
 		if err != nil {
 			return err
 		}
-		events, err := Noted(Photo, moment, photo)(b, b.Now(l.when(ctx)))
+		events, err := Noted(Photo, moment, photo)(b, b.Now(l.When(ctx)))
 		if err != nil {
 			return err
 		}

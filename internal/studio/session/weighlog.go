@@ -56,7 +56,7 @@ func (l *Log) StartWeighing(ctx context.Context, piece int64, coat string, w Wei
 func (l *Log) Take(ctx context.Context, id, rev int64, look func(Weighing) (reading units.Mass, typed bool, err error)) (Weighing, error) {
 	return l.weigh(ctx, id, rev, func(w *Weighing) (weighEvent, error) {
 		reading, typed, err := look(*w)
-		return weighEvent{At: l.when(ctx), What: "take", Reading: reading, Typed: typed}, err
+		return weighEvent{At: l.When(ctx), What: "take", Reading: reading, Typed: typed}, err
 	})
 }
 
@@ -71,13 +71,13 @@ func (l *Log) SetTares(ctx context.Context, id, rev int64, way string) (Weighing
 		if !slices.ContainsFunc(q.Ways, func(x plan.Way) bool { return x.Key == way }) {
 			return weighEvent{}, refuse("%q is not a way to zero a scale", way)
 		}
-		return weighEvent{At: l.when(ctx), What: "tares", Way: way}, nil
+		return weighEvent{At: l.When(ctx), What: "tares", Way: way}, nil
 	})
 }
 
 // UndoWeighing takes the last confirmed amount back.
 func (l *Log) UndoWeighing(ctx context.Context, id, rev int64) (Weighing, error) {
-	return l.weigh(ctx, id, rev, func(*Weighing) (weighEvent, error) { return weighEvent{At: l.when(ctx), What: "undo"}, nil })
+	return l.weigh(ctx, id, rev, func(*Weighing) (weighEvent, error) { return weighEvent{At: l.When(ctx), What: "undo"}, nil })
 }
 
 func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weighEvent, error)) (Weighing, error) {
@@ -141,7 +141,7 @@ func (l *Log) meet(ctx context.Context, tx *store.Tx, w Weighing, lot int) (int6
 		if err != nil {
 			return 0, err
 		}
-		events, err := MetOnScale(lot)(b, b.Now(l.when(ctx)))
+		events, err := MetOnScale(lot)(b, b.Now(l.When(ctx)))
 		if err != nil {
 			return 0, err
 		}

@@ -28,8 +28,8 @@ func Late(ctx context.Context, by time.Duration) context.Context {
 	return context.WithValue(ctx, timeKey{}, min(max(by, 0), longestLate))
 }
 
-// when is the time of a press.
-func (l *Log) when(ctx context.Context) time.Time {
+// When is the time of what is pressed or typed under the context.
+func (l *Log) When(ctx context.Context) time.Time {
 	late, _ := ctx.Value(timeKey{}).(time.Duration)
 	return l.now().Add(-late)
 }

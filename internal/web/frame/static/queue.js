@@ -23,11 +23,11 @@ document.addEventListener('htmx:sendError', (e) => {
   keep(requestConfig.path, fields);
 });
 
-// Forms that are not htmx's, a photograph's among them, are sent here too, so that
-// they do not lead to a page that is not there.
+// Forms that are not htmx's, a photograph's and a thermometer's, are sent here too, so
+// that they do not lead to a page that is not there.
 document.addEventListener('submit', async (e) => {
   const form = e.target;
-  if (form.method !== 'post' || form.hasAttribute('hx-post') || !form.matches('.photo-form')) return;
+  if (form.method !== 'post' || form.hasAttribute('hx-post') || !form.matches('.photo-form, .room-form')) return;
   e.preventDefault();
   const fields = { ...Object.fromEntries(new FormData(form)), once: number(), late: '0' };
   form.reset();
