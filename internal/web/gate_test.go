@@ -198,6 +198,7 @@ func TestRolesMayWhatTheyMay(t *testing.T) {
 	w, body := n.paired(access.Look).ask(http.MethodGet, "/", nil)
 	assert.Equal(t, http.StatusOK, w.StatusCode)
 	assert.Contains(t, body, "looking only")
+	assert.Contains(t, body, `data-may="^(?:/sums/|/preview/[^/]&#43;/stop`, "nothing else is offered")
 }
 
 // A page elsewhere can post nothing, by no address, nor by a name of its own.

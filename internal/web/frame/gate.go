@@ -6,6 +6,7 @@ import (
 	"errors"
 	"net/http"
 	"net/url"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -166,6 +167,21 @@ var changes = map[access.Role][]string{
 		"/pieces/:id/faults", "/room", "/scale", "/days/done", "/sums/", "/preview/", "/api/v1/calc/"},
 	access.Look: {"/sums/", "/preview/:key/stop", "/api/v1/calc/"},
 }
+
+// changesPattern is what a role may change as a regular expression over addresses, for
+// pages that offer nothing else; "" where it may change all.
+func changesPattern(r access.Role) string {
+	if r == access.Studio {
+		return ""
+	}
+	parts := make([]string, len(changes[r]))
+	for i, p := range changes[r] {
+		parts[i] = pathParam.ReplaceAllString(regexp.QuoteMeta(p), "[^/]+")
+	}
+	return "^(?:" + strings.Join(parts, "|") + ")"
+}
+
+var pathParam = regexp.MustCompile(`:[a-z]+`)
 
 // What only the studio sees.
 var private = []string{"/settings", "/screens", "/devices", "/outbox"}

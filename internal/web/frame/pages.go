@@ -131,8 +131,9 @@ type laid struct {
 	Version string
 	Running []store.Running // bench days that go on
 	Visitor Visitor
-	Bare    bool // for who has not come in
-	Locks   int  // seconds after which a screen that is left is locked; 0 for never
+	May     string // what the visitor may change, as a pattern; "" for everything
+	Bare    bool   // for who has not come in
+	Locks   int    // seconds after which a screen that is left is locked; 0 for never
 }
 
 // Show renders a whole page; who has not come in gets it without what is in the studio.
@@ -142,6 +143,7 @@ func (a *Area) Show(c *gin.Context, status int, name string, p Page) error {
 	v, in := VisitorOf(ctx)
 	whole.Visitor, whole.Bare = v, !in
 	if in {
+		whole.May = changesPattern(v.Role)
 		var err error
 		if whole.Running, err = a.Studio.Bench.Log().Running(ctx); err != nil {
 			a.Log.Warn("bench days", "error", err) // the page is more than its strip

@@ -33,6 +33,18 @@ function arrange() {
 document.addEventListener('change', arrange);
 arrange();
 
+// A device is offered what its role may change; the program holds it to that.
+const may = document.body.dataset.may && new RegExp(document.body.dataset.may);
+function offer() {
+  if (!may) return;
+  for (const form of all('main form')) {
+    const to = form.getAttribute('hx-post') ?? (form.method === 'post' ? form.getAttribute('action') : null);
+    if (to && !may.test(to)) form.inert = true;
+  }
+}
+document.addEventListener('htmx:afterSettle', offer);
+offer();
+
 // A request that did not get through is said, and what was typed stays.
 const alertBox = $('#alert');
 document.addEventListener('htmx:sendError', (e) => {
