@@ -1,0 +1,95 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"slices"
+
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/shelf"
+)
+
+// An Item is a resin or a pigment of the shelf.
+type Item struct {
+	ID      int64  `json:"id"`
+	Rev     int64  `json:"rev"`
+	Name    string `json:"name"`
+	Retired bool   `json:"retired"`
+	Fields  Fields `json:"fields"`
+}
+
+// Stock is what stands on the shelf.
+type Stock struct {
+	Resins   []Item `json:"resins"`
+	Pigments []Item `json:"pigments"`
+}
+
+func (a *records) stock(r *http.Request, _ []byte) (any, error) {
+	b, err := a.st.Shelf.Book(r.Context())
+	if err != nil {
+		return nil, err
+	}
+	out := Stock{Resins: []Item{}, Pigments: []Item{}}
+	for _, p := range b.Resins {
+		out.Resins = append(out.Resins, Item{p.ID, p.Rev, p.Name, p.Retired, shelf.ResinFields.Values(&p, b.Settings.Units)})
+	}
+	for _, p := range b.Context.Pigments {
+		out.Pigments = append(out.Pigments, Item{p.ID, p.Rev, p.Name, p.Retired, shelf.PigmentFields.Values(&p, b.Settings.Units)})
+	}
+	slices.SortFunc(out.Pigments, func(a, b Item) int { return int(a.ID - b.ID) })
+	return out, nil
+}
+
+func (a *records) editResin(r *http.Request, body []byte) (any, error) {
+	return a.editItem(r, body, func(ctx context.Context, id int64, c Change) (form.Notices, error) {
+		_, n, err := a.st.Shelf.SaveProduct(ctx, id, c.Rev, c.Fields)
+		return n, err
+	}, func(s Stock) []Item { return s.Resins })
+}
+
+func (a *records) editPigment(r *http.Request, body []byte) (any, error) {
+	return a.editItem(r, body, func(ctx context.Context, id int64, c Change) (form.Notices, error) {
+		_, n, err := a.st.Shelf.SavePigment(ctx, id, c.Rev, c.Fields)
+		return n, err
+	}, func(s Stock) []Item { return s.Pigments })
+}
+
+func (a *records) editItem(r *http.Request, body []byte, save func(context.Context, int64, Change) (form.Notices, error), of func(Stock) []Item) (any, error) {
+	c, err := change(body)
+	if err != nil {
+		return nil, err
+	}
+	id := idOf(r)
+	was, err := a.item(r, id, of)
+	if err == nil {
+		err = known(c.Fields, was.Fields)
+	}
+	if err == nil && was.Rev != c.Rev {
+		err = store.ErrConflict
+	}
+	if err != nil {
+		return nil, err
+	}
+	n, err := save(r.Context(), id, c)
+	if err == nil && !n.OK() {
+		err = refusedFields(n.Errors)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return a.item(r, id, of)
+}
+
+func (a *records) item(r *http.Request, id int64, of func(Stock) []Item) (Item, error) {
+	all, err := a.stock(r, nil)
+	if err != nil {
+		return Item{}, err
+	}
+	for _, i := range of(all.(Stock)) {
+		if i.ID == id {
+			return i, nil
+		}
+	}
+	return Item{}, store.ErrNotFound
+}
