@@ -1,0 +1,245 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"os"
+	"path/filepath"
+	"strconv"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"jevvo/internal/demo"
+	"jevvo/internal/device"
+	"jevvo/internal/secrets"
+	"jevvo/internal/store"
+	"jevvo/internal/studio"
+	"jevvo/internal/studio/bench"
+	"jevvo/internal/web"
+	"jevvo/internal/web/frame"
+)
+
+// check returns what is wrong with the flags, and the port as a number.
+func (f *flags) check() (port int, err error) {
+	port, err = strconv.Atoi(f.port)
+	if err != nil || port < 0 || port > 65535 {
+		return 0, fmt.Errorf("a port is a number between 0 and 65535, not %q", f.port)
+	}
+	if err := folderNamed(f.data); err != nil {
+		return 0, err
+	}
+	return port, f.lanFits()
+}
+
+// logger logs to the standard error from the level that was asked for.
+func (f *flags) logger(to io.Writer) (*slog.Logger, error) {
+	var level slog.Level
+	if err := level.UnmarshalText([]byte(f.log)); err != nil {
+		return nil, fmt.Errorf("the log level is debug, info, warn or error, not %q", f.log)
+	}
+	return slog.New(slog.NewTextHandler(to, &slog.HandlerOptions{Level: level})), nil
+}
+
+func serve(c *cobra.Command, f flags, filled bool) error {
+	log, err := f.logger(c.ErrOrStderr())
+	if err != nil {
+		return err
+	}
+	slog.SetDefault(log) // for what has no logger of its own
+	number, err := f.check()
+	if err != nil {
+		return err
+	}
+	listener, err := f.listen(number)
+	if err != nil {
+		return err
+	}
+	if err := serveOn(c.Context(), c.OutOrStdout(), listener, f, filled, log); err != nil {
+		return errors.Join(err, ignoreClosed(listener.Close()))
+	}
+	return nil
+}
+
+func ignoreClosed(err error) error {
+	if errors.Is(err, net.ErrClosed) {
+		return nil
+	}
+	return err
+}
+
+// serveOn opens the studio and answers on a listener until ctx ends.
+func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags, filled bool, log *slog.Logger) error {
+	clock := device.NewSteadyClock()
+	var devices *bench.Devices // a real studio begins without instruments
+	if filled {
+		devices = demo.Devices(clock.Now)
+	}
+	var port device.Port
+	var err error
+	if f.scale != "" {
+		if port, err = device.ParsePort(f.scale); err != nil {
+			return err
+		}
+		devices = &bench.Devices{}
+	}
+	lock, err := store.LockFolder(f.data)
+	if err != nil {
+		return err
+	}
+	defer lock.Release()
+	if err := layOut(ctx, f.data, clock, filled); err != nil {
+		return err
+	}
+	db, st, err := open(ctx, dataFile(f.data), f.data, clock, devices)
+	if err != nil {
+		return err
+	}
+	defer func() {
+		if err := db.Close(); err != nil {
+			log.Error("close the data", "error", err)
+		}
+	}()
+	if f.scale != "" {
+		if err := plug(ctx, st, port, log); err != nil {
+			return err
+		}
+	}
+	watched, stopWatching := context.WithCancel(ctx)
+	watching := make(chan struct{})
+	go func() {
+		defer close(watching)
+		watch(watched, st, db, f.snaps, clock, log)
+	}()
+	defer func() { stopWatching(); <-watching }() // before the data are closed
+	o := frame.Options{Version: version, Demo: filled, Log: log, Clock: clock, AnyUser: f.any}
+	if o.LAN, err = f.network(listener); err == nil {
+		o.Key, err = f.screenKey()
+	}
+	if err != nil {
+		return err
+	}
+	server, err := web.New(st, o)
+	if err != nil {
+		return err
+	}
+	f.say(out, listener, o)
+	return server.Serve(ctx, listener)
+}
+
+// plug connects the scale at a serial port, which reads to what the settings say.
+func plug(ctx context.Context, st *studio.Studio, p device.Port, log *slog.Logger) error {
+	set, err := st.Setup.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	scale := device.NewLineScale(set.ScaleStep, time.Now)
+	go scale.Serve(ctx, p, log)
+	st.Bench.Devices().ConnectScale(scale, false)
+	return nil
+}
+
+// dataFile is the database in a data folder; what is secret lies beside it.
+func dataFile(folder string) string { return filepath.Join(folder, "jevvo.db") }
+
+// patience is how long a page waits for the days to be planned anew before it
+// shows the last ones.
+const patience = 300 * time.Millisecond
+
+// layOut makes a studio where there is none: whole under another name, and then in
+// its place, so that a start that was cut off leaves nothing half laid out.
+func layOut(ctx context.Context, folder string, clock *device.SteadyClock, filled bool) error {
+	if _, err := os.Stat(dataFile(folder)); err == nil {
+		return nil
+	}
+	dir, err := os.MkdirTemp(folder, ".new-*")
+	if err != nil {
+		return fmt.Errorf("lay out the studio: %w", err)
+	}
+	defer os.RemoveAll(dir)
+	db, st, err := open(ctx, dataFile(dir), folder, clock, nil)
+	if err != nil {
+		return err
+	}
+	if filled {
+		err = demo.Fill(ctx, st)
+	}
+	if err := errors.Join(err, db.Close()); err != nil {
+		return err
+	}
+	return os.Rename(dataFile(dir), dataFile(folder))
+}
+
+func open(ctx context.Context, file, folder string, clock *device.SteadyClock, devices *bench.Devices) (*store.Store, *studio.Studio, error) {
+	db, err := store.Open(ctx, file)
+	if err != nil {
+		return nil, nil, err
+	}
+	st, err := studio.New(ctx, db, studio.Options{
+		Now: clock.Now, Devices: devices, Patience: patience,
+		Secrets: &secrets.File{Path: secretsFile(folder)},
+		Mail:    device.Post{Outbox: filepath.Join(folder, "outbox")},
+	})
+	if err != nil {
+		return nil, nil, errors.Join(err, db.Close())
+	}
+	return db, st, nil
+}
+
+// watchEvery is how often the room sensor is read.
+const watchEvery = 30 * time.Second
+
+// watch does what nobody asks for until ctx ends: it reads the room sensor,
+// writes the letter of the day, keeps a snapshot, and the day's plan to compare with.
+func watch(ctx context.Context, st *studio.Studio, db *store.Store, snapshots string, clock *device.SteadyClock, log *slog.Logger) {
+	look := time.NewTicker(watchEvery)
+	defer look.Stop()
+	for {
+		if r, err := st.Bench.LookAtRoom(ctx); err != nil && ctx.Err() == nil {
+			log.Error("room sensor", "error", err)
+		} else if r.Words != "" {
+			log.Warn("room sensor", "says", r.Words)
+		}
+		if err := st.Post.Remind(ctx); err != nil && ctx.Err() == nil {
+			log.Error("reminder", "error", err)
+		}
+		follow(ctx, st, clock, log)
+		if snapshots != "" {
+			if _, err := db.Snapshot(ctx, snapshots, clock.Now().Local()); err != nil && ctx.Err() == nil {
+				log.Error("daily snapshot", "error", err)
+			}
+		}
+		if err := st.Access.Keep(ctx); err != nil && ctx.Err() == nil {
+			log.Error("keep who was there", "error", err)
+		}
+		if err := st.Agenda.KeepDay(ctx); err != nil && ctx.Err() == nil {
+			log.Error("keep the day's plan", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			if err := st.Access.Keep(context.WithoutCancel(ctx)); err != nil {
+				log.Error("keep who was there", "error", err)
+			}
+			return
+		case <-look.C:
+		}
+	}
+}
+
+// follow goes by a computer's clock that was set, once nothing is wet that is timed.
+func follow(ctx context.Context, st *studio.Studio, clock *device.SteadyClock, log *slog.Logger) {
+	by := clock.Jumped()
+	if by == 0 {
+		return
+	}
+	wet, err := st.Bench.Log().Running(ctx)
+	if err != nil || len(wet) > 0 {
+		return
+	}
+	clock.Follow()
+	log.Info("the computer's clock was set", "by", by)
+}
