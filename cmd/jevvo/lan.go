@@ -122,12 +122,15 @@ func (f *flags) say(out io.Writer, l net.Listener, o frame.Options) {
 func pairCommand() *cobra.Command {
 	var data, role, person string
 	c := &cobra.Command{
-		Use: "pair", Short: "Print a code that lets one device into a studio that is open with serve --lan", Args: cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
+		Use: "pair [studio|bench|look]", Short: "Print a code that lets one device into a studio that is open with serve --lan", Args: cobra.MaximumNArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				role = args[0]
+			}
 			return failed(withStudio(c, data, func(st *studio.Studio) error {
 				code, until, err := st.Access.Offer(c.Context(), access.Role(role), person)
 				if err == nil {
-					fmt.Fprintf(c.OutOrStdout(), "%s\nfor one device, to be %s, until %s\n", code, role, until.Local().Format("15:04"))
+					fmt.Fprintf(c.OutOrStdout(), "%s\nfor one device, role %s, until %s\n", strings.ReplaceAll(code, " ", ""), role, until.Local().Format("15:04"))
 				}
 				return err
 			}))

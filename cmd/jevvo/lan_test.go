@@ -55,7 +55,7 @@ func TestOnTheNetwork(t *testing.T) {
 	}
 	assert.Contains(t, res.TLS.PeerCertificates[0].DNSNames, "localhost")
 
-	out, errs, code := run("", "pair", "--data", data, "--role", "look", "--person", "Imke")
+	out, errs, code := run("", "pair", "look", "--data", data, "--person", "Imke")
 	require.Zero(t, code, errs)
 	form := url.Values{"code": {strings.SplitN(out, "\n", 2)[0]}, "name": {"Phone"}}
 	res, err = device.PostForm(at()+"/pair", form)

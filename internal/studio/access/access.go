@@ -136,9 +136,11 @@ func (s *Service) Pair(ctx context.Context, typed, name string) (token string, v
 	if !s.tries.Allow() {
 		return "", v, ErrOften
 	}
-	name = strings.TrimSpace(name)
-	if name == "" || utf8.RuneCountInString(name) > 60 {
-		return "", v, form.Refusef("name", "give the device a name of at most 60 letters")
+	if name = strings.TrimSpace(name); name == "" {
+		name = "A device"
+	}
+	if utf8.RuneCountInString(name) > 60 {
+		return "", v, form.Refusef("name", "a name has at most 60 letters")
 	}
 	token, now := rand.Text(), s.now()
 	err = s.store.Write(ctx, "pair", func(tx *store.Tx) error {
