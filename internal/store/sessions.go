@@ -69,7 +69,7 @@ type Poured struct {
 // were not removed.
 func (r Reader) Poured(ctx context.Context, from, to time.Time) ([]Poured, error) {
 	return list(ctx, r, "list the bench days", `SELECT s.piece_id, p.name, s.coat, coalesce(json_extract(s.setup, '$.Name'), ''), max(s.at)
-		FROM sessions s JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL
+		FROM sessions s INDEXED BY sessions_at JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL
 		WHERE s.kind = 'bench' AND s.at >= ? AND s.at < ? GROUP BY s.piece_id, s.coat ORDER BY max(s.at)`, []any{stamp(from), stamp(to)},
 		func(rows *sql.Rows) (v Poured, err error) {
 			var at string

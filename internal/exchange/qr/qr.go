@@ -3,6 +3,7 @@ package qr
 
 import (
 	"fmt"
+	"image/color"
 	"strings"
 
 	"github.com/boombuler/barcode/qr"
@@ -20,9 +21,13 @@ func SVG(text, label string) (string, error) {
 	side := code.Bounds().Dx()
 	var path strings.Builder
 	for y := range side {
-		for x := range side {
-			if r, _, _, _ := code.At(x, y).RGBA(); r == 0 {
-				fmt.Fprintf(&path, "M%d %dh1v1h-1z", x+quiet, y+quiet)
+		for x := 0; x < side; x++ {
+			from := x
+			for x < side && code.At(x, y) == color.Black {
+				x++
+			}
+			if x > from {
+				fmt.Fprintf(&path, "M%d %dh%dv1h-%dz", from+quiet, y+quiet, x-from, x-from)
 			}
 		}
 	}

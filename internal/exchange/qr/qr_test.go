@@ -53,11 +53,12 @@ func drawn(t *testing.T, svg string) *image.Gray {
 	for i := range m.Pix {
 		m.Pix[i] = 255
 	}
-	for _, at := range regexp.MustCompile(`M(\d+) (\d+)h1v1h-1z`).FindAllStringSubmatch(svg, -1) {
+	for _, at := range regexp.MustCompile(`M(\d+) (\d+)h(\d+)v1h-\d+z`).FindAllStringSubmatch(svg, -1) {
 		x, _ := strconv.Atoi(at[1])
 		y, _ := strconv.Atoi(at[2])
-		for k := range 64 {
-			m.SetGray(8*x+k%8, 8*y+k/8, color.Gray{})
+		wide, _ := strconv.Atoi(at[3])
+		for k := range 64 * wide {
+			m.SetGray(8*x+k%(8*wide), 8*y+k/(8*wide), color.Gray{})
 		}
 	}
 	return m

@@ -18,6 +18,9 @@ CREATE TABLE pair_codes (
     until  TEXT NOT NULL
 ) STRICT;
 
+-- Bench days of the last weeks are found without reading all.
+CREATE INDEX sessions_at ON sessions (kind, at);
+
 -- What was noted is found by who noted it.
 DROP TRIGGER journal_noted;
 -- +goose StatementBegin
@@ -30,6 +33,7 @@ END;
 -- +goose StatementEnd
 
 -- +goose Down
+DROP INDEX sessions_at;
 DROP TRIGGER journal_noted;
 -- +goose StatementBegin
 CREATE TRIGGER journal_noted AFTER INSERT ON session_events WHEN new.kind = 'bench' AND json_extract(new.doc, '$.What') IN ('note', 'photo') BEGIN

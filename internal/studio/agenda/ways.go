@@ -3,12 +3,16 @@ package agenda
 import (
 	"context"
 	"fmt"
+	"runtime"
 	"slices"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/guard"
 )
 
 // Where is the page on which a way out is taken.
@@ -144,26 +148,46 @@ func (s *Service) what(ctx context.Context, a *Agenda, w way) (*Agenda, error) {
 }
 
 // WaysOut plans again with each thing that might help and returns those that
-// do, the cheapest first. It stops when ctx ends.
+// do, the cheapest first. What helps an agenda is remembered with it. It stops when ctx
+// ends.
 func (s *Service) WaysOut(ctx context.Context) ([]WayOut, error) {
 	a, err := s.Current(ctx)
 	if err != nil || a.Late == 0 {
 		return nil, err
 	}
-	var out []WayOut
-	for _, w := range all(a) {
-		if err := ctx.Err(); err != nil {
-			return out, err
-		}
+	return s.helps.Get(ctx, a, func(ctx context.Context) ([]WayOut, error) { return s.waysOut(ctx, a) })
+}
+
+// waysOut tries all ways, several at a time.
+func (s *Service) waysOut(ctx context.Context, a *Agenda) ([]WayOut, error) {
+	tried := all(a)
+	helps := make([]*WayOut, len(tried))
+	group, ctx := errgroup.WithContext(ctx)
+	group.SetLimit(runtime.GOMAXPROCS(0))
+	for k, w := range tried {
 		if !w.fits(a) {
 			continue
 		}
-		then, err := s.what(ctx, a, w)
-		if err != nil {
-			return out, err
-		}
-		if then.Late < a.Late && len(then.Pieces) >= len(a.Pieces) {
-			out = append(out, WayOut{w.key, w.name, time.Duration(then.Late) * time.Minute, time.Duration(a.Late-then.Late) * time.Minute, w.where})
+		group.Go(func() error {
+			return guard.Do(func() error {
+				if err := ctx.Err(); err != nil {
+					return err
+				}
+				then, err := s.what(ctx, a, w)
+				if err == nil && then.Late < a.Late && len(then.Pieces) >= len(a.Pieces) {
+					helps[k] = &WayOut{w.key, w.name, time.Duration(then.Late) * time.Minute, time.Duration(a.Late-then.Late) * time.Minute, w.where}
+				}
+				return err
+			})
+		})
+	}
+	if err := group.Wait(); err != nil {
+		return nil, err
+	}
+	var out []WayOut
+	for _, h := range helps {
+		if h != nil {
+			out = append(out, *h)
 		}
 	}
 	return out, nil
