@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"syscall"
 )
 
@@ -29,7 +30,14 @@ func (e *exitError) Unwrap() error { return e.err }
 
 func main() { os.Exit(run()) }
 
+// collectEarlier keeps the memory of a program that mostly waits small, for a little
+// more of the processor's time; $GOGC goes before it.
+const collectEarlier = 50
+
 func run() int {
+	if os.Getenv("GOGC") == "" {
+		debug.SetGCPercent(collectEarlier)
+	}
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	err := rootCommand().ExecuteContext(ctx)

@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"strconv"
+	"sync"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -109,13 +110,17 @@ func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags,
 			return err
 		}
 	}
-	watched, stopWatching := context.WithCancel(ctx)
-	watching := make(chan struct{})
-	go func() {
-		defer close(watching)
-		watch(watched, st, db, f.snaps, clock, log)
-	}()
-	defer func() { stopWatching(); <-watching }() // before the data are closed
+	ctx, end := context.WithCancelCause(ctx)
+	var beside sync.WaitGroup
+	beside.Go(func() { watch(ctx, st, db, f.snaps, clock, log) })
+	if db.Unchecked {
+		beside.Go(func() {
+			if err := db.Sound(ctx); err != nil && ctx.Err() == nil {
+				end(err)
+			}
+		})
+	}
+	defer func() { end(nil); beside.Wait() }() // before the data are closed
 	o := frame.Options{Version: version, Demo: filled, Log: log, Clock: clock, AnyUser: f.any}
 	if o.LAN, err = f.network(listener); err == nil {
 		o.Key, err = f.screenKey()
@@ -128,7 +133,13 @@ func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags,
 		return err
 	}
 	f.say(out, listener, o)
-	return server.Serve(ctx, listener)
+	if err := server.Serve(ctx, listener); err != nil {
+		return err
+	}
+	if cause := context.Cause(ctx); cause != nil && !errors.Is(cause, context.Canceled) {
+		return cause
+	}
+	return nil
 }
 
 // plug connects the scale at a serial port, which reads to what the settings say.

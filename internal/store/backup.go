@@ -84,7 +84,7 @@ func CheckFile(ctx context.Context, path string) error {
 	if err != nil {
 		return err
 	}
-	s := &Store{Reader{db}, db}
+	s := &Store{Reader: Reader{db}, db: db}
 	defer db.Close()
 	if err := s.sound(ctx, "integrity_check"); err != nil {
 		return err
@@ -141,7 +141,7 @@ func setAside(ctx context.Context, path string) (string, error) {
 		}
 	}
 	if db, err := connect(path); err == nil {
-		s := &Store{Reader{db}, db}
+		s := &Store{Reader: Reader{db}, db: db}
 		err := s.Backup(ctx, kept)
 		db.Close()
 		if err == nil {

@@ -205,7 +205,7 @@ func Load(ctx context.Context, path string, d Dump) (err error) {
 	if err != nil {
 		return err
 	}
-	defer func() { err = errors.Join(err, (&Store{Reader{db}, db}).Close()) }()
+	defer func() { err = errors.Join(err, (&Store{Reader: Reader{db}, db: db}).Close()) }()
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err

@@ -37,7 +37,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{Reader{db}, db}
+	s := &Store{Reader: Reader{db}, db: db}
 	if err := s.ready(ctx, path); err != nil {
 		return nil, errors.Join(fmt.Errorf("open %s: %w", path, err), db.Close())
 	}
@@ -92,14 +92,18 @@ func plainCause(err error) error {
 	return err
 }
 
-// quickly is up to which size a database is checked before it is used; a larger one
-// is checked by jevvo check.
-const quickly = 256 << 20
+// quickly is up to which size a database is checked before it is used: some tenths of
+// a second. A larger one is checked beside its first use.
+const quickly = 24 << 20
 
 // ready checks the database and brings it up to date.
 func (s *Store) ready(ctx context.Context, path string) error {
-	if info, err := os.Stat(path); err == nil && info.Size() > 0 && info.Size() < quickly {
-		if err := s.sound(ctx, "quick_check"); err != nil {
+	info, err := os.Stat(path)
+	if err != nil {
+		return err
+	}
+	if s.Unchecked = info.Size() > quickly; !s.Unchecked && info.Size() > 0 {
+		if err := s.Sound(ctx); err != nil {
 			return err
 		}
 	}
@@ -136,6 +140,9 @@ func (s *Store) keepCopy(ctx context.Context, path string, version int64) error 
 	copied := fmt.Sprintf("%s.before-%d-%s", path, version, time.Now().Format("20060102-150405"))
 	return s.Backup(ctx, copied)
 }
+
+// Sound reads the file through and returns ErrDamaged when it is not whole.
+func (s *Store) Sound(ctx context.Context) error { return s.sound(ctx, "quick_check") }
 
 // sound runs one of SQLite's checks of the file.
 func (s *Store) sound(ctx context.Context, pragma string) error {

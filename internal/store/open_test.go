@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"database/sql"
+	"fmt"
 	"os"
 	"path/filepath"
 	"runtime"
@@ -108,6 +109,42 @@ func TestDamageIsFound(t *testing.T) {
 	require.NoError(t, os.WriteFile(path, []byte("no database at all, but long enough to be read as one? no"), 0o600))
 	_, err = store.Open(t.Context(), path)
 	require.ErrorIs(t, err, store.ErrDamaged)
+}
+
+// A large file is opened at once and read through afterwards.
+func TestDamageOfALargeFileIsFoundLater(t *testing.T) {
+	s, path := fresh(t)
+	assert.False(t, s.Unchecked)
+	id := onePiece(t, s, "Mudflat", 1, noon)
+	must(t, s, func(tx *store.Tx) error {
+		for k := range 30 {
+			if _, err := tx.KeepPhoto(t.Context(), store.PhotoRow{Piece: id, Coat: "first", Moment: "wet", At: noon}, fmt.Sprint(k), make([]byte, 1<<20), []byte("s"), []byte("t")); err != nil {
+				return err
+			}
+		}
+		for k := range 400 {
+			if _, err := tx.CreatePiece(t.Context(), fmt.Sprint("Piece ", k), map[string]string{"Text": string(make([]byte, 3000))}, noon); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	require.NoError(t, s.Close())
+	s, err := store.Open(t.Context(), path)
+	require.NoError(t, err)
+	assert.True(t, s.Unchecked)
+	require.NoError(t, s.Sound(t.Context()))
+	require.NoError(t, s.Close())
+	data, err := os.ReadFile(path)
+	require.NoError(t, err)
+	for i := len(data) - 4096*40; i < len(data)-4096*10; i++ {
+		data[i] = 0xA5
+	}
+	require.NoError(t, os.WriteFile(path, data, 0o600))
+	s, err = store.Open(t.Context(), path)
+	require.NoError(t, err)
+	require.ErrorIs(t, s.Sound(t.Context()), store.ErrDamaged)
+	s.Close() // whatever it says of a damaged file
 }
 
 // A backup is whole or not there, for nobody else to read, and refuses names that

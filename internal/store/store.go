@@ -36,6 +36,9 @@ var (
 type Store struct {
 	Reader
 	db *sql.DB
+	// Unchecked says that the file is too large to have been checked before it is used:
+	// Sound is to be called beside the first use.
+	Unchecked bool
 }
 
 // Close ends all use of the store and folds the log back into the file.
