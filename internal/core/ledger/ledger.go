@@ -4,6 +4,7 @@
 package ledger
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -53,13 +54,9 @@ type Reserved struct {
 // OnHand sums the entries in order of time, those of one moment in the order given. It
 // may come out below nothing: then something was not written down.
 func OnHand(entries []Entry) float64 {
-	sorted := entries
-	if !slices.IsSortedFunc(entries, byTime) {
-		sorted = slices.Clone(entries)
-		slices.SortStableFunc(sorted, byTime)
-	}
 	var sum total
-	for _, e := range sorted {
+	for _, i := range order(entries) {
+		e := &entries[i]
 		if e.Kind == Count {
 			sum = total{sum: e.Amount}
 			continue
@@ -69,7 +66,26 @@ func OnHand(entries []Entry) float64 {
 	return sum.value()
 }
 
-func byTime(a, b Entry) int { return a.At.Compare(b.At) }
+// order is the places of entries by their time, those of one moment as given.
+func order(entries []Entry) []int {
+	type place struct {
+		at int64
+		i  int
+	}
+	places, sorted := make([]place, len(entries)), true
+	for i, e := range entries {
+		places[i] = place{e.At.UnixMicro(), i}
+		sorted = sorted && (i == 0 || places[i-1].at <= places[i].at)
+	}
+	if !sorted {
+		slices.SortFunc(places, func(a, b place) int { return cmp.Or(cmp.Compare(a.at, b.at), a.i-b.i) })
+	}
+	out := make([]int, len(places))
+	for k, p := range places {
+		out[k] = p.i
+	}
+	return out
+}
 
 // total is a sum that loses nothing to rounding (Neumaier 1974).
 type total struct{ sum, lost float64 }
