@@ -208,13 +208,15 @@ func (s *Service) stand(ctx context.Context) (standing, error) {
 	if st.book, err = s.shelf.BookAt(ctx, v); err != nil {
 		return st, err
 	}
-	if st.benches, st.happens, err = s.happened(ctx, v); err != nil {
+	was, err := s.happened(ctx, v)
+	if err != nil {
 		return st, err
 	}
+	st.benches, st.happens = was.benches, was.happens
 	if st.marks, err = s.marked(ctx, v); err != nil {
 		return st, err
 	}
-	st.key = fmt.Sprint(st.book.Stand, v[store.ScopePieces], v[store.ScopeMarks], s.benches.hash)
+	st.key = fmt.Sprint(st.book.Stand, v[store.ScopePieces], v[store.ScopeMarks], was.hash)
 	return st, nil
 }
 
@@ -226,16 +228,16 @@ type benchMemo struct {
 	hash            string
 }
 
-func (s *Service) happened(ctx context.Context, v store.Versions) (map[int64][]session.Bench, map[int64]map[string]plan.Happened, error) {
+func (s *Service) happened(ctx context.Context, v store.Versions) (benchMemo, error) {
 	s.mu.Lock()
 	m := s.benches
 	s.mu.Unlock()
 	if m.benches != nil && m.version == v[store.ScopeSessions] && m.pieces == v[store.ScopePieces] {
-		return m.benches, m.happens, nil
+		return m, nil
 	}
 	all, err := s.log.AllBenches(ctx)
 	if err != nil {
-		return nil, nil, err
+		return benchMemo{}, err
 	}
 	m = benchMemo{version: v[store.ScopeSessions], pieces: v[store.ScopePieces], benches: all, happens: map[int64]map[string]plan.Happened{}}
 	for id, list := range all {
@@ -245,7 +247,7 @@ func (s *Service) happened(ctx context.Context, v store.Versions) (map[int64][]s
 	s.mu.Lock()
 	s.benches = m
 	s.mu.Unlock()
-	return m.benches, m.happens, nil
+	return m, nil
 }
 
 // markMemo is what was ticked off or pinned, read anew only when that changed.
