@@ -117,7 +117,7 @@ func (r Reader) Result(ctx context.Context, piece int64, coat string) (ResultRow
 
 // Results returns those of all pieces that were not removed.
 func (r Reader) Results(ctx context.Context) ([]ResultRow, error) {
-	return list(ctx, r, "list the results", `SELECT `+resultColumns+` FROM results WHERE piece_id IN (SELECT id FROM pieces WHERE deleted_at IS NULL) ORDER BY at`, nil,
+	return list(ctx, r, "list the results", `SELECT `+resultColumns+` FROM results WHERE EXISTS (SELECT 1 FROM pieces p WHERE p.id = results.piece_id AND p.deleted_at IS NULL) ORDER BY at`, nil,
 		func(rows *sql.Rows) (ResultRow, error) { return scanResult(rows) })
 }
 
