@@ -33,6 +33,9 @@ function arrange() {
 document.addEventListener('change', arrange);
 arrange();
 
+// A device that was sent away keeps no page of the studio.
+if (location.pathname === '/pair') navigator.serviceWorker?.controller?.postMessage('forget');
+
 // A device is offered what its role may change; the program holds it to that.
 const may = document.body.dataset.may && new RegExp(document.body.dataset.may);
 function offer() {
