@@ -55,6 +55,9 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 	if err != nil {
 		return err
 	}
+	if err := fillStock(ctx, st, book); err != nil {
+		return err
+	}
 	y, m, d := st.Now().Local().Date()
 	at := func(days, hour int) time.Time { return time.Date(y, m, d+days, hour, 0, 0, 0, time.Local) }
 	var made []int64

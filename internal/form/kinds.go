@@ -9,6 +9,9 @@ import (
 	"strings"
 	"time"
 
+	"github.com/shopspring/decimal"
+
+	"jevvo/internal/core/money"
 	"jevvo/internal/core/units"
 )
 
@@ -323,18 +326,17 @@ const dueHour = 18
 
 // Due is a day whose end counts; empty for none.
 func Due[T any](key, label string, at func(*T) *time.Time) Field[T] {
-	f := Field[T]{Key: key, Label: label, Kind: Day,
-		Get: func(t *T, _ units.System) string { return at(t).Local().Format(time.DateOnly) },
-		Set: func(t *T, text string, _ units.System) (string, error) {
-			v, err := time.ParseInLocation(time.DateOnly, strings.TrimSpace(text), time.Local)
-			if err != nil || v.Year() < 2000 || v.Year() > 2200 {
-				return "", fmt.Errorf("%q is not a day; write 2026-03-14", text)
-			}
+	f := Date(key, label, at)
+	set := f.Set
+	f.Set = func(t *T, text string, sys units.System) (string, error) {
+		note, err := set(t, text, sys)
+		if v := at(t); err == nil && !v.IsZero() {
 			y, m, d := v.Date()
-			*at(t) = time.Date(y, m, d, dueHour, 0, 0, 0, time.Local)
-			return "", nil
-		}}
-	return f.OrNothing(func(t *T) bool { return at(t).IsZero() }, func(t *T) { *at(t) = time.Time{} })
+			*v = time.Date(y, m, d, dueHour, 0, 0, 0, time.Local)
+		}
+		return note, err
+	}
+	return f
 }
 
 var swatchPattern = regexp.MustCompile(`^#[0-9a-f]{6}$`)
@@ -351,4 +353,51 @@ func Swatch[T any](key, label string, at func(*T) *string) Field[T] {
 			*at(t) = text
 			return "", nil
 		}}
+}
+
+// Money is an exact amount of the studio's currency.
+func Money[T any](key, label string, at func(*T) *decimal.Decimal, digits int) Field[T] {
+	return Field[T]{Key: key, Label: label, Kind: Line,
+		Get: func(t *T, _ units.System) string { return at(t).StringFixed(int32(digits)) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			v, note, err := money.Parse(text, digits)
+			if err != nil {
+				return "", err
+			}
+			*at(t) = v
+			return note, nil
+		}}
+}
+
+// Part is a share of at most hi, kept as an exact number from 0 to 1.
+func Part[T any](key, label string, at func(*T) *decimal.Decimal, hi int64) Field[T] {
+	hundred := decimal.NewFromInt(100)
+	return Field[T]{Key: key, Label: label, Kind: Line,
+		Get: func(t *T, _ units.System) string { return at(t).Mul(hundred).String() + " %" },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			v, _, err := money.Parse(strings.TrimSuffix(strings.TrimSpace(text), "%"), 4)
+			if err != nil {
+				return "", fmt.Errorf("%q is not a share; write 19 %%", text)
+			}
+			if v.GreaterThan(decimal.NewFromInt(hi)) {
+				return "", fmt.Errorf("is at most %d %%", hi)
+			}
+			*at(t) = v.Div(hundred)
+			return "", nil
+		}}
+}
+
+// Date is a day; empty for none.
+func Date[T any](key, label string, at func(*T) *time.Time) Field[T] {
+	f := Field[T]{Key: key, Label: label, Kind: Day,
+		Get: func(t *T, _ units.System) string { return at(t).Local().Format(time.DateOnly) },
+		Set: func(t *T, text string, _ units.System) (string, error) {
+			v, err := time.ParseInLocation(time.DateOnly, strings.TrimSpace(text), time.Local)
+			if err != nil || v.Year() < 2000 || v.Year() > 2200 {
+				return "", fmt.Errorf("%q is not a day; write 2026-03-14", text)
+			}
+			*at(t) = v
+			return "", nil
+		}}
+	return f.OrNothing(func(t *T) bool { return at(t).IsZero() }, func(t *T) { *at(t) = time.Time{} })
 }

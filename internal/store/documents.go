@@ -17,10 +17,11 @@ const (
 	Techniques  Kind = "technique"
 	Commissions Kind = "commission"
 	Palettes    Kind = "palette"
+	Goods       Kind = "goods" // boards, tape, gloves, additives: what is stocked besides resins and pigments
 )
 
 // scopes are where changes of a kind are counted.
-var scopes = map[Kind]Scope{Resins: ScopeShelf, Pigments: ScopeShelf, Techniques: ScopeShelf, Commissions: ScopeCommissions, Palettes: ScopePalettes}
+var scopes = map[Kind]Scope{Resins: ScopeShelf, Pigments: ScopeShelf, Techniques: ScopeShelf, Commissions: ScopeCommissions, Palettes: ScopePalettes, Goods: ScopeStock}
 
 // A Document is a named JSON document with a revision.
 type Document struct {
@@ -110,6 +111,10 @@ const (
 	CommissionPictures PictureKind = "commission"
 	BenchPictures      PictureKind = "bench"
 	PalettePictures    PictureKind = "palette"
+	ApprovalLetters    PictureKind = "approval" // of a commission
+	WallPictures       PictureKind = "wall"     // rooms a commission's boards are to hang in
+	HungPictures       PictureKind = "hung"     // and with them
+	LetterheadLogo     PictureKind = "logo"     // of the studio; there is one
 )
 
 // AddPicture keeps a picture of its owner and returns its id.

@@ -47,6 +47,8 @@ func pictureName(table, column string, data []byte, n int) string {
 		end = ".jpg"
 	case len(data) > 3 && string(data[1:4]) == "PNG":
 		end = ".png"
+	case len(data) > 4 && string(data[:4]) == "%PDF":
+		end = ".pdf"
 	}
 	return fmt.Sprintf("pictures/%s-%s-%06d%s", table, column, n, end)
 }

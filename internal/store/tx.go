@@ -38,6 +38,7 @@ const (
 	ScopeCommissions Scope = "commissions"
 	ScopePalettes    Scope = "palettes"
 	ScopeRoom        Scope = "room"
+	ScopeStock       Scope = "stock" // what came, went and was counted
 	ScopeOther       Scope = "other"
 )
 

@@ -66,17 +66,17 @@ func TestPigmentShelfHasEveryForm(t *testing.T) {
 
 func TestPigmentFormIsChecked(t *testing.T) {
 	r := open(t)
-	for key, bad := range map[string]string{"form": "chalk", "swatch": "blue", "scatter": "-1", "drop": "1 L", "load_limit": "90%", "particle": "3 m", "density": "1", "light": "9", "price": "x", "stock": "-3 g", "clear": "maybe"} {
+	for key, bad := range map[string]string{"form": "chalk", "swatch": "blue", "scatter": "-1", "drop": "1 L", "load_limit": "90%", "particle": "3 m", "density": "1", "light": "9", "price": "x", "bottle": "-3 g", "clear": "maybe"} {
 		_, n, err := r.Shelf.SavePigment(r.ctx(), 0, 0, map[string]string{"name": "Mine", key: bad})
 		require.NoError(t, err)
 		assert.NotEmpty(t, n.Errors[key], key)
 	}
-	p, n, err := r.Shelf.SavePigment(r.ctx(), 0, 0, map[string]string{"name": "Mine", "drop": "1 drop", "particle": "30 µm", "density": "4.2 g/cm3", "stock": "1 oz wt"})
+	p, n, err := r.Shelf.SavePigment(r.ctx(), 0, 0, map[string]string{"name": "Mine", "drop": "1 drop", "particle": "30 µm", "density": "4.2 g/cm3", "bottle": "1 oz wt"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), "%v", n.Errors)
 	assert.InDelta(t, 0.03, float64(p.Particle), 1e-12)
 	assert.InDelta(t, 4200, float64(p.Density), 1e-9)
-	assert.InDelta(t, 28.349523125, p.Stock.Grams(), 1e-9, "an avoirdupois ounce (NIST SP 811)")
+	assert.InDelta(t, 28.349523125, p.Content.Grams(), 1e-9, "an avoirdupois ounce (NIST SP 811)")
 	_, n, err = r.Shelf.SavePigment(r.ctx(), 0, 0, map[string]string{"name": "mine"})
 	require.NoError(t, err)
 	assert.Contains(t, n.Errors["name"], "has this name")

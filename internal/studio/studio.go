@@ -24,10 +24,13 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/post"
 	"jevvo/internal/studio/preview"
+	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/share"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/stock"
+	"jevvo/internal/studio/supply"
 	"jevvo/internal/studio/today"
 )
 
@@ -36,6 +39,9 @@ type Studio struct {
 	Setup       *setup.Service
 	Shelf       *shelf.Service
 	Pieces      *pieces.Service
+	Stock       *stock.Service
+	Supply      *supply.Service
+	Prices      *prices.Service
 	Agenda      *agenda.Service
 	Bench       *bench.Service
 	Colours     *colours.Service
@@ -71,17 +77,20 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 	s := &Studio{Now: o.Now, Once: once.New(db, o.Now), Access: access.New(db, o.Secrets, o.Now)}
 	s.Setup = setup.New(db, o.Secrets)
 	s.Shelf = shelf.New(db, s.Setup, o.Now)
+	s.Stock = stock.New(db, s.Shelf, o.Now)
 	s.Pieces = pieces.New(db, s.Shelf, o.Now)
 	s.Share = share.New(db, s.Shelf, s.Pieces, o.Now)
 	log := session.NewLog(db, o.Now)
 	s.Agenda = agenda.New(db, s.Shelf, log, o.Now, o.Patience)
-	s.Bench = bench.New(db, s.Setup, s.Pieces, s.Agenda, log, desk, o.Devices, o.Now)
+	s.Bench = bench.New(db, s.Setup, s.Pieces, s.Stock, s.Agenda, log, desk, o.Devices, o.Now)
 	s.Colours = colours.New(db, s.Shelf, s.Pieces, s.Agenda, desk, o.Now)
 	s.Commissions = commissions.New(db, s.Setup, s.Shelf, s.Pieces, desk, o.Now)
 	s.Preview = preview.New(db, s.Pieces, s.Agenda, o.Now)
 	s.Journal = journal.New(db, s.Pieces, s.Agenda, desk, o.Now)
 	s.Learn = learn.New(db, s.Setup, s.Shelf, s.Pieces, s.Agenda, s.Journal, log, o.Now)
-	s.Today = today.New(s.Agenda, s.Bench, s.Journal)
+	s.Prices = prices.New(db, s.Shelf, s.Stock, s.Pieces, s.Agenda, log, o.Now)
+	s.Supply = supply.New(db, s.Stock, s.Agenda, o.Now)
+	s.Today = today.New(s.Agenda, s.Bench, s.Journal, s.Supply)
 	s.Post = post.New(db, s.Setup, s.Agenda, s.Today, o.Mail, o.Now)
 	for _, begin := range []func(context.Context) error{s.Setup.Begin, s.Shelf.Begin, s.Post.Begin} {
 		if err := begin(ctx); err != nil {

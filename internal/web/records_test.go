@@ -69,10 +69,10 @@ func TestRecordsByKey(t *testing.T) {
 	_, got = ask(reads, "GET", "/api/v1/stock", "")
 	resin := got["resins"].([]any)[0].(map[string]any)
 	item := fmt.Sprintf("/api/v1/stock/resins/%v", resin["id"])
-	status, got = ask(writes, "PATCH", item, fmt.Sprintf(`{"rev":%v,"fields":{"stock":"900 ml"}}`, resin["rev"]))
+	status, got = ask(writes, "PATCH", item, fmt.Sprintf(`{"rev":%v,"fields":{"kit":"900 ml"}}`, resin["rev"]))
 	require.Equal(t, http.StatusOK, status, got)
-	assert.Equal(t, "900 mL", got["fields"].(map[string]any)["stock"])
-	status, _ = ask(writes, "PATCH", item, fmt.Sprintf(`{"rev":%v,"fields":{"stock":"800 ml"}}`, resin["rev"]))
+	assert.Equal(t, "900 mL", got["fields"].(map[string]any)["kit"])
+	status, _ = ask(writes, "PATCH", item, fmt.Sprintf(`{"rev":%v,"fields":{"kit":"800 ml"}}`, resin["rev"]))
 	assert.Equal(t, http.StatusConflict, status, "made on an older state")
 
 	b, err := s.Bench.Start(t.Context(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})

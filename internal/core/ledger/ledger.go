@@ -110,8 +110,11 @@ type State struct {
 }
 
 // Of reckons a stock: whether what is there covers what is reserved, day by day.
-func Of(entries []Entry, reserved []Reserved) State {
-	s := State{OnHand: OnHand(entries)}
+func Of(entries []Entry, reserved []Reserved) State { return Against(OnHand(entries), reserved) }
+
+// Against holds what is there against what is reserved.
+func Against(onHand float64, reserved []Reserved) State {
+	s := State{OnHand: onHand}
 	days := slices.Clone(reserved)
 	slices.SortStableFunc(days, func(a, b Reserved) int { return a.Day.Compare(b.Day) })
 	var wanted total

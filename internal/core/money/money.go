@@ -131,7 +131,33 @@ func (p Price) Reckon() (Quote, error) {
 		spent = spent.Add(m)
 	}
 	q.Cost = round(spent.Mul(one.Add(p.Overhead)))
-	q.List = round(q.Cost.DivRound(one.Sub(p.Margin).Sub(p.Gallery), precise))
+	return p.total(q, q.Cost.DivRound(one.Sub(p.Margin).Sub(p.Gallery), precise)), nil
+}
+
+// From makes the price of a list price that was made another way: by area, as a
+// multiple, or said. Its cost is left at nothing.
+func (p Price) From(list decimal.Decimal) (Quote, error) {
+	if err := p.check(); err != nil {
+		return Quote{}, err
+	}
+	if err := within(list, mostMoney); err != nil {
+		return Quote{}, &FieldError{"list", err}
+	}
+	return p.total(Quote{}, list), nil
+}
+
+// Grossed is a price of which a gallery's share leaves what is wanted.
+func Grossed(wanted, gallery decimal.Decimal, digits int) decimal.Decimal {
+	if gallery.GreaterThanOrEqual(one) {
+		return Round(wanted, digits)
+	}
+	return Round(wanted.DivRound(one.Sub(gallery), precise), digits)
+}
+
+// total goes from a list price to what is paid.
+func (p Price) total(q Quote, list decimal.Decimal) Quote {
+	round := func(v decimal.Decimal) decimal.Decimal { return Round(v, p.Digits) }
+	q.List = round(list)
 	q.Discount = round(q.List.Mul(p.Discount))
 	q.Delivery = round(p.Delivery)
 	sum := q.List.Sub(q.Discount).Add(q.Delivery)
@@ -146,7 +172,7 @@ func (p Price) Reckon() (Quote, error) {
 	}
 	q.Deposit = round(q.Gross.Mul(p.Deposit))
 	q.Remainder = q.Gross.Sub(q.Deposit)
-	return q, nil
+	return q
 }
 
 // Allocate divides an amount by weights into parts of whole minor units that add up to

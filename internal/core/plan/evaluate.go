@@ -47,7 +47,6 @@ type Plan struct {
 	Tasks    []Task
 	Deliver  time.Time
 	HeatSafe time.Time
-	Cost     float64
 
 	meetings *meetings
 	verdicts *verdicts
@@ -140,7 +139,6 @@ func (p *Plan) coats() error {
 			return err
 		}
 		c.Deep = c.deep()
-		p.Cost += c.Product.CostOf(c.Total)
 	}
 	return nil
 }

@@ -21,6 +21,9 @@ type Guard struct {
 type Facts struct {
 	Now   time.Time
 	Level LevelFact
+	// Resins and Pigments are what is in stock, by their ids.
+	Resins   map[int64]units.Volume
+	Pigments map[int64]units.Mass
 }
 
 // A LevelFact is the newest reading of the board's level.
@@ -186,8 +189,8 @@ func (g *guards) level() {
 
 // stock is whether the shelf holds what the coat takes.
 func (g *guards) stock() {
-	if c := g.coat; c.Product.Stock < c.Total {
-		g.add("resin", GuardResin, "", Args{"resin": c.Product.Name, "need": c.Total, "have": c.Product.Stock})
+	if c, have := g.coat, g.facts.Resins[g.coat.Product.ID]; have < c.Total {
+		g.add("resin", GuardResin, "", Args{"resin": c.Product.Name, "need": c.Total, "have": max(0, have)})
 	}
 	need := map[int64]units.Mass{}
 	var order []int64
@@ -200,8 +203,8 @@ func (g *guards) stock() {
 		}
 	}
 	for _, id := range order {
-		if pig, ok := g.plan.Context.Pigments[id]; ok && pig.Stock < need[id] {
-			g.add(fmt.Sprintf("pigment:%d", id), GuardPigment, "", Args{"pigment": pig.Name, "need": need[id], "have": pig.Stock})
+		if pig, ok := g.plan.Context.Pigments[id]; ok && g.facts.Pigments[id] < need[id] {
+			g.add(fmt.Sprintf("pigment:%d", id), GuardPigment, "", Args{"pigment": pig.Name, "need": need[id], "have": max(0, g.facts.Pigments[id])})
 		}
 	}
 }

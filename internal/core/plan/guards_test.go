@@ -25,13 +25,12 @@ func codes(guards []plan.Guard) map[plan.Code]string {
 func ready(t *testing.T) (plan.Spec, *plan.Context, plan.Timing, plan.Facts) {
 	t.Helper()
 	ctx := context(t)
-	for id, p := range ctx.Products {
-		p.Stock = 20 * units.Litre
-		ctx.Products[id] = p
+	facts := plan.Facts{Now: monday, Level: plan.LevelFact{At: monday, Enough: true}, Resins: map[int64]units.Volume{}, Pigments: map[int64]units.Mass{}}
+	for id := range ctx.Products {
+		facts.Resins[id] = 20 * units.Litre
 	}
-	for id, p := range ctx.Pigments {
-		p.Stock = 5000
-		ctx.Pigments[id] = p
+	for id := range ctx.Pigments {
+		facts.Pigments[id] = 5000
 	}
 	s := board(ctx, 300, 200)
 	timing := plan.Timing{Happened: map[string]plan.Happened{}}
@@ -40,7 +39,7 @@ func ready(t *testing.T) (plan.Spec, *plan.Context, plan.Timing, plan.Facts) {
 			timing.Happened[task.Key] = plan.Happened{End: monday.AddDate(0, 0, -4), Done: true}
 		}
 	}
-	return s, ctx, timing, plan.Facts{Now: monday, Level: plan.LevelFact{At: monday, Enough: true}}
+	return s, ctx, timing, facts
 }
 
 func guardsOf(t *testing.T, s plan.Spec, ctx *plan.Context, timing plan.Timing, coat string, f plan.Facts) map[plan.Code]string {
@@ -79,8 +78,9 @@ func TestGuardsBeforeTheFirstStep(t *testing.T) {
 	evening.Level.At = evening.Now
 	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, evening), plan.GuardShuts)
 
-	dry := context(t)
-	assert.Contains(t, guardsOf(t, s, dry, timing, plan.FirstCoat, facts), plan.GuardResin)
+	emptyShelf := facts
+	emptyShelf.Resins = nil
+	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, emptyShelf), plan.GuardResin)
 
 	s.Sealed, s.Support, s.Own = false, surface.Panel, true
 	assert.Contains(t, guardsOf(t, s, ctx, plan.Timing{}, plan.FirstCoat, facts), plan.GuardSealed)

@@ -5,6 +5,8 @@ import (
 	"math"
 	"time"
 
+	"github.com/shopspring/decimal"
+
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/cure"
@@ -70,9 +72,10 @@ type Product struct {
 	resin.Product
 	MixMinutes float64
 	MaxLot     units.Volume
-	Price      float64 // of a kit, in the studio's money
+	Price      decimal.Decimal // of a kit, in the studio's money
 	Kit        units.Volume
-	Stock      units.Volume // both parts, left on the shelf
+	Supplier   string // whom it is bought from
+	LeadDays   int    // until it comes
 	Notes      string
 	Glass      cure.Glass // zero for the usual
 	Seen       []Seen     // observations of this studio
@@ -157,14 +160,6 @@ func (p Product) Glassy() cure.Glass {
 	return g
 }
 
-// CostOf returns what a volume of the product costs.
-func (p Product) CostOf(v units.Volume) float64 {
-	if p.Kit <= 0 {
-		return 0
-	}
-	return p.Price * float64(v/p.Kit)
-}
-
 // ByWeight returns grams of A to a gram of B.
 func (p Product) ByWeight() float64 { return 1 / p.WeightRatio() }
 
@@ -180,19 +175,21 @@ type Pigment struct {
 	Swatch string
 	Clear  bool // transparent: a tint or ink without scattering
 
-	Scatter   float64        // 1/mm for each per cent by mass, of an opaque one
-	Drop      units.Volume   // of its bottle
-	Spoon     units.Mass     // a level teaspoon; 0 for a liquid
-	LoadLimit float64        // by mass of mixed resin
-	Particle  units.Length   // across
-	Density   units.Density  // of the particle, which only sinking goes by
-	Liquid    units.Density  // of the bottle's content
-	Solids    float64        // by mass of the bottle's content; 1 for a powder
-	Flammable bool           // while wet
-	Light     int            // fastness, 1 fugitive to 8 excellent (blue wool scale)
-	Price     float64        // of a bottle
-	Stock     units.Mass     // left on the shelf
-	Solved    *colour.Optics // from a drawdown, at full strength; nil: from the swatch
+	Scatter   float64         // 1/mm for each per cent by mass, of an opaque one
+	Drop      units.Volume    // of its bottle
+	Spoon     units.Mass      // a level teaspoon; 0 for a liquid
+	LoadLimit float64         // by mass of mixed resin
+	Particle  units.Length    // across
+	Density   units.Density   // of the particle, which only sinking goes by
+	Liquid    units.Density   // of the bottle's content
+	Solids    float64         // by mass of the bottle's content; 1 for a powder
+	Flammable bool            // while wet
+	Light     int             // fastness, 1 fugitive to 8 excellent (blue wool scale)
+	Price     decimal.Decimal // of a bottle
+	Content   units.Mass      // of a new bottle
+	Supplier  string          // whom it is bought from
+	LeadDays  int             // until it comes
+	Solved    *colour.Optics  // from a drawdown, at full strength; nil: from the swatch
 	// Full is K and S at full strength, reckoned when the pigment is read.
 	Full colour.Optics `json:"-"`
 }

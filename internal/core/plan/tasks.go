@@ -28,7 +28,12 @@ const (
 const DeliverKey = "deliver"
 
 // PourKey is the key of the task that pours a coat.
-func PourKey(coat string) string { return coat + ":pour" }
+func PourKey(coat string) string { return coat + pourSuffix }
+
+const pourSuffix = ":pour"
+
+// Poured returns the coat that a task pours, false for one that pours none.
+func Poured(task string) (coat string, ok bool) { return strings.CutSuffix(task, pourSuffix) }
 
 // TapeKey is the key of the task that pulls a coat's tape.
 func TapeKey(coat string) string { return coat + ":tape" }

@@ -11,44 +11,60 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
 )
 
 // Mark says that a task was done at a time, or takes that back (a zero time).
 func (s *Service) Mark(ctx context.Context, piece int64, task string, done time.Time) error {
-	if err := s.has(ctx, piece, task, done.IsZero()); err != nil {
+	made, err := s.has(ctx, piece, task, done.IsZero())
+	if err != nil {
 		return err
 	}
 	return s.store.Write(ctx, "keep the mark", func(tx *store.Tx) error {
-		return tx.SetTaskMark(ctx, store.TaskMark{Piece: piece, Task: task, Kind: store.MarkDone, At: done})
+		if err := tx.SetTaskMark(ctx, store.TaskMark{Piece: piece, Task: task, Kind: store.MarkDone, At: done}); err != nil {
+			return err
+		}
+		coat, ok := plan.Poured(task)
+		if !ok {
+			return nil
+		}
+		if made == nil {
+			return stock.Settle(ctx, tx, piece, coat, stock.Planned, nil, s.now())
+		}
+		goods, err := stock.GoodsIn(ctx, tx.Reader)
+		if err != nil {
+			return err
+		}
+		return stock.Settle(ctx, tx, piece, coat, stock.Planned, stock.Takes(made, made.Coat(coat), goods), done)
 	})
 }
 
-// has returns store.ErrNotFound when the plan has no such task. What is taken
-// back need only have its piece: the task may be gone from the plan.
-func (s *Service) has(ctx context.Context, piece int64, task string, takenBack bool) error {
+// has returns the plan that has a task, store.ErrNotFound when it has none. What is
+// taken back need only have its piece: the task may be gone from the plan.
+func (s *Service) has(ctx context.Context, piece int64, task string, takenBack bool) (*plan.Plan, error) {
 	row, err := s.store.Piece(ctx, piece)
 	if err != nil || takenBack {
-		return err
+		return nil, err
 	}
 	p, err := pieces.Decode(row)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	made, err := s.Alone(ctx, p) // not the agenda, which may be older than the piece
 	if err != nil {
-		return err
+		return nil, err
 	}
 	if made.Task(task) == nil {
-		return store.ErrNotFound
+		return nil, store.ErrNotFound
 	}
-	return nil
+	return made, nil
 }
 
 // Pin lays a task at a time; a zero time lets it go. A place outside the
 // opening hours is refused.
 func (s *Service) Pin(ctx context.Context, piece int64, task string, at time.Time) error {
-	if err := s.has(ctx, piece, task, at.IsZero()); err != nil {
+	if _, err := s.has(ctx, piece, task, at.IsZero()); err != nil {
 		return err
 	}
 	if !at.IsZero() {

@@ -6,7 +6,6 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
-	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
@@ -16,8 +15,10 @@ import (
 	"strings"
 	"time"
 
+	"jevvo/internal/exchange/sheet"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
+	"jevvo/internal/studio/stock"
 )
 
 // A sink is where the files of an archive go.
@@ -147,7 +148,7 @@ func piecesTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
 		}
 		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, string(p.State), due, number(float64(p.Width)), number(float64(p.Height)), strconv.Itoa(p.Count), strconv.Itoa(coats), p.Brief})
 	}
-	return table(w, rows)
+	return sheet.Write(w, rows)
 }
 
 func resinsTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
@@ -155,11 +156,15 @@ func resinsTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
 	if err != nil {
 		return err
 	}
+	have, err := st.Stock.Ledger(ctx)
+	if err != nil {
+		return err
+	}
 	rows := [][]string{{"id", "name", "working_min", "hard_h", "stock_ml"}}
 	for _, p := range book.Resins {
-		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, number(p.WorkingMinutes), number(p.HardHours), number(float64(p.Stock))})
+		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, number(p.WorkingMinutes), number(p.HardHours), number(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID}))})
 	}
-	return table(w, rows)
+	return sheet.Write(w, rows)
 }
 
 func pigmentsTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
@@ -167,27 +172,18 @@ func pigmentsTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
 	if err != nil {
 		return err
 	}
+	have, err := st.Stock.Ledger(ctx)
+	if err != nil {
+		return err
+	}
 	rows := [][]string{{"id", "name", "group", "swatch", "load_limit", "stock_g"}}
 	for _, p := range book.Paints {
-		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, p.Maker, p.Swatch, number(p.LoadLimit), number(float64(p.Stock))})
+		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, p.Maker, p.Swatch, number(p.LoadLimit), number(have.Have(stock.Thing{Kind: store.Pigments, ID: p.ID}))})
 	}
-	return table(w, rows)
+	return sheet.Write(w, rows)
 }
 
 func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
-
-// table writes rows of which no cell is read as a formula.
-func table(w io.Writer, rows [][]string) error {
-	for _, row := range rows {
-		for k, cell := range row {
-			if strings.HasPrefix(strings.TrimLeft(cell, " \t\r"), "=") || strings.HasPrefix(cell, "+") || strings.HasPrefix(cell, "@") {
-				row[k] = "'" + cell
-			}
-		}
-	}
-	c := csv.NewWriter(w)
-	return errors.Join(c.WriteAll(rows), c.Error())
-}
 
 func palettes(ctx context.Context, st *studio.Studio, put sink) error {
 	list, _, err := st.Colours.Palettes(ctx, mostOf, 0)

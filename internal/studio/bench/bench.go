@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/setup"
+	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
 )
 
@@ -29,6 +30,7 @@ type Service struct {
 	store    *store.Store
 	setup    *setup.Service
 	pieces   *pieces.Service
+	stock    *stock.Service
 	agenda   *agenda.Service
 	log      *session.Log
 	pictures *picture.Desk
@@ -37,8 +39,8 @@ type Service struct {
 }
 
 // New returns the service.
-func New(db *store.Store, set *setup.Service, ps *pieces.Service, ag *agenda.Service, log *session.Log, desk *picture.Desk, devices *Devices, now func() time.Time) *Service {
-	return &Service{db, set, ps, ag, log, desk, now, devices}
+func New(db *store.Store, set *setup.Service, ps *pieces.Service, st *stock.Service, ag *agenda.Service, log *session.Log, desk *picture.Desk, devices *Devices, now func() time.Time) *Service {
+	return &Service{db, set, ps, st, ag, log, desk, now, devices}
 }
 
 // Log returns the log of sessions.
@@ -68,7 +70,12 @@ func (s *Service) Guards(ctx context.Context, v agenda.View, coat string) ([]pla
 	if c == nil {
 		return nil, store.ErrNotFound
 	}
+	l, err := s.stock.Ledger(ctx)
+	if err != nil {
+		return nil, err
+	}
 	f := plan.Facts{Now: s.now()}
+	f.Resins, f.Pigments = l.OnShelf()
 	rows, err := s.store.Levels(ctx, v.Piece.ID)
 	if err != nil {
 		return nil, err
@@ -137,9 +144,14 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 	if c == nil {
 		return session.Bench{}, store.ErrNotFound
 	}
+	goods, err := s.stock.Goods(ctx)
+	if err != nil {
+		return session.Bench{}, err
+	}
 	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c), Technique: c.Technique.Name, Way: c.Layer.What, Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
 		Room: c.Room, Taped: v.Piece.Taped(), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
 		People: session.Crew(c.People, answers.Names),
+		Takes:  stock.Takes(v.Plan, c, goods),
 		Steps:  session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) })}
 	var done []string
 	if speed == 0 && !s.goesOn(ctx, piece, coat) {

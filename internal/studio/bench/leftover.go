@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
 )
 
@@ -62,6 +63,10 @@ func (s *Service) Leftover(ctx context.Context, id int64, mould string, cups []s
 	err = s.store.Write(ctx, "keep the leftover", func(tx *store.Tx) error {
 		var err error
 		if p, err = pieces.AddTo(ctx, tx, spec, s.now()); err != nil {
+			return err
+		}
+		left := stock.Amounts{{Kind: store.Resins, ID: coat.Product.ID}: float64(v.Plan.Context.Moulds[at].Volume)}
+		if err := stock.Moved(ctx, tx, b.PieceID, b.Coat, p.ID, plan.FirstCoat, left, s.now()); err != nil {
 			return err
 		}
 		return tx.SetTaskMark(ctx, store.TaskMark{Piece: p.ID, Task: plan.PourKey(plan.FirstCoat), Kind: store.MarkDone, At: s.now()})

@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/stock"
 )
 
 // farTooMuch is how many times the plan a coat cannot have taken.
@@ -41,10 +42,23 @@ func (s *Service) RecordUse(ctx context.Context, piece int64, coat, typed string
 		return "", form.Refusef(field, "that is more than twenty times the plan; check the unit")
 	}
 	err = s.store.Write(ctx, "record what the coat took", func(tx *store.Tx) error {
-		return tx.RecordUse(ctx, store.Use{PieceID: piece, Coat: coat, Technique: c.Layer.What,
-			Planned: float64(c.Amount.Poured() * (1 - c.Pigments/c.Poured)), Used: float64(used), At: s.now()})
+		if err := tx.RecordUse(ctx, store.Use{PieceID: piece, Coat: coat, Technique: c.Layer.What,
+			Planned: float64(c.Amount.Poured() * (1 - c.Pigments/c.Poured)), Used: float64(used), At: s.now()}); err != nil {
+			return err
+		}
+		return stock.Settle(ctx, tx, piece, coat, stock.Recorded, took(v.Plan, c, r.Value), s.now())
 	})
 	return r.Note, err
+}
+
+// took is what left the shelf for a coat that took so much resin: its pigments in the
+// proportion of the plan.
+func took(p *plan.Plan, c *plan.Coat, resin units.Volume) stock.Amounts {
+	out := stock.Takes(p, c, nil)
+	for t := range out {
+		out[t] *= float64(resin / c.Total)
+	}
+	return out
 }
 
 // Weighed returns what was really mixed for a coat: the newest weigh-out of it
@@ -58,11 +72,7 @@ func (s *Service) Weighed(ctx context.Context, piece int64, c *plan.Coat) (units
 		if w.Coat != c.ID || !w.Done {
 			continue
 		}
-		var sum units.Volume
-		for _, cup := range w.Cups {
-			sum += (cup.A - cup.Held).Filling(w.Product.DensityA) + cup.B.Filling(w.Product.DensityB)
-		}
-		return sum, nil
+		return w.Mixed(), nil
 	}
 	return c.Total, nil
 }

@@ -166,7 +166,7 @@ func dayLetter(t today.Today, to string) Letter {
 		fmt.Fprintf(&b, "\n%s: %s %s, ready %s", p.Name, word, p.Due.Local().Format("2 Jan"), p.End.Format("Mon 2 Jan 15:04"))
 	}
 	for _, l := range t.Low {
-		fmt.Fprintf(&b, "\nRuns low: %s, %s needed, %s there", l.Name, l.Need, l.Have)
+		fmt.Fprintf(&b, "\n%s", l.Words(sys, t.Agenda.Now))
 	}
 	subject := fmt.Sprintf("%s: %s", t.Agenda.Now.Format("Mon 2 Jan"), words.Plural(len(t.Do), "thing to do", "things to do"))
 	return Letter{To: to, Subject: subject, Body: strings.TrimSpace(b.String()) + "\n"}

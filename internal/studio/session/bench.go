@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/stock"
 )
 
 // A Bench is one coat being made, for real or as a rehearsal.
@@ -41,8 +42,9 @@ type Bench struct {
 	Batches   []Batch  `json:",omitempty"` // what they are
 	People    []string `json:",omitempty"` // at the bench, who leads first; none for one
 	Steps     []Step
-	Open      []string `json:",omitempty"` // preparations that were not done when it was started; of days before Guards were kept
-	Guards    []Guard  `json:",omitempty"` // what was open when it was started, with the answers
+	Takes     stock.Amounts `json:",omitempty"` // what the coat takes by its plan
+	Open      []string      `json:",omitempty"` // preparations that were not done when it was started; of days before Guards were kept
+	Guards    []Guard       `json:",omitempty"` // what was open when it was started, with the answers
 	Events    []Event
 }
 

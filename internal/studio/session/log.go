@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"jevvo/internal/store"
+	"jevvo/internal/studio/stock"
 )
 
 // A Log keeps sessions and tells every open screen of changes.
@@ -161,10 +162,26 @@ func (l *Log) append(ctx context.Context, tx *store.Tx, b Bench, events []Event)
 	if b.Rehearsal {
 		return nil
 	}
+	if err := b.book(ctx, tx, events[len(events)-1].At); err != nil {
+		return err
+	}
 	if !b.Finished() {
 		return tx.SetStepTimes(ctx, b.ID, nil)
 	}
 	return tx.SetStepTimes(ctx, b.ID, b.Took())
+}
+
+// book books what the coat takes by its plan once the first parts have met, and puts
+// it back when that is taken back.
+func (b Bench) book(ctx context.Context, tx *store.Tx, at time.Time) error {
+	if len(b.Takes) == 0 {
+		return nil
+	}
+	takes := b.Takes
+	if len(b.LotsMet()) == 0 {
+		takes = nil
+	}
+	return stock.Settle(ctx, tx, b.PieceID, b.Coat, stock.Planned, takes, at)
 }
 
 // AddPhoto keeps a photograph of a bench day and notes what it shows, in one

@@ -63,3 +63,25 @@ func later(a, b time.Time) time.Time {
 	}
 	return b
 }
+
+// Worked is how long hands were at work on the day: from each press to the next where
+// that ended a step of hands. A step that was left lying counts for no more than five
+// times its minutes by the library.
+func (b Bench) Worked() time.Duration {
+	var sum time.Duration
+	last := b.At
+	for _, e := range b.Events {
+		if e.Undone || (e.What != Met && e.What != Did && e.What != Skip) || e.Step >= len(b.Steps) {
+			continue
+		}
+		s := b.Steps[e.Step]
+		took := e.At.Sub(last)
+		last = later(last, e.At)
+		if e.What == Skip || (s.Kind != plan.StepHands && s.Kind != plan.StepBefore && s.Kind != plan.StepMix) {
+			continue
+		}
+		most := time.Duration(mostTimes * max(s.Minutes, leastTimed) * float64(time.Minute))
+		sum += max(0, min(took, most))
+	}
+	return sum
+}

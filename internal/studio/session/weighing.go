@@ -8,6 +8,8 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
 )
 
@@ -34,6 +36,7 @@ type Weighing struct {
 	Piece    string
 	Name     string // of the coat
 	Product  plan.Product
+	Resin    int64      `json:",omitempty"` // id of the product; 0 in weigh-outs kept before there was a stock
 	Step     units.Mass // of the scale
 	ByVolume bool       // measured by the marks of a jug
 	Tares    string     `json:",omitempty"` // a way of plan.SchoolTare; "" before every pour
@@ -83,6 +86,7 @@ const (
 
 // A WeighDye is one pigment of a cup.
 type WeighDye struct {
+	ID   int64 `json:",omitempty"` // of the pigment; 0 for none on the shelf
 	Name string
 	Load float64
 	// By is how its bottle gives it: "12 drops"; "" when that is not known.
@@ -125,7 +129,7 @@ func (c WeighCup) Content() units.Mass { return c.Resin() - c.Held + c.Pigment }
 // first; then lot by lot the jug where one is mixed and split, and every cup as
 // far as the lot feeds it.
 func NewWeighing(p *plan.Plan, c *plan.Coat, name string) Weighing {
-	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Step: p.Context.ScaleStep, Stage: WeighTare,
+	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Resin: c.Product.ID, Step: p.Context.ScaleStep, Stage: WeighTare,
 		ByVolume: p.Context.Schools.Way(plan.SchoolMeasure) == plan.MeasureVolume, Tares: p.Context.Schools.Way(plan.SchoolTare)}
 	l := layout{plan: p, coat: c, fed: map[string]int{}}
 	for _, lot := range c.Lots {
@@ -182,7 +186,7 @@ func (l *layout) cup(k int, f plan.Feed) WeighCup {
 	for _, d := range cup.Colour.Doses() {
 		dye := WeighDye{Name: "pigment", Load: d.Load}
 		if pig, ok := l.plan.Context.Pigments[d.Pigment]; ok {
-			dye.Name, dye.By, dye.Bottle = pig.Name, words.Measure(pig, (one.PlanA+one.PlanB)*units.Mass(d.Load)), pig.Bottle()
+			dye.ID, dye.Name, dye.By, dye.Bottle = pig.ID, pig.Name, words.Measure(pig, (one.PlanA+one.PlanB)*units.Mass(d.Load)), pig.Bottle()
 		}
 		one.Dyes = append(one.Dyes, dye)
 	}
@@ -207,6 +211,37 @@ func (l *layout) add(cup WeighCup) {
 	}
 	first.Split, second.Dyes, second.Load = 0, nil, 0
 	l.ahead, l.cups = append(l.ahead, first), append(l.cups, second)
+}
+
+// Mixed is the resin that was weighed out.
+func (w Weighing) Mixed() units.Volume {
+	var sum units.Volume
+	for _, c := range w.Cups {
+		sum += (c.A - c.Held).Filling(w.Product.DensityA) + c.B.Filling(w.Product.DensityB)
+	}
+	return sum
+}
+
+// Took is what left the shelf by it: resin in mL and each pigment in g, nothing while
+// it goes on.
+func (w Weighing) Took() stock.Amounts {
+	out := stock.Amounts{}
+	if w.Stage != WeighDone || w.Resin == 0 {
+		return out
+	}
+	out[stock.Thing{Kind: store.Resins, ID: w.Resin}] = float64(w.Mixed())
+	for _, c := range w.Cups {
+		load := 0.0
+		for _, d := range c.Dyes {
+			load += d.Load
+		}
+		for _, d := range c.Dyes {
+			if d.ID != 0 && load > 0 {
+				out[stock.Thing{Kind: store.Pigments, ID: d.ID}] += float64(c.Pigment) * d.Load / load
+			}
+		}
+	}
+	return out
 }
 
 // A CupReport is a weighed cup beside its plan.

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/stock"
 )
 
 // Weighing returns a weigh-out as it stands.
@@ -96,7 +97,7 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 			wrong = ErrStale
 			return nil
 		}
-		before := w.LotsMixed()
+		before, was := w.LotsMixed(), w.Stage
 		e, err := f(&w)
 		if err == nil {
 			err = w.apply(e)
@@ -107,6 +108,11 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 		}
 		if err := tx.AppendEvents(ctx, store.Weighings, id, w.Rev, []any{e}, w.Stage == WeighDone); err != nil {
 			return err
+		}
+		if w.Stage == WeighDone || was == WeighDone {
+			if err := stock.Settle(ctx, tx, w.PieceID, w.Coat, stock.Weighed, w.Took(), e.At); err != nil {
+				return err
+			}
 		}
 		if lot := w.LotsMixed(); lot > before {
 			bench, err = l.meet(ctx, tx, w, lot)

@@ -14,6 +14,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/shopspring/decimal"
+
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -138,7 +140,7 @@ func number(text string) int64 {
 func (s *Service) addResin(ctx context.Context, f *File, id string) (string, error) {
 	p, err := s.shelf.Product(ctx, number(id))
 	if err == nil {
-		p.Stock, p.Price = 0, 0 // what stands on this shelf, and what it cost
+		p.Price, p.Supplier, p.LeadDays = decimal.Zero, "", 0 // what it cost here
 		f.Resins[id] = p
 	}
 	return p.Name, err
@@ -147,7 +149,7 @@ func (s *Service) addResin(ctx context.Context, f *File, id string) (string, err
 func (s *Service) addPigment(ctx context.Context, f *File, id string) (string, error) {
 	p, err := s.shelf.Pigment(ctx, number(id))
 	if err == nil {
-		p.Stock, p.Price = 0, 0
+		p.Price, p.Supplier, p.LeadDays = decimal.Zero, "", 0
 		f.Pigments[id] = p
 	}
 	return p.Name, err
@@ -400,7 +402,7 @@ func same(a, b []byte) bool {
 	if json.Unmarshal(a, &x) != nil || json.Unmarshal(b, &y) != nil {
 		return false
 	}
-	for _, own := range []string{"Stock", "Price", "ID", "Own", "Name"} {
+	for _, own := range []string{"Price", "Supplier", "LeadDays", "ID", "Own", "Name"} {
 		delete(x, own)
 		delete(y, own)
 	}

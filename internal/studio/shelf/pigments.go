@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"strings"
 
+	"github.com/shopspring/decimal"
+
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
@@ -16,7 +18,7 @@ import (
 // NewPigment returns what a new form starts from.
 func NewPigment() plan.Pigment {
 	return plan.Pigment{Form: colour.Paste, Swatch: "#5a6a72", Scatter: 0.9, Drop: units.Drop, LoadLimit: 0.06,
-		Particle: 0.5 * units.Micrometre, Density: 2500, Liquid: 1360, Solids: 0.35, Light: 7, Stock: 50}
+		Particle: 0.5 * units.Micrometre, Density: 2500, Liquid: 1360, Solids: 0.35, Light: 7, Content: 50}
 }
 
 // PigmentFields is the catalogue of a pigment.
@@ -36,8 +38,10 @@ var PigmentFields = form.Fields[plan.Pigment]{
 	form.Share("solids", "Solids in the bottle", func(p *plan.Pigment) *float64 { return &p.Solids }, 1),
 	form.Bool("flammable", "Flammable while wet", func(p *plan.Pigment) *bool { return &p.Flammable }),
 	form.Count("light", "Lightfastness", func(p *plan.Pigment) *int { return &p.Light }, 1, 8),
-	form.Number("price", "Price", func(p *plan.Pigment) *float64 { return &p.Price }, 0, 1e5, 3),
-	form.Mass("stock", "In stock", func(p *plan.Pigment) *units.Mass { return &p.Stock }, 0, 50_000),
+	form.Money("price", "Price of a bottle", func(p *plan.Pigment) *decimal.Decimal { return &p.Price }, 2),
+	form.Mass("bottle", "What is in a bottle", func(p *plan.Pigment) *units.Mass { return &p.Content }, 1, 50_000),
+	form.Text("supplier", "Bought from", func(p *plan.Pigment) *string { return &p.Supplier }, 80, false),
+	form.Count("lead_days", "Days until it comes", func(p *plan.Pigment) *int { return &p.LeadDays }, 0, 180),
 }
 
 func forms() []form.Option {

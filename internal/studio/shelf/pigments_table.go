@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"strings"
 
+	"github.com/shopspring/decimal"
+
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
@@ -59,7 +61,12 @@ func pigmentLine(line string) (plan.Pigment, error) {
 	if _, err := fmt.Sscan(f[4], &p.Scatter); err != nil {
 		return p, err
 	}
-	if _, err := fmt.Sscan(strings.Join(f[5:], " "), &micron, &density, &p.Solids, &p.Light, &p.Price); err != nil {
+	var price string
+	if _, err := fmt.Sscan(strings.Join(f[5:], " "), &micron, &density, &p.Solids, &p.Light, &price); err != nil {
+		return p, err
+	}
+	var err error
+	if p.Price, err = decimal.NewFromString(price); err != nil {
 		return p, err
 	}
 	p.Clear = p.Scatter == 0

@@ -6,6 +6,8 @@ import (
 	"errors"
 	"fmt"
 
+	"github.com/shopspring/decimal"
+
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
@@ -21,7 +23,7 @@ func NewProduct() plan.Product {
 			RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 1000, Viscosity: 1000,
 			WorkingMinutes: 45, HardHours: 24, Tolerance: resin.DefaultTolerance,
 		},
-		MixMinutes: 3, MaxLot: 500, Kit: 1500, Stock: 1500,
+		MixMinutes: 3, MaxLot: 500, Kit: 1500,
 	}
 }
 
@@ -47,9 +49,10 @@ var ResinFields = form.Fields[plan.Product]{
 		OrNothing(func(p *plan.Product) bool { return p.Glass.Fresh == 0 }, func(p *plan.Product) { p.Glass.Fresh = 0 }).Hinted("−45 °C, usual"),
 	form.Number("glass_factor", "Its factor λ", func(p *plan.Product) *float64 { return &p.Glass.Lambda }, 0, 1, 2),
 	form.Volume("max_lot", "Largest lot", func(p *plan.Product) *units.Volume { return &p.MaxLot }, 10, 50_000),
-	form.Number("price", "Price of a kit", func(p *plan.Product) *float64 { return &p.Price }, 0, 1e6, 2),
+	form.Money("price", "Price of a kit", func(p *plan.Product) *decimal.Decimal { return &p.Price }, 2),
 	form.Volume("kit", "Kit, both parts", func(p *plan.Product) *units.Volume { return &p.Kit }, 10, 500_000),
-	form.Volume("stock", "In stock, both parts", func(p *plan.Product) *units.Volume { return &p.Stock }, 0, 2_000_000),
+	form.Text("supplier", "Bought from", func(p *plan.Product) *string { return &p.Supplier }, 80, false),
+	form.Count("lead_days", "Days until it comes", func(p *plan.Product) *int { return &p.LeadDays }, 0, 180),
 	form.Words("notes", "Notes", func(p *plan.Product) *string { return &p.Notes }, 2000),
 }
 

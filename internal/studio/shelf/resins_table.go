@@ -1,6 +1,8 @@
 package shelf
 
 import (
+	"github.com/shopspring/decimal"
+
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
@@ -31,6 +33,6 @@ func sheet(name string, a, b float64, by resin.Measure, da, db units.Density, mu
 		Name: name,
 		Product: resin.Product{RatioA: a, RatioB: b, By: by, DensityA: da, DensityB: db, Viscosity: mu,
 			WorkingMinutes: working, HardHours: hard, Tolerance: resin.DefaultTolerance},
-		MixMinutes: mix, MaxLot: lot, Price: price, Kit: kit, Notes: notes,
+		MixMinutes: mix, MaxLot: lot, Price: decimal.NewFromFloat(price), Kit: kit, Notes: notes,
 	}
 }

@@ -145,7 +145,6 @@ func (s *Service) Begin(ctx context.Context) error {
 	return s.store.Write(ctx, "lay out the shelf", func(tx *store.Tx) error {
 		if len(resins) == 0 {
 			for _, p := range builtInShelf {
-				p.Stock = 2 * p.Kit // a new studio begins with two kits of each
 				if _, err := tx.Create(ctx, store.Resins, p.Name, p, s.now()); err != nil {
 					return err
 				}

@@ -8,31 +8,26 @@ import (
 	"time"
 
 	"jevvo/internal/core/plan"
-	"jevvo/internal/core/units"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/journal"
+	"jevvo/internal/studio/stock"
+	"jevvo/internal/studio/supply"
 	"jevvo/internal/words"
 )
 
 // Today is the day.
 type Today struct {
 	Agenda *agenda.Agenda
+	Stock  *stock.Ledger
 	Wet    []bench.View
 	Do     []agenda.Task // of today, in order, looks left out
 	Then   *agenda.Task  // the first task after today
 	Due    []agenda.Piece
-	Low    []LowStock
+	Low    []supply.Line // what runs short
+	Old    []supply.Line // what is past its day or long open, and will be used
 	Tell   []journal.Due // coats whose result is to be filled in
 	Empty  bool          // nothing is planned at all
-}
-
-// A LowStock is something the open pieces need more of than there is.
-type LowStock struct {
-	Name  string
-	Need  string
-	Have  string
-	Share float64 // of the need that is there
 }
 
 // dueSoon is how far ahead due days are shown.
@@ -43,11 +38,12 @@ type Service struct {
 	agenda  *agenda.Service
 	bench   *bench.Service
 	journal *journal.Service
+	supply  *supply.Service
 }
 
 // New returns the service.
-func New(ag *agenda.Service, b *bench.Service, j *journal.Service) *Service {
-	return &Service{ag, b, j}
+func New(ag *agenda.Service, b *bench.Service, j *journal.Service, sp *supply.Service) *Service {
+	return &Service{ag, b, j, sp}
 }
 
 // Today gathers the day.
@@ -85,39 +81,19 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	}
 	slices.SortStableFunc(t.Due, func(x, y agenda.Piece) int { return x.Due.Compare(y.Due) })
 	t.Empty = len(a.Pieces) == 0 && !slices.ContainsFunc(a.Notes, agenda.Note.Out)
-	t.Low = low(a)
+	if t.Stock, err = s.supply.Ledger(ctx); err != nil {
+		return t, err
+	}
+	lines, err := s.supply.Lines(ctx)
+	if err != nil {
+		return t, err
+	}
+	t.Low = supply.Short(lines)
+	for _, l := range lines {
+		if len(l.Old) > 0 && len(l.Needs) > 0 {
+			t.Old = append(t.Old, l)
+		}
+	}
 	t.Tell, err = s.journal.Due(ctx, a, words.Coat)
 	return t, err
-}
-
-// low compares what the coats still to be made need with the shelf.
-func low(a *agenda.Agenda) []LowStock {
-	resin := map[int64]units.Volume{}
-	paint := map[int64]units.Mass{}
-	for _, p := range a.Pieces {
-		for _, c := range p.Plan.Coats {
-			if c.Made {
-				continue
-			}
-			resin[c.Product.ID] += c.Total
-			for _, cup := range c.Cups {
-				for _, dose := range cup.Doses() {
-					paint[dose.Pigment] += dose.Mass
-				}
-			}
-		}
-	}
-	sys := a.Book.Settings.Units
-	var out []LowStock
-	for _, p := range a.Book.Resins {
-		if need := resin[p.ID]; need > p.Stock && need > 0 {
-			out = append(out, LowStock{p.Name, need.Text(sys), p.Stock.Text(sys), float64(p.Stock / need)})
-		}
-	}
-	for _, p := range a.Book.Paints {
-		if need := paint[p.ID]; need > p.Stock && need > 0 {
-			out = append(out, LowStock{p.Name, need.Text(sys), p.Stock.Text(sys), float64(p.Stock / need)})
-		}
-	}
-	return out
 }

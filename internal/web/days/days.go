@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/post"
 	"jevvo/internal/studio/setup"
+	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/today"
 	"jevvo/internal/web/frame"
 )
@@ -55,6 +56,12 @@ type todayPage struct {
 	Lists        template.HTML
 }
 
+// standing is what the lists of a day stand on.
+type standing struct {
+	agenda *agenda.Agenda
+	stock  *stock.Ledger
+}
+
 func (a *area) today(c *gin.Context) error {
 	t, err := a.Studio.Today.Today(c.Request.Context())
 	if err != nil {
@@ -62,7 +69,7 @@ func (a *area) today(c *gin.Context) error {
 	}
 	page := todayPage{Today: t, Sys: t.Agenda.Book.Settings.Units}
 	page.Repairs, page.Out, _ = t.Agenda.Said()
-	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", t.Agenda, func() (any, error) { return page, nil })
+	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", standing{t.Agenda, t.Stock}, func() (any, error) { return page, nil })
 	if err != nil {
 		return err
 	}

@@ -23,6 +23,7 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studio/stock"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -339,13 +340,17 @@ func (a *area) resin(c *gin.Context) error {
 	if i < 0 {
 		return store.ErrNotFound
 	}
+	have, err := a.Studio.Stock.Ledger(c.Request.Context())
+	if err != nil {
+		return err
+	}
 	p, sys := b.Resins[i], b.Settings.Units
 	s := scanned{Kind: "Resin", Name: p.Name, Safety: []string{"gloves", "air"}}
 	s.Facts = [][2]string{
 		{"A : B", fmt.Sprintf("%s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), p.By)},
-		{"Mix", words.Spoken(p.MixMinutes)}, {"Works for", words.Spoken(p.WorkingMinutes) + " at 25 °C"}, {"Left", p.Stock.Text(sys)},
+		{"Mix", words.Spoken(p.MixMinutes)}, {"Works for", words.Spoken(p.WorkingMinutes) + " at 25 °C"}, {"Left", units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
 	}
-	s.Ways = []way{{"Its sheet", fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"}, {"How much does it take", "/sums/mix", "calculator"}}
+	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/resin-%d", p.ID), "archive"}, {"Its sheet", fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"}, {"How much does it take", "/sums/mix", "calculator"}}
 	return a.show(c, s)
 }
 
@@ -356,7 +361,7 @@ func (a *area) pigment(c *gin.Context) error {
 		return err
 	}
 	s := scanned{Kind: "Pigment", Name: p.Name, Swatch: p.Swatch, Facts: [][2]string{{"At most", units.Fixed(p.LoadLimit*100, 1) + " % of the resin"}}}
-	s.Ways = []way{{"Its page", fmt.Sprintf("/pigments/%d", p.ID), "droplets"}}
+	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/pigment-%d", p.ID), "archive"}, {"Its page", fmt.Sprintf("/pigments/%d", p.ID), "droplets"}}
 	return a.show(c, s)
 }
 

@@ -15,7 +15,9 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/stock"
 	"jevvo/internal/web/frame"
 )
 
@@ -51,7 +53,14 @@ func Routes(f *frame.Frame) error {
 // A shelfPage is a shelf with the units it is shown in.
 type shelfPage struct {
 	*shelf.Book
-	Sys units.System
+	Sys   units.System
+	owned *stock.Ledger
+}
+
+// Have prints what is in stock of a resin or a pigment.
+func (p shelfPage) Have(kind string, id int64) string {
+	item, _ := p.owned.Of(stock.Thing{Kind: store.Kind(kind), ID: id})
+	return item.Text(item.OnHand, p.Sys)
 }
 
 func (a *area) shelfPage(c *gin.Context, name, title string) error {
@@ -59,7 +68,11 @@ func (a *area) shelfPage(c *gin.Context, name, title string) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, name, frame.Page{Title: title, Nav: "shelf", Data: shelfPage{book, book.Settings.Units}})
+	owned, err := a.Studio.Stock.Ledger(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	return a.Show(c, http.StatusOK, name, frame.Page{Title: title, Nav: "shelf", Data: shelfPage{book, book.Settings.Units, owned}})
 }
 
 func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Shelf") }

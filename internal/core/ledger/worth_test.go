@@ -1,0 +1,76 @@
+package ledger_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"jevvo/internal/core/ledger"
+)
+
+func dec(s string) decimal.Decimal { return decimal.RequireFromString(s) }
+
+func priced(n int, k ledger.Kind, amount float64, price string) ledger.Priced {
+	return ledger.Priced{Entry: ledger.Entry{At: day(n), Kind: k, Amount: amount}, Price: dec(price)}
+}
+
+// The example of every bookkeeping primer (common practice): 100 at 10 and 100 at 12
+// bought, 150 used, first in first out: 1 000 + 600 are used, 50 at 12 stay.
+func TestFirstInFirstOut(t *testing.T) {
+	w := ledger.Value([]ledger.Priced{
+		priced(3, ledger.Use, 150, "0"), priced(1, ledger.Buy, 100, "1000"), priced(2, ledger.Buy, 100, "1200"),
+	}, dec("0"))
+	assert.Equal(t, "1600", w.Costs[0].String())
+	require.Len(t, w.Lots, 1)
+	assert.Equal(t, 50.0, w.Lots[0].Left)
+	assert.Equal(t, 2, w.Lots[0].At)
+	assert.Equal(t, "600", w.Value.String())
+}
+
+func TestWhatWasNeverBoughtCostsTheUsual(t *testing.T) {
+	w := ledger.Value([]ledger.Priced{priced(1, ledger.Use, 30, "0"), priced(2, ledger.Buy, 100, "200"), priced(3, ledger.Use, 10, "0")}, dec("1.5"))
+	assert.Equal(t, "45", w.Costs[0].String())
+	assert.Equal(t, "20", w.Costs[2].String())
+	assert.Equal(t, 60.0, w.Lots[0].Left, "what was owed came out of the purchase")
+	w = ledger.Value([]ledger.Priced{priced(1, ledger.Buy, 100, "200"), priced(2, ledger.Use, 40, "0"), priced(3, ledger.Return, 15, "0"), priced(4, ledger.Count, 70, "0"), priced(5, ledger.Use, 70, "0")}, dec("9"))
+	assert.Equal(t, "-30", w.Costs[2].String(), "put back at what it cost")
+	assert.Equal(t, "140", w.Costs[4].String(), "a count that finds less takes from the oldest and costs no piece")
+	assert.Empty(t, w.Lots)
+}
+
+// What lies in the lots is what the ledger says is there; nothing is worth less than
+// nothing, and money in is money used plus money left where no count interfered.
+func TestWorthLaws(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var entries []ledger.Priced
+		paid := decimal.Zero
+		for n := range rapid.IntRange(1, 30).Draw(t, "n") {
+			e := ledger.Priced{Entry: ledger.Entry{At: day(1).Add(time.Duration(n) * time.Hour), Kind: rapid.SampledFrom([]ledger.Kind{ledger.Buy, ledger.Use}).Draw(t, "kind"), Amount: float64(rapid.IntRange(1, 64).Draw(t, "amount"))}}
+			if e.Kind == ledger.Buy {
+				e.Price = decimal.NewFromFloat(e.Amount).Mul(decimal.NewFromInt(int64(rapid.IntRange(1, 9).Draw(t, "each"))))
+				paid = paid.Add(e.Price)
+			}
+			entries = append(entries, e)
+		}
+		plain := make([]ledger.Entry, len(entries))
+		for i, e := range entries {
+			plain[i] = e.Entry
+		}
+		w, sum, used := ledger.Value(entries, decimal.Zero), 0.0, decimal.Zero
+		for _, l := range w.Lots {
+			sum += l.Left
+		}
+		for _, c := range w.Costs {
+			used = used.Add(c)
+		}
+		have := ledger.OnHand(plain)
+		if have >= 0 {
+			require.InDelta(t, have, sum, 1e-9)
+		}
+		require.True(t, used.Add(w.Value).LessThanOrEqual(paid))
+	})
+}

@@ -1,0 +1,251 @@
+package prices
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/shopspring/decimal"
+
+	"jevvo/internal/core/money"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/agenda"
+)
+
+// Asked is what is asked for a piece, and what became of it.
+type Asked struct {
+	Rev      int64           `json:"-"`
+	Method   Method          `json:",omitempty"` // "" for the studio's
+	Own      decimal.Decimal // list price of one board, where it is said
+	Discount decimal.Decimal // share
+	Delivery decimal.Decimal
+	Gallery  bool      `json:",omitempty"` // sold through one
+	Sold     time.Time `json:",omitzero"`
+	For      decimal.Decimal
+	To       string `json:",omitempty"`
+}
+
+// AskedFields is the catalogue of what is asked.
+var AskedFields = form.Fields[Asked]{
+	form.Choice("method", "Priced", func(a *Asked) *Method { return &a.Method },
+		form.Option{Value: "", Label: "as the studio does"}, form.Option{Value: "cost", Label: "by cost with a margin"}, form.Option{Value: "hour", Label: "by hours and material"},
+		form.Option{Value: "area", Label: "by the area of the face"}, form.Option{Value: "material", Label: "by a multiple of the material"}, form.Option{Value: "own", Label: "as said here"}),
+	form.Money("own", "List price of a board", func(a *Asked) *decimal.Decimal { return &a.Own }, 2).Shown("method:own"),
+	form.Part("discount", "Discount", func(a *Asked) *decimal.Decimal { return &a.Discount }, 100),
+	form.Money("delivery", "Delivery", func(a *Asked) *decimal.Decimal { return &a.Delivery }, 2),
+	form.Bool("gallery", "Sold through a gallery", func(a *Asked) *bool { return &a.Gallery }),
+	form.Date("sold", "Sold on", func(a *Asked) *time.Time { return &a.Sold }),
+	form.Money("for", "for, in all", func(a *Asked) *decimal.Decimal { return &a.For }, 2),
+	form.Text("to", "to", func(a *Asked) *string { return &a.To }, 120, false),
+}
+
+// A Price is a piece priced.
+type Price struct {
+	Asked
+	Used  Method          // the method that was used
+	Each  decimal.Decimal // list price of one board, before discount and delivery
+	Quote money.Quote     // of all its boards
+	Cost  Cost
+	Terms Terms
+	// Profit is what is left of the net price once cost and gallery are paid.
+	Profit decimal.Decimal
+}
+
+func decodeAsked(r store.PriceRow) (Asked, error) {
+	var a Asked
+	if r.Rev == 0 {
+		return a, nil
+	}
+	if err := json.Unmarshal(r.Doc, &a); err != nil {
+		return a, fmt.Errorf("read the price of the piece %d: %w", r.Piece, err)
+	}
+	a.Rev = r.Rev
+	return a, nil
+}
+
+// Price reckons what a piece is sold for.
+func (s *Service) Price(ctx context.Context, v agenda.View) (Price, error) {
+	terms, err := s.Terms(ctx)
+	if err != nil {
+		return Price{}, err
+	}
+	row, err := s.store.PriceOf(ctx, v.ID)
+	if err != nil {
+		return Price{}, err
+	}
+	asked, err := decodeAsked(row)
+	if err != nil {
+		return Price{}, err
+	}
+	cost, err := s.Cost(ctx, v)
+	if err != nil {
+		return Price{}, err
+	}
+	return priced(terms, asked, cost)
+}
+
+// priced makes the price of a cost.
+func priced(t Terms, a Asked, c Cost) (Price, error) {
+	p := Price{Asked: a, Used: a.Method, Cost: c, Terms: t}
+	if p.Used == "" {
+		p.Used = t.Method
+	}
+	boards := decimal.NewFromInt(int64(c.Boards))
+	gallery := decimal.Zero
+	if a.Gallery {
+		gallery = t.Gallery
+	}
+	p.Each = t.list(p.Used, a, c, gallery, boards)
+	m := money.Price{Digits: t.Digits, Discount: a.Discount, Delivery: a.Delivery, Tax: t.Tax, TaxInclusive: t.Inclusive, Deposit: t.Deposit}
+	var err error
+	p.Quote, err = m.From(p.Each.Mul(boards))
+	p.Quote.Cost = c.Reckoned()
+	p.Profit = p.Quote.Net.Sub(p.Quote.Delivery).Sub(money.Round(p.Quote.Net.Sub(p.Quote.Delivery).Mul(gallery), t.Digits)).Sub(p.Quote.Cost)
+	return p, err
+}
+
+// list is the list price of one board, a whole number of minor units, so that the
+// boards of a set cost the same and add up.
+func (t Terms) list(m Method, a Asked, c Cost, gallery, boards decimal.Decimal) decimal.Decimal {
+	each := func(v decimal.Decimal) decimal.Decimal { return v.DivRound(boards, 12) }
+	switch m {
+	case Own:
+		return money.Round(a.Own, t.Digits)
+	case ByHour:
+		return money.Grossed(each(c.Material.Add(c.Hours().Mul(t.HourRate))), gallery, t.Digits)
+	case ByArea:
+		return money.Grossed(each(c.Area.Mul(t.PerArea)), gallery, t.Digits)
+	case ByMaterial:
+		return money.Grossed(each(c.Material.Mul(t.Multiple)), gallery, t.Digits)
+	}
+	return money.Grossed(each(c.Reckoned()), t.Margin.Add(gallery), t.Digits)
+}
+
+// How says in words how a price was made.
+func (p Price) How(sys units.System) string {
+	cur := p.Terms.Money()
+	share := func(v decimal.Decimal) string { return v.Mul(decimal.NewFromInt(100)).String() + " %" }
+	text := ""
+	switch p.Used {
+	case Own:
+		text = "As said."
+	case ByHour:
+		text = fmt.Sprintf("Material %s and %s hours at %s.", cur.Text(p.Cost.Material), p.Cost.Hours().StringFixed(2), cur.Text(p.Terms.HourRate))
+	case ByArea:
+		text = fmt.Sprintf("%s dm² of face at %s.", p.Cost.Area.StringFixed(1), cur.Text(p.Terms.PerArea))
+	case ByMaterial:
+		text = fmt.Sprintf("Material %s, times %s.", cur.Text(p.Cost.Material), p.Terms.Multiple.String())
+	default:
+		text = fmt.Sprintf("Cost %s, of which the list price leaves %s as margin.", cur.Text(p.Cost.Reckoned()), share(p.Terms.Margin))
+	}
+	if p.Gallery && p.Used != Own {
+		text += fmt.Sprintf(" The gallery keeps %s of it.", share(p.Terms.Gallery))
+	}
+	return text
+}
+
+// Ask keeps what is asked for a piece.
+func (s *Service) Ask(ctx context.Context, piece, rev int64, typed map[string]string) (Asked, form.Notices, error) {
+	book, err := s.shelf.Book(ctx)
+	if err != nil {
+		return Asked{}, form.Notices{}, err
+	}
+	var a Asked
+	n := form.NewNotices()
+	err = s.store.Write(ctx, "keep the price", func(tx *store.Tx) error {
+		if _, err := tx.Piece(ctx, piece); err != nil {
+			return err
+		}
+		row, err := tx.PriceOf(ctx, piece)
+		if err != nil {
+			return err
+		}
+		if a, err = decodeAsked(row); err != nil {
+			return err
+		}
+		stale := row.Rev != rev
+		n = AskedFields.Apply(&a, typed, book.Settings.Units)
+		if stale {
+			n.Refuse("method", "this was changed on another page; look at it again before you keep it")
+		}
+		if a.Method == Own && a.Own.IsZero() {
+			n.Refuse("own", "a price of nothing is no price; say one, or give a discount of 100 %")
+		}
+		if !n.OK() {
+			return nil
+		}
+		err = tx.SavePrice(ctx, piece, row.Rev, a)
+		if errors.Is(err, store.ErrConflict) {
+			n.Refuse("method", "this was changed on another page; look at it again before you keep it")
+			return nil
+		}
+		return err
+	})
+	return a, n, err
+}
+
+// An Item is one line of what a commission is asked.
+type Item struct {
+	Piece  int64
+	Name   string
+	Size   string
+	Boards int
+	Each   decimal.Decimal // list price of a board
+	Less   decimal.Decimal // discount on this line
+	Sum    decimal.Decimal
+}
+
+// A Total is what a commission is asked.
+type Total struct {
+	Items []Item
+	money.Quote
+	Terms
+	Cost   decimal.Decimal
+	Hours  decimal.Decimal
+	Priced bool // there is something to price
+}
+
+// Total adds up what the boards of a commission are asked, test tiles left out. The
+// discount is a share of the sum; delivery comes on top once.
+func (s *Service) Total(ctx context.Context, commission int64, discount, delivery decimal.Decimal) (Total, error) {
+	terms, err := s.Terms(ctx)
+	if err != nil {
+		return Total{}, err
+	}
+	out := Total{Terms: terms}
+	list, err := s.pieces.Of(ctx, commission)
+	if err != nil {
+		return out, err
+	}
+	views, err := s.agenda.Views(ctx, list)
+	if err != nil {
+		return out, err
+	}
+	sum := decimal.Zero
+	for _, v := range views {
+		if v.Tile || v.Plan == nil || v.Broken != nil {
+			continue
+		}
+		p, err := s.Price(ctx, v)
+		if err != nil {
+			return out, err
+		}
+		sys := v.Agenda.Book.Settings.Units
+		item := Item{Piece: v.ID, Name: v.Name, Size: v.Width.Text(sys) + " × " + v.Height.Text(sys), Boards: p.Cost.Boards, Each: p.Each}
+		item.Sum = p.Each.Mul(decimal.NewFromInt(int64(item.Boards)))
+		item.Less = money.Round(item.Sum.Mul(p.Discount), terms.Digits)
+		item.Sum = item.Sum.Sub(item.Less)
+		delivery = delivery.Add(p.Delivery)
+		sum = sum.Add(item.Sum)
+		out.Items = append(out.Items, item)
+		out.Cost, out.Hours = out.Cost.Add(p.Cost.Reckoned()), out.Hours.Add(p.Cost.Hours())
+	}
+	out.Priced = len(out.Items) > 0
+	m := money.Price{Digits: terms.Digits, Discount: discount, Delivery: delivery, Tax: terms.Tax, TaxInclusive: terms.Inclusive, Deposit: terms.Deposit}
+	out.Quote, err = m.From(sum)
+	return out, err
+}

@@ -1,0 +1,142 @@
+package studio_test
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/stock"
+	"jevvo/internal/studio/supply"
+)
+
+func resinOf(p plan.Spec) stock.Thing {
+	return stock.Thing{Kind: store.Resins, ID: p.Layers[0].Coat.Product}
+}
+
+func (r *room) have(t *testing.T, of stock.Thing) float64 {
+	t.Helper()
+	l, err := r.Stock.Ledger(r.ctx())
+	require.NoError(t, err)
+	return l.Have(of)
+}
+
+func TestAnEmptyStudioOwnsNothing(t *testing.T) {
+	r := open(t)
+	l, err := r.Stock.Ledger(r.ctx())
+	require.NoError(t, err)
+	require.NotEmpty(t, l.Items)
+	for _, i := range l.Items {
+		assert.Zero(t, i.OnHand, i.Name)
+		assert.Empty(t, i.Entries, i.Name)
+	}
+}
+
+// Bought less used, put right by a count, in the order in which it happened; what was
+// entered is never changed.
+func TestTheLedgerOfAResin(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	of := resinOf(p.Spec)
+	require.NoError(t, r.Stock.Buy(r.ctx(), of, map[string]string{"amount": "2 kits", "price": "1.234,50", "bought": "2026-01-05", "best_before": "2026-02-01", "supplier": "The chandler"}))
+	two := r.have(t, of)
+	require.Positive(t, two)
+	require.NoError(t, r.Stock.Take(r.ctx(), of, false, "100 mL", "a sample"))
+	require.NoError(t, r.Stock.Take(r.ctx(), of, true, "40 mL", ""))
+	assert.InDelta(t, two-60, r.have(t, of), 1e-9)
+	require.NoError(t, r.Stock.Count(r.ctx(), of, "900 mL", "spilt"))
+	assert.InDelta(t, 900, r.have(t, of), 1e-9)
+	l, err := r.Stock.Ledger(r.ctx())
+	require.NoError(t, err)
+	item, _ := l.Of(of)
+	require.Len(t, item.Lots, 1)
+	assert.Equal(t, "1234.5", item.Lots[0].Price.String())
+	assert.Equal(t, "The chandler", item.Lots[0].Supplier)
+	require.NoError(t, r.Stock.Open(r.ctx(), of, item.Lots[0].ID))
+	l, err = r.Stock.Ledger(r.ctx())
+	require.NoError(t, err)
+	item, _ = l.Of(of)
+	assert.False(t, item.Lots[0].Opened.IsZero())
+	for _, bad := range []map[string]string{{"amount": "-1 L"}, {"amount": "much"}, {"amount": "0"}, {"amount": "1 L", "price": "ten"}, {"amount": "1 L", "bought": "soon"}, {"amount": "1 L", "bought": "2190-01-01"}, {"amount": "99999 L"}} {
+		assert.Error(t, r.Stock.Buy(r.ctx(), of, bad), "%v", bad)
+	}
+	assert.Error(t, r.Stock.Count(r.ctx(), of, "1 L", " "), "a count has a reason")
+	assert.InDelta(t, 900, r.have(t, of), 1e-9, "what was refused changed nothing")
+}
+
+// A pour takes its plan, what is typed afterwards the difference, and a mark that is
+// taken back puts it back.
+func TestAPourTakesFromTheStock(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	of := resinOf(p.Spec)
+	require.NoError(t, r.Stock.Buy(r.ctx(), of, map[string]string{"amount": "4 L", "price": "200"}))
+	g, n, err := r.Stock.SaveGoods(r.ctx(), 0, 0, map[string]string{"name": "Gloves", "unit": "pairs", "take": "2", "each": "pour", "pack": "50", "price": "12.50"})
+	require.NoError(t, err)
+	require.True(t, n.OK(), n.Errors)
+	gloves := stock.Thing{Kind: store.Goods, ID: g.ID}
+	v, err := r.Agenda.Plan(r.ctx(), p)
+	require.NoError(t, err)
+	total := float64(v.Plan.Coats[0].Total)
+	key := plan.PourKey(plan.FirstCoat)
+	for range 2 { // said twice it is taken once
+		require.NoError(t, r.Agenda.Mark(r.ctx(), p.ID, key, r.clock.now()))
+		assert.InDelta(t, 4000-total, r.have(t, of), 1e-6)
+		assert.InDelta(t, -2, r.have(t, gloves), 1e-9, "what was never bought is owed, not hidden")
+	}
+	_, err = r.Bench.RecordUse(r.ctx(), p.ID, plan.FirstCoat, fmt.Sprintf("%.0f mL", total+100))
+	require.NoError(t, err)
+	assert.InDelta(t, 4000-total-100, r.have(t, of), 0.6)
+	require.NoError(t, r.Agenda.Mark(r.ctx(), p.ID, key, r.clock.now()))
+	assert.InDelta(t, 4000-total-100, r.have(t, of), 0.6, "the plan does not overrule what was recorded")
+	price, err := r.Prices.Price(r.ctx(), v)
+	require.NoError(t, err)
+	for _, l := range price.Cost.Lines {
+		if l.Thing == of {
+			want := decimal.NewFromFloat(total + 100).Mul(decimal.New(5, -2)) // 200 for 4 L
+			assert.InDelta(t, want.InexactFloat64(), l.Actual.InexactFloat64(), 0.05)
+		}
+	}
+}
+
+func TestWhatRunsShortIsSaidWithItsDay(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	of := resinOf(p.Spec)
+	lines, err := r.Supply.Lines(r.ctx())
+	require.NoError(t, err)
+	find := func() supply.Line {
+		for _, l := range lines {
+			if l.Thing == of {
+				return l
+			}
+		}
+		t.Fatal("the resin is not there")
+		return supply.Line{}
+	}
+	l := find()
+	require.NotNil(t, l.Worst)
+	assert.Equal(t, p.ID, l.Worst.Piece)
+	assert.False(t, l.Short.IsZero())
+	assert.Contains(t, l.Words("metric", r.clock.now()), p.Name)
+	assert.Positive(t, l.Packs())
+	require.NotEmpty(t, supply.Orders(lines))
+	n, err := r.Stock.Receive(r.ctx(), map[stock.Thing]string{of: fmt.Sprintf("%d packs", l.Packs())}, nil, "")
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	lines, err = r.Supply.Lines(r.ctx())
+	require.NoError(t, err)
+	assert.True(t, find().Short.IsZero(), "what was ordered covers it")
+	_, err = r.Stock.Receive(r.ctx(), map[stock.Thing]string{of: " "}, nil, "")
+	assert.Error(t, err)
+	require.NoError(t, r.Stock.Buy(r.ctx(), of, map[string]string{"amount": "1 L", "bought": "2025-01-05", "best_before": r.clock.now().Add(-48 * time.Hour).Format(time.DateOnly)}))
+	lines, err = r.Supply.Lines(r.ctx())
+	require.NoError(t, err)
+	require.Len(t, find().Old, 1)
+	assert.Contains(t, find().Old[0].Words("It"), "past its day")
+}

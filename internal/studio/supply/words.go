@@ -1,0 +1,63 @@
+package supply
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"jevvo/internal/core/units"
+	"jevvo/internal/words"
+)
+
+// Words says what runs short, when, for what, and until when to order.
+func (l Line) Words(sys units.System, now time.Time) string {
+	if l.Worst == nil {
+		return ""
+	}
+	n := l.Worst
+	text := fmt.Sprintf("%s runs short on %s for %s of %s", l.Name, n.Day.Format("Mon 2 Jan"), n.what(), n.Name)
+	text += fmt.Sprintf(": %s there, %s needed by then.", l.Text(max(0, l.State.OnHand), sys), l.Text(l.upTo(n), sys))
+	switch {
+	case l.Late(now) && l.LeadDays > 0:
+		text += fmt.Sprintf(" It takes %s to come: pour later, or find it nearer.", words.Plural(l.LeadDays, "day", "days"))
+	case l.LeadDays > 0:
+		text += fmt.Sprintf(" Order by %s.", l.OrderBy.Format("Mon 2 Jan"))
+	}
+	return text
+}
+
+// what is the coat, and the cups of it.
+func (n Need) what() string {
+	if len(n.Cups) == 0 {
+		return "the " + words.Lower(n.Coat)
+	}
+	cup := "the cup "
+	if len(n.Cups) > 1 {
+		cup = "the cups "
+	}
+	return cup + strings.Join(n.Cups, ", ")
+}
+
+// upTo is what is needed up to a need and with it.
+func (l Line) upTo(last *Need) float64 {
+	sum := 0.0
+	for i := range l.Needs {
+		sum += l.Needs[i].Amount
+		if &l.Needs[i] == last {
+			break
+		}
+	}
+	return sum
+}
+
+// Words says why a lot may be too old.
+func (a Aged) Words(name string) string {
+	const sheet = " Old resin yellows and cures slowly; its product sheet decides."
+	if a.Past {
+		return fmt.Sprintf("%s bought %s is past its day, %s.", name, a.Bought().Format("2 Jan 2006"), a.BestBefore.Local().Format("2 Jan 2006")) + sheet
+	}
+	return fmt.Sprintf("%s bought %s was opened %s.", name, a.Bought().Format("2 Jan 2006"), a.Opened.Local().Format("2 Jan 2006")) + sheet
+}
+
+// Bought is the day it was bought.
+func (a Aged) Bought() time.Time { return a.Lot.Entry.At.Local() }
