@@ -23,9 +23,11 @@ var bought = []struct {
 	ago    int
 	until  int
 }{
-	{store.Resins, "Hollin Bench 45", "2 kits", 34, 300}, {store.Resins, "Hollin Slow 60", "1 kit", 60, 240}, {store.Resins, "Tansy Studio 90", "1 kit", 400, -12},
-	{store.Pigments, "Lacing white", "1 bottle", 50, 0}, {store.Pigments, "Soft white", "1 bottle", 50, 0}, {store.Pigments, "Bone", "1 bottle", 50, 0},
-	{store.Goods, "Canvas 18 × 18 in", "4", 21, 0}, {store.Goods, "Gloves", "1 pack", 30, 0}, {store.Goods, "Mixing cups", "1 pack", 90, 0}, {store.Goods, "Dam tape", "1 pack", 30, 0}, {store.Goods, "Cell oil", "1 pack", 120, 0},
+	{store.Resins, "Hollin Bench 45", "2 kits", 190, 200}, {store.Resins, "Hollin Slow 60", "1 kit", 190, 150}, {store.Resins, "Tansy Studio 90", "1 kit", 400, -12},
+	{store.Pigments, "Lacing white", "1 bottle", 190, 0}, {store.Pigments, "Soft white", "1 bottle", 190, 0}, {store.Pigments, "Bone", "1 bottle", 190, 0}, {store.Pigments, "Brine", "1 bottle", 190, 0},
+	{store.Pigments, "Deep tarn", "1 bottle", 190, 0}, {store.Pigments, "Eelgrass", "1 bottle", 190, 0}, {store.Pigments, "Slate", "1 bottle", 190, 0}, {store.Pigments, "Sluice rust", "1 bottle", 190, 0},
+	{store.Pigments, "Ink-blue tint", "20 g", 190, 0}, {store.Pigments, "Lamp soot", "6 g", 190, 0},
+	{store.Goods, "Canvas 18 × 18 in", "4", 21, 0}, {store.Goods, "Gloves", "2 packs", 190, 0}, {store.Goods, "Mixing cups", "3 packs", 190, 0}, {store.Goods, "Dam tape", "1 pack", 190, 0}, {store.Goods, "Cell oil", "1 pack", 190, 0},
 }
 
 // goods is what it stocks besides resins and pigments.
