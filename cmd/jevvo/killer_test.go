@@ -91,8 +91,8 @@ func revOf(p running, path string) string {
 	return ""
 }
 
-// stocked changes how much of a thing of the shelf is left; it only grows.
-func stocked(kind, unit string) writer {
+// stocked changes how much is in a pack of a thing of the shelf; it only grows.
+func stocked(kind, field, unit string) writer {
 	type item struct {
 		ID, Rev int64
 		Fields  map[string]string
@@ -108,12 +108,12 @@ func stocked(kind, unit string) writer {
 	return writer{name: kind,
 		write: func(p running, n int) bool {
 			i := first(p)
-			return sendJSON(p, http.MethodPatch, fmt.Sprintf("/api/v1/stock/%s/%d", kind, i.ID), map[string]any{"rev": i.Rev, "fields": map[string]string{"stock": fmt.Sprintf("%d %s", n+1, unit)}})
+			return sendJSON(p, http.MethodPatch, fmt.Sprintf("/api/v1/stock/%s/%d", kind, i.ID), map[string]any{"rev": i.Rev, "fields": map[string]string{field: fmt.Sprintf("%d %s", n+20, unit)}})
 		},
 		found: func(t *testing.T, p running, n int) bool {
-			stands, _, _ := strings.Cut(first(p).Fields["stock"], " ")
+			stands, _, _ := strings.Cut(first(p).Fields[field], " ")
 			v, err := strconv.ParseFloat(stands, 64)
-			return assert.NoError(t, err) && int(v+0.5) >= n+1
+			return assert.NoError(t, err) && int(v+0.5) >= n+20
 		}}
 }
 
@@ -135,16 +135,61 @@ func contains(t *testing.T, p running, path, what string) bool {
 	return assert.Equal(t, http.StatusOK, status, path) && strings.Contains(text, what)
 }
 
+// counted counts the stock of one pigment, always a little more.
+func counted() writer {
+	return writer{name: "stock", write: func(p running, n int) bool {
+		return postForm(p, "/stock/of/pigment-2/count", url.Values{"amount": {fmt.Sprintf("%d g", n+1)}, "reason": {"counted again"}})
+	}, found: func(t *testing.T, p running, n int) bool {
+		_, text := ask(http.MethodGet, p.url+"/api/v1/stock", "", nil)
+		var all struct {
+			Pigments []struct {
+				ID   int64
+				Have float64
+			}
+		}
+		require.NoError(t, json.Unmarshal([]byte(text), &all))
+		for _, i := range all.Pigments {
+			if i.ID == 2 {
+				return i.Have >= float64(n+1)
+			}
+		}
+		return false
+	}}
+}
+
+// numbered makes quotes: as many stay as were acknowledged, and their numbers have no
+// gap.
+func numbered() writer {
+	made := 0
+	return writer{name: "papers", write: func(p running, _ int) bool {
+		ok := postForm(p, "/commissions/1/papers", url.Values{"kind": {"delivery"}, "lang": {"en"}})
+		if ok {
+			made++
+		}
+		return ok
+	}, found: func(t *testing.T, p running, _ int) bool {
+		_, text := ask(http.MethodGet, p.url+"/commissions/1", "", nil)
+		numbers := regexp.MustCompile(`>D\d{4}-(\d+)<`).FindAllStringSubmatch(text, -1)
+		for i, m := range numbers {
+			if v, err := strconv.Atoi(m[1]); err != nil || v != i+1 {
+				return assert.Fail(t, "the numbers have a gap", "%v", numbers)
+			}
+		}
+		return len(numbers) >= made
+	}}
+}
+
 // aggregates are writers to everything a studio keeps.
 func aggregates() []*writer {
-	resins, pigments := stocked("resins", "ml"), stocked("pigments", "g")
+	resins, pigments := stocked("resins", "kit", "ml"), stocked("pigments", "bottle", "g")
+	stock, papers := counted(), numbered()
 	return []*writer{
 		{name: "pieces", write: func(p running, n int) bool {
 			return sendJSON(p, http.MethodPost, "/api/v1/pieces", map[string]any{"fields": map[string]string{"name": fmt.Sprintf("killed-%d.", n)}})
 		}, found: func(t *testing.T, p running, n int) bool {
 			return contains(t, p, fmt.Sprintf("/api/v1/pieces?find=killed-%d.", n), `"total":1`)
 		}},
-		&resins, &pigments,
+		&resins, &pigments, &stock, &papers,
 		{name: "settings", write: func(p running, n int) bool {
 			return postForm(p, "/settings", url.Values{"rev": {revOf(p, "/settings")}, "mail_from": {fmt.Sprintf("kill-%06d@studio.example", n)}})
 		}, found: func(t *testing.T, p running, n int) bool {

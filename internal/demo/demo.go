@@ -132,8 +132,10 @@ func ferryLine(ctx context.Context, st *studio.Studio, boards []int64, due time.
 	if c, err = st.Commissions.Commission(ctx, c.ID); err != nil {
 		return err
 	}
-	_, _, err = st.Commissions.Save(ctx, c.ID, c.Rev, map[string]string{"due": due.Format(time.DateOnly), "state": string(commissions.Making)})
-	return err
+	if _, _, err = st.Commissions.Save(ctx, c.ID, c.Rev, map[string]string{"due": due.Format(time.DateOnly), "state": string(commissions.Making), "address": "Ferry office, north pier\nSallow", "contact": "maren@islandferry.example"}); err != nil {
+		return err
+	}
+	return fillTrade(ctx, st, c.ID)
 }
 
 // tile is a test tile that was poured the day before yesterday.

@@ -1,6 +1,7 @@
 package device
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"os"
@@ -21,6 +22,13 @@ type Message struct {
 	ID                      int64
 	From, To, Subject, Body string
 	At                      time.Time
+	Files                   []File
+}
+
+// A File goes with a message.
+type File struct {
+	Name string
+	Data []byte
 }
 
 // A Post keeps every message as a file in its outbox, and hands it to a mail
@@ -48,6 +56,11 @@ func (p Post) Send(ctx context.Context, server MailServer, m Message) error {
 	msg.Subject(m.Subject)
 	msg.SetDateWithValue(m.At)
 	msg.SetBodyString(mail.TypeTextPlain, m.Body)
+	for _, file := range m.Files {
+		if err := msg.AttachReader(file.Name, bytes.NewReader(file.Data)); err != nil {
+			return fmt.Errorf("attach %s: %w", file.Name, err)
+		}
+	}
 	if err := os.MkdirAll(p.Outbox, 0o700); err != nil {
 		return fmt.Errorf("make the outbox: %w", err)
 	}

@@ -20,7 +20,9 @@ import (
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/learn"
+	"jevvo/internal/studio/looks"
 	"jevvo/internal/studio/once"
+	"jevvo/internal/studio/papers"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/post"
 	"jevvo/internal/studio/preview"
@@ -32,6 +34,8 @@ import (
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/supply"
 	"jevvo/internal/studio/today"
+	"jevvo/internal/studio/trade"
+	"jevvo/internal/studio/wall"
 )
 
 // A Studio is all services over one store.
@@ -42,6 +46,10 @@ type Studio struct {
 	Stock       *stock.Service
 	Supply      *supply.Service
 	Prices      *prices.Service
+	Looks       *looks.Service
+	Trade       *trade.Service
+	Wall        *wall.Service
+	Papers      *papers.Service
 	Agenda      *agenda.Service
 	Bench       *bench.Service
 	Colours     *colours.Service
@@ -84,14 +92,18 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 	s.Agenda = agenda.New(db, s.Shelf, log, o.Now, o.Patience)
 	s.Bench = bench.New(db, s.Setup, s.Pieces, s.Stock, s.Agenda, log, desk, o.Devices, o.Now)
 	s.Colours = colours.New(db, s.Shelf, s.Pieces, s.Agenda, desk, o.Now)
-	s.Commissions = commissions.New(db, s.Setup, s.Shelf, s.Pieces, desk, o.Now)
+	s.Commissions = commissions.New(db, s.Setup, s.Shelf, s.Pieces, s.Agenda, desk, o.Now)
 	s.Preview = preview.New(db, s.Pieces, s.Agenda, o.Now)
 	s.Journal = journal.New(db, s.Pieces, s.Agenda, desk, o.Now)
 	s.Learn = learn.New(db, s.Setup, s.Shelf, s.Pieces, s.Agenda, s.Journal, log, o.Now)
 	s.Prices = prices.New(db, s.Shelf, s.Stock, s.Pieces, s.Agenda, log, o.Now)
 	s.Supply = supply.New(db, s.Stock, s.Agenda, o.Now)
-	s.Today = today.New(s.Agenda, s.Bench, s.Journal, s.Supply)
+	s.Trade = trade.New(db, s.Commissions, s.Pieces, s.Prices, s.Stock, s.Agenda, log, desk, o.Now)
+	s.Today = today.New(s.Agenda, s.Bench, s.Journal, s.Supply, s.Trade)
+	s.Looks = looks.New(s.Preview)
+	s.Wall = wall.New(db, s.Setup, s.Commissions, s.Pieces, s.Agenda, s.Looks, s.Journal, desk, o.Now)
 	s.Post = post.New(db, s.Setup, s.Agenda, s.Today, o.Mail, o.Now)
+	s.Papers = papers.New(db, s.Trade, s.Prices, s.Looks, s.Wall, s.Post, desk, o.Now)
 	for _, begin := range []func(context.Context) error{s.Setup.Begin, s.Shelf.Begin, s.Post.Begin} {
 		if err := begin(ctx); err != nil {
 			return nil, fmt.Errorf("lay out the studio: %w", err)

@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/web/palettes"
 	"jevvo/internal/web/pieces"
 	"jevvo/internal/web/preview"
+	"jevvo/internal/web/prices"
 	"jevvo/internal/web/screens"
 	"jevvo/internal/web/settings"
 	"jevvo/internal/web/shared"
@@ -48,7 +49,7 @@ func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
 	for _, routes := range []func(*frame.Frame) error{
 		func(f *frame.Frame) error { return pieces.Routes(f, cards) },
 		func(f *frame.Frame) error { return commissions.Routes(f, cards) },
-		compose.Routes, preview.Routes, bench.Routes, days.Routes, journal.Routes, labels.Routes, shared.Routes, shelf.Routes, stock.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, jump.Routes,
+		compose.Routes, preview.Routes, bench.Routes, days.Routes, journal.Routes, labels.Routes, shared.Routes, shelf.Routes, stock.Routes, prices.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, jump.Routes,
 	} {
 		if err := routes(f); err != nil {
 			return nil, err

@@ -27,8 +27,14 @@ func ParseHex(s string) (RGB, error) {
 
 // Hex returns the nearest colour a screen can show as "#rrggbb".
 func (c RGB) Hex() string {
-	channel := func(v float64) int { return int(math.Round(255 * encoded(clampUnit(v)))) }
-	return fmt.Sprintf("#%02x%02x%02x", channel(c.R), channel(c.G), channel(c.B))
+	r, g, b := c.Bytes()
+	return fmt.Sprintf("#%02x%02x%02x", r, g, b)
+}
+
+// Bytes is the colour as a picture holds it, cut to what a screen can show.
+func (c RGB) Bytes() (r, g, b uint8) {
+	channel := func(v float64) uint8 { return uint8(math.Round(255 * encoded(clampUnit(v)))) }
+	return channel(c.R), channel(c.G), channel(c.B)
 }
 
 // InGamut reports whether a screen can show the colour.

@@ -154,6 +154,11 @@ func Grossed(wanted, gallery decimal.Decimal, digits int) decimal.Decimal {
 	return Round(wanted.DivRound(one.Sub(gallery), precise), digits)
 }
 
+// Inside is the tax that an amount holds already, rounded.
+func Inside(gross, tax decimal.Decimal, digits int) decimal.Decimal {
+	return Round(gross.Mul(tax).DivRound(one.Add(tax), precise), digits)
+}
+
 // total goes from a list price to what is paid.
 func (p Price) total(q Quote, list decimal.Decimal) Quote {
 	round := func(v decimal.Decimal) decimal.Decimal { return Round(v, p.Digits) }
@@ -163,7 +168,7 @@ func (p Price) total(q Quote, list decimal.Decimal) Quote {
 	sum := q.List.Sub(q.Discount).Add(q.Delivery)
 	if p.TaxInclusive {
 		q.Gross = sum
-		q.Tax = round(sum.Mul(p.Tax).DivRound(one.Add(p.Tax), precise))
+		q.Tax = Inside(sum, p.Tax, p.Digits)
 		q.Net = q.Gross.Sub(q.Tax)
 	} else {
 		q.Net = sum

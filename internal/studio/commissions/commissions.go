@@ -10,11 +10,14 @@ import (
 	"io"
 	"time"
 
+	"github.com/shopspring/decimal"
+
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/shelf"
@@ -61,6 +64,48 @@ type Commission struct {
 	Shown   time.Time
 	HandOut time.Time // when it was handed over
 	Handed  string    // words of the hand-over
+
+	Address   string          // of the client, as it stands on papers
+	Discount  decimal.Decimal // share of what its boards are asked
+	Delivery  decimal.Decimal
+	Likes     string     // of the client, for the next time
+	Showings  []Showing  `json:",omitempty"`
+	Approvals []Approval `json:",omitempty"`
+}
+
+// A Showing is something that was shown to the client.
+type Showing struct {
+	At   time.Time
+	What string
+}
+
+// An Approval is what was agreed, as it stood then.
+type Approval struct {
+	At      time.Time
+	Tile    int64
+	Colours string
+	Price   decimal.Decimal // to pay for all
+	Money   string          // the currency
+	Due     time.Time
+	Ready   time.Time // by the plan of that day
+	Note    string
+	Letter  int64 // a picture of what was signed; 0 for none
+	Boards  []AgreedBoard
+}
+
+// An AgreedBoard is a piece as it was agreed.
+type AgreedBoard struct {
+	Piece, Rev int64
+	Name       string
+	Sum        decimal.Decimal
+}
+
+// Approved is the newest approval, nil while there is none.
+func (c Commission) Approved() *Approval {
+	if len(c.Approvals) == 0 {
+		return nil
+	}
+	return &c.Approvals[len(c.Approvals)-1]
 }
 
 // Fields is the catalogue of a commission.
@@ -77,6 +122,10 @@ var Fields = form.Fields[Commission]{
 	form.Words("notes", "Notes", func(c *Commission) *string { return &c.Notes }, 4000),
 	form.Due("due", "Due day", func(c *Commission) *time.Time { return &c.Due }),
 	form.Choice("state", "State", func(c *Commission) *State { return &c.State }, form.Plain(States...)...),
+	form.Words("address", "Address for papers", func(c *Commission) *string { return &c.Address }, 400),
+	form.Part("discount", "Discount", func(c *Commission) *decimal.Decimal { return &c.Discount }, 100),
+	form.Money("delivery", "Delivery", func(c *Commission) *decimal.Decimal { return &c.Delivery }, 2),
+	form.Text("likes", "What they like, for the next time", func(c *Commission) *string { return &c.Likes }, 500, false),
 	form.Words("handed", "Hand-over", func(c *Commission) *string { return &c.Handed }, 2000),
 }
 
@@ -86,13 +135,14 @@ type Service struct {
 	setup    *setup.Service
 	shelf    *shelf.Service
 	pieces   *pieces.Service
+	agenda   *agenda.Service
 	pictures *picture.Desk
 	now      func() time.Time
 }
 
 // New returns the service.
-func New(db *store.Store, set *setup.Service, sh *shelf.Service, ps *pieces.Service, desk *picture.Desk, now func() time.Time) *Service {
-	return &Service{db, set, sh, ps, desk, now}
+func New(db *store.Store, set *setup.Service, sh *shelf.Service, ps *pieces.Service, ag *agenda.Service, desk *picture.Desk, now func() time.Time) *Service {
+	return &Service{db, set, sh, ps, ag, desk, now}
 }
 
 func decode(d store.Document) (Commission, error) {
@@ -145,6 +195,12 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 		return Commission{}, form.Notices{}, err
 	}
 	c, n := Commission{State: Asked}, form.NewNotices()
+	unready := ""
+	if State(typed["state"]) == Ready && id != 0 {
+		if unready, err = s.unready(ctx, id); err != nil {
+			return c, n, err
+		}
+	}
 	err = s.store.Write(ctx, "keep the commission", func(tx *store.Tx) error {
 		if id != 0 {
 			var err error
@@ -159,6 +215,9 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 		}
 		if id != 0 && c.Rev != rev {
 			n.Refuse("name", "this was changed on another page; look at it again before you keep it")
+		}
+		if c.State == Ready && before.State != Ready && unready != "" {
+			n.Refuse("state", unready)
 		}
 		if !n.OK() {
 			return nil
@@ -181,6 +240,49 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 	}
 	c, err = s.Commission(ctx, c.ID)
 	return c, n, err
+}
+
+// unready says which board is not made yet, "" when all are.
+func (s *Service) unready(ctx context.Context, id int64) (string, error) {
+	list, err := s.pieces.Of(ctx, id)
+	if err != nil {
+		return "", err
+	}
+	views, err := s.agenda.Views(ctx, list)
+	if err != nil {
+		return "", err
+	}
+	boards := 0
+	for _, v := range views {
+		if v.Tile {
+			continue
+		}
+		boards++
+		if v.Plan == nil || v.Broken != nil {
+			return fmt.Sprintf("is not ready: %s cannot be reckoned", v.Name), nil
+		}
+		for i := range v.Plan.Coats {
+			if !v.Plan.Coats[i].Made {
+				return fmt.Sprintf("is not ready: %s still has a coat to pour", v.Name), nil
+			}
+		}
+	}
+	if boards == 0 {
+		return "is not ready: it has no board yet", nil
+	}
+	return "", nil
+}
+
+// ChangeIn changes a commission inside a transaction.
+func ChangeIn(ctx context.Context, tx *store.Tx, id int64, f func(*Commission) error) (Commission, error) {
+	c, err := read(ctx, tx.Reader, id)
+	if err != nil {
+		return c, err
+	}
+	if err := f(&c); err != nil {
+		return c, err
+	}
+	return c, tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
 }
 
 // follow gives the boards of a commission its due day; closes them when it is

@@ -113,9 +113,22 @@ func (s *Service) write(ctx context.Context, set setup.Settings, key string) err
 	if err != nil || day.Empty {
 		return err
 	}
-	letter := dayLetter(day, set.MailTo)
+	return s.post(ctx, set, key, dayLetter(day, set.MailTo))
+}
+
+// Send writes a letter with files and hands it over; once for each key.
+func (s *Service) Send(ctx context.Context, key string, letter Letter, files ...device.File) error {
+	set, err := s.setup.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	return s.post(ctx, set, key, letter, files...)
+}
+
+// post keeps a letter once for its key and hands it over.
+func (s *Service) post(ctx context.Context, set setup.Settings, key string, letter Letter, files ...device.File) error {
 	id, fresh := int64(0), false
-	err = s.store.Write(ctx, "keep the letter", func(tx *store.Tx) error {
+	err := s.store.Write(ctx, "keep the letter", func(tx *store.Tx) (err error) {
 		id, fresh, err = tx.WriteLetter(ctx, key, letter, s.now())
 		return err
 	})
@@ -128,7 +141,7 @@ func (s *Service) write(ctx context.Context, set setup.Settings, key string) err
 	}
 	server := device.MailServer{Host: set.Mail.Host, User: set.Mail.User, Password: password, Port: set.Mail.Port}
 	failure := ""
-	if err := s.mail.Send(ctx, server, device.Message{ID: id, From: set.Mail.From, To: letter.To, Subject: letter.Subject, Body: letter.Body, At: s.now()}); err != nil {
+	if err := s.mail.Send(ctx, server, device.Message{ID: id, From: set.Mail.From, To: letter.To, Subject: letter.Subject, Body: letter.Body, At: s.now(), Files: files}); err != nil {
 		failure = err.Error()
 	}
 	return s.store.Write(ctx, "mark the letter", func(tx *store.Tx) error { return tx.LetterSent(ctx, id, s.now(), failure) })
@@ -164,6 +177,12 @@ func dayLetter(t today.Today, to string) Letter {
 			word = "late by " + words.Spoken(p.Late.Minutes()) + ", due"
 		}
 		fmt.Fprintf(&b, "\n%s: %s %s, ready %s", p.Name, word, p.Due.Local().Format("2 Jan"), p.End.Format("Mon 2 Jan 15:04"))
+	}
+	for _, d := range t.Money {
+		fmt.Fprintf(&b, "\n%s: %s", d.Name, d.Next.Words())
+		if when := d.Next.When(); when != "" {
+			fmt.Fprintf(&b, ", %s", when)
+		}
 	}
 	for _, l := range t.Low {
 		fmt.Fprintf(&b, "\n%s", l.Words(sys, t.Agenda.Now))

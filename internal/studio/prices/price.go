@@ -249,3 +249,18 @@ func (s *Service) Total(ctx context.Context, commission int64, discount, deliver
 	out.Quote, err = m.From(sum)
 	return out, err
 }
+
+// AllAsked returns what is asked for every piece for which that was said.
+func (s *Service) AllAsked(ctx context.Context) (map[int64]Asked, error) {
+	rows, err := s.store.Prices(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[int64]Asked, len(rows))
+	for _, r := range rows {
+		if out[r.Piece], err = decodeAsked(r); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}

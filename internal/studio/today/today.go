@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/supply"
+	"jevvo/internal/studio/trade"
 	"jevvo/internal/words"
 )
 
@@ -27,6 +28,7 @@ type Today struct {
 	Low    []supply.Line // what runs short
 	Old    []supply.Line // what is past its day or long open, and will be used
 	Tell   []journal.Due // coats whose result is to be filled in
+	Money  []trade.Deal  // commissions whose next step presses
 	Empty  bool          // nothing is planned at all
 }
 
@@ -39,11 +41,12 @@ type Service struct {
 	bench   *bench.Service
 	journal *journal.Service
 	supply  *supply.Service
+	trade   *trade.Service
 }
 
 // New returns the service.
-func New(ag *agenda.Service, b *bench.Service, j *journal.Service, sp *supply.Service) *Service {
-	return &Service{ag, b, j, sp}
+func New(ag *agenda.Service, b *bench.Service, j *journal.Service, sp *supply.Service, tr *trade.Service) *Service {
+	return &Service{ag, b, j, sp, tr}
 }
 
 // Today gathers the day.
@@ -93,6 +96,9 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 		if len(l.Old) > 0 && len(l.Needs) > 0 {
 			t.Old = append(t.Old, l)
 		}
+	}
+	if t.Money, err = s.trade.Pressing(ctx); err != nil {
+		return t, err
 	}
 	t.Tell, err = s.journal.Due(ctx, a, words.Coat)
 	return t, err

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/stock"
 )
 
 // An Item is a resin or a pigment of the shelf.
@@ -17,12 +18,16 @@ type Item struct {
 	Name    string `json:"name"`
 	Retired bool   `json:"retired"`
 	Fields  Fields `json:"fields"`
+	// Have is what is in stock, in Unit: mL, g or the goods' own.
+	Have float64 `json:"have"`
+	Unit string  `json:"unit"`
 }
 
 // Stock is what stands on the shelf.
 type Stock struct {
 	Resins   []Item `json:"resins"`
 	Pigments []Item `json:"pigments"`
+	Goods    []Item `json:"goods"`
 }
 
 func (a *records) stock(r *http.Request, _ []byte) (any, error) {
@@ -30,12 +35,22 @@ func (a *records) stock(r *http.Request, _ []byte) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := Stock{Resins: []Item{}, Pigments: []Item{}}
+	l, err := a.st.Stock.Ledger(r.Context())
+	if err != nil {
+		return nil, err
+	}
+	out := Stock{Resins: []Item{}, Pigments: []Item{}, Goods: []Item{}}
+	have := func(kind store.Kind, id int64) float64 { return l.Have(stock.Thing{Kind: kind, ID: id}) }
 	for _, p := range b.Resins {
-		out.Resins = append(out.Resins, Item{p.ID, p.Rev, p.Name, p.Retired, shelf.ResinFields.Values(&p, b.Settings.Units)})
+		out.Resins = append(out.Resins, Item{p.ID, p.Rev, p.Name, p.Retired, shelf.ResinFields.Values(&p, b.Settings.Units), have(store.Resins, p.ID), "mL"})
 	}
 	for _, p := range b.Context.Pigments {
-		out.Pigments = append(out.Pigments, Item{p.ID, p.Rev, p.Name, p.Retired, shelf.PigmentFields.Values(&p, b.Settings.Units)})
+		out.Pigments = append(out.Pigments, Item{p.ID, p.Rev, p.Name, p.Retired, shelf.PigmentFields.Values(&p, b.Settings.Units), have(store.Pigments, p.ID), "g"})
+	}
+	for _, i := range l.Items {
+		if g := i.Goods; g != nil {
+			out.Goods = append(out.Goods, Item{g.ID, g.Rev, g.Name, g.Retired, stock.GoodsFields.Values(g, b.Settings.Units), i.OnHand, i.Unit})
+		}
 	}
 	slices.SortFunc(out.Pigments, func(a, b Item) int { return int(a.ID - b.ID) })
 	return out, nil

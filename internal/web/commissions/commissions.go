@@ -9,12 +9,15 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/money"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/papers"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
 )
@@ -48,6 +51,8 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.GET(one+"/pictures/:picture", a.picture)
 	a.POST(one+"/remove", a.remove)
 	a.POST(one+"/restore", a.restore)
+	a.moneyRoutes()
+	a.wallRoutes()
 	return nil
 }
 
@@ -55,14 +60,14 @@ const pageSize = 50
 
 type listPage struct {
 	frame.Pager
-	Commissions []commissions.Commission
-	Removed     int64
+	Deals   []trade.Deal
+	Removed int64
 }
 
 func (a *area) list(c *gin.Context) error {
 	page := listPage{Pager: frame.Paged(c, pageSize), Removed: frame.Number(c.Query("removed"))}
 	err := page.Load(func(find string, limit, offset int) (total int, err error) {
-		page.Commissions, total, err = a.Studio.Commissions.List(c.Request.Context(), find, limit, offset)
+		page.Deals, total, err = a.Studio.Trade.Deals(c.Request.Context(), find, limit, offset)
 		return total, err
 	})
 	if err != nil {
@@ -85,6 +90,19 @@ type commissionPage struct {
 	Pictures   []int64
 	Techniques technique.Book
 	Wrong      string
+	Deal       trade.Deal
+	Money      money.Currency
+	Changed    string // since it was agreed, in words
+	Kinds      []papers.Kind
+	Hung       []int64
+}
+
+// Named is the name of a kind of paper.
+func (p commissionPage) Named(kind string) string {
+	if name := papers.Usual("en", kind); name != "" {
+		return name
+	}
+	return "Label for the back"
 }
 
 // doubtWords say what does not go together.
@@ -147,6 +165,17 @@ func (a *area) fill(c *gin.Context, page *commissionPage) error {
 	if page.Pictures, err = a.Studio.Commissions.Pictures(ctx, page.ID); err != nil {
 		return err
 	}
+	if page.Deal, err = a.Studio.Trade.Deal(ctx, page.ID); err != nil {
+		return err
+	}
+	page.Money, page.Kinds = page.Deal.Total.Money(), papers.Kinds
+	if page.Deal.Changes != nil {
+		page.Changed = page.Deal.Changes.Words(page.Money.Text)
+	}
+	if _, page.Hung, err = a.Studio.Wall.Rooms(ctx, page.ID); err != nil {
+		return err
+	}
+	backwards(page.Hung)
 	book, err := a.Studio.Shelf.Book(ctx)
 	if err != nil {
 		return err
