@@ -162,14 +162,14 @@ func counted() writer {
 func numbered() writer {
 	made := 0
 	return writer{name: "papers", write: func(p running, _ int) bool {
-		ok := postForm(p, "/commissions/1/papers", url.Values{"kind": {"delivery"}, "lang": {"en"}})
+		ok := postForm(p, "/commissions/1/papers", url.Values{"kind": {"label"}, "lang": {"en"}})
 		if ok {
 			made++
 		}
 		return ok
 	}, found: func(t *testing.T, p running, _ int) bool {
 		_, text := ask(http.MethodGet, p.url+"/commissions/1", "", nil)
-		numbers := regexp.MustCompile(`>D\d{4}-(\d+)<`).FindAllStringSubmatch(text, -1)
+		numbers := regexp.MustCompile(`>L\d{4}-(\d+)<`).FindAllStringSubmatch(text, -1)
 		for i, m := range numbers {
 			if v, err := strconv.Atoi(m[1]); err != nil || v != i+1 {
 				return assert.Fail(t, "the numbers have a gap", "%v", numbers)
@@ -237,6 +237,9 @@ func TestKilledUnderWrites(t *testing.T) {
 	for round := range kills(t) {
 		var writing sync.WaitGroup
 		for _, w := range all {
+			if round%2 == 1 && w.name != "papers" && w.name != "stock" {
+				continue // a paper stands on all the rest: it needs rounds in which that holds still
+			}
 			writing.Go(func() {
 				for {
 					n := w.next

@@ -51,6 +51,13 @@ func TestAPaperOfSeveralPages(t *testing.T) {
 func BenchmarkQuote(b *testing.B) {
 	p := sample()
 	p.Items, p.Pictures = p.Items[:3], p.Pictures[:3]
+	m := image.NewRGBA(image.Rect(0, 0, 900, 600)) // as large as boards are drawn
+	for i := range m.Pix {
+		m.Pix[i] = uint8(i * i >> 9)
+	}
+	for i := range p.Pictures {
+		p.Pictures[i].Image = m
+	}
 	for b.Loop() {
 		if _, err := p.PDF(); err != nil {
 			b.Fatal(err)

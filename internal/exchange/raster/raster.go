@@ -6,6 +6,7 @@ import (
 	"image"
 	"image/color"
 	"image/draw"
+	"math"
 	"strconv"
 
 	"golang.org/x/image/vector"
@@ -30,16 +31,23 @@ func Paint(w, h, scale float64, shape [][]Point, fills []Fill) *image.RGBA {
 			fill(inner, f.Loops, scale, image.NewUniform(c))
 		}
 	}
+	mask := image.NewAlpha(size)
+	fill(mask, shape, scale, image.Opaque)
 	out := image.NewRGBA(size)
-	fill(out, shape, scale, inner)
+	draw.DrawMask(out, size, inner, image.Point{}, mask, image.Point{}, draw.Src)
 	return out
 }
 
-func fill(dst *image.RGBA, loops [][]Point, scale float64, src image.Image) {
-	z := vector.NewRasterizer(dst.Rect.Dx(), dst.Rect.Dy())
+// fill paints outlines from src; only the part of dst they reach is gone over.
+func fill(dst draw.Image, loops [][]Point, scale float64, src image.Image) {
+	box := reach(loops, scale).Intersect(dst.Bounds())
+	if box.Empty() {
+		return
+	}
+	z := vector.NewRasterizer(box.Dx(), box.Dy())
 	for _, loop := range loops {
 		for i, p := range loop {
-			x, y := float32(p.X*scale), float32(p.Y*scale)
+			x, y := float32(p.X*scale-float64(box.Min.X)), float32(p.Y*scale-float64(box.Min.Y))
 			if i == 0 {
 				z.MoveTo(x, y)
 			} else {
@@ -49,7 +57,22 @@ func fill(dst *image.RGBA, loops [][]Point, scale float64, src image.Image) {
 		z.ClosePath()
 	}
 	z.DrawOp = draw.Over
-	z.Draw(dst, dst.Rect, src, image.Point{})
+	z.Draw(dst, box, src, box.Min)
+}
+
+// reach is the box of pixels that outlines touch.
+func reach(loops [][]Point, scale float64) image.Rectangle {
+	lo, hi := Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
+	for _, loop := range loops {
+		for _, p := range loop {
+			lo, hi = Point{min(lo.X, p.X), min(lo.Y, p.Y)}, Point{max(hi.X, p.X), max(hi.Y, p.Y)}
+		}
+	}
+	if !(hi.X >= lo.X && hi.Y >= lo.Y) {
+		return image.Rectangle{}
+	}
+	at := func(v float64) int { return int(max(-1e6, min(1e6, v*scale))) }
+	return image.Rect(at(lo.X)-1, at(lo.Y)-1, at(hi.X)+2, at(hi.Y)+2)
 }
 
 // Colour reads #rrggbb.

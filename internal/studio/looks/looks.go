@@ -41,7 +41,7 @@ type Service struct{ preview *preview.Service }
 func New(p *preview.Service) *Service { return &Service{p} }
 
 // mostSide is the longer side of a look in pixels.
-const mostSide = 900
+const mostSide = 512
 
 // Of returns the boards of a piece after its last coat that has colour. A piece that
 // cannot be reckoned has none.

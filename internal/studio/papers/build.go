@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"github.com/shopspring/decimal"
+	scale "golang.org/x/image/draw"
 
 	"jevvo/internal/core/money"
 	"jevvo/internal/core/surface"
@@ -263,8 +264,25 @@ func (s *Service) pictures(ctx context.Context, b builder, d *Doc) error {
 	if err != nil || hung == nil {
 		return err
 	}
-	d.Options = append(d.Options, Option{Name: b.deal.Place, JPEG: hung})
-	return nil
+	small, err := onPaper(hung)
+	d.Options = append(d.Options, Option{Name: b.deal.Place, JPEG: small})
+	return err
+}
+
+// mostOnPaper is the longer side of a photograph on a paper, in pixels: 260 to an inch
+// at a third of the width of A4.
+const mostOnPaper = 600
+
+func onPaper(photo []byte) ([]byte, error) {
+	m, err := open(photo)
+	if err != nil {
+		return nil, err
+	}
+	size := m.Bounds().Size()
+	f := min(1, mostOnPaper/float64(max(size.X, size.Y)))
+	small := image.NewRGBA(image.Rect(0, 0, max(1, int(f*float64(size.X))), max(1, int(f*float64(size.Y)))))
+	scale.ApproxBiLinear.Scale(small, small.Rect, m, m.Bounds(), scale.Src, nil)
+	return asJPEG(small)
 }
 
 // options are the test tiles of the commission.

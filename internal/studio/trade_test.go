@@ -1,0 +1,290 @@
+package studio_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"image/png"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/form"
+	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/prices"
+	"jevvo/internal/studio/trade"
+)
+
+// ordered is a commission with one priced board of 20 × 30 cm.
+func (r *room) ordered(t testing.TB) (commissions.Commission, pieces.Piece) {
+	t.Helper()
+	_, n, err := r.Prices.SaveTerms(r.ctx(), 0, map[string]string{"tax": "19 %", "deposit": "40 %", "method": "area", "per_area": "10", "studio": "Studio Wenning", "currency": "EUR"}, nil)
+	require.NoError(t, err)
+	require.True(t, n.OK(), n.Errors)
+	c, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": `The "Quill" office`, "client": "Maren Quill, 🎨 שלום", "discount": "10 %", "delivery": "12.50"})
+	require.NoError(t, err)
+	require.True(t, n.OK(), n.Errors)
+	p, err := r.Commissions.AddBoard(r.ctx(), c.ID)
+	require.NoError(t, err)
+	p = r.edit(p, map[string]string{"size": "20 x 30 cm"})
+	return c, p
+}
+
+func (r *room) deal(t testing.TB, id int64) trade.Deal {
+	t.Helper()
+	d, err := r.Trade.Deal(r.ctx(), id)
+	require.NoError(t, err)
+	return d
+}
+
+// 6 dm² at 10 are 60; less 10 % are 54, and 12.50 for delivery 66.50; 19 % of that are
+// 12.64 (12.635 rounded away from nothing); 79.14 to pay, 40 % of it 31.66 before.
+func TestACommissionAddsUp(t *testing.T) {
+	r := open(t)
+	c, _ := r.ordered(t)
+	q := r.deal(t, c.ID).Total.Quote
+	for what, v := range map[string]decimal.Decimal{"60": q.List, "6": q.Discount, "66.5": q.Net, "12.64": q.Tax, "79.14": q.Gross, "31.66": q.Deposit, "47.48": q.Remainder} {
+		assert.Equal(t, what, v.String())
+	}
+}
+
+// From asked to paid, one step after the other.
+func TestTheStepsOfACommission(t *testing.T) {
+	r := open(t)
+	c, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": "Nothing yet"})
+	require.NoError(t, err)
+	require.True(t, n.OK())
+	assert.Equal(t, trade.StepTile, r.deal(t, c.ID).Next.Step)
+	c, p := r.ordered(t)
+	step := func(want trade.Step) trade.Deal {
+		t.Helper()
+		d := r.deal(t, c.ID)
+		require.Equal(t, want, d.Next.Step)
+		return d
+	}
+	make := func(kind string) {
+		t.Helper()
+		_, err := r.Papers.Make(r.ctx(), c.ID, kind, "en", "")
+		require.NoError(t, err)
+	}
+	step(trade.StepQuote)
+	make(trade.Quote)
+	step(trade.StepApproval)
+	_, err = r.Papers.Make(r.ctx(), c.ID, trade.Confirmation, "en", "")
+	assert.Error(t, err, "nothing was agreed")
+	require.Error(t, r.Trade.Approve(r.ctx(), c.ID, " ", nil), "an approval says how")
+	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "on the phone", nil))
+	make(trade.Confirmation)
+	step(trade.StepInvoice1)
+	make(trade.Deposit)
+	step(trade.StepDeposit)
+	require.NoError(t, r.Trade.Pay(r.ctx(), c.ID, false, map[string]string{"amount": "31,66"}))
+	step(trade.StepPour)
+
+	_, n, err = r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev, map[string]string{"state": string(commissions.Ready)})
+	require.NoError(t, err)
+	assert.Contains(t, n.Errors["state"], "coat to pour", "not ready while a board is not")
+
+	for _, l := range r.plan(p).Plan.Layers {
+		if l.Coat != nil {
+			require.NoError(t, r.Agenda.Mark(r.ctx(), p.ID, plan.PourKey(l.ID), r.clock.now()))
+		}
+	}
+	step(trade.StepHand)
+	_, n, err = r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev, map[string]string{"state": string(commissions.Handed)})
+	require.NoError(t, err)
+	require.True(t, n.OK(), n.Errors)
+	d := step(trade.StepInvoice)
+	assert.Equal(t, "47.48", d.Open().String())
+	assert.False(t, d.Cured.IsZero())
+	for _, kind := range []string{trade.Delivery, trade.Care, trade.Label, trade.Certificate, trade.Invoice} {
+		make(kind)
+	}
+	step(trade.StepPayment)
+	require.NoError(t, r.Trade.Pay(r.ctx(), c.ID, false, map[string]string{"amount": "47.48"}))
+	step(trade.StepDone)
+	y, err := r.Trade.Year(r.ctx(), 2026)
+	require.NoError(t, err)
+	assert.Equal(t, "79.14", y.Total.Income.String())
+	assert.Equal(t, 1, y.Total.Made)
+	assert.Equal(t, 1, y.Total.Sold)
+	assert.Equal(t, "0.06", y.Area.String())
+}
+
+// What is changed after it was agreed is said with what it costs, and asks again.
+func TestAChangeAfterTheApproval(t *testing.T) {
+	r := open(t)
+	c, p := r.ordered(t)
+	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "by letter", nil))
+	assert.Nil(t, r.deal(t, c.ID).Changes)
+	r.edit(p, map[string]string{"size": "30 x 30 cm"})
+	d := r.deal(t, c.ID)
+	require.NotNil(t, d.Changes)
+	// 9 dm² at 10, less 10 %, with 12.50 and 19 %: 111.27 (111.265 rounded), 32.13 more
+	assert.Equal(t, "32.13", d.Changes.Price.String())
+	words := d.Changes.Words(d.Total.Money().Text)
+	assert.Contains(t, words, "was changed")
+	assert.Contains(t, words, "32.13")
+	assert.Equal(t, trade.StepAgain, d.Next.Step)
+	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "again", nil))
+	d = r.deal(t, c.ID)
+	assert.Nil(t, d.Changes)
+	assert.Len(t, d.Approvals, 2, "what was agreed before stays")
+}
+
+// Fifty at once: every paper has its number, and the invoices run on without a gap;
+// what was made is not changed by what comes after.
+func TestPapersAtOnce(t *testing.T) {
+	r := open(t)
+	c, p := r.ordered(t)
+	first, err := r.Papers.Make(r.ctx(), c.ID, trade.Deposit, "de", "Grüße")
+	require.NoError(t, err)
+	assert.Equal(t, "I2026-0001", first.Number)
+	assert.Equal(t, "Anzahlungsrechnung", first.Title)
+	before, err := r.Papers.PDF(r.ctx(), first.ID)
+	require.NoError(t, err)
+	assert.True(t, bytes.HasPrefix(before, []byte("%PDF")))
+	var wait sync.WaitGroup
+	for range 50 {
+		wait.Go(func() {
+			_, err := r.Papers.Make(r.ctx(), c.ID, trade.Deposit, "en", "")
+			assert.NoError(t, err)
+		})
+	}
+	wait.Wait()
+	seen := map[string]bool{}
+	for _, v := range r.deal(t, c.ID).Papers {
+		assert.False(t, seen[v.Number], v.Number)
+		seen[v.Number] = true
+	}
+	assert.Len(t, seen, 51)
+	assert.True(t, seen["I2026-0051"])
+	r.edit(p, map[string]string{"size": "60 x 90 cm"})
+	after, err := r.Papers.PDF(r.ctx(), first.ID)
+	require.NoError(t, err)
+	assert.Equal(t, before, after)
+	require.NoError(t, r.Papers.Send(r.ctx(), first.ID, "maren@islandferry.example", ""))
+	letters, err := r.Post.Letters(r.ctx())
+	require.NoError(t, err)
+	require.Len(t, letters, 1)
+	assert.Equal(t, "maren@islandferry.example", letters[0].To)
+	for _, bad := range []string{"", "maren", "a b@c", "x@", "@y", "a@b\nBcc: c@d"} {
+		assert.Error(t, r.Papers.Send(r.ctx(), first.ID, bad, ""), bad)
+	}
+}
+
+func TestMoneyThatCannotBe(t *testing.T) {
+	r := open(t)
+	_, p := r.ordered(t)
+	for key, bad := range map[string]string{"tax": "120 %", "margin": "-3 %", "deposit": "much", "hour_rate": "1e9", "digits": "7"} {
+		_, n, err := r.Prices.SaveTerms(r.ctx(), 1, map[string]string{key: bad}, nil)
+		require.NoError(t, err)
+		assert.NotEmpty(t, n.Errors[key], "%s %s", key, bad)
+	}
+	_, n, err := r.Prices.SaveTerms(r.ctx(), 1, map[string]string{"margin": "60 %", "gallery": "40 %"}, nil)
+	require.NoError(t, err)
+	assert.NotEmpty(t, n.Errors["margin"], "together they leave nothing")
+	_, n, err = r.Prices.SaveTerms(r.ctx(), 0, map[string]string{"tax": "7 %"}, nil)
+	require.NoError(t, err)
+	assert.Contains(t, n.Errors["currency"], "another page")
+	_, n, err = r.Prices.Ask(r.ctx(), p.ID, 0, map[string]string{"method": "own", "own": "0"})
+	require.NoError(t, err)
+	assert.Contains(t, n.Errors["own"], "nothing")
+	a, n, err := r.Prices.Ask(r.ctx(), p.ID, 0, map[string]string{"method": string(prices.Own), "own": "1.250,00"})
+	require.NoError(t, err)
+	require.True(t, n.OK(), n.Errors)
+	assert.Equal(t, "1250", a.Own.String())
+	_, n, err = r.Prices.Ask(r.ctx(), p.ID, 0, map[string]string{"own": "9"})
+	require.NoError(t, err)
+	assert.NotEmpty(t, n.Errors, "two tabs: the second is told")
+	assert.Error(t, r.Trade.Pay(r.ctx(), 1, false, map[string]string{"amount": "0"}))
+	assert.Error(t, r.Trade.Pay(r.ctx(), 1, false, map[string]string{"amount": "5", "on": "2027-01-01"}), "not yet")
+	assert.Error(t, r.Papers.SetLogo(r.ctx(), strings.NewReader("no picture")))
+}
+
+// A board twice as far along a wall is half as large in the picture when the patch says
+// so; the light of the wall falls on it, and beside it nothing changes.
+func TestBoardsHangTrueInScale(t *testing.T) {
+	r := open(t)
+	c, p := r.ordered(t)
+	wall := image.NewRGBA(image.Rect(0, 0, 800, 600))
+	for i := range wall.Pix {
+		wall.Pix[i] = 200
+	}
+	var photo bytes.Buffer
+	require.NoError(t, png.Encode(&photo, wall))
+	id, err := r.Wall.AddRoom(r.ctx(), c.ID, bytes.NewReader(photo.Bytes()))
+	require.NoError(t, err)
+	hang := func(typed map[string]string) *bounds {
+		t.Helper()
+		typed["room"] = "1"
+		asked, err := r.Wall.Read(r.ctx(), typed, []string{"1"})
+		require.NoError(t, err)
+		asked.Room, asked.Pieces = id, []int64{p.ID}
+		hung, err := r.Wall.Hang(r.ctx(), c.ID, asked)
+		require.NoError(t, err)
+		data, err := r.Wall.Hung(r.ctx(), c.ID, hung)
+		require.NoError(t, err)
+		return changed(t, data)
+	}
+	// A length of 1 m over 400 pixels: 20 × 30 cm are 80 × 120 of them.
+	b := hang(map[string]string{"corners": "0.25,0.5 0.75,0.5", "width": "1 m"})
+	assert.InDelta(t, 80, b.w, 5)
+	assert.InDelta(t, 120, b.h, 5)
+	assert.InDelta(t, 400, b.x+b.w/2, 3, "in the middle of the length")
+	// The same metre over half the pixels: half as large.
+	b = hang(map[string]string{"corners": "0.25,0.5 0.5,0.5", "width": "1 m"})
+	assert.InDelta(t, 40, b.w, 5)
+	// A patch turned by a right angle turns the board with it.
+	b = hang(map[string]string{"corners": "0.75,0.25 0.75,0.75 0.25,0.75 0.25,0.25", "width": "1 m", "height": "1 m"})
+	assert.Greater(t, b.w, b.h)
+	for _, bad := range []map[string]string{{"corners": "0,0 1,1 2,2 0,1", "width": "1 m", "height": "1 m", "room": "1"}, {"corners": "0,0", "room": "1"}, {"corners": "0,0 1,1", "width": "0", "room": "1"}, {"corners": "0,0 1,1", "width": "1 m"}, {"corners": "x,y 1,1", "width": "1 m", "room": "1"}} {
+		asked, err := r.Wall.Read(r.ctx(), bad, []string{"1"})
+		if err == nil {
+			asked.Room, asked.Pieces = id, []int64{p.ID}
+			_, err = r.Wall.Hang(r.ctx(), c.ID, asked)
+		}
+		var refused *form.Refused
+		assert.ErrorAs(t, err, &refused, "%v", bad)
+	}
+}
+
+type bounds struct{ x, y, w, h float64 }
+
+// changed is the box of what is not the wall any more, its shadow left out.
+func changed(t *testing.T, data []byte) *bounds {
+	t.Helper()
+	m, err := jpeg.Decode(bytes.NewReader(data))
+	require.NoError(t, err)
+	box := image.Rectangle{}
+	for y := m.Bounds().Min.Y; y < m.Bounds().Max.Y; y++ {
+		for x := m.Bounds().Min.X; x < m.Bounds().Max.X; x++ {
+			c := color.RGBAModel.Convert(m.At(x, y)).(color.RGBA)
+			grey := max(c.R, c.G, c.B)-min(c.R, c.G, c.B) < 24
+			if grey && c.R > 100 {
+				continue
+			}
+			box = box.Union(image.Rect(x, y, x+1, y+1))
+		}
+	}
+	return &bounds{float64(box.Min.X), float64(box.Min.Y), float64(box.Dx()), float64(box.Dy())}
+}
+
+// BenchmarkQuotePaper makes the quote of a board, from the deal to the kept PDF; wanted
+// under 300 ms.
+func BenchmarkQuotePaper(b *testing.B) {
+	r := open(b)
+	c, _ := r.ordered(b)
+	for b.Loop() {
+		if _, err := r.Papers.Make(r.ctx(), c.ID, trade.Quote, "en", ""); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
