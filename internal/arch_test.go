@@ -43,7 +43,7 @@ var rooms = map[string]string{
 	"studio/share":       "core/* form store studio/pieces studio/shelf",
 	"studio/stock":       "core/* form store studio/memo studio/shelf",
 	"studio/session":     "core/* form store words studio/stock",
-	"studio/supply":      "core/* store words studio/agenda studio/stock",
+	"studio/supply":      "core/* store words studio/agenda studio/memo studio/stock",
 	"studio/prices":      "core/* form store studio/agenda studio/pieces studio/session studio/shelf studio/stock",
 	"studio/agenda":      "core/* form store words studio/guard studio/memo studio/pieces studio/session studio/shelf studio/stock",
 	"studio/bench":       "core/* form store words device exchange/picture studio/agenda studio/pieces studio/session studio/setup studio/stock",

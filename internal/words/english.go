@@ -90,6 +90,7 @@ var english = map[plan.Code]entry{
 	plan.GuardUnread:  {"The board's level was not read; this film allows {allowed|film} from corner to corner.", "It is level"},
 	plan.GuardTilted:  {"The board lies {drop|film} lower at one corner; this film allows {allowed|film}.", "Levelled"},
 	plan.GuardResin:   {"{resin}: {need} needed, {have} on the shelf.", "It is there"},
+	plan.GuardOld:     {"{resin} is past its day or was opened long ago: old resin yellows and cures slowly; its product sheet decides.", "The sheet allows it"},
 	plan.GuardPigment: {"{pigment}: {need} needed, {have} on the shelf.", "It is there"},
 	plan.GuardShuts:   {"It would be covered at {ends}{shuts|shuts}.", "I stay"},
 	plan.GuardTacky:   {"The tacky hour below closes at {until}: lay out before, and mix at once.", "All is laid out"},

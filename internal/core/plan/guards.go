@@ -24,6 +24,7 @@ type Facts struct {
 	// Resins and Pigments are what is in stock, by their ids.
 	Resins   map[int64]units.Volume
 	Pigments map[int64]units.Mass
+	Old      map[int64]bool // resins of which a lot is past its day or long open
 }
 
 // A LevelFact is the newest reading of the board's level.
@@ -45,6 +46,7 @@ const (
 	GuardUnread  Code = "guard-unread"  // allowed
 	GuardTilted  Code = "guard-tilted"  // drop, allowed
 	GuardResin   Code = "guard-resin"   // resin, need, have
+	GuardOld     Code = "guard-old"     // resin: past its day or long open
 	GuardPigment Code = "guard-pigment" // pigment, need, have
 	GuardShuts   Code = "guard-shuts"   // ends, shuts
 	GuardTacky   Code = "guard-tacky"   // until
@@ -191,6 +193,9 @@ func (g *guards) level() {
 func (g *guards) stock() {
 	if c, have := g.coat, g.facts.Resins[g.coat.Product.ID]; have < c.Total {
 		g.add("resin", GuardResin, "", Args{"resin": c.Product.Name, "need": c.Total, "have": max(0, have)})
+	}
+	if c := g.coat; g.facts.Old[c.Product.ID] {
+		g.add("old", GuardOld, "", Args{"resin": c.Product.Name})
 	}
 	need := map[int64]units.Mass{}
 	var order []int64

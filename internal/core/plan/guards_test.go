@@ -82,6 +82,10 @@ func TestGuardsBeforeTheFirstStep(t *testing.T) {
 	emptyShelf.Resins = nil
 	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, emptyShelf), plan.GuardResin)
 
+	old := facts
+	old.Old = map[int64]bool{s.Layers[0].Coat.Product: true}
+	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, old), plan.GuardOld)
+
 	s.Sealed, s.Support, s.Own = false, surface.Panel, true
 	assert.Contains(t, guardsOf(t, s, ctx, plan.Timing{}, plan.FirstCoat, facts), plan.GuardSealed)
 }

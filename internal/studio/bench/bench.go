@@ -76,6 +76,7 @@ func (s *Service) Guards(ctx context.Context, v agenda.View, coat string) ([]pla
 	}
 	f := plan.Facts{Now: s.now()}
 	f.Resins, f.Pigments = l.OnShelf()
+	f.Old = map[int64]bool{c.Product.ID: l.Aged(c.Product.ID, f.Now)}
 	rows, err := s.store.Levels(ctx, v.Piece.ID)
 	if err != nil {
 		return nil, err

@@ -69,6 +69,7 @@ type Commission struct {
 	Discount  decimal.Decimal // share of what its boards are asked
 	Delivery  decimal.Decimal
 	Likes     string     // of the client, for the next time
+	Currency  string     // its amounts are in, where not the studio's; nothing is converted
 	Showings  []Showing  `json:",omitempty"`
 	Approvals []Approval `json:",omitempty"`
 }
@@ -90,6 +91,7 @@ type Approval struct {
 	Ready   time.Time // by the plan of that day
 	Note    string
 	Letter  int64 // a picture of what was signed; 0 for none
+	Hung    int64 // the picture of their wall that stood then; 0 for none
 	Boards  []AgreedBoard
 }
 
@@ -125,6 +127,7 @@ var Fields = form.Fields[Commission]{
 	form.Words("address", "Address for papers", func(c *Commission) *string { return &c.Address }, 400),
 	form.Part("discount", "Discount", func(c *Commission) *decimal.Decimal { return &c.Discount }, 100),
 	form.Money("delivery", "Delivery", func(c *Commission) *decimal.Decimal { return &c.Delivery }, 2),
+	form.Text("currency", "Currency, where another", func(c *Commission) *string { return &c.Currency }, 12, false),
 	form.Text("likes", "What they like, for the next time", func(c *Commission) *string { return &c.Likes }, 500, false),
 	form.Words("handed", "Hand-over", func(c *Commission) *string { return &c.Handed }, 2000),
 }

@@ -236,6 +236,12 @@ func (l *Ledger) OnShelf() (resins map[int64]units.Volume, pigments map[int64]un
 	return resins, pigments
 }
 
+// Aged reports whether a lot of a resin may be too old.
+func (l *Ledger) Aged(resin int64, now time.Time) bool {
+	i, _ := l.Of(Thing{store.Resins, resin})
+	return len(i.Old(now)) > 0
+}
+
 // TakenFor returns what was taken for a piece and what that cost, leftovers and what
 // was put back credited.
 func (l *Ledger) TakenFor(piece int64) (Amounts, map[Thing]decimal.Decimal) {

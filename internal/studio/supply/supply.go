@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/memo"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
 )
@@ -24,11 +25,19 @@ type Service struct {
 	stock  *stock.Service
 	agenda *agenda.Service
 	now    func() time.Time
+	lines  memo.Memo[standing, []Line]
+}
+
+// standing is what the lines stand on; whether a lot is too old changes by the day.
+type standing struct {
+	agenda *agenda.Agenda
+	stock  *stock.Ledger
+	day    time.Time
 }
 
 // New returns the service.
 func New(db *store.Store, st *stock.Service, ag *agenda.Service, now func() time.Time) *Service {
-	return &Service{db, st, ag, now}
+	return &Service{store: db, stock: st, agenda: ag, now: now, lines: memo.Memo[standing, []Line]{Most: 2}}
 }
 
 // A Need is what one coat of an open piece will take of a thing.
@@ -46,21 +55,11 @@ type Line struct {
 	stock.Item
 	ledger.State
 	Needs   []Need
-	Worst   *Need     // the first that is not covered; nil when all are
-	OrderBy time.Time // so that it comes in time; zero where nothing is short
-	Order   float64   // how much to order, in whole packs; 0 for nothing
-	Old     []Aged    // lots past their day or long open
+	Worst   *Need        // the first that is not covered; nil when all are
+	OrderBy time.Time    // so that it comes in time; zero where nothing is short
+	Order   float64      // how much to order, in whole packs; 0 for nothing
+	Old     []stock.Aged // lots past their day or long open
 }
-
-// An Aged is a lot that may be too old, and why.
-type Aged struct {
-	stock.Lot
-	Past bool // its best-before day is over; otherwise it was opened long ago
-}
-
-// longOpen is how long a resin or hardener usually keeps once it was opened; what is
-// older yellows and cures slowly (common practice; the product's sheet decides).
-const longOpen = 182 * 24 * time.Hour
 
 // Reserved is what the open pieces will take.
 func (l Line) Reserved() float64 { return l.State.OnHand - l.Free }
@@ -97,16 +96,18 @@ func (s *Service) Lines(ctx context.Context) ([]Line, error) {
 	if err != nil {
 		return nil, err
 	}
-	goods, err := s.stock.Goods(ctx)
-	if err != nil {
-		return nil, err
-	}
-	needs := needsOf(a, goods)
-	out := make([]Line, 0, len(l.Items))
-	for _, item := range l.Items {
-		out = append(out, lineOf(item, needs[item.Thing], s.now()))
-	}
-	return out, nil
+	return s.lines.Get(ctx, standing{a, l, dayOf(s.now())}, func(ctx context.Context) ([]Line, error) {
+		goods, err := s.stock.Goods(ctx)
+		if err != nil {
+			return nil, err
+		}
+		needs := needsOf(a, goods)
+		out := make([]Line, 0, len(l.Items))
+		for _, item := range l.Items {
+			out = append(out, lineOf(item, needs[item.Thing], s.now()))
+		}
+		return out, nil
+	})
 }
 
 // needsOf gathers what all coats that are still to be made take.
@@ -168,12 +169,7 @@ func lineOf(item stock.Item, needs []Need, now time.Time) Line {
 			l.OrderBy = dayOf(now)
 		}
 	}
-	for _, lot := range item.Lots {
-		past := !lot.BestBefore.IsZero() && lot.BestBefore.Before(now)
-		if past || item.Kind == store.Resins && !lot.Opened.IsZero() && now.Sub(lot.Opened) > longOpen {
-			l.Old = append(l.Old, Aged{lot, past})
-		}
-	}
+	l.Old = item.Old(now)
 	return l
 }
 

@@ -49,15 +49,3 @@ func (l Line) upTo(last *Need) float64 {
 	}
 	return sum
 }
-
-// Words says why a lot may be too old.
-func (a Aged) Words(name string) string {
-	const sheet = " Old resin yellows and cures slowly; its product sheet decides."
-	if a.Past {
-		return fmt.Sprintf("%s bought %s is past its day, %s.", name, a.Bought().Format("2 Jan 2006"), a.BestBefore.Local().Format("2 Jan 2006")) + sheet
-	}
-	return fmt.Sprintf("%s bought %s was opened %s.", name, a.Bought().Format("2 Jan 2006"), a.Opened.Local().Format("2 Jan 2006")) + sheet
-}
-
-// Bought is the day it was bought.
-func (a Aged) Bought() time.Time { return a.Lot.Entry.At.Local() }

@@ -105,6 +105,9 @@ func (s *Service) Deal(ctx context.Context, id int64) (Deal, error) {
 	if d.Total, err = s.prices.Total(ctx, id, c.Discount, c.Delivery); err != nil {
 		return d, err
 	}
+	if c.Currency != "" {
+		d.Total.Currency = c.Currency
+	}
 	if err := s.boards(ctx, &d); err != nil {
 		return d, err
 	}
@@ -285,6 +288,13 @@ func (s *Service) Approve(ctx context.Context, id int64, note string, letter io.
 		}
 	}
 	a := commissions.Approval{At: s.now(), Tile: d.Chosen, Colours: d.colours(), Price: d.Total.Gross, Money: d.Total.Currency, Due: d.Due, Ready: d.Ready, Note: pieces.Shorten(strings.TrimSpace(note), longestNote)}
+	hung, err := s.store.Pictures(ctx, store.HungPictures, id)
+	if err != nil {
+		return err
+	}
+	if len(hung) > 0 {
+		a.Hung = hung[len(hung)-1]
+	}
 	for _, it := range d.Total.Items {
 		board := commissions.AgreedBoard{Piece: it.Piece, Name: it.Name, Sum: it.Sum}
 		for _, b := range d.Boards {

@@ -98,7 +98,9 @@ type commissionPage struct {
 }
 
 // Named is the name of a kind of paper.
-func (p commissionPage) Named(kind string) string {
+func (p commissionPage) Named(kind string) string { return named(kind) }
+
+func named(kind string) string {
 	if name := papers.Usual("en", kind); name != "" {
 		return name
 	}

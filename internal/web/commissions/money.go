@@ -8,9 +8,12 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/money"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/papers"
+	"jevvo/internal/studio/trade"
+	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
 )
 
@@ -26,6 +29,7 @@ func (a *area) moneyRoutes() {
 	a.GET("/papers/:id/paper.pdf", a.paperFile)
 	a.GET("/papers/:id/pictures/:n", a.paperPicture)
 	a.POST("/papers/:id/send", a.sendPaper)
+	a.GET("/client", a.client)
 }
 
 func (a *area) shown(c *gin.Context) error {
@@ -154,4 +158,29 @@ func (a *area) sendPaper(c *gin.Context) error {
 		return err
 	}
 	return frame.Go(c, fmt.Sprintf("/papers/%d?sent=1", frame.ID(c)))
+}
+
+type clientPage struct {
+	trade.Client
+	Money  money.Currency
+	Boards []card.Card
+	Named  func(string) string
+}
+
+// client is all that a client ordered and bought.
+func (a *area) client(c *gin.Context) error {
+	ctx := c.Request.Context()
+	cl, err := a.Studio.Trade.Client(ctx, c.Query("name"))
+	if err != nil {
+		return err
+	}
+	terms, err := a.Studio.Prices.Terms(ctx)
+	if err != nil {
+		return err
+	}
+	page := clientPage{Client: cl, Money: terms.Money(), Named: named}
+	if page.Boards, err = a.cards.Of(ctx, cl.Pieces); err != nil {
+		return err
+	}
+	return a.Show(c, http.StatusOK, "client", frame.Page{Title: cl.Name, Nav: "commissions", Data: page})
 }

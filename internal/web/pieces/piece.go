@@ -18,6 +18,8 @@ import (
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/stock"
+	"jevvo/internal/studio/supply"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -26,6 +28,7 @@ import (
 // A piecePage is the page of one piece, whole or in its changing parts. It
 // shows one coat at a time.
 type piecePage struct {
+	Short  []string // what runs short for it, or is old, in words
 	ID     int64
 	Piece  pieces.Piece
 	Plan   *plan.Plan
@@ -194,6 +197,7 @@ type seen struct {
 	id, rev          int64
 	canUndo, canRedo bool
 	coat, uses       string
+	stock            *stock.Ledger
 }
 
 // showOnce answers with the page, drawn once for what it stands on.
@@ -207,8 +211,12 @@ func (a *area) showOnce(c *gin.Context, s sending) error {
 	if err != nil {
 		return err
 	}
+	owned, err := a.Studio.Stock.Ledger(ctx)
+	if err != nil {
+		return err
+	}
 	p := s.Piece
-	on := seen{view.Plan, view.Agenda, p.ID, p.Rev, p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses)}
+	on := seen{view.Plan, view.Agenda, p.ID, p.Rev, p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses), owned}
 	body, err := a.Once(ctx, "piece", "piece-main", on, func() (any, error) { return a.page(ctx, s) })
 	if err != nil {
 		return err
@@ -253,6 +261,19 @@ func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
 	}
 	if p.Uses, err = a.Studio.Bench.Uses(ctx, p.ID); err != nil {
 		return p, err
+	}
+	lines, err := a.Studio.Supply.Lines(ctx)
+	if err != nil {
+		return p, err
+	}
+	now := a.Studio.Now()
+	for _, l := range supply.For(lines, p.ID) {
+		if text := l.Words(view.Agenda.Book.Settings.Units, now); text != "" {
+			p.Short = append(p.Short, text)
+		}
+		for _, old := range l.Old {
+			p.Short = append(p.Short, old.Words(l.Name))
+		}
 	}
 	book := view.Agenda.Book
 	p.View, p.Plan, p.Sys = view, view.Plan, book.Settings.Units
