@@ -90,7 +90,7 @@ const views = {
 };
 
 // Those that are kept; the others are for looking at.
-const kept = ['piece', 'today', 'days', 'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'result', 'weigh-out', 'card',
+const kept = ['piece', 'today', 'days', 'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'weigh-out', 'stock', 'wall',
   'faults', 'run-sheet', 'technique', 'preview', 'journal', 'findings'];
 
 const program = values.url ? null : await new Program(values.command).start();

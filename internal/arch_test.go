@@ -50,7 +50,7 @@ var rooms = map[string]string{
 	"studio/colours":     "core/* form store words exchange/palettefile exchange/picture studio/agenda studio/pieces studio/shelf",
 	"studio/commissions": "core/* form store exchange/picture studio/agenda studio/pieces studio/setup studio/shelf",
 	"studio/looks":       "core/* exchange/raster studio/agenda studio/preview",
-	"studio/trade":       "core/* form store words exchange/picture studio/agenda studio/commissions studio/pieces studio/prices studio/session studio/stock",
+	"studio/trade":       "core/* form store words exchange/picture studio/agenda studio/commissions studio/memo studio/pieces studio/prices studio/session studio/stock",
 	"studio/wall":        "core/* form store exchange/picture studio/agenda studio/commissions studio/journal studio/looks studio/pieces studio/setup",
 	"studio/papers":      "core/* device form store exchange/paper exchange/picture studio/agenda studio/looks studio/post studio/prices studio/trade studio/wall",
 	"studio/preview":     "core/* form store exchange/still studio/guard studio/memo studio/agenda studio/pieces",

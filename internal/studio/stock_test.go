@@ -11,6 +11,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/supply"
 )
@@ -139,4 +140,49 @@ func TestWhatRunsShortIsSaidWithItsDay(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, find().Old, 1)
 	assert.Contains(t, find().Old[0].Words("It"), "past its day")
+}
+
+// The first parts that meet take the plan from the stock; taken back they put it back,
+// a rehearsal takes nothing, and what is left over goes to the piece it fills.
+func TestABenchDayTakesFromTheStock(t *testing.T) {
+	r := open(t)
+	rehearsed := r.day(map[string]string{}, 60)
+	p, err := r.Pieces.Piece(r.ctx(), rehearsed.PieceID)
+	require.NoError(t, err)
+	of := resinOf(p.Spec)
+	r.untilMet(rehearsed)
+	assert.Zero(t, r.have(t, of), "a rehearsal takes nothing")
+	b := r.day(map[string]string{}, 0)
+	assert.Zero(t, r.have(t, of), "nothing has met yet")
+	b = r.untilMet(b)
+	took := r.have(t, of)
+	assert.Negative(t, took)
+	b, err = r.Bench.Log().Press(r.ctx(), b.ID, b.Rev, false, session.TakeBack)
+	require.NoError(t, err)
+	assert.InDelta(t, 0, r.have(t, of), 1e-6, "taken back it is put back")
+	b = r.untilMet(b)
+	assert.InDelta(t, took, r.have(t, of), 1e-6)
+	v, err := r.Pieces.Piece(r.ctx(), b.PieceID)
+	require.NoError(t, err)
+	left, err := r.Bench.Leftover(r.ctx(), b.ID, "coaster", []string{v.Layers[0].Coat.Colours[0].ID})
+	require.NoError(t, err)
+	assert.InDelta(t, took, r.have(t, of), 1e-6, "a leftover takes nothing new")
+	l, err := r.Stock.Ledger(r.ctx())
+	require.NoError(t, err)
+	from, _ := l.TakenFor(b.PieceID)
+	to, _ := l.TakenFor(left.ID)
+	assert.InDelta(t, 25, to[of], 1e-9, "a coaster holds 25 mL")
+	assert.InDelta(t, -took-25, from[of], 1e-6)
+}
+
+// untilMet presses until the parts of the first lot have met.
+func (r *room) untilMet(b session.Bench) session.Bench {
+	r.t.Helper()
+	for range 40 {
+		if b = r.press(b, time.Minute); len(b.LotsMet()) > 0 {
+			return b
+		}
+	}
+	r.t.Fatal("the parts never met")
+	return b
 }

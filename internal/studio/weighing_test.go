@@ -74,6 +74,7 @@ func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
 				w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
 				require.NoError(t, err)
 				w = (&painter{way: way}).weigh(r, w)
+				assert.InDelta(t, -float64(w.Mixed()), r.have(t, resinOf(p.Spec)), 1e-6, "what was weighed has left the shelf, once")
 				var a, b, dye units.Mass
 				for _, c := range w.Cups {
 					a, b, dye = a+c.A-c.Held, b+c.B, dye+c.Pigment

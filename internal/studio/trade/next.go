@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/commissions"
 )
 
@@ -177,9 +179,13 @@ func (s *Service) Deals(ctx context.Context, find string, limit, offset int) ([]
 	if err != nil {
 		return nil, 0, err
 	}
+	on, err := s.stand(ctx)
+	if err != nil {
+		return nil, 0, err
+	}
 	out := make([]Deal, 0, len(list))
 	for _, c := range list {
-		d, err := s.Deal(ctx, c.ID)
+		d, err := s.deals.Get(ctx, one{c.ID, on}, func(ctx context.Context) (Deal, error) { return s.gather(ctx, c.ID) })
 		if err != nil {
 			return nil, 0, err
 		}
@@ -191,6 +197,30 @@ func (s *Service) Deals(ctx context.Context, find string, limit, offset int) ([]
 // Pressing returns the commissions whose next step is late or falls in the next days,
 // the late ones first.
 func (s *Service) Pressing(ctx context.Context) ([]Deal, error) {
+	on, err := s.stand(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.pressing.Get(ctx, on, s.press)
+}
+
+func (s *Service) stand(ctx context.Context) (standing, error) {
+	a, err := s.agenda.Current(ctx)
+	if err != nil {
+		return standing{}, err
+	}
+	v, err := s.store.Versions(ctx)
+	return standing{a, [5]int64{v[store.ScopeCommissions], v[store.ScopePieces], v[store.ScopeStock], v[store.ScopeShelf], v[store.ScopeSettings]}, s.now().Truncate(time.Hour)}, err
+}
+
+// standing is what the next steps stand on.
+type standing struct {
+	agenda   *agenda.Agenda
+	versions [5]int64
+	hour     time.Time
+}
+
+func (s *Service) press(ctx context.Context) ([]Deal, error) {
 	list, _, err := s.Deals(ctx, "", mostDeals, 0)
 	if err != nil {
 		return nil, err

@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/memo"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/session"
@@ -38,11 +39,19 @@ type Service struct {
 	log         *session.Log
 	desk        *picture.Desk
 	now         func() time.Time
+	pressing    memo.Memo[standing, []Deal]
+	deals       memo.Memo[one, Deal]
+}
+
+// one is a commission as it stands.
+type one struct {
+	id int64
+	on standing
 }
 
 // New returns the service.
 func New(db *store.Store, cs *commissions.Service, ps *pieces.Service, pr *prices.Service, st *stock.Service, ag *agenda.Service, log *session.Log, desk *picture.Desk, now func() time.Time) *Service {
-	return &Service{db, cs, ps, pr, st, ag, log, desk, now}
+	return &Service{store: db, commissions: cs, pieces: ps, prices: pr, stock: st, agenda: ag, log: log, desk: desk, now: now, pressing: memo.Memo[standing, []Deal]{Most: 2}, deals: memo.Memo[one, Deal]{Most: mostDeals}}
 }
 
 // A Board is a piece of a commission with what it is asked.
@@ -95,8 +104,17 @@ func (d Deal) paper(kind string) *Paper {
 	return nil
 }
 
-// Deal gathers a commission.
+// Deal gathers a commission, once for what it stands on. It is not changed by those
+// who ask for it.
 func (s *Service) Deal(ctx context.Context, id int64) (Deal, error) {
+	on, err := s.stand(ctx)
+	if err != nil {
+		return Deal{}, err
+	}
+	return s.deals.Get(ctx, one{id, on}, func(ctx context.Context) (Deal, error) { return s.gather(ctx, id) })
+}
+
+func (s *Service) gather(ctx context.Context, id int64) (Deal, error) {
 	c, err := s.commissions.Commission(ctx, id)
 	if err != nil {
 		return Deal{}, err
