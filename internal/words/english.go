@@ -58,7 +58,7 @@ var english = map[plan.Code]entry{
 	plan.ClockHalves: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "In two halves, one under tape, it fits, with {spare|spoken} to spare."},
 	plan.ClockCool:   {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "It fits in a room of {room}."},
 	plan.ClockTight:  {"It is tight: {spare|spoken} to spare at {step|lower}.", "Have everything laid out before the parts meet."},
-	plan.ClockFits:   {"It fits: {work|spoken} of work; the tightest step, {step|lower}, has {spare|spoken} to spare.", ""},
+	plan.ClockFits:   {"It fits in {work|spoken}, waits included; the tightest step, {step|lower}, has {spare|spoken} to spare.", ""},
 
 	plan.Outside:     {"The pour runs outside the studio's hours ({from} to {to}).", "Move the pour or the studio's hours."},
 	plan.TapeAtNight: {"The tape is ready while the studio is shut, {from} to {to}.", "Pull it next day with warm air instead."},

@@ -3,6 +3,7 @@ package words
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -49,6 +50,9 @@ func SayAll(p *plan.Plan, part plan.Part, coat string, sys units.System) []Sente
 func Verdict(p *plan.Plan, sys units.System) Sentence {
 	if d, ok := p.Verdict(); ok {
 		return Say(d, p, sys)
+	}
+	if p.Spec.State == plan.Done && slices.ContainsFunc(p.Coats, func(c plan.Coat) bool { return !c.Made }) {
+		return Sentence{Weight: plan.Mind, Text: "Marked done, with coats that were never poured."}
 	}
 	return Sentence{Weight: plan.Settled, Text: "The plan holds."}
 }

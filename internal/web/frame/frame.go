@@ -12,6 +12,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
+	"path"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -73,8 +74,20 @@ func New(st *studio.Studio, o Options) (*Frame, error) {
 		return nil, err
 	}
 	f.engine.Use(f.logRequests, f.recoverPanics, secure, f.enter)
+	f.engine.NoMethod(above)
 	f.engine.NoRoute(func(c *gin.Context) { f.Fail(c, errNoPage) })
 	return f, f.serveStatic()
+}
+
+// above sends who reloads the address of a press to the page the press stands on: one
+// segment up, as often as it takes.
+func above(c *gin.Context) {
+	at := path.Dir(c.Request.URL.Path)
+	if c.Request.Method != http.MethodGet || strings.HasPrefix(at, "/api") {
+		c.String(http.StatusMethodNotAllowed, "This address does not take that.\n")
+		return
+	}
+	c.Redirect(http.StatusSeeOther, at)
 }
 
 func (f *Frame) serveStatic() error {

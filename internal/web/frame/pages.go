@@ -222,6 +222,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"add":     func(a, b int) int { return a + b },
 		"safety":  func(keys []string) []technique.Safety { return technique.SafetyNotes(keys...) },
 		"lower":   words.Lower,
+		"capital": words.Capital,
 		"join":    strings.Join,
 		"plural":  words.Plural,
 		"coat":    words.Coat,
