@@ -38,7 +38,11 @@ export const test = base.extend({
     await Promise.all(pages.map((page) => page.close()));
     expect(faults).toEqual([]);
   },
-  page: async ({ page, watch }, use) => {
+  // Tests of what stands on a piece see all of its parts; how they open has a test of
+  // its own.
+  parts: ['all', { option: true }],
+  page: async ({ page, parts, watch }, use) => {
+    await page.addInitScript((v) => { if (!sessionStorage.getItem('seen')) { sessionStorage.setItem('seen', '1'); localStorage.setItem('jevvo-parts', v); } }, parts);
     watch(page);
     await use(page);
   },

@@ -203,3 +203,36 @@ test('a cast too deep for one pour is poured in layers by one press', async ({ p
   await expect(page.locator('.layer.coat')).toHaveCount(before + n - 1);
   await expect(pour).toBeHidden();
 });
+
+test.describe('one part at a time', () => {
+  test.use({ parts: 'one' });
+  const open = (page) => page.locator('details.part[open]').evaluateAll((list) => list.map((e) => e.id));
+
+  test('the part in hand stays open, the others say how they stand', async ({ page, program }) => {
+    await page.goto(`${program.url}/pieces/1#surface`);
+    await expect.poll(() => open(page)).toEqual(['surface']);
+    await expect(page.locator('#line-cups')).toContainText('370 mL in 4 cups');
+    await typed(page, 'Size', '50 x 50 cm');
+    await expect(page.locator('#line-cups')).toContainText('440 mL in 4 cups');
+    expect(await open(page)).toEqual(['surface']);
+    await page.locator('#cups > summary').click();
+    await expect.poll(() => open(page)).toEqual(['cups']);
+    await page.keyboard.press('u');
+    await expect(page.locator('#line-cups')).toHaveText(/370 mL/);
+    expect(await open(page)).toEqual(['cups']);
+    await page.reload();
+    await expect.poll(() => open(page)).toEqual(['surface']); // the address names it
+    await page.getByRole('navigation', { name: 'Parts of the piece' }).getByRole('link', { name: 'Clock' }).click();
+    await expect.poll(() => open(page)).toEqual(['clock']);
+  });
+
+  test('all of them open, if that is wanted', async ({ page, program }) => {
+    await page.goto(`${program.url}/pieces/1`);
+    await page.getByRole('button', { name: 'Open all' }).click();
+    await expect.poll(async () => (await open(page)).length).toBeGreaterThan(6);
+    await page.reload();
+    await expect.poll(async () => (await open(page)).length).toBeGreaterThan(6);
+    await page.getByRole('button', { name: 'One at a time' }).click();
+    await expect.poll(async () => (await open(page)).length).toBe(1);
+  });
+});
