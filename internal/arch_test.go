@@ -77,7 +77,7 @@ var rooms = map[string]string{
 	"web/journal":     "core/* form words exchange/picture studio/* web/drawing web/frame",
 	"web/labels":      "core/* form store words exchange/qr studio/* web/drawing web/frame",
 	"web/palettes":    "core/* form exchange/picture studio/* web/frame",
-	"web/pieces":      "core/* form words exchange/cupsheet exchange/svgoutline studio/* web/card web/drawing web/frame",
+	"web/pieces":      "core/* form store words exchange/cupsheet exchange/svgoutline studio/* web/card web/drawing web/frame",
 	"web/prices":      "core/* form exchange/picture exchange/sheet studio/* web/frame",
 	"web/preview":     "core/* form studio/* web/frame",
 	"web/screens":     "form store exchange/qr studio/* web/frame",

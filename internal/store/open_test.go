@@ -76,7 +76,7 @@ func TestACopyIsKeptBeforeAMigration(t *testing.T) {
 	require.NoError(t, os.WriteFile(old, data, 0o600))
 	s, err := store.Open(t.Context(), old)
 	require.NoError(t, err)
-	p, err := s.Pieces(t.Context(), "", 5, 0)
+	p, _, err := s.FindPieces(t.Context(), store.PieceFilter{}, 5, 0)
 	require.NoError(t, err)
 	assert.Len(t, p, 1)
 	found, err := s.Journal(t.Context(), store.Asked{Words: []string{"foam"}, Pigment: "2", Limit: 5})
@@ -189,7 +189,7 @@ func TestRestoring(t *testing.T) {
 		s, err := store.Open(t.Context(), path)
 		require.NoError(t, err)
 		defer s.Close()
-		rows, err := s.Pieces(t.Context(), "", 9, 0)
+		rows, _, err := s.FindPieces(t.Context(), store.PieceFilter{}, 9, 0)
 		require.NoError(t, err)
 		out := []string{}
 		for _, r := range rows {

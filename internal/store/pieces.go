@@ -48,24 +48,6 @@ func (r Reader) PieceRevision(ctx context.Context, id, rev int64) (PieceRow, err
 	return p, wrap("read the piece", err)
 }
 
-// Pieces returns a page of pieces whose name contains find, the last changed
-// first.
-func (r Reader) Pieces(ctx context.Context, find string, limit, offset int) ([]PieceRow, error) {
-	// Documents are read of the page alone, however far down it is.
-	return list(ctx, r, "list the pieces", `WITH page AS (SELECT id FROM pieces
-			WHERE deleted_at IS NULL AND (? = '' OR instr(lower(name), lower(?)) > 0)
-			ORDER BY changed_at DESC, id DESC LIMIT ? OFFSET ?)
-		SELECT `+pieceColumns+pieceAtHead+` WHERE p.id IN (SELECT id FROM page)
-		ORDER BY p.changed_at DESC, p.id DESC`, []any{find, find, limit, offset}, pieceRows)
-}
-
-// CountPieces returns how many pieces have a name that contains find.
-func (r Reader) CountPieces(ctx context.Context, find string) (int, error) {
-	var n int
-	err := r.q.QueryRowContext(ctx, `SELECT count(*) FROM pieces p WHERE p.deleted_at IS NULL AND (? = '' OR instr(lower(p.name), lower(?)) > 0)`, find, find).Scan(&n)
-	return n, wrap("count the pieces", err)
-}
-
 // PiecesOf returns the pieces of a commission.
 func (r Reader) PiecesOf(ctx context.Context, commission int64) ([]PieceRow, error) {
 	return list(ctx, r, "list the pieces of the commission", `SELECT `+pieceColumns+pieceAtHead+`

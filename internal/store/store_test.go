@@ -146,7 +146,7 @@ func TestAChangeIsWholeOrNothing(t *testing.T) {
 		return store.ErrConflict
 	})
 	require.ErrorIs(t, err, store.ErrConflict)
-	n, err := s.CountPieces(t.Context(), "")
+	_, n, err := s.FindPieces(t.Context(), store.PieceFilter{}, 1, 0)
 	require.NoError(t, err)
 	assert.Zero(t, n)
 }
@@ -173,11 +173,11 @@ func TestFindingAndRemoving(t *testing.T) {
 		onePiece(t, s, fmt.Sprintf("Reef %02d", i), nil, noon.Add(time.Duration(i)*time.Minute))
 	}
 	id := onePiece(t, s, "100 % _salt_", nil, noon)
-	list, err := s.Pieces(t.Context(), "reef", 10, 10)
+	list, _, err := s.FindPieces(t.Context(), store.PieceFilter{Find: "reef"}, 10, 10)
 	require.NoError(t, err)
 	require.Len(t, list, 10)
 	assert.Equal(t, "Reef 19", list[0].Name, "last changed first")
-	n, err := s.CountPieces(t.Context(), "% _")
+	_, n, err := s.FindPieces(t.Context(), store.PieceFilter{Find: "% _"}, 1, 0)
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "what is typed is not a pattern")
 	off := func(at *time.Time) {

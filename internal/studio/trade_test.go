@@ -16,6 +16,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/prices"
@@ -287,4 +288,33 @@ func BenchmarkQuotePaper(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// Pieces are found by what they use, whose they are, how far they are and when they
+// were begun, all at once.
+func TestPiecesAreFoundByMoreThanAName(t *testing.T) {
+	r := open(t)
+	_, p := r.ordered(t)
+	other := r.piece(map[string]string{"name": "Own"})
+	found := func(f store.PieceFilter) []int64 {
+		t.Helper()
+		list, n, err := r.Pieces.Found(r.ctx(), f, 50, 0)
+		require.NoError(t, err)
+		require.Len(t, list, n)
+		var ids []int64
+		for _, v := range list {
+			ids = append(ids, v.ID)
+		}
+		return ids
+	}
+	assert.ElementsMatch(t, []int64{p.ID, other.ID}, found(store.PieceFilter{}))
+	assert.Equal(t, []int64{p.ID}, found(store.PieceFilter{Client: "maren quill, 🎨 שלום"}))
+	assert.Equal(t, []int64{other.ID}, found(store.PieceFilter{Find: "own", State: "open", Month: "2026-03", Technique: other.First().What}))
+	assert.Empty(t, found(store.PieceFilter{Month: "2025-03"}))
+	assert.Empty(t, found(store.PieceFilter{State: "done"}))
+	assert.Empty(t, found(store.PieceFilter{Technique: "' OR 1=1 --"}))
+	clients, months, err := r.Pieces.Choices(r.ctx())
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Maren Quill, 🎨 שלום"}, clients)
+	assert.Equal(t, []string{"2026-03"}, months)
 }

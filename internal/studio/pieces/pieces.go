@@ -76,12 +76,24 @@ func (s *Service) Piece(ctx context.Context, id int64) (Piece, error) {
 // Pieces returns a page of pieces whose name contains find, and how many
 // there are in all.
 func (s *Service) Pieces(ctx context.Context, find string, limit, offset int) ([]Piece, int, error) {
-	n, err := s.store.CountPieces(ctx, find)
-	if err != nil {
-		return nil, 0, err
-	}
-	out, err := decodeAll(s.store.Pieces(ctx, find, limit, offset))
+	return s.Found(ctx, store.PieceFilter{Find: find}, limit, offset)
+}
+
+// Found returns a page of the pieces a filter finds, the last changed first, and how
+// many there are.
+func (s *Service) Found(ctx context.Context, f store.PieceFilter, limit, offset int) ([]Piece, int, error) {
+	rows, n, err := s.store.FindPieces(ctx, f, limit, offset)
+	out, err := decodeAll(rows, err)
 	return out, n, err
+}
+
+// Choices are what pieces can be looked for by besides shelf and states.
+func (s *Service) Choices(ctx context.Context) (clients, months []string, err error) {
+	if clients, err = s.store.Clients(ctx); err != nil {
+		return nil, nil, err
+	}
+	months, err = s.store.MonthsOfPieces(ctx)
+	return clients, months, err
 }
 
 // Of returns the pieces and test tiles of a commission.

@@ -81,6 +81,18 @@ type Pager struct {
 	Page, Last int
 	Total      int
 	Size       int
+	With       url.Values // what else the list is chosen by
+}
+
+// At is the address of another page of the list.
+func (p Pager) At(page int) string {
+	q := url.Values{}
+	for k, v := range p.With {
+		q[k] = v
+	}
+	q.Set("find", p.Find)
+	q.Set("page", strconv.Itoa(page))
+	return "?" + q.Encode()
 }
 
 // Paged reads which page of a list is wanted and what it is searched for.

@@ -2,11 +2,15 @@ package pieces
 
 import (
 	"net/http"
+	"net/url"
+	"strconv"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
@@ -18,14 +22,65 @@ type listPage struct {
 	frame.Pager
 	Cards   []card.Card
 	Removed int64
+	Filters []filter
+	Chosen  bool // something besides a name is asked
+}
+
+// A filter is a choice pieces are looked for by.
+type filter struct {
+	Key, Label, Value string
+	Options           []form.Option
+}
+
+// filters are the choices, as they are asked.
+func (a *area) filters(c *gin.Context) ([]filter, store.PieceFilter, error) {
+	ctx := c.Request.Context()
+	book, err := a.Studio.Shelf.Book(ctx)
+	if err != nil {
+		return nil, store.PieceFilter{}, err
+	}
+	clients, months, err := a.Studio.Pieces.Choices(ctx)
+	if err != nil {
+		return nil, store.PieceFilter{}, err
+	}
+	f := store.PieceFilter{State: c.Query("state"), Technique: c.Query("technique"), Pigment: c.Query("pigment"), Client: c.Query("client"), Month: c.Query("month")}
+	out := []filter{
+		{Key: "state", Label: "State", Value: f.State, Options: form.Plain("open", "idea", "done")}, {Key: "technique", Label: "Technique", Value: f.Technique}, {Key: "pigment", Label: "Pigment", Value: f.Pigment},
+		{Key: "client", Label: "Client", Value: f.Client, Options: form.Plain(clients...)}, {Key: "month", Label: "Month", Value: f.Month},
+	}
+	for _, t := range book.Techniques().Coats() {
+		out[1].Options = append(out[1].Options, form.Option{Value: t.ID, Label: t.Name})
+	}
+	for _, p := range book.Paints {
+		out[2].Options = append(out[2].Options, form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name})
+	}
+	for _, m := range months {
+		at, err := time.Parse("2006-01", m)
+		if err == nil {
+			out[4].Options = append(out[4].Options, form.Option{Value: m, Label: at.Format("January 2006")})
+		}
+	}
+	return out, f, nil
 }
 
 func (a *area) list(c *gin.Context) error {
 	page := listPage{Pager: frame.Paged(c, pageSize), Removed: frame.Number(c.Query("removed"))}
 	ctx := c.Request.Context()
+	filters, asked, err := a.filters(c)
+	if err != nil {
+		return err
+	}
+	page.Filters, page.With = filters, url.Values{}
+	for _, f := range filters {
+		if f.Value != "" {
+			page.With.Set(f.Key, f.Value)
+			page.Chosen = true
+		}
+	}
 	var list []pieces.Piece
-	err := page.Load(func(find string, limit, offset int) (total int, err error) {
-		list, total, err = a.Studio.Pieces.Pieces(ctx, find, limit, offset)
+	err = page.Load(func(find string, limit, offset int) (total int, err error) {
+		asked.Find = find
+		list, total, err = a.Studio.Pieces.Found(ctx, asked, limit, offset)
 		return total, err
 	})
 	if err != nil {

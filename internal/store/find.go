@@ -1,0 +1,72 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+)
+
+// A PieceFilter is what pieces are looked for by; what is empty is not asked.
+type PieceFilter struct {
+	Find      string // a part of the name
+	State     string // "open", "idea" or "done"
+	Technique string // id of one a layer is made by
+	Pigment   string // id of one a cup is coloured with
+	Client    string // of its commission
+	Month     string // it was begun in, "2026-03"
+}
+
+// where is a filter as a condition on pieces p, with its arguments.
+func (f PieceFilter) where() (string, []any) {
+	text, args := ` WHERE p.deleted_at IS NULL`, []any{}
+	add := func(asked, condition string, with ...any) {
+		if asked != "" {
+			text += ` AND ` + condition
+			args = append(args, with...)
+		}
+	}
+	state := f.State
+	if state == "open" {
+		state = ""
+	}
+	const uses = `EXISTS (SELECT 1 FROM piece_uses u WHERE u.piece_id = p.id AND u.kind = ? AND u.ref = ?)`
+	add(f.Find, `instr(lower(p.name), lower(?)) > 0`, f.Find)
+	add(f.State, `p.state = ?`, state)
+	add(f.Technique, uses, "technique", f.Technique)
+	add(f.Pigment, uses, "pigment", f.Pigment)
+	add(f.Month, `substr(p.created_at, 1, 7) = ?`, f.Month)
+	add(f.Client, `p.commission IN (SELECT id FROM documents WHERE kind = 'commission' AND lower(json_extract(doc, '$.Client')) = lower(?))`, f.Client)
+	return text, args
+}
+
+// FindPieces returns a page of the pieces a filter finds, the last changed first, and
+// how many there are.
+func (r Reader) FindPieces(ctx context.Context, f PieceFilter, limit, offset int) ([]PieceRow, int, error) {
+	where, args := f.where()
+	var n int
+	if err := r.q.QueryRowContext(ctx, `SELECT count(*) FROM pieces p`+where, args...).Scan(&n); err != nil {
+		return nil, 0, wrap("count the pieces", err)
+	}
+	// Documents are read of the page alone, however far down it is.
+	rows, err := list(ctx, r, "list the pieces", `WITH page AS (SELECT p.id FROM pieces p`+where+` ORDER BY p.changed_at DESC, p.id DESC LIMIT ? OFFSET ?)
+		SELECT `+pieceColumns+pieceAtHead+` WHERE p.id IN (SELECT id FROM page)
+		ORDER BY p.changed_at DESC, p.id DESC`, append(args, limit, offset), pieceRows)
+	return rows, n, err
+}
+
+// Clients returns the names of clients that stand on commissions.
+func (r Reader) Clients(ctx context.Context) ([]string, error) {
+	return r.words(ctx, "list the clients", `SELECT DISTINCT trim(json_extract(doc, '$.Client')) AS c FROM documents
+		WHERE kind = 'commission' AND off_at IS NULL AND coalesce(trim(json_extract(doc, '$.Client')), '') <> '' ORDER BY c COLLATE NOCASE LIMIT 200`)
+}
+
+// MonthsOfPieces returns the months in which pieces were begun, newest first.
+func (r Reader) MonthsOfPieces(ctx context.Context) ([]string, error) {
+	return r.words(ctx, "list the months", `SELECT DISTINCT substr(created_at, 1, 7) AS m FROM pieces WHERE deleted_at IS NULL ORDER BY m DESC LIMIT 36`)
+}
+
+func (r Reader) words(ctx context.Context, doing, query string) ([]string, error) {
+	return list(ctx, r, doing, query, nil, func(rows *sql.Rows) (text string, err error) {
+		err = rows.Scan(&text)
+		return text, err
+	})
+}
