@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/commissions"
@@ -317,4 +318,35 @@ func TestPiecesAreFoundByMoreThanAName(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Maren Quill, 🎨 שלום"}, clients)
 	assert.Equal(t, []string{"2026-03"}, months)
+}
+
+// A first tile takes the colours that were chosen, the lightest for the cup that is to
+// be white, and is planned at once.
+func TestAFirstTile(t *testing.T) {
+	r := open(t)
+	book, err := r.Shelf.Book(r.ctx())
+	require.NoError(t, err)
+	ids := map[string]int64{}
+	for _, p := range book.Paints {
+		ids[p.Name] = p.ID
+	}
+	p, err := r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, "swipe", []int64{ids["Slate"], ids["Lacing white"], ids["Brine"], ids["Eelgrass"]})
+	require.NoError(t, err)
+	seen := map[int64]bool{}
+	for _, c := range p.First().Coat.Colours {
+		seen[c.Pigment] = true
+		if c.Role == technique.White {
+			assert.Equal(t, "Lacing white", c.Name)
+		}
+	}
+	assert.True(t, seen[ids["Slate"]])
+	assert.Positive(t, float64(r.plan(p).Plan.Coats[0].Total))
+	for _, bad := range [][]int64{nil, {999}, {1, 2, 3, 4, 5, 6}} {
+		_, err := r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, "swipe", bad)
+		assert.Error(t, err, "%v", bad)
+	}
+	_, err = r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, "juggling", []int64{ids["Slate"]})
+	assert.Error(t, err)
+	_, err = r.Pieces.FirstTile(r.ctx(), 999, "swipe", []int64{ids["Slate"]})
+	assert.Error(t, err)
 }

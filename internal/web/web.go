@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/web/compose"
 	"jevvo/internal/web/days"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/web/glossary"
 	"jevvo/internal/web/journal"
 	"jevvo/internal/web/jump"
 	"jevvo/internal/web/labels"
@@ -49,7 +50,8 @@ func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
 	for _, routes := range []func(*frame.Frame) error{
 		func(f *frame.Frame) error { return pieces.Routes(f, cards) },
 		func(f *frame.Frame) error { return commissions.Routes(f, cards) },
-		compose.Routes, preview.Routes, bench.Routes, days.Routes, journal.Routes, labels.Routes, shared.Routes, shelf.Routes, stock.Routes, prices.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, jump.Routes,
+		func(f *frame.Frame) error { return days.Routes(f, cards) },
+		compose.Routes, preview.Routes, bench.Routes, journal.Routes, labels.Routes, shared.Routes, shelf.Routes, stock.Routes, prices.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, glossary.Routes, jump.Routes,
 	} {
 		if err := routes(f); err != nil {
 			return nil, err

@@ -4,8 +4,10 @@ package days
 
 import (
 	"bytes"
+	"context"
 	"embed"
 	"encoding/json"
+	"errors"
 	"html/template"
 	"net/http"
 	"strings"
@@ -15,26 +17,32 @@ import (
 
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/post"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/today"
+	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
 )
 
 //go:embed all:templates
 var templates embed.FS
 
-type area struct{ *frame.Area }
+type area struct {
+	*frame.Area
+	cards *card.Maker
+}
 
 // Routes adds the area to the frame.
-func Routes(f *frame.Frame) error {
+func Routes(f *frame.Frame, cards *card.Maker) error {
 	pages, err := f.Area(templates)
 	if err != nil {
 		return err
 	}
-	a := &area{pages}
+	a := &area{pages, cards}
 	a.GET("/", a.today)
 	a.GET("/days", a.days)
 	a.GET("/days/ways", a.ways)
@@ -54,6 +62,7 @@ type todayPage struct {
 	Sys          units.System
 	Repairs, Out []string
 	Lists        template.HTML
+	Boards       []card.Card // in hand, those to be worked on first
 }
 
 // standing is what the lists of a day stand on.
@@ -73,7 +82,34 @@ func (a *area) today(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
+	if page.Boards, err = a.inHand(c.Request.Context(), t.Agenda); err != nil {
+		return err
+	}
 	return a.Show(c, http.StatusOK, "today", frame.Page{Title: "Today", Nav: "today", Data: page})
+}
+
+// mostInHand is how many boards the front door shows.
+const mostInHand = 4
+
+// inHand are the boards whose next tasks come first.
+func (a *area) inHand(ctx context.Context, days *agenda.Agenda) ([]card.Card, error) {
+	var list []pieces.Piece
+	seen := map[int64]bool{}
+	for _, t := range days.Tasks {
+		if t.Done || seen[t.PieceID] || len(list) == mostInHand {
+			continue
+		}
+		seen[t.PieceID] = true
+		p, err := a.Studio.Pieces.Piece(ctx, t.PieceID)
+		if errors.Is(err, store.ErrNotFound) {
+			continue // removed since the days were planned
+		}
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, p)
+	}
+	return a.cards.Of(ctx, list)
 }
 
 // A daysPage is a stretch of days.

@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/web/frame"
 	journalpages "jevvo/internal/web/journal"
 	"jevvo/internal/web/sums"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -96,6 +97,9 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 	for _, f := range diagnose.Faults {
 		add(f.Name, "fault", "/faults/"+f.ID)
 	}
+	for _, t := range words.Glossary {
+		add(t.Word, "word", "/glossary#"+t.Anchor())
+	}
 	for _, p := range places {
 		add(p.Name, barePage, p.URL)
 	}
@@ -147,6 +151,13 @@ var places = []link{
 	{Name: "Techniques", URL: "/techniques"},
 	{Name: "Shelf of resins", URL: "/shelf"},
 	{Name: "Shelf of pigments", URL: "/shelf/pigments"},
+	{Name: "Stock: what is there", URL: "/stock"},
+	{Name: "To order", URL: "/stock/orders"},
+	{Name: "Money and papers", URL: "/settings/money"},
+	{Name: "The year: income and costs", URL: "/year"},
+	{Name: "A first test tile", URL: "/first"},
+	{Name: "Words of the trade", URL: "/glossary"},
+	{Name: "Labels", URL: "/labels"},
 	{Name: "Sums", URL: "/sums"},
 	{Name: "Settings", URL: "/settings"},
 	{Name: "Journal", URL: "/journal"},

@@ -34,6 +34,8 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.GET("/pieces", a.list)
 	a.POST("/pieces", a.create)
 	a.GET("/pieces/new", a.blank)
+	a.GET("/first", a.first)
+	a.POST("/first", a.pourFirst)
 	a.GET("/pieces/:id", a.show)
 	a.POST("/pieces/:id/edit", a.edit)
 	a.POST("/pieces/:id/undo", a.step(a.Studio.Pieces.Undo))

@@ -1,0 +1,51 @@
+package words
+
+import "strings"
+
+// A Term is a word of the trade, in plain words.
+type Term struct{ Word, Means string }
+
+// Anchor is the word as an address names it.
+func (t Term) Anchor() string {
+	return strings.NewReplacer(" ", "-", ",", "").Replace(strings.ToLower(t.Word))
+}
+
+// Glossary holds the words painters use, by letter (common practice).
+var Glossary = []Term{
+	{"Accent", "A colour laid into or onto the base, in ribbons, puddles or drops."},
+	{"Base", "The colour of the bed: what most of the board shows between the accents."},
+	{"Bed", "The first even film on the board, clear or coloured, that everything else lies on."},
+	{"Bench day", "A coat being made: from gloves on to the cover over it."},
+	{"Blush", "A waxy or cloudy skin from damp air on curing resin. It washes off with warm water."},
+	{"Cast", "Resin poured deep into a mould instead of thin over a board."},
+	{"Cell", "A round opening in the upper colour through which the lower one shows."},
+	{"Coat", "One layer of resin with its technique, poured and left to cure."},
+	{"Cup", "One colour of one coat, ready to pour."},
+	{"Cured", "Full strength: light use, delivery. Days after hard."},
+	{"Dam", "A wall of tape around the board that holds the film until it no longer runs."},
+	{"Drawdown", "A thin even stripe of a colour over black and white, to see how well it covers."},
+	{"Film", "How thick the resin lies: most coats are one to three millimetres."},
+	{"Fish eye", "A round bare spot where something greasy pushed the resin away."},
+	{"Gel", "The moment resin stops being a liquid. Nothing that was drawn moves any more."},
+	{"Hard", "It takes no fingerprint: it can be handled, sanded and coated again."},
+	{"Hiding", "How much of what lies under a film it covers at the thickness it has."},
+	{"Holding", "The window in which dragged lines stay where they were put."},
+	{"Lacing", "A net of fine white threads and cells, drawn out of a white over colours; also the window in which that works."},
+	{"Level", "The board lying so that the film does not creep to one side."},
+	{"Lot", "One mixing of parts A and B together; its clock starts when they meet."},
+	{"Open edge", "An edge the resin runs over, as against a dam or a rim."},
+	{"Part A, part B", "Resin and hardener. They harden only in the ratio the product names."},
+	{"Puddle height", "How thick a puddle stands by itself on a level board before it spreads no further."},
+	{"Run-off", "What leaves the board over its edges and has to be mixed all the same."},
+	{"Runny", "The window in which it can be poured, spread and tilted, and bubbles rise by themselves."},
+	{"Silicone", "A few drops of oil that help cells open. The next coat needs the surface degreased."},
+	{"Slot", "A level, covered place where a board cures."},
+	{"Soft set", "It no longer runs but takes a print: tape comes off, edges round over."},
+	{"Stringy", "It draws threads: hands and flame off."},
+	{"Swipe", "Drawing a sheet lightly over the wet colours so that the white laces."},
+	{"Tacky", "It sticks to a glove but leaves nothing on it: the next coat bonds without sanding."},
+	{"Test tile", "A small board on which colours and technique are tried before the large one."},
+	{"Topcoat", "The last clear coat, for gloss and protection."},
+	{"Torching", "A flame passed quickly over the film: it bursts bubbles at the surface and makes the resin thinner for a moment."},
+	{"Window", "The minutes in which a move works, by this resin's clock in this room."},
+}
