@@ -2,6 +2,7 @@
 package commissions
 
 import (
+	"context"
 	"embed"
 	"errors"
 	"fmt"
@@ -61,7 +62,27 @@ const pageSize = 50
 type listPage struct {
 	frame.Pager
 	Deals   []trade.Deal
+	Boards  map[int64]card.Card // the first of each commission
 	Removed int64
+}
+
+// looks draws the first board of each commission.
+func (a *area) looks(ctx context.Context, deals []trade.Deal) (map[int64]card.Card, error) {
+	var list []pieces.Piece
+	for _, d := range deals {
+		if len(d.Boards) > 0 {
+			list = append(list, d.Boards[0].Piece)
+		}
+	}
+	cards, err := a.cards.Of(ctx, list)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[int64]card.Card, len(cards))
+	for _, k := range cards {
+		out[k.View.Commission] = k
+	}
+	return out, nil
 }
 
 func (a *area) list(c *gin.Context) error {
@@ -71,6 +92,9 @@ func (a *area) list(c *gin.Context) error {
 		return total, err
 	})
 	if err != nil {
+		return err
+	}
+	if page.Boards, err = a.looks(c.Request.Context(), page.Deals); err != nil {
 		return err
 	}
 	if frame.FromHTMX(c) {
