@@ -350,3 +350,24 @@ func TestAFirstTile(t *testing.T) {
 	_, err = r.Pieces.FirstTile(r.ctx(), 999, "swipe", []int64{ids["Slate"]})
 	assert.Error(t, err)
 }
+
+// What the boards would cost, were they made as a tile is: by area it is the same for
+// every tile, and the same as the boards are asked.
+func TestBoardsAsATile(t *testing.T) {
+	r := open(t)
+	c, _ := r.ordered(t)
+	_, err := r.Commissions.AddTile(r.ctx(), c.ID, "Tile one", "swipe")
+	require.NoError(t, err)
+	tiles, err := r.Trade.TilesOf(r.ctx(), c.ID)
+	require.NoError(t, err)
+	require.Len(t, tiles, 1)
+	d := r.deal(t, c.ID)
+	gross, ok, err := r.Trade.LikeTile(r.ctx(), d, tiles[0])
+	require.NoError(t, err)
+	require.True(t, ok)
+	assert.Equal(t, d.Total.Gross.String(), gross.String())
+	p, err := r.Papers.Make(r.ctx(), c.ID, trade.Quote, "en", "")
+	require.NoError(t, err)
+	require.Len(t, p.Options, 1)
+	assert.Equal(t, d.Total.Money().Text(gross), p.Options[0].Amount)
+}

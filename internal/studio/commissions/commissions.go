@@ -434,6 +434,19 @@ func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string
 	return p, n, err
 }
 
+// Like is a board of the size and number of another, made as a tile is; false for a
+// tile that cannot be made so large.
+func Like(tile, board plan.Spec, b *shelf.Book) (plan.Spec, bool) {
+	typed := map[string]string{"name": board.Name, "size": fmt.Sprintf("%.3f mm x %.3f mm", float64(board.Width), float64(board.Height)), "count": fmt.Sprint(max(1, board.Count)), "depth": fmt.Sprintf("%.3f mm", float64(board.Depth))}
+	spec, n := pieces.Rescaled(tile, typed, b)
+	if !n.OK() || len(spec.Layers) == 0 || spec.Layers[0].Coat == nil {
+		return spec, false
+	}
+	spec.Tile = false
+	spec.Layers = withClear(spec.Layers, b)
+	return spec, true
+}
+
 // withClear adds the clear coats a board usually gets and a tile does not.
 func withClear(layers []plan.Layer, b *shelf.Book) []plan.Layer {
 	usual := plan.NewSpec(b.Context, layers[0].Coat.Product, time.Time{})

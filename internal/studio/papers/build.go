@@ -304,6 +304,13 @@ func (s *Service) options(ctx context.Context, b builder, d *Doc) error {
 			return err
 		}
 		o := Option{Name: tile.Name, JPEG: data, Chosen: tile.ID == b.deal.Chosen, Text: strings.ToLower(tile.Plan.Coats[0].Technique.Name)}
+		gross, ok, err := s.trade.LikeTile(ctx, b.deal, tile)
+		if err != nil {
+			return err
+		}
+		if ok {
+			o.Amount = b.money(gross)
+		}
 		if o.Chosen {
 			o.Text += ": " + b.words.text("chosen")
 		}

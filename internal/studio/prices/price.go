@@ -88,6 +88,29 @@ func (s *Service) Price(ctx context.Context, v agenda.View) (Price, error) {
 	return priced(terms, asked, cost)
 }
 
+// AsIf is the list price of all boards of a piece, were they made as another plan says,
+// by the method and with the discount the piece is priced with.
+func (s *Service) AsIf(ctx context.Context, piece int64, v agenda.View) (decimal.Decimal, error) {
+	row, err := s.store.PriceOf(ctx, piece)
+	if err != nil {
+		return decimal.Zero, err
+	}
+	asked, err := decodeAsked(row)
+	if err != nil {
+		return decimal.Zero, err
+	}
+	cost, err := s.Cost(ctx, v)
+	if err != nil {
+		return decimal.Zero, err
+	}
+	terms, err := s.Terms(ctx)
+	if err != nil {
+		return decimal.Zero, err
+	}
+	p, err := priced(terms, asked, cost)
+	return p.Quote.List.Sub(p.Quote.Discount), err
+}
+
 // priced makes the price of a cost.
 func priced(t Terms, a Asked, c Cost) (Price, error) {
 	p := Price{Asked: a, Used: a.Method, Cost: c, Terms: t}

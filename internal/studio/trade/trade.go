@@ -160,6 +160,32 @@ func (s *Service) TilesOf(ctx context.Context, id int64) ([]agenda.View, error) 
 	return slices.DeleteFunc(views, func(v agenda.View) bool { return !v.Tile || v.Plan == nil || v.Broken != nil }), nil
 }
 
+// LikeTile is what is to be paid for all boards of a commission, were they made as a
+// test tile is; false where one cannot be.
+func (s *Service) LikeTile(ctx context.Context, d Deal, tile agenda.View) (decimal.Decimal, bool, error) {
+	sum := decimal.Zero
+	for _, b := range d.Boards {
+		spec, ok := commissions.Like(tile.Piece.Spec, b.Piece.Spec, b.Agenda.Book)
+		if !ok {
+			return sum, false, nil
+		}
+		piece := pieces.Piece{Spec: spec}
+		made, err := s.agenda.Alone(ctx, piece)
+		if err != nil {
+			return sum, false, nil // it cannot be reckoned at that size
+		}
+		list, err := s.prices.AsIf(ctx, b.ID, agenda.View{Piece: piece, Plan: made, Agenda: b.Agenda})
+		if err != nil {
+			return sum, false, err
+		}
+		sum = sum.Add(list)
+	}
+	t := d.Total.Terms
+	m := money.Price{Digits: t.Digits, Discount: d.Discount, Delivery: d.Delivery, Tax: t.Tax, TaxInclusive: t.Inclusive}
+	q, err := m.From(sum)
+	return q.Gross, err == nil, err
+}
+
 func (s *Service) boards(ctx context.Context, d *Deal) error {
 	list, err := s.pieces.Of(ctx, d.ID)
 	if err != nil {
