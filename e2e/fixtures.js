@@ -42,7 +42,13 @@ export const test = base.extend({
   // its own.
   parts: ['all', { option: true }],
   page: async ({ page, parts, watch }, use) => {
-    await page.addInitScript((v) => { if (!sessionStorage.getItem('seen')) { sessionStorage.setItem('seen', '1'); localStorage.setItem('jevvo-parts', v); } }, parts);
+    await page.addInitScript((v) => {
+      if (!location.protocol.startsWith('http')) return; // the page of a program that is away keeps nothing
+      try {
+        if (!sessionStorage.getItem('seen')) localStorage.setItem('jevvo-parts', v);
+        sessionStorage.setItem('seen', '1');
+      } catch { /* nor does that of one that was just ended */ }
+    }, parts);
     watch(page);
     await use(page);
   },
