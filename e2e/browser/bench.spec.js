@@ -77,7 +77,7 @@ test('a rehearsal runs fast, is scored and stays apart', async ({ page, program 
     await expect(step(page)).toHaveText('The rehearsal is over.', { timeout: 100 });
   }).toPass({ intervals: [30], timeout: 40_000 });
   await page.goto(`${program.url}/bench`);
-  await expect(page.getByText('Nothing is wet.')).toBeVisible();
+  await expect(page.getByText('No coat is being made.')).toBeVisible();
 });
 
 test('a technique is copied and made the studio’s own', async ({ page, program }) => {
