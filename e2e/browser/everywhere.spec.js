@@ -81,8 +81,16 @@ test.describe('in an empty studio', () => {
   test('the first page says what to do', async ({ page, program }) => {
     await page.goto(program.url);
     await expect(page.getByText('Nothing is planned yet.')).toBeVisible();
-    await page.getByRole('link', { name: 'Plan the first piece' }).click();
+    await page.getByRole('link', { name: 'Plan a piece' }).click();
     await expect(page.getByRole('heading', { name: 'New piece' })).toBeVisible();
+  });
+  test('three questions lead to a tile poured on the screen', async ({ page, program }) => {
+    await page.goto(program.url);
+    await page.getByRole('link', { name: 'A first test tile' }).click();
+    await page.getByRole('button', { name: 'Pour it on the screen' }).click();
+    await expect(page.getByRole('heading', { name: 'Pour it on the screen' })).toBeVisible();
+    await page.goto(`${program.url}/stock`);
+    await expect(page.getByText('the studio owns nothing')).toBeVisible();
   });
 });
 
