@@ -31,7 +31,7 @@ const views = {
   terms: ['/settings/money'],
   year: ['/year'],
   offer: ['/commissions/1', async (page) => { await page.locator('#offer').scrollIntoViewIfNeeded(); await page.evaluate(() => document.querySelector('#offer').scrollIntoView()); }],
-  wall: ['/commissions/1/wall', async (page) => { await page.waitForFunction(() => document.querySelector('canvas').width > 400); }],
+  wall: ['/commissions/1/wall', async (page) => { await page.waitForFunction(() => document.querySelector('canvas').width > 400); await page.locator('#hung').evaluate((e) => e.scrollIntoView()); }],
   paper: ['/papers/1'],
   pieces: ['/pieces'],
   piece: ['/pieces/1'],
@@ -90,8 +90,7 @@ const views = {
 };
 
 // Those that are kept; the others are for looking at.
-const kept = ['piece', 'today', 'days', 'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'weigh-out', 'stock', 'wall',
-  'faults', 'run-sheet', 'technique', 'preview', 'journal', 'findings'];
+const kept = ['stock', 'wall', 'technique', 'faults', 'run-sheet', 'journal', 'findings', 'piece', 'today', 'days', 'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'weigh-out', 'preview'];
 
 const program = values.url ? null : await new Program(values.command).start();
 const home = values.url ?? program.url;

@@ -55,11 +55,11 @@ func hang(out *image.RGBA, light *image.RGBA, wall, back geom.Projection, b Hung
 	if !ok {
 		return
 	}
-	source := fitted(b, area)
+	source, cast := fitted(b, area), castBy(b)
 	gain := gainOf(light, out.Rect, wall, b)
 	for y := area.Min.Y; y < area.Max.Y; y++ {
 		for x := area.Min.X; x < area.Max.X; x++ {
-			shade(out, source, back, b, gain, x, y)
+			shade(out, source, cast, back, b, gain, x, y)
 		}
 	}
 }
@@ -95,14 +95,14 @@ var samples = [4]geom.Point{{X: 0.25, Y: 0.25}, {X: 0.75, Y: 0.25}, {X: 0.25, Y:
 
 // shade paints one pixel: the board where it covers it, its shadow beside it, both in
 // linear light.
-func shade(out, source *image.RGBA, back geom.Projection, b Hung, gain float64, x, y int) {
+func shade(out, source *image.RGBA, cast shadow, back geom.Projection, b Hung, gain float64, x, y int) {
 	was := out.RGBAAt(x, y)
 	var sum [3]float64
 	touched := false
 	for _, s := range samples {
 		r, g, bl := linear[was.R], linear[was.G], linear[was.B]
 		if p, ok := back.At(geom.At(float64(x)+s.X, float64(y)+s.Y)); ok {
-			dark := shadow(b, p)
+			dark := cast.at(p.X-b.X, p.Y-b.Y)
 			r, g, bl = r*dark, g*dark, bl*dark
 			u, v := (p.X-b.X)/b.Width, (p.Y-b.Y)/b.Height
 			touched = touched || dark < 0.999
@@ -118,14 +118,6 @@ func shade(out, source *image.RGBA, back geom.Projection, b Hung, gain float64, 
 		r, g, bl := colour.RGB{R: sum[0], G: sum[1], B: sum[2]}.Bytes()
 		out.SetRGBA(x, y, color.RGBA{r, g, bl, 255})
 	}
-}
-
-// shadow is what is left of the light at a place of the wall.
-func shadow(b Hung, p geom.Point) float64 {
-	dx := math.Max(0, math.Max(b.X-p.X, p.X-b.X-b.Width))
-	dy := math.Max(0, math.Max(b.Y+shadowFall-p.Y, p.Y-b.Y-b.Height-shadowFall))
-	d := (dx*dx + dy*dy) / (shadowReach * shadowReach)
-	return 1 - shadowDark*math.Exp(-2*d)
 }
 
 // sample is a place of a picture between its pixels: light of each channel, weighed by
