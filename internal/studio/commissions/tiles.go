@@ -1,0 +1,160 @@
+package commissions
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/shelf"
+)
+
+// Sizes of what a commission is begun with.
+const (
+	tileSide  = 100 * units.Millimetre // a usual test tile (common practice)
+	tileDepth = 4 * units.Millimetre
+)
+
+// AddTile gives a commission a test tile with a recipe of its own.
+func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pieces.Piece, error) {
+	spec, b, err := s.pieces.Draft(ctx)
+	if err != nil {
+		return pieces.Piece{}, err
+	}
+	var p pieces.Piece
+	err = s.store.Write(ctx, "keep the test tile", func(tx *store.Tx) error {
+		c, err := read(ctx, tx.Reader, id)
+		if err != nil {
+			return err
+		}
+		tiles, err := tx.PiecesOf(ctx, id)
+		if err != nil {
+			return err
+		}
+		if name == "" {
+			name = fmt.Sprintf("%s, tile %d", pieces.Shorten(c.Name, 60), len(tiles)+1)
+		}
+		first := spec.Layers[0]
+		if t, ok := b.Techniques().Find(tech); ok && !t.Between {
+			first = plan.NewCoat(b.Context, plan.FirstCoat, t, first.Coat.Product, first.Coat.Amount.Film)
+		}
+		spec.Name, spec.Brief = pieces.Shorten(name, 80), pieces.Shorten("Wanted: "+c.Wanted+". Unwanted: "+c.Unwanted+".", 4000)
+		spec.Width, spec.Height, spec.Depth, spec.BackMask = tileSide, tileSide, tileDepth, false
+		spec.Layers = []plan.Layer{first}
+		spec.Commission, spec.Tile = id, true
+		if p, err = pieces.AddTo(ctx, tx, spec, s.now()); err != nil {
+			return err
+		}
+		if c.State != Asked {
+			return nil
+		}
+		c.State = Testing
+		return tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+	})
+	return p, err
+}
+
+// ChooseTile records which test tile the client chose, and why.
+func (s *Service) ChooseTile(ctx context.Context, id, tile int64, why string) error {
+	return s.store.Write(ctx, "keep the choice", func(tx *store.Tx) error {
+		c, err := read(ctx, tx.Reader, id)
+		if err != nil {
+			return err
+		}
+		row, err := tx.Piece(ctx, tile)
+		if err != nil {
+			return err
+		}
+		p, err := pieces.Decode(row)
+		if err != nil {
+			return err
+		}
+		if p.Commission != id || !p.Tile {
+			return form.Refusef("tile", "choose one of this commission's test tiles")
+		}
+		c.Chosen, c.Why, c.Shown, c.State = tile, pieces.Shorten(why, 1000), s.now(), Chosen
+		return tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+	})
+}
+
+// BoardsFromTile plans the boards of a commission from the chosen tile's
+// recipe at equal film and load: one piece of so many boards, so that all of a
+// set come from the same lots, poured from now on.
+func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string]string) (pieces.Piece, form.Notices, error) {
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return pieces.Piece{}, form.Notices{}, err
+	}
+	var p pieces.Piece
+	var n form.Notices
+	err = s.store.Write(ctx, "keep the boards", func(tx *store.Tx) error {
+		c, err := read(ctx, tx.Reader, id)
+		if err != nil {
+			return err
+		}
+		row, err := tx.Piece(ctx, c.Chosen)
+		if c.Chosen == 0 || errors.Is(err, store.ErrNotFound) {
+			return form.Refusef("tile", "choose a test tile first")
+		}
+		if err != nil {
+			return err
+		}
+		tile, err := pieces.Decode(row)
+		if err != nil {
+			return err
+		}
+		values := map[string]string{}
+		for k, v := range typed {
+			values[k] = v
+		}
+		if values["name"] == "" {
+			values["name"] = pieces.Shorten(c.Name, 80)
+		}
+		var spec plan.Spec
+		if spec, n = pieces.Rescaled(tile.Spec, values, b); !n.OK() {
+			return nil
+		}
+		spec = s.pieces.Fresh(spec)
+		spec.Tile, spec.Commission, spec.Due, spec.BackMask = false, id, c.Due, true
+		spec.Layers = withClear(spec.Layers, b)
+		if p, err = pieces.AddTo(ctx, tx, spec, s.now()); err != nil {
+			return err
+		}
+		c.State = Making
+		return tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+	})
+	return p, n, err
+}
+
+// Like is a board of the size and number of another, made as a tile is; false for a
+// tile that cannot be made so large.
+func Like(tile, board plan.Spec, b *shelf.Book) (plan.Spec, bool) {
+	typed := map[string]string{"name": board.Name, "size": fmt.Sprintf("%.3f mm x %.3f mm", float64(board.Width), float64(board.Height)), "count": fmt.Sprint(max(1, board.Count)), "depth": fmt.Sprintf("%.3f mm", float64(board.Depth))}
+	spec, n := pieces.Rescaled(tile, typed, b)
+	if !n.OK() || len(spec.Layers) == 0 || spec.Layers[0].Coat == nil {
+		return spec, false
+	}
+	spec.Tile = false
+	spec.Layers = withClear(spec.Layers, b)
+	return spec, true
+}
+
+// withClear adds the clear coats a board usually gets and a tile does not.
+func withClear(layers []plan.Layer, b *shelf.Book) []plan.Layer {
+	usual := plan.NewSpec(b.Context, layers[0].Coat.Product, time.Time{})
+	for _, l := range usual.Layers[1:] {
+		have := false
+		for _, o := range layers {
+			have = have || o.ID == l.ID
+		}
+		if !have {
+			layers = append(layers, l)
+		}
+	}
+	return layers
+}

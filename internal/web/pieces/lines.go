@@ -1,0 +1,93 @@
+package pieces
+
+import (
+	"fmt"
+	"strings"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/words"
+)
+
+// A partLine is what is said of a part of the page while it is shut.
+type partLine struct {
+	ID, Text string
+	Weight   plan.Weight // "" where nothing judges it
+	Live     bool
+}
+
+// First is the part that is open at first: the first that is in trouble, else the first
+// to look at.
+func (p piecePage) First() string {
+	for _, w := range []plan.Weight{plan.Trouble, plan.Mind} {
+		for _, l := range p.Order {
+			if l.Weight == w {
+				return string(l.Part)
+			}
+		}
+	}
+	return string(plan.PartSurface)
+}
+
+// Line is what is said of a part.
+func (p piecePage) Line(id string) partLine {
+	l := partLine{ID: id, Live: p.Live}
+	if p.Coat == nil {
+		return l
+	}
+	l.Text = p.fact(id)
+	for _, o := range p.Order {
+		if string(o.Part) != id {
+			continue
+		}
+		l.Weight = o.Weight
+		for _, d := range p.Plan.Of(o.Part, p.partCoat(o.Part)) {
+			if o.Weight != plan.Settled && d.Weight == o.Weight {
+				l.Text = words.Say(d, p.Plan, p.Sys).Text
+				break
+			}
+		}
+	}
+	return l
+}
+
+// partCoat is the coat a part is judged for; days are those of the whole piece.
+func (p piecePage) partCoat(part plan.Part) string {
+	if part == plan.PartDays {
+		return ""
+	}
+	return p.CoatID
+}
+
+// Lines are those of all parts that have one.
+func (p piecePage) Lines() []partLine {
+	var out []partLine
+	for _, id := range []string{"brief", "surface", "layers", "composition", "cups", "clock", "days"} {
+		out = append(out, p.Line(id))
+	}
+	return out
+}
+
+// fact is what a part comes to where nothing is amiss.
+func (p piecePage) fact(id string) string {
+	c, spec := p.Coat, p.Piece.Spec
+	switch id {
+	case "brief":
+		return pieces.Shorten(spec.Brief, 70)
+	case "surface":
+		return fmt.Sprintf("%s, %s × %s", words.Lower(spec.Support.Rule().Name), spec.Width.Text(p.Sys), spec.Height.Text(p.Sys))
+	case "layers":
+		return words.Plural(len(p.Plan.Coats), "coat", "coats") + ", " + words.Plural(len(p.Layers), "layer", "layers")
+	case "composition":
+		names := make([]string, len(c.Colours))
+		for i, col := range c.Colours {
+			names[i] = col.Name
+		}
+		return strings.Join(names, ", ")
+	case "cups":
+		return c.Total.Text(p.Sys) + " in " + words.Plural(len(c.Cups), "cup", "cups")
+	case "clock":
+		return words.Spoken(c.Fit.Ends) + " from mixing to the last step"
+	}
+	return "ready " + p.Plan.Deliver.Format("Mon 2 Jan")
+}
