@@ -75,6 +75,12 @@ func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
 				require.NoError(t, err)
 				w = (&painter{way: way}).weigh(r, w)
 				assert.InDelta(t, -float64(w.Mixed()), r.have(t, resinOf(p.Spec)), 1e-6, "what was weighed has left the shelf, once")
+				if way == plan.TareEach { // and the same once more, for a coat that went wrong
+					again, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+					require.NoError(t, err)
+					again = (&painter{way: way}).weigh(r, again)
+					assert.InDelta(t, -float64(w.Mixed()+again.Mixed()), r.have(t, resinOf(p.Spec)), 1e-6, "weighed twice it took twice")
+				}
 				var a, b, dye units.Mass
 				for _, c := range w.Cups {
 					a, b, dye = a+c.A-c.Held, b+c.B, dye+c.Pigment

@@ -308,6 +308,9 @@ func (s *Service) options(ctx context.Context, b builder, d *Doc) error {
 		if err != nil {
 			return err
 		}
+		if o.Chosen { // the boards are planned like it: one paper says one price
+			gross, ok = b.deal.Total.Gross, true
+		}
 		if ok {
 			o.Amount = b.money(gross)
 		}

@@ -7,6 +7,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"image"
 	"image/jpeg"
@@ -214,7 +215,7 @@ func (s *Service) SetLogo(ctx context.Context, r io.Reader) error {
 // Logo returns the studio's logo as JPEG, nil when there is none.
 func (s *Service) Logo(ctx context.Context) ([]byte, error) {
 	data, err := s.store.Blob(ctx, store.LetterheadLogo)
-	if err == store.ErrNone {
+	if errors.Is(err, store.ErrNone) {
 		return nil, nil
 	}
 	return data, err

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"slices"
+	"time"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
@@ -110,7 +111,7 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 			return err
 		}
 		if w.Stage == WeighDone || was == WeighDone {
-			if err := stock.Settle(ctx, tx, w.PieceID, w.Coat, stock.Weighed, w.Took(), e.At); err != nil {
+			if err := settle(ctx, tx, w, e.At); err != nil {
 				return err
 			}
 		}
@@ -130,6 +131,29 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 		}
 	}
 	return fresh, errors.Join(wrong, err)
+}
+
+// settle books what all weigh-outs of a coat took together: one that was weighed twice
+// took twice.
+func settle(ctx context.Context, tx *store.Tx, w Weighing, at time.Time) error {
+	rows, err := tx.SessionsOf(ctx, store.Weighings, w.PieceID)
+	if err != nil {
+		return err
+	}
+	took := stock.Amounts{}
+	for _, row := range rows {
+		if row.Coat != w.Coat {
+			continue
+		}
+		one, err := DecodeWeighing(row)
+		if err != nil {
+			return err
+		}
+		for t, v := range one.Took() {
+			took[t] += v
+		}
+	}
+	return stock.Settle(ctx, tx, w.PieceID, w.Coat, stock.Weighed, took, at)
 }
 
 // meet starts the clock of a lot on the open bench day of the coat, if there is

@@ -174,6 +174,7 @@ func (s *Service) LikeTile(ctx context.Context, d Deal, tile agenda.View) (decim
 		if err != nil {
 			return sum, false, nil // it cannot be reckoned at that size
 		}
+		piece.ID = b.ID // it bears its share of the tiles
 		list, err := s.prices.AsIf(ctx, b.ID, agenda.View{Piece: piece, Plan: made, Agenda: b.Agenda})
 		if err != nil {
 			return sum, false, err
@@ -181,7 +182,7 @@ func (s *Service) LikeTile(ctx context.Context, d Deal, tile agenda.View) (decim
 		sum = sum.Add(list)
 	}
 	t := d.Total.Terms
-	m := money.Price{Digits: t.Digits, Discount: d.Discount, Delivery: d.Delivery, Tax: t.Tax, TaxInclusive: t.Inclusive}
+	m := money.Price{Digits: t.Digits, Discount: d.Discount, Delivery: d.Total.Quote.Delivery, Tax: t.Tax, TaxInclusive: t.Inclusive}
 	q, err := m.From(sum)
 	return q.Gross, err == nil, err
 }
