@@ -3,6 +3,7 @@ package schedule_test
 import (
 	"bufio"
 	"encoding/json"
+	"flag"
 	"fmt"
 	"os"
 	"testing"
@@ -105,6 +106,16 @@ func TestSeasonsOfAnIndependentSolver(t *testing.T) {
 	}
 	t.Logf("%d of %d optima met; late %d against %d", met, proven, late, best)
 	assert.GreaterOrEqual(t, float64(met), 0.95*float64(proven))
+}
+
+// TestMain draws fewer random problems where searches are slow or many.
+func TestMain(m *testing.M) {
+	if quick() {
+		if err := flag.Set("rapid.checks", "25"); err != nil {
+			panic(err)
+		}
+	}
+	os.Exit(m.Run())
 }
 
 // quick reports whether long searches are sampled.
