@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/preview"
 	"jevvo/internal/core/units"
 )
 
@@ -324,9 +325,9 @@ func (r flowRequest) pours(s *flowScene) error {
 	if err != nil {
 		return err
 	}
-	cups := flowCups{surface: colour.Finish(1), of: map[string]int{}}
+	cups := flowCups{surface: colour.Finish(1), of: map[string]int{}, flakes: map[int]colour.Spectrum{}}
 	if r.Begun != nil {
-		if _, err := cups.index(r.Begun.SRGB, r.Density, nil); err != nil {
+		if _, err := cups.index(r.Begun.SRGB, r.Density, nil, false); err != nil {
 			return at("start.srgb", err)
 		}
 	}
@@ -338,7 +339,7 @@ func (r flowRequest) pours(s *flowScene) error {
 			if density == 0 {
 				density = r.Density
 			}
-			if cup, err = cups.index(m.SRGB, density, m.Hiding); err != nil {
+			if cup, err = cups.index(m.SRGB, density, m.Hiding, m.Move == string(flow.Dust)); err != nil {
 				return at(field+".srgb", err)
 			}
 		} else if m.pours() {
@@ -357,6 +358,9 @@ func (r flowRequest) pours(s *flowScene) error {
 	if s.painter, err = flow.NewPainter(cups.surface.In(ground), cups.optics, cups.surface); err != nil {
 		return at("moves", err)
 	}
+	for k, flake := range cups.flakes {
+		s.painter.Powder(k, flake, preview.PowderCovers)
+	}
 	s.painter.ShowBare(ground)
 	return nil
 }
@@ -368,13 +372,18 @@ type flowCups struct {
 	names   []string
 	cups    []flow.Cup
 	optics  []colour.Optics
+	flakes  map[int]colour.Spectrum
 }
 
 // hidingUsual is the scattering of a cup that says nothing of it, in 1/mm.
 const hidingUsual = 4.0
 
-func (c *flowCups) index(srgb string, density float64, hiding *float64) (int, error) {
-	if k, ok := c.of[srgb]; ok {
+func (c *flowCups) index(srgb string, density float64, hiding *float64, dry bool) (int, error) {
+	name := srgb
+	if dry {
+		name = "dusted " + srgb // beside a cup of resin of the same colour
+	}
+	if k, ok := c.of[name]; ok {
 		return k, nil
 	}
 	swatch, err := reflectance("", srgb)
@@ -386,14 +395,16 @@ func (c *flowCups) index(srgb string, density float64, hiding *float64) (int, er
 		scatter = *hiding
 	}
 	o := colour.Cup(nil)
-	if scatter > 0 {
+	if dry {
+		c.flakes[len(c.names)] = c.surface.In(swatch)
+	} else if scatter > 0 {
 		if o, err = colour.FromMasstone(swatch, scatter/100, c.surface); err != nil {
 			return 0, err
 		}
 	}
-	c.of[srgb] = len(c.names)
-	c.names, c.cups, c.optics = append(c.names, srgb), append(c.cups, flow.Cup{Density: density}), append(c.optics, o)
-	return c.of[srgb], nil
+	c.of[name] = len(c.names)
+	c.names, c.cups, c.optics = append(c.names, name), append(c.cups, flow.Cup{Density: density, Dry: dry}), append(c.optics, o)
+	return c.of[name], nil
 }
 
 func reflectance(field, srgb string) (colour.Spectrum, error) {
@@ -407,7 +418,7 @@ func reflectance(field, srgb string) (colour.Spectrum, error) {
 
 func (m flowMove) pours() bool {
 	switch flow.Kind(m.Move) {
-	case flow.Bed, flow.Ribbon, flow.Puddle, flow.Drops, flow.Mist:
+	case flow.Bed, flow.Ribbon, flow.Puddle, flow.Drops, flow.Mist, flow.Dust:
 		return true
 	}
 	return false

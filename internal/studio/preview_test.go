@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"image/png"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -67,7 +68,7 @@ func TestEveryTechniqueCanBePlayed(t *testing.T) {
 
 func gestured(t technique.Technique) bool {
 	for _, s := range t.Steps {
-		if s.Gesture != "" {
+		if s.Gesture != "" || slices.Contains(s.Adds, "metal-powder") {
 			return true
 		}
 		for _, b := range s.Beats {
@@ -77,6 +78,34 @@ func gestured(t technique.Technique) bool {
 		}
 	}
 	return false
+}
+
+// Metal dusted on a line shows there, hides what it lies on, and is blown out. A spray of
+// it goes all over.
+func TestDustedMetalIsSeen(t *testing.T) {
+	r := open(t)
+	for id, all := range map[string]bool{"floated-metal": false, "mist": true} {
+		p, n, err := r.Pieces.Create(r.ctx(), map[string]string{"name": id, pieces.CoatKey(plan.FirstCoat, "technique"): id})
+		require.NoError(t, err)
+		require.True(t, n.OK(), n.Errors)
+		v := r.plan(p)
+		s, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 40, Seed: 1})
+		require.NoError(t, err)
+		run, err := flow.Start(s.Scene)
+		require.NoError(t, err)
+		dusting := slices.IndexFunc(s.Scene.Moves, func(m flow.Move) bool { return m.Kind == flow.Dust })
+		require.NoError(t, run.To(t.Context(), s.Scene.Moves[dusting].At+1))
+		shows, _ := s.Painter.Visible(run)
+		powder, line := shows[s.Metal()], 0.15
+		if all {
+			assert.Greater(t, powder, 0.4, id)
+			continue
+		}
+		assert.InDelta(t, line, powder, 0.05, "as much of the face as its line has of the coat")
+		require.NoError(t, run.To(t.Context(), s.Until))
+		shows, _ = s.Painter.Visible(run)
+		assert.Greater(t, shows[s.Metal()], line, "the air spreads it")
+	}
 }
 
 // What is placed in a composition is poured where it lies: a puddle of the upper

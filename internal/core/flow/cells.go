@@ -125,6 +125,8 @@ func (c *Coat) topTwo(i int) (upper, under Layer, two bool) {
 	for k := int(c.now.n[i]) - 1; k >= 0; k-- {
 		l := Layer{int(c.now.cup[row+k]), c.now.d[row+k]}
 		switch {
+		case c.powder(c.now.cup[row+k]):
+			continue
 		case upper.Film == 0 && l.Film >= thinLayer:
 			upper = l
 		case upper.Film > 0 && l.Cup == upper.Cup:

@@ -29,6 +29,7 @@ type Coat struct {
 	moves carrier
 	sides sides
 	stir  mixture
+	dry   []bool // of each cup: powder that the surface carries; nil for none
 }
 
 // columns are the layers of all cells, lowest first.
@@ -75,6 +76,17 @@ func (c *Coat) Fluid(of []float64) {
 	c.fluid = of
 	c.eases()
 }
+
+// Powder says which cups are dry and stay on the surface that carries them, whatever
+// moves below, until something is poured on them.
+func (c *Coat) Powder(dry []bool) { c.dry = dry }
+
+// carries reports whether the k-th of n layers is powder on the surface.
+func (c *Coat) carries(cup uint8, k, n int) bool {
+	return k == n-1 && c.powder(cup)
+}
+
+func (c *Coat) powder(cup uint8) bool { return c.dry != nil && cup != Mixed && c.dry[cup] }
 
 // Warm says how much more fluid each cell is for its warmth; nil for none.
 func (c *Coat) Warm(of []float64) {

@@ -61,7 +61,7 @@ func TestNoCupIsLost(t *testing.T) {
 				TiltX: rapid.Float64Range(-20, 20).Draw(t, "tilt"), TiltY: 5, Side: flow.West}
 			s.Moves = append(s.Moves, m)
 			switch m.Kind {
-			case flow.Bed, flow.Ribbon, flow.Puddle, flow.Drops, flow.Mist:
+			case flow.Bed, flow.Ribbon, flow.Puddle, flow.Drops, flow.Mist, flow.Dust:
 				poured[m.Cup] += m.Volume
 			}
 		}

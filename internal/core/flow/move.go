@@ -18,6 +18,7 @@ const (
 	Puddle  Kind = "puddle"
 	Drops   Kind = "drops"
 	Mist    Kind = "mist"
+	Dust    Kind = "dust"
 	Tilting Kind = "tilt"
 	Swipe   Kind = "swipe"
 	Drag    Kind = "drag"
@@ -51,7 +52,7 @@ type Move struct {
 	TiltX  float64 // degrees; positive: the east is high
 	TiltY  float64 // degrees; positive: the north is high
 	Side   Side
-	Within func(geom.Point) bool // of a bed that is laid on a part only; its volume rules over its film
+	Within func(geom.Point) bool // of a bed or a powder that is laid on a part only; its volume rules over its film
 }
 
 // need is a field a move must have, and its bounds.
@@ -92,6 +93,7 @@ func init() {
 		Puddle:  {"a puddle", 1, []need{needVolume}, (*Run).puddle},
 		Drops:   {"drops", 1, []need{needVolume, needCount, needRadius}, (*Run).drops},
 		Mist:    {"a mist", 1, []need{needVolume, needRadius}, (*Run).mist},
+		Dust:    {"dusting", 0, []need{needVolume}, (*Run).dust},
 		Tilting: {"a tilt", 0, nil, (*Run).tilt},
 		Swipe:   {"a swipe", 2, []need{needWidth, needGap, needSpeed}, (*Run).swipe},
 		Drag:    {"a drag", 2, []need{needWidth, needDepth, needSpeed}, (*Run).drag},
@@ -107,7 +109,7 @@ func init() {
 
 // Kinds are the moves there are.
 func Kinds() []Kind {
-	return []Kind{Bed, Ribbon, Puddle, Drops, Mist, Tilting, Swipe, Drag, Comb, Blow, Warm, Unmask, Stir, Barrier, Ridge}
+	return []Kind{Bed, Ribbon, Puddle, Drops, Mist, Dust, Tilting, Swipe, Drag, Comb, Blow, Warm, Unmask, Stir, Barrier, Ridge}
 }
 
 // MostMoves is how many moves a scene has.

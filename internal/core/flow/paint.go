@@ -15,6 +15,7 @@ type Painter struct {
 	bare   [3]byte         // the ground with nothing on it
 	cups   []colour.Optics
 	hides  [][]float64 // of each cup, by film
+	powder map[int]powder
 	light  *colour.Light
 }
 
@@ -30,6 +31,30 @@ func NewPainter(ground colour.Spectrum, cups []colour.Optics, s colour.Surface) 
 		p.hides = append(p.hides, hidingOf(c))
 	}
 	return p, nil
+}
+
+// powder is a cup that is dusted on.
+type powder struct {
+	flake  colour.Spectrum // inside the resin
+	covers float64         // m of it that leave 1/e of the face uncovered
+}
+
+// Powder says that a cup is flakes which each hide all below them: what they leave
+// uncovered falls as e^(−film/covers), the share of a face that none of many randomly
+// fallen flakes hits (Poisson).
+func (p *Painter) Powder(cup int, flake colour.Spectrum, covers float64) {
+	if p.powder == nil {
+		p.powder = map[int]powder{}
+	}
+	p.powder[cup] = powder{flake, covers}
+}
+
+// over is what is seen of flakes on what lies below.
+func (w powder) over(under *colour.Spectrum, film float64) {
+	bare := math.Exp(-film / w.covers)
+	for i := range under {
+		under[i] = under[i]*bare + w.flake[i]*(1-bare)
+	}
 }
 
 // ShowBare says how the ground looks where nothing lies on it, if not as under a
@@ -59,6 +84,9 @@ func hidingOf(o colour.Optics) []float64 {
 // Hiding is how much of what lies under a film of a cup it hides, 0 to 1: what is
 // left of the light and dark of a chart.
 func (p *Painter) Hiding(cup int, film float64) float64 {
+	if w, ok := p.powder[cup]; ok {
+		return -math.Expm1(-film / w.covers)
+	}
 	x := math.Sqrt(1000*film/hidingMost) * hidingParts
 	k := int(x)
 	if k >= hidingParts {
@@ -97,15 +125,19 @@ func (l *look) column(i int, top int, times float64) [3]byte {
 	under := l.p.ground
 	first := l.deepest(i, n)
 	for k := first; k < n; k++ {
-		mm := 1000 * c.now.d[i*c.most+k]
+		cup, mm := c.now.cup[i*c.most+k], 1000*c.now.d[i*c.most+k]
 		if k >= top {
 			mm *= times
+		}
+		if w, ok := l.p.powder[int(cup)]; ok {
+			w.over(&under, mm/1000)
+			continue
 		}
 		if mm < 1000*nothing {
 			continue
 		}
 		o := (*colour.Optics)(nil)
-		if cup := c.now.cup[i*c.most+k]; cup == Mixed {
+		if cup == Mixed {
 			o = l.mixed(i)
 		} else {
 			o = &l.p.cups[cup]

@@ -230,6 +230,43 @@ func (r *Run) drops(m Move) error {
 	return nil
 }
 
+// dust falls as powder where the move says: on a part, along a path, about a place,
+// or all over; unevenly, as a hand shakes it.
+func (r *Run) dust(m Move) error {
+	random, weight := r.chance(m), map[int]float64{}
+	where := r.dusted(m)
+	for i := range r.scene.Grid.Len() {
+		if r.scene.Grid.On(i) && where(r.scene.Grid.Middle(i)) {
+			weight[i] = random.ExpFloat64()
+		}
+	}
+	h, err := r.heaped(m.Volume, weight)
+	if err != nil {
+		return err
+	}
+	r.then(m.At, func() { r.lay(m.Cup, h) })
+	return nil
+}
+
+func (r *Run) dusted(m Move) func(geom.Point) bool {
+	switch {
+	case m.Within != nil:
+		return m.Within
+	case len(m.Points) == 1:
+		return func(p geom.Point) bool { return p.Sub(m.Points[0]).Norm() <= 1000*m.Radius }
+	case len(m.Points) > 1:
+		return func(p geom.Point) bool {
+			for k := 1; k < len(m.Points); k++ {
+				if geom.FromSegment(p, m.Points[k-1], m.Points[k]) <= 500*m.Width {
+					return true
+				}
+			}
+			return false
+		}
+	}
+	return func(geom.Point) bool { return true }
+}
+
 // mist falls on every cell within a radius, unevenly: its droplets are counted.
 func (r *Run) mist(m Move) error {
 	random, weight := r.chance(m), map[int]float64{}

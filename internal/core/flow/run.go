@@ -29,6 +29,7 @@ func (c Constant) Viscosity(float64) float64 { return c.Viscous }
 type Cup struct {
 	Density float64                  // kg/m³
 	Fluid   func(at float64) float64 // how much more fluid than the clock's resin; nil for alike
+	Dry     bool                     // powder: the surface carries it, and it opens no cells
 }
 
 // A Scene is a board, what is poured from and what is done.
@@ -47,6 +48,18 @@ type Scene struct {
 	Moves   []Move
 	Seed    uint64
 	Cells   bool // whether instabilities grow
+}
+
+// dry says which cups are powder; nil when none is.
+func (s *Scene) dry() []bool {
+	if !slices.ContainsFunc(s.Cups, func(c Cup) bool { return c.Dry }) {
+		return nil
+	}
+	out := make([]bool, len(s.Cups))
+	for k, c := range s.Cups {
+		out[k] = c.Dry
+	}
+	return out
 }
 
 const longest = 7 * 86400.0 // s
@@ -84,6 +97,7 @@ func Start(s Scene) (*Run, error) {
 		return nil, err
 	}
 	c.Sides(s.Depth)
+	c.Powder(s.dry())
 	if err := c.film.Open(s.Edge, AllRound); err != nil {
 		return nil, err
 	}

@@ -6,6 +6,9 @@ import "math"
 // neighbours.
 const tallest = 5 * (MostCups + spareLayers + 1)
 
+// aloft is the height at which powder on the surface arrives: over all that moves.
+const aloft = 2
+
 // A tower is a column being put together, lowest layer first. Layers are ordered
 // by the height, relative to the film, at which they were or arrive.
 type tower struct {
@@ -47,6 +50,9 @@ func (t *tower) stay(c *Coat, i int, out float64) {
 			}
 			c.stir.keep(c.now.cup[k], i, rest)
 			t.cup[t.n], t.d[t.n], t.at[t.n] = c.now.cup[k], rest, max(z, at)/h
+			if c.carries(c.now.cup[k], k-row, n) {
+				t.at[t.n] = aloft
+			}
 			t.n++
 		}
 		z += d
@@ -71,6 +77,9 @@ func (t *tower) merge(c *Coat, from int, flux float64, into int) {
 			continue
 		}
 		at := c.moves.from[l]
+		if c.carries(c.now.cup[l], l-row, n) {
+			at = aloft
+		}
 		for k < t.n && t.at[k] <= at {
 			k++
 		}

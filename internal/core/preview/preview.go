@@ -25,6 +25,7 @@ type Options struct {
 	Turned bool    // colours poured in the reverse order, beds apart
 	Bed    float64 // how much more of what is spread over the whole face; 0 for as planned
 	Wide   float64 // how much wider ribbons are poured; 0 for as planned
+	Powder bool    // metal powder at hand, whether the coat has it or not
 }
 
 // Usual is how many cells a preview has on the longer side of the board.
@@ -77,7 +78,7 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	if c.Layer.Coat.Silicone {
 		s.Between = siliconeTension
 	}
-	if err := s.cups(p, c); err != nil {
+	if err := s.cups(p, c, o.Powder); err != nil {
 		return nil, err
 	}
 	s.pours(p, c)
@@ -86,6 +87,7 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	}
 	s.scale(o)
 	if !o.Plain {
+		s.dusts(p, c)
 		s.technique(p, c)
 	}
 	s.span(c)
@@ -178,17 +180,31 @@ func (k clock) Fluidity(from, to float64) float64 {
 
 func (k clock) Viscosity(at float64) float64 { return k.c.Viscosity(at/60, k.fresh).PascalSeconds() }
 
-// cups numbers those of the coat.
-func (s *Scene) cups(p *plan.Plan, c *plan.Coat) error {
+// cups numbers those of the coat, and the powder that is dusted on.
+func (s *Scene) cups(p *plan.Plan, c *plan.Coat, powdered bool) error {
 	var optics []colour.Optics
 	for _, cup := range c.Cups {
 		s.Cups = append(s.Cups, cup)
 		optics = append(optics, cup.Look.Optics)
 		s.Scene.Cups = append(s.Scene.Cups, flow.Cup{Density: float64(cup.Look.Density), Fluid: lotOf(c, cup.Colour.ID)})
 	}
+	if cup, has := Powder(p, c); has || powdered {
+		if !has {
+			cup = powder(p)
+		}
+		s.Cups, optics = append(s.Cups, cup), append(optics, colour.Cup(nil))
+		s.Scene.Cups = append(s.Scene.Cups, flow.Cup{Density: float64(PowderDensity), Dry: true})
+	}
 	var err error
 	if s.Painter, err = flow.NewPainter(c.Under(), optics, p.Context.Surface); err != nil {
 		return err
+	}
+	if at := s.Index(metal); at >= 0 {
+		swatch, err := p.Context.Spectra.Reflectance(s.Cups[at].Colour.Swatch)
+		if err != nil {
+			return err
+		}
+		s.Painter.Powder(at, p.Context.Surface.In(swatch), PowderCovers)
 	}
 	if ground, err := p.Context.Spectra.Reflectance(p.Spec.Ground); err == nil && c.Place == 0 {
 		s.Painter.ShowBare(ground)

@@ -96,7 +96,7 @@ func (v View) Kept() (View, error) { return v.as(*v.Tried.Kept) }
 
 // scene is a coat with what was tried, ready to be played.
 func (v View) scene(cells int) (*preview.Scene, error) {
-	s, err := preview.Of(v.Plan, v.Coat, preview.Options{Cells: cells, Seed: v.Tried.Seed, Plain: v.Tried.Plain, Turned: v.Tried.Turned, Bed: v.Tried.Bed, Wide: v.Tried.Wide})
+	s, err := preview.Of(v.Plan, v.Coat, preview.Options{Cells: cells, Seed: v.Tried.Seed, Plain: v.Tried.Plain, Turned: v.Tried.Turned, Bed: v.Tried.Bed, Wide: v.Tried.Wide, Powder: v.Tried.dusts()})
 	if err != nil {
 		return nil, err
 	}

@@ -75,6 +75,9 @@ var HandRules = []HandRule{
 		return flow.Move{Kind: flow.Comb, Width: 0.1, Depth: 0.5 * mean, Speed: 0.06, Count: 5}
 	}},
 	{"blow", "Air blown", 2, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Blow, Width: 0.09, Shear: 4, For: 5} }},
+	{"dust", "Powder dusted", 1, false, false, "", func(float64) flow.Move {
+		return flow.Move{Kind: flow.Dust, Radius: 0.04, Volume: 0.0005 / float64(preview.PowderDensity)}
+	}},
 	{"mist", "Sprayed", 1, true, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Mist, Radius: 0.08} }},
 	{"finger", "Finger drawn", 2, false, false, "", func(mean float64) flow.Move {
 		return flow.Move{Kind: flow.Drag, Width: 0.016, Depth: 0.9 * mean, Speed: 0.08}
@@ -141,11 +144,20 @@ func (h Hand) core(s *preview.Scene, mean float64) flow.Move {
 	for _, p := range h.Points {
 		m.Points = append(m.Points, s.OnGrid(p))
 	}
-	m.Cup = max(0, s.Index(h.Cup))
-	m.Volume = float64(h.Amount) * 1e-6
+	if m.Cup = max(0, s.Index(h.Cup)); rule.Pours {
+		m.Volume = float64(h.Amount) * 1e-6
+	}
+	if m.Kind == flow.Dust {
+		m.Cup = s.Metal()
+	}
 	m.TiltX, m.TiltY = h.Tilt[0], h.Tilt[1]
 	m.Side = sides[h.Side]
 	return m
+}
+
+// dusts reports whether powder is dusted on by hand.
+func (t Take) dusts() bool {
+	return slices.ContainsFunc(t.Moves, func(h Hand) bool { return h.Kind == string(flow.Dust) })
 }
 
 // Tried returns what was tried on a coat's preview.

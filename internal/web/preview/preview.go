@@ -67,7 +67,15 @@ type previewPage struct {
 	Photos []journal.Photo // of the coat, to lay over the board
 }
 
-// Cups are those of the scene, with what they were meant to show.
+// Shown are the cups of the scene, with what they were meant to show, and its powder.
+func (p previewPage) Shown() []plan.Cup { return p.Play.Scene.Cups }
+
+// Alcohol reports whether the coat takes some, which the preview knows nothing of.
+func (p previewPage) Alcohol() bool {
+	return slices.ContainsFunc(p.Coat.Materials, func(m plan.Material) bool { return m.Burns && m.Amount > 0 })
+}
+
+// Cups are those that can be poured from.
 func (p previewPage) Cups() []plan.Cup { return p.Coat.Cups }
 
 // At is where a moment lies on the time line, in per cent.
