@@ -61,6 +61,61 @@ test('a task is dragged to another day', async ({ page, program }) => {
   await expect(page.locator(`.day-task.pinned[data-task="${key}"][data-piece="${piece}"]`)).toBeVisible();
 });
 
+test('what stands in the way is said while a task is dragged', async ({ page, program }) => {
+  await page.setViewportSize({ width: 1280, height: 3000 });
+  await page.goto(`${program.url}/days`);
+  const second = page.locator('.day-task.pour[data-task="second:pour"]').first();
+  const box = await second.locator('rect').boundingBox();
+  const before = await second.getAttribute('data-at');
+  const days = page.locator('svg[data-day]');
+  const today = await days.first().boundingBox();
+  await page.mouse.move(box.x + 5, box.y + 5);
+  await page.mouse.down();
+  await page.mouse.move(today.x + today.width * 0.8, today.y + today.height / 2, { steps: 5 });
+  await expect(page.locator('.drag-says')).toContainText('Not before');
+  await expect(page.locator('.drag-says')).toContainText(/(first pour|coat).* has to/);
+  await page.keyboard.press('Escape'); // and it stays where it was
+  await page.mouse.up();
+  await expect(page.locator('.drag-says')).toBeHidden();
+  await expect(second).toHaveAttribute('data-at', before);
+});
+
+test('what was ticked off is taken back, on both pages', async ({ page, program }) => {
+  await page.goto(`${program.url}/days`);
+  const key = await page.locator('.day-task[data-task]').first().getAttribute('data-task');
+  await page.locator('.day-task[data-task]').first().focus();
+  await page.keyboard.press('e');
+  const did = page.locator(`.day-task.done[data-did="${key}"]`);
+  await expect(did).toBeFocused();
+  await page.keyboard.press('e');
+  await expect(did).toHaveCount(0);
+  await page.goto(program.url);
+  await page.locator('.to-do').getByRole('button', { name: /^Done/ }).first().click();
+  await expect(page.getByRole('heading', { name: 'Done today' })).toBeVisible();
+  await page.locator('.did').getByRole('button', { name: /^Take back/ }).click();
+  await expect(page.getByRole('heading', { name: 'Done today' })).toHaveCount(0);
+});
+
+test.describe('hours out of the usual', () => {
+  test.use({ allowedErrors: ['422'] });
+  test('are said in words, seen in the days and the month, and taken back', async ({ page, program }) => {
+    await page.goto(`${program.url}/days`);
+    await page.getByLabel('A day', { exact: true }).fill('some evening');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await expect(page.locator('#f-day-no')).toContainText('is not a day');
+    await expect(page.getByLabel('A day', { exact: true })).toHaveValue('some evening');
+    await page.getByLabel('A day', { exact: true }).fill('tomorrow shut');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await expect(page.locator('.own-hours')).toContainText('shut');
+    await expect(page.locator('.day-row').nth(1)).toContainText('shut');
+    await page.getByRole('link', { name: 'Month' }).click();
+    await expect(page.locator('.month td.is-today')).toBeVisible();
+    await page.goBack();
+    await page.getByRole('button', { name: /^As usual/ }).click();
+    await expect(page.locator('.own-hours')).toHaveCount(0);
+  });
+});
+
 test('a commission goes from a brief over tiles to boards', async ({ page, program }) => {
   await page.goto(`${program.url}/commissions`);
   await page.getByRole('link', { name: 'New commission' }).click();
@@ -110,7 +165,7 @@ test.describe('a place outside the hours', () => {
     const day = await pour.locator('xpath=ancestor::*[name()="svg"]').boundingBox();
     await page.mouse.move(box.x + 5, box.y + box.height / 2);
     await page.mouse.down();
-    await page.mouse.move(day.x + day.width * 0.94, box.y + box.height / 2, { steps: 5 }); // past ten at night
+    await page.mouse.move(day.x + day.width * 0.99, box.y + box.height / 2, { steps: 5 }); // past closing time
     await page.mouse.up();
     await expect(page.locator('#alert')).toContainText('The studio is shut');
     await expect(pour).toHaveAttribute('data-at', before);

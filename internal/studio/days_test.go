@@ -10,9 +10,11 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/today"
 )
 
 func (r *room) days() *agenda.Agenda {
@@ -208,4 +210,94 @@ func TestACoatBegunTooEarlyIsPlanned(t *testing.T) {
 	for _, n := range r.days().Notes {
 		assert.False(t, n.Out(), n.Words())
 	}
+}
+
+// What keeps a task from a time is said before it is laid there: what is over, shut
+// hours, waits of its own piece, hands that are taken. Where nothing stands in the way
+// nothing is said, and laying it there works.
+func TestWhatStandsInTheWayIsSaid(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"sealed": "yes"})
+	first, second := plan.PourKey(plan.FirstCoat), plan.PourKey(plan.SecondCoat)
+	pin := time.Date(2026, 3, 6, 10, 0, 0, 0, time.Local)
+	place := func(piece int64, task string, at time.Time) *agenda.Obstacle {
+		o, err := r.Agenda.Place(r.ctx(), piece, task, at)
+		require.NoError(t, err)
+		return o
+	}
+	require.NoError(t, r.Agenda.Pin(r.ctx(), p.ID, first, pin))
+	shuts := r.days().Book.Calendar.On(pin)
+	last := shuts[len(shuts)-1].To
+	for name, c := range map[string]struct {
+		at   time.Time
+		code agenda.ObstacleCode
+		says string
+	}{
+		"over":       {r.clock.t.Add(-time.Hour), agenda.InThePast, "over"},
+		"at night":   {last.Add(3 * time.Hour), agenda.StudioShut, "shut then"},
+		"too long":   {last.Add(-5 * time.Minute), agenda.ShutsBefore, "before the studio shuts"},
+		"too early":  {pin.Add(2 * time.Hour), agenda.WaitsFor, "Not before"},
+		"meanwhile":  {pin, agenda.WaitsFor, "first pour"},
+		"well after": {pin.AddDate(0, 0, 3), "", ""},
+	} {
+		o := place(p.ID, second, c.at)
+		if c.code == "" {
+			assert.Nil(t, o, name)
+			continue
+		}
+		require.NotNil(t, o, name)
+		assert.Equal(t, c.code, o.Code, name)
+		assert.Contains(t, o.Words(), c.says, name)
+	}
+	other := r.piece(map[string]string{"name": "Another", "sealed": "yes"})
+	o := place(other.ID, first, pin.Add(5*time.Minute))
+	require.NotNil(t, o)
+	assert.Equal(t, agenda.HandsTaken, o.Code)
+	assert.Contains(t, o.Words(), p.Name)
+	free := pin.AddDate(0, 0, -1)
+	require.Nil(t, place(other.ID, first, free), "the day before they are free")
+	require.NoError(t, r.Agenda.Pin(r.ctx(), other.ID, first, free))
+	for _, task := range r.days().TasksOf(other.ID) {
+		if task.Key == first {
+			assert.True(t, task.Pinned && task.Start.Equal(free), "%v", task.Start)
+		}
+	}
+	_, err := r.Agenda.Place(r.ctx(), p.ID, "ninth:pour", pin)
+	assert.ErrorIs(t, err, store.ErrNotFound)
+}
+
+// An evening said in words is open to the plan from then on, and can be taken back.
+func TestAnEveningIsOpened(t *testing.T) {
+	r := open(t)
+	evening := time.Date(2026, 3, 6, 20, 0, 0, 0, time.Local) // a Friday
+	require.False(t, r.days().Book.Calendar.Contains(evening))
+	one, err := r.Setup.SayDay(r.ctx(), "6 march 19-22", r.clock.t)
+	require.NoError(t, err)
+	assert.True(t, r.days().Book.Calendar.Contains(evening))
+	var refused *form.Refused
+	_, err = r.Setup.SayDay(r.ctx(), "some day", r.clock.t)
+	require.ErrorAs(t, err, &refused)
+	assert.Equal(t, "day", refused.Field)
+	require.NoError(t, r.Setup.DropDay(r.ctx(), one.Date))
+	assert.False(t, r.days().Book.Calendar.Contains(evening))
+}
+
+// The next free evening is the first on which nothing is done after five.
+func TestTheNextFreeEvening(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"sealed": "yes"})
+	_, err := r.Setup.SayDay(r.ctx(), "4 march 17-22", r.clock.t)
+	require.NoError(t, err)
+	see := func() today.Today {
+		got, err := r.Today.Today(r.ctx())
+		require.NoError(t, err)
+		return got
+	}
+	was := see().Free
+	require.False(t, was.IsZero())
+	pin := time.Date(was.Year(), was.Month(), was.Day(), 18, 0, 0, 0, time.Local)
+	_, err = r.Setup.SayDay(r.ctx(), was.Format(time.DateOnly)+" 17-22", r.clock.t)
+	require.NoError(t, err)
+	require.NoError(t, r.Agenda.Pin(r.ctx(), p.ID, plan.PourKey(plan.FirstCoat), pin))
+	assert.True(t, see().Free.After(was), "that evening is taken now")
 }

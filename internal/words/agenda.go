@@ -25,6 +25,34 @@ var repairs = map[string]string{
 	"window-missed": "do it as soon as you can",
 }
 
+// needs say what a wait is for, of the task that is waited for.
+var needs = map[plan.Why]string{
+	plan.WhyDries: "has to dry", plan.WhyHard: "has to be hard", plan.WhyTacky: "has to be tacky", plan.WhyCured: "has to cure",
+	plan.WhySoft: "has to be soft-set", plan.WhyHour: "needs its hour", plan.WhyMinutes: "needs its minutes",
+	plan.WhyNextDay: "has to stand until the next day", plan.WhyBubbles: "lets its bubbles up later", plan.WhyCool: "has to be cool again",
+}
+
+// Obstacle says why a task cannot lie at a time.
+func Obstacle(o Placed, why plan.Why) string {
+	task := ""
+	if o.Task != nil {
+		task = Task(*o.Task, o.Plan)
+	}
+	switch o.Code {
+	case "past":
+		return "That is over."
+	case "shut":
+		return "The studio is shut then; it opens " + o.When + "."
+	case "shuts":
+		return "It would not be done before the studio shuts, " + o.When + "."
+	case "waits":
+		return fmt.Sprintf("Not before %s: %s %s.", o.When, Lower(task), needs[why])
+	case "window":
+		return fmt.Sprintf("Too late: its window after %s closes %s.", Lower(task), o.When)
+	}
+	return fmt.Sprintf("The hands are at %s, %s, until %s.", Lower(task), o.Name, o.When)
+}
+
 // Agenda says a note of the agenda.
 func Agenda(n Placed) string {
 	task := ""

@@ -149,8 +149,8 @@ func weekday(text string) (int, error) {
 	return 0, fmt.Errorf("%q is not a weekday; write mon, tue …", text)
 }
 
-// mostSingles is a year of single days.
-const mostSingles = 366
+// MostSingles is a year of single days.
+const MostSingles = 366
 
 // ParseSingles reads single days as 2026-12-24 shut; 2026-12-26 10:00-14:00. A
 // day alone is shut.
@@ -175,7 +175,7 @@ func ParseSingles(text string) ([]Single, error) {
 		}
 		out = append(out, one)
 	}
-	if len(out) > mostSingles {
+	if len(out) > MostSingles {
 		return nil, errors.New("at most a year of single days")
 	}
 	slices.SortStableFunc(out, func(a, b Single) int { return strings.Compare(a.Date, b.Date) })

@@ -13,11 +13,13 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/form"
 	"jevvo/internal/store"
 )
 
@@ -277,15 +279,49 @@ func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, 
 	return set, n, err
 }
 
-// Calibrate changes what forecasts are brought to by this studio's results.
-func (s *Service) Calibrate(ctx context.Context, change func(*plan.Calibration)) error {
-	return s.store.Write(ctx, "calibrate the forecasts", func(tx *store.Tx) error {
+// SayDay gives a day hours of its own, said in words (see calendar.Said). A day that
+// is not understood is refused at field day.
+func (s *Service) SayDay(ctx context.Context, text string, today time.Time) (calendar.Single, error) {
+	var one calendar.Single
+	err := s.rewrite(ctx, "keep a day's hours", func(set *Settings) (err error) {
+		if one, err = set.Calendar.Said(text, today); err != nil {
+			return &form.Refused{Field: "day", Err: err}
+		}
+		if set.Calendar = set.Calendar.With(one); len(set.Calendar.Singles) > calendar.MostSingles {
+			return form.Refusef("day", "that is more than a year of single days; let old ones go in the settings")
+		}
+		return nil
+	})
+	return one, err
+}
+
+// DropDay gives a day its usual hours again.
+func (s *Service) DropDay(ctx context.Context, date string) error {
+	return s.rewrite(ctx, "keep a day's usual hours", func(set *Settings) error {
+		set.Calendar = set.Calendar.Without(date)
+		return nil
+	})
+}
+
+// rewrite changes the settings as they stand.
+func (s *Service) rewrite(ctx context.Context, what string, change func(*Settings) error) error {
+	return s.store.Write(ctx, what, func(tx *store.Tx) error {
 		set, err := Read(ctx, tx.Reader)
 		if err != nil {
 			return err
 		}
-		change(&set.Own)
+		if err := change(&set); err != nil {
+			return err
+		}
 		set.Rev++
 		return tx.SetSetting(ctx, key, set)
+	})
+}
+
+// Calibrate changes what forecasts are brought to by this studio's results.
+func (s *Service) Calibrate(ctx context.Context, change func(*plan.Calibration)) error {
+	return s.rewrite(ctx, "calibrate the forecasts", func(set *Settings) error {
+		change(&set.Own)
+		return nil
 	})
 }

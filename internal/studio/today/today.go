@@ -23,6 +23,9 @@ type Today struct {
 	Stock  *stock.Ledger
 	Wet    []bench.View
 	Do     []agenda.Task // of today, in order, looks left out
+	Did    []agenda.Task // of today, what can be taken back
+	Hands  float64       // minutes of work that are left today
+	Free   time.Time     // the next evening with nothing to do; zero for none soon
 	Then   *agenda.Task  // the first task after today
 	Due    []agenda.Piece
 	Low    []supply.Line // what runs short
@@ -34,6 +37,28 @@ type Today struct {
 
 // dueSoon is how far ahead due days are shown.
 const dueSoon = 14 * 24 * time.Hour
+
+// Evenings begin at five; an evening that is free is looked for so many days ahead.
+const (
+	evening  = 17
+	farthest = 60
+)
+
+// freeEvening is the day whose evening is the next with nothing to do in it.
+func freeEvening(a *agenda.Agenda) time.Time {
+	for d := range farthest {
+		day := a.Base.AddDate(0, 0, d)
+		y, m, on := day.Date()
+		from, to := time.Date(y, m, on, evening, 0, 0, 0, day.Location()), day.AddDate(0, 0, 1)
+		busy := slices.ContainsFunc(a.Tasks, func(t agenda.Task) bool {
+			return !t.Done && t.Hands > 0 && t.Start.Before(to) && t.End.After(from)
+		})
+		if !busy && a.Now.Before(to) {
+			return day
+		}
+	}
+	return time.Time{}
+}
 
 // A Service gathers the day.
 type Service struct {
@@ -70,13 +95,17 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	tomorrow := a.Base.AddDate(0, 0, 1)
 	for i, task := range a.Tasks {
 		switch {
+		case task.Done && !task.Start.Before(a.Base) && task.Hands > 0:
+			t.Did = append(t.Did, task)
 		case task.Done || task.Kind == plan.TaskLook:
 		case task.Start.Before(tomorrow):
 			t.Do = append(t.Do, task)
+			t.Hands += float64(task.Hands)
 		case t.Then == nil && task.Kind != plan.TaskDeliver:
 			t.Then = &a.Tasks[i]
 		}
 	}
+	t.Free = freeEvening(a)
 	for _, p := range a.Pieces {
 		if !p.Due.IsZero() && (p.Due.Sub(a.Now) < dueSoon || p.Late > 0) {
 			t.Due = append(t.Due, p)

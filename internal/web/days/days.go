@@ -15,6 +15,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
@@ -46,7 +47,10 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.GET("/", a.today)
 	a.GET("/days", a.days)
 	a.GET("/days/ways", a.ways)
+	a.GET("/days/month", a.month)
 	a.GET("/days/print", a.week)
+	a.GET("/days/place", a.place)
+	a.POST("/days/hours", a.ownHours)
 	a.POST("/days/pin", a.pin)
 	a.POST("/days/done", a.mark)
 	a.GET("/days.ics", a.calendarFile)
@@ -62,7 +66,16 @@ type todayPage struct {
 	Sys          units.System
 	Repairs, Out []string
 	Lists        template.HTML
+	Line         dayRow      // today, drawn
 	Boards       []card.Card // in hand, those to be worked on first
+}
+
+// Last is the last thing to do today, nil when there is nothing.
+func (p todayPage) Last() *agenda.Task {
+	if n := len(p.Do); n > 0 {
+		return &p.Do[n-1]
+	}
+	return nil
 }
 
 // standing is what the lists of a day stand on.
@@ -78,6 +91,7 @@ func (a *area) today(c *gin.Context) error {
 	}
 	page := todayPage{Today: t, Sys: t.Agenda.Book.Settings.Units}
 	page.Repairs, page.Out, _ = t.Agenda.Said()
+	page.Line = lineOf(t.Agenda)
 	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", standing{t.Agenda, t.Stock}, func() (any, error) { return page, nil })
 	if err != nil {
 		return err
@@ -121,6 +135,10 @@ type daysPage struct {
 	Since                 string
 	Body                  template.HTML // rows and shelf, on the screen
 	Rows                  []dayRow
+	Hours                 hours             // of a day, that are shown
+	Singles               []calendar.Single // days to come with hours of their own
+	Typed                 string            // of such a day, not understood
+	Notice                *form.Refused
 	From, To              time.Time
 	Back, On              string // addresses of the stretches before and after
 	If                    string // name of a what-if
@@ -191,6 +209,11 @@ func (a *area) stretch(c *gin.Context) (daysPage, error) {
 		page.From = t
 	}
 	page.links()
+	for _, one := range page.Book.Settings.Calendar.Singles {
+		if one.Date >= page.Base.Format(time.DateOnly) {
+			page.Singles = append(page.Singles, one)
+		}
+	}
 	page.Empty = len(page.Pieces) == 0 && len(page.Out) == 0
 	return page, nil
 }
@@ -214,6 +237,53 @@ func (a *area) ways(c *gin.Context) error {
 		ways[i] = wayOut{w, places[w.Where]}
 	}
 	return a.Part(c, http.StatusOK, "days", "ways-out", ways)
+}
+
+// place says in words what keeps a task from a time, "" when nothing does.
+func (a *area) place(c *gin.Context) error {
+	at, err := form.ParseMoment(c.Query("at"))
+	if err != nil {
+		return &form.Refused{Field: "at", Err: err}
+	}
+	o, err := a.Studio.Agenda.Place(c.Request.Context(), frame.Number(c.Query("piece")), c.Query("task"), at)
+	if err != nil {
+		return err
+	}
+	said := ""
+	if o != nil {
+		said = o.Words()
+	}
+	c.String(http.StatusOK, "%s", said)
+	return nil
+}
+
+// ownHours gives a day hours of its own, or its usual ones again.
+func (a *area) ownHours(c *gin.Context) error {
+	ctx := c.Request.Context()
+	if date := c.PostForm("drop"); date != "" {
+		if err := a.Studio.Setup.DropDay(ctx, date); err != nil {
+			return err
+		}
+		return frame.Go(c, "/days#hours")
+	}
+	_, err := a.Studio.Setup.SayDay(ctx, c.PostForm("day"), a.Studio.Now().Local())
+	var refused *form.Refused
+	if !errors.As(err, &refused) {
+		if err != nil {
+			return err
+		}
+		return frame.Go(c, "/days#hours")
+	}
+	page, err := a.stretch(c)
+	if err != nil {
+		return err
+	}
+	page.Typed, page.Notice = c.PostForm("day"), refused
+	page.lay()
+	if page.Body, err = a.Render("days", "days-body", page); err != nil {
+		return err
+	}
+	return a.Show(c, http.StatusUnprocessableEntity, "days", frame.Page{Title: "Days", Nav: "days", Data: page})
 }
 
 // pin lays a task at a time, by drag, by keyboard or typed.

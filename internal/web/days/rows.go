@@ -2,12 +2,15 @@ package days
 
 import (
 	"fmt"
+	"math"
 	"time"
+	"unicode/utf8"
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/words"
 )
 
 // A dayRow is one day drawn as a day.
@@ -15,12 +18,14 @@ type dayRow struct {
 	Date   time.Time
 	Today  bool
 	Closed bool
+	Own    string // its hours, when they are not the usual ones
 	Night  []span // shut hours, shaded
 	Tasks  []dayTask
 	Waits  []wait
 	Now    float64
 	Height int
 	Ticks  []tick
+	Hours  hours
 }
 
 type span struct{ X, W float64 }
@@ -38,12 +43,16 @@ type dayTask struct {
 	BracketW  float64
 	Bracket   bool
 	LabelX    float64
+	Of        string // the piece, as far as there is room
 	Moveable  bool
 	StartText string
 }
 
-// A wait is a thin line from one task of a piece to its next.
-type wait struct{ X, W, Y float64 }
+// A wait is what lies and cures: a dashed line with the piece's name.
+type wait struct {
+	X, W, Y, TextX float64
+	Name           string
+}
 
 // A shelfRow is a piece's stay on the shelf.
 type shelfRow struct {
@@ -53,33 +62,100 @@ type shelfRow struct {
 	From, To     time.Time
 }
 
-// Sizes of a day in its own units: 40 an hour.
+// Sizes of a drawn day in its own units.
 const (
-	hourWidth = 40.0
-	dayWidth  = 24 * hourWidth
-	taskRow   = 24.0
+	dayWidth = 960.0
+	taskRow  = 24.0
+	waitRow  = 16.0
+	letter   = 6.4 // how wide a letter of a task's words is at most, about
 )
+
+// hours are those of a day that a stretch of days shows.
+type hours struct{ From, To int }
+
+// x returns where a moment of a day stands, at its ends when it is not shown. A day of
+// 23 or 25 hours is as wide as any.
+func (h hours) x(day, next time.Time) func(time.Time) float64 {
+	return func(t time.Time) float64 {
+		at := 24 * t.Sub(day).Hours() / next.Sub(day).Hours()
+		return math.Max(0, math.Min(1, (at-float64(h.From))/float64(h.To-h.From))) * dayWidth
+	}
+}
+
+// leastHours is how many hours a day shows at least.
+const leastHours = 10
+
+// hoursOf are those in which anything happens or the studio is open on some day of a
+// stretch, with an hour to spare on both sides.
+func hoursOf(a *agenda.Agenda, from, to time.Time) hours {
+	h := hours{24, 0}
+	take := func(day, t, end time.Time) {
+		next := day.AddDate(0, 0, 1)
+		if end.After(next) {
+			end = next
+		}
+		h.From = min(h.From, int(24*t.Sub(day).Hours()/next.Sub(day).Hours()))
+		h.To = max(h.To, int(math.Ceil(24*end.Sub(day).Hours()/next.Sub(day).Hours())))
+	}
+	for day := from; day.Before(to); day = day.AddDate(0, 0, 1) {
+		for _, o := range a.Book.Settings.Calendar.On(day) {
+			take(day, o.From, o.To)
+		}
+	}
+	for _, t := range a.Tasks {
+		if !t.Start.Before(from) && t.Start.Before(to) {
+			y, m, d := t.Start.Date()
+			take(time.Date(y, m, d, 0, 0, 0, 0, t.Start.Location()), t.Start, t.End)
+		}
+	}
+	if h.From > h.To {
+		return hours{8, 8 + leastHours}
+	}
+	h.From, h.To = max(0, h.From-1), min(24, h.To+1)
+	if short := leastHours - (h.To - h.From); short > 0 {
+		h.From = max(0, min(h.From-short/2, 24-leastHours))
+		h.To = h.From + leastHours
+	}
+	return h
+}
+
+// ticks are the hours written over a day.
+func (h hours) ticks() []tick {
+	every := 1
+	if h.To-h.From > 12 {
+		every = 2
+	}
+	var out []tick
+	for k := h.From; k < h.To; k++ {
+		if k%every == 0 {
+			out = append(out, tick{float64(k-h.From) / float64(h.To-h.From) * dayWidth, fmt.Sprintf("%02d:00", k)})
+		}
+	}
+	return out
+}
 
 // daysShown is how many days one page shows.
 const daysShown = 7
 
 // links says where the stretches before and after are.
 func (p *daysPage) links() {
-	link := func(t time.Time) string {
-		q := "/days?from=" + t.Format(time.DateOnly)
-		if p.IfKey != "" {
-			q += "&if=" + p.IfKey
-		}
-		return q
-	}
-	p.Back, p.On = link(p.From.AddDate(0, 0, -daysShown)), link(p.From.AddDate(0, 0, daysShown))
 	p.To = p.From.AddDate(0, 0, daysShown)
+	p.Back, p.On = p.link(p.From.AddDate(0, 0, -daysShown)), p.link(p.To)
+}
+
+func (p *daysPage) link(t time.Time) string {
+	q := "/days?from=" + t.Format(time.DateOnly)
+	if p.IfKey != "" {
+		q += "&if=" + p.IfKey
+	}
+	return q
 }
 
 // lay draws the days of the stretch.
 func (p *daysPage) lay() {
+	p.Hours = hoursOf(p.Agenda, p.From, p.To)
 	for i := range daysShown {
-		p.Rows = append(p.Rows, p.row(p.From.AddDate(0, 0, i)))
+		p.Rows = append(p.Rows, rowOf(p.Agenda, p.From.AddDate(0, 0, i), p.Hours))
 		p.ShelfTicks = append(p.ShelfTicks, tick{float64(i) / daysShown * dayWidth, p.From.AddDate(0, 0, i).Format("Mon 2")})
 	}
 	p.shelf()
@@ -104,44 +180,40 @@ func (p *daysPage) shelf() {
 	}
 }
 
-// within returns where a moment stands in a day, at its ends when it is not in
-// it. A day of 23 or 25 hours is as wide as any.
-func within(day, next time.Time) func(time.Time) float64 {
-	return func(t time.Time) float64 {
-		switch {
-		case t.Before(day):
-			return 0
-		case t.After(next):
-			return dayWidth
-		}
-		return t.Sub(day).Hours() / next.Sub(day).Hours() * dayWidth
-	}
-}
-
-func (p *daysPage) row(day time.Time) dayRow {
+// rowOf draws a day of an agenda.
+func rowOf(a *agenda.Agenda, day time.Time, h hours) dayRow {
 	next := day.AddDate(0, 0, 1)
-	x := within(day, next)
-	r := dayRow{Date: day, Today: day.Equal(p.Base), Now: -1}
-	if !p.Now.Before(day) && p.Now.Before(next) {
-		r.Now = x(p.Now)
+	x := h.x(day, next)
+	r := dayRow{Date: day, Today: day.Equal(a.Base), Now: -1, Hours: h, Ticks: h.ticks()}
+	if !a.Now.Before(day) && a.Now.Before(next) {
+		r.Now = x(a.Now)
 	}
-	r.Night = nights(p.Book.Settings.Calendar.On(day), day, next)
-	r.Closed = len(r.Night) == 1 && r.Night[0].W == dayWidth
-	for h := 0; h < 24; h += 4 {
-		r.Ticks = append(r.Ticks, tick{float64(h) * hourWidth, fmt.Sprintf("%02d:00", h)})
+	open := a.Book.Settings.Calendar.On(day)
+	r.Night, r.Closed = nights(open, x), len(open) == 0
+	for _, s := range a.Book.Settings.Calendar.Singles {
+		if s.Date == day.Format(time.DateOnly) {
+			r.Own = s.Open.String()
+		}
 	}
 	y := 18.0
-	for _, t := range p.Tasks {
+	for _, t := range a.Tasks {
 		if !t.Start.Before(day) && t.Start.Before(next) {
-			r.Tasks = append(r.Tasks, taskOf(t, day, next, y))
+			r.Tasks = append(r.Tasks, taskOf(t, day, next, x, y))
 			y += taskRow
 		}
 	}
-	for _, piece := range p.Pieces { // what lies and cures is a thin line
+	for _, piece := range a.Pieces {
 		if !piece.ShelfIn.IsZero() && piece.ShelfIn.Before(next) && piece.ShelfTo.After(day) {
 			from, to := x(piece.ShelfIn), x(piece.ShelfTo)
-			r.Waits = append(r.Waits, wait{from, to - from, y + 3})
-			y += 5
+			w := wait{X: from, W: to - from, Y: y + 4, Name: piece.Name}
+			w.TextX = math.Max(w.X+4, math.Min(w.X+4, dayWidth-letter*float64(utf8.RuneCountInString(w.Name))-8))
+			if from == 0 && len(r.Night) > 0 && r.Night[0].X == 0 && r.Night[0].W < dayWidth/2 {
+				w.TextX = r.Night[0].W + 4
+			}
+			if w.W > 1 {
+				r.Waits = append(r.Waits, w)
+				y += waitRow
+			}
 		}
 	}
 	r.Height = int(max(44, y+8))
@@ -149,8 +221,7 @@ func (p *daysPage) row(day time.Time) dayRow {
 }
 
 // nights are the shut hours of a day, between its stretches of opening.
-func nights(open []calendar.Stretch, day, next time.Time) []span {
-	x := within(day, next)
+func nights(open []calendar.Stretch, x func(time.Time) float64) []span {
 	var out []span
 	from := 0.0
 	for _, o := range open {
@@ -165,8 +236,7 @@ func nights(open []calendar.Stretch, day, next time.Time) []span {
 	return out
 }
 
-func taskOf(t agenda.Task, day, next time.Time, y float64) dayTask {
-	x := within(day, next)
+func taskOf(t agenda.Task, day, next time.Time, x func(time.Time) float64, y float64) dayTask {
 	d := dayTask{Task: t, X: x(t.Start), W: max(3, x(t.End)-x(t.Start)), Y: y,
 		Moveable: !t.Done && t.Kind != plan.TaskDeliver, StartText: t.Start.Format(form.MomentLayout)}
 	if !t.NotAfter.IsZero() && t.NotBefore.Before(next) && t.NotAfter.After(day) {
@@ -177,16 +247,24 @@ func taskOf(t agenda.Task, day, next time.Time, y float64) dayTask {
 	return d
 }
 
-// label puts a task's words beside it and its bracket, on the side that has
-// room.
+// label puts a task's words beside it and its bracket, on the side that has more
+// room; of a piece's long name there is as much as fits.
 func (d *dayTask) label() {
 	left, right := d.X, d.X+d.W
 	if d.Bracket {
 		left, right = min(left, d.BracketX), max(right, d.BracketX+d.BracketW)
 	}
-	d.Left = d.X > dayWidth*0.6
+	said := "00:00 " + words.Task(d.Task.Task, d.Plan) + " "
+	if d.Bracket {
+		said += ", 00:00–00:00"
+	}
+	room := dayWidth - right - 6
 	d.LabelX = right + 6
-	if d.Left {
-		d.LabelX = left - 6
+	if whole := letter * float64(utf8.RuneCountInString(said+d.Piece)); left > room && whole > room {
+		d.Left, d.LabelX, room = true, left-6, left-6
+	}
+	d.Of = d.Piece
+	if fits := int(room/letter) - utf8.RuneCountInString(said); fits < utf8.RuneCountInString(d.Of) {
+		d.Of = string([]rune(d.Of)[:max(0, fits-1)]) + "…"
 	}
 }

@@ -215,6 +215,12 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"fixed":   units.Fixed,
 		"spoken":  spoken,
 		"day":     func(t time.Time) string { return t.Format("Mon 2 Jan") },
+		"dated": func(date string) string {
+			if t, err := time.Parse(time.DateOnly, date); err == nil {
+				return t.Format("Mon 2 Jan")
+			}
+			return date
+		},
 		"hour":    func(t time.Time) string { return t.Format("15:04") },
 		"stamp":   func(t time.Time) string { return t.Format("Mon 2 Jan 15:04") },
 		"iso":     func(t time.Time) string { return t.Format(time.RFC3339) },

@@ -1,0 +1,186 @@
+package calendar
+
+import (
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// Said reads one day whose hours are its own, in a painter's words, as of today:
+//
+//	Thu 18–21          the coming Thursday, in the evening too
+//	tomorrow shut
+//	24 Dec shut
+//	24 Dec only 9-12   instead of its usual hours
+//	2026-12-24 10:00-14:00, 17:00-19:00
+//	sat 6–9 pm
+//
+// Hours that lie apart from the day's own come besides them; those that overlap them,
+// or are said with “only”, replace them.
+func (c Calendar) Said(text string, today time.Time) (Single, error) {
+	words := strings.Fields(strings.ToLower(strings.NewReplacer("–", "-", "—", "-", "−", "-").Replace(text)))
+	if len(words) == 0 {
+		return Single{}, errors.New("say a day and its hours, as thu 18-21, or 24 dec shut")
+	}
+	day, rest, err := saidDay(words, today)
+	if err != nil {
+		return Single{}, err
+	}
+	one := Single{Date: day.Format(time.DateOnly)}
+	only := len(rest) > 0 && rest[0] == "only"
+	if only {
+		rest = rest[1:]
+	}
+	if len(rest) == 0 || len(rest) == 1 && slices.Contains([]string{"shut", "closed", "off"}, rest[0]) {
+		if only {
+			return one, errors.New("say which hours only, as only 9-12")
+		}
+		return one, nil
+	}
+	if one.Open, err = saidHours(strings.Join(rest, " ")); err != nil {
+		return one, err
+	}
+	if both, apart := beside(c.day(day), one.Open); apart && !only {
+		one.Open = both
+	}
+	return one, nil
+}
+
+// beside joins two lists of hours that do not overlap, in order.
+func beside(a, b Day) (Day, bool) {
+	out := slices.Concat(a, b)
+	slices.SortFunc(out, func(x, y Hours) int { return int(x.From - y.From) })
+	for k := 1; k < len(out); k++ {
+		if out[k].From < out[k-1].To {
+			return nil, false
+		}
+	}
+	return out, true
+}
+
+var months = [12]string{"jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"}
+
+// saidDay reads the day at the front of words, and returns what follows it.
+func saidDay(words []string, today time.Time) (time.Time, []string, error) {
+	y, m, d := today.Date()
+	noon := func(y int, m time.Month, d int) time.Time { return time.Date(y, m, d, 12, 0, 0, 0, today.Location()) }
+	first := strings.TrimRight(words[0], ",:")
+	switch first {
+	case "today", "tonight":
+		return noon(y, m, d), words[1:], nil
+	case "tomorrow":
+		return noon(y, m, d+1), words[1:], nil
+	}
+	if t, err := time.Parse(time.DateOnly, first); err == nil {
+		return noon(t.Year(), t.Month(), t.Day()), words[1:], nil
+	}
+	if n, err := strconv.Atoi(strings.TrimRight(first, ".")); err == nil && len(words) > 1 {
+		if month := monthOf(words[1]); month > 0 {
+			return dated(noon, y, month, n, words[2:], today)
+		}
+	}
+	if month := monthOf(first); month > 0 && len(words) > 1 {
+		if n, err := strconv.Atoi(strings.TrimRight(words[1], ",")); err == nil {
+			return dated(noon, y, month, n, words[2:], today)
+		}
+	}
+	if w, err := weekday(first); err == nil {
+		ahead := (w - int(today.Weekday()) + 7) % 7
+		return noon(y, m, d+ahead), words[1:], nil
+	}
+	return time.Time{}, nil, fmt.Errorf("%q is not a day; write thu, tomorrow, 24 dec or 2026-12-24", words[0])
+}
+
+// dated is a day of a month, this year or, once it is over, the next; a year may follow.
+func dated(noon func(int, time.Month, int) time.Time, year int, month time.Month, day int, rest []string, today time.Time) (time.Time, []string, error) {
+	given := false
+	if len(rest) > 0 && len(rest[0]) == 4 {
+		if n, err := strconv.Atoi(rest[0]); err == nil && n >= 2000 {
+			year, rest, given = n, rest[1:], true
+		}
+	}
+	t := noon(year, month, day)
+	if !given && t.Before(noon(today.Date())) {
+		t = noon(year+1, month, day)
+	}
+	if t.Day() != day || day < 1 {
+		return t, nil, fmt.Errorf("%s has no day %d", month, day)
+	}
+	return t, rest, nil
+}
+
+func monthOf(text string) time.Month {
+	text = strings.TrimRight(text, ".,")
+	for k, name := range months {
+		if len(text) >= 3 && (strings.HasPrefix(text, name) || strings.HasPrefix(name, text)) {
+			return time.Month(k + 1)
+		}
+	}
+	return 0
+}
+
+var stretch = regexp.MustCompile(`^(\d{1,2})(?::(\d\d))?\s*(am|pm)?\s*-\s*(\d{1,2})(?::(\d\d))?\s*(am|pm)?$`)
+
+// saidHours reads 18-21, 8:30-12, 13-17 or 6-9 pm.
+func saidHours(text string) (Day, error) {
+	var out Day
+	for part := range strings.SplitSeq(strings.TrimPrefix(text, "from "), ",") {
+		m := stretch.FindStringSubmatch(strings.TrimSpace(strings.ReplaceAll(part, " to ", "-")))
+		if m == nil {
+			return nil, fmt.Errorf("%q is not a stretch of the day; write 18-21 or 18:00-21:30", strings.TrimSpace(part))
+		}
+		half := m[3]
+		if half == "" {
+			half = m[6] // 6-9 pm
+		}
+		from, errA := saidClock(m[1], m[2], half)
+		to, errB := saidClock(m[4], m[5], m[6])
+		if err := errors.Join(errA, errB); err != nil {
+			return nil, err
+		}
+		if m[3] == "" && m[6] == "pm" && from >= to { // 11-2 pm
+			from -= 12 * 60
+		}
+		if to-from < 15 || len(out) > 0 && from < out[len(out)-1].To {
+			return nil, fmt.Errorf("%q: hours run forwards, a quarter of an hour at least", strings.TrimSpace(part))
+		}
+		out = append(out, Hours{from, to})
+	}
+	return out, nil
+}
+
+// saidClock is a time of day by 24 hours, or by 12 and its half.
+func saidClock(hour, minute, half string) (Clock, error) {
+	h, _ := strconv.Atoi(hour)
+	m := 0
+	if minute != "" {
+		m, _ = strconv.Atoi(minute)
+	}
+	switch {
+	case half != "" && (h < 1 || h > 12) || m > 59 || h > 24 || h == 24 && m > 0:
+		return 0, fmt.Errorf("there is no %s o’clock", strings.TrimSpace(hour+" "+half))
+	case half == "pm" && h < 12:
+		h += 12
+	case half == "am" && h == 12:
+		h = 0
+	}
+	return Clock(h*60 + m), nil
+}
+
+// With returns the calendar with a day of its own, in place of what that day had.
+func (c Calendar) With(one Single) Calendar {
+	c = c.Without(one.Date)
+	c.Singles = append(c.Singles, one)
+	slices.SortFunc(c.Singles, func(a, b Single) int { return strings.Compare(a.Date, b.Date) })
+	return c
+}
+
+// Without returns the calendar with the usual hours on a day.
+func (c Calendar) Without(date string) Calendar {
+	c.Singles = slices.DeleteFunc(slices.Clone(c.Singles), func(s Single) bool { return s.Date == date })
+	return c
+}

@@ -1,0 +1,82 @@
+package calendar_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/calendar"
+)
+
+// usual is a studio open on weekdays by day, on Saturdays in the morning.
+func usual(t *testing.T) calendar.Calendar {
+	return calendar.Calendar{Week: week(t, "mon-fri 08:00-17:00; sat 09:00-12:00")}
+}
+
+// Days and hours are read as a painter says them; 4 March 2026 is a Wednesday
+// (any calendar).
+func TestDaysAreSaidInWords(t *testing.T) {
+	today := at(4, 10, 0)
+	for said, want := range map[string]string{
+		"Thu 18–21":                           "2026-03-05 08:00-17:00, 18:00-21:00",
+		"thursday only 18-21":                 "2026-03-05 18:00-21:00",
+		"wed 18-21":                           "2026-03-04 08:00-17:00, 18:00-21:00",
+		"today shut":                          "2026-03-04 shut",
+		"tomorrow":                            "2026-03-05 shut",
+		"tomorrow 10-14":                      "2026-03-05 10:00-14:00",
+		"sun 6-9 pm":                          "2026-03-08 18:00-21:00",
+		"sun 11-2 pm":                         "2026-03-08 11:00-14:00",
+		"Sun 9 am - 1 pm":                     "2026-03-08 09:00-13:00",
+		"sun 12 am to 1 am":                   "2026-03-08 00:00-01:00",
+		"24 Dec shut":                         "2026-12-24 shut",
+		"Dec 24 closed":                       "2026-12-24 shut",
+		"1 march 9-12":                        "2027-03-01 09:00-12:00",
+		"24. december 2028 9:30-12":           "2028-12-24 09:30-12:00",
+		"2026-04-05 10:00-12:00, 13:00-24:00": "2026-04-05 10:00-12:00, 13:00-24:00",
+	} {
+		one, err := usual(t).Said(said, today)
+		if assert.NoError(t, err, said) {
+			assert.Equal(t, want, calendar.SinglesText([]calendar.Single{one}), said)
+		}
+	}
+	for _, bad := range []string{"", "  ", "someday 9-12", "thu 21-18", "thu 25-26", "thu 13-14 pm", "30 feb shut", "0 may shut", "thu evening", "thu only", "thu 9-12, 11-13"} {
+		_, err := usual(t).Said(bad, today)
+		assert.Error(t, err, bad)
+	}
+}
+
+// A day said again is said anew, and can be taken back.
+func TestADayIsSaidAnew(t *testing.T) {
+	c := usual(t)
+	evening, err := c.Said("thu 18-21", at(4, 10, 0))
+	require.NoError(t, err)
+	c = c.With(evening)
+	assert.True(t, c.Contains(at(5, 19, 0)))
+	assert.True(t, c.Contains(at(5, 9, 0)), "the usual hours stay")
+	shut, err := c.Said("thu shut", at(4, 10, 0))
+	require.NoError(t, err)
+	c = c.With(shut)
+	require.Len(t, c.Singles, 1)
+	assert.False(t, c.Contains(at(5, 19, 0)))
+	again := c.Without(shut.Date)
+	assert.True(t, again.Contains(at(5, 9, 0)))
+	assert.Len(t, c.Singles, 1, "the other is not changed")
+}
+
+func FuzzSaid(f *testing.F) {
+	f.Add("Thu 18–21")
+	f.Add("24. dec 2028 only 9:30-12, 1-2 pm")
+	f.Fuzz(func(t *testing.T, text string) {
+		c := calendar.Calendar{Week: calendar.Week{1: {{From: 480, To: 720}}}}
+		one, err := c.Said(text, time.Date(2026, 3, 4, 0, 0, 0, 0, time.UTC))
+		if err != nil {
+			return
+		}
+		again, err := calendar.ParseSingles(calendar.SinglesText([]calendar.Single{one}))
+		if err != nil || len(again) != 1 || again[0].Date != one.Date {
+			t.Fatalf("%q is read as %v, kept as %v: %v", text, one, again, err)
+		}
+	})
+}
