@@ -91,7 +91,14 @@ func layout() (*template.Template, error) {
 	if err != nil {
 		return nil, err
 	}
-	t, err := template.New("").Funcs(funcs(icons)).ParseFS(templates, "templates/*.html")
+	sheets, err := fs.Glob(static, "static/css/*.css") // in the order of their numbers
+	if err != nil {
+		return nil, err
+	}
+	for i := range sheets {
+		sheets[i] = path.Base(sheets[i])
+	}
+	t, err := template.New("").Funcs(funcs(icons)).Funcs(template.FuncMap{"sheets": func() []string { return sheets }}).ParseFS(templates, "templates/*.html")
 	if err != nil {
 		return nil, fmt.Errorf("parse the layout: %w", err)
 	}
