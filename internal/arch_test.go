@@ -74,7 +74,7 @@ var rooms = map[string]string{
 	"web/bench":       "core/* form store words web/api device/simulated exchange/picture studio/* web/drawing web/frame",
 	"web/commissions": "core/* form exchange/picture studio/* web/card web/frame",
 	"web/compose":     "core/* form studio/* web/drawing web/frame",
-	"web/days":        "core/* form store studio/* web/card web/frame",
+	"web/days":        "core/* form store studio/* web/card web/frame words",
 	"web/journal":     "core/* form words exchange/picture studio/* web/drawing web/frame",
 	"web/labels":      "core/* form store words exchange/qr studio/* web/drawing web/frame",
 	"web/palettes":    "core/* form exchange/picture studio/* web/frame",

@@ -94,6 +94,31 @@ test('two open pages keep each other’s changes', async ({ page, context, progr
   await expect(page.getByLabel('Side depth')).toHaveValue('40 mm');
 });
 
+test('layers are put in order by drag and by keys', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces/1`);
+  const names = page.locator('li.layer strong');
+  const was = await names.allInnerTexts();
+  const grips = page.locator('.layer-grip');
+  await grips.nth(2).evaluate((el) => el.scrollIntoView({ block: 'center' }));
+  const from = await grips.nth(0).boundingBox();
+  const to = await grips.nth(2).boundingBox();
+  await page.mouse.move(from.x + 8, from.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 8, to.y - 4, { steps: 10 });
+  await Promise.all([page.waitForResponse((r) => r.url().includes('/place')), page.mouse.up()]);
+  await page.reload();
+  await expect(names.first()).toHaveText(was[1]); // it was kept
+  const at = (await names.allInnerTexts()).indexOf(was[0]);
+  expect(at).toBeGreaterThan(0);
+  await grips.nth(at).focus();
+  for (let k = at; k > 0; k--) {
+    await page.keyboard.press('ArrowUp');
+    await expect(names.nth(k - 1)).toHaveText(was[0]);
+    await expect(grips.nth(k - 1)).toBeFocused();
+  }
+  expect(await names.allInnerTexts()).toEqual(was);
+});
+
 test('colours are added, shared out and removed', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/2`);
   const rows = page.locator('.colour:not(.head)');

@@ -172,6 +172,34 @@ func (s *Spec) MoveLayer(ctx *Context, id string, later bool) bool {
 	return true
 }
 
+// PlaceLayer puts a layer before another, or at the end where before is "". What the
+// surface brings by itself becomes the piece's own as soon as it is moved, or something
+// is put among it.
+func (s *Spec) PlaceLayer(ctx *Context, id, before string) error {
+	own := func(id string) bool {
+		l := s.Layer(id)
+		return l != nil && l.Kind != Prepare && l.Kind != Finish
+	}
+	if !own(id) || !own(before) {
+		s.OwnLayers(ctx)
+	}
+	i := slices.IndexFunc(s.Layers, func(l Layer) bool { return l.ID == id })
+	if i < 0 || before != "" && s.Layer(before) == nil {
+		return refuse("layers", "there is no such layer any more")
+	}
+	if before == id {
+		return nil
+	}
+	moved := s.Layers[i]
+	s.Layers = slices.Delete(s.Layers, i, i+1)
+	at := len(s.Layers)
+	if before != "" {
+		at = slices.IndexFunc(s.Layers, func(l Layer) bool { return l.ID == before })
+	}
+	s.Layers = slices.Insert(s.Layers, at, moved)
+	return nil
+}
+
 // RemoveLayer takes a layer out; the last coat of resin stays.
 func (s *Spec) RemoveLayer(ctx *Context, id string) error {
 	if s.Layer(id) == nil {

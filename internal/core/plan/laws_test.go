@@ -3,6 +3,7 @@ package plan_test
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -243,4 +244,39 @@ func digest(p *plan.Plan) string {
 		fmt.Fprintln(&b, d.Code, d.Coat, d.Args)
 	}
 	return b.String()
+}
+
+// A layer put before another stands there among what the piece keeps; all others keep
+// their order, and none is lost. (Dams that a coat brings by itself follow their coat.)
+func TestLayersArePlaced(t *testing.T) {
+	ctx := context(t)
+	rapid.Check(t, func(rt *rapid.T) {
+		spec := board(ctx, 400, 400)
+		spec.Edge = rapid.SampledFrom([]surface.Edge{surface.Open, surface.Dam}).Draw(rt, "edge")
+		ids := func(layers []plan.Layer) (out []string) {
+			for _, l := range layers {
+				out = append(out, l.ID)
+			}
+			return out
+		}
+		was := ids(spec.AllLayers(ctx))
+		id := rapid.SampledFrom(was).Draw(rt, "layer")
+		before := rapid.SampledFrom(append([]string{""}, was...)).Draw(rt, "before")
+		require.NoError(rt, spec.PlaceLayer(ctx, id, before))
+		require.ElementsMatch(rt, was, ids(spec.AllLayers(ctx)))
+		kept := ids(spec.Layers)
+		at := slices.Index(kept, id)
+		switch before {
+		case id:
+		case "":
+			require.Equal(rt, len(kept)-1, at)
+		default:
+			require.Equal(rt, before, kept[at+1])
+		}
+		rest := func(of []string) []string {
+			return slices.DeleteFunc(slices.Clone(of), func(x string) bool { return x == id || !slices.Contains(kept, x) })
+		}
+		require.Equal(rt, rest(was), rest(kept))
+		require.Error(rt, spec.PlaceLayer(ctx, "no such", ""))
+	})
 }

@@ -48,6 +48,13 @@ func (s *Service) ChangeLayer(ctx context.Context, id int64, how, layer string) 
 	return s.withBook(ctx, id, func(spec *plan.Spec, b *shelf.Book) (string, error) { return change(spec, b, layer) })
 }
 
+// PlaceLayer puts a layer before another, or last where before is "".
+func (s *Service) PlaceLayer(ctx context.Context, id int64, layer, before string) (Piece, string, error) {
+	return s.withBook(ctx, id, func(spec *plan.Spec, b *shelf.Book) (string, error) {
+		return layer, spec.PlaceLayer(b.Context, layer, before)
+	})
+}
+
 // AddLayer puts work or a coat into a piece, where its kind usually stands.
 func (s *Service) AddLayer(ctx context.Context, id int64, what string) (Piece, string, error) {
 	return s.withBook(ctx, id, func(spec *plan.Spec, b *shelf.Book) (string, error) { return spec.AddLayer(b.Context, what) })

@@ -127,6 +127,20 @@ func (p piecePage) Windows(c *plan.Coat) []window {
 	return out
 }
 
+// Minutes is how long hands are at a layer, all its times together.
+func (p piecePage) Minutes(layer string) float64 {
+	sum := 0.0
+	if p.Plan == nil {
+		return sum
+	}
+	for _, t := range p.Plan.Tasks {
+		if t.Layer == layer {
+			sum += float64(t.Hands)
+		}
+	}
+	return sum
+}
+
 // A layerRow is a layer of the coat plan with what can be typed for it.
 type layerRow struct {
 	plan.Layer

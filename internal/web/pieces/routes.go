@@ -128,6 +128,10 @@ func (a *area) addLayer(c *gin.Context) error {
 }
 
 func (a *area) changeLayer(c *gin.Context) error {
+	if c.Param("how") == "place" {
+		p, next, err := a.Studio.Pieces.PlaceLayer(c.Request.Context(), frame.ID(c), c.Param("layer"), c.PostForm("before"))
+		return a.layered(c, p, next, err)
+	}
 	p, next, err := a.Studio.Pieces.ChangeLayer(c.Request.Context(), frame.ID(c), c.Param("how"), c.Param("layer"))
 	return a.layered(c, p, next, err)
 }

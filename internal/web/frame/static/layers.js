@@ -1,0 +1,43 @@
+// Layers are put in order by drag, or by the arrow keys on their grip.
+const list = () => document.querySelector('ol.layers');
+const others = () => [...list().querySelectorAll('li[data-layer]')];
+
+function place(layer, before) {
+  const to = list().dataset.place.replace('ID', encodeURIComponent(layer));
+  return window.htmx.ajax('POST', to, { swap: 'none', values: { before } });
+}
+
+function begin() {
+  const layers = list();
+  if (!layers || window.Sortable.get(layers)) return;
+  window.Sortable.create(layers, {
+    handle: '.layer-grip',
+    draggable: 'li[data-layer]',
+    animation: matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,
+    ghostClass: 'dragged',
+    onEnd: ({ item, oldIndex, newIndex }) => {
+      if (oldIndex !== newIndex) place(item.dataset.layer, item.nextElementSibling?.dataset.layer ?? '');
+    },
+  });
+}
+begin();
+
+// The keyboard goes on at the layer that was moved.
+let held = '';
+document.addEventListener('keydown', (e) => {
+  if (e.key === 'Tab') held = '';
+  const grip = e.target.closest?.('.layer-grip');
+  if (!grip || (e.key !== 'ArrowUp' && e.key !== 'ArrowDown')) return;
+  e.preventDefault();
+  const all = others();
+  const at = all.indexOf(grip.closest('li'));
+  const to = e.key === 'ArrowUp' ? at - 1 : at + 2; // before which one
+  if (to < 0 || (at === all.length - 1 && e.key === 'ArrowDown')) return;
+  held = all[at].dataset.layer;
+  place(held, all[to]?.dataset.layer ?? '');
+});
+document.addEventListener('htmx:afterSettle', () => {
+  begin();
+  if (held) document.querySelector(`li[data-layer="${held}"] .layer-grip`)?.focus(); // the list may come in more than one swap
+});
+document.addEventListener('pointerdown', () => { held = ''; });
