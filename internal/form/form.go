@@ -12,6 +12,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/units"
+	"jevvo/internal/words"
 )
 
 // Kind is how a value is typed.
@@ -209,5 +210,5 @@ func (e *Refused) Unwrap() error { return e.Err }
 
 // Refusef makes a refusal.
 func Refusef(field, format string, args ...any) error {
-	return &Refused{field, fmt.Errorf(format, args...)}
+	return &Refused{field, fmt.Errorf(words.T(format), args...)}
 }

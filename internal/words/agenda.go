@@ -1,8 +1,6 @@
 package words
 
 import (
-	"fmt"
-
 	"jevvo/internal/core/plan"
 )
 
@@ -40,17 +38,17 @@ func Obstacle(o Placed, why plan.Why) string {
 	}
 	switch o.Code {
 	case "past":
-		return "That is over."
+		return T("That is over.")
 	case "shut":
-		return "The studio is shut then; it opens " + o.When + "."
+		return F("The studio is shut then; it opens %s.", o.When)
 	case "shuts":
-		return "It would not be done before the studio shuts, " + o.When + "."
+		return F("It would not be done before the studio shuts, %s.", o.When)
 	case "waits":
-		return fmt.Sprintf("Not before %s: %s %s.", o.When, Lower(task), needs[why])
+		return F("Not before %s: %s %s.", o.When, Lower(task), T(needs[why]))
 	case "window":
-		return fmt.Sprintf("Too late: its window after %s closes %s.", Lower(task), o.When)
+		return F("Too late: its window after %s closes %s.", Lower(task), o.When)
 	}
-	return fmt.Sprintf("The hands are at %s, %s, until %s.", Lower(task), o.Name, o.When)
+	return F("The hands are at %s, %s, until %s.", Lower(task), o.Name, o.When)
 }
 
 // Agenda says a note of the agenda.
@@ -60,19 +58,19 @@ func Agenda(n Placed) string {
 		task = Lower(Task(*n.Task, n.Plan))
 	}
 	if repair, ok := repairs[n.Code]; ok {
-		return fmt.Sprintf("%s: %s was to be done by %s. Now %s.", n.Name, task, n.When, repair)
+		return F("%s: %s was to be done by %s. Now %s.", n.Name, task, n.When, T(repair))
 	}
 	switch n.Code {
 	case "pin-let-go":
-		return fmt.Sprintf("%s, %s cannot lie at %s: its waits or the other work do not allow it. The pin was let go.", n.Name, task, n.When)
+		return F("%s, %s cannot lie at %s: its waits or the other work do not allow it. The pin was let go.", n.Name, task, n.When)
 	case "windows-given":
-		return fmt.Sprintf("%s cannot keep its windows within the opening hours; they were given up: its tape comes off next day, its next coat waits for hard.", n.Name)
+		return F("%s cannot keep its windows within the opening hours; they were given up: its tape comes off next day, its next coat waits for hard.", n.Name)
 	case "no-place-fits":
-		return fmt.Sprintf("%s fits no place on the shelf; it is planned as if it lay elsewhere.", n.Name)
+		return F("%s fits no place on the shelf; it is planned as if it lay elsewhere.", n.Name)
 	case "few-places":
-		return fmt.Sprintf("%s needs %s; the shelf has %d that fit. It is planned as if it lay elsewhere.", n.Name, Plural(n.Need, "place", "places"), n.Have)
+		return F("%s needs %s; the shelf has %d that fit. It is planned as if it lay elsewhere.", n.Name, Plural(n.Need, "place", "places"), n.Have)
 	case "not-reckoned":
-		return fmt.Sprintf("%s cannot be reckoned: %s.", n.Name, n.Err)
+		return F("%s cannot be reckoned: %s.", n.Name, n.Err)
 	}
-	return fmt.Sprintf("%s cannot be planned within these hours and places.", n.Name)
+	return F("%s cannot be planned within these hours and places.", n.Name)
 }

@@ -1,7 +1,6 @@
 package words
 
 import (
-	"fmt"
 	"math"
 
 	"jevvo/internal/core/plan"
@@ -17,13 +16,13 @@ var ordinals = []string{"First", "Second", "Third", "Fourth", "Fifth", "Sixth"}
 func Coat(c *plan.Coat) string {
 	switch {
 	case c.Place == 0:
-		return "First pour"
+		return T("First pour")
 	case c.Place == c.Of-1 && c.Technique.Seals && c.Of > 2:
-		return "Top coat"
+		return T("Top coat")
 	case c.Place < len(ordinals):
-		return ordinals[c.Place] + " coat"
+		return T(ordinals[c.Place] + " coat")
 	}
-	return fmt.Sprintf("Coat %d", c.Place+1)
+	return F("Coat %d", c.Place+1)
 }
 
 // CoatWith names a coat with its technique.
@@ -41,27 +40,27 @@ func Task(t plan.Task, p *plan.Plan) string {
 			return CoatWith(c)
 		}
 	case plan.TaskLook:
-		return fmt.Sprintf("Look for bubbles: %s, round %d", coat, t.N)
+		return F("Look for bubbles: %s, round %d", coat, t.N)
 	case plan.TaskTape:
-		return "Pull the tape: " + coat
+		return F("Pull the tape: %s", coat)
 	case plan.TaskDeliver:
-		return "Ready to deliver"
+		return T("Ready to deliver")
 	}
 	if t.Of > 1 {
-		return fmt.Sprintf("%s, %d of %d", t.What, t.N, t.Of)
+		return F("%s, %d of %d", T(t.What), t.N, t.Of)
 	}
-	return t.What
+	return T(t.What)
 }
 
 // TaskDo says what to do at a task, where more than its name is to be said.
 func TaskDo(t plan.Task) string {
 	switch t.Kind {
 	case plan.TaskLook:
-		return "Lift the cover, look along the light, a quick pass only where a bubble stands, and again a quarter of an hour later. Cover again."
+		return T("Lift the cover, look along the light, a quick pass only where a bubble stands, and again a quarter of an hour later. Cover again.")
 	case plan.TaskTape:
-		return "Slowly, away from the film."
+		return T("Slowly, away from the film.")
 	case plan.TaskDeliver:
-		return "Cured for light use."
+		return T("Cured for light use.")
 	}
 	return t.Do
 }
@@ -71,9 +70,9 @@ func TaskDo(t plan.Task) string {
 func Step(s plan.Step, lots int) string {
 	switch {
 	case s.Kind == plan.StepLook:
-		return fmt.Sprintf("%s, %s after the pour", s.Name, Spoken(s.After))
+		return F("%s, %s after the pour", T(s.Name), Spoken(s.After))
 	case lots > 1 && s.Lot >= 0:
-		return fmt.Sprintf("%s, lot %d of %d", s.Name, s.Lot+1, lots)
+		return F("%s, lot %d of %d", T(s.Name), s.Lot+1, lots)
 	}
 	return s.Name
 }
@@ -85,7 +84,7 @@ func Material(m plan.Material) string {
 		n = 1
 	}
 	unit := map[technique.Unit]string{technique.Grams: "g", technique.Millis: "mL", technique.Drops: "drops", technique.Sheets: "sheets", technique.Metres: "m"}[m.Unit]
-	return units.Fixed(m.Amount, n) + " " + unit
+	return units.Fixed(m.Amount, n) + " " + T(unit)
 }
 
 // Measure prints a mass of a pigment the way it is dosed: whole drops of a
@@ -103,17 +102,17 @@ func Measure(p plan.Pigment, m units.Mass) string {
 	}
 	eighths := int(math.Round(float64(m/p.Spoon) * 8))
 	if eighths == 0 {
-		return "a pinch"
+		return T("a pinch")
 	}
 	whole, rest := eighths/8, eighths%8
 	fraction := [...]string{"", "1/8", "1/4", "3/8", "1/2", "5/8", "3/4", "7/8"}[rest]
 	switch {
 	case whole == 0:
-		return fraction + " tsp"
+		return F("%s tsp", fraction)
 	case rest == 0:
-		return fmt.Sprintf("%d tsp", whole)
+		return F("%d tsp", whole)
 	}
-	return fmt.Sprintf("%d %s tsp", whole, fraction)
+	return F("%d %s tsp", whole, fraction)
 }
 
 // Drift says where a pigment goes.
@@ -128,21 +127,21 @@ func Drift(d plan.Drift) string {
 func Relief(r plan.Relief, sys units.System) (name, why string) {
 	switch r.Kind {
 	case plan.ReliefLot:
-		return "A fresh lot for the later steps", "mix it before you " + Lower(r.Step)
+		return T("A fresh lot for the later steps"), F("mix it before you %s", Lower(r.Step))
 	case plan.ReliefRoom:
-		return "A room of " + r.Room.Text(sys), "cooler slows the resin; bubbles leave more slowly too"
+		return F("A room of %s", r.Room.Text(sys)), T("cooler slows the resin; bubbles leave more slowly too")
 	case plan.ReliefZones:
-		return "Fewer, larger zones", "about seven tenths of the strokes: longer pulls with a wider sheet"
+		return T("Fewer, larger zones"), T("about seven tenths of the strokes: longer pulls with a wider sheet")
 	case plan.ReliefResin:
-		return r.Resin, "a slower resin from the shelf"
+		return r.Resin, T("a slower resin from the shelf")
 	}
-	return "Two coats, half the face each", "one half now under tape, the other when this is hard"
+	return T("Two coats, half the face each"), T("one half now under tape, the other when this is hard")
 }
 
 // ReliefText prints how a relief comes out.
 func ReliefText(r plan.Relief) string {
 	if r.Holds {
-		return fmt.Sprintf("fits with %s to spare", Spoken(r.Spare))
+		return F("fits with %s to spare", Spoken(r.Spare))
 	}
-	return fmt.Sprintf("still %s short", Spoken(-r.Spare))
+	return F("still %s short", Spoken(-r.Spare))
 }

@@ -1,7 +1,6 @@
 package words
 
 import (
-	"fmt"
 	"math"
 
 	"jevvo/internal/core/plan"
@@ -11,18 +10,18 @@ import (
 // Cells says what a forecast of cells means, no more precisely than it is known.
 func Cells(c plan.CellForecast, sys units.System) string {
 	if c.Far <= 0 {
-		return "no cells by themselves"
+		return T("no cells by themselves")
 	}
-	apart := Between(c.Near, c.Far, sys) + " apart"
+	apart := F("%s apart", Between(c.Near, c.Far, sys))
 	switch {
 	case c.InTime == plan.Surely:
-		return fmt.Sprintf("cells %s, first seen %s after the parts met; there is time", apart, span(c.Soon, c.Late))
+		return F("cells %s, first seen %s after the parts met; there is time", apart, span(c.Soon, c.Late))
 	case math.IsInf(c.Soon, 1):
-		return fmt.Sprintf("cells %s would need longer than the resin flows", apart)
+		return F("cells %s would need longer than the resin flows", apart)
 	case c.InTime == plan.Perhaps:
-		return fmt.Sprintf("perhaps cells, %s, not before %s after the parts met; how thick it lies, its true density and the silicone decide", apart, Roughly(c.Soon))
+		return F("perhaps cells, %s, not before %s after the parts met; how thick it lies, its true density and the silicone decide", apart, Roughly(c.Soon))
 	}
-	return fmt.Sprintf("cells %s show after %s at the soonest, when it no longer laces: warm it, or pour sooner", apart, Roughly(c.Soon))
+	return F("cells %s show after %s at the soonest, when it no longer laces: warm it, or pour sooner", apart, Roughly(c.Soon))
 }
 
 // Between says a range of lengths to the digit that means something.
@@ -37,9 +36,9 @@ func Between(a, b units.Length, sys units.System) string {
 	}
 	from, to := units.Fixed(low, digits), units.Fixed(high, digits)
 	if from == to {
-		return fmt.Sprintf("about %s %s", from, unit)
+		return F("about %s %s", from, unit)
 	}
-	return fmt.Sprintf("%s to %s %s", from, to, unit)
+	return F("%s to %s %s", from, to, unit)
 }
 
 // Long says a stretch of hours: in days from two on.
@@ -61,7 +60,7 @@ func Roughly(minutes float64) string {
 func span(a, b float64) string {
 	from, to := Roughly(a), Roughly(b)
 	if from == to {
-		return "about " + from
+		return F("about %s", from)
 	}
-	return from + " to " + to
+	return F("%s to %s", from, to)
 }

@@ -1,7 +1,6 @@
 package words
 
 import (
-	"fmt"
 	"strings"
 
 	"jevvo/internal/core/schedule"
@@ -15,10 +14,10 @@ func Span(m int) string {
 		parts = append(parts, Plural(d, "day", "days"))
 	}
 	if h > 0 {
-		parts = append(parts, fmt.Sprintf("%d h", h))
+		parts = append(parts, F("%d h", h))
 	}
 	if rest > 0 && d == 0 || len(parts) == 0 {
-		parts = append(parts, fmt.Sprintf("%d min", rest))
+		parts = append(parts, F("%d min", rest))
 	}
 	return strings.Join(parts, " ")
 }
@@ -28,39 +27,39 @@ func Span(m int) string {
 func Reason(r schedule.Reason, p schedule.Problem) string {
 	switch r.Code {
 	case schedule.NeverOpen:
-		return "There are no opening hours."
+		return T("There are no opening hours.")
 	case schedule.InTheWay:
-		return "The pieces stand in each other's way: each could be planned alone, but not all together within three years."
+		return T("The pieces stand in each other's way: each could be planned alone, but not all together within three years.")
 	}
 	piece := p.Pieces[r.Piece]
 	task := func(i int) string { return piece.Tasks[i].ID }
 	switch r.Code {
 	case schedule.LateByHours:
-		return piece.ID + " is late by itself: with the studio open day and night it would be in time, so the opening hours bind."
+		return F("%s is late by itself: with the studio open day and night it would be in time, so the opening hours bind.", piece.ID)
 	case schedule.LateByWork:
-		return piece.ID + " is late by itself: its work alone takes until after the due day."
+		return F("%s is late by itself: its work alone takes until after the due day.", piece.ID)
 	case schedule.LateByWaits:
 		why := ""
 		if r.Why != "" {
-			why = " (" + r.Why + ")"
+			why = " (" + T(r.Why) + ")"
 		}
-		return fmt.Sprintf("%s is late by itself: its waits alone last beyond the due day; the longest: %s waits %s after %s%s.", piece.ID, task(r.Task), Span(r.Minutes), task(r.After), why)
+		return F("%s is late by itself: its waits alone last beyond the due day; the longest: %s waits %s after %s%s.", piece.ID, task(r.Task), Span(r.Minutes), task(r.After), why)
 	case schedule.LateByShelf:
-		return piece.ID + " would be in time alone; it waits for a level place on the shelf: with more of them less would be late."
+		return F("%s would be in time alone; it waits for a level place on the shelf: with more of them less would be late.", piece.ID)
 	case schedule.LateByHands:
-		return piece.ID + " would be in time alone; it waits for the one pair of hands: the other pieces take it first."
+		return F("%s would be in time alone; it waits for the one pair of hands: the other pieces take it first.", piece.ID)
 	case schedule.InACircle:
 		names := make([]string, len(r.Circle))
 		for i, at := range r.Circle {
 			names[i] = task(at)
 		}
-		return fmt.Sprintf("In %s these wait for one another in a circle: %s.", piece.ID, strings.Join(names, ", "))
+		return F("In %s these wait for one another in a circle: %s.", piece.ID, strings.Join(names, ", "))
 	case schedule.TaskTooLong:
-		return fmt.Sprintf("%s, %s takes %s, longer than the studio is ever open at a stretch (%s).", piece.ID, task(r.Task), Span(r.Minutes), Span(r.Most))
+		return F("%s, %s takes %s, longer than the studio is ever open at a stretch (%s).", piece.ID, task(r.Task), Span(r.Minutes), Span(r.Most))
 	case schedule.TooFewPlaces:
-		return fmt.Sprintf("%s needs %d level places; the shelf has %d that fit.", piece.ID, r.Minutes, r.Most)
+		return F("%s needs %d level places; the shelf has %d that fit.", piece.ID, r.Minutes, r.Most)
 	case schedule.WindowShut:
-		return fmt.Sprintf("%s, %s must start within %s after %s, and no opening hours allow that.", piece.ID, task(r.Task), Span(r.Minutes), task(r.After))
+		return F("%s, %s must start within %s after %s, and no opening hours allow that.", piece.ID, task(r.Task), Span(r.Minutes), task(r.After))
 	}
-	return piece.ID + " cannot keep its waits within the opening hours."
+	return F("%s cannot keep its waits within the opening hours.", piece.ID)
 }

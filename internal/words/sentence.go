@@ -28,13 +28,13 @@ func Say(d plan.Diagnostic, p *plan.Plan, sys units.System) Sentence {
 	if !ok {
 		return Sentence{Weight: d.Weight, Text: string(d.Code)}
 	}
-	text := fill(e.text, d.Args, sys)
+	text := fill(T(e.text), d.Args, sys)
 	if d.Coat != "" && p != nil && len(p.Coats) > 1 {
 		if c := p.Coat(d.Coat); c != nil {
 			text = Coat(c) + ": " + Lower(text)
 		}
 	}
-	return Sentence{Weight: d.Weight, Text: text, Advice: fill(e.advice, d.Args, sys)}
+	return Sentence{Weight: d.Weight, Text: text, Advice: fill(T(e.advice), d.Args, sys)}
 }
 
 // SayAll puts the diagnostics of a part of a plan into words.
@@ -52,14 +52,14 @@ func Verdict(p *plan.Plan, sys units.System) Sentence {
 		return Say(d, p, sys)
 	}
 	if p.Spec.State == plan.Done && slices.ContainsFunc(p.Coats, func(c plan.Coat) bool { return !c.Made }) {
-		return Sentence{Weight: plan.Mind, Text: "Marked done, with coats that were never poured."}
+		return Sentence{Weight: plan.Mind, Text: T("Marked done, with coats that were never poured.")}
 	}
-	return Sentence{Weight: plan.Settled, Text: "The plan holds."}
+	return Sentence{Weight: plan.Settled, Text: T("The plan holds.")}
 }
 
 // Plain returns a sentence about a pair or a thing, without naming the coat.
 func Plain(d plan.Diagnostic, sys units.System) string {
-	return fill(english[d.Code].text, d.Args, sys)
+	return fill(T(english[d.Code].text), d.Args, sys)
 }
 
 // fill puts arguments into a text.
@@ -113,16 +113,16 @@ func argument(v any, how string, sys units.System) string {
 		}
 	case "shuts":
 		if t, ok := v.(time.Time); ok && !t.IsZero() {
-			return ", and the studio shuts at " + t.Local().Format("15:04")
+			return F(", and the studio shuts at %s", t.Local().Format("15:04"))
 		}
-		return "; the studio is shut"
+		return T("; the studio is shut")
 	case "coats":
 		if n, ok := v.(int); ok {
 			return Plural(n, "coat was never made", "coats were never made")
 		}
 	case "day":
 		if t, ok := v.(time.Time); ok {
-			return t.Local().Format("Mon 2 Jan")
+			return Date(t.Local(), "Mon 2 Jan")
 		}
 	}
 	switch v := v.(type) {
@@ -134,6 +134,9 @@ func argument(v any, how string, sys units.System) string {
 		return units.Fixed(math.Round(v), 0)
 	case nil:
 		return "–"
+	}
+	if s, ok := v.(string); ok {
+		return T(s)
 	}
 	return fmt.Sprint(v)
 }

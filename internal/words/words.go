@@ -16,35 +16,38 @@ import (
 func Spoken(m float64) string {
 	switch {
 	case math.IsInf(m, 0) || math.IsNaN(m):
-		return "ever"
+		return T("ever")
 	case math.Abs(m) < 1:
-		return fmt.Sprintf("%.0f s", m*60)
+		return F("%.0f s", m*60)
 	case math.Abs(m) < 90:
-		return fmt.Sprintf("%.0f min", m)
+		return F("%.0f min", m)
 	case math.Abs(m) < 48*60:
 		h, rest := math.Floor(m/60), math.Round(math.Mod(m, 60))
 		if rest == 60 {
 			h, rest = h+1, 0
 		}
 		if rest == 0 {
-			return fmt.Sprintf("%.0f h", h)
+			return F("%.0f h", h)
 		}
-		return fmt.Sprintf("%.0f h %.0f min", h, rest)
+		return F("%.0f h %.0f min", h, rest)
 	}
-	return fmt.Sprintf("%.0f days", m/1440)
+	return F("%.0f days", m/1440)
 }
 
 // Plural prints a count with its word.
 func Plural(n int, one, many string) string {
 	if n == 1 {
-		return "1 " + one
+		return "1 " + T(one)
 	}
-	return fmt.Sprintf("%d %s", n, many)
+	return fmt.Sprintf("%d %s", n, T(many))
 }
 
 // Lower returns the text with its first letter small, for the middle of a
-// sentence. A word that is all capitals stays.
+// sentence. A word that is all capitals stays, and so does any other language.
 func Lower(s string) string {
+	if c := catalogue(); c.Language != English { // whose nouns may be capitals
+		return c.Text(s)
+	}
 	first, size := utf8.DecodeRuneInString(s)
 	if size == 0 || first == utf8.RuneError {
 		return s
@@ -69,5 +72,5 @@ func List(names []string) string {
 	if len(names) < 2 {
 		return strings.Join(names, "")
 	}
-	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
+	return F("%s and %s", strings.Join(names[:len(names)-1], ", "), names[len(names)-1])
 }

@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/guard"
+	"jevvo/internal/words"
 )
 
 // Where is the page on which a way out is taken.
@@ -124,7 +125,7 @@ func all(a *Agenda) []way {
 			}
 			return did
 		}
-		out = append(out, way{fmt.Sprintf("resin-%d", p.ID), "Pour the late pieces with " + p.Name, AtPieces, func(a *Agenda) bool {
+		out = append(out, way{fmt.Sprintf("resin-%d", p.ID), words.F("Pour the late pieces with %s", p.Name), AtPieces, func(a *Agenda) bool {
 			return slices.ContainsFunc(a.Pieces, func(q Piece) bool {
 				spec := q.Plan.Spec.Clone()
 				return q.Late > 0 && pour(&spec)

@@ -15,7 +15,7 @@ func (n Note) Words() string {
 
 // Words says the obstacle.
 func (o Obstacle) Words() string {
-	return words.Obstacle(words.Placed{Name: o.Piece, Task: o.Task, Plan: o.Plan, Code: string(o.Code), When: o.Until.Format("Mon 2 Jan 15:04")}, o.Why)
+	return words.Obstacle(words.Placed{Name: o.Piece, Task: o.Task, Plan: o.Plan, Code: string(o.Code), When: words.Date(o.Until, "Mon 2 Jan 15:04")}, o.Why)
 }
 
 // Said returns the notes in words: those of windows that closed, of pieces that

@@ -2,7 +2,6 @@ package bench
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -52,12 +51,12 @@ func (s *Service) Leftover(ctx context.Context, id int64, mould string, cups []s
 		return pieces.Piece{}, form.Refusef("cup", "say which cups it was filled from")
 	}
 	spec := leftoverSpec(v.Plan.Context, v.Plan.Context.Moulds[at], coat.Layer.Coat.Product, kept)
-	spec.Name = pieces.Shorten(fmt.Sprintf("%s of what %s left", words.Capital(mould), v.Piece.Name), 80)
+	spec.Name = pieces.Shorten(words.F("%s of what %s left", words.Capital(mould), v.Piece.Name), 80)
 	names := make([]string, len(kept))
 	for i, c := range kept {
 		names[i] = c.Name
 	}
-	spec.Brief = fmt.Sprintf("%s, left over from the %s.", strings.Join(names, ", "), words.Lower(b.Name))
+	spec.Brief = words.F("%s, left over from the %s.", strings.Join(names, ", "), words.Lower(b.Name))
 	spec.Start = s.now()
 	var p pieces.Piece
 	err = s.store.Write(ctx, "keep the leftover", func(tx *store.Tx) error {

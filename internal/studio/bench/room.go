@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/device"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/words"
 )
 
 // Sources of a room reading.
@@ -55,10 +56,10 @@ func (r Room) Said() string {
 	case r.Source == FromPlan:
 		return from
 	case r.Who != "":
-		from = "from the sensor " + r.Who
+		from = words.F("from the sensor %s", r.Who)
 	}
 	if r.Humidity > 0 {
-		return fmt.Sprintf("%s, %s, %s %% humidity", from, r.At.Local().Format("15:04"), units.Fixed(100*r.Humidity, 0))
+		return words.F("%s, %s, %s %% humidity", from, r.At.Local().Format("15:04"), units.Fixed(100*r.Humidity, 0))
 	}
 	return fmt.Sprintf("%s, %s", from, r.At.Local().Format("15:04"))
 }
@@ -103,14 +104,14 @@ func (s *Service) keepRoom(ctx context.Context, v store.RoomReading) error {
 // disbelief says why a reading is not taken.
 func (r Room) disbelief(c device.Climate, now time.Time) string {
 	t := float64(c.Temperature)
-	held := fmt.Sprintf("the last reading, %s °C, holds until you type one", units.Fixed(float64(r.Temperature), 1))
+	held := words.F("the last reading, %s °C, holds until you type one", units.Fixed(float64(r.Temperature), 1))
 	switch {
 	case !c.OK:
-		return "The room sensor is silent; " + held + "."
+		return words.F("The room sensor is silent; %s.", held)
 	case math.IsNaN(t) || t < coldestBelieved || t > hottestBelieved:
-		return fmt.Sprintf("The room sensor says %s °C, which cannot be; %s.", units.Fixed(t, 1), held)
+		return words.F("The room sensor says %s °C, which cannot be; %s.", units.Fixed(t, 1), held)
 	case (r.Source == FromSensor || r.Source == FromSimulated) && now.Sub(r.At) < silentAfter && math.Abs(t-float64(r.Temperature)) > fastestBelieved:
-		return fmt.Sprintf("The room sensor jumped to %s °C; %s.", units.Fixed(t, 1), held)
+		return words.F("The room sensor jumped to %s °C; %s.", units.Fixed(t, 1), held)
 	}
 	return ""
 }
@@ -136,7 +137,7 @@ func (s *Service) RoomNow(ctx context.Context) (Room, error) {
 		last := rows[n-1]
 		r.take(last)
 		if last.Source != FromTyped && now.Sub(last.At) > silentAfter {
-			r.Words = "Nothing new from the room sensor since " + last.At.Local().Format("15:04") + ". Type what your thermometer shows."
+			r.Words = words.F("Nothing new from the room sensor since %s. Type what your thermometer shows.", last.At.Local().Format("15:04"))
 		}
 		return r, nil
 	}

@@ -124,13 +124,13 @@ func (s *scoring) judge(step session.Step, done bool, at float64, w cure.Window)
 		return
 	}
 	h, off := leftOut, 0.0
-	text := step.Name + ": left out"
+	text := words.F("%s: left out", words.T(step.Name))
 	if done {
 		h, off = tooLate, at-w.To
-		text = step.Name + ": " + words.Spoken(off) + " too late"
+		text = words.F("%s: %s too late", words.T(step.Name), words.Spoken(off))
 		if at < w.From {
 			h, off = tooEarly, w.From-at
-			text = step.Name + ": " + words.Spoken(off) + " too early"
+			text = words.F("%s: %s too early", words.T(step.Name), words.Spoken(off))
 		}
 	}
 	s.note(h, off, 1)
@@ -187,14 +187,14 @@ func (s *scoring) name() {
 	for _, zone := range s.order {
 		text := strings.Join(s.zones[zone], "; ")
 		if zone > 0 {
-			text = fmt.Sprintf("Zone %d. %s", zone, text)
+			text = words.F("Zone %d. %s", zone, text)
 		}
 		s.Words = append(s.Words, text+".")
 	}
 	for h, n := range s.counts {
 		times := words.Plural(n, "time", "times")
 		if m := s.minute[h]; m > 0 {
-			times += ", " + words.Spoken(m) + " in all"
+			times += words.F(", %s in all", words.Spoken(m))
 		}
 		s.Habits = append(s.Habits, Habit{fmt.Sprintf(advice[h], times), s.points(h)})
 	}

@@ -2,7 +2,6 @@ package bench
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"time"
 
@@ -175,7 +174,7 @@ func (v *View) lookAtSteps() {
 
 func (v View) lot(i int, met time.Time, clock *cure.Clock) LotView {
 	m := v.Now.Sub(met).Minutes()
-	l := LotView{Name: fmt.Sprintf("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)), clock: clock, Poured: v.Bench.Poured(i + 1)}
+	l := LotView{Name: words.F("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)), clock: clock, Poured: v.Bench.Poured(i + 1)}
 	if i < len(v.Batches) {
 		l.Cups, l.Keeps = v.Batches[i].Cups, v.Batches[i].UseBy-m
 	} else {
@@ -276,13 +275,13 @@ func (s *StepView) inTime(v View) {
 	wanted := v.wanted(s.Lot)
 	if wait := wanted - v.makes(s.Lot); wait > 0.5 {
 		s.State, s.Left, s.LeftWhat = WindowEarly, wait, "until it is time to mix"
-		s.Verdict = fmt.Sprintf("Mix it in %s: sooner it ages in its jug.", words.Spoken(wait))
+		s.Verdict = words.F("Mix it in %s: sooner it ages in its jug.", words.Spoken(wait))
 		return
 	}
 	s.State = WindowOpen
 	s.Verdict = "Mix the next lot now."
 	if wanted > 0.5 {
-		s.Verdict = fmt.Sprintf("Mix the next lot now: it is wanted in %s.", words.Spoken(wanted))
+		s.Verdict = words.F("Mix the next lot now: it is wanted in %s.", words.Spoken(wanted))
 	}
 }
 
@@ -299,16 +298,16 @@ func (s *StepView) judge(opens, closes float64) {
 	switch {
 	case opens > 0:
 		s.State, s.Left, s.LeftWhat = WindowEarly, opens, "until it is time"
-		s.Verdict = fmt.Sprintf("Wait %s: %s", words.Spoken(opens), opening(s.Step))
+		s.Verdict = words.F("Wait %s: %s", words.Spoken(opens), opening(s.Step))
 	case closes <= 0:
 		s.State = WindowLate
-		s.Verdict = fmt.Sprintf("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh lot.", words.Spoken(-closes))
+		s.Verdict = words.F("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh lot.", words.Spoken(-closes))
 	case s.Minutes > closes:
 		s.State, s.Left, s.LeftWhat = WindowTight, closes, "until the window closes"
-		s.Verdict = fmt.Sprintf("Tight: %s left, and this takes %s.", words.Spoken(closes), words.Spoken(s.Minutes))
+		s.Verdict = words.F("Tight: %s left, and this takes %s.", words.Spoken(closes), words.Spoken(s.Minutes))
 	default:
 		s.State, s.Left, s.LeftWhat = WindowOpen, closes, "until the window closes"
-		s.Verdict = fmt.Sprintf("Now is the time; the window is open for another %s.", words.Spoken(closes))
+		s.Verdict = words.F("Now is the time; the window is open for another %s.", words.Spoken(closes))
 		if math.IsInf(closes, 1) {
 			s.Left, s.Verdict = 0, "Now is the time to "+words.Lower(s.Name)+"."
 		}
@@ -316,7 +315,7 @@ func (s *StepView) judge(opens, closes float64) {
 	if s.Kind == plan.StepRest && s.State != WindowEarly {
 		if rest := s.Minutes - s.Since; rest > 0 {
 			s.Left, s.LeftWhat = rest, "of rest left"
-			s.Verdict = fmt.Sprintf("Hands off for another %s.", words.Spoken(rest))
+			s.Verdict = words.F("Hands off for another %s.", words.Spoken(rest))
 		}
 	}
 }

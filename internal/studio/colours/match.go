@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 // A ShelfRecipe is how a colour is mixed from what the studio owns.
@@ -198,13 +199,13 @@ func (r *Recipes) say() {
 	case d < unseen && best.Measured:
 		r.Words = "It should match: drawdowns stand behind it."
 	case d < unseen:
-		r.Words = fmt.Sprintf("It should match, to within %s or so: pour a test, or a drawdown of its pigments, to be sure.", units.Fixed(math.Max(1, most), 0))
+		r.Words = words.F("It should match, to within %s or so: pour a test, or a drawdown of its pigments, to be sure.", units.Fixed(math.Max(1, most), 0))
 	case d < sideBySee:
 		r.Words = "Near: a difference side by side."
 	case d < farOff:
 		r.Words = "Like it, but the client will see that it is not the same."
 	default:
-		r.Words = fmt.Sprintf("Nothing you own comes nearer than about %s.", units.Fixed(d, 0))
+		r.Words = words.F("Nothing you own comes nearer than about %s.", units.Fixed(d, 0))
 	}
 }
 
@@ -261,7 +262,7 @@ func (s *Service) paletteCups(ctx context.Context, p Palette) ([]plan.Colour, er
 	for i, c := range p.Colours {
 		cup := plan.Colour{ID: fmt.Sprintf("c%d", i+1), Name: c.Name, Role: technique.Accent, Swatch: c.Hex, Share: c.Share, Load: 0.03, Named: true, Picked: true}
 		if cup.Name == "" {
-			cup.Name = fmt.Sprintf("Colour %d", i+1)
+			cup.Name = words.F("Colour %d", i+1)
 		}
 		if rgb, err := colour.ParseHex(c.Hex); err == nil && rgb.XYZ().Lab().L > nearWhite {
 			cup.Role = technique.White

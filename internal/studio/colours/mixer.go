@@ -2,7 +2,6 @@ package colours
 
 import (
 	"context"
-	"fmt"
 	"slices"
 
 	"jevvo/internal/core/colour"
@@ -175,15 +174,15 @@ func (m *Mixer) judge() {
 	case !l.Known || len(m.Rows) == 0:
 		m.Judge = "Choose a pigment: until then only the swatch is known."
 	case l.Hiding == colour.Opaque:
-		m.Judge = fmt.Sprintf("This hides what lies under it (%s at %s).", percent, film)
+		m.Judge = words.F("This hides what lies under it (%s at %s).", percent, film)
 	case l.Drops > 0:
-		m.Judge = fmt.Sprintf("This will not hide what lies under it (%s at %s): %s of %s, or a second coat.", percent, film,
+		m.Judge = words.F("This will not hide what lies under it (%s at %s): %s of %s, or a second coat.", percent, film,
 			words.Plural(l.Drops, "more drop", "more drops"), m.Rows[0].Pigment.Name)
 	case l.ToHide > 0:
-		m.Judge = fmt.Sprintf("This will not hide what lies under it (%s at %s): %s more of %s, or a second coat.", percent, film,
+		m.Judge = words.F("This will not hide what lies under it (%s at %s): %s more of %s, or a second coat.", percent, film,
 			l.Grams.Text(units.Metric), m.Rows[0].Pigment.Name)
 	default:
-		m.Judge = fmt.Sprintf("This will not hide what lies under it (%s at %s), and no allowed load does: paint the ground near it, or plan a second coat.", percent, film)
+		m.Judge = words.F("This will not hide what lies under it (%s at %s), and no allowed load does: paint the ground near it, or plan a second coat.", percent, film)
 	}
 }
 

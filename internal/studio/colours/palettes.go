@@ -292,7 +292,7 @@ func (s *Service) EditPalette(ctx context.Context, id, rev int64, typed map[stri
 // recount reads the kept picture again for another number of colours.
 func (s *Service) recount(ctx context.Context, p *Palette, n form.Notices) error {
 	if p.Count < colour.FewestColours || p.Count > colour.MostColours {
-		n.Errors["count"] = fmt.Sprintf("between %d and %d colours", colour.FewestColours, colour.MostColours)
+		n.Errors["count"] = words.F("between %d and %d colours", colour.FewestColours, colour.MostColours)
 		return nil
 	}
 	data, err := s.Picture(ctx, p.ID)
@@ -307,7 +307,7 @@ func (s *Service) recount(ctx context.Context, p *Palette, n form.Notices) error
 		return err
 	}
 	if len(p.Colours) < p.Count {
-		n.Notes["count"] = fmt.Sprintf("the picture has only %s that differ", words.Plural(len(p.Colours), "colour", "colours"))
+		n.Notes["count"] = words.F("the picture has only %s that differ", words.Plural(len(p.Colours), "colour", "colours"))
 	}
 	return nil
 }

@@ -20,6 +20,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 // State is how far a commission has come.
@@ -225,11 +226,11 @@ func (s *Service) unready(ctx context.Context, id int64) (string, error) {
 		}
 		boards++
 		if v.Plan == nil || v.Broken != nil {
-			return fmt.Sprintf("is not ready: %s cannot be reckoned", v.Name), nil
+			return words.F("is not ready: %s cannot be reckoned", v.Name), nil
 		}
 		for i := range v.Plan.Coats {
 			if !v.Plan.Coats[i].Made {
-				return fmt.Sprintf("is not ready: %s still has a coat to pour", v.Name), nil
+				return words.F("is not ready: %s still has a coat to pour", v.Name), nil
 			}
 		}
 	}

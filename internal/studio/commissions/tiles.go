@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 // Sizes of what a commission is begun with.
@@ -37,7 +38,7 @@ func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pie
 			return err
 		}
 		if name == "" {
-			name = fmt.Sprintf("%s, tile %d", pieces.Shorten(c.Name, 60), len(tiles)+1)
+			name = words.F("%s, tile %d", pieces.Shorten(c.Name, 60), len(tiles)+1)
 		}
 		first := spec.Layers[0]
 		if t, ok := b.Techniques().Find(tech); ok && !t.Between {

@@ -1,7 +1,6 @@
 package journal
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -11,6 +10,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/words"
 )
 
 // A Result is what came of a coat, with how it was made as far as findings need it:
@@ -212,7 +212,7 @@ func known0(v float64) float64 {
 func (r Result) Words() string {
 	var parts []string
 	if r.Mark > 0 {
-		parts = append(parts, fmt.Sprintf("%s with %s, %d of 5", r.Made.Technique, r.Made.Resin, r.Mark))
+		parts = append(parts, words.F("%s with %s, %d of 5", r.Made.Technique, r.Made.Resin, r.Mark))
 	}
 	for _, p := range r.Pairs {
 		for _, o := range Outcomes {

@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 // boardFields is the catalogue of what belongs to the whole piece.
@@ -155,7 +156,7 @@ func pathField() form.Field[plan.Spec] {
 			}
 			box := shape.Bounds()
 			s.Path, s.Width, s.Height = text, box.Width(), box.Height()
-			return fmt.Sprintf("read as %s × %s", box.Width().Text(sys), box.Height().Text(sys)), nil
+			return words.F("read as %s × %s", box.Width().Text(sys), box.Height().Text(sys)), nil
 		}}
 }
 

@@ -75,13 +75,13 @@ func (s *Service) Letters(ctx context.Context) ([]Letter, error) {
 func (l Letter) Words(server setup.Mail) string {
 	switch {
 	case l.Failure != "":
-		return "not sent: " + l.Failure
+		return words.F("not sent: %s", l.Failure)
 	case l.Sent.IsZero():
 		return "not handed over"
 	case server.Host == "":
 		return "kept in the outbox; no mail server is set"
 	}
-	return "sent " + l.Sent.Local().Format("15:04")
+	return words.T("sent") + " " + l.Sent.Local().Format("15:04")
 }
 
 // Remind writes the letter of the day once the hour for it has come, and hands
@@ -152,7 +152,7 @@ func (s *Service) post(ctx context.Context, set setup.Settings, key string, lett
 func dayLetter(t today.Today, to string) Letter {
 	sys := t.Agenda.Book.Settings.Units
 	var b strings.Builder
-	fmt.Fprintf(&b, "%s\n\n", t.Agenda.Now.Format("Monday 2 January 2006"))
+	fmt.Fprintf(&b, "%s\n\n", words.Date(t.Agenda.Now, "Monday 2 January 2006"))
 	for _, v := range t.Wet {
 		if v.Current != nil {
 			fmt.Fprintf(&b, "Wet: %s, %s. %s %s\n", v.Piece, words.Lower(v.Bench.Name), v.Current.Name, v.Current.Verdict)
@@ -176,7 +176,7 @@ func dayLetter(t today.Today, to string) Letter {
 		if p.Late > 0 {
 			word = "late by " + words.Spoken(p.Late.Minutes()) + ", due"
 		}
-		fmt.Fprintf(&b, "\n%s: %s %s, ready %s", p.Name, word, p.Due.Local().Format("2 Jan"), p.End.Format("Mon 2 Jan 15:04"))
+		fmt.Fprintf(&b, "\n%s: %s %s, ready %s", p.Name, word, words.Date(p.Due.Local(), "2 Jan"), words.Date(p.End, "Mon 2 Jan 15:04"))
 	}
 	for _, d := range t.Money {
 		fmt.Fprintf(&b, "\n%s: %s", d.Name, d.Next.Words())
@@ -187,7 +187,7 @@ func dayLetter(t today.Today, to string) Letter {
 	for _, l := range t.Low {
 		fmt.Fprintf(&b, "\n%s", l.Words(sys, t.Agenda.Now))
 	}
-	subject := fmt.Sprintf("%s: %s", t.Agenda.Now.Format("Mon 2 Jan"), words.Plural(len(t.Do), "thing to do", "things to do"))
+	subject := fmt.Sprintf("%s: %s", words.Date(t.Agenda.Now, "Mon 2 Jan"), words.Plural(len(t.Do), "thing to do", "things to do"))
 	return Letter{To: to, Subject: subject, Body: strings.TrimSpace(b.String()) + "\n"}
 }
 
@@ -278,7 +278,7 @@ func text(a *agenda.Agenda, t agenda.Task) string {
 		}
 	}
 	if !t.NotAfter.IsZero() {
-		line("Between %s and %s.", t.NotBefore.Format("Mon 15:04"), t.NotAfter.Format("Mon 15:04"))
+		line("Between %s and %s.", words.Date(t.NotBefore, "Mon 15:04"), words.Date(t.NotAfter, "Mon 15:04"))
 	}
 	for _, n := range technique.SafetyNotes(t.Safety...) {
 		line("%s", n.Text)

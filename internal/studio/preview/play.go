@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/exchange/still"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/guard"
+	"jevvo/internal/words"
 )
 
 // A Play is a coat being reckoned, frame by frame.
@@ -209,7 +210,7 @@ func packed(m image.Image) ([]byte, error) {
 // moment and the day.
 func (p *Play) board(f *Frame) (still.Board, error) {
 	m, err := png.Decode(bytes.NewReader(f.Picture))
-	words := fmt.Sprintf("%s, reckoned for minute %.0f, %s", p.Name, f.At/60, p.day.Format("2 Jan 2006"))
+	words := fmt.Sprintf("%s, reckoned for minute %.0f, %s", p.Name, f.At/60, words.Date(p.day, "2 Jan 2006"))
 	return still.Board{Picture: m, Wide: float64(p.Scene.Box.Width()), Words: words}, err
 }
 

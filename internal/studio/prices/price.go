@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/words"
 )
 
 // Asked is what is asked for a piece, and what became of it.
@@ -157,16 +158,16 @@ func (p Price) How(sys units.System) string {
 	case Own:
 		text = "As said."
 	case ByHour:
-		text = fmt.Sprintf("Material %s and %s hours at %s.", cur.Text(p.Cost.Material), p.Cost.Hours().StringFixed(2), cur.Text(p.Terms.HourRate))
+		text = words.F("Material %s and %s hours at %s.", cur.Text(p.Cost.Material), p.Cost.Hours().StringFixed(2), cur.Text(p.Terms.HourRate))
 	case ByArea:
-		text = fmt.Sprintf("%s dm² of face at %s.", p.Cost.Area.StringFixed(1), cur.Text(p.Terms.PerArea))
+		text = words.F("%s dm² of face at %s.", p.Cost.Area.StringFixed(1), cur.Text(p.Terms.PerArea))
 	case ByMaterial:
-		text = fmt.Sprintf("Material %s, times %s.", cur.Text(p.Cost.Material), p.Terms.Multiple.String())
+		text = words.F("Material %s, times %s.", cur.Text(p.Cost.Material), p.Terms.Multiple.String())
 	default:
-		text = fmt.Sprintf("Cost %s, of which the list price leaves %s as margin.", cur.Text(p.Cost.Reckoned()), share(p.Terms.Margin))
+		text = words.F("Cost %s, of which the list price leaves %s as margin.", cur.Text(p.Cost.Reckoned()), share(p.Terms.Margin))
 	}
 	if p.Gallery && p.Used != Own {
-		text += fmt.Sprintf(" The gallery keeps %s of it.", share(p.Terms.Gallery))
+		text += words.F(" The gallery keeps %s of it.", share(p.Terms.Gallery))
 	}
 	return text
 }

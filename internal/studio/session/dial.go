@@ -1,13 +1,13 @@
 package session
 
 import (
-	"fmt"
 	"math"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
+	"jevvo/internal/words"
 )
 
 // A Dial is one look at the scale: what the screen says in large letters.
@@ -57,7 +57,7 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 		d.What, d.Net = "empty "+vessel, reading
 		d.Verdict, d.Advice = "Set the empty "+vessel+" on the scale and zero it.", "Put on gloves and eye protection before you open the bottles."
 		if w.Tares == plan.TareNever {
-			d.Verdict = "Set the empty " + vessel + " on the scale and type what it shows."
+			d.Verdict = words.F("Set the empty %s on the scale and type what it shows.", words.T(vessel))
 		}
 		if w.ByVolume {
 			d.Verdict = "Take a clean, dry jug or cup with marks."
@@ -124,7 +124,7 @@ var pourWords = map[resin.Pour]string{resin.PourOn: "Pour", resin.PourSlow: "Alm
 func (d *Dial) judge(w Weighing) {
 	d.Verdict = pourWords[d.Pour]
 	if d.Pour == resin.PourOver {
-		d.Verdict = fmt.Sprintf("Over by %s", (-d.Left).Text(units.Metric))
+		d.Verdict = words.F("Over by %s", (-d.Left).Text(units.Metric))
 	}
 	if w.Stage == WeighPigment {
 		switch {
@@ -149,7 +149,7 @@ func (w Weighing) overshoot(d Dial) string {
 	case need.Part == resin.PartA && !need.Corrects:
 		return "Confirm: part B will be reckoned from what was really poured."
 	case d.Within:
-		return fmt.Sprintf("Within the ±%s %% this product forgives.", units.Fixed(w.Product.Tolerance*100, 1))
+		return words.F("Within the ±%s %% this product forgives.", units.Fixed(w.Product.Tolerance*100, 1))
 	}
 	a, b := withNet(w.Current(), need.Part, d.Net)
 	fix, err := w.Product.Correct(a, b)
@@ -161,7 +161,7 @@ func (w Weighing) overshoot(d Dial) string {
 	if fix.AddB > 0 {
 		part, add = "B", fix.AddB
 	}
-	return fmt.Sprintf("%s Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the parts touch.",
+	return words.F("%s Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the parts touch.",
 		harm, add.Text(units.Metric), part, fix.Total.Text(units.Metric))
 }
 
@@ -176,7 +176,7 @@ func undone(off float64) string {
 		part = "resin"
 	}
 	if !i.Gels {
-		return fmt.Sprintf("As it is it never sets: %s %% of the %s finds no partner.", units.Fixed(100*i.Spare, 0), part)
+		return words.F("As it is it never sets: %s %% of the %s finds no partner.", units.Fixed(100*i.Spare, 0), part)
 	}
-	return fmt.Sprintf("As it is %s %% of the %s finds no partner and %s %% of the network is missing: it stays soft.", units.Fixed(100*i.Spare, 0), part, units.Fixed(100*(1-i.Ties), 0))
+	return words.F("As it is %s %% of the %s finds no partner and %s %% of the network is missing: it stays soft.", units.Fixed(100*i.Spare, 0), part, units.Fixed(100*(1-i.Ties), 0))
 }

@@ -161,7 +161,7 @@ func (l *layout) lot(k int) {
 	if split {
 		jug := WeighCup{Name: "Jug", Jug: true, Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass, PlanB: lot.B.Mass}
 		if len(l.coat.Lots) > 1 {
-			jug.Name = fmt.Sprintf("Jug %d of %d", k+1, len(l.coat.Lots))
+			jug.Name = words.F("Jug %d of %d", k+1, len(l.coat.Lots))
 		}
 		l.cups = append(l.cups, jug)
 	}
@@ -181,7 +181,7 @@ func (l *layout) cup(k int, f plan.Feed) WeighCup {
 	one := WeighCup{Name: f.Name, Swatch: cup.Swatch(), Lot: k + 1, Load: cup.Colour.TotalLoad(), Flammable: cup.Look.Flammable,
 		PlanA: cup.A.Mass * part, PlanB: cup.B.Mass * part}
 	if l.fed[f.Cup] > 1 || (len(l.coat.Lots) > 1 && l.coat.Mixing == plan.MixingJug) {
-		one.Name = fmt.Sprintf("%s, lot %d of %d", f.Name, k+1, len(l.coat.Lots))
+		one.Name = words.F("%s, lot %d of %d", f.Name, k+1, len(l.coat.Lots))
 	}
 	for _, d := range cup.Colour.Doses() {
 		dye := WeighDye{Name: "pigment", Load: d.Load}

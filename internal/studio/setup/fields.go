@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/words"
 )
 
 // Notices are what is said beside typed values.
@@ -18,6 +19,7 @@ type Notices = form.Notices
 // Fields is the catalogue of the settings.
 var Fields = append(schoolFields(), form.Fields[Settings]{
 	form.Choice("units", "Units", func(s *Settings) *units.System { return &s.Units }, form.Option{Value: "metric", Label: "Metric"}, form.Option{Value: "us", Label: "US"}),
+	form.Choice("language", "Language", func(s *Settings) *words.Language { return &s.Language }, languages()...),
 	form.Temperature("room", "Room", func(s *Settings) *units.Temperature { return &s.Room }, 5, 45).Hinted("21 °C or 70F"),
 	form.Temperature("night", "Room at night", func(s *Settings) *units.Temperature { return &s.Night }, 5, 45).
 		OrNothing(func(s *Settings) bool { return s.Night == 0 }, func(s *Settings) { s.Night = 0 }).Hinted("as by day"),
@@ -43,6 +45,14 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 	form.Text("mail_user", "User", func(s *Settings) *string { return &s.Mail.User }, 200, false),
 	form.Text("mail_from", "From", func(s *Settings) *string { return &s.Mail.From }, 200, false),
 }...)
+
+func languages() []form.Option {
+	var out []form.Option
+	for _, l := range words.Languages {
+		out = append(out, form.Option{Value: string(l.Language), Label: l.Name})
+	}
+	return out
+}
 
 // Values returns the settings as typed text.
 func (s Settings) Values() map[string]string { return Fields.Values(&s, s.Units) }

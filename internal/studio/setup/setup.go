@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/words"
 )
 
 const key = "studio"
@@ -28,6 +29,7 @@ const key = "studio"
 // Settings are the ways of one studio.
 type Settings struct {
 	Units     units.System
+	Language  words.Language
 	Room      units.Temperature
 	Night     units.Temperature // of the shut studio; 0 for as by day
 	Calendar  calendar.Calendar
@@ -61,7 +63,7 @@ func Default() Settings {
 	shelf, _ := calendar.ParseShelf("6 of 60 x 60 cm; 2 of 120 x 90 cm")
 	moulds, _ := parseMoulds("coaster 25 mL; test tile 17 mL; pendant 6 mL")
 	return Settings{
-		Units: units.Metric, Room: 21, Calendar: calendar.Calendar{Week: week}, Shelf: shelf,
+		Units: units.Metric, Language: words.English, Room: 21, Calendar: calendar.Calendar{Week: week}, Shelf: shelf,
 		Gloss: 1, People: 1, ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Moulds: moulds, RemindAt: "07:00", Mail: Mail{Port: 587},
 	}
 }

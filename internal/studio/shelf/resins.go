@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/words"
 )
 
 // NewProduct returns a product with the values a new form starts from.
@@ -190,7 +191,7 @@ func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string
 	}
 	p, err := s.changeProduct(ctx, id, func(p *plan.Product) error {
 		if len(p.Seen) >= mostSeen {
-			n.Refuse("sign", fmt.Sprintf("%d observations are kept; take old ones out first", mostSeen))
+			n.Refuse("sign", words.F("%d observations are kept; take old ones out first", mostSeen))
 		}
 		if n.OK() {
 			p.Seen = append(p.Seen, plan.Seen{Observation: cure.Observation{Sign: f.sign, Minute: f.at, Room: f.room}, At: s.now()})

@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/words"
 )
 
 // ownPrefix begins the ids of a studio's own techniques.
@@ -113,7 +114,7 @@ func (s *Service) CopyTechnique(ctx context.Context, id string) (string, error) 
 		}
 		name := t.Name + ", our way"
 		for n := 2; slices.ContainsFunc(docs, func(d store.Document) bool { return strings.EqualFold(d.Name, name) }); n++ {
-			name = fmt.Sprintf("%s, our way %d", t.Name, n)
+			name = words.F("%s, our way %d", t.Name, n)
 		}
 		fresh, err = tx.Create(ctx, store.Techniques, name, t, s.now())
 		return err

@@ -1,7 +1,6 @@
 package supply
 
 import (
-	"fmt"
 	"strings"
 	"time"
 
@@ -15,13 +14,13 @@ func (l Line) Words(sys units.System, now time.Time) string {
 		return ""
 	}
 	n := l.Worst
-	text := fmt.Sprintf("%s runs short on %s for %s of %s", l.Name, n.Day.Format("Mon 2 Jan"), n.what(), n.Name)
-	text += fmt.Sprintf(": %s there, %s needed by then.", l.Text(max(0, l.State.OnHand), sys), l.Text(l.upTo(n), sys))
+	text := words.F("%s runs short on %s for %s of %s", l.Name, words.Date(n.Day, "Mon 2 Jan"), n.what(), n.Name)
+	text += words.F(": %s there, %s needed by then.", l.Text(max(0, l.State.OnHand), sys), l.Text(l.upTo(n), sys))
 	switch {
 	case l.Late(now) && l.LeadDays > 0:
-		text += fmt.Sprintf(" It takes %s to come: pour later, or find it nearer.", words.Plural(l.LeadDays, "day", "days"))
+		text += words.F(" It takes %s to come: pour later, or find it nearer.", words.Plural(l.LeadDays, "day", "days"))
 	case l.LeadDays > 0:
-		text += fmt.Sprintf(" Order by %s.", l.OrderBy.Format("Mon 2 Jan"))
+		text += words.F(" Order by %s.", words.Date(l.OrderBy, "Mon 2 Jan"))
 	}
 	return text
 }
@@ -29,7 +28,7 @@ func (l Line) Words(sys units.System, now time.Time) string {
 // what is the coat, and the cups of it.
 func (n Need) what() string {
 	if len(n.Cups) == 0 {
-		return "the " + words.Lower(n.Coat)
+		return words.F("the %s", words.Lower(n.Coat))
 	}
 	cup := "the cup "
 	if len(n.Cups) > 1 {

@@ -24,10 +24,10 @@ func (n Next) When() string {
 	if n.Day.IsZero() {
 		return ""
 	}
-	day := n.Day.Local().Format("Mon 2 Jan")
+	day := words.Date(n.Day.Local(), "Mon 2 Jan")
 	switch n.Step {
 	case StepApproval, StepQuote, StepAgain, StepInvoice1, StepDeposit, StepPayment:
-		return "by " + day
+		return words.F("by %s", day)
 	}
 	return day
 }

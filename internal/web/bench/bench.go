@@ -274,7 +274,7 @@ func (a *area) sendStart(c *gin.Context, status int, wrong string, typed map[str
 	if page.Rehearsals, err = a.Studio.Bench.Log().BenchesOf(ctx, p.ID, true); err != nil {
 		return err
 	}
-	return a.Show(c, status, "start", frame.Page{Title: "Bench: " + p.Name, Nav: "pieces", Data: page})
+	return a.Show(c, status, "start", frame.Page{Title: words.F("Bench: %s", p.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) start(c *gin.Context) error {

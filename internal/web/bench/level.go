@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 type levelPage struct {
@@ -57,7 +58,7 @@ func (a *area) sendLevel(c *gin.Context, status int, typed map[string]string, n 
 			fields[key] = f
 		}
 	}
-	return a.Show(c, status, "level", frame.Page{Title: "Level: " + p.Name, Nav: "pieces",
+	return a.Show(c, status, "level", frame.Page{Title: words.F("Level: %s", p.Name), Nav: "pieces",
 		Data: levelPage{Levelling: l, Sys: sys, Board: board.Small(), Fields: fields}})
 }
 

@@ -55,7 +55,7 @@ func (a *area) weighings(c *gin.Context) error {
 		return err
 	}
 	page := weighListPage{View: v, Sys: v.Agenda.Book.Settings.Units, Weighings: list}
-	return a.Show(c, http.StatusOK, "weighings", frame.Page{Title: "Weigh out: " + p.Name, Nav: "pieces", Data: page})
+	return a.Show(c, http.StatusOK, "weighings", frame.Page{Title: words.F("Weigh out: %s", p.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) startWeighing(c *gin.Context) error {
@@ -204,7 +204,7 @@ func (a *area) sendWeighing(c *gin.Context, status int, w session.Weighing, wron
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "weigh", "weigh-body", page)
 	}
-	return a.Show(c, status, "weigh", frame.Page{Title: "Weigh out: " + w.Piece, Nav: "pieces", Data: page})
+	return a.Show(c, status, "weigh", frame.Page{Title: words.F("Weigh out: %s", w.Piece), Nav: "pieces", Data: page})
 }
 
 // weigh runs one step for the state the screen was showing.

@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // wallRoutes are the boards of a commission on the client's wall.
@@ -88,7 +89,7 @@ func (a *area) sendWall(c *gin.Context, status int, typed map[string]string, cho
 		}
 		page.Pieces = append(page.Pieces, h)
 	}
-	return a.Show(c, status, "wall", frame.Page{Title: com.Name + ", on the wall", Nav: "commissions", Data: page})
+	return a.Show(c, status, "wall", frame.Page{Title: words.F("%s, on the wall", com.Name), Nav: "commissions", Data: page})
 }
 
 func backwards(v []int64) {

@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -220,7 +221,7 @@ func (a *area) send(c *gin.Context, status int, p pieces.Piece, v values, n form
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "compose", "compose", page)
 	}
-	return a.Show(c, status, "compose", frame.Page{Title: "Composition: " + p.Name, Nav: "pieces", Data: page})
+	return a.Show(c, status, "compose", frame.Page{Title: words.F("Composition: %s", p.Name), Nav: "pieces", Data: page})
 }
 
 // A stageBoard is the drawing surface: the board in mm with its view box.
@@ -270,13 +271,13 @@ func stage(p composePage) stageBoard {
 func label(t plan.ThingView, sys units.System) string {
 	text := t.Rule.Name
 	if t.Colour.Name != "" {
-		text += " of " + t.Colour.Name
+		text += words.F(" of %s", t.Colour.Name)
 	}
 	if t.Amount > 0 {
 		text += ", " + t.Amount.Text(sys)
 	}
 	if t.Rule.HasWidth() && t.Width > 0 {
-		text += ", " + t.Width.Text(sys) + " wide"
+		text += words.F(", %s wide", t.Width.Text(sys))
 	}
 	return text
 }

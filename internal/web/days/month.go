@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // A monthPage is some weeks as a wall calendar has them.
@@ -73,7 +74,7 @@ func monthOf(a *agenda.Agenda, at time.Time) monthPage {
 		p.Weeks = append(p.Weeks, week)
 	}
 	for k := range 7 {
-		p.Names = append(p.Names, start.AddDate(0, 0, k).Format("Mon"))
+		p.Names = append(p.Names, words.Date(start.AddDate(0, 0, k), "Mon"))
 	}
 	return p
 }

@@ -156,7 +156,7 @@ func (p *daysPage) lay() {
 	p.Hours = hoursOf(p.Agenda, p.From, p.To)
 	for i := range daysShown {
 		p.Rows = append(p.Rows, rowOf(p.Agenda, p.From.AddDate(0, 0, i), p.Hours))
-		p.ShelfTicks = append(p.ShelfTicks, tick{float64(i) / daysShown * dayWidth, p.From.AddDate(0, 0, i).Format("Mon 2")})
+		p.ShelfTicks = append(p.ShelfTicks, tick{float64(i) / daysShown * dayWidth, words.Date(p.From.AddDate(0, 0, i), "Mon 2")})
 	}
 	p.shelf()
 }

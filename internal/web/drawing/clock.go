@@ -65,7 +65,7 @@ func ClockOf(c *plan.Coat, sys units.System) Clock {
 		w := c.Clock.Window(phase)
 		to := math.Min(w.To, end)
 		out.Windows = append(out.Windows, Span{Name: string(phase), X: w.From * scale, W: (to - w.From) * scale, Y: y, Open: w.To > end,
-			Label: words.Spoken(w.From) + " to " + words.Spoken(w.To)})
+			Label: words.F("%s to %s", words.Spoken(w.From), words.Spoken(w.To))})
 		y += 26
 	}
 	y += 6
@@ -108,7 +108,7 @@ func (k *Clock) curve(c *plan.Coat, end, scale float64, sys units.System) {
 	k.Curve, k.Room = thick.String(), room.String()
 	k.RoomLow, k.RoomTop = units.Temperature(low).Text(sys), units.Temperature(high).Text(sys)
 	for _, v := range []float64{2, 5, 20} {
-		k.Thick = append(k.Thick, Tick{curveHeight * (1 - math.Log(v)/math.Log(thickest)), fmt.Sprintf("%.0f× as thick", v)})
+		k.Thick = append(k.Thick, Tick{curveHeight * (1 - math.Log(v)/math.Log(thickest)), words.F("%.0f× as thick", v)})
 	}
 }
 

@@ -20,6 +20,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/studio"
+	"jevvo/internal/words"
 )
 
 //go:embed static
@@ -45,8 +46,8 @@ type Frame struct {
 	Options
 
 	engine *gin.Engine
-	base   *template.Template // cloned for each area, never executed
-	drawn  *template.Template
+	bases  map[words.Language]*template.Template // cloned for each area, never executed
+	drawn  map[words.Language]*template.Template
 	own    *Area
 }
 
@@ -54,17 +55,20 @@ type Frame struct {
 // there.
 func New(st *studio.Studio, o Options) (*Frame, error) {
 	gin.SetMode(gin.ReleaseMode)
-	f := &Frame{Studio: st, Options: o, engine: gin.New()}
+	f := &Frame{Studio: st, Options: o, engine: gin.New(), bases: map[words.Language]*template.Template{}, drawn: map[words.Language]*template.Template{}}
 	f.engine.HandleMethodNotAllowed = true
 	if err := f.engine.SetTrustedProxies(nil); err != nil {
 		return nil, err
 	}
-	var err error
-	if f.base, err = layout(); err != nil {
-		return nil, err
-	}
-	if f.drawn, err = f.base.Clone(); err != nil {
-		return nil, err
+	for _, l := range words.Languages {
+		base, err := layout(l.Language)
+		if err != nil {
+			return nil, err
+		}
+		f.bases[l.Language] = base
+		if f.drawn[l.Language], err = base.Clone(); err != nil {
+			return nil, err
+		}
 	}
 	pages, err := fs.Sub(templates, "templates/pages")
 	if err != nil {
@@ -73,10 +77,20 @@ func New(st *studio.Studio, o Options) (*Frame, error) {
 	if f.own, err = f.area(pages); err != nil {
 		return nil, err
 	}
-	f.engine.Use(f.logRequests, f.recoverPanics, secure, f.enter)
+	f.engine.Use(f.logRequests, f.recoverPanics, secure, f.speak, f.enter)
 	f.engine.NoMethod(above)
 	f.engine.NoRoute(func(c *gin.Context) { f.Fail(c, errNoPage) })
 	return f, f.serveStatic()
+}
+
+// speak makes the studio's language that of what is answered.
+func (f *Frame) speak(c *gin.Context) {
+	if strings.HasPrefix(c.Request.URL.Path, "/static/") {
+		return
+	}
+	if set, err := f.Studio.Setup.Settings(c.Request.Context()); err == nil {
+		words.Use(set.Language)
+	}
 }
 
 // above sends who reloads the address of a press to the page the press stands on: one

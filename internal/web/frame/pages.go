@@ -24,6 +24,7 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/memo"
+	"jevvo/internal/web/translate"
 	"jevvo/internal/words"
 )
 
@@ -32,12 +33,13 @@ import (
 // an underscore are shared by the area's pages.
 type Area struct {
 	*Frame
-	pages map[string]*template.Template
+	pages map[words.Language]map[string]*template.Template
 	parts memo.Memo[part, template.HTML]
 }
 
 // A part is a block of a page with what it stands on.
 type part struct {
+	language    words.Language
 	page, block string
 	on          any
 }
@@ -55,38 +57,69 @@ func (f *Frame) Area(files fs.FS) (*Area, error) {
 }
 
 func (f *Frame) area(files fs.FS) (*Area, error) {
-	base, err := f.base.Clone()
-	if err != nil {
-		return nil, err
-	}
-	if shared, err := fs.Glob(files, "_*.html"); err == nil && len(shared) > 0 {
-		if base, err = base.ParseFS(files, shared...); err != nil {
-			return nil, fmt.Errorf("parse shared templates: %w", err)
-		}
-	}
-	a := &Area{Frame: f, pages: map[string]*template.Template{}, parts: memo.Memo[part, template.HTML]{Most: mostParts}}
-	names, err := fs.Glob(files, "*.html")
-	if err != nil {
-		return nil, err
-	}
-	for _, name := range names {
-		if strings.HasPrefix(name, "_") {
-			continue
-		}
-		page, err := base.Clone()
-		if err == nil {
-			_, err = page.ParseFS(files, name)
-		}
+	a := &Area{Frame: f, pages: map[words.Language]map[string]*template.Template{}, parts: memo.Memo[part, template.HTML]{Most: mostParts}}
+	for _, l := range words.Languages {
+		pages, err := f.parse(files, l.Language)
 		if err != nil {
-			return nil, fmt.Errorf("parse the page %s: %w", name, err)
+			return nil, err
 		}
-		a.pages[strings.TrimSuffix(name, ".html")] = page
+		a.pages[l.Language] = pages
 	}
 	return a, nil
 }
 
-// layout parses what every page is laid into.
-func layout() (*template.Template, error) {
+// parse parses an area's pages in a language.
+func (f *Frame) parse(files fs.FS, l words.Language) (map[string]*template.Template, error) {
+	base, err := f.bases[l].Clone()
+	if err != nil {
+		return nil, err
+	}
+	names, err := fs.Glob(files, "*.html")
+	if err != nil {
+		return nil, err
+	}
+	pages := map[string]*template.Template{}
+	for _, shared := range []bool{true, false} { // what pages share comes first
+		for _, name := range names {
+			if strings.HasPrefix(name, "_") != shared {
+				continue
+			}
+			to := base
+			if !shared {
+				if to, err = base.Clone(); err != nil {
+					return nil, err
+				}
+				pages[strings.TrimSuffix(name, ".html")] = to
+			}
+			if err := parse(to, files, name, l); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return pages, nil
+}
+
+// parse adds a file to a template, in a language.
+func parse(t *template.Template, files fs.FS, name string, l words.Language) error {
+	b, err := fs.ReadFile(files, name)
+	if err != nil {
+		return err
+	}
+	source := string(b)
+	if l != words.English {
+		source = translate.Source(source, words.CatalogueOf(l).Text)
+	}
+	if _, err := t.New(path.Base(name)).Parse(source); err != nil {
+		return fmt.Errorf("parse %s in %s: %w", name, l, err)
+	}
+	return nil
+}
+
+// page is one of the area's in the studio's language.
+func (a *Area) page(name string) *template.Template { return a.pages[words.Current()][name] }
+
+// layout parses what every page is laid into, in a language.
+func layout(l words.Language) (*template.Template, error) {
 	icons, err := readIcons()
 	if err != nil {
 		return nil, err
@@ -98,9 +131,15 @@ func layout() (*template.Template, error) {
 	for i := range sheets {
 		sheets[i] = path.Base(sheets[i])
 	}
-	t, err := template.New("").Funcs(funcs(icons)).Funcs(template.FuncMap{"sheets": func() []string { return sheets }}).ParseFS(templates, "templates/*.html")
+	t := template.New("").Funcs(funcs(icons)).Funcs(template.FuncMap{"sheets": func() []string { return sheets }, "lang": func() words.Language { return l }})
+	files, err := fs.Glob(templates, "templates/*.html")
 	if err != nil {
-		return nil, fmt.Errorf("parse the layout: %w", err)
+		return nil, err
+	}
+	for _, name := range files {
+		if err := parse(t, templates, name, l); err != nil {
+			return nil, err
+		}
 	}
 	return t, nil
 }
@@ -173,7 +212,7 @@ func (a *Area) Part(c *gin.Context, status int, name, block string, data any) er
 // plans and agendas that do not change once they were made. The data are made
 // only when it is not remembered.
 func (a *Area) Once(ctx context.Context, page, block string, on any, data func() (any, error)) (template.HTML, error) {
-	return a.parts.Get(ctx, part{page, block, on}, func(context.Context) (template.HTML, error) {
+	return a.parts.Get(ctx, part{words.Current(), page, block, on}, func(context.Context) (template.HTML, error) {
 		with, err := data()
 		if err != nil {
 			return "", err
@@ -185,7 +224,7 @@ func (a *Area) Once(ctx context.Context, page, block string, on any, data func()
 // Render renders a block of a page, to be laid into another.
 func (a *Area) Render(page, block string, data any) (template.HTML, error) {
 	var b strings.Builder
-	if err := a.pages[page].ExecuteTemplate(&b, block, data); err != nil {
+	if err := a.page(page).ExecuteTemplate(&b, block, data); err != nil {
 		return "", fmt.Errorf("render %s of %s: %w", block, page, err)
 	}
 	return template.HTML(b.String()), nil // rendered by a template
@@ -193,7 +232,7 @@ func (a *Area) Render(page, block string, data any) (template.HTML, error) {
 
 func (a *Area) render(c *gin.Context, status int, name, block string, data any) {
 	var b bytes.Buffer
-	if err := a.pages[name].ExecuteTemplate(&b, block, data); err != nil {
+	if err := a.page(name).ExecuteTemplate(&b, block, data); err != nil {
 		a.Log.Error("render", "page", name, "error", err)
 		c.String(http.StatusInternalServerError, "This page could not be drawn; nothing was lost. Go back and try again.\n")
 		return
@@ -221,15 +260,17 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"num":     decimals,
 		"fixed":   units.Fixed,
 		"spoken":  spoken,
-		"day":     func(t time.Time) string { return t.Format("Mon 2 Jan") },
+		"said":    said,
+		"date":    words.Date,
+		"day":     func(t time.Time) string { return words.Date(t, "Mon 2 Jan") },
 		"dated": func(date string) string {
 			if t, err := time.Parse(time.DateOnly, date); err == nil {
-				return t.Format("Mon 2 Jan")
+				return words.Date(t, "Mon 2 Jan")
 			}
 			return date
 		},
 		"hour":    func(t time.Time) string { return t.Format("15:04") },
-		"stamp":   func(t time.Time) string { return t.Format("Mon 2 Jan 15:04") },
+		"stamp":   func(t time.Time) string { return words.Date(t, "Mon 2 Jan 15:04") },
 		"iso":     func(t time.Time) string { return t.Format(time.RFC3339) },
 		"finite":  func(v float64) bool { return !math.IsInf(v, 0) && !math.IsNaN(v) },
 		"add":     func(a, b int) int { return a + b },
@@ -249,6 +290,20 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"cells":   words.Cells,
 		"drift":   words.Drift,
 	}
+}
+
+// said is a text of the program's in the studio's language; anything else stays.
+func said(v any) any {
+	switch v := v.(type) {
+	case nil, template.HTML, template.HTMLAttr, template.URL, template.CSS, template.JS:
+		return v
+	case string:
+		return words.T(v)
+	}
+	if r := reflect.ValueOf(v); r.Kind() == reflect.String {
+		return words.T(r.String())
+	}
+	return v
 }
 
 // spoken says a number of minutes or a duration.
@@ -287,5 +342,5 @@ func dict(pairs ...any) (map[string]any, error) {
 
 // Draw renders boards alone, for those who keep a drawing.
 func (f *Frame) Draw(w io.Writer, boards any) error {
-	return f.drawn.ExecuteTemplate(w, "board", boards)
+	return f.drawn[words.Current()].ExecuteTemplate(w, "board", boards)
 }

@@ -54,7 +54,7 @@ func (s *Stream) Beat() bool { return s.write(": \n\n") }
 // Told renders a block to be sent.
 func (a *Area) Told(page, block string, data any) (string, error) {
 	var b bytes.Buffer
-	if err := a.pages[page].ExecuteTemplate(&b, block, data); err != nil {
+	if err := a.page(page).ExecuteTemplate(&b, block, data); err != nil {
 		return "", fmt.Errorf("render %s of %s: %w", block, page, err)
 	}
 	return string(numbered(b.Bytes())), nil

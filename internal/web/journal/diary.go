@@ -61,7 +61,7 @@ func (a *area) diaryOf(c *gin.Context) (diaryPage, error) {
 			return page, err
 		}
 		for _, e := range entries {
-			page.Entries = append([]line{{e.At.Local().Format("Mon 2 Jan 2006 15:04"), e.Kind, e.Title, e.Body, "", ""}}, page.Entries...)
+			page.Entries = append([]line{{words.Date(e.At.Local(), "Mon 2 Jan 2006 15:04"), e.Kind, e.Title, e.Body, "", ""}}, page.Entries...)
 		}
 		if !more {
 			return page, nil
@@ -75,7 +75,7 @@ func (a *area) diary(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "diary", frame.Page{Title: "Journal of " + page.Name, Nav: "journal", Data: page})
+	return a.Show(c, http.StatusOK, "diary", frame.Page{Title: words.F("Journal of %s", page.Name), Nav: "journal", Data: page})
 }
 
 // export sends the journal of a piece as a folder of open files.

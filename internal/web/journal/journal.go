@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // A journalPage is entries of the journal, day by day.
@@ -45,7 +46,7 @@ func (a *area) journal(c *gin.Context) error {
 	}
 	page := journalPage{Asked: asked, Kinds: kinds}
 	for _, e := range entries {
-		name := e.At.Local().Format("Monday 2 January 2006")
+		name := words.Date(e.At.Local(), "Monday 2 January 2006")
 		if n := len(page.Days); n == 0 || page.Days[n-1].Name != name {
 			page.Days = append(page.Days, day{Name: name})
 		}

@@ -121,7 +121,7 @@ func (faultsPage) Wait(r diagnose.Remedy) string {
 	case r.WaitH != r.WaitH: // not known
 		return "once it is hard"
 	case r.WaitH > 0:
-		return "in about " + words.Spoken(60*r.WaitH)
+		return words.F("in about %s", words.Spoken(60*r.WaitH))
 	}
 	return "now"
 }

@@ -2,7 +2,6 @@ package journal
 
 import (
 	"errors"
-	"fmt"
 	"net/http"
 	"strings"
 
@@ -10,6 +9,7 @@ import (
 
 	"jevvo/internal/form"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // addPhotos keeps photographs of a coat, one after the other; those that cannot be
@@ -45,7 +45,7 @@ func (a *area) addPhotos(c *gin.Context) error {
 		const named = 5
 		text := strings.Join(bad[:min(len(bad), named)], "; ")
 		if more := len(bad) - named; more > 0 {
-			text += fmt.Sprintf("; and %d more", more)
+			text += words.F("; and %d more", more)
 		}
 		return a.showResult(c, nil, form.Refusef("photo", "%d kept, %d not: %s", kept, len(bad), text))
 	}

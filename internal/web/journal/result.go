@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // A resultPage is what came of a coat, to be filled in.
@@ -67,7 +68,7 @@ func (p resultPage) Changes() []change {
 	for _, s := range p.Result.Spots {
 		wet, cured := colour.Lab{L: s.Wet[0], A: s.Wet[1], B: s.Wet[2]}, colour.Lab{L: s.Cured[0], A: s.Cured[1], B: s.Cured[2]}
 		c := change{Name: s.Name, Wet: wet.XYZ().RGB().Hex(), Cured: cured.XYZ().RGB().Hex()}
-		c.Words = fmt.Sprintf("differs by %.0f", colour.Difference(wet, cured))
+		c.Words = words.F("differs by %.0f", colour.Difference(wet, cured))
 		switch lighter := cured.L - wet.L; {
 		case lighter > 2:
 			c.Words += ", lighter"
@@ -95,7 +96,7 @@ func (p resultPage) Foretold(pair journal.Pair) string {
 	if pair.Far == 0 {
 		return ""
 	}
-	return fmt.Sprintf("forecast %s to %s apart", pair.Near.Text(p.Sys), pair.Far.Text(p.Sys))
+	return words.F("forecast %s to %s apart", pair.Near.Text(p.Sys), pair.Far.Text(p.Sys))
 }
 
 // Minutes prints a figure that may be nothing.
@@ -149,7 +150,7 @@ func (a *area) showResult(c *gin.Context, typed *journal.Result, err error) erro
 		status = http.StatusUnprocessableEntity
 		page.SpotText, page.Greys = c.PostForm("spots"), [2]string{c.PostForm("grey-wet"), c.PostForm("grey-cured")}
 	}
-	return a.Show(c, status, "result", frame.Page{Title: "Result: " + v.Name, Nav: "journal", Data: page})
+	return a.Show(c, status, "result", frame.Page{Title: words.F("Result: %s", v.Name), Nav: "journal", Data: page})
 }
 
 // still is what the preview foretold, where there is one.

@@ -103,7 +103,7 @@ func (a *area) ofPiece(c *gin.Context) error {
 		return err
 	}
 	sys := v.Agenda.Book.Settings.Units
-	page := sheet{Title: "Labels: " + v.Name, Back: frame.Piece(v.ID)}
+	page := sheet{Title: words.F("Labels: %s", v.Name), Back: frame.Piece(v.ID)}
 	_, page.Here = a.base(c)
 	boards := group{Name: "Boards"}
 	kind := "Board"
@@ -116,7 +116,7 @@ func (a *area) ofPiece(c *gin.Context) error {
 			l.Kind = fmt.Sprintf("%s %d of %d", kind, i+1, n)
 		}
 		if !v.Due.IsZero() {
-			l.Lines = append(l.Lines, "due "+v.Due.Local().Format("2 Jan 2006"))
+			l.Lines = append(l.Lines, "due "+words.Date(v.Due.Local(), "2 Jan 2006"))
 		}
 		if l, err = a.label(c, l, fmt.Sprintf("/scan/piece/%d", v.ID)); err != nil {
 			return err
@@ -181,7 +181,7 @@ func (a *area) ofShelf(c *gin.Context) error {
 	for _, class := range b.Settings.Shelf {
 		for range class.Count {
 			n++
-			add(&places, Label{Kind: "Place", Name: fmt.Sprintf("Place %d", n), Lines: []string{class.Width.Text(b.Settings.Units) + " × " + class.Height.Text(b.Settings.Units), "level, covered"}}, fmt.Sprintf("/scan/place/%d", n))
+			add(&places, Label{Kind: "Place", Name: words.F("Place %d", n), Lines: []string{class.Width.Text(b.Settings.Units) + " × " + class.Height.Text(b.Settings.Units), "level, covered"}}, fmt.Sprintf("/scan/place/%d", n))
 		}
 	}
 	if err != nil {
@@ -348,7 +348,7 @@ func (a *area) resin(c *gin.Context) error {
 	s := scanned{Kind: "Resin", Name: p.Name, Safety: []string{"gloves", "air"}}
 	s.Facts = [][2]string{
 		{"A : B", fmt.Sprintf("%s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), p.By)},
-		{"Mix", words.Spoken(p.MixMinutes)}, {"Works for", words.Spoken(p.WorkingMinutes) + " at 25 °C"}, {"Left", units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
+		{"Mix", words.Spoken(p.MixMinutes)}, {"Works for", words.F("%s at 25 °C", words.Spoken(p.WorkingMinutes))}, {"Left", units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
 	}
 	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/resin-%d", p.ID), "archive"}, {"Its sheet", fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"}, {"How much does it take", "/sums/mix", "calculator"}}
 	return a.show(c, s)
@@ -360,7 +360,7 @@ func (a *area) pigment(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	s := scanned{Kind: "Pigment", Name: p.Name, Swatch: p.Swatch, Facts: [][2]string{{"At most", units.Fixed(p.LoadLimit*100, 1) + " % of the resin"}}}
+	s := scanned{Kind: "Pigment", Name: p.Name, Swatch: p.Swatch, Facts: [][2]string{{"At most", words.F("%s %% of the resin", units.Fixed(p.LoadLimit*100, 1))}}}
 	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/pigment-%d", p.ID), "archive"}, {"Its page", fmt.Sprintf("/pigments/%d", p.ID), "droplets"}}
 	return a.show(c, s)
 }
@@ -384,7 +384,7 @@ func (a *area) place(c *gin.Context) error {
 }
 
 func (a *area) onPlaces(ag *agenda.Agenda, n int) scanned {
-	s := scanned{Kind: "Level place", Name: fmt.Sprintf("Place %d", n), Next: "Nothing is planned to stand on the shelf now"}
+	s := scanned{Kind: "Level place", Name: words.F("Place %d", n), Next: "Nothing is planned to stand on the shelf now"}
 	now := a.Studio.Now()
 	var stands []string
 	for _, p := range ag.Pieces {
@@ -392,11 +392,11 @@ func (a *area) onPlaces(ag *agenda.Agenda, n int) scanned {
 			continue
 		}
 		stands = append(stands, p.Name)
-		s.Facts = append(s.Facts, [2]string{p.Name, "until " + p.ShelfTo.Local().Format("Mon 2 Jan 15:04")})
+		s.Facts = append(s.Facts, [2]string{p.Name, words.F("until %s", words.Date(p.ShelfTo.Local(), "Mon 2 Jan 15:04"))})
 		s.Ways = append(s.Ways, way{p.Name, fmt.Sprintf("/scan/piece/%d", p.ID), "chevron-right"})
 	}
 	if len(stands) > 0 {
-		s.Next = "On the shelf now: " + strings.Join(stands, ", ")
+		s.Next = words.F("On the shelf now: %s", strings.Join(stands, ", "))
 	}
 	s.Ways = append(s.Ways, way{"The days", "/days", "calendar-days"})
 	return s

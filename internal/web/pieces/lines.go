@@ -85,9 +85,9 @@ func (p piecePage) fact(id string) string {
 		}
 		return strings.Join(names, ", ")
 	case "cups":
-		return c.Total.Text(p.Sys) + " in " + words.Plural(len(c.Cups), "cup", "cups")
+		return words.F("%s in %s", c.Total.Text(p.Sys), words.Plural(len(c.Cups), "cup", "cups"))
 	case "clock":
-		return words.Spoken(c.Fit.Ends) + " from mixing to the last step"
+		return words.F("%s from mixing to the last step", words.Spoken(c.Fit.Ends))
 	}
-	return "ready " + p.Plan.Deliver.Format("Mon 2 Jan")
+	return words.F("ready %s", words.Date(p.Plan.Deliver, "Mon 2 Jan"))
 }

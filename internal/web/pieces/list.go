@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 const pageSize = 24
@@ -57,7 +58,7 @@ func (a *area) filters(c *gin.Context) ([]filter, store.PieceFilter, error) {
 	for _, m := range months {
 		at, err := time.Parse("2006-01", m)
 		if err == nil {
-			out[4].Options = append(out[4].Options, form.Option{Value: m, Label: at.Format("January 2006")})
+			out[4].Options = append(out[4].Options, form.Option{Value: m, Label: words.Date(at, "January 2006")})
 		}
 	}
 	return out, f, nil

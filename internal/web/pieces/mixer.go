@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/studio/colours"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 func (a *area) mixerRoutes() {
@@ -76,5 +77,5 @@ func (a *area) sendMixer(c *gin.Context, status int, ground, wrong string, typed
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "mixer", "mixer", page)
 	}
-	return a.Show(c, status, "mixer", frame.Page{Title: "Mix " + m.Cup.Colour.Name, Nav: "pieces", Data: page})
+	return a.Show(c, status, "mixer", frame.Page{Title: words.F("Mix %s", m.Cup.Colour.Name), Nav: "pieces", Data: page})
 }

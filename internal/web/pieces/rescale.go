@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // A rescalePage is a recipe on another board.
@@ -45,7 +46,7 @@ func (a *area) sendRescale(c *gin.Context, status int, typed map[string]string) 
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "rescale", "rescaled", page)
 	}
-	return a.Show(c, status, "rescale", frame.Page{Title: "On another board: " + r.From.Spec.Name, Nav: "pieces", Data: page})
+	return a.Show(c, status, "rescale", frame.Page{Title: words.F("On another board: %s", r.From.Spec.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) keepRescaled(c *gin.Context) error {

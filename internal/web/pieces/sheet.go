@@ -84,7 +84,7 @@ func (a *area) sheet(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "runsheet", frame.Page{Title: "Run sheet: " + p.View.Name, Nav: "pieces", Data: sheetPage{p, sheetOf(p.View)}})
+	return a.Show(c, http.StatusOK, "runsheet", frame.Page{Title: words.F("Run sheet: %s", p.View.Name), Nav: "pieces", Data: sheetPage{p, sheetOf(p.View)}})
 }
 
 // sheetOf prints the tasks of the agenda, or of the plan alone for a piece that
@@ -206,7 +206,7 @@ func (a *area) weighCard(c *gin.Context) error {
 		}
 		page.Coats = append(page.Coats, on)
 	}
-	return a.Show(c, http.StatusOK, "card", frame.Page{Title: "Weigh-out card: " + p.View.Name, Nav: "pieces", Data: page})
+	return a.Show(c, http.StatusOK, "card", frame.Page{Title: words.F("Weigh-out card: %s", p.View.Name), Nav: "pieces", Data: page})
 }
 
 // dosesOf names the pigments of a cup with what goes in.

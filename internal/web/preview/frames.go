@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // events tells of frames as they are reckoned.
@@ -63,7 +64,7 @@ func why(err error) string {
 		return "Stopped: the preview goes as far as it was reckoned."
 	}
 	if errors.As(err, &m) {
-		return fmt.Sprintf("One of the moves cannot be made: %v.", m.Err)
+		return words.F("One of the moves cannot be made: %v.", m.Err)
 	}
 	return "The preview was not finished: " + err.Error() + "."
 }
@@ -144,7 +145,7 @@ func (a *area) stop(c *gin.Context) error {
 
 // stillName is the name of a still as a file.
 func stillName(p *preview.Play, f *preview.Frame) string {
-	return fmt.Sprintf("%d-%s-%.0f-min.png", p.Piece, p.Coat, f.At/60)
+	return words.F("%d-%s-%.0f-min.png", p.Piece, p.Coat, f.At/60)
 }
 
 // layers answers what lies under the loupe.

@@ -5,7 +5,6 @@ package preview
 import (
 	"embed"
 	"errors"
-	"fmt"
 	"math"
 	"net/http"
 	"net/url"
@@ -22,6 +21,7 @@ import (
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -134,12 +134,12 @@ func (p previewPage) Told(h preview.Hand) string {
 	rule, _ := preview.RuleOf(h.Kind)
 	text := rule.Name
 	if c := p.Coat.Layer.Coat.Colour(h.Cup); rule.Pours && c != nil {
-		text += " of " + c.Name + ", " + h.Amount.Text(p.Sys)
+		text += words.F(" of %s, %s", c.Name, h.Amount.Text(p.Sys))
 	}
 	if rule.Sided() {
-		text += " at the " + h.Side
+		text += words.F(" at the %s", words.T(h.Side))
 	}
-	return fmt.Sprintf("%s at %s min", text, strconv.FormatFloat(h.Minute, 'f', -1, 64))
+	return words.F("%s at %s min", text, strconv.FormatFloat(h.Minute, 'f', -1, 64))
 }
 
 func (a *area) show(c *gin.Context) error {
@@ -172,7 +172,7 @@ func (a *area) send(c *gin.Context, status int, v preview.View, typed map[string
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "preview", "preview", page)
 	}
-	return a.Show(c, status, "preview", frame.Page{Title: "Preview: " + v.Piece.Name, Nav: "pieces", Data: page})
+	return a.Show(c, status, "preview", frame.Page{Title: words.F("Preview: %s", v.Piece.Name), Nav: "pieces", Data: page})
 }
 
 // changed answers a change with the page as it now is, or with what was wrong.

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/preview"
+	"jevvo/internal/words"
 )
 
 // A telling is a frame in words, for the browser to show.
@@ -38,14 +39,14 @@ func told(p *preview.Play, n int, f *preview.Frame, sys units.System) telling {
 			t.Cells = append(t.Cells, opening(p, o, sys))
 		}
 	}
-	parts := []string{"At " + t.At + ": " + t.OnBoard + " on the board"}
+	parts := []string{words.F("At %s: %s on the board", t.At, t.OnBoard)}
 	if sum(f.Sample.Below) > 0.5e-6 {
-		parts = append(parts, t.RunOff+" ran off")
+		parts = append(parts, words.F("%s ran off", t.RunOff))
 	}
 	if f.Sample.Bare > 0.005 {
-		parts = append(parts, percent(f.Sample.Bare)+" of the face is bare")
+		parts = append(parts, words.F("%s of the face is bare", percent(f.Sample.Bare)))
 	} else {
-		parts = append(parts, "thinnest "+t.Thin)
+		parts = append(parts, words.F("thinnest %s", t.Thin))
 	}
 	t.Words = strings.Join(parts, ", ") + "."
 	return t
@@ -54,14 +55,14 @@ func told(p *preview.Play, n int, f *preview.Frame, sys units.System) telling {
 // opening says where cells open, as far apart as two digits carry.
 func opening(p *preview.Play, o flow.Opening, sys units.System) string {
 	upper, under := p.Scene.Cups[o.Upper].Colour.Name, p.Scene.Cups[o.Under].Colour.Name
-	return fmt.Sprintf("Cells of %s on %s: about %s apart, first seen at %s", upper, under, units.Length(1000*o.Spacing).Text(sys), minutes(o.Seen))
+	return words.F("Cells of %s on %s: about %s apart, first seen at %s", upper, under, units.Length(1000*o.Spacing).Text(sys), minutes(o.Seen))
 }
 
 func minutes(seconds float64) string {
 	if seconds < 90 {
 		return fmt.Sprintf("%.0f s", seconds)
 	}
-	return fmt.Sprintf("%.0f min", seconds/60)
+	return words.F("%.0f min", seconds/60)
 }
 
 func percent(v float64) string { return fmt.Sprintf("%.0f %%", 100*v) }

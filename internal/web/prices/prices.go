@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -87,7 +88,7 @@ func (a *area) sendPrice(c *gin.Context, status int, asked *prices.Asked, typed 
 	}
 	sys := v.Agenda.Book.Settings.Units
 	page := pricePage{price, p, sys, price.Terms.Money(), prices.AskedFields.Views(asked, sys, typed, n, nil)}
-	return a.Show(c, status, "price", frame.Page{Title: p.Name + ", price", Nav: "pieces", Data: page})
+	return a.Show(c, status, "price", frame.Page{Title: words.F("%s, price", p.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) ask(c *gin.Context) error {
@@ -278,7 +279,7 @@ func (a *area) sendYear(c *gin.Context, status int, wrong string, typed map[stri
 		page.Bars = append(page.Bars, bar{m, float64(i) * plotStep, high(m.Income), high(m.Spent)})
 	}
 	page.Top = page.Money.Text(top)
-	return a.Show(c, status, "year", frame.Page{Title: "The year " + strconv.Itoa(y.Year), Nav: "commissions", Data: page})
+	return a.Show(c, status, "year", frame.Page{Title: words.F("The year %d", y.Year), Nav: "commissions", Data: page})
 }
 
 // Of the plot, in its own units.

@@ -20,6 +20,7 @@ import (
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/supply"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -162,7 +163,7 @@ func (a *area) sendThing(c *gin.Context, status int, wrong string, typed map[str
 		for i := len(l.Item.Entries) - 1; i >= 0 && len(out.Entries) < mostEntries; i-- {
 			out.Entries = append(out.Entries, l.Item.Entries[i])
 		}
-		return a.Show(c, status, "thing", frame.Page{Title: l.Name + ", stock", Nav: "shelf", Data: out})
+		return a.Show(c, status, "thing", frame.Page{Title: words.F("%s, stock", l.Name), Nav: "shelf", Data: out})
 	}
 	return store.ErrNotFound
 }
