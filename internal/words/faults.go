@@ -1,7 +1,6 @@
 package words
 
 import (
-	"fmt"
 	"math"
 
 	"jevvo/internal/core/diagnose"
@@ -12,28 +11,28 @@ import (
 var because = map[diagnose.ReasonCode]func(f []float64, sys units.System) string{
 	"ratio": func(f []float64, _ units.System) string {
 		if f[0] > 0 {
-			return fmt.Sprintf("hardener %.0f %% over", 100*f[0])
+			return F("hardener %.0f %% over", 100*f[0])
 		}
-		return fmt.Sprintf("hardener %.0f %% short", -100*f[0])
+		return F("hardener %.0f %% short", -100*f[0])
 	},
 	"ratio-not": func(f []float64, _ units.System) string {
-		return fmt.Sprintf("the ratio was right (%+.1f %%)", 100*f[0])
+		return F("the ratio was right (%+.1f %%)", 100*f[0])
 	},
 	"mixing": func(f []float64, _ units.System) string {
-		return fmt.Sprintf("%s of mixing, %s are asked", Spoken(f[0]), Spoken(f[1]))
+		return F("%s of mixing, %s are asked", Spoken(f[0]), Spoken(f[1]))
 	},
-	"mixing-not": func(f []float64, _ units.System) string { return "mixed for " + Spoken(f[0]) },
+	"mixing-not": func(f []float64, _ units.System) string { return F("mixed for %s", Spoken(f[0])) },
 	"cold": func(f []float64, sys units.System) string {
 		if f[1]-f[0] < 0.5 {
-			return warmth(f[0], sys) + " all the time"
+			return F("%s all the time", warmth(f[0], sys))
 		}
-		return fmt.Sprintf("down to %s, %s on average", warmth(f[0], sys), warmth(f[1], sys))
+		return F("down to %s, %s on average", warmth(f[0], sys), warmth(f[1], sys))
 	},
-	"cold-not": func(f []float64, sys units.System) string { return "never under " + warmth(f[0], sys) },
+	"cold-not": func(f []float64, sys units.System) string { return F("never under %s", warmth(f[0], sys)) },
 	"curing": func(f []float64, _ units.System) string {
-		text := fmt.Sprintf("only %s old", Spoken(60*f[0]))
+		text := F("only %s old", Spoken(60*f[0]))
 		if f[2] > 0 && !math.IsNaN(f[2]) {
-			text += fmt.Sprintf("; hard in about %s in this room", about(f[2]))
+			text += F("; hard in about %s in this room", about(f[2]))
 		}
 		return text
 	},
@@ -65,9 +64,9 @@ var because = map[diagnose.ReasonCode]func(f []float64, sys units.System) string
 	"hiding-not":      percents("it hides %.0f %%"),
 	"flame":           temperature("the flame brought the surface to about %s"),
 	"flame-not":       temperature("the flame brought the surface to about %s"),
-	"passes-many":     func(f []float64, _ units.System) string { return fmt.Sprintf("%.0f passes of heat", f[0]) },
+	"passes-many":     func(f []float64, _ units.System) string { return F("%.0f passes of heat", f[0]) },
 	"spray":           func(f []float64, _ units.System) string { return "flame " + Spoken(60*f[0]) + " after a spray" },
-	"dwell":           func(f []float64, _ units.System) string { return fmt.Sprintf("%.1f s over one place", f[0]) },
+	"dwell":           func(f []float64, _ units.System) string { return F("%.1f s over one place", f[0]) },
 	"level":           lengths("the board falls by %s, its film allows %s"),
 	"level-not":       lengths("the board falls by %s, its film allows %s"),
 	"thin":            lengths("a film of %s, where %s stands by itself"),
@@ -80,7 +79,7 @@ var because = map[diagnose.ReasonCode]func(f []float64, sys units.System) string
 	"recoat-tacky":    fixed("it went onto a tacky coat"),
 	"recoat-hard":     fixed("it went onto a hard coat"),
 	"lot": func(f []float64, sys units.System) string {
-		return fmt.Sprintf("%s in one cup come to about %s", units.Mass(f[0]).Text(sys), warmth(f[1], sys))
+		return F("%s in one cup come to about %s", units.Mass(f[0]).Text(sys), warmth(f[1], sys))
 	},
 	"uncured": func(f []float64, _ units.System) string {
 		return "it had not cured through for heat yet"
@@ -92,15 +91,15 @@ func fixed(text string) func([]float64, units.System) string {
 }
 
 func percents(format string) func([]float64, units.System) string {
-	return func(f []float64, _ units.System) string { return fmt.Sprintf(format, 100*f[0]) }
+	return func(f []float64, _ units.System) string { return F(format, 100*f[0]) }
 }
 
 func times(format string) func([]float64, units.System) string {
-	return func(f []float64, _ units.System) string { return fmt.Sprintf(format, f[0]) }
+	return func(f []float64, _ units.System) string { return F(format, f[0]) }
 }
 
 func temperature(format string) func([]float64, units.System) string {
-	return func(f []float64, sys units.System) string { return fmt.Sprintf(format, warmth(f[0], sys)) }
+	return func(f []float64, sys units.System) string { return F(format, warmth(f[0], sys)) }
 }
 
 func lengths(format string) func([]float64, units.System) string {
@@ -109,7 +108,7 @@ func lengths(format string) func([]float64, units.System) string {
 		for _, v := range f[:min(len(f), countVerbs(format))] {
 			out = append(out, units.Length(v).Film(sys))
 		}
-		return fmt.Sprintf(format, out...)
+		return F(format, out...)
 	}
 }
 

@@ -71,10 +71,19 @@ func CatalogueOf(l Language) *Catalogue {
 // Has reports whether a text is in the catalogue.
 func (c *Catalogue) Has(text string) bool { return c.texts[text] != "" }
 
-// Text returns a text in the language, or as it is where there is none.
+// Text returns a text in the language, or as it is where there is none. Sentences that
+// were put together are looked up one by one.
 func (c *Catalogue) Text(text string) string {
 	if said, ok := c.texts[text]; ok {
 		return said
+	}
+	if c.Language == English {
+		return text
+	}
+	for end := strings.LastIndex(text, ". "); end >= 0; end = strings.LastIndex(text[:end], ". ") {
+		if said, ok := c.texts[text[:end+1]]; ok {
+			return said + " " + c.Text(text[end+2:])
+		}
 	}
 	return text
 }
@@ -118,6 +127,12 @@ func names(n int, of func(int) (long, short string)) []string {
 	return append(longs, shorts...)
 }
 
+// layout is how the language writes a date of a layout: "date: 2 Jan" in the catalogue.
+func (c *Catalogue) layout(layout string) string {
+	const mark = "date: "
+	return strings.TrimPrefix(c.Text(mark+layout), mark)
+}
+
 // Date prints a time by a layout, its days and months in the studio's language.
 func Date(t time.Time, layout string) string {
 	c := catalogue()
@@ -128,5 +143,5 @@ func Date(t time.Time, layout string) string {
 	for _, name := range calendarNames {
 		pairs = append(pairs, name, c.Text(name))
 	}
-	return strings.NewReplacer(pairs...).Replace(t.Format(c.Text(layout)))
+	return strings.NewReplacer(pairs...).Replace(t.Format(c.layout(layout)))
 }

@@ -67,6 +67,15 @@ func Capital(s string) string {
 	return string(unicode.ToUpper(first)) + s[size:]
 }
 
+// Join joins texts of the program's, each in the studio's language.
+func Join(texts []string, sep string) string {
+	out := make([]string, len(texts))
+	for i, text := range texts {
+		out[i] = T(text)
+	}
+	return strings.Join(out, sep)
+}
+
 // List joins names as they are said: "a, b and c".
 func List(names []string) string {
 	if len(names) < 2 {

@@ -212,12 +212,12 @@ func known0(v float64) float64 {
 func (r Result) Words() string {
 	var parts []string
 	if r.Mark > 0 {
-		parts = append(parts, words.F("%s with %s, %d of 5", r.Made.Technique, r.Made.Resin, r.Mark))
+		parts = append(parts, words.F("%s with %s, %d of 5", words.T(r.Made.Technique), r.Made.Resin, r.Mark))
 	}
 	for _, p := range r.Pairs {
 		for _, o := range Outcomes {
 			if p.What == o.ID && p.What != "stayed" {
-				parts = append(parts, p.Upper.Name+" on "+p.Under.Name+" "+o.Name)
+				parts = append(parts, words.F("%s on %s", p.Upper.Name, p.Under.Name)+" "+words.T(o.Name))
 			}
 		}
 	}

@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 // Service learns.
@@ -167,7 +168,7 @@ func (t *tally) take(r journal.Result) {
 		looked = true
 		came := slices.Contains(journal.Opened, p.What)
 		opened = opened || came
-		t.count(ByPair, PairKey(p.Upper, p.Under), t.pigment(p.Upper)+" on "+t.pigment(p.Under), came)
+		t.count(ByPair, PairKey(p.Upper, p.Under), words.F("%s on %s", t.pigment(p.Upper), t.pigment(p.Under)), came)
 		t.count(ByProduct, fmt.Sprint(p.Upper.Pigment, " ", r.Made.Product), t.pigment(p.Upper)+" in "+r.Made.Resin, came)
 	}
 	if looked {
@@ -176,7 +177,7 @@ func (t *tally) take(r journal.Result) {
 		t.count(ByFilm, band(float64(r.Made.Film), films), band(float64(r.Made.Film), films), opened)
 	}
 	if well, judged := r.Well(); judged {
-		t.count(ByTechnique, fmt.Sprint(r.Made.Way, " ", r.Made.Product), r.Made.Technique+" with "+r.Made.Resin, well)
+		t.count(ByTechnique, fmt.Sprint(r.Made.Way, " ", r.Made.Product), words.F("%s with %s", words.T(r.Made.Technique), r.Made.Resin), well)
 	}
 }
 

@@ -240,7 +240,7 @@ func Options(b *shelf.Book) map[string][]form.Option {
 	out["pigments"] = []form.Option{{Value: "0", Label: "its swatch alone, hiding unknown"}}
 	for _, p := range b.Paints {
 		if !p.Retired {
-			out["pigments"] = append(out["pigments"], form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name + ", " + p.FormName()})
+			out["pigments"] = append(out["pigments"], form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name + ", " + words.T(p.FormName())})
 		}
 	}
 	for _, t := range b.Techniques().Coats() {

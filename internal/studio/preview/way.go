@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/words"
 )
 
 // A Way is how a coat is played.
@@ -68,7 +69,7 @@ func (v View) Variants(ribbons bool) []Variant {
 		with(pick(now.Wide > 1, "Ribbons as they fall", "Ribbons twice as wide"), func(w *Way) { w.Wide = other(w.Wide, wider) })
 	}
 	if name, id := v.otherWhite(); id != 0 {
-		with("With "+name, func(w *Way) { w.White = id })
+		with(words.F("With %s", name), func(w *Way) { w.White = id })
 	} else if now.White != 0 {
 		with("With the white as planned", func(w *Way) { w.White = 0 })
 	}

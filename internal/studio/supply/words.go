@@ -30,11 +30,11 @@ func (n Need) what() string {
 	if len(n.Cups) == 0 {
 		return words.F("the %s", words.Lower(n.Coat))
 	}
-	cup := "the cup "
+	cup := words.T("the cup")
 	if len(n.Cups) > 1 {
-		cup = "the cups "
+		cup = words.T("the cups")
 	}
-	return cup + strings.Join(n.Cups, ", ")
+	return cup + " " + strings.Join(n.Cups, ", ")
 }
 
 // upTo is what is needed up to a need and with it.

@@ -37,21 +37,21 @@ func (c Changes) Words(money func(decimal.Decimal) string) string {
 	var parts []string
 	parts = append(parts, c.Boards...)
 	if c.Colours != "" {
-		parts = append(parts, "the colours are now "+c.Colours)
+		parts = append(parts, words.F("the colours are now %s", c.Colours))
 	}
 	if c.Due {
-		parts = append(parts, "the due day is another")
+		parts = append(parts, words.T("the due day is another"))
 	}
 	text := strings.Join(parts, "; ")
 	switch {
 	case c.Price.IsPositive():
-		text = join(text, "it costs "+money(c.Price.Abs())+" more")
+		text = join(text, words.F("it costs %s more", money(c.Price.Abs())))
 	case c.Price.IsNegative():
-		text = join(text, "it costs "+money(c.Price.Abs())+" less")
+		text = join(text, words.F("it costs %s less", money(c.Price.Abs())))
 	}
 	if c.Ready > 0 {
 		days := int((c.Ready + 12*time.Hour) / (24 * time.Hour))
-		text = join(text, "it is ready "+words.Plural(max(1, days), "day", "days")+" later")
+		text = join(text, words.F("it is ready %s later", words.Plural(max(1, days), "day", "days")))
 	}
 	return words.Capital(text) + "."
 }

@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/words"
 )
 
 // Boards are the boards of a piece to scale, in mm, side by side.
@@ -97,8 +98,8 @@ func describe(p *plan.Plan, c *plan.Coat, sys units.System) string {
 		names = append(names, colour.Name)
 	}
 	box := p.Boards[0].Bounds()
-	return fmt.Sprintf("%s, %s by %s, %s in %s", strings.ToLower(p.Spec.Support.Rule().Name), box.Width().Text(sys), box.Height().Text(sys),
-		c.Technique.Name, strings.Join(names, ", "))
+	return words.F("%s, %s by %s, %s in %s", strings.ToLower(words.T(p.Spec.Support.Rule().Name)), box.Width().Text(sys), box.Height().Text(sys),
+		words.T(c.Technique.Name), strings.Join(names, ", "))
 }
 
 // layOut sets boards in rows of about the same width as height.

@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"path"
 	"reflect"
+	"regexp"
 	"strconv"
 	"strings"
 	"time"
@@ -131,7 +132,11 @@ func layout(l words.Language) (*template.Template, error) {
 	for i := range sheets {
 		sheets[i] = path.Base(sheets[i])
 	}
-	t := template.New("").Funcs(funcs(icons)).Funcs(template.FuncMap{"sheets": func() []string { return sheets }, "lang": func() words.Language { return l }})
+	inScripts, err := scriptTexts(l)
+	if err != nil {
+		return nil, err
+	}
+	t := template.New("").Funcs(funcs(icons)).Funcs(template.FuncMap{"sheets": func() []string { return sheets }, "lang": func() words.Language { return l }, "texts": func() map[string]string { return inScripts }})
 	files, err := fs.Glob(templates, "templates/*.html")
 	if err != nil {
 		return nil, err
@@ -142,6 +147,32 @@ func layout(l words.Language) (*template.Template, error) {
 		}
 	}
 	return t, nil
+}
+
+// inScript finds the texts of a script: t('…').
+var inScript = regexp.MustCompile(`\b(?:t|inWords)\('((?:[^'\\]|\\.)*)'`)
+
+// scriptTexts are the texts of the scripts in a language; none in English.
+func scriptTexts(l words.Language) (map[string]string, error) {
+	if l == words.English {
+		return nil, nil
+	}
+	files, err := fs.Glob(static, "static/*.js")
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]string{}
+	for _, f := range files {
+		b, err := fs.ReadFile(static, f)
+		if err != nil {
+			return nil, err
+		}
+		for _, m := range inScript.FindAllSubmatch(b, -1) {
+			text := strings.ReplaceAll(string(m[1]), `\'`, "'")
+			out[text] = words.CatalogueOf(l).Text(text)
+		}
+	}
+	return out, nil
 }
 
 // readIcons returns the shipped icons as inline SVG, without their comments.
@@ -261,6 +292,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"fixed":   units.Fixed,
 		"spoken":  spoken,
 		"said":    said,
+		"format":  words.F,
 		"date":    words.Date,
 		"day":     func(t time.Time) string { return words.Date(t, "Mon 2 Jan") },
 		"dated": func(date string) string {
@@ -277,7 +309,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"safety":  func(keys []string) []technique.Safety { return technique.SafetyNotes(keys...) },
 		"lower":   words.Lower,
 		"capital": words.Capital,
-		"join":    strings.Join,
+		"join":    words.Join,
 		"plural":  words.Plural,
 		"coat":    words.Coat,
 		"other":   func(q interface{ Text(units.System) string }, sys units.System) string { return q.Text(sys.Other()) },

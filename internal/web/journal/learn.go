@@ -259,13 +259,13 @@ func (a *area) fault(c *gin.Context) error {
 func (faultPage) Times(r diagnose.Remedy) string {
 	var parts []string
 	if r.Fixed > 0 {
-		parts = append(parts, "about "+words.Spoken(r.Fixed))
+		parts = append(parts, words.F("about %s", words.Spoken(r.Fixed)))
 	}
 	if r.DryH > 0 {
-		parts = append(parts, "then "+words.Spoken(60*r.DryH)+" before the next work")
+		parts = append(parts, words.F("then %s before the next work", words.Spoken(60*r.DryH)))
 	}
 	if r.Hard {
-		parts = append(parts, "once the coat is hard")
+		parts = append(parts, words.T("once the coat is hard"))
 	}
 	return strings.Join(parts, ", ")
 }

@@ -71,12 +71,12 @@ func (p resultPage) Changes() []change {
 		c.Words = words.F("differs by %.0f", colour.Difference(wet, cured))
 		switch lighter := cured.L - wet.L; {
 		case lighter > 2:
-			c.Words += ", lighter"
+			c.Words += words.T(", lighter")
 		case lighter < -2:
-			c.Words += ", darker"
+			c.Words += words.T(", darker")
 		}
 		if yellower := cured.B - wet.B; yellower > 3 {
-			c.Words += ", yellower"
+			c.Words += words.T(", yellower")
 		}
 		out = append(out, c)
 	}

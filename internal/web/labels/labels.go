@@ -168,9 +168,9 @@ func (a *area) ofShelf(c *gin.Context) error {
 		if p.Retired {
 			continue
 		}
-		ratio := fmt.Sprintf("A : B %s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), p.By)
+		ratio := words.F("A : B %s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), words.T(string(p.By)))
 		for _, part := range []string{"part A", "part B"} {
-			add(&resins, Label{Kind: "Resin, " + part, Name: p.Name, Lines: []string{ratio, "gloves, goggles, air: see its safety sheet"}}, fmt.Sprintf("/scan/resin/%d", p.ID))
+			add(&resins, Label{Kind: words.F("Resin, %s", words.T(part)), Name: p.Name, Lines: []string{ratio, "gloves, goggles, air: see its safety sheet"}}, fmt.Sprintf("/scan/resin/%d", p.ID))
 		}
 	}
 	for _, id := range sortedPigments(b.Context.Pigments) {
@@ -347,7 +347,7 @@ func (a *area) resin(c *gin.Context) error {
 	p, sys := b.Resins[i], b.Settings.Units
 	s := scanned{Kind: "Resin", Name: p.Name, Safety: []string{"gloves", "air"}}
 	s.Facts = [][2]string{
-		{"A : B", fmt.Sprintf("%s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), p.By)},
+		{"A : B", words.F("%s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), words.T(string(p.By)))},
 		{"Mix", words.Spoken(p.MixMinutes)}, {"Works for", words.F("%s at 25 °C", words.Spoken(p.WorkingMinutes))}, {"Left", units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
 	}
 	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/resin-%d", p.ID), "archive"}, {"Its sheet", fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"}, {"How much does it take", "/sums/mix", "calculator"}}

@@ -390,11 +390,11 @@ func cupsOf(fields map[string]form.View, l plan.Layer) []cupFields {
 	for _, c := range l.Coat.Colours {
 		at := func(name, label string) form.View {
 			v := fields[pieces.CupKey(l.ID, c.ID, name)]
-			v.Label = label + " " + c.Name // which cup, for those who do not see the row
+			v.Label = words.F(label, c.Name) // which cup, for those who do not see the row
 			return v
 		}
-		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Label: at("name", "Name of"), Role: at("role", "Role of"),
-			Share: at("share", "Share of"), Load: at("load", "Pigment in"), Swatch: at("swatch", "Swatch of"), Pigment: at("pigment", "Pigment of")})
+		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Label: at("name", "Name of %s"), Role: at("role", "Role of %s"),
+			Share: at("share", "Share of %s"), Load: at("load", "Pigment in %s"), Swatch: at("swatch", "Swatch of %s"), Pigment: at("pigment", "Pigment of %s")})
 	}
 	return out
 }

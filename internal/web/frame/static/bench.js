@@ -1,6 +1,7 @@
 // The bench screen: a countdown that does not go by the clock on the wall, a
 // chime, a screen that stays awake, and keys for gloved hands. The program
 // says how many seconds are left; here they are only counted.
+import { t } from './texts.js';
 
 const $ = (s) => document.querySelector(s);
 let left = 0;
@@ -51,7 +52,7 @@ $('#sound')?.addEventListener('click', () => {
   const on = !sound;
   try { sound = on ? new AudioContext() : null; } catch { sound = null; }
   $('#sound').setAttribute('aria-pressed', String(Boolean(sound)));
-  $('#sound span').textContent = sound ? 'Chimes on' : on ? 'No sound here' : 'Chimes off';
+  $('#sound span').textContent = sound ? t('Chimes on') : on ? t('No sound here') : t('Chimes off');
   chime();
 });
 function chime() {
@@ -71,7 +72,7 @@ function chime() {
 async function stayAwake() {
   try {
     await navigator.wakeLock.request('screen');
-    $('#awake').textContent = 'the screen stays on';
+    $('#awake').textContent = t('the screen stays on');
   } catch { $('#awake').textContent = ''; }
 }
 stayAwake();

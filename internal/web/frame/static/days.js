@@ -78,7 +78,7 @@ function moment(e) {
   return { at: day, moved: Math.abs(moved) >= 4 || target !== svg };
 }
 
-const spoken = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+const spoken = new Intl.DateTimeFormat(document.documentElement.lang === 'en' ? 'en-GB' : document.documentElement.lang, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 // ask lets the program say what stands in the way; only the newest answer counts.
 async function ask(at) {

@@ -1,5 +1,6 @@
 // What the pages do beyond htmx: mark changed figures, show the fields that
 // matter, move by keyboard. No sums here.
+import { t } from './texts.js';
 
 const $ = (selector, root = document) => root.querySelector(selector);
 const all = (selector, root = document) => [...root.querySelectorAll(selector)];
@@ -52,7 +53,7 @@ offer();
 const alertBox = $('#alert');
 document.addEventListener('htmx:sendError', (e) => {
   if (e.detail.requestConfig.verb === 'post' && $('[data-stream]')) return; // it is kept and sent later
-  alertBox.textContent = 'The program does not answer. What you typed is still here; start it again and change any field to send it.';
+  alertBox.textContent = t('The program does not answer. What you typed is still here; start it again and change any field to send it.');
 });
 document.addEventListener('htmx:afterOnLoad', (e) => {
   if (e.detail.xhr.status < 400 && e.detail.requestConfig.verb !== 'get') alertBox.textContent = '';

@@ -1,5 +1,6 @@
 // The parts of a piece: one is open at a time beside the board, or all of them. Which it
 // is stays across edits, reloads and pieces; an address with #cups opens that part.
+import { t } from './texts.js';
 const keep = (store, key, value) => { try { store.setItem(key, value); } catch { /* not kept */ } };
 const kept = (store, key) => { try { return store.getItem(key); } catch { return null; } };
 const parts = () => [...document.querySelectorAll('details.part')];
@@ -21,7 +22,7 @@ function apply() {
   }
   for (const button of document.querySelectorAll('[data-parts]')) {
     button.hidden = false;
-    button.textContent = all ? 'One at a time' : 'Open all';
+    button.textContent = all ? t('One at a time') : t('Open all');
   }
 }
 

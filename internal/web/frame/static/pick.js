@@ -1,5 +1,6 @@
 // Picks the colours of a drawdown from a photograph. The picture stays in the
 // browser; a pick is the mean of a small square, as a probe would see it.
+import { t } from './texts.js';
 
 const file = document.querySelector('#pick-file');
 const canvas = document.querySelector('#pick-canvas');
@@ -19,13 +20,13 @@ file?.addEventListener('change', async () => {
     tell();
   } catch {
     canvas.hidden = true;
-    say.textContent = 'This is not a picture the browser can read; choose a JPEG or PNG.';
+    say.textContent = t('This is not a picture the browser can read; choose a JPEG or PNG.');
   }
 });
 
 function tell() {
   const label = document.querySelector(`label[for="f-${names[next]}"]`)?.textContent.toLowerCase();
-  say.textContent = `Click ${label}.`;
+  say.textContent = t('Click {1}.', label);
 }
 
 const probe = 4; // half the side of the square, in pixels of the copy
@@ -52,7 +53,7 @@ canvas?.addEventListener('keydown', (e) => {
   mark ??= { x: canvas.width / 2, y: canvas.height / 2 };
   if (step) {
     mark = { x: Math.max(0, Math.min(canvas.width, mark.x + step[0])), y: Math.max(0, Math.min(canvas.height, mark.y + step[1])) };
-    say.textContent = `At ${Math.round(100 * mark.x / canvas.width)} % across, ${Math.round(100 * mark.y / canvas.height)} % down; Enter takes the colour.`;
+    say.textContent = t('At {1} % across, {2} % down; Enter takes the colour.', Math.round(100 * mark.x / canvas.width), Math.round(100 * mark.y / canvas.height));
   } else if (e.key === 'Enter') pick(Math.round(mark.x), Math.round(mark.y));
   else return;
   e.preventDefault();

@@ -2,6 +2,7 @@
 // and sends what is drawn by hand on the board.
 
 import { Board } from './preview-board.js';
+import { t as inWords } from './texts.js';
 
 const root = () => document.querySelector('#preview');
 // What is given a style here has no id: htmx would carry the style over as an
@@ -187,10 +188,10 @@ function look(e) {
       const item = document.createElement('li');
       const swatch = by('plain-swatch').content.firstElementChild.cloneNode(true);
       swatch.querySelector('rect:last-child').setAttribute('fill', l.swatch || '#808080');
-      item.append(swatch, ` ${l.name}, ${l.film}, hides ${l.hides}`);
+      item.append(swatch, inWords(' {1}, {2}, hides {3}', l.name, l.film, l.hides));
       return item;
     }));
-    by('loupe').replaceChildren(layers.length ? list : Object.assign(document.createElement('p'), { className: 'hint', textContent: 'Nothing lies there.' }));
+    by('loupe').replaceChildren(layers.length ? list : Object.assign(document.createElement('p'), { className: 'hint', textContent: inWords('Nothing lies there.') }));
   }, 80);
 }
 

@@ -2,6 +2,7 @@
 // reached, and sends it in order when it can: each with its number, by which what
 // arrives twice is known, and with how long ago it was.
 import { openDB } from '/static/vendor/idb/idb.js';
+import { t } from './texts.js';
 
 const shown = document.querySelector('[data-stream]');
 const kept = openDB('jevvo', 1, { upgrade: (db) => db.createObjectStore('queue', { keyPath: 'n', autoIncrement: true }) });
@@ -70,7 +71,7 @@ async function flush() {
       const said = await send(item.path, item.fields, Date.now() - item.at);
       if (said === null) return;
       await db.delete('queue', item.n);
-      if (said) note(`Of ${clock(item.at)}: ${said}`);
+      if (said) note(t('Of {1}: {2}', clock(item.at), said));
     }
     refresh();
   } finally {
@@ -104,7 +105,10 @@ async function show() {
   waits.hidden = !items.length;
   document.body.classList.toggle('is-away', items.length > 0);
   const photos = items.filter((i) => i.fields.photo).length;
-  waits.textContent = items.length ? `The program is out of reach. ${items.length - photos} ${items.length - photos === 1 ? 'press' : 'presses'}${photos ? ` and ${photos} ${photos === 1 ? 'photograph' : 'photographs'}` : ''} kept on this device since ${clock(items[0].at)}; they go out by themselves.` : '';
+  const presses = items.length - photos;
+  const kinds = [presses === 1 ? t('{1} press', presses) : t('{1} presses', presses), photos === 1 ? t('{1} photograph', photos) : t('{1} photographs', photos)];
+  const what = photos ? t('{1} and {2}', ...kinds) : kinds[0];
+  waits.textContent = items.length ? t('The program is out of reach. {1} kept on this device since {2}; they go out by themselves.', what, clock(items[0].at)) : '';
   if (!shown) return;
   if (document.querySelector('[data-ahead]')) known = whole();
   const steps = items.filter((i) => i.path.startsWith(shown.dataset.stream) && /\/(done|tare|typed)$/.test(i.path)).length;
@@ -122,7 +126,7 @@ function element(tag, className, text) {
 function away(now, next) {
   const screen = element('div', 'bench-now away', '');
   screen.id = `${shown.className}-body`; // where presses look for the screen
-  screen.append(...(now ? lay(now, next) : [element('p', 'bench-step', 'That was the last step this device knows.')]));
+  screen.append(...(now ? lay(now, next) : [element('p', 'bench-step', t('That was the last step this device knows.'))]));
   return screen;
 }
 
@@ -132,7 +136,7 @@ function lay(now, next) {
   if (now.ask) {
     field = element('input', 'input', '');
     field.inputMode = 'decimal';
-    field.setAttribute('aria-label', `The display shows, ${now.ask}`);
+    field.setAttribute('aria-label', t('The display shows, {1}', now.ask));
     form.append(field);
   }
   const button = element('button', 'button is-primary knuckle', now.button);
@@ -147,7 +151,7 @@ function lay(now, next) {
     if (field) fields.grams = field.value;
     keep(now.path, fields);
   });
-  return [element('p', 'bench-step', now.name), element('p', 'bench-do', now.what), form, element('p', 'soft', next ? `Next: ${next.name}` : 'The last step')];
+  return [element('p', 'bench-step', now.name), element('p', 'bench-do', now.what), form, element('p', 'soft', next ? t('Next: {1}', next.name) : t('The last step'))];
 }
 
 window.addEventListener('online', flush);

@@ -1,5 +1,6 @@
 // The corners of a patch are set on the photograph of a room: by clicks, by drags and
 // by arrow keys. They stand in the form as typed numbers; the rest is the server's.
+import { t } from './texts.js';
 const canvas = document.querySelector('#wall-photo canvas');
 const field = document.querySelector('#f-corners');
 const say = document.querySelector('#wall-say');
@@ -37,7 +38,7 @@ function draw() {
       pen.stroke();
     });
   }
-  say.textContent = list.length < 2 ? 'One end. Click the other, or three corners more.' : list.length === 2 ? 'One length: say how long it is. Two clicks more make a patch.' : list.length === 3 ? 'One corner more.' : 'Drag a corner to set it better, or take it by Tab and move it by the arrow keys.';
+  say.textContent = list.length < 2 ? t('One end. Click the other, or three corners more.') : list.length === 2 ? t('One length: say how long it is. Two clicks more make a patch.') : list.length === 3 ? t('One corner more.') : t('Drag a corner to set it better, or take it by Tab and move it by the arrow keys.');
 }
 
 function at(event) {

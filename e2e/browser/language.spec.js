@@ -1,0 +1,63 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { test, expect } from '../fixtures.js';
+
+// The views a painter is on all day.
+const views = ['/', '/days', '/days/month', '/commissions', '/commissions/1', '/commissions/new', '/pieces', '/pieces/new', '/pieces/1', '/pieces/1/composition', '/pieces/1/preview', '/pieces/1/weigh', '/pieces/1/level', '/pieces/1/bench',
+  '/benches/1', '/bench', '/pieces/1/run-sheet', '/pieces/1/price', '/journal', '/findings', '/faults', '/palettes', '/shelf', '/shelf/pigments', '/stock', '/stock/orders', '/settings', '/settings/money', '/techniques', '/glossary', '/first'];
+
+// Words that English cannot do without and German does not have.
+const english = /\b(the|and|of|with|is|are|for|from|before|after|when|this|that|to|by|on|it|its|has|no|nothing|each|your|until)\b/i;
+
+// What the demo's studio wrote itself stays as it was written: rows of two words and
+// more that stand so in the demo.
+const plain = (text) => text.toLowerCase().split(/[^\p{L}\p{N}]+/u).filter(Boolean);
+const demo = readdirSync(join(import.meta.dirname, '../../internal/demo')).filter((f) => f.endsWith('.go'))
+  .map((f) => ` ${plain(readFileSync(join(import.meta.dirname, '../../internal/demo', f), 'utf8')).join(' ')} `).join('');
+function withoutOwn(text) {
+  const words = plain(text);
+  const rest = [];
+  for (let k = 0; k < words.length;) {
+    let n = 1;
+    while (k + n < words.length && demo.includes(` ${words.slice(k, k + n + 1).join(' ')} `)) n++;
+    if (n === 1) rest.push(words[k]);
+    k += n;
+  }
+  return rest.join(' ');
+}
+
+// texts are those a reader of the page meets, drawn or read out. What was noted in the
+// journal stays in the language it was noted in.
+function texts() {
+  const out = [];
+  const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  for (let n = walk.nextNode(); n; n = walk.nextNode()) {
+    if (n.data.trim() && !n.parentElement.closest('script, style, noscript, template, code, kbd, pre, textarea, .happening')) out.push(n.data.trim());
+  }
+  for (const e of document.querySelectorAll('[aria-label], [title], [placeholder], [alt]')) {
+    // hints of how to type something are said as they are typed
+    for (const a of ['aria-label', 'title', 'placeholder', 'alt']) if (!/^\d/.test(e.getAttribute(a) ?? '')) if (e.getAttribute(a)) out.push(e.getAttribute(a));
+  }
+  return out;
+}
+
+test('a second language leaves no English on the main views', async ({ page, program }) => {
+  test.setTimeout(180_000);
+  await page.goto(`${program.url}/settings`);
+  await page.getByLabel('Language').selectOption('de');
+  await page.getByRole('button', { name: 'Keep' }).first().click();
+  await expect(page.locator('html')).toHaveAttribute('lang', 'de');
+  await page.request.post(`${program.url}/pieces/1/bench/first`, { headers: { Origin: program.url }, form: { anyway: 'yes' } });
+  const found = new Set();
+  for (const view of views) {
+    await page.goto(program.url + view);
+    for (const text of await page.evaluate(texts)) {
+      if (english.test(withoutOwn(text))) found.add(`${view}: ${text.slice(0, 120)}`);
+    }
+  }
+  expect([...found]).toEqual([]);
+  await page.goto(`${program.url}/settings`);
+  await page.getByLabel('Sprache').selectOption('en');
+  await page.getByRole('button', { name: 'Behalten' }).first().click();
+  await expect(page.getByRole('heading', { name: 'Settings' })).toBeVisible();
+});
