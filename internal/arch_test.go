@@ -55,7 +55,7 @@ var rooms = map[string]string{
 	"studio/papers":      "core/* device form store exchange/paper exchange/picture studio/agenda studio/looks studio/post studio/prices studio/trade studio/wall",
 	"studio/preview":     "core/* form store exchange/still studio/guard studio/memo studio/agenda studio/pieces words",
 	"studio/journal":     "core/* form store exchange/picture studio/agenda studio/pieces words",
-	"studio/learn":       "core/* form store studio/agenda studio/journal studio/pieces studio/session studio/setup studio/shelf",
+	"studio/learn":       "core/* form store studio/agenda studio/journal studio/pieces studio/session studio/setup studio/shelf words",
 	"studio/today":       "core/* words studio/agenda studio/bench studio/journal studio/stock studio/supply studio/trade",
 	"studio/post":        "core/* store words device exchange/calendarfile studio/agenda studio/setup studio/today",
 	"studio":             "store exchange/picture studio/*",

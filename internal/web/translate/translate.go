@@ -212,6 +212,15 @@ func split(source string) []piece {
 		case source[i] == '<' && i+1 < len(source) && (unicode.IsLetter(rune(source[i+1])) || source[i+1] == '/' || source[i+1] == '!'):
 			add(words, source[from:i])
 			n := tagLen(source[i:])
+			if m := verbatim.FindStringSubmatch(source[i : i+n]); m != nil {
+				if end := strings.Index(source[i+n:], "</"+m[1]); end >= 0 {
+					add(tag, source[i:i+n])
+					add(control, source[i+n:i+n+end])
+					i += n + end
+					from = i
+					continue
+				}
+			}
 			add(tag, source[i:i+n])
 			i += n
 			from = i
@@ -223,8 +232,10 @@ func split(source string) []piece {
 	return out
 }
 
-// tagLen is how long a tag at the beginning of a text is; of a script or a style all
-// that stands in it.
+// verbatim are the tags whose content is no text of a language.
+var verbatim = regexp.MustCompile(`^<(script|style|code)\b`)
+
+// tagLen is how long a tag at the beginning of a text is.
 func tagLen(text string) int {
 	i := 1
 	for i < len(text) && text[i] != '>' {

@@ -1,0 +1,71 @@
+package web_test
+
+import (
+	"io/fs"
+	"os"
+	"regexp"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/leonelquinteros/gotext"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/web/translate"
+	"jevvo/internal/words"
+)
+
+// asItIs are texts that are alike in every language.
+var asItIs = []string{"Jevvo", "CIEDE2000", "English", "name@example.org", "/api/openapi.json", "Thu 18–21", `hx-swap-oob="true"`,
+	`POST {1} Authorization: Bearer {2} Content-Type: application/json {"temperature_c": 21.4, "humidity_pct": 48, "sensor": "by the window"}`}
+
+// word is one that a language may have its own for; keys and units are shorter.
+var word = regexp.MustCompile(`\pL{3}`)
+
+// Every text of every template is in the catalogue of every language.
+func TestCataloguesAreWhole(t *testing.T) {
+	for _, l := range words.Languages {
+		if l.Language == words.English {
+			continue
+		}
+		c := words.CatalogueOf(l.Language)
+		require.Equal(t, l.Language, c.Language)
+		var missing []string
+		require.NoError(t, fs.WalkDir(os.DirFS("."), ".", func(path string, _ fs.DirEntry, err error) error {
+			if err != nil || !strings.HasSuffix(path, ".html") {
+				return err
+			}
+			source, err := os.ReadFile(path)
+			for _, text := range translate.Messages(string(source)) {
+				if word.MatchString(holes.ReplaceAllString(text, "")) && !c.Has(text) && !slices.Contains(asItIs, text) {
+					missing = append(missing, path+": "+text)
+				}
+			}
+			return err
+		}))
+		assert.Empty(t, missing, "in %s", l.Name)
+	}
+}
+
+var holes = regexp.MustCompile(`\{[^}]*\}|%(?:\[\d+\])?[-+#0-9.]*[a-z%]`)
+
+// A translation has the values of its text, no more and no fewer.
+func TestTranslationsKeepTheirValues(t *testing.T) {
+	data, err := os.ReadFile("../words/catalogue/de.po")
+	require.NoError(t, err)
+	po := gotext.NewPo()
+	po.Parse(data)
+	all := po.GetDomain().GetTranslations()
+	require.Greater(t, len(all), 2000)
+	for id, said := range all {
+		of := func(text string) []string {
+			found := holes.FindAllString(regexp.MustCompile(`\[\d+\]`).ReplaceAllString(text, ""), -1)
+			slices.Sort(found)
+			return found
+		}
+		if strings.Contains(id, "{") || strings.Contains(id, "%s") || strings.Contains(id, "%d") {
+			assert.Equal(t, of(id), of(said.Get()), id)
+		}
+	}
+}
