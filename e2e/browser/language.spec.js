@@ -4,7 +4,7 @@ import { test, expect } from '../fixtures.js';
 
 // The views a painter is on all day.
 const views = ['/', '/days', '/days/month', '/commissions', '/commissions/1', '/commissions/new', '/pieces', '/pieces/new', '/pieces/1', '/pieces/1/composition', '/pieces/1/preview', '/pieces/1/weigh', '/pieces/1/level', '/pieces/1/bench',
-  '/benches/1', '/bench', '/pieces/1/run-sheet', '/pieces/1/price', '/journal', '/findings', '/faults', '/palettes', '/shelf', '/shelf/pigments', '/stock', '/stock/orders', '/settings', '/settings/money', '/techniques', '/glossary', '/first'];
+  '/benches/1', '/bench', '/pieces/1/run-sheet', '/pieces/1/price', '/journal', '/findings', '/faults', '/palettes', '/shelf', '/shelf/pigments', '/stock', '/stock/orders', '/settings', '/settings/money', '/techniques', '/techniques/swipe', '/techniques/mist', '/faults/mud', '/sums', '/sums/level', '/sums/slab', '/glossary', '/first'];
 
 // Words that English cannot do without and German does not have.
 const english = /\b(the|and|of|with|is|are|for|from|before|after|when|this|that|to|by|on|it|its|has|no|nothing|each|your|until)\b/i;
@@ -48,6 +48,7 @@ test('a second language leaves no English on the main views', async ({ page, pro
   await page.getByRole('button', { name: 'Keep' }).first().click();
   await expect(page.locator('html')).toHaveAttribute('lang', 'de');
   await page.request.post(`${program.url}/pieces/1/bench/first`, { headers: { Origin: program.url }, form: { anyway: 'yes' } });
+  await page.request.post(`${program.url}/benches/1/done`, { headers: { Origin: program.url }, form: { rev: '1' } });
   const found = new Set();
   for (const view of views) {
     await page.goto(program.url + view);

@@ -49,7 +49,7 @@ type Room struct {
 
 // Said says since when this is believed and from whom, in one line.
 func (r Room) Said() string {
-	from := map[string]string{FromTyped: "typed", FromSensor: "from the sensor", FromSimulated: "simulated sensor", FromPlan: "as the piece is planned; type what your thermometer shows"}[r.Source]
+	from := words.T(map[string]string{FromTyped: "typed", FromSensor: "from the sensor", FromSimulated: "simulated sensor", FromPlan: "as the piece is planned; type what your thermometer shows"}[r.Source])
 	switch {
 	case r.Source == "":
 		return "as in the settings"

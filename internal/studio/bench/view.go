@@ -298,7 +298,7 @@ func (s *StepView) judge(opens, closes float64) {
 	switch {
 	case opens > 0:
 		s.State, s.Left, s.LeftWhat = WindowEarly, opens, "until it is time"
-		s.Verdict = words.F("Wait %s: %s", words.Spoken(opens), opening(s.Step))
+		s.Verdict = words.F("Wait %s: %s", words.Spoken(opens), words.T(opening(s.Step)))
 	case closes <= 0:
 		s.State = WindowLate
 		s.Verdict = words.F("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh lot.", words.Spoken(-closes))
@@ -309,7 +309,7 @@ func (s *StepView) judge(opens, closes float64) {
 		s.State, s.Left, s.LeftWhat = WindowOpen, closes, "until the window closes"
 		s.Verdict = words.F("Now is the time; the window is open for another %s.", words.Spoken(closes))
 		if math.IsInf(closes, 1) {
-			s.Left, s.Verdict = 0, "Now is the time to "+words.Lower(s.Name)+"."
+			s.Left, s.Verdict = 0, words.F("Now is the time to %s.", words.Lower(s.Name))
 		}
 	}
 	if s.Kind == plan.StepRest && s.State != WindowEarly {

@@ -55,7 +55,7 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 			vessel = "jug"
 		}
 		d.What, d.Net = "empty "+vessel, reading
-		d.Verdict, d.Advice = "Set the empty "+vessel+" on the scale and zero it.", "Put on gloves and eye protection before you open the bottles."
+		d.Verdict, d.Advice = words.F("Set the empty %s on the scale and zero it.", words.T(vessel)), "Put on gloves and eye protection before you open the bottles."
 		if w.Tares == plan.TareNever {
 			d.Verdict = words.F("Set the empty %s on the scale and type what it shows.", words.T(vessel))
 		}
