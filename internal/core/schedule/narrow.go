@@ -41,7 +41,7 @@ func (n *network) narrowHours() []Interval {
 			for _, f := range n.open[min(from, len(n.open)):] {
 				lo := max(o.From, f.From-s.hands-s.most)
 				hi := min(o.To-s.hands, f.To-s.follower-s.hands-s.least)
-				if lo <= hi {
+				if lo <= hi && f.To-f.From >= s.follower {
 					out = append(out, Interval{lo, hi + s.hands})
 				}
 				if f.From-s.hands-s.most > o.To {
