@@ -67,6 +67,7 @@ var rooms = map[string]string{
 	"web/card":      "core/* studio/* web/drawing web/frame",
 	"web/api":       "core/units calc form store studio studio/* web/frame",
 	"web/glossary":  "words web/frame",
+	"web/help":      "store web/frame",
 	"web/jump":      "core/diagnose studio/journal web/frame web/journal web/sums words",
 	"web/shared":    "store studio/share web/frame",
 	"web/sums":      "core/* calc form words studio/pieces web/frame",

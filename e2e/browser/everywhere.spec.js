@@ -6,7 +6,7 @@ const pages = ['/', '/days', '/days?if=days-off', '/days/print', '/days/month', 
   '/pieces/1/composition', '/pieces/2/composition?sel=t3', '/pieces/1/coats/first/cups/c3', '/pieces/1/card', '/pieces/1/rescale?size=90+x+60+cm', '/palettes', '/palettes/1',
   '/shelf', '/shelf/1', '/shelf/pigments', '/pigments/1', '/journal', '/findings', '/faults', '/faults/mud', '/pieces/12/result', '/pieces/12/faults?seen=fog', '/pieces/12/journal', '/sums', '/sums/level', '/sums/clock', '/settings', '/devices',
   '/screens', '/pair', '/unlock', '/labels', '/pieces/1/labels', '/scan/piece/2', '/scan/cup/1/first/c3', '/scan/resin/1', '/scan/place/1', '/shared',
-  '/stock', '/stock?all=1', '/stock/of/resin-1', '/stock/orders', '/stock/goods/new', '/stock/goods/1', '/pieces/1/price', '/settings/money', '/year', '/papers/1', '/commissions/1/wall', '/first', '/glossary', '/pieces?state=open&technique=cell', '/client?name=The%20island%20ferry%20line%2C%20Maren%20Quill'];
+  '/stock', '/stock?all=1', '/stock/of/resin-1', '/stock/orders', '/stock/goods/new', '/stock/goods/1', '/pieces/1/price', '/settings/money', '/year', '/papers/1', '/commissions/1/wall', '/first', '/glossary', '/help', '/help/bench', '/pieces?state=open&technique=cell', '/client?name=The%20island%20ferry%20line%2C%20Maren%20Quill'];
 
 async function prepare(page, program) {
   const site = { headers: { Origin: program.url } };

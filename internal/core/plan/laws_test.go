@@ -263,7 +263,11 @@ func TestLayersArePlaced(t *testing.T) {
 		id := rapid.SampledFrom(was).Draw(rt, "layer")
 		before := rapid.SampledFrom(append([]string{""}, was...)).Draw(rt, "before")
 		require.NoError(rt, spec.PlaceLayer(ctx, id, before))
-		require.ElementsMatch(rt, was, ids(spec.AllLayers(ctx)))
+		undammed := func(of []string) []string {
+			return slices.DeleteFunc(slices.Clone(of), func(x string) bool { return strings.HasPrefix(x, "dam") })
+		}
+		require.ElementsMatch(rt, undammed(was), undammed(ids(spec.AllLayers(ctx))))
+		require.Len(rt, spec.AllLayers(ctx), len(was))
 		kept := ids(spec.Layers)
 		at := slices.Index(kept, id)
 		switch before {

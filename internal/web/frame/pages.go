@@ -210,13 +210,14 @@ type laid struct {
 	Visitor Visitor
 	May     string // what the visitor may change, as a pattern; "" for everything
 	Bare    bool   // for who has not come in
+	Screen  string // the page, for its help
 	Locks   int    // seconds after which a screen that is left is locked; 0 for never
 }
 
 // Show renders a whole page; who has not come in gets it without what is in the studio.
 func (a *Area) Show(c *gin.Context, status int, name string, p Page) error {
 	ctx := c.Request.Context()
-	whole := laid{Page: p, Demo: a.Demo, Version: a.Version}
+	whole := laid{Page: p, Demo: a.Demo, Version: a.Version, Screen: name}
 	v, in := VisitorOf(ctx)
 	whole.Visitor, whole.Bare = v, !in
 	if in {

@@ -157,6 +157,7 @@ var places = []link{
 	{Name: "The year: income and costs", URL: "/year"},
 	{Name: "A first test tile", URL: "/first"},
 	{Name: "Words of the trade", URL: "/glossary"},
+	{Name: "Help", URL: "/help"},
 	{Name: "Labels", URL: "/labels"},
 	{Name: "Sums", URL: "/sums"},
 	{Name: "Settings", URL: "/settings"},
