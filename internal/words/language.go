@@ -15,17 +15,23 @@ import (
 // A Language is one the program speaks.
 type Language string
 
-// The languages. English is what stands in the program; the others have a catalogue.
+// The languages. English is what stands in the program; the others have a catalogue,
+// the American one of what it spells and writes otherwise.
 const (
-	English Language = "en"
-	German  Language = "de"
+	English  Language = "en"
+	American Language = "en-US"
+	German   Language = "de"
 )
+
+// English reports whether it is one of the ways to write English, which need not have
+// every text in their catalogue.
+func (l Language) English() bool { return l == English || l == American }
 
 // Languages are all of them, with their own names.
 var Languages = []struct {
 	Language Language
 	Name     string
-}{{English, "English"}, {German, "Deutsch"}}
+}{{English, "English"}, {American, "English (US)"}, {German, "Deutsch"}}
 
 //go:embed catalogue/*.po
 var catalogues embed.FS

@@ -113,7 +113,7 @@ func argument(v any, how string, sys units.System) string {
 		}
 	case "shuts":
 		if t, ok := v.(time.Time); ok && !t.IsZero() {
-			return F(", and the studio shuts at %s", t.Local().Format("15:04"))
+			return F(", and the studio shuts at %s", Date(t.Local(), "15:04"))
 		}
 		return T("; the studio is shut")
 	case "coats":
@@ -129,7 +129,7 @@ func argument(v any, how string, sys units.System) string {
 	case interface{ Text(units.System) string }:
 		return v.Text(sys)
 	case time.Time:
-		return v.Local().Format("15:04")
+		return Date(v.Local(), "15:04")
 	case float64:
 		return units.Fixed(math.Round(v), 0)
 	case nil:

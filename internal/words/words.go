@@ -45,8 +45,10 @@ func Plural(n int, one, many string) string {
 // Lower returns the text with its first letter small, for the middle of a
 // sentence. A word that is all capitals stays, and so does any other language.
 func Lower(s string) string {
-	if c := catalogue(); c.Language != English { // whose nouns may be capitals
+	if c := catalogue(); !c.Language.English() { // whose nouns may be capitals
 		return c.Text(s)
+	} else if c.Language != English {
+		s = c.Text(s)
 	}
 	first, size := utf8.DecodeRuneInString(s)
 	if size == 0 || first == utf8.RuneError {

@@ -59,9 +59,9 @@ func (r Room) Said() string {
 		from = words.F("from the sensor %s", r.Who)
 	}
 	if r.Humidity > 0 {
-		return words.F("%s, %s, %s %% humidity", from, r.At.Local().Format("15:04"), units.Fixed(100*r.Humidity, 0))
+		return words.F("%s, %s, %s %% humidity", from, words.Date(r.At.Local(), "15:04"), units.Fixed(100*r.Humidity, 0))
 	}
-	return fmt.Sprintf("%s, %s", from, r.At.Local().Format("15:04"))
+	return fmt.Sprintf("%s, %s", from, words.Date(r.At.Local(), "15:04"))
 }
 
 // LookAtRoom reads the sensor and keeps what is new. What cannot be is not
@@ -137,7 +137,7 @@ func (s *Service) RoomNow(ctx context.Context) (Room, error) {
 		last := rows[n-1]
 		r.take(last)
 		if last.Source != FromTyped && now.Sub(last.At) > silentAfter {
-			r.Words = words.F("Nothing new from the room sensor since %s. Type what your thermometer shows.", last.At.Local().Format("15:04"))
+			r.Words = words.F("Nothing new from the room sensor since %s. Type what your thermometer shows.", words.Date(last.At.Local(), "15:04"))
 		}
 		return r, nil
 	}

@@ -81,7 +81,7 @@ func (l Letter) Words(server setup.Mail) string {
 	case server.Host == "":
 		return "kept in the outbox; no mail server is set"
 	}
-	return words.T("sent") + " " + l.Sent.Local().Format("15:04")
+	return words.T("sent") + " " + words.Date(l.Sent.Local(), "15:04")
 }
 
 // Remind writes the letter of the day once the hour for it has come, and hands
@@ -159,12 +159,12 @@ func dayLetter(t today.Today, to string) Letter {
 		}
 	}
 	for _, task := range t.Do {
-		fmt.Fprintf(&b, "%s  %s: %s", task.Start.Format("15:04"), task.Piece, words.Lower(words.Task(task.Task, task.Plan)))
+		fmt.Fprintf(&b, "%s  %s: %s", words.Date(task.Start, "15:04"), task.Piece, words.Lower(words.Task(task.Task, task.Plan)))
 		if c := task.Plan.Coat(task.Coat); c != nil && task.Kind == plan.TaskPour {
 			fmt.Fprintf(&b, ", %s", c.Total.Text(sys))
 		}
 		if !task.NotAfter.IsZero() {
-			fmt.Fprintf(&b, " (between %s and %s)", task.NotBefore.Format("15:04"), task.NotAfter.Format("15:04"))
+			fmt.Fprintf(&b, " (between %s and %s)", words.Date(task.NotBefore, "15:04"), words.Date(task.NotAfter, "15:04"))
 		}
 		b.WriteByte('\n')
 	}

@@ -1,7 +1,6 @@
 package days
 
 import (
-	"fmt"
 	"math"
 	"time"
 	"unicode/utf8"
@@ -128,7 +127,7 @@ func (h hours) ticks() []tick {
 	var out []tick
 	for k := h.From; k < h.To; k++ {
 		if k%every == 0 {
-			out = append(out, tick{float64(k-h.From) / float64(h.To-h.From) * dayWidth, fmt.Sprintf("%02d:00", k)})
+			out = append(out, tick{float64(k-h.From) / float64(h.To-h.From) * dayWidth, words.Date(time.Date(2000, 1, 1, k, 0, 0, 0, time.UTC), "15:04")})
 		}
 	}
 	return out
@@ -254,9 +253,9 @@ func (d *dayTask) label() {
 	if d.Bracket {
 		left, right = min(left, d.BracketX), max(right, d.BracketX+d.BracketW)
 	}
-	said := "00:00 " + words.Task(d.Task.Task, d.Plan) + " "
+	said := words.Date(d.Start, "15:04") + " " + words.Task(d.Task.Task, d.Plan) + " "
 	if d.Bracket {
-		said += ", 00:00–00:00"
+		said += ", " + words.Date(d.NotBefore, "15:04") + "–" + words.Date(d.NotAfter, "15:04")
 	}
 	room := dayWidth - right - 6
 	d.LabelX = right + 6

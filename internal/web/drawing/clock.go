@@ -82,7 +82,7 @@ func ClockOf(c *plan.Coat, sys units.System) Clock {
 	out.Height = int(y + 24)
 	step := tickStep(end)
 	for m := 0.0; m <= end; m += step {
-		out.Ticks = append(out.Ticks, Tick{m * scale, c.Met.Add(time.Duration(m * float64(time.Minute))).Format("15:04")})
+		out.Ticks = append(out.Ticks, Tick{m * scale, words.Date(c.Met.Add(time.Duration(m*float64(time.Minute))), "15:04")})
 	}
 	return out
 }

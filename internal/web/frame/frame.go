@@ -14,6 +14,7 @@ import (
 	"net/url"
 	"path"
 	"strings"
+	"sync"
 	"time"
 	"unicode/utf8"
 
@@ -46,6 +47,7 @@ type Frame struct {
 	Options
 
 	engine *gin.Engine
+	mu     sync.Mutex
 	bases  map[words.Language]*template.Template // cloned for each area, never executed
 	drawn  map[words.Language]*template.Template
 	own    *Area
@@ -59,16 +61,6 @@ func New(st *studio.Studio, o Options) (*Frame, error) {
 	f.engine.HandleMethodNotAllowed = true
 	if err := f.engine.SetTrustedProxies(nil); err != nil {
 		return nil, err
-	}
-	for _, l := range words.Languages {
-		base, err := layout(l.Language)
-		if err != nil {
-			return nil, err
-		}
-		f.bases[l.Language] = base
-		if f.drawn[l.Language], err = base.Clone(); err != nil {
-			return nil, err
-		}
 	}
 	pages, err := fs.Sub(templates, "templates/pages")
 	if err != nil {

@@ -15,6 +15,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -34,7 +35,9 @@ import (
 // an underscore are shared by the area's pages.
 type Area struct {
 	*Frame
-	pages map[words.Language]map[string]*template.Template
+	files fs.FS
+	mu    sync.Mutex
+	pages map[words.Language]map[string]*template.Template // English from the start, others when they are first spoken
 	parts memo.Memo[part, template.HTML]
 }
 
@@ -58,20 +61,28 @@ func (f *Frame) Area(files fs.FS) (*Area, error) {
 }
 
 func (f *Frame) area(files fs.FS) (*Area, error) {
-	a := &Area{Frame: f, pages: map[words.Language]map[string]*template.Template{}, parts: memo.Memo[part, template.HTML]{Most: mostParts}}
-	for _, l := range words.Languages {
-		pages, err := f.parse(files, l.Language)
-		if err != nil {
-			return nil, err
-		}
-		a.pages[l.Language] = pages
+	a := &Area{Frame: f, files: files, pages: map[words.Language]map[string]*template.Template{}, parts: memo.Memo[part, template.HTML]{Most: mostParts}}
+	_, err := a.in(words.English)
+	return a, err
+}
+
+// in returns the area's pages in a language.
+func (a *Area) in(l words.Language) (map[string]*template.Template, error) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	if pages, ok := a.pages[l]; ok {
+		return pages, nil
 	}
-	return a, nil
+	pages, err := a.parse(a.files, l)
+	if err == nil {
+		a.pages[l] = pages
+	}
+	return pages, err
 }
 
 // parse parses an area's pages in a language.
 func (f *Frame) parse(files fs.FS, l words.Language) (map[string]*template.Template, error) {
-	base, err := f.bases[l].Clone()
+	base, err := f.base(l)
 	if err != nil {
 		return nil, err
 	}
@@ -116,8 +127,30 @@ func parse(t *template.Template, files fs.FS, name string, l words.Language) err
 	return nil
 }
 
-// page is one of the area's in the studio's language.
-func (a *Area) page(name string) *template.Template { return a.pages[words.Current()][name] }
+// page is one of the area's in the studio's language; in English where that cannot be
+// had.
+func (a *Area) page(name string) *template.Template {
+	pages, err := a.in(words.Current())
+	if err != nil {
+		a.Log.Error("pages in another language", "error", err)
+		pages, _ = a.in(words.English) // which was parsed at the start
+	}
+	return pages[name]
+}
+
+// base is a copy of what every page is laid into, in a language.
+func (f *Frame) base(l words.Language) (*template.Template, error) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if _, ok := f.bases[l]; !ok {
+		t, err := layout(l)
+		if err != nil {
+			return nil, err
+		}
+		f.bases[l] = t
+	}
+	return f.bases[l].Clone()
+}
 
 // layout parses what every page is laid into, in a language.
 func layout(l words.Language) (*template.Template, error) {
@@ -302,7 +335,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 			}
 			return date
 		},
-		"hour":    func(t time.Time) string { return t.Format("15:04") },
+		"hour":    func(t time.Time) string { return words.Date(t, "15:04") },
 		"stamp":   func(t time.Time) string { return words.Date(t, "Mon 2 Jan 15:04") },
 		"iso":     func(t time.Time) string { return t.Format(time.RFC3339) },
 		"finite":  func(v float64) bool { return !math.IsInf(v, 0) && !math.IsNaN(v) },
@@ -373,7 +406,28 @@ func dict(pairs ...any) (map[string]any, error) {
 	return m, nil
 }
 
+// drawer is the copy of the base that is executed by itself.
+func (f *Frame) drawer(l words.Language) (*template.Template, error) {
+	f.mu.Lock()
+	t, ok := f.drawn[l]
+	f.mu.Unlock()
+	if ok {
+		return t, nil
+	}
+	t, err := f.base(l)
+	if err == nil {
+		f.mu.Lock()
+		f.drawn[l] = t
+		f.mu.Unlock()
+	}
+	return t, err
+}
+
 // Draw renders boards alone, for those who keep a drawing.
 func (f *Frame) Draw(w io.Writer, boards any) error {
-	return f.drawn[words.Current()].ExecuteTemplate(w, "board", boards)
+	t, err := f.drawer(words.Current())
+	if err != nil {
+		return err
+	}
+	return t.ExecuteTemplate(w, "board", boards)
 }

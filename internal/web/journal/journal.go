@@ -52,7 +52,7 @@ func (a *area) journal(c *gin.Context) error {
 		}
 		to, picture := leads(e.Ref, e.Piece, e.Coat)
 		last := &page.Days[len(page.Days)-1]
-		last.Entries = append(last.Entries, line{e.At.Local().Format("15:04"), e.Kind, e.Title, e.Body, to, picture})
+		last.Entries = append(last.Entries, line{words.Date(e.At.Local(), "15:04"), e.Kind, e.Title, e.Body, to, picture})
 	}
 	if more {
 		query := c.Request.URL.Query()
