@@ -157,7 +157,8 @@ func (s *site) again(p pieces.Piece) pieces.Piece {
 func TestJump(t *testing.T) {
 	s := open(t)
 	s.piece(map[string]string{"name": "Night ferry"})
-	for find, want := range map[string]string{"lacing": "/pigments/", "qqqq": "Nothing of that name", "settings": "/settings", "ferry": "/pieces/1"} {
+	for find, want := range map[string]string{"lacing": "/pigments/", "qqqq": "Nothing of that name", "settings": "/settings", "ferry": "/pieces/1",
+		"bench+ferry": "/pieces/1/bench", "weigh+out+night": "/pieces/1/weigh", "wei+night": "/pieces/1/weigh", "pre+ferry": "/pieces/1/preview", "be+ferry": "Nothing of that name"} {
 		assert.Contains(t, s.do(http.MethodGet, "/jump?q="+find, nil, true).Body.String(), want, find)
 	}
 	assert.Equal(t, "/pieces/1", s.do(http.MethodGet, "/jump?q=ferry", nil, false).Header().Get("Location"), "without scripts the first is taken")

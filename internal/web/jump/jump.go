@@ -5,6 +5,7 @@ import (
 	"context"
 	"embed"
 	"net/http"
+	"net/url"
 	"strconv"
 	"strings"
 
@@ -42,9 +43,12 @@ const (
 	most     = 12
 	ofAKind  = 6
 	barePage = "page"
+	// mostPalettes are looked through, the newest
+	mostPalettes = 200
 )
 
-// jump finds pieces, resins, sums and pages by any part of their name.
+// jump finds anything by a part of its name, and what to do with a piece by that and the
+// piece’s: “bench ferry”.
 func (a *area) jump(c *gin.Context) error {
 	links, err := a.links(c.Request.Context(), strings.TrimSpace(c.Query("q")))
 	if err != nil {
@@ -57,10 +61,13 @@ func (a *area) jump(c *gin.Context) error {
 }
 
 func (a *area) links(ctx context.Context, find string) ([]link, error) {
-	var links []link
+	links, err := a.todo(ctx, find)
+	if err != nil {
+		return nil, err
+	}
 	low := strings.ToLower(find)
 	add := func(name, kind, url string) {
-		if len(links) < most && strings.Contains(strings.ToLower(name), low) {
+		if len(links) < most && (strings.Contains(strings.ToLower(name), low) || strings.Contains(strings.ToLower(words.T(name)), low)) {
 			links = append(links, link{name, kind, url})
 		}
 	}
@@ -78,6 +85,13 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 	for _, o := range orders {
 		add(o.Name, "commission", "/commissions/"+strconv.FormatInt(o.ID, 10))
 	}
+	clients := map[string]bool{}
+	for _, o := range orders {
+		if o.Client != "" && !clients[o.Client] {
+			clients[o.Client] = true
+			add(o.Client, "client", "/client?"+url.Values{"name": {o.Client}}.Encode())
+		}
+	}
 	book, err := a.Studio.Shelf.Book(ctx)
 	if err != nil {
 		return nil, err
@@ -87,6 +101,20 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 	}
 	for _, p := range book.Paints {
 		add(p.Name, "pigment", "/pigments/"+strconv.FormatInt(p.ID, 10))
+	}
+	goods, err := a.Studio.Stock.Goods(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, g := range goods {
+		add(g.Name, "goods", "/stock/goods/"+strconv.FormatInt(g.ID, 10))
+	}
+	palettes, _, err := a.Studio.Colours.Palettes(ctx, mostPalettes, 0)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range palettes {
+		add(p.Name, "palette", "/palettes/"+strconv.FormatInt(p.ID, 10))
 	}
 	for _, t := range book.Techniques() {
 		add(t.Name, "technique", "/techniques/"+t.ID)
