@@ -371,3 +371,29 @@ func TestBoardsAsATile(t *testing.T) {
 	require.Len(t, p.Options, 1)
 	assert.Equal(t, d.Total.Money().Text(gross), p.Options[0].Amount)
 }
+
+// Commissions are found by their state, beside their words.
+func TestCommissionsOfAState(t *testing.T) {
+	r := open(t)
+	make := func(name string, state commissions.State) {
+		_, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": name, "client": "Tove Ansel", "state": string(state)})
+		require.NoError(t, err)
+		require.True(t, n.OK(), n.Errors)
+	}
+	make("Stairs", commissions.Asked)
+	make("Hall", commissions.Testing)
+	make("Porch", commissions.Testing)
+	count := func(find string, state commissions.State) int {
+		deals, total, err := r.Trade.Deals(r.ctx(), find, state, 10, 0)
+		require.NoError(t, err)
+		require.Len(t, deals, total)
+		for _, d := range deals {
+			require.True(t, state == "" || d.State == state)
+		}
+		return total
+	}
+	assert.Equal(t, 3, count("", ""))
+	assert.Equal(t, 2, count("", commissions.Testing))
+	assert.Equal(t, 1, count("hall", commissions.Testing))
+	assert.Equal(t, 0, count("stairs", commissions.Testing))
+}

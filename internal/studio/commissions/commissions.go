@@ -137,10 +137,10 @@ func read(ctx context.Context, r store.Reader, id int64) (Commission, error) {
 	return decode(d)
 }
 
-// List returns a page of commissions in which find occurs, newest first, and
-// how many there are.
-func (s *Service) List(ctx context.Context, find string, limit, offset int) ([]Commission, int, error) {
-	docs, n, err := s.store.Newest(ctx, store.Commissions, find, limit, offset)
+// List returns a page of commissions in which find occurs, in a state ("" for any),
+// newest first, and how many there are.
+func (s *Service) List(ctx context.Context, find string, state State, limit, offset int) ([]Commission, int, error) {
+	docs, n, err := s.store.NewestIn(ctx, store.Commissions, find, string(state), limit, offset)
 	if err != nil {
 		return nil, 0, err
 	}

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"net/url"
 
 	"github.com/gin-gonic/gin"
 
@@ -64,6 +65,8 @@ type listPage struct {
 	Deals   []trade.Deal
 	Boards  map[int64]card.Card // the first of each commission
 	Removed int64
+	State   commissions.State // those in it alone; "" for all
+	States  []commissions.State
 }
 
 // looks draws the first board of each commission.
@@ -86,9 +89,12 @@ func (a *area) looks(ctx context.Context, deals []trade.Deal) (map[int64]card.Ca
 }
 
 func (a *area) list(c *gin.Context) error {
-	page := listPage{Pager: frame.Paged(c, pageSize), Removed: frame.Number(c.Query("removed"))}
+	page := listPage{Pager: frame.Paged(c, pageSize), Removed: frame.Number(c.Query("removed")), State: commissions.State(c.Query("state")), States: commissions.States}
+	if page.State != "" {
+		page.With = url.Values{"state": {string(page.State)}}
+	}
 	err := page.Load(func(find string, limit, offset int) (total int, err error) {
-		page.Deals, total, err = a.Studio.Trade.Deals(c.Request.Context(), find, limit, offset)
+		page.Deals, total, err = a.Studio.Trade.Deals(c.Request.Context(), find, page.State, limit, offset)
 		return total, err
 	})
 	if err != nil {

@@ -78,7 +78,7 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 	for _, p := range pieces {
 		add(p.Name, "piece", frame.Piece(p.ID))
 	}
-	orders, _, err := a.Studio.Commissions.List(ctx, find, ofAKind, 0)
+	orders, _, err := a.Studio.Commissions.List(ctx, find, "", ofAKind, 0)
 	if err != nil {
 		return nil, err
 	}
