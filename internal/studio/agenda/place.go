@@ -76,25 +76,31 @@ func (a *Agenda) obstacle(i, k int, at, now time.Time) *Obstacle {
 	return a.hands(i, at, end)
 }
 
-// waits says which wait of a task keeps it from a time.
+// waits says which wait of a task keeps it from a time; of several the longest.
 func (a *Agenda) waits(i, k int, at time.Time) *Obstacle {
 	piece, made := a.Problem.Pieces[i], a.Pieces[i].Plan
 	ends := a.soonest(i)
+	var early, over *Obstacle
 	for n, w := range piece.Tasks[k].Waits {
-		why := made.Tasks[k].Waits[n].Why
-		before := piece.Tasks[w.After]
-		from := ends[w.After].Add(time.Duration(w.Min) * time.Minute)
-		if at.Before(from) {
-			return &Obstacle{Code: WaitsFor, Task: &made.Tasks[w.After], Plan: made, Until: from, Why: why}
+		o := &Obstacle{Code: WaitsFor, Task: &made.Tasks[w.After], Plan: made, Why: made.Tasks[k].Waits[n].Why,
+			Until: ends[w.After].Add(time.Duration(w.Min) * time.Minute)}
+		if at.Before(o.Until) {
+			if early == nil || o.Until.After(early.Until) {
+				early = o
+			}
+			continue
 		}
-		if w.Max == schedule.NoMax || before.Fixed == nil {
+		if w.Max == schedule.NoMax || piece.Tasks[w.After].Fixed == nil {
 			continue
 		}
 		if to := ends[w.After].Add(time.Duration(w.Max) * time.Minute); at.After(to) {
-			return &Obstacle{Code: WindowOver, Task: &made.Tasks[w.After], Plan: made, Until: to, Why: why}
+			o.Code, o.Until, over = WindowOver, to, o
 		}
 	}
-	return nil
+	if early != nil {
+		return early
+	}
+	return over
 }
 
 // soonest is when each task of a piece could have ended at the soonest, if nothing else
