@@ -33,6 +33,12 @@ const views = [
   ['forced colours', 1280, 800, { forcedColors: 'active' }], // whose contrast is the system's: what is computed are still the page's own
 ];
 
+// settled waits until the page is drawn and its colours have changed over.
+async function settled() {
+  await new Promise((drawn) => { requestAnimationFrame(() => requestAnimationFrame(drawn)); });
+  await Promise.all(document.getAnimations().filter((a) => a.effect.getTiming().iterations < 100).map((a) => a.finished.catch(() => {})));
+}
+
 for (const [g, group] of groups.entries()) {
   test(`pages are accessible at every width and in all colours, part ${g + 1}`, async ({ page, program }) => {
     test.setTimeout(300_000);
@@ -47,7 +53,7 @@ for (const [g, group] of groups.entries()) {
       for (const [name, width, height, media] of views) {
         await page.emulateMedia({ colorScheme: 'light', forcedColors: 'none', reducedMotion: 'reduce', ...media });
         await page.setViewportSize({ width, height });
-        await page.evaluate(() => new Promise((drawn) => { requestAnimationFrame(() => requestAnimationFrame(drawn)); }));
+        await page.evaluate(settled);
         const rules = media.forcedColors ? spoiled.filter((r) => r !== 'color-contrast') : spoiled;
         note(`in ${name}`, path, await new AxeBuilder({ page }).withRules(rules).analyze());
       }
