@@ -64,14 +64,17 @@ test('a task is dragged to another day', async ({ page, program }) => {
 test('what stands in the way is said while a task is dragged', async ({ page, program }) => {
   await page.setViewportSize({ width: 1280, height: 3000 });
   await page.goto(`${program.url}/days`);
-  const second = page.locator('.day-task.pour[data-task="second:pour"]').first();
+  // A second coat onto its own first pour, whenever that is.
+  const piece = await page.evaluate(() => [...document.querySelectorAll('[data-task="second:pour"]')].map((t) => t.dataset.piece)
+    .find((id) => document.querySelector(`[data-task="first:pour"][data-piece="${id}"]`)));
+  const bar = (task) => page.locator(`.day-task[data-task="${task}"][data-piece="${piece}"]`);
+  const second = bar('second:pour');
   const box = await second.locator('rect').boundingBox();
   const before = await second.getAttribute('data-at');
-  const days = page.locator('svg[data-day]');
-  const today = await days.first().boundingBox();
+  const first = await bar('first:pour').locator('rect').boundingBox();
   await page.mouse.move(box.x + 5, box.y + 5);
   await page.mouse.down();
-  await page.mouse.move(today.x + today.width * 0.8, today.y + today.height / 2, { steps: 5 });
+  await page.mouse.move(first.x + 8, first.y + 5, { steps: 5 });
   await expect(page.locator('.drag-says')).toContainText('Not before');
   await expect(page.locator('.drag-says')).toContainText(/: .* (has to|needs|lets) /);
   await page.keyboard.press('Escape'); // and it stays where it was
@@ -89,8 +92,10 @@ test('what was ticked off is taken back, on both pages', async ({ page, program 
   await expect(did).toBeFocused();
   await page.keyboard.press('e');
   await expect(did).toHaveCount(0);
+  await page.locator('.day-task[data-task]').first().focus();
+  await page.keyboard.press('e');
+  await expect(page.locator('.day-task.done')).not.toHaveCount(0);
   await page.goto(program.url);
-  await page.locator('.to-do').getByRole('button', { name: /^Done/ }).first().click();
   await expect(page.getByRole('heading', { name: 'Done today' })).toBeVisible();
   await page.locator('.did').getByRole('button', { name: /^Take back/ }).click();
   await expect(page.getByRole('heading', { name: 'Done today' })).toHaveCount(0);
