@@ -61,7 +61,13 @@ func (r Reader) Clients(ctx context.Context) ([]string, error) {
 
 // MonthsOfPieces returns the months in which pieces were begun, newest first.
 func (r Reader) MonthsOfPieces(ctx context.Context) ([]string, error) {
-	return r.words(ctx, "list the months", `SELECT DISTINCT substr(created_at, 1, 7) AS m FROM pieces WHERE deleted_at IS NULL ORDER BY m DESC LIMIT 36`)
+	// Each step asks the index for the month before, so pieces of one month are not all read.
+	return r.words(ctx, "list the months", `WITH RECURSIVE months(m) AS (
+			SELECT (SELECT max(substr(created_at, 1, 7)) FROM pieces WHERE deleted_at IS NULL)
+			UNION ALL
+			SELECT (SELECT max(substr(created_at, 1, 7)) FROM pieces WHERE deleted_at IS NULL AND substr(created_at, 1, 7) < m)
+			FROM months WHERE m IS NOT NULL
+		) SELECT m FROM months WHERE m IS NOT NULL LIMIT 36`)
 }
 
 func (r Reader) words(ctx context.Context, doing, query string) ([]string, error) {

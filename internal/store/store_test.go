@@ -167,6 +167,29 @@ func TestVersionsCountChanges(t *testing.T) {
 	assert.Equal(t, after, again, "what was refused changed nothing")
 }
 
+// Each month stands once, the newest first, and those of removed pieces do not stand.
+func TestMonthsOfPieces(t *testing.T) {
+	s, _ := fresh(t)
+	none, err := s.MonthsOfPieces(t.Context())
+	require.NoError(t, err)
+	assert.Empty(t, none)
+	at := func(year, month int) int64 {
+		return onePiece(t, s, "p", nil, time.Date(year, time.Month(month), 15, 12, 0, 0, 0, time.UTC))
+	}
+	at(2026, 3)
+	at(2025, 11)
+	at(2026, 3)
+	removed := at(2026, 1)
+	for i := range 40 {
+		at(2024, -i)
+	}
+	must(t, s, func(tx *store.Tx) error { return tx.SetPieceDeleted(t.Context(), removed, &noon) })
+	months, err := s.MonthsOfPieces(t.Context())
+	require.NoError(t, err)
+	assert.Len(t, months, 36)
+	assert.Equal(t, []string{"2026-03", "2025-11", "2023-12", "2023-11"}, months[:4])
+}
+
 func TestFindingAndRemoving(t *testing.T) {
 	s, _ := fresh(t)
 	for i := range 30 {
