@@ -222,12 +222,7 @@ func (r *Run) drops(m Move) error {
 	for range m.Count {
 		r.disc(r.scattered(random, m.Points[0], m.Radius), radius, weight)
 	}
-	h, err := r.heaped(m.Volume, weight)
-	if err != nil {
-		return err
-	}
-	r.then(m.At, func() { r.lay(m.Cup, h) })
-	return nil
+	return r.fall(m, weight)
 }
 
 // dust falls as powder where the move says: on a part, along a path, about a place,
@@ -240,12 +235,7 @@ func (r *Run) dust(m Move) error {
 			weight[i] = random.ExpFloat64()
 		}
 	}
-	h, err := r.heaped(m.Volume, weight)
-	if err != nil {
-		return err
-	}
-	r.then(m.At, func() { r.lay(m.Cup, h) })
-	return nil
+	return r.fall(m, weight)
 }
 
 func (r *Run) dusted(m Move) func(geom.Point) bool {
@@ -267,6 +257,16 @@ func (r *Run) dusted(m Move) func(geom.Point) bool {
 	return func(geom.Point) bool { return true }
 }
 
+// fall lays a cup's volume on cells by their weights when the move is due.
+func (r *Run) fall(m Move, weight map[int]float64) error {
+	h, err := r.heaped(m.Volume, weight)
+	if err != nil {
+		return err
+	}
+	r.then(m.At, func() { r.lay(m.Cup, h) })
+	return nil
+}
+
 // mist falls on every cell within a radius, unevenly: its droplets are counted.
 func (r *Run) mist(m Move) error {
 	random, weight := r.chance(m), map[int]float64{}
@@ -275,10 +275,5 @@ func (r *Run) mist(m Move) error {
 			weight[i] = random.ExpFloat64()
 		}
 	})
-	h, err := r.heaped(m.Volume, weight)
-	if err != nil {
-		return err
-	}
-	r.then(m.At, func() { r.lay(m.Cup, h) })
-	return nil
+	return r.fall(m, weight)
 }
