@@ -397,3 +397,21 @@ func TestCommissionsOfAState(t *testing.T) {
 	assert.Equal(t, 1, count("hall", commissions.Testing))
 	assert.Equal(t, 0, count("stairs", commissions.Testing))
 }
+
+// A tile's brief says what the client wants, and nothing of what was not asked.
+func TestATileKnowsWhatIsWanted(t *testing.T) {
+	r := open(t)
+	for brief, typed := range map[string]map[string]string{
+		"":                               {"name": "Pier"},
+		"Wanted: slate.":                 {"name": "Pier", "wanted": "slate"},
+		"Unwanted: gold.":                {"name": "Pier", "unwanted": "gold."},
+		"Wanted: slate. Unwanted: gold.": {"name": "Pier", "wanted": "slate", "unwanted": "gold"},
+	} {
+		c, n, err := r.Commissions.Save(r.ctx(), 0, 0, typed)
+		require.NoError(t, err)
+		require.True(t, n.OK())
+		tile, err := r.Commissions.AddTile(r.ctx(), c.ID, "", "swipe")
+		require.NoError(t, err)
+		assert.Equal(t, brief, tile.Brief)
+	}
+}

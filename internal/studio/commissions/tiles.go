@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"jevvo/internal/core/plan"
@@ -20,6 +21,18 @@ const (
 	tileSide  = 100 * units.Millimetre // a usual test tile (common practice)
 	tileDepth = 4 * units.Millimetre
 )
+
+// brief is what the client wants and does not want, for a piece's own brief.
+func (c Commission) brief() string {
+	var said []string
+	if c.Wanted != "" {
+		said = append(said, words.F("Wanted: %s.", strings.TrimSuffix(c.Wanted, ".")))
+	}
+	if c.Unwanted != "" {
+		said = append(said, words.F("Unwanted: %s.", strings.TrimSuffix(c.Unwanted, ".")))
+	}
+	return strings.Join(said, " ")
+}
 
 // AddTile gives a commission a test tile with a recipe of its own.
 func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pieces.Piece, error) {
@@ -44,7 +57,7 @@ func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pie
 		if t, ok := b.Techniques().Find(tech); ok && !t.Between {
 			first = plan.NewCoat(b.Context, plan.FirstCoat, t, first.Coat.Product, first.Coat.Amount.Film)
 		}
-		spec.Name, spec.Brief = pieces.Shorten(name, 80), pieces.Shorten("Wanted: "+c.Wanted+". Unwanted: "+c.Unwanted+".", 4000)
+		spec.Name, spec.Brief = pieces.Shorten(name, 80), pieces.Shorten(c.brief(), 4000)
 		spec.Width, spec.Height, spec.Depth, spec.BackMask = tileSide, tileSide, tileDepth, false
 		spec.Layers = []plan.Layer{first}
 		spec.Commission, spec.Tile = id, true
