@@ -7,10 +7,16 @@ import "slices"
 type board struct {
 	*network
 	busy busy
-	held [][]Interval // stretches of places in use, by class
+	held [][]stay // stretches of places in use, by class
 	// leave keeps tasks that can be done at any hour out of the hours that the
 	// others need.
 	leave bool
+}
+
+// A stay is a stretch of a place in use; one that has begun is there whatever is planned.
+type stay struct {
+	Interval
+	begun bool
 }
 
 // busy is the painter's occupied stretches in order.
@@ -52,7 +58,7 @@ func (b *busy) add(s Interval) {
 // build plans the pieces in an order. Fixed tasks of all pieces are laid down
 // first. Where a piece finds no room it returns that piece.
 func (n *network) build(order []int, leave bool) (start []int, stuck int) {
-	b := &board{network: n, held: make([][]Interval, len(n.Shelf)), leave: leave}
+	b := &board{network: n, held: make([][]stay, len(n.Shelf)), leave: leave}
 	var fixed []Interval
 	for _, j := range n.jobs {
 		if j.Fixed != nil && !j.Done && j.Hands > 0 {
@@ -227,7 +233,8 @@ func (b *board) crowded(piece *Piece, starts []int) (take, later int) {
 	}
 	want := piece.places()
 	room := b.Shelf[piece.Shelf]
-	if want > room {
+	begun := piece.Tasks[take].Done
+	if want > room && !begun {
 		return take, never
 	}
 	from, to := starts[take], never
@@ -244,14 +251,15 @@ func (b *board) crowded(piece *Piece, starts []int) (take, later int) {
 		}
 	}
 	for _, p := range points {
-		used, ends := 0, never
+		used, ends, planned := 0, never, !begun
 		for _, h := range in {
 			if h.From <= p && p < h.To {
 				used++
 				ends = min(ends, h.To)
+				planned = planned || !h.begun
 			}
 		}
-		if used+want > room {
+		if used+want > room && planned { // boards that all stand there already do find room
 			return take, ends
 		}
 	}
@@ -283,6 +291,6 @@ func (b *board) occupy(i int, starts []int) {
 		to = starts[free] + piece.Tasks[free].Hands
 	}
 	for range piece.places() {
-		b.held[piece.Shelf] = append(b.held[piece.Shelf], Interval{starts[take], to})
+		b.held[piece.Shelf] = append(b.held[piece.Shelf], stay{Interval{starts[take], to}, piece.Tasks[take].Done})
 	}
 }

@@ -28,6 +28,8 @@ type network struct {
 	// wide the opening hours without them.
 	strict, wide calendar
 
+	standing []int // places in use now, by class
+
 	ctx     context.Context
 	steps   int // of the search so far
 	most    int // of them
@@ -51,9 +53,13 @@ const mostSteps = 60_000_000
 
 func newNetwork(ctx context.Context, p Problem) *network {
 	n := &network{Problem: p, calendar: newCalendar(p.Open), ctx: ctx, most: mostSteps}
+	n.standing = make([]int, len(p.Shelf))
 	for i, piece := range p.Pieces {
 		numbers := make([]int, len(piece.Tasks))
+		take, free := piece.stay()
 		for k, t := range piece.Tasks {
+			t.Take, t.Free = k == take, k == free && take >= 0
+			n.stand(piece, t)
 			numbers[k] = len(n.jobs)
 			n.jobs = append(n.jobs, job{i, k, t})
 		}
@@ -80,6 +86,18 @@ func newNetwork(ctx context.Context, p Problem) *network {
 	strict := n.narrowHours()
 	n.strict, n.wide = newCalendar(strict), newCalendar(without(p.Open, strict))
 	return n
+}
+
+// stand counts the places that are in use or given back by what has happened.
+func (n *network) stand(piece Piece, t Task) {
+	if !t.Done || len(n.Shelf) == 0 || t.Take == t.Free {
+		return
+	}
+	if t.Take {
+		n.standing[piece.Shelf] += piece.places()
+	} else {
+		n.standing[piece.Shelf] -= piece.places()
+	}
 }
 
 // rankJobs orders the jobs behind those they wait for.
@@ -136,7 +154,7 @@ type search struct {
 // exact tries every order worth trying. It returns false when it ran out of
 // nodes before it was done.
 func (n *network) exact(best Plan, have bool, limit int) (Plan, bool, bool) {
-	s := &search{network: n, start: make([]int, len(n.jobs)), placed: make([]bool, len(n.jobs)), held: make([]int, len(n.Shelf)),
+	s := &search{network: n, start: make([]int, len(n.jobs)), placed: make([]bool, len(n.jobs)), held: slices.Clone(n.standing),
 		best: best, have: have, limit: limit, earl: make([]int, len(n.jobs))}
 	s.branch(0)
 	return s.best, s.have, s.nodes < s.limit && !s.stopped
@@ -191,7 +209,7 @@ func (s *search) ready(j int) bool {
 		}
 	}
 	job := &s.jobs[j]
-	if job.Take && len(s.Shelf) > 0 {
+	if job.Take && !job.Done && len(s.Shelf) > 0 {
 		piece := &s.Pieces[job.piece]
 		return s.held[piece.Shelf]+piece.places() <= s.Shelf[piece.Shelf]
 	}
@@ -217,7 +235,7 @@ func (s *search) pop(j int) {
 
 func (s *search) hold(j, by int) {
 	job := &s.jobs[j]
-	if len(s.Shelf) == 0 || job.Take == job.Free { // neither, or both at once
+	if len(s.Shelf) == 0 || job.Done || job.Take == job.Free { // counted from the beginning; neither, or both at once
 		return
 	}
 	if job.Free {

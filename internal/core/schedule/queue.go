@@ -1,9 +1,11 @@
 package schedule
 
+import "slices"
+
 // queue lets a piece that finds no place on the shelf, and all that follows of
 // it, wait behind the job that gives one back; false where none ever does.
 func (s *sequencer) queue(order []int) bool {
-	clear(s.held)
+	copy(s.held, s.standing)
 	clear(s.waiting)
 	s.line, s.out = s.line[:0], s.out[:0]
 	for _, j := range order {
@@ -23,49 +25,56 @@ func (s *sequencer) queue(order []int) bool {
 // turn takes a job up into the order, or puts its piece in the line.
 func (s *sequencer) turn(j int) {
 	t := &s.jobs[j]
-	if t.Take == t.Free {
-		s.out = append(s.out, j)
+	if t.Take && !s.finds(j) {
+		s.waiting[t.piece] = true
+		s.line = append(s.line, j)
+		return
+	}
+	s.pass(j)
+	if t.Free {
+		s.release()
+	}
+}
+
+// finds reports whether the place a job takes is there. What has happened took it.
+func (s *sequencer) finds(j int) bool {
+	piece := &s.Pieces[s.jobs[j].piece]
+	return s.jobs[j].Done || s.held[piece.Shelf]+piece.places() <= s.Shelf[piece.Shelf]
+}
+
+// pass appends a job to the order, with what it takes and gives back.
+func (s *sequencer) pass(j int) {
+	s.out = append(s.out, j)
+	t := &s.jobs[j]
+	if t.Take == t.Free || t.Done {
 		return
 	}
 	piece := &s.Pieces[t.piece]
 	if t.Take {
-		if s.held[piece.Shelf]+piece.places() > s.Shelf[piece.Shelf] {
-			s.waiting[t.piece] = true
-			s.line = append(s.line, j)
-			return
-		}
 		s.held[piece.Shelf] += piece.places()
-		s.out = append(s.out, j)
-		return
+	} else {
+		s.held[piece.Shelf] -= piece.places()
 	}
-	s.held[piece.Shelf] -= piece.places()
-	s.out = append(s.out, j)
-	s.release()
 }
 
-// release lets the first pieces in the line go on that find room now.
+// release lets the first pieces in the line go on that find room now, each with all of
+// its jobs that wait.
 func (s *sequencer) release() {
-	for again := true; again; {
-		again = false
-		for _, j := range s.line {
-			t := &s.jobs[j]
-			piece := &s.Pieces[t.piece]
-			if !t.Take || !s.waiting[t.piece] || s.held[piece.Shelf]+piece.places() > s.Shelf[piece.Shelf] {
-				continue
-			}
-			s.waiting[t.piece] = false
-			rest := append(s.spare[:0], s.line...)
-			s.line = s.line[:0]
-			for _, k := range rest {
-				if s.jobs[k].piece == t.piece {
-					s.turn(k)
-				} else {
-					s.line = append(s.line, k)
-				}
-			}
-			s.spare = rest
-			again = true
-			break
+	for {
+		at := slices.IndexFunc(s.line, func(j int) bool { return s.jobs[j].Take && s.finds(j) })
+		if at < 0 {
+			return
 		}
+		i := s.jobs[s.line[at]].piece
+		s.waiting[i] = false
+		rest := s.line[:0]
+		for _, k := range s.line {
+			if s.jobs[k].piece == i {
+				s.pass(k)
+			} else {
+				rest = append(rest, k)
+			}
+		}
+		s.line = rest
 	}
 }

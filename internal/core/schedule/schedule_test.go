@@ -26,65 +26,7 @@ func wait(after, least, most int) schedule.Wait {
 }
 
 // check asserts that a plan keeps every rule of its problem.
-func check(t require.TestingT, p schedule.Problem, plan schedule.Plan) {
-	type span struct{ from, to int }
-	var hands []span
-	stays := map[int][]span{}
-	last, late := 0, 0
-	for i, piece := range p.Pieces {
-		end, take, free := 0, -1, 1<<41
-		for k, task := range piece.Tasks {
-			s := plan.Starts[i][k]
-			inside := task.Fixed != nil
-			for _, o := range p.Open {
-				inside = inside || (s >= o.From && s+task.Hands <= o.To)
-			}
-			require.True(t, inside, "%s %s at %d is outside opening hours", piece.ID, task.ID, s)
-			for _, w := range task.Waits {
-				gap := s - plan.Starts[i][w.After] - piece.Tasks[w.After].Hands
-				require.GreaterOrEqual(t, gap, w.Min)
-				if w.Max != schedule.NoMax {
-					require.LessOrEqual(t, gap, w.Max, "%s %s", piece.ID, task.ID)
-				}
-			}
-			if task.Hands > 0 && !task.Done {
-				hands = append(hands, span{s, s + task.Hands})
-			}
-			if task.Take {
-				take = s
-			}
-			if task.Free {
-				free = s + task.Hands
-			}
-			end = max(end, s+task.Hands)
-		}
-		if take >= 0 {
-			stays[piece.Shelf] = append(stays[piece.Shelf], span{take, free})
-		}
-		last, late = max(last, end), late+max(0, end-piece.Due)
-	}
-	for i, a := range hands {
-		for _, b := range hands[:i] {
-			require.True(t, a.from >= b.to || b.from >= a.to, "two tasks at once: %v %v", a, b)
-		}
-	}
-	for class, spans := range stays {
-		for _, a := range spans {
-			used := 0
-			for _, b := range spans {
-				if b.from <= a.from && a.from < b.to {
-					used++
-				}
-			}
-			if len(p.Shelf) > 0 {
-				require.LessOrEqual(t, used, p.Shelf[class], "too many on the shelf")
-			}
-		}
-	}
-	require.Equal(t, last, plan.LastEnd)
-	require.Equal(t, late, plan.Late)
-	require.LessOrEqual(t, plan.Bound, plan.LastEnd)
-}
+var check = schedule.KeepsTheRules
 
 func random(draw *rand.Rand, pieces, tasks int) schedule.Problem {
 	p := schedule.Problem{Open: days(400, 8*60, 12*60+60*draw.IntN(9)), Shelf: []int{1 + draw.IntN(3)}}

@@ -44,8 +44,8 @@ type sequencer struct {
 	// later: they are left to pass it, or go later with it.
 	passing bool
 
-	waiting          []bool // pieces that wait for a place
-	line, out, spare []int  // jobs of those, and of the others
+	waiting   []bool // pieces that wait for a place
+	line, out []int  // jobs of those, and of the others
 }
 
 // A brief is what laying asks of a job, close together in memory.
@@ -88,7 +88,7 @@ func (s *sequencer) lay(order, start []int) bool {
 		if !ok || !pulled {
 			return ok
 		}
-		if s.passing && !s.pass(order, start) {
+		if s.passing && !s.overtake(order, start) {
 			return false
 		}
 	}
@@ -153,8 +153,8 @@ func (s *sequencer) forward(order, start []int) bool {
 	return float64(late) <= s.limit && !s.tick()
 }
 
-// pass takes what was pulled later behind the jobs that need not wait for it.
-func (s *sequencer) pass(order, start []int) bool {
+// overtake takes what was pulled later behind the jobs that need not wait for it.
+func (s *sequencer) overtake(order, start []int) bool {
 	for j := range s.key {
 		s.key[j] = max(start[j], s.low[j])
 	}

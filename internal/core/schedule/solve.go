@@ -38,10 +38,13 @@ func Solve(ctx context.Context, p Problem, s Settings) (Plan, error) {
 			return Plan{}, ErrInfeasible
 		}
 	}
-	n := newNetwork(ctx, p)
+	return newNetwork(ctx, p).solve(s)
+}
+
+func (n *network) solve(s Settings) (Plan, error) {
 	n.most = cmp.Or(s.Steps, mostSteps)
 	if len(n.jobs) == 0 {
-		return Plan{Starts: make([][]int, len(p.Pieces)), Proven: true}, nil
+		return Plan{Starts: make([][]int, len(n.Pieces)), Proven: true}, nil
 	}
 	best, have := n.improve(s)
 	best.Bound = n.bound()
@@ -69,7 +72,7 @@ func Solve(ctx context.Context, p Problem, s Settings) (Plan, error) {
 	}
 	switch {
 	case !have && n.stopped:
-		return Plan{}, errors.Join(ErrStopped, ctx.Err())
+		return Plan{}, errors.Join(ErrStopped, n.ctx.Err())
 	case !have:
 		return Plan{}, ErrInfeasible
 	}
