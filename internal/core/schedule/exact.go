@@ -128,7 +128,7 @@ func (n *network) rankJobs() {
 // place is the earliest start at or after t that a job's own calendar allows.
 func (n *network) place(j, t int) int {
 	job := &n.jobs[j]
-	if job.Fixed != nil {
+	if job.Fixed != nil { // it was begun before now, or is pinned: not-before does not hold for it
 		if t <= *job.Fixed {
 			return *job.Fixed
 		}
@@ -142,8 +142,10 @@ type search struct {
 	*network
 	start  []int
 	placed []bool
-	order  []int
+	order  []int // of what is to be planned
+	open   int   // how much that is
 	held   []int // places in use by class
+	fewest int   // sessions of any plan
 	best   Plan
 	have   bool
 	nodes  int
@@ -154,17 +156,30 @@ type search struct {
 // exact tries every order worth trying. It returns false when it ran out of
 // nodes before it was done.
 func (n *network) exact(best Plan, have bool, limit int) (Plan, bool, bool) {
-	s := &search{network: n, start: make([]int, len(n.jobs)), placed: make([]bool, len(n.jobs)), held: slices.Clone(n.standing),
-		best: best, have: have, limit: limit, earl: make([]int, len(n.jobs))}
-	s.branch(0)
+	s := newSearch(n)
+	s.best, s.have, s.limit = best, have, limit
+	s.branch()
 	return s.best, s.have, s.nodes < s.limit && !s.stopped
 }
 
-func (s *search) branch(last int) {
+// newSearch begins with what has happened.
+func newSearch(n *network) *search {
+	s := &search{network: n, start: make([]int, len(n.jobs)), placed: make([]bool, len(n.jobs)), held: slices.Clone(n.standing), earl: make([]int, len(n.jobs)), fewest: n.mixes()}
+	for j, t := range n.jobs {
+		if t.Done {
+			s.start[j], s.placed[j] = *t.Fixed, true
+		} else {
+			s.open++
+		}
+	}
+	return s
+}
+
+func (s *search) branch() {
 	if s.nodes++; s.nodes >= s.limit || s.tick() {
 		return
 	}
-	if len(s.order) == len(s.jobs) {
+	if len(s.order) == s.open {
 		plan := s.plan(s.start)
 		if !s.have || plan.better(s.best) {
 			s.best, s.have = plan, true
@@ -178,7 +193,7 @@ func (s *search) branch(last int) {
 	for _, j := range candidates {
 		saved := append([]int(nil), s.start...)
 		if s.push(j) {
-			s.branch(s.start[j])
+			s.branch()
 		}
 		s.pop(j)
 		copy(s.start, saved)
@@ -209,7 +224,7 @@ func (s *search) ready(j int) bool {
 		}
 	}
 	job := &s.jobs[j]
-	if job.Take && !job.Done && len(s.Shelf) > 0 {
+	if job.Take && len(s.Shelf) > 0 {
 		piece := &s.Pieces[job.piece]
 		return s.held[piece.Shelf]+piece.places() <= s.Shelf[piece.Shelf]
 	}
@@ -235,7 +250,7 @@ func (s *search) pop(j int) {
 
 func (s *search) hold(j, by int) {
 	job := &s.jobs[j]
-	if len(s.Shelf) == 0 || job.Done || job.Take == job.Free { // counted from the beginning; neither, or both at once
+	if len(s.Shelf) == 0 || job.Take == job.Free { // neither, or both at once
 		return
 	}
 	if job.Free {
@@ -247,11 +262,11 @@ func (s *search) hold(j, by int) {
 
 // settle raises starts until every constraint among the placed jobs holds.
 func (s *search) settle(j int) bool {
-	at := 0
+	at := -never
 	for _, e := range s.lower[j] {
 		at = max(at, s.start[e.to]+s.jobs[e.to].Hands+e.wait)
 	}
-	if k := len(s.order); k > 1 && !s.jobs[j].Done {
+	if k := len(s.order); k > 1 {
 		prev := s.order[k-2]
 		at = max(at, s.start[prev]+s.jobs[prev].Hands)
 	}
@@ -271,7 +286,7 @@ func (s *search) settle(j int) bool {
 					need = max(need, s.start[e.to]-e.wait-s.jobs[a].Hands)
 				}
 			}
-			if k > 0 && !s.jobs[a].Done {
+			if k > 0 {
 				prev := s.order[k-1]
 				need = max(need, s.start[prev]+s.jobs[prev].Hands)
 			}
@@ -289,7 +304,7 @@ func (s *search) settle(j int) bool {
 // hopeless reckons the earliest each open job can start and reports whether
 // even that is no better than the best plan.
 func (s *search) hopeless() bool {
-	end, work := 0, 0
+	end, work := -never, 0
 	if k := len(s.order); k > 0 {
 		end = s.start[s.order[k-1]] + s.jobs[s.order[k-1]].Hands
 	}
@@ -298,7 +313,9 @@ func (s *search) hopeless() bool {
 			s.earl[j] = s.start[j]
 		} else {
 			s.earl[j] = s.place(j, end)
-			work += s.jobs[j].Hands
+			if s.jobs[j].Fixed == nil { // what is pinned may lie outside opening hours
+				work += s.jobs[j].Hands
+			}
 		}
 	}
 	for changed := true; changed; {
@@ -333,7 +350,7 @@ func (s *search) hopeless() bool {
 		last = max(last, done)
 	}
 	return late > s.best.Late || (late == s.best.Late && last > s.best.LastEnd) ||
-		(late == s.best.Late && last == s.best.LastEnd && s.best.Sessions <= 1)
+		(late == s.best.Late && last == s.best.LastEnd && s.best.Sessions <= s.fewest)
 }
 
 // plan reads the goals off a set of starts.

@@ -46,7 +46,10 @@ func earliest(n *network, order []int, takesTurn func(j int) bool) ([]int, bool)
 		before := -1
 		for _, j := range order {
 			t := n.jobs[j].Task
-			need := max(start[j], t.NotIn)
+			need := start[j]
+			if t.Fixed == nil {
+				need = max(need, t.NotIn)
+			}
 			for _, w := range t.Waits {
 				k := n.number[n.jobs[j].piece][w.After]
 				need = max(need, start[k]+n.jobs[k].Hands+w.Min)

@@ -146,7 +146,7 @@ func anyPiece(draw *rand.Rand, i, tasks, shelves int) Piece {
 		piece.Tasks = append(piece.Tasks, task)
 	}
 	if at := -draw.IntN(600); draw.IntN(5) == 0 {
-		piece.Tasks[0].Fixed, piece.Tasks[0].Done = &at, true
+		piece.Tasks[0].Fixed, piece.Tasks[0].Done = &at, draw.IntN(4) > 0 // or still in hand
 	}
 	if at := (12+draw.IntN(20))*aDay + 540; draw.IntN(8) == 0 && tasks > 1 {
 		piece.Tasks[tasks-1].Fixed = &at

@@ -50,7 +50,7 @@ type sequencer struct {
 
 // A brief is what laying asks of a job, close together in memory.
 type brief struct {
-	hands, notIn, fixed, due, piece int // fixed is −1 for one to be planned
+	hands, notIn, fixed, due, piece int // fixed is never for one to be planned
 	done, inline                    bool
 	lower                           []edge
 }
@@ -61,11 +61,11 @@ func newSequencer(n *network) *sequencer {
 		at: make([]int, size), key: make([]int, size), ends: make([]int, len(n.Pieces)), waiting: make([]bool, len(n.Pieces)), inline: make([]bool, size)}
 	for j, t := range n.jobs {
 		s.inline[j] = !t.Done && (t.Hands > 0 || ((t.Take || t.Free) && len(n.Shelf) > 0))
-		b := brief{t.Hands, t.NotIn, -1, n.Pieces[t.piece].Due, t.piece, t.Done, s.inline[j], n.lower[j]}
+		b := brief{t.Hands, t.NotIn, never, n.Pieces[t.piece].Due, t.piece, t.Done, s.inline[j], n.lower[j]}
 		if t.Fixed == nil {
 			s.free = append(s.free, j)
 		} else {
-			b.fixed = *t.Fixed
+			b.fixed, b.notIn = *t.Fixed, -never // begun before now, or pinned: not-before does not hold for it
 		}
 		s.briefs = append(s.briefs, b)
 	}
@@ -79,8 +79,10 @@ func (s *sequencer) lay(order, start []int) bool {
 	if len(s.Shelf) > 0 && !s.queue(order) {
 		return false
 	}
-	clear(s.low)
-	for range len(order) + 4 {
+	for j := range s.low {
+		s.low[j] = -never
+	}
+	for range max(rounds, len(order)+4) {
 		if !s.forward(order, start) {
 			return false
 		}
@@ -95,11 +97,15 @@ func (s *sequencer) lay(order, start []int) bool {
 	return false
 }
 
+// rounds is how often the starts of few jobs are raised: a window that is tight moves a
+// piece on by a day each time.
+const rounds = 64
+
 // forward gives the jobs their earliest starts one after the other; false where
 // one has none, or when more comes late than may be accepted.
 func (s *sequencer) forward(order, start []int) bool {
 	clear(s.ends)
-	before, open, late := 0, 0, 0
+	before, open, late := -never, 0, 0
 	for _, j := range order {
 		t := &s.briefs[j]
 		if t.done {
@@ -111,7 +117,7 @@ func (s *sequencer) forward(order, start []int) bool {
 			need = max(need, start[e.to]+s.briefs[e.to].hands+e.wait)
 		}
 		switch {
-		case t.fixed >= 0:
+		case t.fixed < never:
 			if need > t.fixed || (t.inline && before > t.fixed) {
 				return false
 			}
