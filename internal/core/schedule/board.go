@@ -58,15 +58,10 @@ func (b *busy) add(s Interval) {
 // build plans the pieces in an order. Fixed tasks of all pieces are laid down
 // first. Where a piece finds no room it returns that piece.
 func (n *network) build(order []int, leave bool) (start []int, stuck int) {
-	b := &board{network: n, held: make([][]stay, len(n.Shelf)), leave: leave}
-	var fixed []Interval
-	for _, j := range n.jobs {
-		if j.Fixed != nil && !j.Done && j.Hands > 0 {
-			fixed = append(fixed, Interval{*j.Fixed, *j.Fixed + j.Hands})
-		}
+	b := &board{network: n, held: make([][]stay, len(n.Shelf)), leave: leave, busy: newBusy(n.pinned())}
+	if n.clash >= 0 {
+		return nil, n.clash
 	}
-	slices.SortFunc(fixed, func(a, c Interval) int { return a.From - c.From })
-	b.busy = newBusy(fixed)
 	start = make([]int, len(n.jobs))
 	for _, i := range order {
 		starts, ok := b.insert(i, true)
@@ -82,6 +77,41 @@ func (n *network) build(order []int, leave bool) (start []int, stuck int) {
 		b.occupy(i, starts)
 	}
 	return start, -1
+}
+
+// pinned are the stretches of the hands that are given: one up to the end of all that
+// is in hand, and the pins.
+func (n *network) pinned() []Interval {
+	var out []Interval
+	if n.floor > -never {
+		out = append(out, Interval{-never, n.floor})
+	}
+	for _, j := range n.pins {
+		out = append(out, Interval{*n.jobs[j].Fixed, *n.jobs[j].Fixed + n.jobs[j].Hands})
+	}
+	return out
+}
+
+// lookAhead finds what is given: the end of all that is in hand, the pins in order of
+// time, and a piece whose pin lies over another or in what is in hand.
+func (n *network) lookAhead() {
+	n.floor, n.clash = -never, -1
+	for j, t := range n.jobs {
+		switch {
+		case t.Begun:
+			n.floor = max(n.floor, *t.Fixed+t.Hands)
+		case t.Fixed != nil && !t.Done && t.Hands > 0:
+			n.pins = append(n.pins, j)
+		}
+	}
+	slices.SortStableFunc(n.pins, func(a, b int) int { return *n.jobs[a].Fixed - *n.jobs[b].Fixed })
+	free := n.floor
+	for _, j := range n.pins {
+		if *n.jobs[j].Fixed < free {
+			n.clash = n.jobs[j].piece
+		}
+		free = *n.jobs[j].Fixed + n.jobs[j].Hands
+	}
 }
 
 // insert finds the earliest plan of a piece among what is there already. As a
@@ -233,7 +263,7 @@ func (b *board) crowded(piece *Piece, starts []int) (take, later int) {
 	}
 	want := piece.places()
 	room := b.Shelf[piece.Shelf]
-	begun := piece.Tasks[take].Done
+	begun := piece.Tasks[take].there()
 	if want > room && !begun {
 		return take, never
 	}
@@ -291,6 +321,6 @@ func (b *board) occupy(i int, starts []int) {
 		to = starts[free] + piece.Tasks[free].Hands
 	}
 	for range piece.places() {
-		b.held[piece.Shelf] = append(b.held[piece.Shelf], stay{Interval{starts[take], to}, piece.Tasks[take].Done})
+		b.held[piece.Shelf] = append(b.held[piece.Shelf], stay{Interval{starts[take], to}, piece.Tasks[take].there()})
 	}
 }

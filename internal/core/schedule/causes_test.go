@@ -99,3 +99,32 @@ func TestLateForWantOfAPlace(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, plan.Late)
 }
+
+// Two pieces in hand at once are a fact and hold nothing up; two pins at once stand in
+// each other's way.
+func TestWhatIsInHandMayLieSideBySide(t *testing.T) {
+	p := schedule.Problem{Open: days(9, 480, 1080)}
+	for _, id := range []string{"one", "two"} {
+		p.Pieces = append(p.Pieces, schedule.Piece{ID: id, Due: schedule.NoDue, Tasks: []schedule.Task{
+			{ID: "pour", Hands: 90, Fixed: pinned(-20), Begun: true, NotIn: 10},
+			{ID: "tape", Hands: 30, NotIn: 10, Waits: []schedule.Wait{wait(0, 300, schedule.NoMax)}},
+		}})
+	}
+	p.Pieces[1].Tasks[0].Fixed = pinned(-5)
+	p.Pieces = append(p.Pieces, schedule.Piece{ID: "three", Due: schedule.NoDue, Tasks: []schedule.Task{{ID: "look", Hands: 10}}})
+	p.Open = append([]schedule.Interval{{From: 0, To: 90}}, p.Open...)
+	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
+	require.NoError(t, err)
+	check(t, p, plan)
+	assert.Equal(t, [][]int{{-20, 480}, {-5, 510}}, plan.Starts[:2])
+	assert.Equal(t, 480+30+30+10, plan.LastEnd, "five minutes are left after both, too few for the look")
+	assert.True(t, plan.Proven)
+	for i := range 2 {
+		p.Pieces[i].Tasks[0].Begun = false
+	}
+	_, err = schedule.Solve(t.Context(), p, schedule.Settings{})
+	require.ErrorIs(t, err, schedule.ErrInfeasible)
+	p.Pieces[1].Tasks[0].Fixed = pinned(70)
+	_, err = schedule.Solve(t.Context(), p, schedule.Settings{})
+	require.NoError(t, err, "one right after the other")
+}

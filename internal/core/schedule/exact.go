@@ -29,6 +29,9 @@ type network struct {
 	strict, wide calendar
 
 	standing []int // places in use now, by class
+	floor    int   // nothing is planned before this: the end of all that is in hand
+	pins     []int // jobs that need the hands at their time, by that
+	clash    int   // a piece whose pin stands in the way of another; −1 for none
 
 	ctx     context.Context
 	steps   int // of the search so far
@@ -76,6 +79,7 @@ func newNetwork(ctx context.Context, p Problem) *network {
 		}
 	}
 	n.rankJobs()
+	n.lookAhead()
 	n.tied = map[*Piece][]bool{}
 	for i := range n.Pieces {
 		piece := &n.Pieces[i]
@@ -90,7 +94,7 @@ func newNetwork(ctx context.Context, p Problem) *network {
 
 // stand counts the places that are in use or given back by what has happened.
 func (n *network) stand(piece Piece, t Task) {
-	if !t.Done || len(n.Shelf) == 0 || t.Take == t.Free {
+	if !t.there() || len(n.Shelf) == 0 || t.Take == t.Free {
 		return
 	}
 	if t.Take {
@@ -142,8 +146,9 @@ type search struct {
 	*network
 	start  []int
 	placed []bool
-	order  []int // of what is to be planned
+	order  []int // of what is not done
 	open   int   // how much that is
+	begun  int   // how much of it, the first, is in hand
 	held   []int // places in use by class
 	fewest int   // sessions of any plan
 	best   Plan
@@ -162,16 +167,21 @@ func (n *network) exact(best Plan, have bool, limit int) (Plan, bool, bool) {
 	return s.best, s.have, s.nodes < s.limit && !s.stopped
 }
 
-// newSearch begins with what has happened.
+// newSearch begins with what has happened and what is in hand.
 func newSearch(n *network) *search {
 	s := &search{network: n, start: make([]int, len(n.jobs)), placed: make([]bool, len(n.jobs)), held: slices.Clone(n.standing), earl: make([]int, len(n.jobs)), fewest: n.mixes()}
 	for j, t := range n.jobs {
-		if t.Done {
-			s.start[j], s.placed[j] = *t.Fixed, true
-		} else {
+		if !t.there() {
 			s.open++
+			continue
+		}
+		s.start[j], s.placed[j] = *t.Fixed, true
+		if t.Begun {
+			s.order = append(s.order, j)
 		}
 	}
+	s.begun = len(s.order)
+	s.open += s.begun
 	return s
 }
 
@@ -260,16 +270,25 @@ func (s *search) hold(j, by int) {
 	s.held[piece.Shelf] += by * piece.places()
 }
 
+// handsFree is when the hands are free for what comes k-th.
+func (s *search) handsFree(k int) int {
+	switch {
+	case k < s.begun:
+		return -never
+	case k == s.begun:
+		return s.floor
+	}
+	before := s.order[k-1]
+	return s.start[before] + s.jobs[before].Hands
+}
+
 // settle raises starts until every constraint among the placed jobs holds.
 func (s *search) settle(j int) bool {
 	at := -never
 	for _, e := range s.lower[j] {
 		at = max(at, s.start[e.to]+s.jobs[e.to].Hands+e.wait)
 	}
-	if k := len(s.order); k > 1 {
-		prev := s.order[k-2]
-		at = max(at, s.start[prev]+s.jobs[prev].Hands)
-	}
+	at = max(at, s.handsFree(len(s.order)-1))
 	s.start[j] = s.place(j, at)
 	if s.start[j] >= never {
 		return false
@@ -286,10 +305,7 @@ func (s *search) settle(j int) bool {
 					need = max(need, s.start[e.to]-e.wait-s.jobs[a].Hands)
 				}
 			}
-			if k > 0 {
-				prev := s.order[k-1]
-				need = max(need, s.start[prev]+s.jobs[prev].Hands)
-			}
+			need = max(need, s.handsFree(k))
 			if need > s.start[a] {
 				if s.start[a] = s.place(a, need); s.start[a] >= never {
 					return false
@@ -304,10 +320,7 @@ func (s *search) settle(j int) bool {
 // hopeless reckons the earliest each open job can start and reports whether
 // even that is no better than the best plan.
 func (s *search) hopeless() bool {
-	end, work := -never, 0
-	if k := len(s.order); k > 0 {
-		end = s.start[s.order[k-1]] + s.jobs[s.order[k-1]].Hands
-	}
+	end, work := s.handsFree(len(s.order)), 0
 	for j := range s.jobs {
 		if s.placed[j] {
 			s.earl[j] = s.start[j]

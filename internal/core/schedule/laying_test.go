@@ -35,7 +35,7 @@ func anyOrder(n *network, draw *rand.Rand) []int {
 
 // earliest raises the starts of an order, looking at each job, the one before it and
 // each wait alone, until nothing is left to raise: slow, and written apart from lay.
-// Those that take turns are said by the caller.
+// Those that take turns are said by the caller; what is in hand lies before them all.
 func earliest(n *network, order []int, takesTurn func(j int) bool) ([]int, bool) {
 	start := make([]int, len(n.jobs))
 	for j := range start {
@@ -46,6 +46,7 @@ func earliest(n *network, order []int, takesTurn func(j int) bool) ([]int, bool)
 		before := -1
 		for _, j := range order {
 			t := n.jobs[j].Task
+			turn := takesTurn(j) && !t.Begun
 			need := start[j]
 			if t.Fixed == nil {
 				need = max(need, t.NotIn)
@@ -61,10 +62,15 @@ func earliest(n *network, order []int, takesTurn func(j int) bool) ([]int, bool)
 					}
 				}
 			}
-			if takesTurn(j) && before >= 0 {
+			for _, other := range n.jobs {
+				if turn && other.Begun {
+					need = max(need, *other.Fixed+other.Hands)
+				}
+			}
+			if turn && before >= 0 {
 				need = max(need, start[before]+n.jobs[before].Hands)
 			}
-			if takesTurn(j) {
+			if turn {
 				before = j
 			}
 			at := -1
@@ -262,7 +268,7 @@ func TestTheLineLosesNobody(t *testing.T) {
 		held := slices.Clone(n.standing)
 		for _, j := range order {
 			piece := n.Pieces[n.jobs[j].piece]
-			if n.jobs[j].Done {
+			if n.jobs[j].Done || n.jobs[j].Begun {
 				continue
 			}
 			if n.jobs[j].Take && !n.jobs[j].Free {

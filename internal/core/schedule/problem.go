@@ -48,8 +48,12 @@ type Task struct {
 	// to be planned. What has happened lies outside opening hours if it did.
 	Fixed *int
 	Done  bool // it has happened: it takes none of the painter's time now
+	Begun bool // it is in hand: nothing else begins before its end but what is in hand too
 	NotIn int  // earliest start; 0 for none
 }
+
+// there reports whether what the task takes is taken, whatever is planned.
+func (t *Task) there() bool { return t.Done || t.Begun }
 
 // A Piece is tasks that belong together.
 type Piece struct {
@@ -103,6 +107,9 @@ func (p Problem) Check() error {
 		}
 		for k, t := range piece.Tasks {
 			n++
+			if (t.Done || t.Begun) && t.Fixed == nil {
+				return fmt.Errorf("%s, %s: what has happened has its time", piece.ID, t.ID)
+			}
 			if t.Hands < 0 || t.Hands > 7*24*60 {
 				return fmt.Errorf("%s, %s: work takes between no time and a week", piece.ID, t.ID)
 			}

@@ -39,14 +39,14 @@ func (s *sequencer) turn(j int) {
 // finds reports whether the place a job takes is there. What has happened took it.
 func (s *sequencer) finds(j int) bool {
 	piece := &s.Pieces[s.jobs[j].piece]
-	return s.jobs[j].Done || s.held[piece.Shelf]+piece.places() <= s.Shelf[piece.Shelf]
+	return s.jobs[j].there() || s.held[piece.Shelf]+piece.places() <= s.Shelf[piece.Shelf]
 }
 
 // pass appends a job to the order, with what it takes and gives back.
 func (s *sequencer) pass(j int) {
 	s.out = append(s.out, j)
 	t := &s.jobs[j]
-	if t.Take == t.Free || t.Done {
+	if t.Take == t.Free || t.there() {
 		return
 	}
 	piece := &s.Pieces[t.piece]

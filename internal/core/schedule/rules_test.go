@@ -11,7 +11,7 @@ import (
 func KeepsTheRules(t require.TestingT, p Problem, plan Plan) {
 	type span struct {
 		from, to, places int
-		begun            bool
+		begun            bool // a fact, whatever else there is
 	}
 	var hands []span
 	stays := map[int][]span{}
@@ -28,7 +28,7 @@ func KeepsTheRules(t require.TestingT, p Problem, plan Plan) {
 			}
 			keepsWaits(t, piece, plan.Starts[i], k)
 			if task.Hands > 0 && !task.Done {
-				hands = append(hands, span{s, s + task.Hands, 1, false})
+				hands = append(hands, span{s, s + task.Hands, 1, task.Begun})
 			}
 			if task.Take && take < 0 {
 				take = k
@@ -39,7 +39,7 @@ func KeepsTheRules(t require.TestingT, p Problem, plan Plan) {
 			end = max(end, s+task.Hands)
 		}
 		if take >= 0 {
-			stays[piece.Shelf] = append(stays[piece.Shelf], span{plan.Starts[i][take], free, max(1, piece.Places), piece.Tasks[take].Done})
+			stays[piece.Shelf] = append(stays[piece.Shelf], span{plan.Starts[i][take], free, max(1, piece.Places), piece.Tasks[take].Done || piece.Tasks[take].Begun})
 		}
 		last = max(last, end)
 		if len(piece.Tasks) > 0 {
@@ -48,7 +48,7 @@ func KeepsTheRules(t require.TestingT, p Problem, plan Plan) {
 	}
 	for i, a := range hands {
 		for _, b := range hands[:i] {
-			require.True(t, a.from >= b.to || b.from >= a.to, "two tasks at once: %v %v", a, b)
+			require.True(t, a.begun && b.begun || a.from >= b.to || b.from >= a.to, "two tasks at once: %v %v", a, b)
 		}
 	}
 	for class, spans := range stays {
@@ -146,9 +146,10 @@ func anyPiece(draw *rand.Rand, i, tasks, shelves int) Piece {
 		piece.Tasks = append(piece.Tasks, task)
 	}
 	if at := -draw.IntN(600); draw.IntN(5) == 0 {
-		piece.Tasks[0].Fixed, piece.Tasks[0].Done = &at, draw.IntN(4) > 0 // or still in hand
+		done := draw.IntN(4) > 0
+		piece.Tasks[0].Fixed, piece.Tasks[0].Done, piece.Tasks[0].Begun = &at, done, !done
 	}
-	if at := (12+draw.IntN(20))*aDay + 540; draw.IntN(8) == 0 && tasks > 1 {
+	if at := (12+draw.IntN(20))*aDay + 540 + 30*draw.IntN(10); draw.IntN(12) == 0 && tasks > 1 {
 		piece.Tasks[tasks-1].Fixed = &at
 	}
 	return piece

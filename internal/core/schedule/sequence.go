@@ -51,7 +51,7 @@ type sequencer struct {
 // A brief is what laying asks of a job, close together in memory.
 type brief struct {
 	hands, notIn, fixed, due, piece int // fixed is never for one to be planned
-	done, inline                    bool
+	done, begun, inline             bool
 	lower                           []edge
 }
 
@@ -61,7 +61,7 @@ func newSequencer(n *network) *sequencer {
 		at: make([]int, size), key: make([]int, size), ends: make([]int, len(n.Pieces)), waiting: make([]bool, len(n.Pieces)), inline: make([]bool, size)}
 	for j, t := range n.jobs {
 		s.inline[j] = !t.Done && (t.Hands > 0 || ((t.Take || t.Free) && len(n.Shelf) > 0))
-		b := brief{t.Hands, t.NotIn, never, n.Pieces[t.piece].Due, t.piece, t.Done, s.inline[j], n.lower[j]}
+		b := brief{t.Hands, t.NotIn, never, n.Pieces[t.piece].Due, t.piece, t.Done, t.Begun, s.inline[j], n.lower[j]}
 		if t.Fixed == nil {
 			s.free = append(s.free, j)
 		} else {
@@ -105,7 +105,7 @@ const rounds = 64
 // one has none, or when more comes late than may be accepted.
 func (s *sequencer) forward(order, start []int) bool {
 	clear(s.ends)
-	before, open, late := -never, 0, 0
+	before, open, late := s.floor, 0, 0
 	for _, j := range order {
 		t := &s.briefs[j]
 		if t.done {
@@ -118,7 +118,7 @@ func (s *sequencer) forward(order, start []int) bool {
 		}
 		switch {
 		case t.fixed < never:
-			if need > t.fixed || (t.inline && before > t.fixed) {
+			if need > t.fixed || (t.inline && !t.begun && before > t.fixed) {
 				return false
 			}
 			need = t.fixed
@@ -147,7 +147,7 @@ func (s *sequencer) forward(order, start []int) bool {
 		}
 		start[j] = need
 		end := need + t.hands
-		if t.inline {
+		if t.inline && !t.begun {
 			before = end
 		}
 		if end > s.ends[t.piece] {

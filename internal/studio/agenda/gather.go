@@ -211,7 +211,7 @@ func (g *scene) put(i int) {
 		}
 		if h, ok := e.timing.Happened[t.Key]; ok {
 			from := g.minute(h.Start)
-			task.Fixed, task.Done = &from, h.Done
+			task.Fixed, task.Done, task.Begun = &from, h.Done, !h.Done
 			task.Waits = nil // what has happened waits for nothing, also when it was begun too early
 			if h.Done {
 				task.Hands = max(0, g.minute(h.End)-from)
