@@ -113,6 +113,7 @@ func (c *Coat) Pour(cup int, add func(i int) float64) error {
 // heap lays a heap of a cup on top, whose bounds were held when it was made.
 func (c *Coat) heap(cup uint8, h heap) {
 	area := c.film.grid.Cell * c.film.grid.Cell
+	c.film.before(h.about(c.film.grid))
 	for k, i := range h.cells {
 		c.film.changedAt(int(i))
 		c.lay(int(i), cup, h.film[k])

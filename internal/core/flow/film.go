@@ -84,10 +84,11 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 		return nil, errors.New("a film stands between nothing and ten centimetres")
 	}
 	n := g.Len()
-	block := make([]float64, 27*n)
+	block := make([]float64, 28*n)
 	next := func() []float64 { b := block[:n:n]; block = block[n:]; return b }
 	three := func() fluxes { return fluxes{next(), next(), next()} }
 	f := &Film{grid: g, contact: c, at: g.whole(), h: next(), lx: next(), ly: next(), moved: three()}
+	f.move.owed = next()
 	f.edge.open = make([]Side, n)
 	for k := range f.edge.holds {
 		f.edge.holds[k] = next()
@@ -206,8 +207,8 @@ func (f *Film) Balance() Balance {
 
 func (f *Film) sum() float64 {
 	sum := 0.0
-	for _, h := range f.h {
-		sum += h
+	for i, h := range f.h {
+		sum += h + f.move.owed[i]
 	}
 	return sum
 }
@@ -219,6 +220,7 @@ const (
 	changeMost   = 0.35
 	growth       = 1.7
 	pileMost     = 1.5 // how much higher the highest may become in a step
+	steepest     = 16  // in how many parts one that went too far is cut at most
 	careful      = 2   // how much shorter a step is after something was done
 	courant      = 0.5
 )
@@ -251,15 +253,16 @@ func (f *Film) try(ctx context.Context, left, least float64) (float64, error) {
 		f.drain(step / 2)
 		f.spread(step)
 		f.drain(step / 2)
-		f.settle()
+		f.settle(step)
 		change := f.change()
 		if !(change <= changeMost) && step > least { // too far at once
 			f.back()
-			f.step = step / 2
+			f.step = step * math.Max(1/steepest, math.Min(0.5, 0.9*changeWanted/change))
 			continue
 		}
 		f.commit()
 		f.steps++
+		f.move.last = change / step
 		if f.step = step; change < changeWanted { // one that was cut short is no measure
 			f.step = math.Max(wanted, step*growth)
 		}
@@ -309,6 +312,7 @@ func (f *Film) commit() {
 	for _, over := range f.w.rows[near.y0:near.y1] {
 		f.ran += over * f.grid.Cell * f.grid.Cell
 	}
+	f.owe()
 }
 
 // next is the step to try: the last one, or at first a part of the time in which

@@ -14,6 +14,16 @@ type heap struct {
 	film  []float64
 }
 
+// about is the part of the grid that holds it.
+func (h heap) about(g Grid) part {
+	var p part
+	for _, i := range h.cells {
+		x, y := int(i)%g.NX, int(i)/g.NX
+		p = p.with(part{x, x + 1, y, y + 1})
+	}
+	return p
+}
+
 var errBeside = errors.New("it lies beside the board")
 
 // heaped divides a volume over the cells of the face by their weights.

@@ -7,10 +7,13 @@ import (
 
 // settle sets the film from what the step moved, so that both agree to the last
 // bit; a cell that would give more than it has gives what it has.
-func (f *Film) settle() {
+func (f *Film) settle(step float64) {
 	for {
 		f.back()
 		f.apply(f.w.step, 1)
+		if f.move.rest {
+			f.byRows(f.at, func(y int, p part) { f.feed(f.h, y, p, step) })
+		}
 		if !f.spare() {
 			return
 		}
@@ -21,8 +24,7 @@ func (f *Film) settle() {
 // were any. One that was spared gives no more than it had: it is not met again.
 func (f *Film) spare() bool {
 	nx, s, any := f.grid.NX, &f.w.step, false
-	near := f.at.grown(1, f.grid)
-	for i := near.y0*nx + near.x0; i < (near.y1-1)*nx+near.x1; i++ {
+	for i := f.at.y0*nx + f.at.x0; i < (f.at.y1-1)*nx+f.at.x1; i++ {
 		h := f.h[i]
 		if !(h < 0) {
 			continue

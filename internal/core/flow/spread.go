@@ -57,7 +57,7 @@ func (f *Film) spread(step float64) {
 		f.flow(w.now)
 		f.sweep(a, 0, k == sweepsSecond-1, 1)
 	}
-	f.settle()
+	f.settle(step)
 }
 
 // faces sets g·h³/3 of every face, over the square of a cell: (a² + b²)(a +
@@ -285,6 +285,9 @@ func (f *Film) residual(y int, p part, a, b float64) {
 			g -= a*w.now.y[i-nx] + b*w.first.y[i-nx]
 		}
 		w.rhs[i] = r - g
+	}
+	if f.move.rest {
+		f.feed(f.w.rhs, y, p, a+b)
 	}
 }
 

@@ -58,7 +58,7 @@ func (f *Film) heun(s float64) {
 // apply moves s times the fluxes.
 func (f *Film) apply(q fluxes, s float64) {
 	nx := f.grid.NX
-	f.byRows(f.at.grown(1, f.grid), func(y int, p part) {
+	f.byRows(f.at, func(y int, p part) {
 		from := y*nx + p.x0
 		west := 0.0
 		if p.x0 > 0 {

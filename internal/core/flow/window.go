@@ -39,6 +39,7 @@ const (
 	margin    = 12   // cells
 	worthIt   = 0.45 // of the grid
 	restMoves = 0.04 // what the rest may change meanwhile, of what there is to level
+	mostOwed  = 0.5  // of a cell's film
 )
 
 // moving is the part that is stepped while the rest waits.
@@ -46,13 +47,26 @@ type moving struct {
 	part
 	late float64 // fluidity time the rest is behind
 	rate float64 // how fast the rest changes, of what there is to level
+	last float64 // how fast what was stepped last did
 	want part    // where something was just changed from outside
 	rest bool    // the rest is being stepped: the part stands still
-	off  bool    // the whole is always stepped
+	// owed is what the part has given the cells round it meanwhile, or taken, in m: they
+	// stay as they are, as what the part flows against, and get it while the rest is
+	// stepped.
+	owed []float64
+	off  bool // the whole is always stepped
 }
 
 // steady reports whether nothing drives the film that reaches all of it.
 func (f *Film) steady() bool { return f.pull == [2]float64{} && f.wind[0] == nil }
+
+// before has the whole at one time where something is about to change outside the part
+// that moves.
+func (f *Film) before(p part) {
+	if f.move.late > 0 && !f.move.holds(p.grown(margin, f.grid)) {
+		_ = f.follow(context.Background()) // what cannot be broken off
+	}
+}
 
 // changedAt notes that a cell was changed from outside.
 func (f *Film) changedAt(i int) {
@@ -80,7 +94,7 @@ func (f *Film) advance(ctx context.Context, left, least float64) (float64, error
 				return 0, err
 			}
 			m.late += took
-			if f.spills() {
+			if f.spills() || f.deep() {
 				err = f.follow(ctx)
 				m.part = part{}
 			}
@@ -99,24 +113,31 @@ func (f *Film) advance(ctx context.Context, left, least float64) (float64, error
 	return took, err
 }
 
+func (f *Film) small(p part) bool { return float64(p.cells()) <= worthIt*float64(f.grid.Len()) }
+
 // widen takes what was changed into the part that moves.
 func (f *Film) widen(ctx context.Context) error {
 	m := &f.move
 	want := m.want
 	m.want = part{}
-	if want.empty() || m.empty() {
+	if want.empty() || m.off || !f.steady() {
 		return nil
 	}
 	want = want.grown(margin, f.grid)
-	if m.holds(want) {
+	if !m.empty() && m.holds(want) {
 		return nil
 	}
 	if err := f.follow(ctx); err != nil {
 		return err
 	}
-	m.part = m.with(want)
-	if float64(m.cells()) > worthIt*float64(f.grid.Len()) {
-		m.part = part{}
+	if both := m.with(want); !m.empty() && f.small(both) {
+		m.part = both
+		return nil
+	}
+	m.rate = math.Max(m.last, m.rate) // the part that moved so far is of the rest now
+	m.part = part{}
+	if f.small(want) && m.last > 0 {
+		m.part = want
 	}
 	return nil
 }
@@ -127,9 +148,9 @@ func (f *Film) follow(ctx context.Context) error {
 	if m.late == 0 {
 		return nil
 	}
-	step := f.step
+	step, last := f.step, m.last
 	f.at, m.rest = f.grid.whole(), true
-	defer func() { f.step, m.rest = step, false }()
+	defer func() { f.step, m.last, m.rest = step, last, false }()
 	for left := m.late; left > 0; {
 		f.step = left
 		took, err := f.try(ctx, left, m.late*1e-9)
@@ -139,7 +160,53 @@ func (f *Film) follow(ctx context.Context) error {
 		left -= took
 	}
 	m.late = 0
+	clear(m.owed)
 	return nil
+}
+
+// owe keeps what a step of a part moved over its border.
+func (f *Film) owe() {
+	p, s, owed, nx := f.at, &f.w.step, f.move.owed, f.grid.NX
+	for x := p.x0; x < p.x1; x++ {
+		if p.y0 > 0 {
+			owed[(p.y0-1)*nx+x] -= s.y[(p.y0-1)*nx+x]
+		}
+		if p.y1 < f.grid.NY {
+			owed[p.y1*nx+x] += s.y[(p.y1-1)*nx+x]
+		}
+	}
+	for y := p.y0; y < p.y1; y++ {
+		if p.x0 > 0 {
+			owed[y*nx+p.x0-1] -= s.x[y*nx+p.x0-1]
+		}
+		if p.x1 < nx {
+			owed[y*nx+p.x1] += s.x[y*nx+p.x1-1]
+		}
+	}
+}
+
+// feed adds to a row what is owed to it for so much fluidity time.
+func (f *Film) feed(to []float64, y int, p part, time float64) {
+	share := time / f.move.late
+	for i := y*f.grid.NX + p.x0; i < y*f.grid.NX+p.x1; i++ {
+		to[i] += share * f.move.owed[i]
+	}
+}
+
+// deep reports whether the part owes a cell so much that the rest cannot wait.
+func (f *Film) deep() bool {
+	p, nx := f.at.grown(1, f.grid), f.grid.NX
+	for y := p.y0; y < p.y1; y++ {
+		for x := p.x0; x < p.x1; x++ {
+			if i := y*nx + x; math.Abs(f.move.owed[i]) > mostOwed*f.h[i] {
+				return true
+			}
+			if y > p.y0 && y < p.y1-1 && x == p.x0 {
+				x = max(x, p.x1-2)
+			}
+		}
+	}
+	return false
 }
 
 // freeze lets nothing into or out of the part that stands still.
