@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
 )
 
 // A Contact says how a film's edge behaves on a board it has not wetted.
@@ -52,6 +53,32 @@ type edges struct {
 	open  []Side
 	holds [4][]float64 // east, west, north, south, m
 	any   bool
+	cells []int32 // that have an open side, in the order of the grid
+	rows  []int   // where those of each row begin among them
+}
+
+// within are the cells with an open side of a row's part.
+func (e *edges) within(y int, p part, nx int) []int32 {
+	if !e.any {
+		return nil
+	}
+	row := e.cells[e.rows[y]:e.rows[y+1]]
+	from, _ := slices.BinarySearch(row, int32(y*nx+p.x0))
+	to, _ := slices.BinarySearch(row, int32(y*nx+p.x1))
+	return row[from:to]
+}
+
+// list notes the cells that have an open side.
+func (e *edges) list(g Grid) {
+	e.cells, e.rows = e.cells[:0], append(e.rows[:0], 0)
+	for y := range g.NY {
+		for x := range g.NX {
+			if i := y*g.NX + x; e.open[i] != 0 {
+				e.cells = append(e.cells, int32(i))
+			}
+		}
+		e.rows = append(e.rows, len(e.cells))
+	}
 }
 
 // fluxes is film that goes from a cell to its neighbour in the east, in the
@@ -73,6 +100,7 @@ type work struct {
 	rows         []float64 // of each row, while a step is summed up
 	tops, lows   []float64
 	were         []float64 // tops before the step
+	none         []float64 // a row of nothing
 }
 
 // NewFilm returns an empty film on a grid with closed edges.
@@ -93,7 +121,7 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 	for k := range f.edge.holds {
 		f.edge.holds[k] = next()
 	}
-	f.w = work{mx: next(), my: next(), edge: next(), p: next(), rhs: next(), mid: next(), c: next(), start: next(), first: three(), now: three(), step: three(), rows: make([]float64, g.NY), tops: make([]float64, g.NY), lows: make([]float64, g.NY), were: make([]float64, g.NY)}
+	f.w = work{mx: next(), my: next(), edge: next(), p: next(), rhs: next(), mid: next(), c: next(), start: next(), first: three(), now: three(), step: three(), rows: make([]float64, g.NY), tops: make([]float64, g.NY), lows: make([]float64, g.NY), were: make([]float64, g.NY), none: make([]float64, g.NX)}
 	for i := range f.h {
 		if !g.On(i) {
 			continue
@@ -193,6 +221,7 @@ func (f *Film) Open(holds float64, sides Side) error {
 			}
 		}
 	}
+	f.edge.list(f.grid)
 	f.disturbed()
 	return nil
 }
@@ -253,11 +282,13 @@ func (f *Film) try(ctx context.Context, left, least float64) (float64, error) {
 		f.drain(step / 2)
 		f.spread(step)
 		f.drain(step / 2)
-		f.settle(step)
+		if !f.steady() {
+			f.settle(step)
+		}
 		change := f.change()
 		if !(change <= changeMost) && step > least { // too far at once
 			f.back()
-			f.step = step * math.Max(1/steepest, math.Min(0.5, 0.9*changeWanted/change))
+			f.step = step * math.Max(1.0/steepest, math.Min(0.5, 0.9*changeWanted/change))
 			continue
 		}
 		f.commit()

@@ -10,11 +10,12 @@ import (
 func (f *Film) settle(step float64) {
 	for {
 		f.back()
-		f.apply(f.w.step, 1)
+		low := f.apply(f.w.step, 1)
 		if f.move.rest {
 			f.byRows(f.at, func(y int, p part) { f.feed(f.h, y, p, step) })
+			low = true
 		}
-		if !f.spare() {
+		if !low || !f.spare() {
 			return
 		}
 	}
@@ -70,6 +71,16 @@ func (f *Film) byRows(p part, do func(y int, p part)) {
 	split(p.y1-p.y0, p.cells(), func(from, to int) {
 		for y := p.y0 + from; y < p.y0+to; y++ {
 			do(y, p)
+		}
+	})
+}
+
+// byTwoRows does it for two rows at once, the last one alone where their number is odd.
+func (f *Film) byTwoRows(p part, do func(y int, two bool, p part)) {
+	split((p.y1-p.y0+1)/2, p.cells(), func(from, to int) {
+		for k := from; k < to; k++ {
+			y := p.y0 + 2*k
+			do(y, y+1 < p.y1, p)
 		}
 	})
 }

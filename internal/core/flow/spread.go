@@ -33,31 +33,39 @@ func (f *Film) spread(step float64) {
 		copy(w.mid[from:to], f.h[from:to])
 	})
 	f.faces()
-	f.flow(w.first)
+	f.flow(drive{a, a, true})
 	// h_γ = h + γ/2·s·(f(h) + f(h_γ))
 	for k := range sweepsFirst {
 		if k > 0 {
 			f.faces()
+			f.flow(drive{a, a, false})
 		}
-		f.flow(w.now)
-		f.sweep(a, a, k == sweepsFirst-1, bdfGamma)
+		f.sweep(a, 2*a, k == sweepsFirst-1, bdfGamma)
 	}
 	// h' = (h_γ/γ − (1−γ)²/γ·h)/(2−γ) + (1−γ)/(2−γ)·s·f(h')
 	f.byRows(f.at, func(y int, p part) {
-		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
-			h := w.mid[i]
-			w.mid[i] = bdfGamma*f.h[i] - bdfStart*h
+		from, to := y*nx+p.x0, y*nx+p.x1
+		mid, now := w.mid[from:to], f.h[from:to]
+		for i, h := range mid {
+			mid[i] = bdfGamma*now[i] - bdfStart*h
 			if sweepsSecond == 1 {
-				f.h[i] += beyond * (f.h[i] - h)
+				now[i] += beyond * (now[i] - h)
 			}
 		}
 	})
 	for k := range sweepsSecond {
 		f.faces()
-		f.flow(w.now)
-		f.sweep(a, 0, k == sweepsSecond-1, 1)
+		f.flow(drive{a, 0, false})
+		f.sweep(a, a, k == sweepsSecond-1, 1)
 	}
 	f.settle(step)
+}
+
+// A drive is what a sweep begins with: now times what flows, and first times what flowed
+// at the beginning of the step, which is kept when the step begins.
+type drive struct {
+	now, first float64
+	begins     bool
 }
 
 // faces sets g·h³/3 of every face, over the square of a cell: (a² + b²)(a +
@@ -80,21 +88,19 @@ func (f *Film) faces() {
 
 // overEdges sets the mobility over the open edges of a row.
 func (f *Film) overEdges(y int, p part, scale float64) {
-	nx := f.grid.NX
-	for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
-		open := f.edge.open[i]
+	for _, i := range f.edge.within(y, p, f.grid.NX) {
 		f.w.edge[i] = 0
-		if open == 0 || f.h[i] <= 0 {
+		if f.h[i] <= 0 {
 			continue
 		}
 		n := 0.0
 		for k := range f.edge.holds {
-			if open&(1<<k) != 0 && f.h[i] > f.edge.holds[k][i] {
+			if f.edge.open[i]&(1<<k) != 0 && f.h[i] > f.edge.holds[k][i] {
 				n++
 			}
 		}
 		if n > 0 { // half a cell to the edge
-			f.w.edge[i] = 8 * n * scale * f.easeAt(i) * cube(f.h[i])
+			f.w.edge[i] = 8 * n * scale * f.easeAt(int(i)) * cube(f.h[i])
 		}
 	}
 }
@@ -137,9 +143,9 @@ func (f *Film) facesOf(m, link []float64, stride, from, to int, scale float64) {
 	}
 }
 
-// flow sets what goes from cell to cell in a unit of fluidity time, driven by the
-// film's height less what its curvature holds up.
-func (f *Film) flow(q fluxes) {
+// flow sets what a sweep begins with: what goes from cell to cell, driven by the film's
+// height less what its curvature holds up.
+func (f *Film) flow(d drive) {
 	w, nx := &f.w, f.grid.NX
 	near := f.at.grown(1, f.grid)
 	h := f.surface()
@@ -150,29 +156,43 @@ func (f *Film) flow(q fluxes) {
 	}
 	f.byRows(near, func(y int, p part) {
 		from, to := y*nx+p.x0, y*nx+p.x1
-		between(q.x, w.mx, h, 1, from, to)
-		between(q.y, w.my, h, nx, from, to)
-		if !f.edge.any {
-			return
-		}
-		for i := from; i < to; i++ {
-			q.out[i] = 0
+		d.between(w.now.x, w.first.x, w.mx, h, 1, from, to)
+		d.between(w.now.y, w.first.y, w.my, h, nx, from, to)
+		for _, i := range f.edge.within(y, p, nx) {
+			q := 0.0
 			if e := w.edge[i]; e > 0 {
-				q.out[i] = e * (f.h[i] - f.held(i))
+				q = e * (f.h[i] - f.held(int(i)))
 			}
+			if d.begins {
+				w.first.out[i] = q
+			}
+			w.now.out[i] = d.now*q + d.first*w.first.out[i]
 		}
 	})
 }
 
-func between(q, m, p []float64, stride, from, to int) {
-	to = min(to, len(p)-stride)
-	if from >= to {
+// between does it for the faces a stride away.
+func (d drive) between(to, first, m, p []float64, stride, from, end int) {
+	end = min(end, len(p)-stride)
+	if from >= end {
 		return
 	}
-	near, far := p[from:to], p[from+stride:to+stride]
-	q, m = q[from:to], m[from:to]
-	for i := range q {
-		q[i] = m[i] * (near[i] - far[i])
+	near, far := p[from:end], p[from+stride:end+stride]
+	far, to, first, m = far[:len(near)], to[from:end][:len(near)], first[from:end][:len(near)], m[from:end][:len(near)]
+	switch {
+	case d.begins:
+		for i, h := range near {
+			q := m[i] * (h - far[i])
+			first[i], to[i] = q, (d.now+d.first)*q
+		}
+	case d.first == 0:
+		for i, h := range near {
+			to[i] = d.now * m[i] * (h - far[i])
+		}
+	default:
+		for i, h := range near {
+			to[i] = d.now*m[i]*(h-far[i]) + d.first*first[i]
+		}
 	}
 }
 
@@ -210,155 +230,4 @@ func (f *Film) held(i int) float64 {
 		}
 	}
 	return sum / n
-}
-
-// sweep adds δ with (1 − a·A_x)(1 − a·A_y)δ = mid − h + b·f(h₀) + a·f(h), along
-// every row, then along every column; the last one of a stage adds what moved,
-// times share.
-func (f *Film) sweep(a, b float64, last bool, share float64) {
-	w, nx := &f.w, f.grid.NX
-	stiff := a
-	if f.tension > 0 { // the matrix takes tension as that much more gravity
-		stiff *= 1 + 4*f.tension/(f.grid.Cell*f.grid.Cell)
-	}
-	f.calmBorder()
-	f.byRows(f.at, func(y int, p part) {
-		f.residual(y, p, a, b)
-		f.alongRow(y, p, stiff)
-		if last {
-			f.movedAlong(y, p, a, b, stiff, share)
-		}
-	})
-	at := f.at
-	if last && at.y0 > 0 { // what goes into the part from the row before it
-		for i := (at.y0-1)*nx + at.x0; i < (at.y0-1)*nx+at.x1; i++ {
-			w.step.y[i] += share * (a*w.now.y[i] + b*w.first.y[i])
-		}
-	}
-	f.byColumns(at, func(from, to int) {
-		f.alongColumns(from, to, at, stiff)
-		for y := max(0, at.y0-1); y < at.y1; y++ {
-			for i := y*nx + from; i < y*nx+to; i++ {
-				d := w.rhs[i]
-				if y >= at.y0 {
-					f.h[i] += d
-				}
-				if !last {
-					continue
-				}
-				if y+1 < f.grid.NY {
-					w.step.y[i] += share * stiff * w.my[i] * (d - w.rhs[i+nx])
-				}
-				if y >= at.y0 {
-					w.step.out[i] += share * stiff * w.edge[i] / 2 * d
-				}
-			}
-		}
-	})
-}
-
-// calmBorder lets nothing change in the cells round the part.
-func (f *Film) calmBorder() {
-	at, nx := f.at, f.grid.NX
-	near := at.grown(1, f.grid)
-	for y := near.y0; y < near.y1; y++ {
-		row := f.w.rhs[y*nx : (y+1)*nx]
-		if y < at.y0 || y >= at.y1 {
-			clear(row[near.x0:near.x1])
-			continue
-		}
-		clear(row[near.x0:at.x0])
-		clear(row[at.x1:near.x1])
-	}
-}
-
-// residual sets the right side of a row.
-func (f *Film) residual(y int, p part, a, b float64) {
-	w, nx := &f.w, f.grid.NX
-	for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
-		r := w.mid[i] - f.h[i]
-		g := a*w.now.x[i] + b*w.first.x[i] + a*w.now.y[i] + b*w.first.y[i] + a*w.now.out[i] + b*w.first.out[i]
-		if i > y*nx {
-			g -= a*w.now.x[i-1] + b*w.first.x[i-1]
-		}
-		if y > 0 {
-			g -= a*w.now.y[i-nx] + b*w.first.y[i-nx]
-		}
-		w.rhs[i] = r - g
-	}
-	if f.move.rest {
-		f.feed(f.w.rhs, y, p, a+b)
-	}
-}
-
-// movedAlong adds what a row's fluxes and its first half of the correction move, and
-// what goes into the part from the cell before it.
-func (f *Film) movedAlong(y int, p part, a, b, stiff, share float64) {
-	w, nx := &f.w, f.grid.NX
-	along := func(i int) {
-		x := a*w.now.x[i] + b*w.first.x[i]
-		if i+1 < (y+1)*nx {
-			x += stiff * w.mx[i] * (w.rhs[i] - w.rhs[i+1])
-		}
-		w.step.x[i] += share * x
-	}
-	if p.x0 > 0 {
-		along(y*nx + p.x0 - 1)
-	}
-	for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
-		along(i)
-		w.step.y[i] += share * (a*w.now.y[i] + b*w.first.y[i])
-		w.step.out[i] += share * (a*w.now.out[i] + b*w.first.out[i] + stiff*w.edge[i]/2*w.rhs[i])
-	}
-}
-
-// alongRow solves the tridiagonal system of a row (Thomas). Each row of the matrix
-// adds up to its 1 + e; kept is what is left of that, not the factor itself, so
-// that nothing cancels in long steps.
-func (f *Film) alongRow(y int, p part, a float64) {
-	w := &f.w
-	from, to := y*f.grid.NX+p.x0, y*f.grid.NX+p.x1
-	m, r, c, e := w.mx[from:to], w.rhs[from:to], w.c[from:to], w.edge[from:to]
-	below, rest, last := 0.0, 1.0, 0.0
-	if p.x0 > 0 {
-		below = a * w.mx[from-1]
-	}
-	for x := range m {
-		up, own := a*m[x], 1+a*e[x]/2+below*rest
-		inv := 1 / (own + up)
-		rest = own * inv
-		last = (r[x] + below*last) * inv
-		c[x], r[x] = 1-rest, last
-		below = up
-	}
-	for x := len(m) - 2; x >= 0; x-- {
-		r[x] += c[x] * r[x+1]
-	}
-}
-
-// alongColumns solves those of some columns, side by side.
-func (f *Film) alongColumns(from, to int, p part, a float64) {
-	nx, w := f.grid.NX, &f.w
-	for y := p.y0; y < p.y1; y++ {
-		row := y * nx
-		for i := row + from; i < row+to; i++ {
-			below, rest, last := 0.0, 1.0, 0.0
-			if y > 0 {
-				below = a * w.my[i-nx]
-			}
-			if y > p.y0 {
-				rest, last = w.c[i-nx], w.rhs[i-nx]
-			}
-			own := 1 + a*w.edge[i]/2 + below*rest
-			inv := 1 / (own + a*w.my[i])
-			w.c[i] = own * inv
-			w.rhs[i] = (w.rhs[i] + below*last) * inv
-		}
-	}
-	for y := p.y1 - 2; y >= p.y0; y-- {
-		row := y * nx
-		for i := row + from; i < row+to; i++ {
-			w.rhs[i] += (1 - w.c[i]) * w.rhs[i+nx]
-		}
-	}
 }

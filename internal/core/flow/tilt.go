@@ -55,24 +55,37 @@ func (f *Film) heun(s float64) {
 	clear(w.now.out)
 }
 
-// apply moves s times the fluxes.
-func (f *Film) apply(q fluxes, s float64) {
+// apply moves s times the fluxes, and reports whether any cell gave more than it had.
+func (f *Film) apply(q fluxes, s float64) bool {
 	nx := f.grid.NX
 	f.byRows(f.at, func(y int, p part) {
-		from := y*nx + p.x0
-		west := 0.0
+		from, to := y*nx+p.x0, y*nx+p.x1
+		h, x, north, out := f.h[from:to], q.x[from:to], q.y[from:to], q.out[from:to]
+		south := f.w.none[:len(h)]
+		if y > 0 {
+			south = q.y[from-nx : to-nx]
+		}
+		x, north, out, south = x[:len(h)], north[:len(h)], out[:len(h)], south[:len(h)]
+		west, least := 0.0, 0.0
 		if p.x0 > 0 {
 			west = q.x[from-1]
 		}
-		for i := from; i < y*nx+p.x1; i++ {
-			g := q.x[i] - west + q.y[i] + q.out[i]
-			west = q.x[i]
-			if y > 0 {
-				g -= q.y[i-nx]
+		for i, v := range h {
+			v -= s * (x[i] - west + north[i] - south[i] + out[i])
+			west = x[i]
+			h[i] = v
+			if v < least {
+				least = v
 			}
-			f.h[i] -= s * g
 		}
+		f.w.rows[y] = least
 	})
+	for _, least := range f.w.rows[f.at.y0:f.at.y1] {
+		if least < 0 {
+			return true
+		}
+	}
+	return false
 }
 
 // downhill sets what runs from cell to cell in a unit of fluidity time.
