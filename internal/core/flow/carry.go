@@ -20,6 +20,8 @@ type carrier struct {
 	share []float64 // of what leaves a cell, by layer
 	from  []float64 // the height it leaves from on average, of the cell's film, by layer
 	of    []uint8   // haste of each cell
+	top   []uint8   // of its hastiest face
+	over  part      // what was stepped since layers were last moved
 }
 
 // haste is how hastily flows what flows over the faces.
@@ -28,24 +30,26 @@ type haste struct{ x, y, out []uint8 }
 func newCarrier(cells, most int) carrier {
 	return carrier{
 		taken: newFluxes(cells), haste: haste{make([]uint8, cells), make([]uint8, cells), make([]uint8, cells)},
-		share: make([]float64, cells*most), from: make([]float64, cells*most), of: make([]uint8, cells),
+		share: make([]float64, cells*most), from: make([]float64, cells*most), of: make([]uint8, cells), top: make([]uint8, cells),
 	}
 }
 
-// restless is the largest share of a cell that has left it since its layers were
-// moved.
+// restless is the largest share of a cell of the part just stepped that has left it since
+// its layers were moved; elsewhere it was less when that was stepped.
 func (c *Coat) restless() float64 {
 	f := c.film
-	f.byRows(f.grid.whole(), func(y int, _ part) {
+	near := f.at.grown(1, f.grid)
+	c.moves.over = c.moves.over.with(near)
+	f.byRows(near, func(y int, p part) {
 		most := 0.0
-		for i := y * f.grid.NX; i < (y+1)*f.grid.NX; i++ {
+		for i := y*f.grid.NX + p.x0; i < y*f.grid.NX+p.x1; i++ {
 			if out, h := f.moved.leaving(i, f.grid.NX), f.h[i]+thinnest; out > most*h {
 				most = out / h
 			}
 		}
 		f.w.rows[y] = most
 	})
-	return slices.Max(f.w.rows)
+	return slices.Max(f.w.rows[near.y0:near.y1])
 }
 
 // leaving is what leaves a cell altogether.
@@ -63,33 +67,43 @@ func (q *fluxes) leaving(i, nx int) float64 {
 // thinnest is a film of which it does not matter what colour it has, in m.
 const thinnest = 2e-5
 
-// carry moves the layers by what the film has moved, but for what is less than a
-// share of either cell, in parts so small that no cell gives more than half of what
-// it has.
-func (c *Coat) carry(but float64) {
-	c.take(but)
-	most := c.hurry()
+// carry moves the layers of all cells by what the film has moved, but for what is less
+// than a share of either cell, in parts so small that no cell gives more than half of
+// what it has.
+func (c *Coat) carry(but float64) { c.carryIn(c.film.grid.whole(), but) }
+
+// carryWhereItMoved does it where the film has been stepped since it was last done.
+func (c *Coat) carryWhereItMoved(but float64) { c.carryIn(c.moves.over, but) }
+
+func (c *Coat) carryIn(p part, but float64) {
+	c.moves.over = part{}
+	if p.empty() {
+		return
+	}
+	c.take(p, but)
+	p = p.grown(1, c.film.grid)
+	most := c.hurry(p)
 	for k := range 1 << most {
 		// the k-th part is one of those faces whose parts are as long apart
 		c.moves.now = max(0, most-bits.TrailingZeros(uint(k)|1<<most))
 		c.carryPart(c.moves.cells[c.moves.now])
 	}
+	c.moves.given(c.film, p)
 	c.sides.drain()
-	c.eases()
+	c.easesIn(p)
 }
 
-// take takes over what has moved between cells.
-func (c *Coat) take(but float64) {
+// take takes over what has moved between the cells of a part and to those beside it.
+func (c *Coat) take(p part, but float64) {
 	f := c.film
 	nx, h, m, t := f.grid.NX, f.h, &f.moved, &c.moves.taken
 	one := func(from, to []float64, i int, least float64) {
-		to[i] = 0
-		if math.Abs(from[i]) >= least {
-			to[i], from[i] = from[i], 0
+		if v := from[i]; v != 0 && math.Abs(v) >= least {
+			to[i], from[i] = v, 0
 		}
 	}
-	f.byRows(f.grid.whole(), func(y int, _ part) {
-		for i := y * nx; i < (y+1)*nx; i++ {
+	f.byRows(p, func(y int, p part) {
+		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
 			least := but * h[i]
 			one(m.out, t.out, i, least)
 			if i+1 < len(h) {
@@ -102,39 +116,63 @@ func (c *Coat) take(but float64) {
 	})
 }
 
+// given forgets what was taken over.
+func (m *carrier) given(f *Film, p part) {
+	f.byRows(p, func(y int, p part) {
+		from, to := y*f.grid.NX+p.x0, y*f.grid.NX+p.x1
+		clear(m.taken.x[from:to])
+		clear(m.taken.y[from:to])
+		clear(m.taken.out[from:to])
+	})
+}
+
+// still is the haste of a cell that nothing crosses.
+const still = 255
+
 // hurry divides what was taken over into parts and returns the greatest haste.
-func (c *Coat) hurry() int {
-	g, m := c.film.grid, &c.moves
-	for i, h := range c.film.h {
-		m.of[i] = 0
-		for out := m.taken.leaving(i, g.NX); out > 0.5*(h+thinnest) && m.of[i] < mostHaste; out /= 2 {
-			m.of[i]++
+func (c *Coat) hurry(p part) int {
+	f, m, nx := c.film, &c.moves, c.film.grid.NX
+	f.byRows(p, func(y int, p part) {
+		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
+			m.of[i] = 0
+			for out := m.taken.leaving(i, nx); out > 0.5*(f.h[i]+thinnest) && m.of[i] < mostHaste; out /= 2 {
+				m.of[i]++
+			}
 		}
-	}
+	})
+	f.byRows(p, func(y int, p part) {
+		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
+			m.divide(m.taken.out, m.haste.out, i, i)
+			if i+1 < len(m.of) {
+				m.divide(m.taken.x, m.haste.x, i, i+1)
+			}
+			if i+nx < len(m.of) {
+				m.divide(m.taken.y, m.haste.y, i, i+nx)
+			}
+		}
+	})
+	f.byRows(p, func(y int, p part) {
+		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
+			m.top[i] = m.hastiest(i, nx)
+		}
+	})
 	for k := range m.cells {
 		m.cells[k] = m.cells[k][:0]
 	}
-	for i := range m.of {
-		m.divide(m.taken.out, m.haste.out, i, i)
-		if i+1 < len(m.of) {
-			m.divide(m.taken.x, m.haste.x, i, i+1)
-		}
-		if i+g.NX < len(m.of) {
-			m.divide(m.taken.y, m.haste.y, i, i+g.NX)
-		}
-	}
-	most := 0
-	for i := range m.of {
-		hastiest, any := m.hastiest(i, g.NX)
-		if !any {
-			continue
-		}
-		most = max(most, hastiest)
-		for k := range hastiest + 1 {
-			m.cells[k] = append(m.cells[k], int32(i))
+	most := uint8(0)
+	for y := p.y0; y < p.y1; y++ {
+		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
+			top := m.top[i]
+			if top == still {
+				continue
+			}
+			most = max(most, top)
+			for k := range top + 1 {
+				m.cells[k] = append(m.cells[k], int32(i))
+			}
 		}
 	}
-	return most
+	return int(most)
 }
 
 // divide makes parts of what flows over the face between two cells.
@@ -146,19 +184,28 @@ func (m *carrier) divide(q []float64, of []uint8, i, j int) {
 	q[i] /= float64(int(1) << of[i])
 }
 
-// hastiest is the haste of a cell's hastiest face, if anything flows over one.
-func (m *carrier) hastiest(i, nx int) (most int, any bool) {
-	look := func(q []float64, of []uint8, i int) {
-		if i >= 0 && q[i] != 0 {
-			most, any = max(most, int(of[i])), true
-		}
+// hastiest is the haste of a cell's hastiest face, still if nothing flows over one.
+func (m *carrier) hastiest(i, nx int) uint8 {
+	most := -1
+	if m.taken.out[i] != 0 {
+		most = max(most, int(m.haste.out[i]))
 	}
-	look(m.taken.out, m.haste.out, i)
-	look(m.taken.x, m.haste.x, i)
-	look(m.taken.y, m.haste.y, i)
-	look(m.taken.x, m.haste.x, i-1)
-	look(m.taken.y, m.haste.y, i-nx)
-	return most, any
+	if m.taken.x[i] != 0 {
+		most = max(most, int(m.haste.x[i]))
+	}
+	if m.taken.y[i] != 0 {
+		most = max(most, int(m.haste.y[i]))
+	}
+	if i > 0 && m.taken.x[i-1] != 0 {
+		most = max(most, int(m.haste.x[i-1]))
+	}
+	if i >= nx && m.taken.y[i-nx] != 0 {
+		most = max(most, int(m.haste.y[i-nx]))
+	}
+	if most < 0 {
+		return still
+	}
+	return uint8(most)
 }
 
 // A crossing is what flows over the faces of a cell in the part in hand: in from
@@ -209,7 +256,9 @@ func (c *Coat) carryPart(cells []int32) {
 	}
 	each(func(_ *tower, i int) { c.parts(i) })
 	for _, i := range cells {
-		c.spill(int(i))
+		if c.moves.taken.out[i] > 0 {
+			c.spill(int(i))
+		}
 	}
 	each(c.gather)
 	each(func(_ *tower, i int) { c.renew(i) })

@@ -121,7 +121,7 @@ func (c *Coat) heap(cup uint8, h heap) {
 		c.film.poured += h.film[k] * area
 	}
 	c.film.disturbed()
-	c.eases()
+	c.easesIn(h.about(c.film.grid))
 }
 
 // lay puts a layer on top of a cell.
@@ -187,7 +187,7 @@ func (c *Coat) pass(ctx context.Context, fluidity float64) error {
 		left -= took
 		c.sides.waited += took
 		if c.restless() >= often {
-			c.carry(quiet)
+			c.carryWhereItMoved(quiet)
 		}
 	}
 	return nil
@@ -212,28 +212,38 @@ func (c *Coat) atOnce() { _ = c.catchUp(context.Background()) }
 
 // eases sets how fluid each cell is altogether: ∫(h − z)²φ dz over h³/3, and its
 // warmth.
-func (c *Coat) eases() {
+func (c *Coat) eases() { c.easesIn(c.film.grid.whole()) }
+
+// easesIn does it where layers have changed.
+func (c *Coat) easesIn(p part) {
 	if c.fluid == nil && c.warm == nil {
 		c.film.Ease(nil)
 		return
 	}
 	if c.ease == nil {
-		c.ease = make([]float64, len(c.film.h))
+		c.ease, p = make([]float64, len(c.film.h)), c.film.grid.whole()
 	}
-	for i := range c.ease {
-		c.ease[i] = 1
-		if h := c.film.h[i]; c.fluid != nil && h > dry {
-			s, sum := h, 0.0
-			for k := i * c.most; k < i*c.most+int(c.now.n[i]); k++ {
-				under := math.Max(s-c.now.d[k], 0)
-				sum += c.fluidity(c.now.cup[k]) * (s*s*s - under*under*under)
-				s = under
-			}
-			c.ease[i] = sum / (h * h * h)
+	c.film.byRows(p, func(y int, p part) {
+		for i := y*c.film.grid.NX + p.x0; i < y*c.film.grid.NX+p.x1; i++ {
+			c.ease[i] = c.easeOf(i)
 		}
-		if c.warm != nil {
-			c.ease[i] *= c.warm[i]
-		}
-	}
+	})
 	c.film.Ease(c.ease)
+}
+
+func (c *Coat) easeOf(i int) float64 {
+	ease := 1.0
+	if h := c.film.h[i]; c.fluid != nil && h > dry {
+		s, sum := h, 0.0
+		for k := i * c.most; k < i*c.most+int(c.now.n[i]); k++ {
+			under := math.Max(s-c.now.d[k], 0)
+			sum += c.fluidity(c.now.cup[k]) * (s*s*s - under*under*under)
+			s = under
+		}
+		ease = sum / (h * h * h)
+	}
+	if c.warm != nil {
+		ease *= c.warm[i]
+	}
+	return ease
 }

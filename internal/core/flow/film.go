@@ -172,6 +172,7 @@ func (f *Film) Tilt(x, y float64) error {
 	if !(math.Hypot(x, y) <= Gravity) {
 		return errors.New("a board is tilted by at most 90°")
 	}
+	f.before(f.grid.whole())
 	f.pull = [2]float64{x, y}
 	f.disturbed()
 	return nil
@@ -190,6 +191,7 @@ func (f *Film) Tension(overDensity float64) error {
 // Blow sets what drags at the surface, a stress over the resin's density in m²/s²
 // for every cell; nil for still air. The slices are read, not kept up.
 func (f *Film) Blow(x, y []float64) {
+	f.before(f.grid.whole())
 	f.wind = [2][]float64{x, y}
 	f.disturbed()
 }

@@ -36,23 +36,31 @@ func (f *Film) fastest() float64 {
 
 // heun is a step with the mean of the fluxes before and after it.
 func (f *Film) heun(s float64) {
-	w := &f.w
-	copy(w.mid, f.h)
+	w, nx := &f.w, f.grid.NX
+	f.byRows(f.at, func(y int, p part) { copy(w.mid[y*nx+p.x0:y*nx+p.x1], f.h[y*nx+p.x0:y*nx+p.x1]) })
 	f.downhill(w.now)
 	f.apply(w.now, s)
 	f.downhill(w.first)
-	for i := range w.now.x {
-		w.now.x[i] = s / 2 * (w.now.x[i] + w.first.x[i])
-		w.now.y[i] = s / 2 * (w.now.y[i] + w.first.y[i])
-		w.now.out[i] = s / 2 * (w.now.out[i] + w.first.out[i])
-		w.step.x[i] += w.now.x[i]
-		w.step.y[i] += w.now.y[i]
-		w.step.out[i] += w.now.out[i]
-	}
-	copy(f.h, w.mid)
+	f.byRows(f.at, func(y int, p part) {
+		from, to := y*nx+p.x0, y*nx+p.x1
+		meanOf(w.now.x[from:to], w.first.x[from:to], w.step.x[from:to], s)
+		meanOf(w.now.y[from:to], w.first.y[from:to], w.step.y[from:to], s)
+		meanOf(w.now.out[from:to], w.first.out[from:to], w.step.out[from:to], s)
+		clear(w.first.out[from:to]) // levelling sets those of open edges only
+		copy(f.h[from:to], w.mid[from:to])
+	})
 	f.apply(w.now, 1)
-	clear(w.first.out) // levelling sets those of open edges only
 	clear(w.now.out)
+}
+
+// meanOf sets what goes in a step by the fluxes before and after it, and adds it up.
+func meanOf(now, then, sum []float64, s float64) {
+	then, sum = then[:len(now)], sum[:len(now)]
+	for i, v := range now {
+		v = s / 2 * (v + then[i])
+		now[i] = v
+		sum[i] += v
+	}
 }
 
 // apply moves s times the fluxes, and reports whether any cell gave more than it had.
@@ -90,53 +98,67 @@ func (f *Film) apply(q fluxes, s float64) bool {
 
 // downhill sets what runs from cell to cell in a unit of fluidity time.
 func (f *Film) downhill(q fluxes) {
-	nx, ny := f.grid.NX, f.grid.NY
+	nx := f.grid.NX
 	f.byRows(f.at, func(y int, p part) {
-		for x := p.x0; x < p.x1; x++ {
-			i := y*nx + x
-			q.x[i], q.y[i], q.out[i] = 0, 0, 0
-			if f.lx[i] > 0 {
-				q.x[i] = f.across(i, 1, x > 0 && f.lx[i-1] > 0, x+2 < nx && f.lx[i+1] > 0, 0)
-			}
-			if f.ly[i] > 0 {
-				q.y[i] = f.across(i, nx, y > 0 && f.ly[i-nx] > 0, y+2 < ny && f.ly[i+nx] > 0, 1)
-			}
-			if open := f.edge.open[i]; open != 0 {
-				q.out[i] = f.outward(i, open)
-			}
+		from, to := y*nx+p.x0, y*nx+p.x1
+		f.across(q.x, f.lx, 1, from, min(to, (y+1)*nx-1), 0)
+		if p.x1 == nx {
+			q.x[to-1] = 0
+		}
+		if y+1 < f.grid.NY {
+			f.across(q.y, f.ly, nx, from, to, 1)
+		} else {
+			clear(q.y[from:to])
+		}
+		for _, i := range f.edge.within(y, p, nx) {
+			q.out[i] = f.outward(int(i), f.edge.open[i])
 		}
 	})
 }
 
-// across is what runs from cell i to the next a stride away: the film there is
-// taken from where it comes.
-func (f *Film) across(i, stride int, behind, ahead bool, along int) float64 {
-	j := i + stride
-	h, k := f.h, (f.easeAt(i)+f.easeAt(j))/(2*f.grid.Cell)
-	tau := 0.0
-	if f.wind[along] != nil {
-		tau = (f.wind[along][i] + f.wind[along][j]) / 2
+// across sets what runs from cells to the next a stride away: the film there is taken
+// from where it comes.
+func (f *Film) across(q, link []float64, stride, from, to, along int) {
+	g, tau := f.pull[along], 0.0
+	wind := f.wind[along]
+	if g == 0 && wind == nil {
+		clear(q[from:to])
+		return
 	}
-	g := f.pull[along]
-	a, b := h[i], h[j]
-	from, to, at := a, b, a
-	switch mean := (a + b) / 2; {
-	case g*mean/3+tau/2 > 0:
-		if behind {
-			at += limited(a-h[i-stride], b-a) / 2
+	h, last, scale := f.h, len(f.h)-1, 1/f.grid.Cell
+	for i := from; i < to; i++ {
+		q[i] = 0
+		if link[i] == 0 {
+			continue
 		}
-	case g*mean/3+tau/2 < 0:
-		from, to, at = b, a, b
-		if ahead {
-			at += limited(b-h[j+stride], a-b) / 2
+		j := i + stride
+		if wind != nil {
+			tau = (wind[i] + wind[j]) / 2
 		}
-	default:
-		return 0
+		a, b := h[i], h[j]
+		before, after, at := a, b, a
+		switch drive := g*(a+b)/6 + tau/2; {
+		case drive > 0:
+			if i >= stride && link[i-stride] > 0 {
+				at += limited(a-h[i-stride], b-a) / 2
+			}
+		case drive < 0:
+			before, after, at = b, a, b
+			if j+stride <= last && link[j] > 0 {
+				at += limited(b-h[j+stride], a-b) / 2
+			}
+		default:
+			continue
+		}
+		if after < dry && before < f.contact.Stands {
+			continue
+		}
+		ease := 1.0
+		if f.ease != nil {
+			ease = (f.ease[i] + f.ease[j]) / 2
+		}
+		q[i] = ease * scale * (g*cube(at)/3 + tau*at*at/2)
 	}
-	if f.contact.Stands > 0 && to < dry && from < f.contact.Stands {
-		return 0
-	}
-	return k * (g*cube(at)/3 + tau*at*at/2)
 }
 
 // outward is what runs off the open sides of cell i.
