@@ -44,9 +44,10 @@ func (c *Coat) Stroke(b Blade, lanes []Lane) *Stroke {
 // carries it over the edge.
 func (s *Stroke) To(share float64) {
 	c := s.coat
-	c.atOnce()
+	over := s.ahead(share)
+	c.atOnce(over)
 	for k, l := range s.lanes {
-		to := min(len(l.Cells), int(share*float64(len(l.Cells))+0.5))
+		to := l.upTo(share)
 		for ; s.done[k] < to; s.done[k]++ {
 			i := l.Cells[s.done[k]]
 			var t tower
@@ -62,7 +63,33 @@ func (s *Stroke) To(share float64) {
 		}
 	}
 	c.film.disturbed()
-	c.eases()
+	c.easesIn(over)
+}
+
+// upTo is how many cells of a lane are a share of it.
+func (l Lane) upTo(share float64) int {
+	return min(len(l.Cells), int(share*float64(len(l.Cells))+0.5))
+}
+
+// ahead is the part of the board that the blade passes on the next bit of its way, with
+// where it leaves what it carries at the end.
+func (s *Stroke) ahead(share float64) part {
+	var p part
+	for k, l := range s.lanes {
+		from, to := s.done[k], l.upTo(share)
+		if share >= 1 {
+			from = min(from, len(l.Cells)-s.puts(l))
+		}
+		if from < to {
+			p = p.with(s.coat.film.grid.about(l.Cells[from:to]))
+		}
+	}
+	return p
+}
+
+// puts is over how many cells a lane that ends on the board puts down what is carried.
+func (s *Stroke) puts(l Lane) int {
+	return min(len(l.Cells), max(1, int(s.blade.Contact/s.coat.film.grid.Cell+0.5)))
 }
 
 // remix divides what is stirred among a cell and the blade that passed over it.
@@ -192,7 +219,7 @@ func (s *Stroke) leave(lane int) {
 		s.carryOff(lane, l.Cells[len(l.Cells)-1])
 		return
 	}
-	over := min(len(l.Cells), max(1, int(s.blade.Contact/cell+0.5)))
+	over := s.puts(l)
 	for _, i := range l.Cells[len(l.Cells)-over:] {
 		var t tower
 		t.read(c, i)

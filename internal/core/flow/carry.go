@@ -70,13 +70,19 @@ const thinnest = 2e-5
 // carry moves the layers of all cells by what the film has moved, but for what is less
 // than a share of either cell, in parts so small that no cell gives more than half of
 // what it has.
-func (c *Coat) carry(but float64) { c.carryIn(c.film.grid.whole(), but) }
+func (c *Coat) carry(but float64) {
+	c.moves.over = part{}
+	c.carryIn(c.film.grid.whole(), but)
+}
 
 // carryWhereItMoved does it where the film has been stepped since it was last done.
-func (c *Coat) carryWhereItMoved(but float64) { c.carryIn(c.moves.over, but) }
+func (c *Coat) carryWhereItMoved(but float64) {
+	p := c.moves.over
+	c.moves.over = part{}
+	c.carryIn(p, but)
+}
 
 func (c *Coat) carryIn(p part, but float64) {
-	c.moves.over = part{}
 	if p.empty() {
 		return
 	}

@@ -28,6 +28,7 @@ type Opening struct {
 type openings struct {
 	grown []float32 // e-folds
 	pair  []uint16  // upper and lower cup; 0 for none
+	upper []float64 // film of the upper one, m
 	all   []Opening
 	sums  map[uint16]*meeting
 }
@@ -42,7 +43,7 @@ type meeting struct {
 }
 
 func newOpenings(n int) *openings {
-	return &openings{grown: make([]float32, n), pair: make([]uint16, n), sums: map[uint16]*meeting{}}
+	return &openings{grown: make([]float32, n), pair: make([]uint16, n), upper: make([]float64, n), sums: map[uint16]*meeting{}}
 }
 
 // fewCells is on how many cells a pair has to meet before its cells are reckoned,
@@ -55,20 +56,21 @@ const (
 // grow lets the cells grow for dt seconds by the films as they lie.
 func (o *openings) grow(r *Run, dt float64) {
 	o.meet(r)
-	rate := map[uint16]float64{}
+	var rates [MostCups + 1][MostCups + 1]float64
 	for _, pair := range o.pairs() {
 		m := o.sums[pair]
 		if m.cells < fewCells {
 			continue
 		}
 		if g := o.rate(r, pair, m); g > 0 {
-			rate[pair] = g
+			rates[pair>>8][pair&255] = g
 			o.note(pair, m, g)
 		}
 	}
+	var told uint16
 	for i, pair := range o.pair {
-		g, grows := rate[pair]
-		if pair == 0 || !grows {
+		g := rates[pair>>8][pair&255]
+		if g == 0 {
 			o.grown[i] = 0
 			continue
 		}
@@ -76,8 +78,9 @@ func (o *openings) grow(r *Run, dt float64) {
 			g *= r.coat.warm[i]
 		}
 		o.grown[i] += float32(g * dt)
-		if o.grown[i] >= Grown {
+		if o.grown[i] >= Grown && pair != told {
 			o.seen(pair, r.at+dt)
+			told = pair
 		}
 	}
 }
@@ -96,27 +99,42 @@ func (o *openings) meet(r *Run) {
 	for _, m := range o.sums {
 		m.cells, m.upper, m.under = 0, 0, 0
 	}
-	for i := range o.pair {
-		upper, under, two := r.coat.topTwo(i)
-		pair := uint16(0)
-		if two && upper.Cup != Mixed && under.Cup != Mixed && r.scene.Cups[upper.Cup].Density > r.scene.Cups[under.Cup].Density {
-			pair = uint16(upper.Cup+1)<<8 | uint16(under.Cup+1)
+	f := r.coat.film
+	f.byRows(f.grid.whole(), func(y int, _ part) {
+		for i := y * f.grid.NX; i < (y+1)*f.grid.NX; i++ {
+			pair, upper := o.pairAt(r, i)
+			if pair != o.pair[i] {
+				o.pair[i], o.grown[i] = pair, 0
+			}
+			o.upper[i] = upper
 		}
-		if pair != o.pair[i] {
-			o.pair[i], o.grown[i] = pair, 0
-		}
+	})
+	var last uint16
+	var m *meeting
+	for i, pair := range o.pair {
 		if pair == 0 {
 			continue
 		}
-		m := o.sums[pair]
+		if pair != last {
+			last, m = pair, o.sums[pair]
+		}
 		if m == nil {
 			m = &meeting{}
 			o.sums[pair] = m
 		}
 		m.cells++
-		m.upper += upper.Film
-		m.under += r.coat.film.h[i] - upper.Film
+		m.upper += o.upper[i]
+		m.under += f.h[i] - o.upper[i]
 	}
+}
+
+// pairAt is which colour lies on a lighter one in a cell, 0 for none, with its film.
+func (o *openings) pairAt(r *Run, i int) (pair uint16, film float64) {
+	upper, under, two := r.coat.topTwo(i)
+	if !two || upper.Cup == Mixed || under.Cup == Mixed || r.scene.Cups[upper.Cup].Density <= r.scene.Cups[under.Cup].Density {
+		return 0, 0
+	}
+	return uint16(upper.Cup+1)<<8 | uint16(under.Cup+1), upper.Film
 }
 
 // topTwo is the uppermost layer that counts as one and the next of another cup.

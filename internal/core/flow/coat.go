@@ -200,15 +200,25 @@ func (c *Coat) catchUp(ctx context.Context) error {
 		return err
 	}
 	c.carry(0)
-	for i := range c.film.h {
-		c.film.h[i] = c.height(i)
-	}
+	c.agree(c.film.grid.whole())
 	return nil
 }
 
-// atOnce does so for what cannot wait and cannot be broken off: a blade that is set
-// down.
-func (c *Coat) atOnce() { _ = c.catchUp(context.Background()) }
+// atOnce does so for a part in which something is about to be done.
+func (c *Coat) atOnce(p part) {
+	c.film.before(p)
+	c.carryIn(p.grown(1, c.film.grid), 0)
+	c.agree(p)
+}
+
+// agree makes the film what its layers are.
+func (c *Coat) agree(p part) {
+	c.film.byRows(p, func(y int, p part) {
+		for i := y*c.film.grid.NX + p.x0; i < y*c.film.grid.NX+p.x1; i++ {
+			c.film.h[i] = c.height(i)
+		}
+	})
+}
 
 // eases sets how fluid each cell is altogether: ∫(h − z)²φ dz over h³/3, and its
 // warmth.

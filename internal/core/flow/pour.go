@@ -18,8 +18,7 @@ type heap struct {
 func (h heap) about(g Grid) part {
 	var p part
 	for _, i := range h.cells {
-		x, y := int(i)%g.NX, int(i)/g.NX
-		p = p.with(part{x, x + 1, y, y + 1})
+		p = p.with(g.cell(int(i)))
 	}
 	return p
 }

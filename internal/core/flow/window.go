@@ -11,6 +11,20 @@ type part struct{ x0, x1, y0, y1 int }
 
 func (g Grid) whole() part { return part{0, g.NX, 0, g.NY} }
 
+// about is the part that holds some cells.
+func (g Grid) about(cells []int) part {
+	var p part
+	for _, i := range cells {
+		p = p.with(g.cell(i))
+	}
+	return p
+}
+
+func (g Grid) cell(i int) part {
+	x, y := i%g.NX, i/g.NX
+	return part{x, x + 1, y, y + 1}
+}
+
 func (p part) empty() bool { return p.x1 <= p.x0 || p.y1 <= p.y0 }
 
 func (p part) cells() int { return (p.x1 - p.x0) * (p.y1 - p.y0) }
@@ -70,8 +84,7 @@ func (f *Film) before(p part) {
 
 // changedAt notes that a cell was changed from outside.
 func (f *Film) changedAt(i int) {
-	x, y := i%f.grid.NX, i/f.grid.NX
-	f.move.want = f.move.want.with(part{x, x + 1, y, y + 1})
+	f.move.want = f.move.want.with(f.grid.cell(i))
 }
 
 // advance makes one step, no longer than left, and returns how long it was.
