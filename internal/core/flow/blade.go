@@ -180,7 +180,8 @@ func passes(d []float64, e float64, out []float64, n int, spare float64) {
 	for _, v := range d {
 		all += v
 	}
-	z, weight := 0.0, make([]float64, len(d))
+	var weight [tallest]float64
+	z := 0.0
 	for k, v := range d {
 		a, b := z/all, (z+v)/all
 		weight[k] = (2*b - b*b) - (2*a - a*a)
