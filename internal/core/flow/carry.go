@@ -4,6 +4,7 @@ import (
 	"math"
 	"math/bits"
 	"slices"
+	"sync/atomic"
 )
 
 // mostHaste bounds in how many parts, as a power of two, a cell's layers are moved.
@@ -247,16 +248,23 @@ func (m *carrier) crossing(i, nx int) crossing {
 	return c
 }
 
-// columnWork is how many times a film's cell a column takes to move.
-const columnWork = 16
+// columnWork is how many times a film's cell a column takes to move, and bite how many
+// are taken at once: some are much higher than others.
+const (
+	columnWork = 16
+	bite       = 256
+)
 
 // carryPart moves a part of what is taken over between some cells.
 func (c *Coat) carryPart(cells []int32) {
 	each := func(do func(t *tower, i int)) {
-		split(len(cells), columnWork*len(cells), func(from, to int) {
+		var taken atomic.Int64
+		split(len(cells), columnWork*len(cells), func(int, int) {
 			var t tower
-			for _, i := range cells[from:to] {
-				do(&t, int(i))
+			for from := int(taken.Add(bite)) - bite; from < len(cells); from = int(taken.Add(bite)) - bite {
+				for _, i := range cells[from:min(from+bite, len(cells))] {
+					do(&t, int(i))
+				}
 			}
 		})
 	}

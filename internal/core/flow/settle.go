@@ -1,9 +1,6 @@
 package flow
 
-import (
-	"runtime"
-	"sync"
-)
+import "runtime"
 
 // settle sets the film from what the step moved, so that both agree to the last
 // bit; a cell that would give more than it has gives what it has.
@@ -63,7 +60,7 @@ func lessen(q *float64, part, sign float64) {
 }
 
 // worthSplitting is from how many cells on the work is split over the cores.
-const worthSplitting = 8192
+const worthSplitting = 4096
 
 // byRows does the work for the rows of a part, on all cores. No row's result depends
 // on how they are split.
@@ -96,18 +93,19 @@ func split(lines, cells int, do func(from, to int)) {
 		do(0, lines)
 		return
 	}
-	var all sync.WaitGroup
-	fell := make([]any, parts)
-	for k := range parts {
-		all.Go(func() {
-			defer func() { fell[k] = recover() }()
-			do(k*lines/parts, (k+1)*lines/parts)
-		})
+	var with [mostHelpers]*helper
+	helpers := claim(with[:min(parts-1, mostHelpers)])
+	parts = len(helpers) + 1
+	for k, h := range helpers {
+		h.begin(do, (k+1)*lines/parts, (k+2)*lines/parts)
 	}
-	all.Wait()
-	for _, r := range fell {
-		if r != nil {
-			panic(r) // where the caller can answer for it
+	fell := falls(do, 0, lines/parts)
+	for _, h := range helpers {
+		if r := h.end(); r != nil {
+			fell = r
 		}
+	}
+	if fell != nil {
+		panic(fell) // where the caller can answer for it
 	}
 }
