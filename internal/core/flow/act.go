@@ -214,6 +214,9 @@ func (r *Run) cool(dt float64) {
 	}
 	most := 0.0
 	for i, k := range r.hot {
+		if k == 0 {
+			continue
+		}
 		if h := r.coat.film.h[i]; h > thinnest {
 			k *= math.Exp(-dt / (coolsIn * h))
 		} else {

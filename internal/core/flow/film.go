@@ -333,19 +333,26 @@ func (f *Film) commit() {
 	s, m, nx := &f.w.step, &f.moved, f.grid.NX
 	near := f.at.grown(1, f.grid)
 	f.byRows(near, func(y int, p part) {
-		over := 0.0
-		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
-			m.x[i] += s.x[i]
-			m.y[i] += s.y[i]
+		from, to := y*nx+p.x0, y*nx+p.x1
+		addTo(m.x[from:to], s.x[from:to])
+		addTo(m.y[from:to], s.y[from:to])
+		f.w.rows[y] = 0
+		for _, i := range f.edge.within(y, p, nx) {
 			m.out[i] += s.out[i]
-			over += s.out[i]
+			f.w.rows[y] += s.out[i]
 		}
-		f.w.rows[y] = over
 	})
 	for _, over := range f.w.rows[near.y0:near.y1] {
 		f.ran += over * f.grid.Cell * f.grid.Cell
 	}
 	f.owe()
+}
+
+func addTo(sum, what []float64) {
+	sum = sum[:len(what)]
+	for i, v := range what {
+		sum[i] += v
+	}
 }
 
 // next is the step to try: the last one, or at first a part of the time in which

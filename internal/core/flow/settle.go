@@ -6,8 +6,7 @@ import "runtime"
 // bit; a cell that would give more than it has gives what it has.
 func (f *Film) settle(step float64) {
 	for {
-		f.back()
-		low := f.apply(f.w.step, 1)
+		low := f.apply(f.w.start, f.w.step, 1)
 		if f.move.rest {
 			f.byRows(f.at, func(y int, p part) { f.feed(f.h, y, p, step) })
 			low = true

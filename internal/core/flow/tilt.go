@@ -1,6 +1,9 @@
 package flow
 
-import "math"
+import (
+	"math"
+	"slices"
+)
 
 // drain lets the film run down a tilted board and before the wind for a step of
 // fluidity time: the flux g_t·h³/3 + τ/ρ·h²/2 by a limited second-order scheme (van
@@ -23,15 +26,19 @@ func (f *Film) drain(step float64) {
 // fastest is the speed of the fastest wave, both directions added.
 func (f *Film) fastest() float64 {
 	pull := math.Abs(f.pull[0]) + math.Abs(f.pull[1])
-	most := 0.0
-	for i, h := range f.h {
-		v := pull * h * h
-		if f.wind[0] != nil {
-			v += (math.Abs(f.wind[0][i]) + math.Abs(f.wind[1][i])) * h
+	f.byRows(f.at, func(y int, p part) {
+		most := 0.0
+		for i := y*f.grid.NX + p.x0; i < y*f.grid.NX+p.x1; i++ {
+			h := f.h[i]
+			v := pull * h * h
+			if f.wind[0] != nil {
+				v += (math.Abs(f.wind[0][i]) + math.Abs(f.wind[1][i])) * h
+			}
+			most = max(most, v*f.easeAt(i))
 		}
-		most = math.Max(most, v*f.easeAt(i))
-	}
-	return most
+		f.w.rows[y] = most
+	})
+	return slices.Max(f.w.rows[f.at.y0:f.at.y1])
 }
 
 // heun is a step with the mean of the fluxes before and after it.
@@ -39,18 +46,17 @@ func (f *Film) heun(s float64) {
 	w, nx := &f.w, f.grid.NX
 	f.byRows(f.at, func(y int, p part) { copy(w.mid[y*nx+p.x0:y*nx+p.x1], f.h[y*nx+p.x0:y*nx+p.x1]) })
 	f.downhill(w.now)
-	f.apply(w.now, s)
+	f.apply(w.mid, w.now, s)
 	f.downhill(w.first)
 	f.byRows(f.at, func(y int, p part) {
 		from, to := y*nx+p.x0, y*nx+p.x1
 		meanOf(w.now.x[from:to], w.first.x[from:to], w.step.x[from:to], s)
 		meanOf(w.now.y[from:to], w.first.y[from:to], w.step.y[from:to], s)
-		meanOf(w.now.out[from:to], w.first.out[from:to], w.step.out[from:to], s)
-		clear(w.first.out[from:to]) // levelling sets those of open edges only
-		copy(f.h[from:to], w.mid[from:to])
+		for _, i := range f.edge.within(y, p, nx) {
+			meanOf(w.now.out[i:i+1], w.first.out[i:i+1], w.step.out[i:i+1], s)
+		}
 	})
-	f.apply(w.now, 1)
-	clear(w.now.out)
+	f.apply(w.mid, w.now, 1)
 }
 
 // meanOf sets what goes in a step by the fluxes before and after it, and adds it up.
@@ -63,23 +69,24 @@ func meanOf(now, then, sum []float64, s float64) {
 	}
 }
 
-// apply moves s times the fluxes, and reports whether any cell gave more than it had.
-func (f *Film) apply(q fluxes, s float64) bool {
+// apply sets the film from what it was and s times the fluxes, and reports whether any cell
+// gave more than it had.
+func (f *Film) apply(was []float64, q fluxes, s float64) bool {
 	nx := f.grid.NX
 	f.byRows(f.at, func(y int, p part) {
 		from, to := y*nx+p.x0, y*nx+p.x1
-		h, x, north, out := f.h[from:to], q.x[from:to], q.y[from:to], q.out[from:to]
+		h, base, x, north, out := f.h[from:to], was[from:to], q.x[from:to], q.y[from:to], q.out[from:to]
 		south := f.w.none[:len(h)]
 		if y > 0 {
 			south = q.y[from-nx : to-nx]
 		}
-		x, north, out, south = x[:len(h)], north[:len(h)], out[:len(h)], south[:len(h)]
+		base, x, north, out, south = base[:len(h)], x[:len(h)], north[:len(h)], out[:len(h)], south[:len(h)]
 		west, least := 0.0, 0.0
 		if p.x0 > 0 {
 			west = q.x[from-1]
 		}
-		for i, v := range h {
-			v -= s * (x[i] - west + north[i] - south[i] + out[i])
+		for i := range h {
+			v := base[i] - s*(x[i]-west+north[i]-south[i]+out[i])
 			west = x[i]
 			h[i] = v
 			if v < least {
