@@ -2,8 +2,10 @@ package flow
 
 import (
 	"errors"
+	"maps"
 	"math"
 	"math/rand/v2"
+	"slices"
 
 	"jevvo/internal/core/geom"
 )
@@ -30,7 +32,7 @@ func (r *Run) heaped(volume float64, weight map[int]float64) (heap, error) {
 	g := r.scene.Grid
 	sum := 0.0
 	var h heap
-	for i := range g.Len() { // in the order of the grid: sums must not depend on a map's
+	for _, i := range slices.Sorted(maps.Keys(weight)) { // in the order of the grid: sums must not depend on a map's
 		if w := weight[i]; w > 0 && g.On(i) {
 			h.cells, h.film = append(h.cells, int32(i)), append(h.film, w)
 			sum += w
