@@ -71,16 +71,6 @@ func (f *Film) byRows(p part, do func(y int, p part)) {
 	})
 }
 
-// byTwoRows does it for two rows at once, the last one alone where their number is odd.
-func (f *Film) byTwoRows(p part, do func(y int, two bool, p part)) {
-	split((p.y1-p.y0+1)/2, p.cells(), func(from, to int) {
-		for k := from; k < to; k++ {
-			y := p.y0 + 2*k
-			do(y, y+1 < p.y1, p)
-		}
-	})
-}
-
 // byColumns does it for bundles of its columns.
 func (f *Film) byColumns(p part, do func(from, to int)) {
 	split(p.x1-p.x0, p.cells(), func(from, to int) { do(p.x0+from, p.x0+to) })

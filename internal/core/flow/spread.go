@@ -32,15 +32,9 @@ func (f *Film) spread(step float64) {
 		from, to := y*nx+p.x0, y*nx+p.x1
 		copy(w.mid[from:to], f.h[from:to])
 	})
-	f.faces()
-	f.flow(drive{a, a, true})
 	// h_γ = h + γ/2·s·(f(h) + f(h_γ))
 	for k := range sweepsFirst {
-		if k > 0 {
-			f.faces()
-			f.flow(drive{a, a, false})
-		}
-		f.sweep(a, 2*a, k == sweepsFirst-1, bdfGamma)
+		f.sweep(drive{a, a, k == 0}, k == sweepsFirst-1, bdfGamma)
 	}
 	// h' = (h_γ/γ − (1−γ)²/γ·h)/(2−γ) + (1−γ)/(2−γ)·s·f(h')
 	f.byRows(f.at, func(y int, p part) {
@@ -54,9 +48,7 @@ func (f *Film) spread(step float64) {
 		}
 	})
 	for k := range sweepsSecond {
-		f.faces()
-		f.flow(drive{a, 0, false})
-		f.sweep(a, a, k == sweepsSecond-1, 1)
+		f.sweep(drive{a, 0, false}, k == sweepsSecond-1, 1)
 	}
 	f.settle(step)
 }
@@ -68,21 +60,17 @@ type drive struct {
 	begins     bool
 }
 
-// faces sets g·h³/3 of every face, over the square of a cell: (a² + b²)(a +
+// faces sets g·h³/3 of every face of a row, over the square of a cell: (a² + b²)(a +
 // b)/4 for h³ of two neighbours. A film does not wet a dry cell while it stands by
 // itself.
-func (f *Film) faces() {
+func (f *Film) faces(y int) {
 	scale := Gravity / (12 * f.grid.Cell * f.grid.Cell)
-	nx := f.grid.NX
-	f.byRows(f.at.grown(2, f.grid), func(y int, p part) {
-		f.facesOf(f.w.mx, f.lx, 1, y*nx+p.x0, y*nx+p.x1, scale)
-		f.facesOf(f.w.my, f.ly, nx, y*nx+p.x0, y*nx+p.x1, scale)
-		if f.edge.any {
-			f.overEdges(y, p, scale)
-		}
-	})
+	nx, p := f.grid.NX, f.at.grown(2, f.grid)
+	f.facesOf(f.w.mx, f.lx, 1, y*nx+p.x0, y*nx+p.x1, scale)
+	f.facesOf(f.w.my, f.ly, nx, y*nx+p.x0, y*nx+p.x1, scale)
+	f.overEdges(y, p, scale)
 	if f.move.rest {
-		f.freeze()
+		f.freeze(y)
 	}
 }
 
@@ -143,32 +131,23 @@ func (f *Film) facesOf(m, link []float64, stride, from, to int, scale float64) {
 	}
 }
 
-// flow sets what a sweep begins with: what goes from cell to cell, driven by the film's
-// height less what its curvature holds up.
-func (f *Film) flow(d drive) {
-	w, nx := &f.w, f.grid.NX
-	near := f.at.grown(1, f.grid)
-	h := f.surface()
-	if f.tension > 0 {
-		stands := h
-		h = w.p
-		f.byRows(near, func(y int, p part) { f.bend(stands, y, p) })
-	}
-	f.byRows(near, func(y int, p part) {
-		from, to := y*nx+p.x0, y*nx+p.x1
-		d.between(w.now.x, w.first.x, w.mx, h, 1, from, to)
-		d.between(w.now.y, w.first.y, w.my, h, nx, from, to)
-		for _, i := range f.edge.within(y, p, nx) {
-			q := 0.0
-			if e := w.edge[i]; e > 0 {
-				q = e * (f.h[i] - f.held(int(i)))
-			}
-			if d.begins {
-				w.first.out[i] = q
-			}
-			w.now.out[i] = d.now*q + d.first*w.first.out[i]
+// flow sets what a sweep begins with in a row: what goes from cell to cell, driven by the
+// height of the film less what its curvature holds up.
+func (f *Film) flow(d drive, h []float64, y int) {
+	w, nx, p := &f.w, f.grid.NX, f.at.grown(1, f.grid)
+	from, to := y*nx+p.x0, y*nx+p.x1
+	d.between(w.now.x, w.first.x, w.mx, h, 1, from, to)
+	d.between(w.now.y, w.first.y, w.my, h, nx, from, to)
+	for _, i := range f.edge.within(y, p, nx) {
+		q := 0.0
+		if e := w.edge[i]; e > 0 {
+			q = e * (f.h[i] - f.held(int(i)))
 		}
-	})
+		if d.begins {
+			w.first.out[i] = q
+		}
+		w.now.out[i] = d.now*q + d.first*w.first.out[i]
+	}
 }
 
 // between does it for the faces a stride away.

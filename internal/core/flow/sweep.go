@@ -3,69 +3,42 @@ package flow
 // sweep adds δ with (1 − a·A_x)(1 − a·A_y)δ = mid − h + what flows, along every row, then
 // along every column; the last one of a stage adds what moved, times share. The rest of a
 // film is fed meanwhile.
-func (f *Film) sweep(a, fed float64, last bool, share float64) {
-	w, nx := &f.w, f.grid.NX
-	stiff := a
+func (f *Film) sweep(d drive, last bool, share float64) {
+	w, nx, at := &f.w, f.grid.NX, f.at
+	stiff := d.now
 	if f.tension > 0 { // the matrix takes tension as that much more gravity
 		stiff *= 1 + 4*f.tension/(f.grid.Cell*f.grid.Cell)
 	}
 	f.calmBorder()
-	f.byTwoRows(f.at, func(y int, two bool, p part) {
-		if two {
-			f.alongTwo(y, p, stiff, fed)
-		} else {
-			f.alongRow(y, p, stiff, fed)
-		}
-		if !last {
-			return
-		}
-		f.movedAlong(y, p, stiff, share)
-		if two {
-			f.movedAlong(y+1, p, stiff, share)
+	bands := f.bands(d)
+	split(len(bands), at.cells(), func(from, to int) {
+		for k := from; k < to; k++ {
+			bands[k].solve(stiff, last, share)
 		}
 	})
-	at := f.at
 	if last && at.y0 > 0 { // what goes into the part from the row before it
 		for i := (at.y0-1)*nx + at.x0; i < (at.y0-1)*nx+at.x1; i++ {
 			w.step.y[i] += share * w.now.y[i]
 		}
 	}
 	f.byColumns(at, func(from, to int) {
-		f.alongColumns(from, to, at, stiff)
-		f.addColumns(from, to, at, stiff, last, share)
+		for ; from < to; from += strip {
+			f.alongColumns(from, min(from+strip, to), stiff)
+		}
 	})
+	f.byRows(at, func(y int, p part) {
+		addTo(f.h[y*nx+p.x0:y*nx+p.x1], w.rhs[y*nx+p.x0:y*nx+p.x1])
+		if last {
+			f.movedUp(y, share*stiff)
+		}
+	})
+	if last && at.y0 > 0 {
+		f.movedUp(at.y0-1, share*stiff)
+	}
 }
 
-// addColumns adds the change to some columns, and what it moved along them.
-func (f *Film) addColumns(from, to int, at part, stiff float64, last bool, share float64) {
-	w, nx := &f.w, f.grid.NX
-	for y := max(0, at.y0-1); y < at.y1; y++ {
-		row := y * nx
-		d := w.rhs[row+from : row+to]
-		if y >= at.y0 {
-			h := f.h[row+from : row+to][:len(d)]
-			for x, v := range d {
-				h[x] += v
-			}
-		}
-		if !last || y+1 >= f.grid.NY {
-			continue
-		}
-		next, m, s := w.rhs[row+nx+from : row+nx+to][:len(d)], w.my[row+from : row+to][:len(d)], w.step.y[row+from : row+to][:len(d)]
-		by := share * stiff
-		for x, v := range d {
-			s[x] += by * m[x] * (v - next[x])
-		}
-	}
-	if !last {
-		return
-	}
-	for y := at.y0; y < at.y1; y++ {
-		for _, i := range f.edge.within(y, part{from, to, at.y0, at.y1}, nx) {
-			w.step.out[i] += share * stiff * w.edge[i] / 2 * w.rhs[i]
-		}
-	}
-}
+// strip is how many columns are solved side by side: they stay near while they are.
+const strip = 64
 
 // calmBorder lets nothing change in the cells round the part.
 func (f *Film) calmBorder() {
@@ -193,41 +166,58 @@ func (f *Film) movedAlong(y int, p part, stiff, share float64) {
 	}
 }
 
-// alongColumns solves those of some columns, side by side.
-func (f *Film) alongColumns(from, to int, p part, a float64) {
-	nx, w := f.grid.NX, &f.w
+// alongColumns solves those of some columns, side by side. It writes nothing else: what
+// another core has last written is slow to come by.
+func (f *Film) alongColumns(from, to int, a float64) {
+	nx, w, p := f.grid.NX, &f.w, f.at
+	row := func(of []float64, y int) []float64 { return of[y*nx+from : y*nx+to] }
+	n := to - from
+	kept := w.kept[from*f.grid.NY:]
+	rest, before := w.none[:n], w.none[:n]
+	if p.y0 > 0 {
+		rest = w.ones[:n]
+	}
 	for y := p.y0; y < p.y1; y++ {
-		row := y * nx
-		c, r, m, e := w.c[row+from:row+to], w.rhs[row+from:row+to], w.my[row+from:row+to], w.edge[row+from:row+to]
-		c, m, e = c[:len(r)], m[:len(r)], e[:len(r)]
-		if y == p.y0 {
-			for x := range r {
-				below := 0.0
-				if y > 0 {
-					below = a * w.my[row-nx+from+x]
-				}
-				own := 1 + a*e[x]/2 + below
-				inv := 1 / (own + a*m[x])
-				c[x] = own * inv
-				r[x] *= inv
-			}
-			continue
+		r, c, m, e := row(w.rhs, y), kept[(y-p.y0)*n:(y-p.y0+1)*n], row(w.my, y), row(w.edge, y)
+		below := w.none[:n]
+		if y > 0 {
+			below = row(w.my, y-1)
 		}
-		below, rest, last := w.my[row-nx+from : row-nx+to][:len(r)], w.c[row-nx+from : row-nx+to][:len(r)], w.rhs[row-nx+from : row-nx+to][:len(r)]
-		for x := range r {
+		r, m, e, below, rest, before = r[:len(c)], m[:len(c)], e[:len(c)], below[:len(c)], rest[:len(c)], before[:len(c)]
+		for x := range c {
 			b := a * below[x]
 			own := 1 + a*e[x]/2 + b*rest[x]
 			inv := 1 / (own + a*m[x])
 			c[x] = own * inv
-			r[x] = (r[x] + b*last[x]) * inv
+			r[x] = (r[x] + b*before[x]) * inv
 		}
+		rest, before = c, r
 	}
 	for y := p.y1 - 2; y >= p.y0; y-- {
-		row := y * nx
-		r, c, next := w.rhs[row+from:row+to], w.c[row+from:row+to], w.rhs[row+nx+from:row+nx+to]
+		r, c, next := row(w.rhs, y), kept[(y-p.y0)*n:(y-p.y0+1)*n], row(w.rhs, y+1)
 		c, next = c[:len(r)], next[:len(r)]
 		for x := range r {
 			r[x] += (1 - c[x]) * next[x]
 		}
+	}
+}
+
+// movedUp adds what the change moves from a row of the part to the next, and over its
+// edges.
+func (f *Film) movedUp(y int, by float64) {
+	w, nx, p := &f.w, f.grid.NX, f.at
+	from, to := y*nx+p.x0, y*nx+p.x1
+	if y+1 < f.grid.NY {
+		s, m, d, next := w.step.y[from:to], w.my[from:to], w.rhs[from:to], w.rhs[from+nx:to+nx]
+		m, d, next = m[:len(s)], d[:len(s)], next[:len(s)]
+		for x := range s {
+			s[x] += by * m[x] * (d[x] - next[x])
+		}
+	}
+	if y < p.y0 {
+		return
+	}
+	for _, i := range f.edge.within(y, p, nx) {
+		w.step.out[i] += by * w.edge[i] / 2 * w.rhs[i]
 	}
 }

@@ -222,16 +222,16 @@ func (f *Film) deep() bool {
 	return false
 }
 
-// freeze lets nothing into or out of the part that stands still.
-func (f *Film) freeze() {
-	p, nx := f.move.part, f.grid.NX
-	for y := max(0, p.y0-1); y < p.y1; y++ {
-		row := y * nx
-		clear(f.w.my[row+p.x0 : row+p.x1])
-		if y >= p.y0 {
-			clear(f.w.mx[row+max(0, p.x0-1) : row+p.x1])
-			clear(f.w.edge[row+p.x0 : row+p.x1])
-		}
+// freeze lets nothing in a row into or out of the part that stands still.
+func (f *Film) freeze(y int) {
+	p, row := f.move.part, y*f.grid.NX
+	if y < p.y0-1 || y >= p.y1 {
+		return
+	}
+	clear(f.w.my[row+p.x0 : row+p.x1])
+	if y >= p.y0 {
+		clear(f.w.mx[row+max(0, p.x0-1) : row+p.x1])
+		clear(f.w.edge[row+p.x0 : row+p.x1])
 	}
 }
 
