@@ -18,8 +18,8 @@ type carrier struct {
 	now   int    // faces of less haste rest
 	// cells beside a face with a flux of at least so much haste
 	cells [mostHaste + 1][]int32
-	share []float64 // of what leaves a cell, by layer
-	from  []float64 // the height it leaves from on average, of the cell's film, by layer
+	share []float32 // of what leaves a cell, by layer
+	from  []float32 // the height it leaves from on average, of the cell's film, by layer
 	of    []uint8   // haste of each cell
 	top   []uint8   // of its hastiest face
 	over  part      // what was stepped since layers were last moved
@@ -31,7 +31,7 @@ type haste struct{ x, y, out []uint8 }
 func newCarrier(cells, most int) carrier {
 	return carrier{
 		taken: newFluxes(cells), haste: haste{make([]uint8, cells), make([]uint8, cells), make([]uint8, cells)},
-		share: make([]float64, cells*most), from: make([]float64, cells*most), of: make([]uint8, cells), top: make([]uint8, cells),
+		share: make([]float32, cells*most), from: make([]float32, cells*most), of: make([]uint8, cells), top: make([]uint8, cells),
 	}
 }
 
@@ -286,12 +286,14 @@ func (c *Coat) parts(i int) {
 		return
 	}
 	row := i * c.most
-	share, d := c.moves.share[row:row+n], c.now.d[row:row+n]
+	kept, d := c.moves.share[row:row+n], c.now.d[row:row+n]
 	out := c.moves.crossing(i, c.film.grid.NX).away
 	if out == 0 {
-		clear(share)
+		clear(kept)
 		return
 	}
+	var room [MostCups + spareLayers + 1]float64
+	share := room[:n]
 	h := c.profile(i, share)
 	c.leavingFrom(h, d, c.moves.from[row:row+n])
 	left, open := 1.0, 1.0
@@ -325,6 +327,7 @@ func (c *Coat) parts(i int) {
 		} else if open > 0 {
 			share[k] *= left / open
 		}
+		kept[k] = float32(share[k])
 	}
 }
 
@@ -374,15 +377,16 @@ func (c *Coat) profile(i int, share []float64) float64 {
 
 // leavingFrom sets at which height, over the film, what leaves each layer does so on
 // average when the film is driven from within: the mean of z over u = hz − z²/2.
-func (c *Coat) leavingFrom(h float64, d, from []float64) {
+func (c *Coat) leavingFrom(h float64, d []float64, from []float32) {
 	z := 0.0
 	for k, v := range d {
 		a, b := z, z+v
-		from[k] = (z + v/2) / h
+		at := (z + v/2) / h
 		aa, bb := a*a, b*b
 		if sum := h*(bb-aa)/2 - (bb*b-aa*a)/6; sum > 0 {
-			from[k] = (h*(bb*b-aa*a)/3 - (bb*bb-aa*aa)/8) / (sum * h)
+			at = (h*(bb*b-aa*a)/3 - (bb*bb-aa*aa)/8) / (sum * h)
 		}
+		from[k] = float32(at)
 		z = b
 	}
 }

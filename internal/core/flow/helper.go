@@ -23,7 +23,7 @@ type helper struct {
 
 const (
 	mostHelpers = 15
-	lookout     = 300 * time.Microsecond
+	lookout     = time.Millisecond
 	glances     = 200 // between two looks at the time
 )
 

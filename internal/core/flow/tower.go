@@ -42,11 +42,11 @@ func (t *tower) stay(c *Coat, i int, out float64) {
 	z := 0.0
 	for k := row; k < row+n; k++ {
 		d := c.now.d[k]
-		lost := min(d, out*c.moves.share[k])
+		lost := min(d, out*float64(c.moves.share[k]))
 		if rest := d - lost; rest > 0 { // the upper part of a layer left first
 			at := z + d/2
 			if lost > 0 {
-				at = (d*at - lost*c.moves.from[k]*h) / rest
+				at = (d*at - lost*float64(c.moves.from[k])*h) / rest
 			}
 			c.stir.keep(c.now.cup[k], i, rest)
 			t.cup[t.n], t.d[t.n], t.at[t.n] = c.now.cup[k], rest, max(z, at)/h
@@ -72,11 +72,11 @@ func (t *tower) merge(c *Coat, from int, flux float64, into int) {
 	row, n := from*c.most, int(c.now.n[from])
 	k := 0
 	for l := row; l < row+n; l++ {
-		give := flux * c.moves.share[l]
+		give := flux * float64(c.moves.share[l])
 		if give <= 0 {
 			continue
 		}
-		at := c.moves.from[l]
+		at := float64(c.moves.from[l])
 		if c.carries(c.now.cup[l], l-row, n) {
 			at = aloft
 		}
