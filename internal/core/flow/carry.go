@@ -55,12 +55,25 @@ func (c *Coat) restless() float64 {
 
 // leaving is what leaves a cell altogether.
 func (q *fluxes) leaving(i, nx int) float64 {
-	out := max(q.x[i], 0) + max(q.y[i], 0) + max(q.out[i], 0)
+	out := 0.0
+	if v := q.x[i]; v > 0 {
+		out = v
+	}
+	if v := q.y[i]; v > 0 {
+		out += v
+	}
+	if v := q.out[i]; v > 0 {
+		out += v
+	}
 	if i > 0 { // what leaves the last cell of a row eastwards is nothing
-		out += max(-q.x[i-1], 0)
+		if v := q.x[i-1]; v < 0 {
+			out -= v
+		}
 	}
 	if i >= nx {
-		out += max(-q.y[i-nx], 0)
+		if v := q.y[i-nx]; v < 0 {
+			out -= v
+		}
 	}
 	return out
 }
@@ -238,12 +251,14 @@ func (m *carrier) crossing(i, nx int) crossing {
 	if m.haste.y[i] >= now {
 		c.in[3] = -m.taken.y[i]
 	}
-	if m.haste.out[i] >= now {
-		c.over = max(0, m.taken.out[i])
+	if out := m.taken.out[i]; out > 0 && m.haste.out[i] >= now {
+		c.over = out
 	}
 	c.away = c.over
 	for _, v := range c.in {
-		c.away -= min(v, 0)
+		if v < 0 {
+			c.away -= v
+		}
 	}
 	return c
 }

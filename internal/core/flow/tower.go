@@ -1,7 +1,5 @@
 package flow
 
-import "math"
-
 // tallest bounds a column while it is put together: what stays and four
 // neighbours.
 const tallest = 5 * (MostCups + spareLayers + 1)
@@ -132,12 +130,9 @@ func (t *tower) join() {
 // another of its cup joins that.
 func (t *tower) write(c *Coat, into *columns, i int) {
 	t.join()
+	t.veils()
 	for t.n > c.most {
-		t.lessen(math.Inf(1))
-		t.join()
-	}
-	for t.n > fineLayers && t.lessen(veil) {
-		t.join()
+		t.lessen()
 	}
 	row := i * c.most
 	into.n[i] = uint8(t.n)
@@ -152,26 +147,50 @@ const (
 	veil       = 2e-6
 )
 
-// lessen moves the thinnest layer whose cup lies elsewhere in the column to the
-// nearest of them; false when there is none thinner than most.
-func (t *tower) lessen(most float64) bool {
+// veils moves layers too thin to be seen to the nearest of their cup, while there are
+// many.
+func (t *tower) veils() {
+	for k := 0; k < t.n && t.n > fineLayers; k++ {
+		if t.d[k] >= veil {
+			continue
+		}
+		if to := t.nearest(k); to >= 0 {
+			t.move(k, to)
+			k-- // another layer is the k-th now
+		}
+	}
+}
+
+// lessen moves the thinnest layer whose cup lies elsewhere in the column to the nearest of
+// them.
+func (t *tower) lessen() {
 	thin, to := -1, -1
 	for k := range t.n {
-		if t.d[k] >= most {
+		if thin >= 0 && t.d[k] >= t.d[thin] {
 			continue
 		}
 		if other := t.nearest(k); other >= 0 {
-			thin, to, most = k, other, t.d[k]
+			thin, to = k, other
 		}
 	}
-	if thin < 0 {
-		return false
+	t.move(thin, to)
+}
+
+// move puts a layer to another of its cup; the two it lay between are one if they are alike.
+func (t *tower) move(k, to int) {
+	t.d[to] += t.d[k]
+	t.drop(k)
+	if k > 0 && k < t.n && t.cup[k-1] == t.cup[k] {
+		t.d[k-1] += t.d[k]
+		t.drop(k)
 	}
-	t.d[to] += t.d[thin]
-	copy(t.cup[thin:], t.cup[thin+1:t.n])
-	copy(t.d[thin:], t.d[thin+1:t.n])
+}
+
+func (t *tower) drop(k int) {
 	t.n--
-	return true
+	for ; k < t.n; k++ {
+		t.cup[k], t.d[k] = t.cup[k+1], t.d[k+1]
+	}
 }
 
 func (t *tower) nearest(k int) int {
