@@ -229,11 +229,11 @@ func (m *carrier) hastiest(i, nx int) uint8 {
 }
 
 // A crossing is what flows over the faces of a cell in the part in hand: in from
-// west, east, south and north where positive, out where negative; over the edge of
-// the face; and all that leaves.
+// west, east, south and north where positive, out where negative; and over the edge of
+// the face.
 type crossing struct {
-	in         [4]float64
-	over, away float64
+	in   [4]float64
+	over float64
 }
 
 func (m *carrier) crossing(i, nx int) crossing {
@@ -254,13 +254,32 @@ func (m *carrier) crossing(i, nx int) crossing {
 	if out := m.taken.out[i]; out > 0 && m.haste.out[i] >= now {
 		c.over = out
 	}
-	c.away = c.over
-	for _, v := range c.in {
-		if v < 0 {
-			c.away -= v
+	return c
+}
+
+// away is all that leaves a cell in the part in hand.
+func (m *carrier) away(i, nx int) float64 {
+	now, out := uint8(m.now), 0.0
+	if v := m.taken.x[i]; v > 0 && m.haste.x[i] >= now {
+		out = v
+	}
+	if v := m.taken.y[i]; v > 0 && m.haste.y[i] >= now {
+		out += v
+	}
+	if v := m.taken.out[i]; v > 0 && m.haste.out[i] >= now {
+		out += v
+	}
+	if i > 0 {
+		if v := m.taken.x[i-1]; v < 0 && m.haste.x[i-1] >= now {
+			out -= v
 		}
 	}
-	return c
+	if i >= nx {
+		if v := m.taken.y[i-nx]; v < 0 && m.haste.y[i-nx] >= now {
+			out -= v
+		}
+	}
+	return out
 }
 
 // columnWork is how many times a film's cell a column takes to move, and bite how many
@@ -302,7 +321,7 @@ func (c *Coat) parts(i int) {
 	}
 	row := i * c.most
 	kept, d := c.moves.share[row:row+n], c.now.d[row:row+n]
-	out := c.moves.crossing(i, c.film.grid.NX).away
+	out := c.moves.away(i, c.film.grid.NX)
 	if out == 0 {
 		clear(kept)
 		return
@@ -420,7 +439,7 @@ func (c *Coat) gather(t *tower, i int) {
 	over := c.moves.crossing(i, nx)
 	c.stir.begin(i)
 	t.n = 0
-	t.stay(c, i, over.away)
+	t.stay(c, i, c.moves.away(i, nx))
 	for k, from := range [4]int{i - 1, i + 1, i - nx, i + nx} {
 		if over.in[k] > 0 {
 			t.merge(c, from, over.in[k], i)

@@ -180,21 +180,35 @@ func (d drive) between(to, first, m, p []float64, stride, from, end int) {
 func (f *Film) bend(h []float64, y int, p part) {
 	nx, n, w := f.grid.NX, len(f.h), &f.w
 	k := f.tension / (f.grid.Cell * f.grid.Cell)
-	for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
-		at, bend := h[i], 0.0
-		if w.mx[i] > 0 {
-			bend += h[i+1] - at
+	from, to := y*nx+p.x0, y*nx+p.x1
+	east := h[from+1 : min(to+1, n)] // one less in the last row: nothing crosses the last face
+	here, mx, my, out := h[from:to], w.mx[from:to], w.my[from:to], w.p[from:to]
+	north, south, under := here, here, w.none[:len(here)]
+	if y+1 < f.grid.NY {
+		north = h[from+nx : to+nx]
+	}
+	if y > 0 {
+		south, under = h[from-nx:to-nx], w.my[from-nx:to-nx]
+	}
+	mx, my, out, north, south, under = mx[:len(here)], my[:len(here)], out[:len(here)], north[:len(here)], south[:len(here)], under[:len(here)]
+	west := 0.0
+	if from > 0 && w.mx[from-1] > 0 {
+		west = h[from] - h[from-1]
+	}
+	for i, at := range here {
+		bend := -west
+		west = 0
+		if mx[i] > 0 {
+			west = east[i] - at
+			bend += west
 		}
-		if i > 0 && w.mx[i-1] > 0 {
-			bend += h[i-1] - at
+		if my[i] > 0 {
+			bend += north[i] - at
 		}
-		if i+nx < n && w.my[i] > 0 {
-			bend += h[i+nx] - at
+		if under[i] > 0 {
+			bend += south[i] - at
 		}
-		if i >= nx && w.my[i-nx] > 0 {
-			bend += h[i-nx] - at
-		}
-		w.p[i] = at - k*bend
+		out[i] = at - k*bend
 	}
 }
 
