@@ -157,10 +157,13 @@ func (r *Run) air(m Move, bit []geom.Point) {
 	r.coat.film.Blow(r.winds[0], r.winds[1])
 }
 
+// held is how often a place that is kept warm is, in s.
+const held = 10.0
+
 // heat keeps a place, or the places along a path, warm for a while.
 func (r *Run) heat(m Move) error {
 	if len(m.Points) == 1 {
-		for at := 0.0; at <= m.For; at += warmed {
+		for at := 0.0; at <= m.For; at += held {
 			r.then(m.At+at, func() { r.warmAt(m.Points[0], m.Radius, m.To) })
 		}
 		return nil
@@ -228,9 +231,7 @@ func (r *Run) cool(dt float64) {
 	if most < forgotten {
 		r.hot = nil
 		r.coat.Warm(nil)
-		return
 	}
-	r.thin()
 }
 
 func (r *Run) stirIn(m Move) error {

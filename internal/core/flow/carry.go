@@ -228,33 +228,27 @@ func (m *carrier) hastiest(i, nx int) uint8 {
 	return uint8(most)
 }
 
-// A crossing is what flows over the faces of a cell in the part in hand: in from
-// west, east, south and north where positive, out where negative; and over the edge of
-// the face.
-type crossing struct {
-	in   [4]float64
-	over float64
-}
-
-func (m *carrier) crossing(i, nx int) crossing {
-	var c crossing
+// coming is what flows into a cell in the part in hand from the west, east, south and
+// north; nothing where it flows out.
+func (m *carrier) coming(i, nx int) (in [4]float64) {
 	now := uint8(m.now)
-	if i > 0 && m.haste.x[i-1] >= now {
-		c.in[0] = m.taken.x[i-1]
+	if i > 0 {
+		if v := m.taken.x[i-1]; v > 0 && m.haste.x[i-1] >= now {
+			in[0] = v
+		}
 	}
-	if m.haste.x[i] >= now {
-		c.in[1] = -m.taken.x[i]
+	if v := m.taken.x[i]; v < 0 && m.haste.x[i] >= now {
+		in[1] = -v
 	}
-	if i >= nx && m.haste.y[i-nx] >= now {
-		c.in[2] = m.taken.y[i-nx]
+	if i >= nx {
+		if v := m.taken.y[i-nx]; v > 0 && m.haste.y[i-nx] >= now {
+			in[2] = v
+		}
 	}
-	if m.haste.y[i] >= now {
-		c.in[3] = -m.taken.y[i]
+	if v := m.taken.y[i]; v < 0 && m.haste.y[i] >= now {
+		in[3] = -v
 	}
-	if out := m.taken.out[i]; out > 0 && m.haste.out[i] >= now {
-		c.over = out
-	}
-	return c
+	return in
 }
 
 // away is all that leaves a cell in the part in hand.
@@ -304,7 +298,7 @@ func (c *Coat) carryPart(cells []int32) {
 	}
 	each(func(_ *tower, i int) { c.parts(i) })
 	for _, i := range cells {
-		if c.moves.taken.out[i] > 0 {
+		if c.moves.taken.out[i] > 0 && int(c.moves.haste.out[i]) >= c.moves.now {
 			c.spill(int(i))
 		}
 	}
@@ -436,13 +430,13 @@ func (c *Coat) fluidity(cup uint8) float64 {
 // give, each at the height it had.
 func (c *Coat) gather(t *tower, i int) {
 	nx := c.film.grid.NX
-	over := c.moves.crossing(i, nx)
+	in := c.moves.coming(i, nx)
 	c.stir.begin(i)
 	t.n = 0
 	t.stay(c, i, c.moves.away(i, nx))
 	for k, from := range [4]int{i - 1, i + 1, i - nx, i + nx} {
-		if over.in[k] > 0 {
-			t.merge(c, from, over.in[k], i)
+		if in[k] > 0 {
+			t.merge(c, from, in[k], i)
 		}
 	}
 	t.write(c, &c.next, i)

@@ -154,7 +154,7 @@ func (r *Run) Coat() *Coat { return r.coat }
 // stretches of time in which warmth, lots and cells are taken as steady, in s.
 const (
 	calm   = 60.0
-	warmed = 10.0
+	warmed = 20.0
 )
 
 // To plays on until a second.
@@ -198,10 +198,14 @@ func (r *Run) wait(ctx context.Context, to float64) error {
 	if r.scene.Cells {
 		r.opens.grow(r, to-r.at)
 	}
+	r.cool((to - r.at) / 2) // as warm as in the middle of the time
+	if r.hot != nil {
+		r.thin()
+	}
 	if err := r.coat.pass(ctx, r.scene.Clock.Fluidity(r.at, to)); err != nil {
 		return err
 	}
-	r.cool(to - r.at)
+	r.cool((to - r.at) / 2)
 	r.at = to
 	return nil
 }

@@ -43,10 +43,7 @@ func (g Grid) rim(i int) bool {
 
 // spill gives the sides what runs over the edge of a cell.
 func (c *Coat) spill(i int) {
-	out := c.moves.crossing(i, c.film.grid.NX).over
-	if out <= 0 {
-		return
-	}
+	out := c.moves.taken.out[i]
 	to := c.sides.over(i)
 	for k := i * c.most; k < i*c.most+int(c.now.n[i]); k++ {
 		amount := out * float64(c.moves.share[k]) * c.film.grid.Cell * c.film.grid.Cell
