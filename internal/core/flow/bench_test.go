@@ -59,6 +59,7 @@ func benchmarkAfternoon(b *testing.B, cells int) {
 
 func BenchmarkAfternoon128(b *testing.B) { benchmarkAfternoon(b, 128) }
 func BenchmarkAfternoon256(b *testing.B) { benchmarkAfternoon(b, 256) }
+func BenchmarkAfternoon512(b *testing.B) { benchmarkAfternoon(b, 512) }
 
 // BenchmarkFilmStep is a film on a wet, closed board alone, for testdata/kernel.c.
 func BenchmarkFilmStep(b *testing.B) {

@@ -249,8 +249,8 @@ func (f *Film) sum() float64 {
 // Steps of the inner clock: how much of the thickest film a step may change, and
 // how fast steps grow.
 const (
-	changeWanted = 0.2
-	changeMost   = 0.35
+	changeWanted = 0.25
+	changeMost   = 0.4
 	growth       = 1.7
 	pileMost     = 1.5 // how much higher the highest may become in a step
 	steepest     = 16  // in how many parts one that went too far is cut at most
