@@ -3,6 +3,7 @@ package flow_test
 import (
 	"context"
 	"math"
+	"runtime"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -334,6 +335,44 @@ func TestThePartThatMoves(t *testing.T) {
 		require.Less(t, math.Abs(d), 2e-4)
 	}
 	assert.Less(t, math.Sqrt(sum/float64(len(all))), 5e-6)
+}
+
+// The same film, to the last bit, on one core as on several.
+func TestCoresDoNotMatter(t *testing.T) {
+	s := afternoon(t, 96)
+	run := func(cores int) []float64 {
+		defer runtime.GOMAXPROCS(runtime.GOMAXPROCS(cores))
+		r, err := flow.Start(s)
+		require.NoError(t, err)
+		require.NoError(t, r.To(t.Context(), 560)) // ribbons, a tilt, two swipes
+		return r.Coat().Film().H()
+	}
+	assert.Equal(t, run(1), run(3))
+}
+
+// The rest that waits gets what the part that moves has given it: nothing is lost between
+// the two, and a broad flow across the border does not pile up there.
+func TestTheRestGetsWhatItIsOwed(t *testing.T) {
+	const n = 96
+	f, err := flow.NewFilm(flow.Grid{NX: n, NY: n, Cell: 2e-3}, flow.Wetted)
+	require.NoError(t, err)
+	hump := func(i int) float64 {
+		x, y := float64(i%n)-30, float64(i/n)-30
+		return 1e-3 + 4e-3*math.Exp(-(x*x+y*y)/30)
+	}
+	pour(t, f, hump)
+	poured := f.Balance().Poured
+	for range 40 {
+		require.NoError(t, f.Advance(t.Context(), 400))
+		b := f.Balance()
+		require.InEpsilon(t, poured, b.OnBoard+b.Over, 1e-12)
+		h := f.H()
+		for i := n; i < n*(n-1); i++ { // a hump that levels has no ring about it
+			if x, y := i%n, i/n; x > 34 && x < n-1 && y == 30 {
+				require.LessOrEqual(t, h[i], h[i-1]+1e-9, "cell %d", x)
+			}
+		}
+	}
 }
 
 func TestFilmsRefuseNonsense(t *testing.T) {

@@ -23,8 +23,8 @@ type helper struct {
 
 const (
 	mostHelpers = 15
-	lookout     = time.Millisecond
-	glances     = 200 // between two looks at the time
+	lookout     = 300_000   // glances before it sleeps: some tenths of a millisecond
+	patience    = 2_000_000 // at work that is not done yet: about one
 )
 
 // helpers are one a core but the caller's, for all films together.
@@ -64,8 +64,8 @@ func (h *helper) begin(do func(from, to int), from, to int) {
 // end waits until it is done, lets the helper go, and returns what it panicked with.
 func (h *helper) end() any {
 	for k := 0; h.todo.Load(); k++ {
-		if k%glances == glances-1 {
-			runtime.Gosched()
+		if k >= patience { // another program has its core
+			time.Sleep(20 * time.Microsecond)
 		}
 	}
 	fell := h.fell
@@ -84,11 +84,9 @@ func (h *helper) serve() {
 
 // await looks out for work, and sleeps when none comes.
 func (h *helper) await() {
-	for began := time.Now(); time.Since(began) < lookout; {
-		for range glances {
-			if h.todo.Load() {
-				return
-			}
+	for range lookout {
+		if h.todo.Load() {
+			return
 		}
 	}
 	h.asleep.Store(true)
