@@ -221,6 +221,38 @@ func TestPlaysAreSharedAndEnd(t *testing.T) {
 	c.End(t.Context())
 }
 
+// A fine play has twice the cells a side and a picture no larger; it counts for four of
+// those that are held.
+func TestAPlayTwiceAsFine(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	play := func(seed uint64, fine bool) *preview.Play {
+		v, err := r.Preview.View(r.ctx(), p.ID, "")
+		require.NoError(t, err)
+		require.NoError(t, r.Preview.Set(r.ctx(), p.ID, v.Coat.ID, preview.Way{Seed: seed, Fine: fine}))
+		v, err = r.Preview.View(r.ctx(), p.ID, "")
+		require.NoError(t, err)
+		q, err := r.Preview.Play(v)
+		require.NoError(t, err)
+		return q
+	}
+	usual, fine := play(1, false), play(1, true)
+	assert.Equal(t, 2*usual.Scene.Grid.NX, fine.Scene.Grid.NX)
+	assert.NotEqual(t, usual.Key, fine.Key)
+	third := play(2, false)
+	_, held := r.Preview.Find(usual.Key)
+	assert.True(t, held, "one and four and one")
+	fourth := play(3, false)
+	_, held = r.Preview.Find(usual.Key)
+	assert.False(t, held, "seven is one too many")
+	_, held = r.Preview.Find(fine.Key)
+	assert.True(t, held)
+	for _, q := range []*preview.Play{usual, fine, third, fourth} {
+		r.Preview.Stop(q.Key)
+		q.End(t.Context())
+	}
+}
+
 // What was poured by hand goes into the composition with its place and its amount,
 // and off the preview; what else was done stays there.
 func TestWhatWasPouredIsTakenOver(t *testing.T) {

@@ -32,6 +32,7 @@ type Play struct {
 
 	day    time.Time
 	look   string
+	fine   bool // on twice the cells
 	cancel context.CancelFunc
 	ctx    context.Context
 
@@ -50,7 +51,7 @@ type Play struct {
 // A Frame is what the board is like at a moment.
 type Frame struct {
 	At      float64
-	Picture []byte // PNG, three by three points a cell, clear beside the face
+	Picture []byte // PNG, up to four by four points a cell, clear beside the face
 	Relief  []byte // PNG, grey: the film over Deepest, a point a cell
 	Sample  flow.Sample
 	Visible []float64 // share of the face that shows each cup
@@ -59,7 +60,7 @@ type Frame struct {
 	columns flow.Snapshot
 }
 
-// frames is how many a play has; scale is how many points a cell has in a
+// frames is how many a play has; scale is how many points a cell has at most in a
 // picture; patience is how long it may be reckoned.
 const (
 	frames   = 72
@@ -68,7 +69,7 @@ const (
 )
 
 func newPlay(key string, v View, s *preview.Scene, today time.Time) *Play {
-	p := &Play{Key: key, Piece: v.Piece.ID, Coat: v.Coat.ID, Name: v.Piece.Name, day: today, look: Look(v.Plan, v.Coat), Scene: s, Times: s.Frames(frames), changed: make(chan struct{})}
+	p := &Play{Key: key, Piece: v.Piece.ID, Coat: v.Coat.ID, Name: v.Piece.Name, day: today, look: Look(v.Plan, v.Coat), fine: v.Tried.Fine, Scene: s, Times: s.Frames(frames), changed: make(chan struct{})}
 	p.ctx, p.cancel = context.WithTimeout(context.Background(), patience)
 	return p
 }
@@ -195,8 +196,9 @@ func (p *Play) frame(r *flow.Run) (*Frame, error) {
 
 // pictured is the board as it looks now, as PNG.
 func pictured(s *preview.Scene, r *flow.Run) ([]byte, error) {
-	w, h := s.Grid.NX*scale, s.Grid.NY*scale
-	return packed(&image.NRGBA{Pix: s.Painter.Picture(r, scale), Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
+	points := min(scale, max(1, scale*preview.Usual/max(s.Grid.NX, s.Grid.NY))) // a fine one is no larger
+	w, h := s.Grid.NX*points, s.Grid.NY*points
+	return packed(&image.NRGBA{Pix: s.Painter.Picture(r, points), Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
 }
 
 func packed(m image.Image) ([]byte, error) {

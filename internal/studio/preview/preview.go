@@ -3,6 +3,7 @@
 package preview
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -41,10 +42,11 @@ func New(db *store.Store, p *pieces.Service, a *agenda.Service, now func() time.
 }
 
 // atOnce is how many coats are reckoned at once, kept how many are held: some 25
-// MB each.
+// MB each, a fine one fineWeighs times that.
 const (
-	atOnce = 2
-	kept   = 6
+	atOnce     = 2
+	kept       = 6
+	fineWeighs = 4
 )
 
 // A View is a coat with its piece and what was tried on it.
@@ -134,18 +136,34 @@ func (s *Service) Play(v View) (*Play, error) {
 			return p, nil
 		}
 	}
-	scene, err := v.scene(s.Cells)
+	cells := cmp.Or(s.Cells, preview.Usual)
+	if v.Tried.Fine {
+		cells *= 2
+	}
+	scene, err := v.scene(cells)
 	if err != nil {
 		return nil, err
 	}
 	p := newPlay(key, v, scene, s.now())
 	s.plays = append(s.plays, p)
-	for len(s.plays) > kept {
+	for held(s.plays) > kept {
 		s.plays[0].cancel()
 		s.plays = s.plays[1:]
 	}
 	go p.run(s.turn, s.keepStill)
 	return p, nil
+}
+
+// held is how much is held, in usual plays.
+func held(plays []*Play) int {
+	n := 0
+	for _, p := range plays {
+		n++
+		if p.fine {
+			n += fineWeighs - 1
+		}
+	}
+	return n
 }
 
 // Find returns a play that is still held.

@@ -18,6 +18,7 @@ type Way struct {
 	Turned bool    // colours poured in the reverse order
 	Bed    float64 `json:",omitempty"` // how much more is spread over the whole face; 0 for as planned
 	Wide   float64 `json:",omitempty"` // how much wider ribbons are poured; 0 for as planned
+	Fine   bool    `json:",omitempty"` // on twice as many cells a side, which takes its time
 	White  int64   `json:",omitempty"` // the pigment that stands in for the white; 0 for as planned
 }
 

@@ -113,7 +113,7 @@ func (a *area) set(c *gin.Context) error {
 
 // wayOf reads how a coat is to be played.
 func wayOf(typed map[string]string) (preview.Way, error) {
-	w := preview.Way{Plain: typed["own"] == "no", Turned: typed["turned"] == "yes"}
+	w := preview.Way{Plain: typed["own"] == "no", Turned: typed["turned"] == "yes", Fine: typed["fine"] == "yes"}
 	seed, err := number(typed, "seed", 1)
 	if err != nil {
 		return w, err
@@ -148,6 +148,9 @@ func wayFields(w preview.Way) url.Values {
 	}
 	if w.Turned {
 		v.Set("turned", "yes")
+	}
+	if w.Fine {
+		v.Set("fine", "yes")
 	}
 	return v
 }
