@@ -5,8 +5,10 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jevvo/internal/core/calendar"
 	"jevvo/internal/words"
 )
 
@@ -62,4 +64,27 @@ func TestUnknownTextsStay(t *testing.T) {
 			rt.Fatalf("%q became %q", text, words.T(text))
 		}
 	})
+}
+
+// Hours are printed with the days of the language, and read back as they were.
+func TestHoursHaveTheDaysOfTheLanguage(t *testing.T) {
+	for l, want := range map[words.Language][2]string{
+		words.English:  {"mon-fri 08:00-18:00; sun 10:00-16:00", "2026-12-24 shut; 2026-12-26 10:00-14:00"},
+		words.American: {"mon-fri 08:00-18:00; sun 10:00-16:00", "2026-12-24 shut; 2026-12-26 10:00-14:00"},
+		words.German:   {"mo-fr 08:00-18:00; so 10:00-16:00", "2026-12-24 zu; 2026-12-26 10:00-14:00"},
+	} {
+		speak(t, l)
+		week, err := calendar.ParseWeek("mon-fri 08:00-18:00; sun 10:00-16:00")
+		require.NoError(t, err)
+		singles, err := calendar.ParseSingles("2026-12-24 shut; 2026-12-26 10:00-14:00")
+		require.NoError(t, err)
+		said := [2]string{words.Hours(week.String()), words.Hours(calendar.SinglesText(singles))}
+		assert.Equal(t, want, said)
+		again, err := calendar.ParseWeek(said[0])
+		require.NoError(t, err)
+		assert.Equal(t, week, again)
+		days, err := calendar.ParseSingles(said[1])
+		require.NoError(t, err)
+		assert.Equal(t, singles, days)
+	}
 }

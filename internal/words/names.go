@@ -2,6 +2,8 @@ package words
 
 import (
 	"math"
+	"regexp"
+	"strings"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
@@ -145,3 +147,16 @@ func ReliefText(r plan.Relief) string {
 	}
 	return F("still %s short", Spoken(-r.Spare))
 }
+
+// Hours are opening hours as they are typed, mon-fri 08:00-18:00 or 2026-12-24 shut, with
+// the days' names of the language.
+func Hours(typed string) string {
+	return dayWords.ReplaceAllStringFunc(typed, func(w string) string {
+		if w == "shut" {
+			return T(w)
+		}
+		return strings.ToLower(T(strings.ToUpper(w[:1]) + w[1:]))
+	})
+}
+
+var dayWords = regexp.MustCompile(`\b(mon|tue|wed|thu|fri|sat|sun|shut)\b`)

@@ -141,6 +141,7 @@ func parseDays(text string) ([]int, error) {
 }
 
 func weekday(text string) (int, error) {
+	text = plain(text)
 	for i, name := range weekdays {
 		if len(text) >= 2 && (strings.HasPrefix(text, name) || strings.HasPrefix(name, text)) {
 			return i, nil
@@ -167,7 +168,7 @@ func ParseSingles(text string) ([]Single, error) {
 			return nil, fmt.Errorf("%q is not a day; write 2026-12-24", date)
 		}
 		one := Single{Date: date}
-		if hours = strings.TrimSpace(hours); hours != "" && hours != "shut" {
+		if hours = strings.TrimSpace(hours); hours != "" && plain(strings.ToLower(hours)) != "shut" {
 			var err error
 			if one.Open, err = parseDay(hours); err != nil {
 				return nil, err

@@ -18,11 +18,12 @@ import (
 //	24 Dec only 9-12   instead of its usual hours
 //	2026-12-24 10:00-14:00, 17:00-19:00
 //	sat 6–9 pm
+//	Do 18–21 Uhr, morgen zu: the words of other languages too (see plain)
 //
 // Hours that lie apart from the day's own come besides them; those that overlap them,
 // or are said with “only”, replace them.
 func (c Calendar) Said(text string, today time.Time) (Single, error) {
-	words := strings.Fields(strings.ToLower(strings.NewReplacer("–", "-", "—", "-", "−", "-").Replace(text)))
+	words := plainWords(strings.NewReplacer("–", "-", "—", "-", "−", "-").Replace(text))
 	if len(words) == 0 {
 		return Single{}, errors.New("say a day and its hours, as thu 18-21, or 24 dec shut")
 	}

@@ -35,6 +35,13 @@ func TestDaysAreSaidInWords(t *testing.T) {
 		"1 march 9-12":                        "2027-03-01 09:00-12:00",
 		"24. december 2028 9:30-12":           "2028-12-24 09:30-12:00",
 		"2026-04-05 10:00-12:00, 13:00-24:00": "2026-04-05 10:00-12:00, 13:00-24:00",
+		"Do 18–21":                            "2026-03-05 08:00-17:00, 18:00-21:00",
+		"Donnerstag nur 18 bis 21 Uhr":        "2026-03-05 18:00-21:00",
+		"heute zu":                            "2026-03-04 shut",
+		"morgen von 10 bis 14 Uhr":            "2026-03-05 10:00-14:00",
+		"24. Dez. geschlossen":                "2026-12-24 shut",
+		"1. März 9-12":                        "2027-03-01 09:00-12:00",
+		"So, 9:30-12 Uhr":                     "2026-03-08 09:30-12:00",
 	} {
 		one, err := usual(t).Said(said, today)
 		if assert.NoError(t, err, said) {
@@ -67,6 +74,7 @@ func TestADayIsSaidAnew(t *testing.T) {
 
 func FuzzSaid(f *testing.F) {
 	f.Add("Thu 18–21")
+	f.Add("So. nur 9 bis 12 Uhr")
 	f.Add("24. dec 2028 only 9:30-12, 1-2 pm")
 	f.Fuzz(func(t *testing.T, text string) {
 		c := calendar.Calendar{Week: calendar.Week{1: {{From: 480, To: 720}}}}

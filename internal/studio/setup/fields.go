@@ -27,9 +27,9 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 		OrNothing(func(s *Settings) bool { return s.Humidity == 0 }, func(s *Settings) { s.Humidity = 0 }).Hinted("not known"),
 	form.Share("gloss", "Gloss of finished films", func(s *Settings) *float64 { return &s.Gloss }, 1).Hinted("100 % a mirror, 0 % dead matt"),
 	form.Parsed("hours", "Open", func(s *Settings) *calendar.Week { return &s.Calendar.Week },
-		func(w calendar.Week, _ units.System) string { return w.String() }, calendar.ParseWeek).Hinted("mon-fri 08:00-18:00; sat 10:00-16:00").Broad(),
+		func(w calendar.Week, _ units.System) string { return words.Hours(w.String()) }, calendar.ParseWeek).Hinted("mon-fri 08:00-18:00; sat 10:00-16:00").Broad(),
 	form.Parsed("singles", "Single days", func(s *Settings) *[]calendar.Single { return &s.Calendar.Singles },
-		func(d []calendar.Single, _ units.System) string { return calendar.SinglesText(d) }, calendar.ParseSingles).Hinted("2026-12-24 shut; 2026-12-26 10:00-14:00").Broad(),
+		func(d []calendar.Single, _ units.System) string { return words.Hours(calendar.SinglesText(d)) }, calendar.ParseSingles).Hinted("2026-12-24 shut; 2026-12-26 10:00-14:00").Broad(),
 	form.Parsed("shelf", "Level, covered places", func(s *Settings) *[]calendar.Class { return &s.Shelf }, calendar.ShelfText, calendar.ParseShelf).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
 	form.Count("people", "People at the bench", func(s *Settings) *int { return &s.People }, 1, 3),
 	form.Minutes("machine", "A mixing machine takes", "min", func(s *Settings) *float64 { return &s.Machine }, 0.25, 30).
