@@ -9,11 +9,14 @@ func (s *sequencer) queue(order []int) bool {
 	clear(s.waiting)
 	s.line, s.out = s.line[:0], s.out[:0]
 	for _, j := range order {
-		if s.waiting[s.jobs[j].piece] {
+		switch b := &s.briefs[j]; {
+		case s.waiting[b.piece]:
 			s.line = append(s.line, j)
-			continue
+		case b.shelved:
+			s.turn(j)
+		default:
+			s.out = append(s.out, j)
 		}
-		s.turn(j)
 	}
 	if len(s.line) > 0 {
 		return false

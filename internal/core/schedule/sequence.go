@@ -52,6 +52,7 @@ type sequencer struct {
 type brief struct {
 	hands, notIn, fixed, due, piece int // fixed is never for one to be planned
 	done, begun, inline             bool
+	shelved                         bool // it takes a place or gives one back
 	lower                           []edge
 }
 
@@ -61,7 +62,7 @@ func newSequencer(n *network) *sequencer {
 		at: make([]int, size), key: make([]int, size), ends: make([]int, len(n.Pieces)), waiting: make([]bool, len(n.Pieces)), inline: make([]bool, size)}
 	for j, t := range n.jobs {
 		s.inline[j] = !t.Done && (t.Hands > 0 || ((t.Take || t.Free) && len(n.Shelf) > 0))
-		b := brief{t.Hands, t.NotIn, never, n.Pieces[t.piece].Due, t.piece, t.Done, t.Begun, s.inline[j], n.lower[j]}
+		b := brief{t.Hands, t.NotIn, never, n.Pieces[t.piece].Due, t.piece, t.Done, t.Begun, s.inline[j], (t.Take || t.Free) && !t.there(), n.lower[j]}
 		if t.Fixed == nil {
 			s.free = append(s.free, j)
 		} else {
@@ -220,8 +221,11 @@ func (s *sequencer) sort(order []int) {
 			s.key[j] = max(s.key[j], s.key[e.to])
 		}
 	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		return cmp.Or(cmp.Compare(s.key[a], s.key[b]), cmp.Compare(s.rank[a], s.rank[b]), cmp.Compare(a, b))
+	slices.SortFunc(order, func(a, b int) int {
+		if d := s.key[a] - s.key[b]; d != 0 {
+			return d
+		}
+		return cmp.Or(s.rank[a]-s.rank[b], a-b)
 	})
 }
 
