@@ -448,7 +448,9 @@ func (c *Coat) renew(i int) {
 	row := i * c.most
 	end := row + int(n)
 	c.now.n[i] = n
-	copy(c.now.cup[row:end], c.next.cup[row:end])
-	copy(c.now.d[row:end], c.next.d[row:end])
+	cup, d := c.now.cup[row:end], c.now.d[row:end]
+	for k, v := range c.next.cup[row:end] {
+		cup[k], d[k] = v, c.next.d[row+k]
+	}
 	c.stir.renew(i)
 }

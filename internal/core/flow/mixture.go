@@ -38,17 +38,9 @@ func (m *mixture) begin(i int) {
 	}
 }
 
-func (m *mixture) keep(cup uint8, i int, film float64) {
-	if cup == Mixed {
-		m.count(i, film, m.row(m.next, i))
-	}
-}
+func (m *mixture) keep(i int, film float64) { m.count(i, film, m.row(m.next, i)) }
 
-func (m *mixture) give(cup uint8, from, into int, film float64) {
-	if cup == Mixed {
-		m.count(from, film, m.row(m.next, into))
-	}
-}
+func (m *mixture) give(from, into int, film float64) { m.count(from, film, m.row(m.next, into)) }
 
 // renew takes over what a cell's stirred layers have come to consist of.
 func (m *mixture) renew(i int) {

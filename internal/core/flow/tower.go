@@ -33,22 +33,27 @@ func (t *tower) add(cup uint8, d float64) {
 // stay takes what of a cell's column does not leave it.
 func (t *tower) stay(c *Coat, i int, out float64) {
 	row, n := i*c.most, int(c.now.n[i])
+	cups, films := c.now.cup[row:row+n], c.now.d[row:row+n]
+	share, from := c.moves.share[row:row+n], c.moves.from[row:row+n]
+	films, share, from = films[:len(cups)], share[:len(cups)], from[:len(cups)]
 	h := c.height(i)
 	if h <= 0 {
 		return
 	}
-	z := 0.0
-	for k := row; k < row+n; k++ {
-		d := c.now.d[k]
-		lost := min(d, out*float64(c.moves.share[k]))
+	z, per := 0.0, 1/h
+	for k, cup := range cups {
+		d := films[k]
+		lost := min(d, out*float64(share[k]))
 		if rest := d - lost; rest > 0 { // the upper part of a layer left first
 			at := z + d/2
 			if lost > 0 {
-				at = (d*at - lost*float64(c.moves.from[k])*h) / rest
+				at = (d*at - lost*float64(from[k])*h) / rest
 			}
-			c.stir.keep(c.now.cup[k], i, rest)
-			t.cup[t.n], t.d[t.n], t.at[t.n] = c.now.cup[k], rest, max(z, at)/h
-			if c.carries(c.now.cup[k], k-row, n) {
+			if cup == Mixed {
+				c.stir.keep(i, rest)
+			}
+			t.cup[t.n], t.d[t.n], t.at[t.n] = cup, rest, max(z, at)*per
+			if c.carries(cup, k, n) {
 				t.at[t.n] = aloft
 			}
 			t.n++
@@ -68,21 +73,24 @@ func (c *Coat) height(i int) float64 {
 // merge puts what a neighbour gives among the layers, each at its height.
 func (t *tower) merge(c *Coat, from int, flux float64, into int) {
 	row, n := from*c.most, int(c.now.n[from])
+	cups, share, height := c.now.cup[row:row+n], c.moves.share[row:row+n], c.moves.from[row:row+n]
+	share, height = share[:len(cups)], height[:len(cups)]
 	k := 0
-	for l := row; l < row+n; l++ {
-		give := flux * float64(c.moves.share[l])
+	for l, cup := range cups {
+		give := flux * float64(share[l])
 		if give <= 0 {
 			continue
 		}
-		at := float64(c.moves.from[l])
-		if c.carries(c.now.cup[l], l-row, n) {
+		at := float64(height[l])
+		if c.carries(cup, l, n) {
 			at = aloft
 		}
 		for k < t.n && t.at[k] <= at {
 			k++
 		}
-		cup := c.now.cup[l]
-		c.stir.give(cup, from, into, give)
+		if cup == Mixed {
+			c.stir.give(from, into, give)
+		}
 		k = t.insert(k, cup, give, at)
 	}
 }
@@ -98,9 +106,9 @@ func (t *tower) insert(k int, cup uint8, d, at float64) int {
 		t.d[k] += d
 		return k
 	}
-	copy(t.cup[k+1:t.n+1], t.cup[k:t.n])
-	copy(t.d[k+1:t.n+1], t.d[k:t.n])
-	copy(t.at[k+1:t.n+1], t.at[k:t.n])
+	for j := t.n; j > k; j-- { // a few: quicker than to copy
+		t.cup[j], t.d[j], t.at[j] = t.cup[j-1], t.d[j-1], t.at[j-1]
+	}
 	t.cup[k], t.d[k], t.at[k] = cup, d, at
 	t.n++
 	return k + 1
@@ -136,8 +144,10 @@ func (t *tower) write(c *Coat, into *columns, i int) {
 	}
 	row := i * c.most
 	into.n[i] = uint8(t.n)
-	copy(into.cup[row:row+t.n], t.cup[:t.n])
-	copy(into.d[row:row+t.n], t.d[:t.n])
+	cup, d := into.cup[row:row+t.n], into.d[row:row+t.n]
+	for k := range cup {
+		cup[k], d[k] = t.cup[k], t.d[k]
+	}
 }
 
 // fineLayers is how many layers a column has before the finest of them are put
