@@ -141,28 +141,6 @@ func (p piecePage) Minutes(layer string) float64 {
 	return sum
 }
 
-// A layerRow is a layer of the coat plan with what can be typed for it.
-type layerRow struct {
-	plan.Layer
-	Name   string
-	Coat   *plan.Coat
-	Shown  bool
-	Fields []form.View
-	Uses   []string // materials as they are meant
-}
-
-// cupFields are the fields of one cup.
-type cupFields struct {
-	ID, Name                                  string
-	Label, Role, Share, Load, Swatch, Pigment form.View
-	Doses                                     int
-}
-
-// Says are the fields that may have something said beside them.
-func (c cupFields) Says() []form.View {
-	return []form.View{c.Label, c.Swatch, c.Role, c.Share, c.Load, c.Pigment}
-}
-
 // A partLink leads to a part of the page with how it stands.
 type partLink struct {
 	Part   plan.Part
@@ -345,56 +323,6 @@ func refusedOnly(typed map[string]string, n form.Notices) map[string]string {
 		if text, ok := typed[key]; ok {
 			out[key] = text
 		}
-	}
-	return out
-}
-
-func (p *piecePage) row(l plan.Layer, book *shelf.Book) layerRow {
-	row := layerRow{Layer: l, Shown: l.ID == p.CoatID, Name: l.What}
-	if t, ok := book.Techniques().Find(l.What); ok {
-		row.Name = t.Name
-		for _, n := range t.Needs {
-			row.add(p.Fields[pieces.UseKey(l.ID, n.Material)])
-		}
-		if p.Plan != nil {
-			for _, m := range p.Plan.Materials(l, t) {
-				row.Uses = append(row.Uses, words.Lower(m.Name)+" "+words.Material(m))
-			}
-		}
-	} else if p.Plan != nil {
-		row.Name = p.Plan.NameOf(l)
-	}
-	if l.Step != nil {
-		row.Name = l.Step.Name
-		for _, name := range []string{"name", "note", "minutes", "dry", "swatch", "caution"} {
-			row.add(p.Fields[pieces.OwnStepKey(l.ID, name)])
-		}
-	}
-	row.add(p.Fields["layer."+l.ID+".times"])
-	row.add(p.Fields["layer."+l.ID+".keeps"])
-	if p.Plan != nil && p.Broken == "" {
-		row.Coat = p.Plan.Coat(l.ID)
-	}
-	return row
-}
-
-func (r *layerRow) add(f form.View) {
-	if f.Key != "" {
-		r.Fields = append(r.Fields, f)
-	}
-}
-
-// cupsOf gathers the fields of a coat's cups.
-func cupsOf(fields map[string]form.View, l plan.Layer) []cupFields {
-	var out []cupFields
-	for _, c := range l.Coat.Colours {
-		at := func(name, label string) form.View {
-			v := fields[pieces.CupKey(l.ID, c.ID, name)]
-			v.Label = words.F(label, c.Name) // which cup, for those who do not see the row
-			return v
-		}
-		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Label: at("name", "Name of %s"), Role: at("role", "Role of %s"),
-			Share: at("share", "Share of %s"), Load: at("load", "Pigment in %s"), Swatch: at("swatch", "Swatch of %s"), Pigment: at("pigment", "Pigment of %s")})
 	}
 	return out
 }
