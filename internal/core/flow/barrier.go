@@ -72,6 +72,7 @@ func parted(p, q, a, b geom.Point) bool {
 
 // bar sets barriers on faces, or takes them away.
 func (f *Film) bar(faces []face, by int) {
+	f.before(f.grid.whole())
 	if f.bars == nil {
 		f.bars = map[face]int{}
 	}

@@ -149,6 +149,7 @@ func (f *Film) Grid() Grid { return f.grid }
 
 // Pour adds film to the cells, in m.
 func (f *Film) Pour(add func(i int) float64) error {
+	f.before(f.grid.whole())
 	for i := range f.h {
 		if !f.grid.On(i) {
 			continue
@@ -208,6 +209,7 @@ func (f *Film) Open(holds float64, sides Side) error {
 	if !(holds >= 0) {
 		return errors.New("an edge holds no less than nothing")
 	}
+	f.before(f.grid.whole())
 	nx, ny, on := f.grid.NX, f.grid.NY, f.grid.On
 	for i := range f.h {
 		if !on(i) {
@@ -290,7 +292,7 @@ func (f *Film) try(ctx context.Context, left, least float64) (float64, error) {
 			f.settle(step)
 		}
 		change := f.change()
-		if !(change <= changeMost) && step > least { // too far at once
+		if (!(change <= changeMost) || f.overdrawn()) && step > least { // too far at once
 			f.back()
 			f.step = step * math.Max(1.0/steepest, math.Min(0.5, 0.9*changeWanted/change))
 			continue

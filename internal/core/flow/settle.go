@@ -11,19 +11,24 @@ func (f *Film) settle(step float64) {
 			f.byRows(f.at, func(y int, p part) { f.feed(f.h, y, p, step) })
 			low = true
 		}
-		if !low || !f.spare() {
+		if !low || !f.spare(step) {
 			return
 		}
 	}
 }
 
 // spare lessens what cells below nothing give away, and reports whether there
-// were any. One that was spared gives no more than it had: it is not met again.
-func (f *Film) spare() bool {
+// were any. One that was spared gives no more than it had: it is not met again. What the
+// part has taken of a cell of the rest, which it has not given yet, is not there to give.
+func (f *Film) spare(step float64) bool {
 	nx, s, any := f.grid.NX, &f.w.step, false
 	for i := f.at.y0*nx + f.at.x0; i < (f.at.y1-1)*nx+f.at.x1; i++ {
-		h := f.h[i]
-		if !(h < 0) {
+		had, has := f.w.start[i], f.h[i]
+		if f.move.rest && f.move.owed[i] < 0 {
+			had += f.move.owed[i] * f.move.left / f.move.late
+			has += f.move.owed[i] * max(0, f.move.left-step) / f.move.late
+		}
+		if !(has < 0) {
 			continue
 		}
 		out := max(s.x[i], 0) + max(s.y[i], 0) + max(s.out[i], 0)
@@ -33,9 +38,9 @@ func (f *Film) spare() bool {
 		if i >= nx {
 			out += max(-s.y[i-nx], 0)
 		}
-		part := f.w.start[i] / out * (1 - 1e-12)
+		part := max(0, had) / out * (1 - 1e-12)
 		if !(part < 1) { // rounding
-			f.h[i] = 0
+			f.h[i] = max(0, f.h[i])
 			continue
 		}
 		any = true

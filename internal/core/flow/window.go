@@ -60,6 +60,7 @@ const (
 type moving struct {
 	part
 	late float64 // fluidity time the rest is behind
+	left float64 // of that, while the rest is stepped
 	rate float64 // how fast the rest changes, of what there is to level
 	last float64 // how fast what was stepped last did
 	want part    // where something was just changed from outside
@@ -164,17 +165,43 @@ func (f *Film) follow(ctx context.Context) error {
 	step, last := f.step, m.last
 	f.at, m.rest = f.grid.whole(), true
 	defer func() { f.step, m.last, m.rest = step, last, false }()
-	for left := m.late; left > 0; {
-		f.step = left
-		took, err := f.try(ctx, left, m.late*1e-9)
+	for m.left = m.late; m.left > 0; {
+		f.step = m.left
+		took, err := f.try(ctx, m.left, m.late*1e-9)
 		if err != nil {
+			m.pay()
 			return err
 		}
-		left -= took
+		m.left -= took
 	}
 	m.late = 0
 	clear(m.owed)
 	return nil
+}
+
+// pay takes off what is owed what was fed of it, when the rest has come half of its way.
+func (m *moving) pay() {
+	for i := range m.owed {
+		m.owed[i] *= m.left / m.late
+	}
+	m.late = m.left
+}
+
+// overdrawn reports whether a step of a part takes more of a cell beside it than that has.
+func (f *Film) overdrawn() bool {
+	p, s, nx := f.at, &f.w.step, f.grid.NX
+	over := func(take float64, i int) bool { return take > f.h[i]+f.move.owed[i] }
+	for x := p.x0; x < p.x1; x++ {
+		if p.y0 > 0 && over(s.y[(p.y0-1)*nx+x], (p.y0-1)*nx+x) || p.y1 < f.grid.NY && over(-s.y[(p.y1-1)*nx+x], p.y1*nx+x) {
+			return true
+		}
+	}
+	for y := p.y0; y < p.y1; y++ {
+		if p.x0 > 0 && over(s.x[y*nx+p.x0-1], y*nx+p.x0-1) || p.x1 < nx && over(-s.x[y*nx+p.x1-1], y*nx+p.x1) {
+			return true
+		}
+	}
+	return false
 }
 
 // owe keeps what a step of a part moved over its border.
@@ -247,7 +274,7 @@ func (f *Film) look(took float64) {
 		return
 	}
 	p := found.grown(margin, f.grid)
-	if float64(p.cells()) > worthIt*float64(f.grid.Len()) {
+	if !f.small(p) {
 		return
 	}
 	f.move.part = p
@@ -261,7 +288,7 @@ func (f *Film) beyond(in part, much float64) part {
 	for y := in.y0; y < in.y1; y++ {
 		for i := y*nx + in.x0; i < y*nx+in.x1; i++ {
 			if d := f.h[i] - f.w.start[i]; d > much || d < -much {
-				out = out.with(part{i - y*nx, i - y*nx + 1, y, y + 1})
+				out = out.with(f.grid.cell(i))
 			}
 		}
 	}
