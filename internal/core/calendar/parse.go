@@ -168,7 +168,7 @@ func ParseSingles(text string) ([]Single, error) {
 			return nil, fmt.Errorf("%q is not a day; write 2026-12-24", date)
 		}
 		one := Single{Date: date}
-		if hours = strings.TrimSpace(hours); hours != "" && plain(strings.ToLower(hours)) != "shut" {
+		if hours = strings.TrimSpace(hours); hours != "" && !slices.Contains(shutWords, plain(strings.ToLower(hours))) {
 			var err error
 			if one.Open, err = parseDay(hours); err != nil {
 				return nil, err

@@ -36,7 +36,7 @@ func (c Calendar) Said(text string, today time.Time) (Single, error) {
 	if only {
 		rest = rest[1:]
 	}
-	if len(rest) == 0 || len(rest) == 1 && slices.Contains([]string{"shut", "closed", "off"}, rest[0]) {
+	if len(rest) == 0 || len(rest) == 1 && slices.Contains(shutWords, rest[0]) {
 		if only {
 			return one, errors.New("say which hours only, as only 9-12")
 		}
@@ -50,6 +50,9 @@ func (c Calendar) Said(text string, today time.Time) (Single, error) {
 	}
 	return one, nil
 }
+
+// shutWords say that a day is.
+var shutWords = []string{"shut", "closed", "off"}
 
 // beside joins two lists of hours that do not overlap, in order.
 func beside(a, b Day) (Day, bool) {

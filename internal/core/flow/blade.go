@@ -81,7 +81,7 @@ func (s *Stroke) ahead(share float64) part {
 			from = min(from, len(l.Cells)-s.puts(l))
 		}
 		if from < to {
-			p = p.with(s.coat.film.grid.about(l.Cells[from:to]))
+			p = p.with(about(s.coat.film.grid, l.Cells[from:to]))
 		}
 	}
 	return p

@@ -113,7 +113,7 @@ func (c *Coat) Pour(cup int, add func(i int) float64) error {
 // heap lays a heap of a cup on top, whose bounds were held when it was made.
 func (c *Coat) heap(cup uint8, h heap) {
 	area := c.film.grid.Cell * c.film.grid.Cell
-	c.film.before(h.about(c.film.grid))
+	c.film.before(about(c.film.grid, h.cells))
 	for k, i := range h.cells {
 		c.film.changedAt(int(i))
 		c.lay(int(i), cup, h.film[k])
@@ -121,7 +121,7 @@ func (c *Coat) heap(cup uint8, h heap) {
 		c.film.poured += h.film[k] * area
 	}
 	c.film.disturbed()
-	c.easesIn(h.about(c.film.grid))
+	c.easesIn(about(c.film.grid, h.cells))
 }
 
 // lay puts a layer on top of a cell.

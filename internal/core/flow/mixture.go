@@ -55,7 +55,7 @@ func (c *Coat) Stir(cells []int) {
 	if !c.stir.stirred() {
 		c.stir = mixture{c.cups, make([]float64, len(c.film.h)*c.cups), make([]float64, len(c.film.h)*c.cups)}
 	}
-	c.atOnce(c.film.grid.about(cells))
+	c.atOnce(about(c.film.grid, cells))
 	all, sum := make([]float64, c.cups), 0.0
 	for _, i := range cells {
 		c.total(i, all)

@@ -16,15 +16,6 @@ type heap struct {
 	film  []float64
 }
 
-// about is the part of the grid that holds it.
-func (h heap) about(g Grid) part {
-	var p part
-	for _, i := range h.cells {
-		p = p.with(g.cell(int(i)))
-	}
-	return p
-}
-
 var errBeside = errors.New("it lies beside the board")
 
 // heaped divides a volume over the cells of the face by their weights.

@@ -11,11 +11,11 @@ type part struct{ x0, x1, y0, y1 int }
 
 func (g Grid) whole() part { return part{0, g.NX, 0, g.NY} }
 
-// about is the part that holds some cells.
-func (g Grid) about(cells []int) part {
+// about is the part of a grid that holds some cells.
+func about[I int | int32](g Grid, cells []I) part {
 	var p part
 	for _, i := range cells {
-		p = p.with(g.cell(i))
+		p = p.with(g.cell(int(i)))
 	}
 	return p
 }
