@@ -70,11 +70,8 @@ func (n *network) build(order []int, leave bool) (start []int, stuck int) {
 		}
 		for k, at := range starts {
 			start[n.number[i][k]] = at
-			if n.Pieces[i].Tasks[k].Fixed == nil {
-				b.busy.add(Interval{at, at + n.Pieces[i].Tasks[k].Hands})
-			}
 		}
-		b.occupy(i, starts)
+		b.take(i, starts)
 	}
 	return start, -1
 }
@@ -308,6 +305,16 @@ func (p *Piece) stay() (take, free int) {
 		}
 	}
 	return take, free
+}
+
+// take gives a planned piece its hands and its place.
+func (b *board) take(i int, starts []int) {
+	for k, t := range b.Pieces[i].Tasks {
+		if t.Fixed == nil {
+			b.busy.add(Interval{starts[k], starts[k] + t.Hands})
+		}
+	}
+	b.occupy(i, starts)
 }
 
 func (b *board) occupy(i int, starts []int) {

@@ -78,9 +78,9 @@ func (s *sequencer) again(now *sequence, next []int) bool {
 		}
 	}
 	b := &board{network: s.network, held: make([][]stay, len(s.Shelf)), leave: s.random.IntN(2) == 0}
-	var spans []Interval
+	spans := s.pinned()
 	for j, t := range s.jobs {
-		if t.Hands > 0 && !t.Done && !slices.Contains(out, t.piece) {
+		if t.Hands > 0 && t.Fixed == nil && !slices.Contains(out, t.piece) {
 			spans = append(spans, Interval{now.start[j], now.start[j] + t.Hands})
 		}
 	}
@@ -98,9 +98,8 @@ func (s *sequencer) again(now *sequence, next []int) bool {
 		}
 		for k, at := range starts {
 			s.key[s.number[i][k]] = at
-			b.busy.add(Interval{at, at + s.Pieces[i].Tasks[k].Hands})
 		}
-		b.occupy(i, starts)
+		b.take(i, starts)
 	}
 	s.sort(next)
 	return true
