@@ -27,6 +27,16 @@ func begun(n *network, draw *rand.Rand) (*sequencer, sequence, bool) {
 	return s, sequence{}, false
 }
 
+// onStudios does something with the sequences of studios that have any job to move.
+func onStudios(t *testing.T, pieces, tasks int, do func(t *rapid.T, n *network, s *sequencer, q sequence)) {
+	rapid.Check(t, func(t *rapid.T) {
+		n, draw := drawnNetwork(t, pieces, tasks)
+		if s, q, ok := begun(n, draw); ok && len(s.free) > 0 {
+			do(t, n, s, q)
+		}
+	})
+}
+
 // keepsOrder asserts that an order holds every job once, each behind those it waits for.
 func keepsOrder(t require.TestingT, n *network, order []int) {
 	placed := make([]bool, len(n.jobs))
@@ -55,12 +65,7 @@ func lacking(order []int, j int) []int {
 
 // Every change keeps the jobs and their waits.
 func TestChangesKeepTheWaits(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		n, draw := drawnNetwork(t, 4, 4)
-		s, q, ok := begun(n, draw)
-		if !ok || len(s.free) == 0 {
-			return
-		}
+	onStudios(t, 4, 4, func(t *rapid.T, n *network, s *sequencer, q sequence) {
 		before := clone(q)
 		next := slices.Clone(q.order)
 		for range 60 {
@@ -74,12 +79,7 @@ func TestChangesKeepTheWaits(t *testing.T) {
 // One job moves to any place between what it waits for and what waits for it, and to no
 // other; the rest stay in their order.
 func TestAJobMovesWhereItsWaitsLetIt(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		n, draw := drawnNetwork(t, 2, 4)
-		s, q, ok := begun(n, draw)
-		if !ok || len(s.free) == 0 {
-			return
-		}
+	onStudios(t, 2, 4, func(t *rapid.T, n *network, s *sequencer, q sequence) {
 		allowed := map[[2]int]bool{}
 		for _, j := range s.free {
 			rest := lacking(q.order, j)
@@ -122,12 +122,7 @@ func TestAJobMovesWhereItsWaitsLetIt(t *testing.T) {
 // Two jobs change places where the waits of both let them.
 func TestTwoJobsChangePlaces(t *testing.T) {
 	swapped := 0
-	rapid.Check(t, func(t *rapid.T) {
-		n, draw := drawnNetwork(t, 2, 4)
-		s, q, ok := begun(n, draw)
-		if !ok || len(s.free) == 0 {
-			return
-		}
+	onStudios(t, 2, 4, func(t *rapid.T, n *network, s *sequencer, q sequence) {
 		allowed, seen := map[[2]int]bool{}, map[[2]int]bool{}
 		where := at(q.order)
 		for _, a := range s.free {
@@ -219,12 +214,7 @@ func TestABlockIsWhatWindowsTie(t *testing.T) {
 
 // A block goes to where another job begins or ends, all its jobs by as much.
 func TestABlockGoesToAnotherJob(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		n, draw := drawnNetwork(t, 3, 4)
-		s, q, ok := begun(n, draw)
-		if !ok || len(s.free) == 0 {
-			return
-		}
+	onStudios(t, 3, 4, func(t *rapid.T, n *network, s *sequencer, q sequence) {
 		var orders [][]int
 		for _, j := range s.free {
 			for other := range n.jobs {
@@ -250,12 +240,7 @@ func TestABlockGoesToAnotherJob(t *testing.T) {
 
 // A piece goes, from one of its tasks on, by one of the steps; or two change places.
 func TestAPieceIsShifted(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		n, draw := drawnNetwork(t, 3, 4)
-		s, q, ok := begun(n, draw)
-		if !ok {
-			return
-		}
+	onStudios(t, 3, 4, func(t *rapid.T, n *network, s *sequencer, q sequence) {
 		shifted := func(keys []int, numbers []int, by int) {
 			for _, j := range numbers {
 				if n.jobs[j].Fixed == nil {
@@ -300,12 +285,7 @@ func TestAPieceIsShifted(t *testing.T) {
 
 // Pieces that are taken out are planned anew among the others, which keep their times.
 func TestPiecesArePlannedAnew(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		n, draw := drawnNetwork(t, 5, 3)
-		s, q, ok := begun(n, draw)
-		if !ok {
-			return
-		}
+	onStudios(t, 5, 3, func(t *rapid.T, n *network, s *sequencer, q sequence) {
 		for range 20 {
 			next := slices.Clone(q.order)
 			if !s.again(&q, next) {
