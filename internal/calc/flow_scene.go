@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/preview"
 	"jevvo/internal/core/units"
 )
 
@@ -107,20 +108,5 @@ func (r flowRequest) clock() (flow.Clock, float64, error) {
 	if err != nil {
 		return nil, 0, err
 	}
-	return thickening{cure.NewClock(k, room), units.Viscosity(r.Product.Viscosity), units.Density(r.Density)}, float64(room.At(0)), nil
-}
-
-// thickening is a resin's clock in seconds.
-type thickening struct {
-	clock   *cure.Clock
-	fresh   units.Viscosity
-	density units.Density
-}
-
-func (t thickening) Fluidity(from, to float64) float64 {
-	return t.clock.Flow(from/60, to/60, t.fresh, t.density)
-}
-
-func (t thickening) Viscosity(at float64) float64 {
-	return float64(t.clock.Viscosity(at/60, t.fresh)) / 1000
+	return preview.Clock{Of: cure.NewClock(k, room), Fresh: units.Viscosity(r.Product.Viscosity), Density: units.Density(r.Density)}, float64(room.At(0)), nil
 }

@@ -70,7 +70,7 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	s.Scene = flow.Scene{
 		Grid: grid, Contact: flow.Contact{Stands: c.Puddle.Height.Metres()}, Edge: c.Puddle.Pinned.Metres(), Free: c.Puddle.Pinned.Metres(),
 		Depth: p.Spec.Depth.Metres(), Tension: 0.04, Density: float64(c.Product.Density()), Room: float64(c.Room),
-		Clock: clock{c.Clock, c.Product.Viscosity, c.Product.Density()}, Seed: o.Seed, Cells: true,
+		Clock: Clock{c.Clock, c.Product.Viscosity, c.Product.Density()}, Seed: o.Seed, Cells: true,
 	}
 	if p.Spec.Dammed() {
 		s.Edge = math.Max(wall(p), s.Edge)
@@ -167,18 +167,20 @@ func (s *Scene) board(p geom.Point) geom.Point { return geom.At(s.Box.MinX+p.X, 
 // OnGrid is the way back: a point of a composition as moves have it.
 func (s *Scene) OnGrid(p geom.Point) geom.Point { return geom.At(p.X-s.Box.MinX, s.Box.MaxY-p.Y) }
 
-// clock is a coat's in seconds.
-type clock struct {
-	c       *cure.Clock
-	fresh   units.Viscosity
-	density units.Density
+// A Clock is a resin's as a film has it, in seconds (see flow.Clock).
+type Clock struct {
+	Of      *cure.Clock
+	Fresh   units.Viscosity
+	Density units.Density
 }
 
-func (k clock) Fluidity(from, to float64) float64 {
-	return k.c.Flow(from/60, to/60, k.fresh, k.density)
+// Fluidity is ∫dt/ν from one second to another, in s²/m².
+func (k Clock) Fluidity(from, to float64) float64 {
+	return k.Of.Flow(from/60, to/60, k.Fresh, k.Density)
 }
 
-func (k clock) Viscosity(at float64) float64 { return k.c.Viscosity(at/60, k.fresh).PascalSeconds() }
+// Viscosity is that at a second, in Pa·s.
+func (k Clock) Viscosity(at float64) float64 { return k.Of.Viscosity(at/60, k.Fresh).PascalSeconds() }
 
 // cups numbers those of the coat, and the powder that is dusted on.
 func (s *Scene) cups(p *plan.Plan, c *plan.Coat, powdered bool) error {
