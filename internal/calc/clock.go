@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/heat"
 	"jevvo/internal/core/units"
+	"jevvo/internal/words"
 )
 
 type clockRequest struct {
@@ -62,7 +63,7 @@ func clock(r clockRequest) (clockAnswer, error) {
 	}
 	until := r.UntilH * 60
 	if until/r.StepMin > maxClockPoints {
-		return clockAnswer{}, FieldError{"step_min", "is too fine for this span"}
+		return clockAnswer{}, FieldError{"step_min", words.T("is too fine for this span")}
 	}
 	c := cure.NewClock(k, room)
 	a := clockAnswer{K: k.K, N: k.N, Gel: c.Gel()}

@@ -6,6 +6,7 @@ import (
 
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/units"
+	"jevvo/internal/words"
 )
 
 // Film is what film-colour and opacity have in common; it is exported so that
@@ -55,19 +56,19 @@ type blendAnswer struct {
 // check names the field whose bands or values cannot be.
 func (f Film) check(backing []float64) error {
 	if len(f.S) != len(f.K) {
-		return FieldError{"s_per_mm", fmt.Sprintf("has %d bands, k_per_mm has %d", len(f.S), len(f.K))}
+		return FieldError{"s_per_mm", words.F("has %d bands, k_per_mm has %d", len(f.S), len(f.K))}
 	}
 	if backing != nil && len(backing) != len(f.K) {
-		return FieldError{"backing", fmt.Sprintf("has %d bands, k_per_mm has %d", len(backing), len(f.K))}
+		return FieldError{"backing", words.F("has %d bands, k_per_mm has %d", len(backing), len(f.K))}
 	}
 	for i := range f.K {
 		switch {
 		case f.K[i] < 0:
-			return FieldError{fmt.Sprintf("k_per_mm[%d]", i), "cannot be negative"}
+			return FieldError{fmt.Sprintf("k_per_mm[%d]", i), words.T("cannot be negative")}
 		case f.S[i] < 0:
-			return FieldError{fmt.Sprintf("s_per_mm[%d]", i), "cannot be negative"}
+			return FieldError{fmt.Sprintf("s_per_mm[%d]", i), words.T("cannot be negative")}
 		case backing != nil && (backing[i] < 0 || backing[i] > 1):
-			return FieldError{fmt.Sprintf("backing[%d]", i), "lies between 0 and 1"}
+			return FieldError{fmt.Sprintf("backing[%d]", i), words.T("lies between 0 and 1")}
 		}
 	}
 	return nil

@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/preview"
+	"jevvo/internal/words"
 )
 
 // sides of the board by the letters of the compass.
@@ -38,7 +39,7 @@ func (r flowRequest) pours(s *flowScene) error {
 				return at(field+".srgb", err)
 			}
 		} else if m.pours() {
-			return FieldError{field + ".srgb", "is missing: what is poured has a colour"}
+			return FieldError{field + ".srgb", words.T("is missing: what is poured has a colour")}
 		}
 		move, err := m.core(cup)
 		if err != nil {
@@ -47,7 +48,7 @@ func (r flowRequest) pours(s *flowScene) error {
 		s.Moves = append(s.Moves, move)
 	}
 	if len(cups.names) == 0 {
-		return FieldError{"moves", "pour nothing"}
+		return FieldError{"moves", words.T("pour nothing")}
 	}
 	s.names, s.Cups = cups.names, cups.cups
 	if s.painter, err = flow.NewPainter(cups.surface.In(ground), cups.optics, cups.surface); err != nil {

@@ -4,13 +4,14 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"io"
 	"math"
 	"math/big"
 	"net/http"
 	"strconv"
 	"strings"
+
+	"jevvo/internal/words"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/santhosh-tekuri/jsonschema/v6/kind"
@@ -81,7 +82,7 @@ func floats(v any, path string) (any, error) {
 	case json.Number:
 		f, perr := strconv.ParseFloat(x.String(), 64)
 		if perr != nil || math.IsInf(f, 0) {
-			return nil, refused(FieldError{path, "is larger than any number here can be"})
+			return nil, refused(FieldError{path, words.T("is larger than any number here can be")})
 		}
 		return f, nil
 	case map[string]any:
@@ -115,7 +116,7 @@ func join(path, step string) string {
 func fieldErrors(err error) []FieldError {
 	var v *jsonschema.ValidationError
 	if !errors.As(err, &v) {
-		return []FieldError{{Message: err.Error()}}
+		return []FieldError{{Message: words.Error(err)}}
 	}
 	if len(v.Causes) > 0 {
 		var all []FieldError
@@ -131,7 +132,7 @@ func fieldErrors(err error) []FieldError {
 	if req, ok := v.ErrorKind.(*kind.Required); ok {
 		var all []FieldError
 		for _, m := range req.Missing {
-			all = append(all, FieldError{join(path, m), "is missing"})
+			all = append(all, FieldError{join(path, m), words.T("is missing")})
 		}
 		return all
 	}
@@ -141,25 +142,25 @@ func fieldErrors(err error) []FieldError {
 func message(k jsonschema.ErrorKind) string {
 	switch k := k.(type) {
 	case *kind.Type:
-		return fmt.Sprintf("must be %s, not %s", strings.Join(k.Want, " or "), k.Got)
+		return words.F("must be %s, not %s", strings.Join(k.Want, " or "), k.Got)
 	case *kind.Minimum:
-		return "must be at least " + number(k.Want)
+		return words.F("must be at least %s", number(k.Want))
 	case *kind.ExclusiveMinimum:
-		return "must be more than " + number(k.Want)
+		return words.F("must be more than %s", number(k.Want))
 	case *kind.Maximum:
-		return "must be at most " + number(k.Want)
+		return words.F("must be at most %s", number(k.Want))
 	case *kind.ExclusiveMaximum:
-		return "must be less than " + number(k.Want)
+		return words.F("must be less than %s", number(k.Want))
 	case *kind.Enum:
-		return fmt.Sprintf("must be one of %v", k.Want)
+		return words.F("must be one of %v", k.Want)
 	case *kind.MinItems:
-		return fmt.Sprintf("needs at least %d entries", k.Want)
+		return words.F("needs at least %d entries", k.Want)
 	case *kind.MaxItems:
-		return fmt.Sprintf("takes at most %d entries", k.Want)
+		return words.F("takes at most %d entries", k.Want)
 	case *kind.Pattern:
-		return fmt.Sprintf("must look like %s", k.Want)
+		return words.F("must look like %s", k.Want)
 	}
-	return "is not valid"
+	return words.T("is not valid")
 }
 
 func number(r *big.Rat) string {

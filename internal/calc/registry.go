@@ -19,6 +19,8 @@ import (
 	"net/http"
 	"sort"
 
+	"jevvo/internal/words"
+
 	"github.com/creasty/defaults"
 	"github.com/santhosh-tekuri/jsonschema/v6"
 	schemas "github.com/swaggest/jsonschema-go"
@@ -110,7 +112,7 @@ func (c Calculator) Run(ctx context.Context, body []byte) ([]byte, error) {
 	}
 	out, err := json.Marshal(answer)
 	if err != nil { // NaN or infinity: an input at the edge of what floats hold
-		return nil, refused(FieldError{Message: "these values are out of range: the answer is not a finite number"})
+		return nil, refused(FieldError{Message: words.T("these values are out of range: the answer is not a finite number")})
 	}
 	return out, nil
 }
@@ -146,9 +148,9 @@ func asProblem(err error) error {
 	}
 	var t *json.UnmarshalTypeError
 	if errors.As(err, &t) {
-		return refused(FieldError{Field: t.Field, Message: "has the wrong type"})
+		return refused(FieldError{Field: t.Field, Message: words.T("has the wrong type")})
 	}
-	return refused(FieldError{Message: err.Error()})
+	return refused(FieldError{Message: words.Error(err)})
 }
 
 // at names the field an error of the core is about.
@@ -156,5 +158,5 @@ func at(field string, err error) error {
 	if err == nil {
 		return nil
 	}
-	return FieldError{Field: field, Message: err.Error()}
+	return FieldError{Field: field, Message: words.Error(err)}
 }

@@ -8,9 +8,9 @@
 package form
 
 import (
-	"fmt"
 	"slices"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/words"
 )
@@ -43,12 +43,24 @@ type Field[T any] struct {
 	Of         string // options that only a studio knows: "products", "pigments", "techniques"
 	For        string // shown only where another field has one of some values: "edge:rim,dam"
 	Wide       bool
+	Say        func(string) string // how its text is written in the studio's language; nil for as it is
 	Get        func(t *T, sys units.System) string
 	Set        func(t *T, text string, sys units.System) (note string, err error)
 }
 
+// shown is its text as it stands in the form.
+func (f Field[T]) shown(t *T, sys units.System) string {
+	if f.Say != nil {
+		return f.Say(f.Get(t, sys))
+	}
+	return f.Get(t, sys)
+}
+
 // Hinted returns the field with an example of what is typed.
 func (f Field[T]) Hinted(hint string) Field[T] { f.Hint = hint; return f }
+
+// Said returns the field with the way its text is written in the studio's language.
+func (f Field[T]) Said(say func(string) string) Field[T] { f.Say = say; return f }
 
 // Shown returns the field shown only where another has one of some values.
 func (f Field[T]) Shown(when string) Field[T] { f.For = when; return f }
@@ -77,7 +89,7 @@ func (f Field[T]) OrNothing(empty func(*T) bool, clear func(*T)) Field[T] {
 
 // Within returns the field of a U that holds the T.
 func Within[U, T any](f Field[T], key string, at func(*U) *T) Field[U] {
-	return Field[U]{Key: key, Label: f.Label, Kind: f.Kind, Hint: f.Hint, Options: f.Options, Of: f.Of, For: f.For, Wide: f.Wide,
+	return Field[U]{Key: key, Label: f.Label, Kind: f.Kind, Hint: f.Hint, Options: f.Options, Of: f.Of, For: f.For, Wide: f.Wide, Say: f.Say,
 		Get: func(u *U, sys units.System) string {
 			if t := at(u); t != nil {
 				return f.Get(t, sys)
@@ -120,7 +132,7 @@ func (fs Fields[T]) Values(t *T, sys units.System) map[string]string {
 func (fs Fields[T]) Changed(t *T, typed map[string]string, sys units.System) map[string]string {
 	out := map[string]string{}
 	for _, f := range fs {
-		if text, ok := typed[f.Key]; ok && text != f.Get(t, sys) {
+		if text, ok := typed[f.Key]; ok && text != f.Get(t, sys) && text != f.shown(t, sys) {
 			out[f.Key] = text
 		}
 	}
@@ -142,7 +154,7 @@ func (fs Fields[T]) Set(t *T, texts map[string]string, sys units.System) Notices
 		}
 		note, err := f.Set(t, text, sys)
 		if err != nil {
-			n.Errors[f.Key] = err.Error()
+			n.Errors[f.Key] = words.Error(err)
 		} else if note != "" {
 			n.Notes[f.Key] = note
 		}
@@ -185,7 +197,7 @@ type View struct {
 func (fs Fields[T]) Views(t *T, sys units.System, typed map[string]string, n Notices, of map[string][]Option) map[string]View {
 	out := make(map[string]View, len(fs))
 	for _, f := range fs {
-		v := View{Key: f.Key, Label: f.Label, Value: f.Get(t, sys), Kind: f.Kind, Hint: f.Hint, For: f.For, Options: f.Options, Wide: f.Wide,
+		v := View{Key: f.Key, Label: f.Label, Value: f.shown(t, sys), Kind: f.Kind, Hint: f.Hint, For: f.For, Options: f.Options, Wide: f.Wide,
 			Error: n.Errors[f.Key], Note: n.Notes[f.Key]}
 		if f.Of != "" {
 			v.Options = of[f.Of]
@@ -205,10 +217,10 @@ type Refused struct {
 	Err   error
 }
 
-func (e *Refused) Error() string { return e.Err.Error() }
+func (e *Refused) Error() string { return words.Error(e.Err) }
 func (e *Refused) Unwrap() error { return e.Err }
 
 // Refusef makes a refusal.
 func Refusef(field, format string, args ...any) error {
-	return &Refused{field, fmt.Errorf(words.T(format), args...)}
+	return &Refused{field, refusal.New(format, args...)}
 }

@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/words"
 )
 
 type board struct {
@@ -87,4 +88,25 @@ func FuzzParseMoment(f *testing.F) {
 			t.Fatalf("%q is the year %d", text, m.Year())
 		}
 	})
+}
+
+// In German a comma is the decimal mark (DIN 1333): what is shown, what is typed and what is
+// refused have it; what another program reads keeps the point.
+func TestFieldsOfALanguage(t *testing.T) {
+	words.Use(words.German)
+	t.Cleanup(func() { words.Use(words.English) })
+	b := whole()
+	b.Depth = 12.5
+	assert.Equal(t, "12,5 mm", fields.Views(&b, units.Metric, nil, form.NewNotices(), nil)["depth"].Value)
+	assert.Equal(t, "12.5 mm", fields.Values(&b, units.Metric)["depth"])
+	assert.Empty(t, fields.Changed(&b, map[string]string{"depth": "12,5 mm"}, units.Metric), "as it is shown")
+	assert.Empty(t, fields.Changed(&b, map[string]string{"depth": "12.5 mm"}, units.Metric))
+	n := fields.Apply(&b, map[string]string{"depth": "1,275 cm", "count": "99", "load": "x", "edge": "lip"}, units.Metric)
+	assert.InDelta(t, 12.75, float64(b.Depth), 1e-9, "no thousand")
+	assert.Equal(t, map[string]string{
+		"count": "muss eine ganze Zahl zwischen 1 und 24 sein", "load": `"x" ist kein Anteil; schreibe ihn als 30%`, "edge": `"lip" steht nicht zur Wahl`,
+	}, n.Errors)
+	n = fields.Apply(&b, map[string]string{"depth": "wide"}, units.Metric)
+	assert.Equal(t, `"wide" ist nicht als eine Länge zu lesen; schreibe 46 cm, 1,7 mm oder 18 in`, n.Errors["depth"])
+	assert.Equal(t, "die Technik \"x\" hat keine Schritte, oder viel zu viele", form.Refusef("file", "the technique %q has no steps, or far too many", "x").Error())
 }

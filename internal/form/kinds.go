@@ -2,7 +2,6 @@ package form
 
 import (
 	"errors"
-	"fmt"
 	"math"
 	"regexp"
 	"strconv"
@@ -12,7 +11,9 @@ import (
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/money"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
+	"jevvo/internal/words"
 )
 
 func blank(text string) bool { return strings.TrimSpace(text) == "" }
@@ -20,7 +21,7 @@ func blank(text string) bool { return strings.TrimSpace(text) == "" }
 // Between refuses a value outside its bounds.
 func Between[V ~float64](v, lo, hi V, print func(V) string) error {
 	if math.IsNaN(float64(v)) || v < lo || v > hi {
-		return fmt.Errorf("must be between %s and %s", print(lo), print(hi))
+		return refusal.New("must be between %s and %s", print(lo), print(hi))
 	}
 	return nil
 }
@@ -51,10 +52,15 @@ func BareTemperature(sys units.System) string {
 
 // quantity is a field whose text is read as a quantity within bounds.
 func quantity[T any, V ~float64](key, label string, at func(*T) *V, lo, hi V, print func(V, units.System) string, parse func(string, units.System) (units.Reading[V], error)) Field[T] {
-	return Field[T]{Key: key, Label: label, Kind: Line,
+	return Field[T]{Key: key, Label: label, Kind: Line, Say: words.Figures,
 		Get: func(t *T, sys units.System) string { return print(*at(t), sys) },
 		Set: func(t *T, text string, sys units.System) (string, error) {
 			r, err := parse(text, sys)
+			if plain := words.PlainFigures(text); err != nil && plain != text { // 1,250 is no thousand where a comma is the mark
+				if again, e := parse(plain, sys); e == nil {
+					r, err = again, nil
+				}
+			}
 			if err == nil {
 				err = Between(r.Value, lo, hi, func(v V) string { return print(v, sys) })
 			}
@@ -193,7 +199,7 @@ func Count[T any](key, label string, at func(*T) *int, lo, hi int) Field[T] {
 		Set: func(t *T, text string, _ units.System) (string, error) {
 			v, err := units.ParseNumber(text)
 			if err != nil || v != math.Trunc(v) || v < float64(lo) || v > float64(hi) {
-				return "", fmt.Errorf("must be a whole number between %d and %d", lo, hi)
+				return "", refusal.New("must be a whole number between %d and %d", lo, hi)
 			}
 			*at(t) = int(v)
 			return "", nil
@@ -224,7 +230,7 @@ func Text[T any](key, label string, at func(*T) *string, most int, required bool
 			case required && text == "":
 				return "", errors.New("needs a name")
 			case len([]rune(text)) > most:
-				return "", fmt.Errorf("is longer than %d letters", most)
+				return "", refusal.New("is longer than %d letters", most)
 			}
 			*at(t) = text
 			return "", nil
@@ -249,7 +255,7 @@ func Choice[T any, V ~string](key, label string, at func(*T) *V, options ...Opti
 					return "", nil
 				}
 			}
-			return "", fmt.Errorf("%q is not one of the choices", text)
+			return "", refusal.New("%q is not one of the choices", text)
 		}}
 }
 
@@ -302,7 +308,7 @@ const MomentLayout = "2006-01-02T15:04"
 func ParseMoment(text string) (time.Time, error) {
 	v, err := time.ParseInLocation(MomentLayout, strings.TrimSpace(text), time.Local)
 	if err != nil || v.Year() < 2000 || v.Year() > 2200 {
-		return v, fmt.Errorf("%q is not a day and hour", text)
+		return v, refusal.New("%q is not a day and hour", text)
 	}
 	return v, nil
 }
@@ -348,7 +354,7 @@ func Swatch[T any](key, label string, at func(*T) *string) Field[T] {
 		Set: func(t *T, text string, _ units.System) (string, error) {
 			text = strings.ToLower(strings.TrimSpace(text))
 			if !swatchPattern.MatchString(text) {
-				return "", fmt.Errorf("%q is not a colour; write it as #2a6f97", text)
+				return "", refusal.New("%q is not a colour; write it as #2a6f97", text)
 			}
 			*at(t) = text
 			return "", nil
@@ -357,7 +363,7 @@ func Swatch[T any](key, label string, at func(*T) *string) Field[T] {
 
 // Money is an exact amount of the studio's currency.
 func Money[T any](key, label string, at func(*T) *decimal.Decimal, digits int) Field[T] {
-	return Field[T]{Key: key, Label: label, Kind: Line,
+	return Field[T]{Key: key, Label: label, Kind: Line, Say: words.Figures,
 		Get: func(t *T, _ units.System) string { return at(t).StringFixed(int32(digits)) },
 		Set: func(t *T, text string, _ units.System) (string, error) {
 			v, note, err := money.Parse(text, digits)
@@ -372,15 +378,15 @@ func Money[T any](key, label string, at func(*T) *decimal.Decimal, digits int) F
 // Part is a share of at most hi, kept as an exact number from 0 to 1.
 func Part[T any](key, label string, at func(*T) *decimal.Decimal, hi int64) Field[T] {
 	hundred := decimal.NewFromInt(100)
-	return Field[T]{Key: key, Label: label, Kind: Line,
+	return Field[T]{Key: key, Label: label, Kind: Line, Say: words.Figures,
 		Get: func(t *T, _ units.System) string { return at(t).Mul(hundred).String() + " %" },
 		Set: func(t *T, text string, _ units.System) (string, error) {
 			v, _, err := money.Parse(strings.TrimSuffix(strings.TrimSpace(text), "%"), 4)
 			if err != nil {
-				return "", fmt.Errorf("%q is not a share; write 19 %%", text)
+				return "", refusal.New("%q is not a share; write 19 %%", text)
 			}
 			if v.GreaterThan(decimal.NewFromInt(hi)) {
-				return "", fmt.Errorf("is at most %d %%", hi)
+				return "", refusal.New("is at most %d %%", hi)
 			}
 			*at(t) = v.Div(hundred)
 			return "", nil
@@ -394,7 +400,7 @@ func Date[T any](key, label string, at func(*T) *time.Time) Field[T] {
 		Set: func(t *T, text string, _ units.System) (string, error) {
 			v, err := time.ParseInLocation(time.DateOnly, strings.TrimSpace(text), time.Local)
 			if err != nil || v.Year() < 2000 || v.Year() > 2200 {
-				return "", fmt.Errorf("%q is not a day; write 2026-03-14", text)
+				return "", refusal.New("%q is not a day; write 2026-03-14", text)
 			}
 			*at(t) = v
 			return "", nil

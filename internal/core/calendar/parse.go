@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"jevvo/internal/core/refusal"
 )
 
 var weekdays = [7]string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}
@@ -21,7 +23,7 @@ func ParseClock(text string) (Clock, error) {
 	}
 	t, err := time.Parse("15:04", text)
 	if err != nil {
-		return 0, fmt.Errorf("%q is not a time of day; write 08:30", text)
+		return 0, refusal.New("%q is not a time of day; write 08:30", text)
 	}
 	return Clock(t.Hour()*60 + t.Minute()), nil
 }
@@ -41,7 +43,7 @@ func parseDay(text string) (Day, error) {
 	for part := range strings.SplitSeq(text, ",") {
 		from, to, ok := strings.Cut(strings.ReplaceAll(part, "–", "-"), "-")
 		if !ok {
-			return nil, fmt.Errorf("%q is not a stretch of the day; write 08:00-18:00", strings.TrimSpace(part))
+			return nil, refusal.New("%q is not a stretch of the day; write 08:00-18:00", strings.TrimSpace(part))
 		}
 		a, err := ParseClock(from)
 		if err != nil {
@@ -52,7 +54,7 @@ func parseDay(text string) (Day, error) {
 			return nil, err
 		}
 		if b-a < 15 || (len(out) > 0 && a < out[len(out)-1].To) {
-			return nil, fmt.Errorf("%q: hours run forwards, a quarter of an hour at least", strings.TrimSpace(part))
+			return nil, refusal.New("%q: hours run forwards, a quarter of an hour at least", strings.TrimSpace(part))
 		}
 		out = append(out, Hours{a, b})
 	}
@@ -92,7 +94,7 @@ func ParseWeek(text string) (Week, error) {
 		}
 		at := strings.IndexAny(part, "0123456789")
 		if at < 0 {
-			return w, fmt.Errorf("%q has no hours; write mon-fri 08:00-18:00", part)
+			return w, refusal.New("%q has no hours; write mon-fri 08:00-18:00", part)
 		}
 		open, err := parseDay(part[at:])
 		if err != nil {
@@ -147,7 +149,7 @@ func weekday(text string) (int, error) {
 			return i, nil
 		}
 	}
-	return 0, fmt.Errorf("%q is not a weekday; write mon, tue …", text)
+	return 0, refusal.New("%q is not a weekday; write mon, tue …", text)
 }
 
 // MostSingles is a year of single days.
@@ -165,7 +167,7 @@ func ParseSingles(text string) ([]Single, error) {
 		date, hours, _ := strings.Cut(part, " ")
 		date = strings.TrimRight(date, ",")
 		if _, err := time.Parse(time.DateOnly, date); err != nil {
-			return nil, fmt.Errorf("%q is not a day; write 2026-12-24", date)
+			return nil, refusal.New("%q is not a day; write 2026-12-24", date)
 		}
 		one := Single{Date: date}
 		if hours = strings.TrimSpace(hours); hours != "" && !slices.Contains(shutWords, plain(strings.ToLower(hours))) {

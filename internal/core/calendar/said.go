@@ -2,12 +2,13 @@ package calendar
 
 import (
 	"errors"
-	"fmt"
 	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 	"time"
+
+	"jevvo/internal/core/refusal"
 )
 
 // Said reads one day whose hours are its own, in a painter's words, as of today:
@@ -96,7 +97,7 @@ func saidDay(words []string, today time.Time) (time.Time, []string, error) {
 		ahead := (w - int(today.Weekday()) + 7) % 7
 		return noon(y, m, d+ahead), words[1:], nil
 	}
-	return time.Time{}, nil, fmt.Errorf("%q is not a day; write thu, tomorrow, 24 dec or 2026-12-24", words[0])
+	return time.Time{}, nil, refusal.New("%q is not a day; write thu, tomorrow, 24 dec or 2026-12-24", words[0])
 }
 
 // dated is a day of a month, this year or, once it is over, the next; a year may follow.
@@ -112,7 +113,7 @@ func dated(noon func(int, time.Month, int) time.Time, year int, month time.Month
 		t = noon(year+1, month, day)
 	}
 	if t.Day() != day || day < 1 {
-		return t, nil, fmt.Errorf("%s has no day %d", month, day)
+		return t, nil, refusal.New("%s has no day %d", month, day)
 	}
 	return t, rest, nil
 }
@@ -135,7 +136,7 @@ func saidHours(text string) (Day, error) {
 	for part := range strings.SplitSeq(strings.TrimPrefix(text, "from "), ",") {
 		m := stretch.FindStringSubmatch(strings.TrimSpace(strings.ReplaceAll(part, " to ", "-")))
 		if m == nil {
-			return nil, fmt.Errorf("%q is not a stretch of the day; write 18-21 or 18:00-21:30", strings.TrimSpace(part))
+			return nil, refusal.New("%q is not a stretch of the day; write 18-21 or 18:00-21:30", strings.TrimSpace(part))
 		}
 		half := m[3]
 		if half == "" {
@@ -150,7 +151,7 @@ func saidHours(text string) (Day, error) {
 			from -= 12 * 60
 		}
 		if to-from < 15 || len(out) > 0 && from < out[len(out)-1].To {
-			return nil, fmt.Errorf("%q: hours run forwards, a quarter of an hour at least", strings.TrimSpace(part))
+			return nil, refusal.New("%q: hours run forwards, a quarter of an hour at least", strings.TrimSpace(part))
 		}
 		out = append(out, Hours{from, to})
 	}
@@ -166,7 +167,7 @@ func saidClock(hour, minute, half string) (Clock, error) {
 	}
 	switch {
 	case half != "" && (h < 1 || h > 12) || m > 59 || h > 24 || h == 24 && m > 0:
-		return 0, fmt.Errorf("there is no %s o’clock", strings.TrimSpace(hour+" "+half))
+		return 0, refusal.New("there is no %s o’clock", strings.TrimSpace(hour+" "+half))
 	case half == "pm" && h < 12:
 		h += 12
 	case half == "am" && h == 12:

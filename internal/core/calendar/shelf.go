@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -23,10 +24,10 @@ func ParseShelf(text string) ([]Class, error) {
 		if part = strings.TrimSpace(part); part == "" {
 			continue
 		}
-		n, size, ok := strings.Cut(part, " of ")
+		n, size, ok := units.CutCount(part)
 		count, err := strconv.Atoi(strings.TrimSpace(n))
 		if !ok || err != nil || count < 1 || count > 200 {
-			return nil, fmt.Errorf("%q is not a number of places; write 6 of 60 x 60 cm", part)
+			return nil, refusal.New("%q is not a number of places; write 6 of 60 x 60 cm", part)
 		}
 		w, h, err := units.ParseSize(size, "cm")
 		if err != nil {

@@ -6,6 +6,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"jevvo/internal/core/refusal"
 )
 
 // XYZ are CIE tristimulus values, Y = 1 for white.
@@ -19,7 +21,7 @@ func ParseHex(s string) (RGB, error) {
 	text := strings.TrimPrefix(strings.TrimSpace(s), "#")
 	v, err := strconv.ParseUint(text, 16, 32)
 	if err != nil || len(text) != 6 {
-		return RGB{}, fmt.Errorf("%q is not a colour; write it as #2a6f97", s)
+		return RGB{}, refusal.New("%q is not a colour; write it as #2a6f97", s)
 	}
 	channel := func(shift uint) float64 { return linear(float64(v>>shift&0xff) / 255) }
 	return RGB{channel(16), channel(8), channel(0)}, nil

@@ -2,13 +2,13 @@ package composition
 
 import (
 	"errors"
-	"fmt"
 	"math"
 	"slices"
 	"strconv"
 
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 )
@@ -167,15 +167,15 @@ func (t Thing) Check() error {
 	rule, ok := RuleOf(t.Kind)
 	switch {
 	case !ok:
-		return fmt.Errorf("there is no %q on a board", t.Kind)
+		return refusal.New("there is no %q on a board", t.Kind)
 	case rule.Points > 0 && len(t.Points) < rule.Points:
-		return fmt.Errorf("a %s needs %d points", rule.Name, rule.Points)
+		return refusal.New("a %s needs %d points", rule.Name, rule.Points)
 	case rule.Most < len(t.Points):
-		return fmt.Errorf("a %s has at most %d points", rule.Name, rule.Most)
+		return refusal.New("a %s has at most %d points", rule.Name, rule.Most)
 	case !(t.Share >= 0 && t.Share <= 1):
 		return errors.New("a share lies between 0 and 100 %")
 	case t.Count < 0 || t.Count > mostRepeats:
-		return fmt.Errorf("at most %d repeats", mostRepeats)
+		return refusal.New("at most %d repeats", mostRepeats)
 	case math.Abs(float64(t.Gap)) > 5000 || !(t.Volume >= 0) || !(t.Pour >= 0):
 		return errors.New("gaps and volumes are those of a board")
 	}
@@ -185,7 +185,7 @@ func (t Thing) Check() error {
 		}
 	}
 	if rule.Points >= 2 && geom.Length(t.Points) < 1 {
-		return fmt.Errorf("a %s needs two different points", rule.Name)
+		return refusal.New("a %s needs two different points", rule.Name)
 	}
 	return nil
 }

@@ -16,6 +16,8 @@ import (
 	"fmt"
 	"math"
 	"slices"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Fault is what may be seen on a coat.
@@ -160,7 +162,7 @@ func (c Case) seen() ([]Fault, error) {
 	case len(out) == 0:
 		return nil, ErrNothingSeen
 	case len(out) > mostSeen:
-		return nil, fmt.Errorf("at most %d faults are weighed at once", mostSeen)
+		return nil, refusal.New("at most %d faults are weighed at once", mostSeen)
 	}
 	return out, nil
 }

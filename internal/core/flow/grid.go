@@ -18,10 +18,10 @@ package flow
 
 import (
 	"errors"
-	"fmt"
 	"math"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/refusal"
 )
 
 // Gravity is the standard acceleration in m/s² (CODATA, exact by definition).
@@ -50,7 +50,7 @@ func NewGrid(width, height float64, cells int, inside func(geom.Point) bool) (Gr
 		return Grid{}, errors.New("a board is between nothing and 20 m")
 	}
 	if cells < 8 || cells > mostCells {
-		return Grid{}, fmt.Errorf("a board is divided into 8 to %d cells on its longer side", mostCells)
+		return Grid{}, refusal.New("a board is divided into 8 to %d cells on its longer side", mostCells)
 	}
 	cell := math.Max(width, height) / float64(cells)
 	g := Grid{NX: max(1, int(math.Round(width/cell))), NY: max(1, int(math.Round(height/cell))), Cell: cell / 1000}
@@ -88,7 +88,7 @@ func (g Grid) On(i int) bool { return g.Inside == nil || g.Inside[i] }
 func (g Grid) check() error {
 	switch {
 	case g.NX < fewest || g.NY < fewest || g.NX > mostCells || g.NY > mostCells:
-		return fmt.Errorf("a grid has 1 to %d cells a side", mostCells)
+		return refusal.New("a grid has 1 to %d cells a side", mostCells)
 	case !(g.Cell >= smallest) || g.Cell*float64(max(g.NX, g.NY)) > largestLen:
 		return errors.New("a cell is at least a hundredth of a millimetre, a board at most 20 m")
 	case g.Inside != nil && len(g.Inside) != g.Len():

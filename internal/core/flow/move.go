@@ -2,10 +2,10 @@ package flow
 
 import (
 	"errors"
-	"fmt"
 	"math"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/refusal"
 )
 
 // A Kind is what is done to the film.
@@ -119,7 +119,7 @@ const MostMoves = 400
 func (s *Scene) check(m Move) error {
 	r, ok := rules[m.Kind]
 	if !ok {
-		return fmt.Errorf("there is no move %q", m.Kind)
+		return refusal.New("there is no move %q", m.Kind)
 	}
 	switch {
 	case !(m.At >= 0) || m.At > longest:
@@ -127,11 +127,11 @@ func (s *Scene) check(m Move) error {
 	case !(m.For >= 0) || m.For > 86400:
 		return errors.New("a move takes between nothing and a day")
 	case len(m.Points) < r.points:
-		return fmt.Errorf("%s needs %d points", r.name, r.points)
+		return refusal.New("%s needs %d points", r.name, r.points)
 	case len(m.Points) > 5000:
-		return fmt.Errorf("%s has at most 5000 points", r.name)
+		return refusal.New("%s has at most 5000 points", r.name)
 	case m.Cup < 0 || m.Cup >= len(s.Cups):
-		return fmt.Errorf("%s needs one of the cups", r.name)
+		return refusal.New("%s needs one of the cups", r.name)
 	case !(math.Abs(m.TiltX)+math.Abs(m.TiltY) <= 90):
 		return errors.New("a board is tilted by at most 90°")
 	case m.Kind == Unmask && (m.Side == 0 || m.Side&^AllRound != 0):
@@ -139,12 +139,12 @@ func (s *Scene) check(m Move) error {
 	}
 	for _, n := range r.needs {
 		if v := n.of(m); !(v >= n.least && v <= n.most) {
-			return fmt.Errorf("%s needs %s from %g to %g", r.name, n.name, n.least, n.most)
+			return refusal.New("%s needs %s from %g to %g", r.name, n.name, n.least, n.most)
 		}
 	}
 	for _, p := range m.Points {
 		if !(math.Abs(p.X) < 1e3*largestLen && math.Abs(p.Y) < 1e3*largestLen) {
-			return fmt.Errorf("%s goes nowhere", r.name)
+			return refusal.New("%s goes nowhere", r.name)
 		}
 	}
 	return nil

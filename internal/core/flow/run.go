@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"math"
 	"slices"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Clock is how the resin thickens.
@@ -87,7 +89,7 @@ func Start(s Scene) (*Run, error) {
 		return nil, errors.New("a scene needs a clock, a density, edges and sides")
 	}
 	if len(s.Moves) > MostMoves {
-		return nil, fmt.Errorf("a coat has at most %d moves", MostMoves)
+		return nil, refusal.New("a coat has at most %d moves", MostMoves)
 	}
 	c, err := NewCoat(s.Grid, s.Contact, len(s.Cups))
 	if err != nil {

@@ -6,10 +6,11 @@ package ledger
 import (
 	"cmp"
 	"errors"
-	"fmt"
 	"math"
 	"slices"
 	"time"
+
+	"jevvo/internal/core/refusal"
 )
 
 // Kind is what an entry is.
@@ -37,7 +38,7 @@ type Entry struct {
 // Check returns what is wrong with an entry.
 func (e Entry) Check() error {
 	if _, ok := signs[e.Kind]; !ok {
-		return fmt.Errorf("there is no entry of the kind %q", e.Kind)
+		return refusal.New("there is no entry of the kind %q", e.Kind)
 	}
 	if !(e.Amount >= 0) || math.IsInf(e.Amount, 0) {
 		return errors.New("an amount is not below nothing")

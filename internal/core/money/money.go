@@ -11,6 +11,8 @@ import (
 	"fmt"
 	"slices"
 
+	"jevvo/internal/core/refusal"
+
 	"github.com/shopspring/decimal"
 )
 
@@ -60,7 +62,7 @@ func (e *FieldError) Error() string { return e.Field + ": " + e.Err.Error() }
 func (e *FieldError) Unwrap() error { return e.Err }
 
 func wrong(field, format string, args ...any) error {
-	return &FieldError{field, fmt.Errorf(format, args...)}
+	return &FieldError{field, refusal.New(format, args...)}
 }
 
 var (

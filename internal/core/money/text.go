@@ -2,8 +2,9 @@ package money
 
 import (
 	"errors"
-	"fmt"
 	"strings"
+
+	"jevvo/internal/core/refusal"
 
 	"github.com/shopspring/decimal"
 )
@@ -73,22 +74,22 @@ func Parse(text string, digits int) (v decimal.Decimal, note string, err error) 
 		return v, "", errors.New("needs an amount")
 	}
 	if len(plain) > longest {
-		return v, "", fmt.Errorf("is longer than %d letters", longest)
+		return v, "", refusal.New("is longer than %d letters", longest)
 	}
 	for _, r := range plain {
 		if (r < '0' || r > '9') && r != '.' && r != ',' && r != '-' {
-			return v, "", fmt.Errorf("%q is not an amount; write 1234.50", text)
+			return v, "", refusal.New("%q is not an amount; write 1234.50", text)
 		}
 	}
 	whole, rest, parted := split(plain, digits)
 	if v, err = decimal.NewFromString(whole + "." + rest + "0"); err != nil {
-		return decimal.Zero, "", fmt.Errorf("%q is not an amount; write 1234.50", text)
+		return decimal.Zero, "", refusal.New("%q is not an amount; write 1234.50", text)
 	}
 	if v.IsNegative() {
 		return decimal.Zero, "", errNegative
 	}
 	if len(rest) > digits {
-		return decimal.Zero, "", fmt.Errorf("has %d digits after the mark; this currency has %d", len(rest), digits)
+		return decimal.Zero, "", refusal.New("has %d digits after the mark; this currency has %d", len(rest), digits)
 	}
 	if v.GreaterThan(mostMoney) {
 		return decimal.Zero, "", errLarge

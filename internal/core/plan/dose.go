@@ -1,9 +1,9 @@
 package plan
 
 import (
-	"fmt"
 	"strings"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -39,10 +39,10 @@ func (b Bottle) Amount(text string) (m units.Mass, counted bool, err error) {
 	}
 	r, err := units.ParseVolume(text, "ml")
 	if err != nil {
-		return 0, false, fmt.Errorf("%q is not an amount of pigment; write 2 drops, 0.3 g or 1/4 tsp", text)
+		return 0, false, refusal.New("%q is not an amount of pigment; write 2 drops, 0.3 g or 1/4 tsp", text)
 	}
 	switch {
-	case strings.Contains(text, "drop") && b.Drop > 0:
+	case (strings.Contains(text, "drop") || strings.Contains(text, "ropfen")) && b.Drop > 0:
 		return sign * units.Mass(r.Value/units.Drop) * b.Drop, true, nil
 	case b.Spoon > 0:
 		return sign * units.Mass(r.Value/units.Teaspoon) * b.Spoon, true, nil

@@ -1,11 +1,11 @@
 package plan
 
 import (
-	"fmt"
 	"math"
 	"time"
 
 	"jevvo/internal/core/composition"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -88,7 +88,7 @@ func (r *Refusal) Error() string { return r.Err.Error() }
 func (r *Refusal) Unwrap() error { return r.Err }
 
 func refuse(field, format string, args ...any) error {
-	return &Refusal{field, fmt.Errorf(format, args...)}
+	return &Refusal{field, refusal.New(format, args...)}
 }
 
 // ShapeField is the field to show a refused outline at.

@@ -2,10 +2,10 @@ package portion
 
 import (
 	"errors"
-	"fmt"
 	"math"
 	"sort"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 )
@@ -81,12 +81,12 @@ func checkShares(coat, loss units.Volume, step units.Mass, shares []Share) error
 	case len(shares) == 0:
 		return errors.New("there are no cups to fill")
 	case len(shares) > maxCups:
-		return fmt.Errorf("more than %d cups", maxCups)
+		return refusal.New("more than %d cups", maxCups)
 	}
 	sum := 0.0
 	for _, s := range shares {
 		if !(s.Share >= 0) || s.Share > 1e9 {
-			return fmt.Errorf("the share of %s must be positive", s.Name)
+			return refusal.New("the share of %s must be positive", s.Name)
 		}
 		sum += s.Share
 	}

@@ -12,9 +12,9 @@ package resin
 
 import (
 	"errors"
-	"fmt"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -47,7 +47,7 @@ func (p Product) Check() error {
 	var errs []error
 	need := func(ok bool, format string, args ...any) {
 		if !ok {
-			errs = append(errs, fmt.Errorf(format, args...))
+			errs = append(errs, refusal.New(format, args...))
 		}
 	}
 	within := func(v, lo, hi float64) bool { return v >= lo && v <= hi }

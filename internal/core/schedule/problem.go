@@ -20,7 +20,8 @@ package schedule
 
 import (
 	"errors"
-	"fmt"
+
+	"jevvo/internal/core/refusal"
 )
 
 // An Interval is a stretch of minutes, To not included.
@@ -103,30 +104,30 @@ func (p Problem) Check() error {
 	}
 	for _, piece := range p.Pieces {
 		if piece.Shelf < 0 || (len(p.Shelf) > 0 && piece.Shelf >= len(p.Shelf)) {
-			return fmt.Errorf("%s wants a place on the shelf that does not exist", piece.ID)
+			return refusal.New("%s wants a place on the shelf that does not exist", piece.ID)
 		}
 		for k, t := range piece.Tasks {
 			n++
 			if (t.Done || t.Begun) && t.Fixed == nil {
-				return fmt.Errorf("%s, %s: what has happened has its time", piece.ID, t.ID)
+				return refusal.New("%s, %s: what has happened has its time", piece.ID, t.ID)
 			}
 			if t.Hands < 0 || t.Hands > 7*24*60 {
-				return fmt.Errorf("%s, %s: work takes between no time and a week", piece.ID, t.ID)
+				return refusal.New("%s, %s: work takes between no time and a week", piece.ID, t.ID)
 			}
 			for _, w := range t.Waits {
 				switch {
 				case w.After < 0 || w.After >= len(piece.Tasks) || w.After == k:
-					return fmt.Errorf("%s, %s waits for a task that is not there", piece.ID, t.ID)
+					return refusal.New("%s, %s waits for a task that is not there", piece.ID, t.ID)
 				case w.Min < 0 || w.Min > MaxMinutes:
-					return fmt.Errorf("%s, %s: a wait is not negative and less than three years", piece.ID, t.ID)
+					return refusal.New("%s, %s: a wait is not negative and less than three years", piece.ID, t.ID)
 				case w.Max != NoMax && w.Max < w.Min:
-					return fmt.Errorf("%s, %s: its longest wait is shorter than its least", piece.ID, t.ID)
+					return refusal.New("%s, %s: its longest wait is shorter than its least", piece.ID, t.ID)
 				}
 			}
 		}
 	}
 	if n > MaxTasks {
-		return fmt.Errorf("%d tasks; at most %d are planned at once", n, MaxTasks)
+		return refusal.New("%d tasks; at most %d are planned at once", n, MaxTasks)
 	}
 	return nil
 }

@@ -2,11 +2,11 @@ package surface
 
 import (
 	"errors"
-	"fmt"
 	"math"
 	"strconv"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/refusal"
 )
 
 // maxPathBytes bounds typed or uploaded path data.
@@ -64,7 +64,7 @@ func (r *pathReader) command() (done bool, err error) {
 	} else {
 		switch r.last {
 		case 0, 'Z', 'z':
-			return false, fmt.Errorf("%q does not belong at position %d of the outline", string(c), r.i+1)
+			return false, refusal.New("%q does not belong at position %d of the outline", string(c), r.i+1)
 		case 'M':
 			c = 'L'
 		case 'm':
@@ -114,7 +114,7 @@ func (r *pathReader) draw(c, previous byte) error {
 	case 'A':
 		return r.arc(base)
 	}
-	return fmt.Errorf("%q is not a drawing command", string(c))
+	return refusal.New("%q is not a drawing command", string(c))
 }
 
 func (r *pathReader) line(to geom.Point, err error) error {
@@ -272,7 +272,7 @@ func (r *pathReader) number() (float64, error) {
 	}
 	v, err := strconv.ParseFloat(r.data[start:i], 64)
 	if err != nil || math.Abs(v) > float64(maxSize) {
-		return 0, fmt.Errorf("a number is missing or out of reach at position %d of the outline", start+1)
+		return 0, refusal.New("a number is missing or out of reach at position %d of the outline", start+1)
 	}
 	r.i = i
 	return v, nil
@@ -284,7 +284,7 @@ func (r *pathReader) flag() (bool, error) {
 		r.i++
 		return r.data[r.i-1] == '1', nil
 	}
-	return false, fmt.Errorf("an arc flag must be 0 or 1 at position %d of the outline", r.i+1)
+	return false, refusal.New("an arc flag must be 0 or 1 at position %d of the outline", r.i+1)
 }
 
 func (r *pathReader) space() {

@@ -15,7 +15,6 @@ package surface
 
 import (
 	"errors"
-	"fmt"
 	"math"
 	"strconv"
 	"strings"
@@ -23,6 +22,7 @@ import (
 	"gonum.org/v1/gonum/mathext"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -82,7 +82,7 @@ func (s Shape) Path() string {
 // Scaled returns the shape enlarged by f about its corner.
 func (s Shape) Scaled(f float64) (Shape, error) {
 	if !(f > 0) || math.IsInf(f, 0) {
-		return Shape{}, fmt.Errorf("a shape cannot be scaled by %g", f)
+		return Shape{}, refusal.New("a shape cannot be scaled by %g", f)
 	}
 	loops := make([]loop, len(s.loops))
 	for i, l := range s.loops {
@@ -133,7 +133,7 @@ func Ellipse(w, h units.Length) (Shape, error) {
 // d, one side down.
 func Regular(n int, d units.Length) (Shape, error) {
 	if n < 3 || n > 64 {
-		return Shape{}, fmt.Errorf("a regular board has 3 to 64 sides, not %d", n)
+		return Shape{}, refusal.New("a regular board has 3 to 64 sides, not %d", n)
 	}
 	if err := CheckSize("diameter", d); err != nil {
 		return Shape{}, err
@@ -157,7 +157,7 @@ func Polygon(points []geom.Point) (Shape, error) {
 	l := make(loop, 0, len(points))
 	for i, p := range points {
 		if math.IsNaN(p.X) || math.IsNaN(p.Y) || math.Abs(p.X) > float64(maxSize) || math.Abs(p.Y) > float64(maxSize) {
-			return Shape{}, fmt.Errorf("corner %d is not on any board", i+1)
+			return Shape{}, refusal.New("corner %d is not on any board", i+1)
 		}
 		if q := points[(i+1)%len(points)]; p != q {
 			l = append(l, lineSegment(p, q))
@@ -181,11 +181,11 @@ func Outline(path string) (Shape, error) {
 func CheckSize(what string, l units.Length) error {
 	switch {
 	case math.IsNaN(float64(l)) || l <= 0:
-		return fmt.Errorf("the %s must be more than nothing", what)
+		return refusal.New("the %s must be more than nothing", what)
 	case l < minSize:
-		return fmt.Errorf("a %s under 1 mm is no board", what)
+		return refusal.New("a %s under 1 mm is no board", what)
 	case l > maxSize:
-		return fmt.Errorf("a %s over 20 m is no board", what)
+		return refusal.New("a %s over 20 m is no board", what)
 	}
 	return nil
 }
@@ -214,7 +214,7 @@ func build(loops []loop) (Shape, error) {
 			return Shape{}, errors.New("part of the outline encloses nothing")
 		}
 		if total += len(line); total > maxPoints {
-			return Shape{}, fmt.Errorf("the outline has more than %d points; simplify it", maxPoints)
+			return Shape{}, refusal.New("the outline has more than %d points; simplify it", maxPoints)
 		}
 		s.lines = append(s.lines, line)
 		for _, p := range line {
@@ -222,7 +222,7 @@ func build(loops []loop) (Shape, error) {
 		}
 	}
 	if at, crossed := crossing(s.lines, s.box); crossed {
-		return Shape{}, fmt.Errorf("the outline crosses itself near x %.1f mm, y %.1f mm", at.X, at.Y)
+		return Shape{}, refusal.New("the outline crosses itself near x %.1f mm, y %.1f mm", at.X, at.Y)
 	}
 	area, perimeter := 0.0, 0.0
 	for i, l := range loops {

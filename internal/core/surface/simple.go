@@ -1,11 +1,11 @@
 package surface
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/refusal"
 )
 
 // What an outline is kept as: one with more points than few is drawn by fewer, none
@@ -42,7 +42,7 @@ func (s Shape) Simplified() (Shape, error) {
 		b.WriteByte('Z')
 	}
 	if points > mostPoints {
-		return Shape{}, fmt.Errorf("the drawing has %d points that can be told apart; an outline has at most %d", points, mostPoints)
+		return Shape{}, refusal.New("the drawing has %d points that can be told apart; an outline has at most %d", points, mostPoints)
 	}
 	return Outline(b.String())
 }

@@ -9,10 +9,10 @@ package technique
 
 import (
 	"errors"
-	"fmt"
 	"math"
 
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/refusal"
 )
 
 // A Technique is one way to make a coat. All times are common practice.
@@ -293,11 +293,11 @@ func (t Technique) Check() error {
 		case s.Name == "" || s.Do == "":
 			return errors.New("every step needs a name and what to do")
 		case !(s.Fixed >= 0 && s.PerCup >= 0 && s.PerM2 >= 0) || s.Fixed+s.PerCup+s.PerM2 > 24*60:
-			return fmt.Errorf("the times of %s lie between nothing and a day", s.Name)
+			return refusal.New("the times of %s lie between nothing and a day", s.Name)
 		case !t.Between && !s.BeforeMixing && !cure.Known(s.Window):
-			return fmt.Errorf("%s needs the window it works in", s.Name)
+			return refusal.New("%s needs the window it works in", s.Name)
 		case s.Pours && mixes == 0 && !t.Between:
-			return fmt.Errorf("%s comes before the resin is mixed", s.Name)
+			return refusal.New("%s comes before the resin is mixed", s.Name)
 		}
 		if s.Mixes {
 			mixes++

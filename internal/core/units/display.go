@@ -34,7 +34,7 @@ const longestDisplay = 80
 func ParseDisplay(line string) (Display, error) {
 	text := strings.TrimSpace(line)
 	if text == "" || len(text) > longestDisplay {
-		return Display{}, &ParseError{line, "the scale sent nothing that can be read"}
+		return Display{}, &ParseError{line, errors.New("the scale sent nothing that can be read")}
 	}
 	up := strings.ToUpper(text)
 	if overloaded.MatchString(up) {
@@ -42,7 +42,7 @@ func ParseDisplay(line string) (Display, error) {
 	}
 	m := displayed.FindStringSubmatch(text)
 	if m == nil {
-		return Display{}, &ParseError{line, "the scale sent nothing that can be read"}
+		return Display{}, &ParseError{line, errors.New("the scale sent nothing that can be read")}
 	}
 	r, err := ParseMass(m[2]+" "+m[3], "g")
 	if err != nil {

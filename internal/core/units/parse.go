@@ -2,12 +2,13 @@ package units
 
 import (
 	"errors"
-	"fmt"
 	"math"
 	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Reading is a quantity as understood from what was typed. Note says in
@@ -20,11 +21,12 @@ type Reading[T ~float64] struct {
 // A ParseError says why a typed quantity was not understood, in words meant
 // for the person who typed it.
 type ParseError struct {
-	Input   string
-	Message string
+	Input string
+	Why   error
 }
 
-func (e *ParseError) Error() string { return e.Message }
+func (e *ParseError) Error() string { return e.Why.Error() }
+func (e *ParseError) Unwrap() error { return e.Why }
 
 // ErrEmpty is wrapped by the error for an empty entry.
 var ErrEmpty = errors.New("empty")
@@ -39,8 +41,8 @@ const maxMagnitude = 1e9
 
 // dimension describes how one kind of quantity is written.
 type dimension struct {
-	name    string             // "length"
-	example string             // shown in messages
+	name    refusal.Word       // "a length"
+	example refusal.Word       // shown in messages
 	factors map[string]float64 // unit spelling → size in the base unit
 	notes   map[string]string  // spellings that are ambiguous → what was taken
 }
@@ -48,13 +50,13 @@ type dimension struct {
 var lengths = dimension{
 	name: "a length", example: "18 in, 46 cm or 1.7 mm",
 	factors: spell(map[string]float64{
-		"µm um micron microns micrometre micrometer":       float64(Micrometre),
-		"mm millimetre millimetres millimeter millimeters": float64(Millimetre),
-		"cm centimetre centimetres centimeter centimeters": float64(Centimetre),
-		"m metre metres meter meters":                      float64(Metre),
-		"in inch inches \" ″ ''":                           float64(Inch),
-		"ft foot feet ' ′":                                 float64(Foot),
-		"mil mils thou":                                    float64(Mil),
+		"µm um micron microns micrometre micrometer":                  float64(Micrometre),
+		"mm millimetre millimetres millimeter millimeters":            float64(Millimetre),
+		"cm centimetre centimetres centimeter centimeters zentimeter": float64(Centimetre),
+		"m metre metres meter meters":                                 float64(Metre),
+		"in inch inches zoll \" ″ ''":                                 float64(Inch),
+		"ft foot feet fuß ' ′":                                        float64(Foot),
+		"mil mils thou":                                               float64(Mil),
 	}),
 }
 
@@ -65,18 +67,18 @@ var volumes = dimension{
 		"cl centilitre centilitres":                                    float64(Centilitre),
 		"l litre litres liter liters":                                  float64(Litre),
 		"floz fl.oz fl.oz. fluidounce fluidounces oz oz. ounce ounces": float64(FluidOunce),
-		"tsp teaspoon teaspoons":                                       float64(Teaspoon),
-		"tbsp tablespoon tablespoons":                                  float64(Tablespoon),
-		"cup cups":                                                     float64(Cup),
-		"pint pints pt":                                                float64(Pint),
-		"quart quarts qt":                                              float64(Quart),
-		"gal gallon gallons":                                           float64(Gallon),
-		"drop drops":                                                   float64(Drop),
+		"tsp teaspoon teaspoons tl teelöffel":                          float64(Teaspoon),
+		"tbsp tablespoon tablespoons el esslöffel":                     float64(Tablespoon),
+		"cup cups":           float64(Cup),
+		"pint pints pt":      float64(Pint),
+		"quart quarts qt":    float64(Quart),
+		"gal gallon gallons": float64(Gallon),
+		"drop drops tropfen": float64(Drop),
 	}),
 	notes: spell(map[string]string{
 		"oz oz. ounce ounces": "taken as US fluid ounces (a volume), not ounces of weight",
 		"cup cups":            "taken as US cups of 236.6 mL",
-		"drop drops":          "taken as 20 drops to the mL",
+		"drop drops tropfen":  "taken as 20 drops to the mL",
 		"pint pints pt":       "taken as US pints of 473 mL",
 		"quart quarts qt":     "taken as US quarts of 946 mL",
 		"gal gallon gallons":  "taken as US gallons of 3.785 L",
@@ -86,11 +88,11 @@ var volumes = dimension{
 var masses = dimension{
 	name: "a weight", example: "30 g, 1.2 kg or 4 oz wt",
 	factors: spell(map[string]float64{
-		"mg milligram milligrams":                  float64(Milligram),
-		"g gram grams gr":                          float64(Gram),
-		"kg kilo kilos kilogram kilograms":         float64(Kilogram),
-		"oz oz. ounce ounces ozwt ozwt. ozav wtoz": float64(Ounce),
-		"lb lbs pound pounds":                      float64(Pound),
+		"mg milligram milligrams":                    float64(Milligram),
+		"g gram grams gr gramm":                      float64(Gram),
+		"kg kilo kilos kilogram kilograms kilogramm": float64(Kilogram),
+		"oz oz. ounce ounces ozwt ozwt. ozav wtoz":   float64(Ounce),
+		"lb lbs pound pounds":                        float64(Pound),
 	}),
 	notes: spell(map[string]string{
 		"oz oz. ounce ounces": "taken as ounces of weight (28.35 g), not fluid ounces",
@@ -118,20 +120,20 @@ var densities = dimension{
 var angles = dimension{
 	name: "an angle", example: "0.2°",
 	factors: spell(map[string]float64{
-		"° deg degree degrees": 1,
-		"rad":                  180 / math.Pi,
-		"mrad":                 0.18 / math.Pi,
-		"mm/m":                 0.18 / math.Pi,
+		"° deg degree degrees grad": 1,
+		"rad":                       180 / math.Pi,
+		"mrad":                      0.18 / math.Pi,
+		"mm/m":                      0.18 / math.Pi,
 	}),
 }
 
 var minutes = dimension{
 	name: "a time", example: "45 min, 1 h 30 min or 24 h",
 	factors: spell(map[string]float64{
-		"s sec secs second seconds": 1.0 / 60,
-		"min mins minute minutes m": 1,
-		"h hr hrs hour hours":       60,
-		"d day days":                24 * 60,
+		"s sec secs second seconds sek sekunde sekunden": 1.0 / 60,
+		"min mins minute minutes m minuten":              1,
+		"h hr hrs hour hours std stunde stunden":         60,
+		"d day days tag tage tagen":                      24 * 60,
 	}),
 }
 
@@ -276,6 +278,15 @@ func ParseSize(s, bare string) (w, h Reading[Length], err error) {
 	return w, h, refuse(s, "%q is not a size; write it as 18 x 24 in", s)
 }
 
+// CutCount reads a count before something, as 6 of 60 x 60 cm; German's "von" is taken in
+// whatever language the studio speaks.
+func CutCount(s string) (count, of string, ok bool) {
+	if count, of, ok = strings.Cut(s, " of "); ok {
+		return count, of, ok
+	}
+	return strings.Cut(s, " von ")
+}
+
 // lastUnit returns the unit a size ends in, or bare when it has none.
 func lastUnit(s, bare string) string {
 	unit := strings.TrimSpace(strings.TrimLeftFunc(strings.TrimSpace(s), func(r rune) bool {
@@ -417,19 +428,19 @@ func decimal(s string) (rest string, v float64, err error) {
 		break
 	}
 	if end == 0 {
-		return s, 0, fmt.Errorf("no digits in %q", s)
+		return s, 0, refusal.New("no digits in %q", s)
 	}
 	v, err = strconv.ParseFloat(strings.Replace(s[:end], ",", ".", 1), 64)
 	if err != nil || math.IsInf(v, 0) {
-		return s, 0, fmt.Errorf("%q is not a number", s[:end])
+		return s, 0, refusal.New("%q is not a number", s[:end])
 	}
-	// "1,000" reads as a thousand to one painter and as one to another.
-	if i := strings.IndexByte(s[:end], ','); i > 0 && end-i == 4 {
-		return s, 0, fmt.Errorf("%q may be a thousand or a decimal", s[:end])
+	// "1,000" reads as a thousand to one painter and as one to another; "0,125" to none.
+	if i := strings.IndexByte(s[:end], ','); i > 0 && end-i == 4 && s[0] != '0' {
+		return s, 0, refusal.New("%q may be a thousand or a decimal", s[:end])
 	}
 	return s[end:], v, nil
 }
 
 func refuse(input, format string, args ...any) error {
-	return &ParseError{Input: input, Message: fmt.Sprintf(format, args...)}
+	return &ParseError{Input: input, Why: refusal.New(format, args...)}
 }

@@ -9,6 +9,8 @@ import (
 	"io"
 	"strconv"
 	"strings"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Colour is one entry, sRGB as "#rrggbb".
@@ -32,7 +34,7 @@ func Write(w io.Writer, p Palette) error {
 	for _, c := range p.Colours {
 		v, err := strconv.ParseUint(strings.TrimPrefix(c.Hex, "#"), 16, 32)
 		if err != nil || v > 0xffffff {
-			return fmt.Errorf("%q is not a colour", c.Hex)
+			return refusal.New("%q is not a colour", c.Hex)
 		}
 		fmt.Fprintf(&b, "%3d %3d %3d\t%s\n", v>>16, v>>8&0xff, v&0xff, oneLine(c.Name))
 	}
@@ -61,10 +63,10 @@ func Read(r io.Reader) (Palette, error) {
 		}
 		c, err := entry(line)
 		if err != nil {
-			return p, fmt.Errorf("line %d: %w", n, err)
+			return p, refusal.New("line %d: %w", n, err)
 		}
 		if p.Colours = append(p.Colours, c); len(p.Colours) > MaxColours {
-			return p, fmt.Errorf("a palette has at most %d colours", MaxColours)
+			return p, refusal.New("a palette has at most %d colours", MaxColours)
 		}
 	}
 	if err := in.Err(); err != nil {
@@ -85,7 +87,7 @@ func entry(line string) (Colour, error) {
 	for i := range v {
 		n, err := strconv.Atoi(f[i])
 		if err != nil || n < 0 || n > 255 {
-			return Colour{}, fmt.Errorf("%q is not between 0 and 255", f[i])
+			return Colour{}, refusal.New("%q is not between 0 and 255", f[i])
 		}
 		v[i] = n
 	}

@@ -10,7 +10,6 @@ import (
 	"bytes"
 	"context"
 	"errors"
-	"fmt"
 	"image"
 	"image/color"
 	"image/jpeg"
@@ -22,6 +21,7 @@ import (
 	"golang.org/x/image/draw"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/refusal"
 )
 
 // Limits of what is taken in, besides MaxWeight.
@@ -211,7 +211,7 @@ func kindOf(data []byte) (kind, int64, error) {
 		}
 		pixels := int64(cfg.Width) * int64(cfg.Height)
 		if pixels > MaxPixels {
-			return k, 0, fmt.Errorf("the picture has %d megapixels; at most %d are taken. Save it smaller and try again",
+			return k, 0, refusal.New("the picture has %d megapixels; at most %d are taken. Save it smaller and try again",
 				(pixels+500_000)/1_000_000, MaxPixels/1_000_000)
 		}
 		weight := k.weigh(data, cfg)

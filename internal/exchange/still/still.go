@@ -12,6 +12,8 @@ import (
 	"math"
 	"time"
 
+	"jevvo/internal/core/refusal"
+
 	"golang.org/x/image/font"
 	"golang.org/x/image/font/gofont/goregular"
 	"golang.org/x/image/font/opentype"
@@ -53,7 +55,7 @@ func PNG(b Board) ([]byte, error) {
 // laid puts a board on its mat.
 func laid(b Board) (image.Image, error) {
 	if !(b.Wide > 0) || b.Picture.Bounds().Empty() {
-		return nil, fmt.Errorf("a still needs a picture and how wide the board is")
+		return nil, refusal.New("a still needs a picture and how wide the board is")
 	}
 	in := b.Picture.Bounds()
 	all := image.NewNRGBA(image.Rect(0, 0, max(in.Dx()+2*margin, 420), in.Dy()+2*margin+foot))

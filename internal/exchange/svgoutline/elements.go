@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 )
 
@@ -34,7 +35,7 @@ func pathOf(name string, attrs map[string]string) (string, error) {
 	case "polygon":
 		return "M" + attrs["points"] + "Z", nil
 	case "line", "polyline":
-		return "", fmt.Errorf("the drawing holds an open line; an outline must be closed")
+		return "", refusal.New("the drawing holds an open line; an outline must be closed")
 	}
 	return "", nil
 }
@@ -62,13 +63,13 @@ func parseTransform(text string) (surface.Affine, error) {
 		name, after, ok := strings.Cut(rest, "(")
 		args, tail, closed := strings.Cut(after, ")")
 		if !ok || !closed {
-			return m, fmt.Errorf("the transformation %q cannot be read", text)
+			return m, refusal.New("the transformation %q cannot be read", text)
 		}
 		var v []float64
 		for field := range strings.FieldsFuncSeq(args, func(r rune) bool { return r == ' ' || r == ',' || r == '\n' || r == '\t' }) {
 			x, err := strconv.ParseFloat(field, 64)
 			if err != nil || math.IsInf(x, 0) {
-				return m, fmt.Errorf("the transformation %q cannot be read", text)
+				return m, refusal.New("the transformation %q cannot be read", text)
 			}
 			v = append(v, x)
 		}
@@ -109,5 +110,5 @@ func transform(name string, v []float64) (surface.Affine, error) {
 	case name == "matrix" && len(v) == 6:
 		return surface.Affine(v), nil
 	}
-	return surface.Identity, fmt.Errorf("the transformation %q cannot be read", name)
+	return surface.Identity, refusal.New("the transformation %q cannot be read", name)
 }

@@ -6,11 +6,11 @@ package svgoutline
 import (
 	"encoding/xml"
 	"errors"
-	"fmt"
 	"io"
 	"strconv"
 	"strings"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 )
 
@@ -50,7 +50,7 @@ func Read(r io.Reader) (Outline, error) {
 			break
 		}
 		if err != nil {
-			return Outline{}, fmt.Errorf("this is not an SVG drawing: %w", err)
+			return Outline{}, refusal.New("this is not an SVG drawing: %w", err)
 		}
 		if err := reader.take(token); err != nil {
 			return Outline{}, err
@@ -108,7 +108,7 @@ func (r *reader) start(e xml.StartElement) error {
 		return errors.New("this is not an SVG drawing")
 	}
 	if what, bad := unfit[name]; bad {
-		return fmt.Errorf("the drawing holds %s; save the outline alone as a plain path", what)
+		return refusal.New("the drawing holds %s; save the outline alone as a plain path", what)
 	}
 	attrs, err := attributes(e)
 	if err != nil {

@@ -9,7 +9,6 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -19,6 +18,7 @@ import (
 
 	"golang.org/x/time/rate"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 )
@@ -47,7 +47,7 @@ func ParseRole(text string) (Role, error) {
 			return Role(text), nil
 		}
 	}
-	return "", fmt.Errorf("a role is studio, bench or look, not %q", text)
+	return "", refusal.New("a role is studio, bench or look, not %q", text)
 }
 
 // Errors that are told apart.

@@ -2,17 +2,18 @@ package pieces
 
 import (
 	"errors"
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
 	"time"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 type timeOf = time.Time
@@ -92,7 +93,7 @@ func techniqueField(id string, b *shelf.Book) form.Field[plan.Layer] {
 		Set: func(l *plan.Layer, text string, _ units.System) (string, error) {
 			t, ok := b.Techniques().Find(text)
 			if !ok || t.Between {
-				return "", fmt.Errorf("there is no technique %q", text)
+				return "", refusal.New("there is no technique %q", text)
 			}
 			before, _ := b.Techniques().Find(l.What)
 			l.Retechnique(t, before)
@@ -163,7 +164,7 @@ func optionField(coat string, o technique.Option) form.Field[plan.CoatSpec] {
 		},
 		Set: func(c *plan.CoatSpec, text string, _ units.System) (string, error) {
 			if !slices.ContainsFunc(o.Choices, func(w technique.Choice) bool { return w.Key == text }) {
-				return "", fmt.Errorf("%q is not one of the ways", text)
+				return "", refusal.New("%q is not one of the ways", text)
 			}
 			chosen := maps.Clone(c.Options)
 			if chosen == nil {
@@ -233,7 +234,7 @@ func productField(key string, b *shelf.Book) form.Field[plan.CoatSpec] {
 
 // amountField reads how much a coat takes, as a painter says it.
 func amountField(key string) form.Field[plan.CoatSpec] {
-	return form.Field[plan.CoatSpec]{Key: key, Label: "How much", Kind: form.Line, Hint: "1.6 mm, 12 fl oz or 400 g",
+	return form.Field[plan.CoatSpec]{Key: key, Label: "How much", Kind: form.Line, Say: words.Figures, Hint: "1.6 mm, 12 fl oz or 400 g",
 		Get: func(c *plan.CoatSpec, sys units.System) string {
 			switch a := c.Amount; {
 			case a.Volume > 0:
@@ -265,7 +266,7 @@ func amountField(key string) form.Field[plan.CoatSpec] {
 				c.Amount.Volume, c.Amount.Mass = 0, r.Value
 				return strings.TrimSpace("of mixed resin for the whole coat; its film follows. " + r.Note), nil
 			}
-			return "", fmt.Errorf("%q is not an amount; write a film as 1.6 mm, or 12 fl oz or 400 g for the coat", text)
+			return "", refusal.New("%q is not an amount; write a film as 1.6 mm, or 12 fl oz or 400 g for the coat", text)
 		}}
 }
 
@@ -279,7 +280,7 @@ func useField(layer string, m technique.Material) form.Field[plan.Layer] {
 		}
 		return -1
 	}
-	return form.Field[plan.Layer]{Key: UseKey(layer, m.ID), Label: m.Name, Kind: form.Line, Hint: "usual",
+	return form.Field[plan.Layer]{Key: UseKey(layer, m.ID), Label: m.Name, Kind: form.Line, Say: words.Figures, Hint: "usual",
 		Get: func(l *plan.Layer, _ units.System) string {
 			if i := find(l); i >= 0 {
 				return units.Fixed(l.Uses[i].Amount, 2) + " " + string(m.Unit)
@@ -372,7 +373,7 @@ func marking(f form.Field[plan.Colour], mark func(*plan.Colour)) form.Field[plan
 // stays.
 func partField(key string) form.Field[plan.Colour] {
 	share := form.Share(key, "Share", func(c *plan.Colour) *float64 { return &c.Share }, 100)
-	return form.Field[plan.Colour]{Key: key, Label: "Share", Kind: form.Line, Hint: "20 % or 50 mL",
+	return form.Field[plan.Colour]{Key: key, Label: "Share", Kind: form.Line, Say: words.Figures, Hint: "20 % or 50 mL",
 		Get: func(c *plan.Colour, sys units.System) string {
 			if c.Volume > 0 {
 				return form.VolumeText(c.Volume, sys)
@@ -398,7 +399,7 @@ func partField(key string) form.Field[plan.Colour] {
 // grams that stay.
 func loadField(key string) form.Field[plan.Colour] {
 	load := form.Share(key, "Pigment", func(c *plan.Colour) *float64 { return &c.Load }, 0.5)
-	return form.Field[plan.Colour]{Key: key, Label: "Pigment", Kind: form.Line, Hint: "3 % or 28 g",
+	return form.Field[plan.Colour]{Key: key, Label: "Pigment", Kind: form.Line, Say: words.Figures, Hint: "3 % or 28 g",
 		Get: func(c *plan.Colour, sys units.System) string {
 			if c.Mass > 0 {
 				return form.MassText(c.Mass)

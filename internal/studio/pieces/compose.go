@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/words"
 )
 
 // StartComposition replaces a coat's things by a beginning.
@@ -210,7 +211,7 @@ var thingFields = form.Fields[thingEdit]{
 			t.Points = points
 			return "", nil
 		}},
-	{Key: "width", Label: "Width once level", Kind: form.Line,
+	{Key: "width", Label: "Width once level", Kind: form.Line, Say: words.Figures,
 		Get: func(t *thingEdit, sys units.System) string { return t.Width(t.board).Text(sys) },
 		Set: func(t *thingEdit, text string, sys units.System) (string, error) {
 			r, err := units.ParseLength(text, "mm")
@@ -223,7 +224,7 @@ var thingFields = form.Fields[thingEdit]{
 			t.Thing = t.WithWidth(t.board, r.Value)
 			return r.Note, nil
 		}},
-	{Key: "share", Label: "Part of the coat", Kind: form.Line,
+	{Key: "share", Label: "Part of the coat", Kind: form.Line, Say: words.Figures,
 		Get: func(t *thingEdit, _ units.System) string { return form.ShareText(t.Share) },
 		Set: func(t *thingEdit, text string, _ units.System) (string, error) {
 			v, err := units.ParseShare(text)
@@ -236,7 +237,7 @@ var thingFields = form.Fields[thingEdit]{
 			t.Thing = t.Given(v)
 			return "", nil
 		}},
-	{Key: "volume", Label: "Volume", Kind: form.Line,
+	{Key: "volume", Label: "Volume", Kind: form.Line, Say: words.Figures,
 		Get: func(t *thingEdit, sys units.System) string {
 			return form.VolumeText(t.poured*units.Volume(t.Share), sys)
 		},

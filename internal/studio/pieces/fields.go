@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
@@ -74,7 +75,7 @@ func supportField() form.Field[plan.Spec] {
 }
 
 func sizeField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "size", Label: "Size", Kind: form.Line, Hint: "18 x 18 in", For: "outline:rectangle,round,oval,regular,drawn",
+	return form.Field[plan.Spec]{Key: "size", Label: "Size", Kind: form.Line, Say: words.Figures, Hint: "18 x 18 in", For: "outline:rectangle,round,oval,regular,drawn",
 		Get: func(s *plan.Spec, sys units.System) string {
 			if s.Outline == plan.Round || s.Outline == plan.Regular {
 				return s.Width.Text(sys)
@@ -136,7 +137,7 @@ func ParsePoints(text string) ([]geom.Point, error) {
 		px, errX := strconv.ParseFloat(x, 64)
 		py, errY := strconv.ParseFloat(y, 64)
 		if !ok || errX != nil || errY != nil || !finite(px) || !finite(py) {
-			return nil, fmt.Errorf("%q is not a corner; write corners as 0,0 300,0 150,200", pair)
+			return nil, refusal.New("%q is not a corner; write corners as 0,0 300,0 150,200", pair)
 		}
 		points = append(points, geom.At(px, py))
 	}
@@ -165,7 +166,7 @@ const mostSizes = 24
 
 // moreField reads further boards as "2 of 40 x 60 cm; 30 x 30 cm".
 func moreField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "more", Label: "More boards of the set", Kind: form.Line, Hint: "2 of 40 x 60 cm; 30 x 30 cm", Wide: true,
+	return form.Field[plan.Spec]{Key: "more", Label: "More boards of the set", Kind: form.Line, Hint: "2 of 40 x 60 cm; 30 x 30 cm", Wide: true, Say: words.Sizes,
 		Get: func(s *plan.Spec, sys units.System) string {
 			parts := make([]string, len(s.More))
 			for i, m := range s.More {
@@ -189,7 +190,7 @@ func moreField() form.Field[plan.Spec] {
 				more = append(more, size)
 			}
 			if len(more) > mostSizes {
-				return "", fmt.Errorf("a set has at most %d further sizes", mostSizes)
+				return "", refusal.New("a set has at most %d further sizes", mostSizes)
 			}
 			s.More = more
 			return "", nil
@@ -199,10 +200,10 @@ func moreField() form.Field[plan.Spec] {
 // parseBoards reads "2 of 40 x 60 cm".
 func parseBoards(part string, sys units.System) (plan.Size, error) {
 	size := plan.Size{Count: 1}
-	if n, rest, ok := strings.Cut(part, " of "); ok {
+	if n, rest, ok := units.CutCount(part); ok {
 		count, err := strconv.Atoi(strings.TrimSpace(n))
 		if err != nil || count < 1 || count > mostSizes {
-			return size, fmt.Errorf("%q is not a number of boards; write 2 of 40 x 60 cm", n)
+			return size, refusal.New("%q is not a number of boards; write 2 of 40 x 60 cm", n)
 		}
 		size.Count, part = count, rest
 	}

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 // A Piece is one board, or a set poured together, as it stands.
@@ -135,7 +136,7 @@ func (s *Service) Create(ctx context.Context, typed map[string]string) (Piece, f
 		n.Refuse("name", "needs a name")
 	}
 	if _, err := spec.Boards(); err != nil {
-		n.Refuse(spec.ShapeField(), err.Error())
+		n.Refuse(spec.ShapeField(), words.Error(err))
 	}
 	if !n.OK() {
 		return Piece{Spec: spec}, n, nil
@@ -219,7 +220,7 @@ func (s *Service) Edit(ctx context.Context, id, base int64, typed map[string]str
 		*spec, n = merge(shown.Spec, before, typed, b)
 		spec.Recompose(before)
 		if _, err := spec.Boards(); err != nil {
-			n.Refuse(spec.ShapeField(), err.Error())
+			n.Refuse(spec.ShapeField(), words.Error(err))
 		}
 		return nil
 	})

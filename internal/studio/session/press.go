@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/form"
 	"jevvo/internal/words"
 )
@@ -21,7 +22,7 @@ func event(what EventKind, step int, now time.Time, text string) Event {
 
 // refuse is a press that cannot be.
 func refuse(format string, args ...any) error {
-	return &form.Refused{Err: fmt.Errorf(format, args...)}
+	return &form.Refused{Err: refusal.New(format, args...)}
 }
 
 // ErrStale means another screen was faster; the newer state is returned.

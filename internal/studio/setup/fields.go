@@ -2,12 +2,12 @@ package setup
 
 import (
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/words"
@@ -27,17 +27,17 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 		OrNothing(func(s *Settings) bool { return s.Humidity == 0 }, func(s *Settings) { s.Humidity = 0 }).Hinted("not known"),
 	form.Share("gloss", "Gloss of finished films", func(s *Settings) *float64 { return &s.Gloss }, 1).Hinted("100 % a mirror, 0 % dead matt"),
 	form.Parsed("hours", "Open", func(s *Settings) *calendar.Week { return &s.Calendar.Week },
-		func(w calendar.Week, _ units.System) string { return words.Hours(w.String()) }, calendar.ParseWeek).Hinted("mon-fri 08:00-18:00; sat 10:00-16:00").Broad(),
+		func(w calendar.Week, _ units.System) string { return w.String() }, calendar.ParseWeek).Said(words.Hours).Hinted("mon-fri 08:00-18:00; sat 10:00-16:00").Broad(),
 	form.Parsed("singles", "Single days", func(s *Settings) *[]calendar.Single { return &s.Calendar.Singles },
-		func(d []calendar.Single, _ units.System) string { return words.Hours(calendar.SinglesText(d)) }, calendar.ParseSingles).Hinted("2026-12-24 shut; 2026-12-26 10:00-14:00").Broad(),
-	form.Parsed("shelf", "Level, covered places", func(s *Settings) *[]calendar.Class { return &s.Shelf }, calendar.ShelfText, calendar.ParseShelf).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
+		func(d []calendar.Single, _ units.System) string { return calendar.SinglesText(d) }, calendar.ParseSingles).Said(words.Hours).Hinted("2026-12-24 shut; 2026-12-26 10:00-14:00").Broad(),
+	form.Parsed("shelf", "Level, covered places", func(s *Settings) *[]calendar.Class { return &s.Shelf }, calendar.ShelfText, calendar.ParseShelf).Said(words.Sizes).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
 	form.Count("people", "People at the bench", func(s *Settings) *int { return &s.People }, 1, 3),
 	form.Minutes("machine", "A mixing machine takes", "min", func(s *Settings) *float64 { return &s.Machine }, 0.25, 30).
 		OrNothing(func(s *Settings) bool { return s.Machine == 0 }, func(s *Settings) { s.Machine = 0 }).Hinted("no machine"),
 	form.Mass("scale_step", "Scale reads to", func(s *Settings) *units.Mass { return &s.ScaleStep }, 0.001, 50),
 	form.Volume("jug_step", "Jug reads to", func(s *Settings) *units.Volume { return &s.JugStep }, 0.1, 1000),
 	form.Volume("cup_loss", "Stays in a cup", func(s *Settings) *units.Volume { return &s.CupLoss }, 0, 100),
-	form.Parsed("moulds", "Small moulds at hand", func(s *Settings) *[]plan.SmallMould { return &s.Moulds }, mouldsText, parseMoulds).Hinted("coaster 25 mL; test tile 17 mL").Broad(),
+	form.Parsed("moulds", "Small moulds at hand", func(s *Settings) *[]plan.SmallMould { return &s.Moulds }, mouldsText, parseMoulds).Said(words.Figures).Hinted("coaster 25 mL; test tile 17 mL").Broad(),
 	form.Parsed("remind_at", "Reminder at", func(s *Settings) *string { return &s.RemindAt }, func(t string, _ units.System) string { return t }, parseHour).Hinted("07:00, or nothing"),
 	form.Text("mail_to", "Reminders go to", func(s *Settings) *string { return &s.MailTo }, 200, false),
 	form.Text("mail_host", "Mail server", func(s *Settings) *string { return &s.Mail.Host }, 200, false),
@@ -71,7 +71,7 @@ func schoolFields() form.Fields[Settings] {
 			Get: func(s *Settings, _ units.System) string { return s.Ways.Way(q.Key) },
 			Set: func(s *Settings, text string, _ units.System) (string, error) {
 				if !slices.ContainsFunc(q.Ways, func(w plan.Way) bool { return w.Key == text }) {
-					return "", fmt.Errorf("%q is not one of the ways", text)
+					return "", refusal.New("%q is not one of the ways", text)
 				}
 				ways := plan.Schools{q.Key: text}
 				for k, v := range s.Ways {
@@ -105,7 +105,7 @@ func parseMoulds(text string) ([]plan.SmallMould, error) {
 		}
 		at := strings.IndexAny(part, "0123456789")
 		if at < 1 {
-			return nil, fmt.Errorf("%q is not a mould; write coaster 25 mL; test tile 17 mL", part)
+			return nil, refusal.New("%q is not a mould; write coaster 25 mL; test tile 17 mL", part)
 		}
 		v, err := units.ParseVolume(part[at:], "ml")
 		if err != nil {

@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/words"
 )
 
 // NewPigment returns what a new form starts from.
@@ -182,7 +183,7 @@ func (s *Service) SolveDrawdown(ctx context.Context, id int64, typed map[string]
 	n := form.NewNotices()
 	for _, f := range drawdownFields { // all are asked for
 		if _, err := f.Set(&d, typed[f.Key], set.Units); err != nil {
-			n.Refuse(f.Key, err.Error())
+			n.Refuse(f.Key, words.Error(err))
 		}
 	}
 	if d.load == 0 {
@@ -193,7 +194,7 @@ func (s *Service) SolveDrawdown(ctx context.Context, id int64, typed map[string]
 	}
 	o, err := d.solve(s.spectra, set.Surface())
 	if err != nil {
-		n.Refuse("over_white", err.Error())
+		n.Refuse("over_white", words.Error(err))
 		return p, n, nil
 	}
 	p.Solved = &o

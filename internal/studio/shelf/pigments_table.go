@@ -8,6 +8,7 @@ import (
 
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -48,13 +49,13 @@ Fine flake silver|Marram|glitter|#b9bcbf|0.10|200|1400|1|7|4.20`
 func pigmentLine(line string) (plan.Pigment, error) {
 	f := strings.Split(line, "|")
 	if len(f) != 10 {
-		return plan.Pigment{}, fmt.Errorf("the pigment %q needs ten columns", line)
+		return plan.Pigment{}, refusal.New("the pigment %q needs ten columns", line)
 	}
 	p := NewPigment()
 	p.Name, p.Maker, p.Form, p.Swatch = f[0], f[1], colour.Form(f[2]), f[3]
 	rule, ok := colour.RuleOf(p.Form)
 	if !ok {
-		return p, fmt.Errorf("the pigment %q has no known form", p.Name)
+		return p, refusal.New("the pigment %q has no known form", p.Name)
 	}
 	p.LoadLimit, p.Spoon, p.Flammable = rule.LoadLimit, rule.Spoon, rule.Flammable
 	var micron, density float64

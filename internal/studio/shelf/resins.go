@@ -31,7 +31,7 @@ func NewProduct() plan.Product {
 // ResinFields is the catalogue of a resin.
 var ResinFields = form.Fields[plan.Product]{
 	form.Text("name", "Name", func(p *plan.Product) *string { return &p.Name }, 80, true),
-	{Key: "ratio", Label: "Ratio A:B", Kind: form.Line, Hint: "2:1",
+	{Key: "ratio", Label: "Ratio A:B", Kind: form.Line, Say: words.Figures, Hint: "2:1",
 		Get: func(p *plan.Product, _ units.System) string {
 			return units.Fixed(p.RatioA, 3) + ":" + units.Fixed(p.RatioB, 3)
 		},
@@ -124,9 +124,9 @@ func (s *Service) SaveProduct(ctx context.Context, id, rev int64, typed map[stri
 	}
 	if n.OK() {
 		if err := p.Product.Check(); err != nil {
-			n.Refuse("ratio", err.Error())
+			n.Refuse("ratio", words.Error(err))
 		} else if _, err := p.Fitted(); err != nil {
-			n.Refuse("hard", err.Error())
+			n.Refuse("hard", words.Error(err))
 		}
 	}
 	if !n.OK() {
@@ -186,7 +186,7 @@ func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string
 	n := form.NewNotices()
 	for _, field := range seenFields { // all are asked for
 		if _, err := field.Set(&f, typed[field.Key], set.Units); err != nil {
-			n.Refuse(field.Key, err.Error())
+			n.Refuse(field.Key, words.Error(err))
 		}
 	}
 	p, err := s.changeProduct(ctx, id, func(p *plan.Product) error {

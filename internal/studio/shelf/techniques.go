@@ -166,7 +166,7 @@ func (s *Service) SaveTechnique(ctx context.Context, id string, rev int64, typed
 	t.RunOff.Low, t.RunOff.High = min(t.RunOff.Low, t.RunOff.Usual), max(t.RunOff.High, t.RunOff.Usual)
 	if n.OK() {
 		if err := t.Check(); err != nil {
-			n.Refuse("name", err.Error())
+			n.Refuse("name", words.Error(err))
 		}
 	}
 	if !n.OK() {

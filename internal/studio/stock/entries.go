@@ -5,7 +5,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -15,6 +14,7 @@ import (
 
 	"jevvo/internal/core/ledger"
 	"jevvo/internal/core/money"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
@@ -221,9 +221,9 @@ func (i Item) within(v float64, err error) (float64, error) {
 	case err != nil:
 		return 0, err
 	case v < 0:
-		return 0, fmt.Errorf("no stock is below nothing")
+		return 0, refusal.New("no stock is below nothing")
 	case v > mostAmount:
-		return 0, fmt.Errorf("is far too much")
+		return 0, refusal.New("is far too much")
 	}
 	return v, nil
 }

@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/words"
 )
 
 // Goods are what is stocked besides resins and pigments.
@@ -94,7 +95,7 @@ func supports() []form.Option {
 }
 
 func sizeField() form.Field[Goods] {
-	return form.Field[Goods]{Key: "size", Label: "of the size", Kind: form.Line, Hint: "60 x 90 cm",
+	return form.Field[Goods]{Key: "size", Label: "of the size", Kind: form.Line, Say: words.Figures, Hint: "60 x 90 cm",
 		Get: func(g *Goods, sys units.System) string {
 			if g.Width == 0 {
 				return ""

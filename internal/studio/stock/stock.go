@@ -14,6 +14,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/ledger"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/memo"
@@ -37,7 +38,7 @@ func (t Thing) MarshalText() ([]byte, error) { return []byte(t.String()), nil }
 func (t *Thing) UnmarshalText(text []byte) error {
 	v, ok := ParseThing(string(text))
 	if !ok {
-		return fmt.Errorf("%q is nothing that is stocked", text)
+		return refusal.New("%q is nothing that is stocked", text)
 	}
 	*t = v
 	return nil

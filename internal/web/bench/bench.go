@@ -285,7 +285,7 @@ func (a *area) start(c *gin.Context) error {
 	speed, _ := strconv.ParseFloat(typed["speed"], 64)
 	b, err := a.Studio.Bench.Start(c.Request.Context(), frame.ID(c), c.Param("coat"), speed, answersOf(typed))
 	if refused, ok := frame.Refusal(err); ok {
-		return a.sendStart(c, http.StatusUnprocessableEntity, words.Capital(refused.Err.Error())+".", typed)
+		return a.sendStart(c, http.StatusUnprocessableEntity, words.Capital(refused.Error())+".", typed)
 	}
 	if err != nil {
 		return err

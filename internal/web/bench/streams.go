@@ -3,7 +3,6 @@ package bench
 import (
 	"context"
 	"errors"
-	"fmt"
 	"net/http"
 	"slices"
 	"strings"
@@ -12,6 +11,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/web/frame"
@@ -107,5 +107,5 @@ func (a *area) feedOf(ctx context.Context, address string) (feed, error) {
 		w, err := a.Studio.Bench.Log().Weighing(ctx, id)
 		return func(ctx context.Context, t tell) { a.feedWeighing(ctx, w, t) }, err
 	}
-	return nil, &form.Refused{Field: "of", Err: fmt.Errorf("%q is no screen: %s", address, http.StatusText(http.StatusNotFound))}
+	return nil, &form.Refused{Field: "of", Err: refusal.New("%q is no screen: %s", address, http.StatusText(http.StatusNotFound))}
 }

@@ -163,7 +163,7 @@ func (p *weighPage) lookTyped() {
 	}
 	reading, err := p.Weighing.Typed(p.Typed)
 	if err != nil {
-		p.Unread = words.Capital(err.Error()) + "."
+		p.Unread = words.Capital(words.Error(err)) + "."
 		return
 	}
 	if p.Working() {

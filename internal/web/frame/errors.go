@@ -96,6 +96,6 @@ func At(r *form.Refused, field string) form.Notices {
 	if r.Field != "" {
 		field = r.Field
 	}
-	n.Refuse(field, r.Err.Error())
+	n.Refuse(field, r.Error())
 	return n
 }

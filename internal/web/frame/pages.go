@@ -326,6 +326,8 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"fixed":   units.Fixed,
 		"spoken":  spoken,
 		"said":    said,
+		"own":     func(text string) words.Own { return words.Own(text) },
+		"figures": words.Figures,
 		"format":  words.F,
 		"date":    words.Date,
 		"day":     func(t time.Time) string { return words.Date(t, "Mon 2 Jan") },
@@ -358,16 +360,20 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 	}
 }
 
-// said is a text of the program's in the studio's language; anything else stays.
+// said is a text of the program's in the studio's language, and a number as that writes it;
+// anything else stays.
 func said(v any) any {
 	switch v := v.(type) {
-	case nil, template.HTML, template.HTMLAttr, template.URL, template.CSS, template.JS:
+	case nil, template.HTML, template.HTMLAttr, template.URL, template.CSS, template.JS, words.Own:
 		return v
 	case string:
-		return words.T(v)
+		return words.Figures(words.T(v))
 	}
-	if r := reflect.ValueOf(v); r.Kind() == reflect.String {
-		return words.T(r.String())
+	switch r := reflect.ValueOf(v); r.Kind() {
+	case reflect.String:
+		return words.Figures(words.T(r.String()))
+	case reflect.Float64:
+		return words.Figures(fmt.Sprint(v))
 	}
 	return v
 }

@@ -34,7 +34,7 @@ func (a *area) addPhotos(c *gin.Context) error {
 		var refused *form.Refused
 		switch {
 		case errors.As(err, &refused):
-			bad = append(bad, header.Filename+": "+refused.Err.Error())
+			bad = append(bad, header.Filename+": "+refused.Error())
 		case err != nil:
 			return err
 		default:

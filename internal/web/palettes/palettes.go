@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/studio/colours"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -84,7 +85,7 @@ func (a *area) upload(c *gin.Context) error {
 	file, head, err := c.Request.FormFile("picture")
 	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
-		return a.list(c, http.StatusRequestEntityTooLarge, picture.ErrTooLarge.Error())
+		return a.list(c, http.StatusRequestEntityTooLarge, words.Error(picture.ErrTooLarge))
 	}
 	if err != nil {
 		return a.list(c, http.StatusUnprocessableEntity, "choose a picture first")

@@ -53,7 +53,7 @@ func (a *area) mixing(do func(*gin.Context, map[string]string) (pieces.Piece, er
 		}
 		_, err = do(c, typed)
 		if refused, ok := frame.Refusal(err); ok {
-			return a.sendMixer(c, http.StatusUnprocessableEntity, typed["ground"], refused.Err.Error(), typed)
+			return a.sendMixer(c, http.StatusUnprocessableEntity, typed["ground"], refused.Error(), typed)
 		}
 		if err != nil {
 			return err

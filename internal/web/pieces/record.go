@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/exchange/svgoutline"
 	"jevvo/internal/form"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 func (a *area) recordUse(c *gin.Context) error {
@@ -87,6 +88,6 @@ func (a *area) refuseOutline(c *gin.Context, status int, why error) error {
 	if err != nil {
 		return err
 	}
-	page.Fields["drawing"] = form.View{Key: "drawing", Error: why.Error()}
+	page.Fields["drawing"] = form.View{Key: "drawing", Error: words.Error(why)}
 	return a.whole(c, status, page)
 }

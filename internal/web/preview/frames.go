@@ -64,9 +64,9 @@ func why(err error) string {
 		return "Stopped: the preview goes as far as it was reckoned."
 	}
 	if errors.As(err, &m) {
-		return words.F("One of the moves cannot be made: %v.", m.Err)
+		return words.F("One of the moves cannot be made: %v.", words.Error(m.Err))
 	}
-	return "The preview was not finished: " + err.Error() + "."
+	return words.F("The preview was not finished: %s.", words.Error(err))
 }
 
 func event(s *frame.Stream, name string, data any) bool {

@@ -154,7 +154,7 @@ func (a *area) send(c *gin.Context, status int, v preview.View, typed map[string
 	page := previewPage{View: v, Sys: v.Agenda.Book.Settings.Units, Rules: preview.HandRules, Typed: typed, Notice: refused}
 	var err error
 	if page.Play, err = a.Studio.Preview.Play(v); err != nil {
-		page.Broken = err.Error()
+		page.Broken = words.Error(err)
 	} else if v.Tried.Kept != nil {
 		if kept, err := v.Kept(); err == nil {
 			page.Kept, _ = a.Studio.Preview.Play(kept) // without it the page shows one

@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"strings"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/words"
@@ -135,7 +136,7 @@ func readCups(text string) (any, string, error) {
 		i := strings.LastIndexByte(part, ' ')
 		share, err := units.ParseShare(part[i+1:])
 		if i < 0 || err != nil {
-			return nil, "", fmt.Errorf("%q is not a cup; write cups as base 50; sea 30; white 20", part)
+			return nil, "", refusal.New("%q is not a cup; write cups as base 50; sea 30; white 20", part)
 		}
 		out = append(out, map[string]any{"name": strings.TrimSpace(part[:i]), "share": share})
 	}

@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -138,7 +139,7 @@ func (p *page) views() {
 		p.Fields = append(p.Fields, v)
 	}
 	for _, f := range p.Sum.Fields {
-		v := form.View{Key: f.Key, Label: f.Label, Kind: form.Line, Value: p.values[f.Key], For: f.Show,
+		v := form.View{Key: f.Key, Label: f.Label, Kind: form.Line, Value: words.Figures(p.values[f.Key]), For: f.Show,
 			Error: p.notices.Errors[f.Key], Note: p.notices.Notes[f.Key]}
 		if f.Kind == "choice" {
 			v.Kind, v.Options = form.Choose, form.Plain(f.Options...)
@@ -157,7 +158,7 @@ func (p *page) reckon(ctx context.Context, sys units.System) {
 		}
 		v, note, err := readKind(f.Kind, p.values[f.Key], sys)
 		if err != nil {
-			p.notices.Refuse(f.Key, err.Error())
+			p.notices.Refuse(f.Key, words.Error(err))
 			continue
 		}
 		if note != "" {
@@ -226,7 +227,7 @@ func sheetOf(p resin.Product) calc.Product {
 func (p *page) refuse(err error) {
 	var problem *calc.Problem
 	if !errors.As(err, &problem) {
-		p.Failed = err.Error()
+		p.Failed = words.Error(err)
 		return
 	}
 	for _, e := range problem.Errors {
