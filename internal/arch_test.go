@@ -64,7 +64,7 @@ var rooms = map[string]string{
 	"web/frame":     "core/* form store studio studio/access studio/memo studio/session web/translate words",
 	"web/translate": "",
 	"web/drawing":   "core/* words",
-	"web/card":      "core/* studio/* web/drawing web/frame",
+	"web/card":      "core/* studio/* web/drawing web/frame words",
 	"web/api":       "core/units calc form store studio studio/* web/frame",
 	"web/glossary":  "words web/frame",
 	"web/help":      "store web/frame",

@@ -26,6 +26,14 @@ test('a result is filled in, found in the journal, and teaches', async ({ page, 
   await expect(page.locator('.taught')).toContainText('Swipe with Hollin Bench 45');
 });
 
+test('a wall shows what was poured as it was photographed, with what came of it', async ({ page, program }) => {
+  await page.goto(`${program.url}/pieces`);
+  const card = page.locator('.card-piece', { hasText: 'Study, slate seam again' });
+  await expect(card).toContainText('Came out 5 of 5; again: yes, so.');
+  await expect.poll(() => card.getByAltText('Photograph of the piece').evaluate((i) => i.naturalWidth)).toBeGreaterThan(100);
+  await expect(page.locator('.card-piece', { hasText: 'Salt pans from above' }).locator('svg.board')).toBeVisible();
+});
+
 test('a fault is traced by question and answer, and its remedy joins the days', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/3/faults`);
   await page.getByText('Bubbles that come back').click();

@@ -39,11 +39,11 @@ test('pour with the lever, slow down, overshoot, correct', async ({ page, progra
   await expect(lever).toHaveValue('0');
   await expect(page.locator('.dial-moving')).toBeVisible();
   await expect(page.locator('.dial-moving')).toBeHidden();
-  await page.getByRole('button', { name: 'That is it' }).click();
+  await page.getByRole('button', { name: 'Take the reading' }).click();
   await expect(page.locator('.dial-what')).toContainText('part B');
   await expect(page.locator('.dial-net small')).toContainText('of');
   await page.getByLabel('or type this pour').fill('200 g'); // far too much
-  await page.getByRole('button', { name: 'Take it' }).click();
+  await page.getByRole('button', { name: 'Take what is typed' }).click();
   await expect(page.locator('.dial-what')).toContainText('part A, correction');
   await page.getByRole('button', { name: 'Take back' }).click();
   await expect(page.locator('.dial-what')).toContainText(/part B$/);
@@ -56,7 +56,7 @@ test('a second screen follows, and pressing twice does a step once', async ({ pa
   await other.goto(page.url());
   await expect(other.locator('.dial-what')).toContainText('part A');
   await page.getByLabel('or type this pour').fill('88.5');
-  await page.getByRole('button', { name: 'Take it' }).click();
+  await page.getByRole('button', { name: 'Take what is typed' }).click();
   await expect(page.locator('.dial-what')).toContainText('part B');
   await expect(other.locator('.dial-what')).toContainText('part B');
   await other.reload();
@@ -73,9 +73,9 @@ test('the bench is led by one key', async ({ page, program }) => {
   await page.locator('.dial').click();
   await page.keyboard.press('Space');
   await expect(page.locator('.dial-what')).toContainText('part A');
-  await page.getByRole('button', { name: 'That is it' }).click(); // nothing was poured yet
+  await page.getByRole('button', { name: 'Take the reading' }).click(); // nothing was poured yet
   await expect(page.locator('.wrong')).toContainText('Nothing has been poured');
-  const target = page.getByRole('button', { name: 'That is it' });
+  const target = page.getByRole('button', { name: 'Take the reading' });
   expect((await target.boundingBox()).height).toBeGreaterThanOrEqual(64);
   await page.keyboard.press('u');
   await expect(page.locator('.dial-what')).toContainText('empty jug');
@@ -84,7 +84,7 @@ test('the bench is led by one key', async ({ page, program }) => {
 test('a typed reading that cannot be stays in its field', async ({ page, program }) => {
   await startWeighing(page, program);
   await page.getByLabel('or type this pour').fill('a spoonful');
-  await page.getByRole('button', { name: 'Take it' }).click();
+  await page.getByRole('button', { name: 'Take what is typed' }).click();
   await expect(page.locator('.wrong')).toContainText('is not a weight');
   await expect(page.getByLabel('or type this pour')).toHaveValue('a spoonful');
 });

@@ -7,6 +7,7 @@ import (
 	"image/png"
 	"io"
 	"math"
+	"math/rand/v2"
 )
 
 // mudflat draws an invented picture a client might send: sky over wet sand,
@@ -14,9 +15,10 @@ import (
 func mudflat() (io.Reader, error) {
 	const w, h = 300, 200
 	m := image.NewNRGBA(image.Rect(0, 0, w, h))
+	r := rand.New(rand.NewPCG(3, 9))
 	for y := range h {
 		for x := range w {
-			m.SetNRGBA(x, y, ashore(float64(x)/w, float64(y)/h))
+			m.SetNRGBA(x, y, ashore(float64(x)/w, float64(y)/h, 0.02*r.NormFloat64()))
 		}
 	}
 	var b bytes.Buffer
@@ -24,9 +26,9 @@ func mudflat() (io.Reader, error) {
 	return &b, err
 }
 
-func ashore(x, y float64) color.NRGBA {
+// ashore is the colour at a place of the picture, brighter or darker by its grain.
+func ashore(x, y, grain float64) color.NRGBA {
 	wave := 0.02*math.Sin(9*x+2) + 0.012*math.Sin(23*x)
-	grain := 0.04 * math.Sin(1291*x+733*y) * math.Sin(877*x*y+311*x)
 	mix := func(r, g, b float64) color.NRGBA {
 		f := 1 + grain
 		c := func(v float64) uint8 { return uint8(math.Max(0, math.Min(255, v*f))) }

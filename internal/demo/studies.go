@@ -4,9 +4,6 @@ import (
 	"bytes"
 	"context"
 	"fmt"
-	"image"
-	"image/color"
-	"image/jpeg"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
@@ -93,7 +90,7 @@ func (s study) judge(ctx context.Context, st *studio.Studio, piece int64) error 
 			return err
 		}
 		card := &journal.Place{X: 0.5, Y: 0.06}
-		r.Spots, err = st.Journal.Compare(ctx, piece, r.Wet, r.Cured, card, card, []journal.Place{{Name: "Sand", X: 0.3, Y: 0.4}, {Name: "Slate", X: 0.6, Y: 0.75}})
+		r.Spots, err = st.Journal.Compare(ctx, piece, r.Wet, r.Cured, card, card, []journal.Place{{Name: "Sand", X: 0.3, Y: 0.47}, {Name: "Slate", X: 0.6, Y: 0.3}})
 		if err != nil {
 			return err
 		}
@@ -116,35 +113,4 @@ func (s study) photograph(ctx context.Context, st *studio.Studio, piece int64) (
 		}
 	}
 	return wet, cured, nil
-}
-
-// photograph is a made-up one: the mudflat with a grey card along its upper edge,
-// in a light; cured it is a little darker.
-func photograph(light [3]float64, cured bool) ([]byte, error) {
-	flat, err := mudflat()
-	if err != nil {
-		return nil, err
-	}
-	m, _, err := image.Decode(flat)
-	if err != nil {
-		return nil, err
-	}
-	b := m.Bounds()
-	out := image.NewRGBA(b)
-	for y := b.Min.Y; y < b.Max.Y; y++ {
-		for x := b.Min.X; x < b.Max.X; x++ {
-			c := color.NRGBAModel.Convert(m.At(x, y)).(color.NRGBA)
-			if cured {
-				c.R, c.G, c.B = c.R-c.R/16, c.G-c.G/16, c.B-c.B/10
-			}
-			if y-b.Min.Y < b.Dy()/9 {
-				c = color.NRGBA{118, 118, 118, 255}
-			}
-			lit := func(v uint8, k float64) uint8 { return uint8(min(255, float64(v)*k)) }
-			out.SetRGBA(x, y, color.RGBA{lit(c.R, light[0]), lit(c.G, light[1]), lit(c.B, light[2]), 255})
-		}
-	}
-	var data bytes.Buffer
-	err = jpeg.Encode(&data, out, &jpeg.Options{Quality: 88})
-	return data.Bytes(), err
 }

@@ -121,6 +121,16 @@ func (r Reader) Results(ctx context.Context) ([]ResultRow, error) {
 		func(rows *sql.Rows) (ResultRow, error) { return scanResult(rows) })
 }
 
+// ResultsOf returns those of some pieces, the oldest first.
+func (r Reader) ResultsOf(ctx context.Context, pieces []int64) ([]ResultRow, error) {
+	ids, err := json.Marshal(pieces)
+	if err != nil {
+		return nil, err
+	}
+	return list(ctx, r, "list the results", `SELECT `+resultColumns+` FROM results WHERE piece_id IN (SELECT value FROM json_each(?)) ORDER BY at`, []any{string(ids)},
+		func(rows *sql.Rows) (ResultRow, error) { return scanResult(rows) })
+}
+
 // KeepResult keeps what came of a coat that is still at rev. It returns ErrConflict
 // when it is not.
 func (t *Tx) KeepResult(ctx context.Context, v ResultRow, doc any) error {
@@ -167,7 +177,16 @@ func (t *Tx) KeepPhoto(ctx context.Context, p PhotoRow, digest string, original,
 
 // Photos returns the photographs of a piece in the order they came.
 func (r Reader) Photos(ctx context.Context, piece int64) ([]PhotoRow, error) {
-	return list(ctx, r, "list the photographs", `SELECT id, piece_id, coat, moment, at FROM photos WHERE piece_id = ? ORDER BY at, id`, []any{piece},
+	return r.PhotosOf(ctx, []int64{piece})
+}
+
+// PhotosOf returns those of some pieces in the order they came.
+func (r Reader) PhotosOf(ctx context.Context, pieces []int64) ([]PhotoRow, error) {
+	ids, err := json.Marshal(pieces)
+	if err != nil {
+		return nil, err
+	}
+	return list(ctx, r, "list the photographs", `SELECT id, piece_id, coat, moment, at FROM photos WHERE piece_id IN (SELECT value FROM json_each(?)) ORDER BY at, id`, []any{string(ids)},
 		func(rows *sql.Rows) (p PhotoRow, err error) {
 			var at string
 			err = rows.Scan(&p.ID, &p.Piece, &p.Coat, &p.Moment, &at)

@@ -199,3 +199,46 @@ func TestACuredColourTellsAStrength(t *testing.T) {
 	_, err = r.Learn.Strength(r.ctx(), p.ID, plan.FirstCoat, 0, "none")
 	require.ErrorAs(t, err, &refused)
 }
+
+// A wall shows the newest photograph of the surface, cured rather than wet, and what the
+// newest result says.
+func TestWhatAWallShowsOfAPiece(t *testing.T) {
+	r := open(t)
+	p := r.made("Mudflat")
+	glance := func() journal.Glance {
+		all, err := r.Journal.Glances(r.ctx(), []int64{p.ID, p.ID + 1})
+		require.NoError(t, err)
+		assert.NotContains(t, all, p.ID+1)
+		return all[p.ID]
+	}
+	assert.Equal(t, journal.Glance{}, glance())
+	assert.Equal(t, words.Sentence{Weight: plan.Mind, Text: "Poured. How did it come out?"}, glance().Result.Verdict())
+
+	photo := func(moment string, level uint8) int64 {
+		r.clock.t = r.clock.t.Add(time.Hour)
+		grey := color.NRGBA{level, level, level, 255}
+		id, err := r.Journal.AddPhoto(r.ctx(), p.ID, plan.FirstCoat, moment, bytes.NewReader(shot(t, grey, grey, grey)))
+		require.NoError(t, err)
+		return id
+	}
+	wet := photo("wet", 90)
+	assert.Equal(t, wet, glance().Photo)
+	photo("cured", 100)
+	cured := photo("cured", 110)
+	photo("wet", 120)
+	photo("fault", 130)
+	assert.Equal(t, cured, glance().Photo)
+
+	for _, c := range []struct {
+		mark   int
+		again  string
+		weight plan.Weight
+		text   string
+	}{{4, "yes", plan.Settled, "Came out 4 of 5; again: yes, so."}, {2, "", plan.Mind, "Came out 2 of 5."}, {0, "no", plan.Mind, "Again: no."}, {0, "changed", plan.Settled, "Again: yes, changed."}} {
+		v, err := r.Journal.View(r.ctx(), p.ID, plan.FirstCoat)
+		require.NoError(t, err)
+		v.Result.Mark, v.Result.Again = c.mark, c.again
+		require.NoError(t, r.Journal.Keep(r.ctx(), v, v.Result))
+		assert.Equal(t, words.Sentence{Weight: c.weight, Text: c.text}, glance().Result.Verdict())
+	}
+}

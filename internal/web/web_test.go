@@ -368,7 +368,7 @@ func TestWeighingOutWithoutAScale(t *testing.T) {
 	page := plainText(s.get(at))
 	target := s.view(p).Coats[0].Lots[0].A.Mass
 	assert.Contains(t, page, fmt.Sprintf("%.1f g", target.Grams()))
-	assert.NotContains(t, page, "That is it", "there is no reading to confirm")
+	assert.NotContains(t, page, "Take the reading", "there is no reading to confirm")
 	require.Equal(t, http.StatusSeeOther, s.post(at+"/typed", map[string]string{"rev": "2", "grams": fmt.Sprintf("%.1f", target.Grams())}).Code)
 	assert.Contains(t, plainText(s.get(at)), "part B")
 	refused := s.do("POST", at+"/typed", map[string]string{"rev": "3", "grams": "a spoonful"}, true)

@@ -14,7 +14,7 @@ type Own string
 // Figures with several points, as of an address, and those within a word or after a quotation
 // mark stay.
 func Figures(text string) string {
-	mark := catalogue().decimalMark()
+	mark := DecimalMark()
 	if mark == "." || !strings.Contains(text, ".") {
 		return text
 	}
@@ -43,11 +43,14 @@ func Sizes(typed string) string { return Figures(strings.ReplaceAll(typed, " of 
 
 // PlainFigures writes the numbers of a typed text with a point, whatever the language's mark.
 func PlainFigures(text string) string {
-	if mark := catalogue().decimalMark(); mark != "." {
+	if mark := DecimalMark(); mark != "." {
 		return strings.ReplaceAll(text, mark, ".")
 	}
 	return text
 }
+
+// DecimalMark is that of the studio's language.
+func DecimalMark() string { return catalogue().decimalMark() }
 
 // decimalMark is how the language writes the point of a number.
 func (c *Catalogue) decimalMark() string {

@@ -54,8 +54,14 @@ type Photo struct {
 	At     time.Time
 }
 
+// The moments of a coat's whole surface.
+const (
+	Wet   = "wet"
+	Cured = "cured"
+)
+
 // Moments are what a photograph can show.
-var Moments = []Choice{{"wet", "wet"}, {"cured", "cured"}, {"detail", "a detail"}, {"fault", "a fault"}}
+var Moments = []Choice{{Wet, "wet"}, {Cured, "cured"}, {"detail", "a detail"}, {"fault", "a fault"}}
 
 // View returns a coat of a piece with what came of it, ready to be filled in.
 func (s *Service) View(ctx context.Context, piece int64, coat string) (View, error) {

@@ -183,7 +183,7 @@ func (s *Service) Copy(ctx context.Context, id int64) (Piece, error) {
 		return Piece{}, err
 	}
 	spec := p.Spec.Clone()
-	spec.Name = Shorten(spec.Name, 73) + " (copy)"
+	spec.Name = words.F("%s (copy)", Shorten(spec.Name, 72))
 	return s.Add(ctx, spec)
 }
 

@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 // A Rescale is a tested recipe on another board, at equal film and load.
@@ -73,7 +74,7 @@ func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec
 		}
 	}
 	if typed["name"] == "" {
-		out.Name = Shorten(out.Name, 70) + ", board"
+		out.Name = words.F("%s, board", Shorten(out.Name, 70))
 		delete(allowed, "name")
 	}
 	n := boardFields.Apply(&out, allowed, b.Settings.Units)

@@ -114,7 +114,7 @@ func (p weighPage) Counts() string {
 
 // Pad are the keys of the number pad, row by row; "<" rubs out.
 func (p weighPage) Pad() []string {
-	return []string{"7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "<"}
+	return []string{"7", "8", "9", "4", "5", "6", "1", "2", "3", words.DecimalMark(), "0", "<"}
 }
 
 // Unit is what a bare number is.

@@ -10,11 +10,13 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/memo"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // A Card is a piece at a glance.
@@ -23,8 +25,9 @@ type Card struct {
 	Name   string
 	Broken error // why it cannot be reckoned
 	View   agenda.View
-	Coat   *plan.Coat // the first
-	Board  template.HTML
+	Coat   *plan.Coat    // the first
+	Board  template.HTML // or the newest photograph of it
+	Says   words.Sentence
 	Sys    units.System
 }
 
@@ -76,6 +79,10 @@ func (m *Maker) Of(ctx context.Context, list []pieces.Piece) ([]Card, error) {
 	if err != nil {
 		return nil, err
 	}
+	glances, err := m.frame.Studio.Journal.Glances(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
 	cards := make([]Card, len(views))
 	for i, v := range views {
 		sys := v.Agenda.Book.Settings.Units
@@ -83,11 +90,36 @@ func (m *Maker) Of(ctx context.Context, list []pieces.Piece) ([]Card, error) {
 		if v.Plan != nil && v.Broken == nil {
 			cards[i].Coat = &v.Coats[0]
 		}
-		if cards[i].Board, err = m.draw(ctx, cards[i], stills[v.ID]); err != nil {
+		g := glances[v.ID]
+		cards[i].Says = cards[i].says(g.Result)
+		if g.Photo > 0 {
+			cards[i].Board, err = m.photo(v.ID, g.Photo)
+		} else {
+			cards[i].Board, err = m.draw(ctx, cards[i], stills[v.ID])
+		}
+		if err != nil {
 			return nil, err
 		}
 	}
 	return cards, nil
+}
+
+// says is what to say of it: of a piece that was poured what came of it, of others what
+// the plan comes to.
+func (c Card) says(came journal.Result) words.Sentence {
+	switch {
+	case c.Coat == nil:
+		return words.Sentence{}
+	case c.Made():
+		return came.Verdict()
+	}
+	return words.Verdict(c.View.Plan, c.Sys)
+}
+
+func (m *Maker) photo(piece, photo int64) (template.HTML, error) {
+	var b bytes.Buffer
+	err := m.frame.DrawPhoto(&b, piece, photo)
+	return template.HTML(b.String()), err // rendered by a template
 }
 
 // draw draws the first coat; a drawing is made once a plan.

@@ -368,6 +368,8 @@ func said(v any) any {
 		return v
 	case string:
 		return words.Figures(words.T(v))
+	case error:
+		return words.Figures(words.Error(v))
 	}
 	switch r := reflect.ValueOf(v); r.Kind() {
 	case reflect.String:
@@ -436,4 +438,13 @@ func (f *Frame) Draw(w io.Writer, boards any) error {
 		return err
 	}
 	return t.ExecuteTemplate(w, "board", boards)
+}
+
+// DrawPhoto draws a photograph of a piece where its boards would stand.
+func (f *Frame) DrawPhoto(w io.Writer, piece, photo int64) error {
+	t, err := f.drawer(words.Current())
+	if err != nil {
+		return err
+	}
+	return t.ExecuteTemplate(w, "photograph", Piece(piece, "/photos/", strconv.FormatInt(photo, 10), "/small.jpg"))
 }

@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"jevvo/internal/core/plan"
-	"jevvo/internal/studio/pieces"
 	"jevvo/internal/words"
 )
 
@@ -73,7 +72,8 @@ func (p piecePage) fact(id string) string {
 	c, spec := p.Coat, p.Piece.Spec
 	switch id {
 	case "brief":
-		return pieces.Shorten(spec.Brief, 70)
+		brief, _, _ := strings.Cut(strings.TrimSpace(spec.Brief), "\n") // the page cuts what is too long
+		return brief
 	case "surface":
 		return fmt.Sprintf("%s, %s × %s", words.Lower(spec.Support.Rule().Name), spec.Width.Text(p.Sys), spec.Height.Text(p.Sys))
 	case "layers":

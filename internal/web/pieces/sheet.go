@@ -48,7 +48,7 @@ func (a *area) paper(c *gin.Context) (paper, error) {
 	board := drawing.Of(v.Plan, &v.Plan.Coats[0], p.ID, sys).Small()
 	board.Still = stills[p.ID].Address(p.ID, v.Plan, &v.Plan.Coats[0])
 	return paper{View: v, Plan: v.Plan, Sys: sys, Board: board,
-		Printed: a.Studio.Now().Local().Format(printed), Alone: v.Slot == nil, Defer: technique.Deference}, nil
+		Printed: words.Date(a.Studio.Now().Local(), printed), Alone: v.Slot == nil, Defer: technique.Deference}, nil
 }
 
 // A sheetPage is the run sheet: everything to do, in the order of the agenda.

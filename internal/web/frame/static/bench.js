@@ -43,7 +43,7 @@ function refresh() {
   window.htmx.ajax('GET', location.pathname, { target: '#bench-body', swap: 'outerHTML' });
 }
 document.addEventListener('htmx:afterSettle', take);
-document.addEventListener('jevvo:told', () => (take));
+document.addEventListener('jevvo:told', take);
 document.addEventListener('visibilitychange', () => { if (!document.hidden) { refresh(); stayAwake(); } });
 
 // Chimes: two soft tones by the browser's own means, once they were allowed.

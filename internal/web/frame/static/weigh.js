@@ -3,7 +3,7 @@
 
 const edit = (value, key) => {
   if (key === '<') return value.slice(0, -1);
-  return key === '.' && value.includes('.') ? value : value + key;
+  return /[.,]/.test(key) && /[.,]/.test(value) ? value : value + key;
 };
 
 document.addEventListener('click', (e) => {
@@ -17,5 +17,5 @@ document.addEventListener('click', (e) => {
 // Without scripts there is a keyboard; with them the pad is shown.
 const show = () => document.querySelectorAll('[data-pad]').forEach((pad) => { pad.hidden = false; });
 document.addEventListener('htmx:afterSettle', show);
-document.addEventListener('jevvo:told', () => (show));
+document.addEventListener('jevvo:told', show);
 show();

@@ -1,0 +1,66 @@
+package journal
+
+import (
+	"context"
+	"strings"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/words"
+)
+
+// A Glance is what came of a piece, as a wall shows it.
+type Glance struct {
+	Photo  int64  // the newest of its surface, rather cured than wet; 0 for none
+	Result Result // the newest; not filled where there is none
+}
+
+// Glances are those of some pieces, by piece.
+func (s *Service) Glances(ctx context.Context, pieces []int64) (map[int64]Glance, error) {
+	results, err := s.store.ResultsOf(ctx, pieces)
+	if err != nil {
+		return nil, err
+	}
+	photos, err := s.store.PhotosOf(ctx, pieces)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[int64]Glance, len(pieces))
+	for _, row := range results {
+		g := out[row.Piece]
+		if g.Result, err = decode(row); err != nil {
+			return nil, err
+		}
+		out[row.Piece] = g
+	}
+	for _, moment := range []string{Wet, Cured} { // of each the newest comes last
+		for _, p := range photos {
+			if p.Moment == moment {
+				g := out[p.Piece]
+				g.Photo = p.ID
+				out[p.Piece] = g
+			}
+		}
+	}
+	return out, nil
+}
+
+// Verdict is what a result says of a piece that was poured.
+func (r Result) Verdict() words.Sentence {
+	var parts []string
+	if r.Mark > 0 {
+		parts = append(parts, words.F("came out %d of 5", r.Mark))
+	}
+	for _, a := range Agains {
+		if r.Again == a.ID {
+			parts = append(parts, words.F("again: %s", words.T(a.Name)))
+		}
+	}
+	well, judged := r.Well()
+	switch {
+	case !judged:
+		return words.Sentence{Weight: plan.Mind, Text: words.T("Poured. How did it come out?")}
+	case well:
+		return words.Sentence{Weight: plan.Settled, Text: words.Capital(strings.Join(parts, "; ")) + "."}
+	}
+	return words.Sentence{Weight: plan.Mind, Text: words.Capital(strings.Join(parts, "; ")) + "."}
+}
