@@ -88,6 +88,6 @@ test('a second language leaves no English on the main views', async ({ page, pro
   await ownNames(page, program);
   await page.goto(`${program.url}/settings`);
   await page.getByLabel('Sprache').selectOption('en');
-  await page.getByRole('button', { name: 'Behalten' }).first().click();
+  await page.getByRole('button', { name: 'Speichern' }).first().click();
   await expect(page.getByRole('heading', { name: 'Settings' })).toBeVisible();
 });

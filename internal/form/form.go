@@ -32,7 +32,10 @@ const (
 )
 
 // An Option is one way of a choice.
-type Option struct{ Value, Label string }
+type Option struct {
+	Value, Label string
+	Own          bool // its label is a name a painter gave
+}
 
 // A Field is one typed value of a T. Set leaves the T alone when it refuses.
 type Field[T any] struct {

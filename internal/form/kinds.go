@@ -263,7 +263,7 @@ func Choice[T any, V ~string](key, label string, at func(*T) *V, options ...Opti
 func Plain[V ~string](values ...V) []Option {
 	out := make([]Option, len(values))
 	for i, v := range values {
-		out[i] = Option{string(v), string(v)}
+		out[i] = Option{Value: string(v), Label: string(v)}
 	}
 	return out
 }

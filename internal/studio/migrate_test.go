@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/secrets"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
+	"jevvo/internal/studio/journal"
 )
 
 // A studio as the program kept it before the rooms: its demo, with a bench day
@@ -55,6 +56,11 @@ func TestAnOldStudioGoesOn(t *testing.T) {
 	first, err := st.Pieces.Piece(ctx, 1)
 	require.NoError(t, err)
 	assert.Equal(t, "Ebb tide, waiting room north", first.Name)
+	entries, _, err := st.Journal.Find(ctx, journal.Asked{Kind: "commission"})
+	require.NoError(t, err)
+	require.Len(t, entries, 1)
+	assert.Contains(t, entries[0].Body, "wet sand")
+	assert.NotRegexp(t, `\d{4}-\d\d-\d\dT|making`, entries[0].Body, "what was written by hand, no days and states")
 	cups := first.First().Coat.Colours
 	require.Len(t, cups, 4)
 	assert.Equal(t, "Wet sand", cups[0].Name)

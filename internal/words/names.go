@@ -86,7 +86,7 @@ func Material(m plan.Material) string {
 		n = 1
 	}
 	unit := map[technique.Unit]string{technique.Grams: "g", technique.Millis: "mL", technique.Drops: "drops", technique.Sheets: "sheets", technique.Metres: "m"}[m.Unit]
-	return units.Fixed(m.Amount, n) + " " + T(unit)
+	return Counted(m.Amount, n, unit)
 }
 
 // Measure prints a mass of a pigment the way it is dosed: whole drops of a

@@ -280,7 +280,7 @@ func useField(layer string, m technique.Material) form.Field[plan.Layer] {
 		}
 		return -1
 	}
-	return form.Field[plan.Layer]{Key: UseKey(layer, m.ID), Label: m.Name, Kind: form.Line, Say: words.Figures, Hint: "usual",
+	return form.Field[plan.Layer]{Key: UseKey(layer, m.ID), Label: m.Name, Kind: form.Line, Say: words.Amount, Hint: "usual",
 		Get: func(l *plan.Layer, _ units.System) string {
 			if i := find(l); i >= 0 {
 				return units.Fixed(l.Uses[i].Amount, 2) + " " + string(m.Unit)
@@ -297,7 +297,7 @@ func useField(layer string, m technique.Material) form.Field[plan.Layer] {
 			}
 			v, err := materialAmount(text, m.Unit)
 			if err == nil {
-				err = form.Between(v, 0, 100_000, func(v float64) string { return units.Fixed(v, 1) + " " + string(m.Unit) })
+				err = form.Between(v, 0, 100_000, func(v float64) string { return words.Counted(v, 1, string(m.Unit)) })
 			}
 			if err != nil {
 				return "", err
@@ -324,7 +324,7 @@ func materialAmount(text string, unit technique.Unit) (float64, error) {
 		r, err := units.ParseLength(text, "m")
 		return float64(r.Value / units.Metre), err
 	}
-	return units.ParseNumber(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(text), string(unit))))
+	return units.ParseNumber(words.Uncounted(text, string(unit)))
 }
 
 // usualLoad is what a cup begins with that is given its first pigment (common

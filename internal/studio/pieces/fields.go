@@ -236,7 +236,7 @@ func Options(b *shelf.Book) map[string][]form.Option {
 		if p.Retired {
 			name += " (retired)"
 		}
-		out["products"] = append(out["products"], form.Option{Value: strconv.FormatInt(p.ID, 10), Label: name})
+		out["products"] = append(out["products"], form.Option{Value: strconv.FormatInt(p.ID, 10), Label: name, Own: true})
 	}
 	out["pigments"] = []form.Option{{Value: "0", Label: "its swatch alone, hiding unknown"}}
 	for _, p := range b.Paints {

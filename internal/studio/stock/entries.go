@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/words"
 )
 
 // mostAmount bounds an entry, in mL, g or pieces.
@@ -212,7 +213,7 @@ func (i Item) parse(text string, sys units.System) (float64, error) {
 		r, err := units.ParseMass(text, "g")
 		return i.within(float64(r.Value), err)
 	}
-	v, err := units.ParseNumber(strings.TrimSpace(strings.TrimSuffix(text, i.Unit)))
+	v, err := units.ParseNumber(words.Uncounted(text, i.Unit))
 	return i.within(v, err)
 }
 

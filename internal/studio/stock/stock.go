@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio/memo"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 // A Thing is something that is stocked: a resin (in mL of both parts), a pigment (in g)
@@ -139,7 +140,7 @@ func (i Item) Text(v float64, sys units.System) string {
 	case store.Pigments:
 		return units.Mass(v).Text(sys)
 	}
-	return units.Fixed(v, 1) + " " + i.Unit
+	return words.Counted(v, 1, i.Unit)
 }
 
 // Each is what one unit usually costs.

@@ -53,7 +53,7 @@ func (a *area) filters(c *gin.Context) ([]filter, store.PieceFilter, error) {
 		out[1].Options = append(out[1].Options, form.Option{Value: t.ID, Label: t.Name})
 	}
 	for _, p := range book.Paints {
-		out[2].Options = append(out[2].Options, form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name})
+		out[2].Options = append(out[2].Options, form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name, Own: true})
 	}
 	for _, m := range months {
 		at, err := time.Parse("2006-01", m)

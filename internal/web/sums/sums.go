@@ -133,7 +133,7 @@ func (p *page) views() {
 		v := form.View{Key: "product", Label: "Resin", Kind: form.Choose, Value: p.values["product"], Error: p.notices.Errors["product"]}
 		for _, x := range p.products {
 			if !x.Retired {
-				v.Options = append(v.Options, form.Option{Value: strconv.FormatInt(x.ID, 10), Label: x.Name})
+				v.Options = append(v.Options, form.Option{Value: strconv.FormatInt(x.ID, 10), Label: x.Name, Own: true})
 			}
 		}
 		p.Fields = append(p.Fields, v)

@@ -233,7 +233,7 @@ func split(source string) []piece {
 }
 
 // verbatim are the tags whose content is no text of a language.
-var verbatim = regexp.MustCompile(`^<(script|style|code)\b`)
+var verbatim = regexp.MustCompile(`^<(script|style|code|pre)\b`)
 
 // tagLen is how long a tag at the beginning of a text is.
 func tagLen(text string) int {

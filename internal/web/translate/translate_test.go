@@ -54,6 +54,7 @@ func TestTextsAreExchanged(t *testing.T) {
 		`<p>{{.Mark}}, for</p>`:                                              `<p><b>x</b>, for</p>`,
 		`<p>{{- .State -}} </p>`:                                             `<p>fertig</p>`,
 		`<script>let ready = 'ready';</script>`:                              `<script>let ready = 'ready';</script>`,
+		`<pre>{"state": "{{.State}}"}</pre>`:                                 `<pre>{"state": "ready"}</pre>`,
 		`<p>{{/* Plan it */}}ready</p>`:                                      `<p>fertig</p>`,
 		`<p title="{{if eq .State "ready"}}ready{{end}}">1 < 2</p>`:          `<p title="fertig">1 &lt; 2</p>`,
 		`{{define "x"}}{{with .State}}{{.}}{{end}}{{end}}{{template "x" .}}`: `fertig`,
