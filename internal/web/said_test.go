@@ -20,7 +20,7 @@ import (
 
 // sayings are the calls that say something, with those of their arguments that are texts.
 var sayings = map[string][]int{
-	"words.T": {0}, "words.F": {0}, "words.Plural": {1, 2}, "T": {0}, "F": {0}, "Plural": {1, 2},
+	"words.T": {0}, "words.F": {0}, "words.Mark": {0}, "words.Plural": {1, 2}, "T": {0}, "F": {0}, "Plural": {1, 2},
 	"refusal.New": {0}, "refusal.Word": {0}, "errors.New": {0}, "form.Refusef": {1}, "refuse": {0, 1}, "Refuse": {1},
 }
 

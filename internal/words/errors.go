@@ -9,13 +9,20 @@ import (
 )
 
 // Error says what was refused in the studio's language, and so what lies in it. Errors that
-// are no refusals are looked up as they are.
+// are no refusals are looked up as they are, joined ones one by one.
 func Error(err error) string {
 	if err == nil {
 		return ""
 	}
 	if r, ok := err.(*refusal.Error); ok { // the outermost has the whole sentence
 		return refused(r)
+	}
+	if all, ok := err.(interface{ Unwrap() []error }); ok {
+		said := make([]string, 0, 2)
+		for _, one := range all.Unwrap() {
+			said = append(said, Error(one))
+		}
+		return strings.Join(said, "; ")
 	}
 	whole := err.Error()
 	if inner := errors.Unwrap(err); inner != nil {

@@ -110,6 +110,9 @@ func Current() Language { return catalogue().Language }
 // T returns a text in the studio's language.
 func T(text string) string { return catalogue().Text(text) }
 
+// Mark marks a text that is looked up where it is printed, as gettext's N_ does.
+func Mark(text string) string { return text }
+
 // F prints by a format in the studio's language; a language may take the arguments in
 // another order, as %[2]s.
 func F(format string, args ...any) string { return fmt.Sprintf(T(format), args...) }

@@ -2,7 +2,6 @@ package bench
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -55,13 +54,13 @@ const (
 
 // advice says what to do instead, with how often and how long.
 var advice = map[habit]string{
-	tooEarly:  "Hands too soon, %s: wait for the window; until it opens every line closes again.",
-	tooLate:   "Hands too late, %s: lay out before the parts meet, and start the tightest step first.",
-	leftOut:   "Steps left out, %s: plan fewer of them, or a second pair of hands.",
-	heatLate:  "Heat out of its time, %s: take the torch up with the sheet, not after it.",
-	dawdled:   "Steps longer than they need, %s: cups in order, tools within reach, one thing at a time.",
-	underMix:  "Mixed too short, %s: what is not stirred through never cures.",
-	brokeRest: "Rests broken off, %s: set the timer and step away from the table.",
+	tooEarly:  words.Mark("Hands too soon, %s: wait for the window; until it opens every line closes again."),
+	tooLate:   words.Mark("Hands too late, %s: lay out before the parts meet, and start the tightest step first."),
+	leftOut:   words.Mark("Steps left out, %s: plan fewer of them, or a second pair of hands."),
+	heatLate:  words.Mark("Heat out of its time, %s: take the torch up with the sheet, not after it."),
+	dawdled:   words.Mark("Steps longer than they need, %s: cups in order, tools within reach, one thing at a time."),
+	underMix:  words.Mark("Mixed too short, %s: what is not stirred through never cures."),
+	brokeRest: words.Mark("Rests broken off, %s: set the timer and step away from the table."),
 }
 
 // scoring is a score in the making.
@@ -196,7 +195,7 @@ func (s *scoring) name() {
 		if m := s.minute[h]; m > 0 {
 			times += words.F(", %s in all", words.Spoken(m))
 		}
-		s.Habits = append(s.Habits, Habit{fmt.Sprintf(advice[h], times), s.points(h)})
+		s.Habits = append(s.Habits, Habit{words.F(advice[h], times), s.points(h)})
 	}
 	slices.SortFunc(s.Habits, func(a, b Habit) int {
 		return cmp.Or(cmp.Compare(b.Points, a.Points), cmp.Compare(a.Words, b.Words))

@@ -257,14 +257,14 @@ func amountField(key string) form.Field[plan.CoatSpec] {
 					return "", err
 				}
 				c.Amount.Volume, c.Amount.Mass = r.Value, 0
-				return strings.TrimSpace("for the whole coat; its film follows. " + r.Note), nil
+				return strings.TrimSpace(words.T("for the whole coat; its film follows.") + " " + words.T(r.Note)), nil
 			}
 			if r, err := units.ParseMass(text, "g"); err == nil {
 				if err := form.Between(r.Value, 1, 100_000, form.MassText); err != nil {
 					return "", err
 				}
 				c.Amount.Volume, c.Amount.Mass = 0, r.Value
-				return strings.TrimSpace("of mixed resin for the whole coat; its film follows. " + r.Note), nil
+				return strings.TrimSpace(words.T("of mixed resin for the whole coat; its film follows.") + " " + words.T(r.Note)), nil
 			}
 			return "", refusal.New("%q is not an amount; write a film as 1.6 mm, or 12 fl oz or 400 g for the coat", text)
 		}}

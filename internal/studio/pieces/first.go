@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/words"
 )
 
 // A usual test tile and its film (common practice).
@@ -44,7 +45,7 @@ func (s *Service) FirstTile(ctx context.Context, product int64, tech string, pig
 	if err := dress(first.Coat.Colours, slices.Clone(pigments), b.Pigments); err != nil {
 		return Piece{}, err
 	}
-	spec.Name, spec.Brief = "First test tile", "To see what these colours do together."
+	spec.Name, spec.Brief = words.T("First test tile"), words.T("To see what these colours do together.")
 	spec.Support, spec.Ground = surface.Tile, surface.Tile.Rule().Ground
 	spec.Width, spec.Height, spec.Depth, spec.BackMask = tileSide, tileSide, tileDepth, false
 	spec.Layers, spec.Tile = []plan.Layer{first}, true

@@ -259,7 +259,7 @@ func merge(shown, head plan.Spec, typed map[string]string, b *shelf.Book) (plan.
 		}
 		was, is := f.Get(&shown, sys), f.Get(&head, sys)
 		if was != is && is != f.Get(&out, sys) {
-			n.Notes[key] = "another page had just set this to " + is
+			n.Notes[key] = words.F("another page had just set this to %s", is)
 		}
 	}
 	return out, n

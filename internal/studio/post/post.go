@@ -15,6 +15,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
 	"jevvo/internal/device"
 	"jevvo/internal/exchange/calendarfile"
 	"jevvo/internal/store"
@@ -151,44 +152,55 @@ func (s *Service) post(ctx context.Context, set setup.Settings, key string, lett
 // late.
 func dayLetter(t today.Today, to string) Letter {
 	sys := t.Agenda.Book.Settings.Units
-	var b strings.Builder
-	fmt.Fprintf(&b, "%s\n\n", words.Date(t.Agenda.Now, "Monday 2 January 2006"))
+	lines := []string{words.Date(t.Agenda.Now, "Monday 2 January 2006"), ""}
 	for _, v := range t.Wet {
 		if v.Current != nil {
-			fmt.Fprintf(&b, "Wet: %s, %s. %s %s\n", v.Piece, words.Lower(v.Bench.Name), v.Current.Name, v.Current.Verdict)
+			lines = append(lines, words.F("Wet: %s, %s. %s %s", v.Piece, words.Lower(v.Bench.Name), words.T(v.Current.Name), words.T(v.Current.Verdict)))
 		}
 	}
 	for _, task := range t.Do {
-		fmt.Fprintf(&b, "%s  %s: %s", words.Date(task.Start, "15:04"), task.Piece, words.Lower(words.Task(task.Task, task.Plan)))
-		if c := task.Plan.Coat(task.Coat); c != nil && task.Kind == plan.TaskPour {
-			fmt.Fprintf(&b, ", %s", c.Total.Text(sys))
-		}
-		if !task.NotAfter.IsZero() {
-			fmt.Fprintf(&b, " (between %s and %s)", words.Date(task.NotBefore, "15:04"), words.Date(task.NotAfter, "15:04"))
-		}
-		b.WriteByte('\n')
+		lines = append(lines, taskLine(task, sys))
 	}
 	if len(t.Do) == 0 {
-		b.WriteString("Nothing has to be done today.\n")
+		lines = append(lines, words.T("Nothing has to be done today."))
 	}
+	lines = append(lines, "")
 	for _, p := range t.Due {
-		word := "due"
-		if p.Late > 0 {
-			word = "late by " + words.Spoken(p.Late.Minutes()) + ", due"
-		}
-		fmt.Fprintf(&b, "\n%s: %s %s, ready %s", p.Name, word, words.Date(p.Due.Local(), "2 Jan"), words.Date(p.End, "Mon 2 Jan 15:04"))
+		lines = append(lines, dueLine(p))
 	}
 	for _, d := range t.Money {
-		fmt.Fprintf(&b, "\n%s: %s", d.Name, d.Next.Words())
+		line := d.Name + ": " + words.T(d.Next.Words())
 		if when := d.Next.When(); when != "" {
-			fmt.Fprintf(&b, ", %s", when)
+			line += ", " + when
 		}
+		lines = append(lines, line)
 	}
 	for _, l := range t.Low {
-		fmt.Fprintf(&b, "\n%s", l.Words(sys, t.Agenda.Now))
+		lines = append(lines, l.Words(sys, t.Agenda.Now))
 	}
-	subject := fmt.Sprintf("%s: %s", words.Date(t.Agenda.Now, "Mon 2 Jan"), words.Plural(len(t.Do), "thing to do", "things to do"))
-	return Letter{To: to, Subject: subject, Body: strings.TrimSpace(b.String()) + "\n"}
+	subject := words.Date(t.Agenda.Now, "Mon 2 Jan") + ": " + words.Plural(len(t.Do), "thing to do", "things to do")
+	return Letter{To: to, Subject: subject, Body: strings.TrimSpace(words.Figures(strings.Join(lines, "\n"))) + "\n"}
+}
+
+// taskLine is a task of the day with its amount and its window.
+func taskLine(task agenda.Task, sys units.System) string {
+	line := words.Date(task.Start, "15:04") + "  " + task.Piece + ": " + words.Lower(words.Task(task.Task, task.Plan))
+	if c := task.Plan.Coat(task.Coat); c != nil && task.Kind == plan.TaskPour {
+		line += ", " + c.Total.Text(sys)
+	}
+	if !task.NotAfter.IsZero() {
+		line += words.F(" (between %s and %s)", words.Date(task.NotBefore, "15:04"), words.Date(task.NotAfter, "15:04"))
+	}
+	return line
+}
+
+// dueLine says when a piece is due and when it is ready.
+func dueLine(p agenda.Piece) string {
+	due, ready := words.Date(p.Due.Local(), "2 Jan"), words.Date(p.End, "Mon 2 Jan 15:04")
+	if p.Late > 0 {
+		return words.F("%s: late by %s, due %s, ready %s", p.Name, words.Spoken(p.Late.Minutes()), due, ready)
+	}
+	return words.F("%s: due %s, ready %s", p.Name, due, ready)
 }
 
 const feedKey = "feed"
@@ -255,36 +267,36 @@ func (s *Service) Calendar(ctx context.Context, w io.Writer) error {
 		}
 		events = append(events, e)
 	}
-	return calendarfile.Write(w, "Studio days", events)
+	return calendarfile.Write(w, words.T("Studio days"), events)
 }
 
 // text is what an entry says beyond its name: amounts, cups, window, cautions.
 func text(a *agenda.Agenda, t agenda.Task) string {
 	sys := a.Book.Settings.Units
 	var b strings.Builder
-	line := func(format string, args ...any) { fmt.Fprintf(&b, format+"\n", args...) }
+	say := func(text string) { b.WriteString(words.Figures(text) + "\n") }
 	if do := words.TaskDo(t.Task); do != "" {
-		line("%s", do)
+		say(do)
 	}
 	if c := t.Plan.Coat(t.Coat); c != nil && t.Kind == plan.TaskPour {
-		line("All together %s.", c.Total.Text(sys))
+		say(words.F("All together %s.", c.Total.Text(sys)))
 		for _, cup := range c.Cups {
-			line("%s: A %s, B %s", cup.Colour.Name, cup.A.Mass.Text(sys), cup.B.Mass.Text(sys))
+			say(words.F("%s: A %s, B %s", cup.Colour.Name, cup.A.Mass.Text(sys), cup.B.Mass.Text(sys)))
 		}
 		for _, m := range c.Materials {
 			if m.Amount > 0 {
-				line("%s: %s", m.Name, words.Material(m))
+				say(words.T(m.Name) + ": " + words.Material(m))
 			}
 		}
 	}
 	if !t.NotAfter.IsZero() {
-		line("Between %s and %s.", words.Date(t.NotBefore, "Mon 15:04"), words.Date(t.NotAfter, "Mon 15:04"))
+		say(words.F("Between %s and %s.", words.Date(t.NotBefore, "Mon 15:04"), words.Date(t.NotAfter, "Mon 15:04")))
 	}
 	for _, n := range technique.SafetyNotes(t.Safety...) {
-		line("%s", n.Text)
+		say(words.T(n.Text))
 	}
 	if len(t.Safety) > 0 {
-		line("%s", technique.Deference)
+		say(words.T(technique.Deference))
 	}
 	return strings.TrimSpace(b.String())
 }

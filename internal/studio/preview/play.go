@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"errors"
-	"fmt"
 	"image"
 	"image/png"
 	"math"
@@ -212,8 +211,8 @@ func packed(m image.Image) ([]byte, error) {
 // moment and the day.
 func (p *Play) board(f *Frame) (still.Board, error) {
 	m, err := png.Decode(bytes.NewReader(f.Picture))
-	words := fmt.Sprintf("%s, reckoned for minute %.0f, %s", p.Name, f.At/60, words.Date(p.day, "2 Jan 2006"))
-	return still.Board{Picture: m, Wide: float64(p.Scene.Box.Width()), Words: words}, err
+	under := words.F("%s, reckoned for minute %.0f, %s", p.Name, f.At/60, words.Date(p.day, "2 Jan 2006"))
+	return still.Board{Picture: m, Wide: float64(p.Scene.Box.Width()), Words: under}, err
 }
 
 // Still is a frame as a PNG that can leave the program.

@@ -26,6 +26,7 @@ import (
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
+	"jevvo/internal/words"
 )
 
 // A Service keeps the books of commissions.
@@ -428,7 +429,7 @@ func (d Deal) changes() *Changes {
 	}
 	for _, b := range a.Boards {
 		if _, gone := left[b.Piece]; gone {
-			c.Boards = append(c.Boards, b.Name+" was taken out")
+			c.Boards = append(c.Boards, words.F("%s was taken out", b.Name))
 		}
 	}
 	if len(c.Boards) == 0 && !c.Due && c.Colours == "" && c.Price.IsZero() {

@@ -31,36 +31,36 @@ type failing struct {
 }
 
 var failings = []failing{
-	{store.ErrNotFound, http.StatusNotFound, "There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
-	{errNoPage, http.StatusNotFound, "There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
-	{errUnread, http.StatusBadRequest, "What was sent cannot be read as a form; nothing was changed. Go back and type it again."},
-	{store.ErrDiskFull, http.StatusInsufficientStorage, "The disk is full. Nothing was changed; make room and do it again."},
-	{store.ErrConflict, http.StatusConflict, "Another page changed this at the same moment. Look at it again and repeat the change."},
-	{errUnpaired, http.StatusUnauthorized, "This device is not let in yet. Open /pair and type a code from the first screen."},
-	{errLocked, http.StatusUnauthorized, "This screen is locked. Open /unlock and type the passphrase."},
-	{errNoKey, http.StatusForbidden, "Open the address the program printed at its start: it holds a key, without which other users of this computer could read along."},
-	{errRole, http.StatusForbidden, "This device may not do that: its role is set on the first screen. Nothing was changed."},
-	{access.ErrOften, http.StatusTooManyRequests, "Too many tries. Wait a minute, then try again."},
-	{session.ErrStale, http.StatusConflict, "Another screen has just done this step. Look at it again."},
+	{store.ErrNotFound, http.StatusNotFound, words.Mark("There is nothing at this address. It may have been removed; the list of pieces shows what there is.")},
+	{errNoPage, http.StatusNotFound, words.Mark("There is nothing at this address. It may have been removed; the list of pieces shows what there is.")},
+	{errUnread, http.StatusBadRequest, words.Mark("What was sent cannot be read as a form; nothing was changed. Go back and type it again.")},
+	{store.ErrDiskFull, http.StatusInsufficientStorage, words.Mark("The disk is full. Nothing was changed; make room and do it again.")},
+	{store.ErrConflict, http.StatusConflict, words.Mark("Another page changed this at the same moment. Look at it again and repeat the change.")},
+	{errUnpaired, http.StatusUnauthorized, words.Mark("This device is not let in yet. Open /pair and type a code from the first screen.")},
+	{errLocked, http.StatusUnauthorized, words.Mark("This screen is locked. Open /unlock and type the passphrase.")},
+	{errNoKey, http.StatusForbidden, words.Mark("Open the address the program printed at its start: it holds a key, without which other users of this computer could read along.")},
+	{errRole, http.StatusForbidden, words.Mark("This device may not do that: its role is set on the first screen. Nothing was changed.")},
+	{access.ErrOften, http.StatusTooManyRequests, words.Mark("Too many tries. Wait a minute, then try again.")},
+	{session.ErrStale, http.StatusConflict, words.Mark("Another screen has just done this step. Look at it again.")},
 }
 
-// Status returns the code of an error and what people read; known is false for
+// Status returns the code of an error and what people read, in the studio's language; known is false for
 // what nobody foresaw.
 func Status(err error) (status int, text string, known bool) {
 	var tooLarge *http.MaxBytesError
 	var refused *form.Refused
 	switch {
 	case errors.As(err, &refused):
-		return http.StatusUnprocessableEntity, words.Capital(refused.Error()) + ".", true
+		return http.StatusUnprocessableEntity, words.Figures(words.Capital(refused.Error())) + ".", true
 	case errors.As(err, &tooLarge):
-		return http.StatusRequestEntityTooLarge, "That is too large to take in.", true
+		return http.StatusRequestEntityTooLarge, words.T("That is too large to take in."), true
 	}
 	for _, f := range failings {
 		if errors.Is(err, f.is) {
-			return f.status, f.text, true
+			return f.status, words.T(f.text), true
 		}
 	}
-	return http.StatusInternalServerError, "Something broke inside. What was saved before is safe; go back and try again.", false
+	return http.StatusInternalServerError, words.T("Something broke inside. What was saved before is safe; go back and try again."), false
 }
 
 // Fail shows an error as what to do next: as a page, or at the head of the one

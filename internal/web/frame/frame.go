@@ -90,7 +90,7 @@ func (f *Frame) speak(c *gin.Context) {
 func above(c *gin.Context) {
 	at := path.Dir(c.Request.URL.Path)
 	if c.Request.Method != http.MethodGet || strings.HasPrefix(at, "/api") {
-		c.String(http.StatusMethodNotAllowed, "This address does not take that.\n")
+		c.String(http.StatusMethodNotAllowed, words.T("This address does not take that.")+"\n")
 		return
 	}
 	c.Redirect(http.StatusSeeOther, at)

@@ -299,7 +299,7 @@ func (a *Area) render(c *gin.Context, status int, name, block string, data any) 
 	var b bytes.Buffer
 	if err := a.page(name).ExecuteTemplate(&b, block, data); err != nil {
 		a.Log.Error("render", "page", name, "error", err)
-		c.String(http.StatusInternalServerError, "This page could not be drawn; nothing was lost. Go back and try again.\n")
+		c.String(http.StatusInternalServerError, "%s\n", words.T("This page could not be drawn; nothing was lost. Go back and try again."))
 		return
 	}
 	c.Data(status, "text/html; charset=utf-8", numbered(b.Bytes()))

@@ -26,7 +26,7 @@ func (a *area) recordUse(c *gin.Context) error {
 	} else if err != nil {
 		return err
 	} else {
-		said.Notes["used"] = strings.TrimSpace("recorded; the next estimate learns from it. " + note)
+		said.Notes["used"] = strings.TrimSpace(words.T("recorded; the next estimate learns from it.") + " " + words.T(note))
 	}
 	return a.sendUse(c, status, id, coat, typed, said)
 }

@@ -61,12 +61,12 @@ var errGone = form.Refusef("", "this preview is no longer held; open the page ag
 func why(err error) string {
 	var m flow.MoveError
 	if errors.Is(err, context.Canceled) {
-		return "Stopped: the preview goes as far as it was reckoned."
+		return words.T("Stopped: the preview goes as far as it was reckoned.")
 	}
 	if errors.As(err, &m) {
-		return words.F("One of the moves cannot be made: %v.", words.Error(m.Err))
+		return words.Figures(words.F("One of the moves cannot be made: %v.", words.Error(m.Err)))
 	}
-	return words.F("The preview was not finished: %s.", words.Error(err))
+	return words.Figures(words.F("The preview was not finished: %s.", words.Error(err)))
 }
 
 func event(s *frame.Stream, name string, data any) bool {
@@ -168,7 +168,7 @@ func (a *area) layers(c *gin.Context, p *preview.Play, n int) error {
 	for _, s := range seen {
 		l := layer{Film: film(s.Film, settings.Units), Hides: percent(s.Hiding)}
 		if s.Cup == flow.Mixed {
-			l.Name = "stirred together"
+			l.Name = words.T("stirred together")
 		} else {
 			cup := p.Scene.Cups[s.Cup]
 			l.Name, l.Swatch = cup.Colour.Name, cup.Look.Film

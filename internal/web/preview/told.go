@@ -55,7 +55,7 @@ func told(p *preview.Play, n int, f *preview.Frame, sys units.System) telling {
 // opening says where cells open, as far apart as two digits carry.
 func opening(p *preview.Play, o flow.Opening, sys units.System) string {
 	upper, under := p.Scene.Cups[o.Upper].Colour.Name, p.Scene.Cups[o.Under].Colour.Name
-	return words.F("Cells of %s on %s: about %s apart, first seen at %s", upper, under, units.Length(1000*o.Spacing).Text(sys), minutes(o.Seen))
+	return words.F("Cells of %s on %s: about %s apart, first seen at %s", upper, under, words.Figures(units.Length(1000*o.Spacing).Text(sys)), minutes(o.Seen))
 }
 
 func minutes(seconds float64) string {
@@ -68,10 +68,14 @@ func minutes(seconds float64) string {
 func percent(v float64) string { return fmt.Sprintf("%.0f %%", 100*v) }
 
 // film is a thickness given in m.
-func film(m float64, sys units.System) string { return units.Length(1000 * m).Film(sys) }
+func film(m float64, sys units.System) string {
+	return words.Figures(units.Length(1000 * m).Film(sys))
+}
 
 // volume is that of all cups together, given in m³.
-func volume(of []float64, sys units.System) string { return units.Volume(1e6 * sum(of)).Text(sys) }
+func volume(of []float64, sys units.System) string {
+	return words.Figures(units.Volume(1e6 * sum(of)).Text(sys))
+}
 
 func sum(of []float64) float64 {
 	all := 0.0
