@@ -11,6 +11,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/supply"
@@ -185,4 +186,34 @@ func (r *room) untilMet(b session.Bench) session.Bench {
 	}
 	r.t.Fatal("the parts never met")
 	return b
+}
+
+// A coat that is poured a second time at the bench takes its resin a second time, and what
+// is taken back of that day is put back.
+func TestACoatBegunAnewIsBookedAgain(t *testing.T) {
+	r := open(t)
+	b := r.day(map[string]string{"name": "Mudflat"}, 0)
+	p := r.readPiece(b.PieceID)
+	c := r.plan(p).Plan.Coat(plan.FirstCoat)
+	resin := stock.Thing{Kind: store.Resins, ID: c.Product.ID}
+	require.NoError(t, r.Stock.Buy(r.ctx(), resin, map[string]string{"amount": "5000 mL", "price": "100", "bought": "2026-01-05"}))
+	full := r.have(t, resin)
+	for !b.Finished() {
+		b = r.press(b, 2*time.Minute)
+	}
+	assert.InDelta(t, full-float64(c.Total), r.have(t, resin), 0.01)
+
+	again, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	require.NoError(t, err)
+	require.NotEqual(t, b.ID, again.ID)
+	assert.InDelta(t, full-float64(c.Total), r.have(t, resin), 0.01, "nothing met yet")
+	again = r.untilMet(again)
+	assert.InDelta(t, full-2*float64(c.Total), r.have(t, resin), 0.01)
+	again, err = r.Bench.Log().Press(r.ctx(), again.ID, again.Rev, false, session.TakeBack)
+	require.NoError(t, err)
+	assert.InDelta(t, full-float64(c.Total), r.have(t, resin), 0.01, "taken back")
+	for !again.Finished() {
+		again = r.press(again, 2*time.Minute)
+	}
+	assert.InDelta(t, full-2*float64(c.Total), r.have(t, resin), 0.01, "to its end")
 }

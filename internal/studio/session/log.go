@@ -172,14 +172,24 @@ func (l *Log) append(ctx context.Context, tx *store.Tx, b Bench, events []Event)
 }
 
 // book books what the coat takes by its plan once the first parts have met, and puts
-// it back when that is taken back.
+// it back when that is taken back. Every bench day of the coat took that much.
 func (b Bench) book(ctx context.Context, tx *store.Tx, at time.Time) error {
 	if len(b.Takes) == 0 {
 		return nil
 	}
-	takes := b.Takes
-	if len(b.LotsMet()) == 0 {
-		takes = nil
+	rows, err := tx.SessionsOf(ctx, store.Benches, b.PieceID)
+	days, err := decodeBenches(rows, false, err)
+	if err != nil {
+		return err
+	}
+	takes := stock.Amounts{}
+	for _, day := range days {
+		if day.Coat != b.Coat || len(day.LotsMet()) == 0 {
+			continue
+		}
+		for t, v := range day.Takes {
+			takes[t] += v
+		}
 	}
 	return stock.Settle(ctx, tx, b.PieceID, b.Coat, stock.Planned, takes, at)
 }
