@@ -15,9 +15,23 @@ type partLine struct {
 	Live     bool
 }
 
-// First is the part that is open at first: the first that is in trouble, else the first
-// to look at.
+// RecordLine is what is known of what the coat that is shown took.
+func (p piecePage) RecordLine() string {
+	switch use := p.Uses[p.CoatID]; {
+	case p.Coat == nil || !p.Coat.Made:
+		return ""
+	case use.Used > 0:
+		return words.F("%s poured for %s planned", use.Used.Text(p.Sys), use.Planned.Text(p.Sys))
+	}
+	return words.T("what it took is not recorded")
+}
+
+// First is the part that is open at first: of a piece that is poured the record, else the
+// first that is in trouble or to look at.
 func (p piecePage) First() string {
+	if p.Poured() {
+		return "record"
+	}
 	for _, w := range []plan.Weight{plan.Trouble, plan.Mind} {
 		for _, l := range p.Order {
 			if l.Weight == w {

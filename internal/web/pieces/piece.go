@@ -35,6 +35,7 @@ type piecePage struct {
 	View   agenda.View
 	Sys    units.System
 	Broken string // why it cannot be reckoned
+	Stands standing
 
 	Coat     *plan.Coat // the one that is shown; nil of a broken plan
 	CoatID   string
@@ -190,6 +191,7 @@ type seen struct {
 	canUndo, canRedo bool
 	coat, uses       string
 	stock            *stock.Ledger
+	stands           standing
 }
 
 // showOnce answers with the page, drawn once for what it stands on.
@@ -208,7 +210,11 @@ func (a *area) showOnce(c *gin.Context, s sending) error {
 		return err
 	}
 	p := s.Piece
-	on := seen{view.Plan, view.Agenda, p.ID, p.Rev, p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses), owned}
+	stands, err := a.stand(ctx, p.ID, view.Plan)
+	if err != nil {
+		return err
+	}
+	on := seen{view.Plan, view.Agenda, p.ID, p.Rev, p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses), owned, stands}
 	body, err := a.Once(ctx, "piece", "piece-main", on, func() (any, error) { return a.page(ctx, s) })
 	if err != nil {
 		return err
@@ -256,6 +262,9 @@ func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
 	}
 	lines, err := a.Studio.Supply.Lines(ctx)
 	if err != nil {
+		return p, err
+	}
+	if p.Stands, err = a.stand(ctx, p.ID, view.Plan); err != nil {
 		return p, err
 	}
 	now := a.Studio.Now()

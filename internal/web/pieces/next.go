@@ -1,0 +1,110 @@
+package pieces
+
+import (
+	"context"
+	"time"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/studio/agenda"
+	"jevvo/internal/words"
+)
+
+// A standing is how far a piece has come, beyond its plan. It is comparable: the page of a
+// piece is drawn once for it.
+type standing struct {
+	Bench     int64          // the bench day that goes on, 0 for none
+	Came      words.Sentence // what its newest result says
+	Told      bool           // there is a result
+	Previewed bool           // the next coat was played as it is planned now
+	Tomorrow  time.Time      // when today is over
+}
+
+// stand reads how far a piece has come; its plan is nil where it is broken.
+func (a *area) stand(ctx context.Context, id int64, p *plan.Plan) (standing, error) {
+	s := standing{Tomorrow: endOfDay(a.Studio.Now())}
+	days, err := a.Studio.Bench.Log().BenchesOf(ctx, id, false)
+	if err != nil {
+		return s, err
+	}
+	for _, b := range days {
+		if !b.Finished() {
+			s.Bench = b.ID
+		}
+	}
+	glances, err := a.Studio.Journal.Glances(ctx, []int64{id})
+	if err != nil {
+		return s, err
+	}
+	s.Came, s.Told = glances[id].Result.Verdict(), glances[id].Result.Filled()
+	if c := toPour(p); c != nil {
+		stills, err := a.Studio.Preview.Stills(ctx, id)
+		if err != nil {
+			return s, err
+		}
+		s.Previewed = stills[id].Address(id, p, c) != ""
+	}
+	return s, nil
+}
+
+// toPour is the next coat of a plan, nil when all are poured.
+func toPour(p *plan.Plan) *plan.Coat {
+	if p == nil {
+		return nil
+	}
+	for i := range p.Coats {
+		if c := &p.Coats[i]; !c.Made {
+			return c
+		}
+	}
+	return nil
+}
+
+// Poured reports whether all coats of the piece are.
+func (p piecePage) Poured() bool { return p.Coat != nil && toPour(p.Plan) == nil }
+
+// Says is what to say of the piece: once it is poured what came of it, before what its
+// plan comes to.
+func (p piecePage) Says() words.Sentence {
+	if p.Poured() {
+		return p.Stands.Came
+	}
+	return words.Verdict(p.Plan, p.Sys)
+}
+
+// Next is the action that stands out: the bench day that goes on, what came of a piece that
+// is poured, else what the next coat still wants, in the order of work. It is "" when there
+// is nothing to do but to wait for the day.
+func (p piecePage) Next() string {
+	c := toPour(p.Plan)
+	switch {
+	case p.Stands.Bench != 0:
+		return "bench"
+	case p.Poured() && !p.Stands.Told:
+		return "result"
+	case c == nil || p.Alone():
+		return ""
+	case len(c.Cups) > 1 && len(c.Layer.Coat.Things) == 0:
+		return "compose"
+	case len(c.Cups) > 1 && !p.Stands.Previewed:
+		return "preview"
+	}
+	if t := p.NextTask(); t != nil && t.Kind == plan.TaskPour && t.Start.Before(p.Stands.Tomorrow) {
+		return "bench"
+	}
+	return ""
+}
+
+// NextTask is what is to be done next on the piece, nil for nothing.
+func (p piecePage) NextTask() *agenda.Task {
+	for i := range p.Tasks {
+		if t := &p.Tasks[i]; !t.Done {
+			return t
+		}
+	}
+	return nil
+}
+
+func endOfDay(t time.Time) time.Time {
+	y, m, d := t.Local().Date()
+	return time.Date(y, m, d+1, 0, 0, 0, 0, time.Local)
+}

@@ -1,0 +1,38 @@
+package preview
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"jevvo/internal/studio/preview"
+)
+
+// A way goes through a form or an address and comes back as it was.
+func TestWaysGoThroughForms(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		way := preview.Way{
+			Seed: rapid.Uint64Range(0, 1e9-1).Draw(rt, "seed"), Later: float64(rapid.IntRange(0, 240).Draw(rt, "later")) / 2,
+			Plain: rapid.Bool().Draw(rt, "plain"), Turned: rapid.Bool().Draw(rt, "turned"), Fine: rapid.Bool().Draw(rt, "fine"),
+			Bed: rapid.SampledFrom([]float64{0, 0.25, 1, 1.33, 4}).Draw(rt, "bed"), Wide: rapid.SampledFrom([]float64{0, 0.5, 1, 8}).Draw(rt, "wide"),
+			White: rapid.Int64Range(0, 1e6).Draw(rt, "white"),
+		}
+		typed := map[string]string{}
+		for field, values := range wayFields(way) {
+			typed[field] = values[0]
+		}
+		again, err := wayOf(typed)
+		if err != nil || again != way {
+			rt.Fatalf("%+v became %+v by %v, %v", way, again, typed, err)
+		}
+	})
+	way, err := wayOf(map[string]string{"seed": ""})
+	require.NoError(t, err)
+	assert.Equal(t, preview.Way{Seed: 1}, way, "of an empty form the first draw")
+	for field, typed := range map[string]string{"seed": "-1", "later": "soon", "bed": "x"} {
+		_, err := wayOf(map[string]string{field: typed})
+		require.Error(t, err, field)
+	}
+}
