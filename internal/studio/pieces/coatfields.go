@@ -39,7 +39,7 @@ func layerFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 	if l.Step != nil {
 		return ownStepFields(l.ID)
 	}
-	add(form.Text("layer."+l.ID+".keeps", "Keeps visible", func(l *plan.Layer) *string { return &l.Keeps }, 200, false))
+	add(form.Text("layer."+l.ID+".keeps", "Keeps visible", func(l *plan.Layer) *string { return &l.Keeps }, 200, false).Said(words.T))
 	if t, ok := b.Techniques().Find(l.What); ok {
 		for _, n := range t.Needs {
 			if m, ok := technique.FindMaterial(n.Material); ok {
@@ -339,7 +339,7 @@ func cupFields(coat, cup string, b *shelf.Book) form.Fields[plan.Spec] {
 	for i, r := range technique.Roles {
 		roles[i] = form.Option{Value: string(r.Role), Label: r.Name}
 	}
-	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true)
+	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true).Said(words.T) // the technique's own names are ours
 	swatch := form.Swatch(key("swatch"), "Swatch", func(c *plan.Colour) *string { return &c.Swatch })
 	fields := form.Fields[plan.Colour]{
 		marking(name, func(c *plan.Colour) { c.Named = true }),

@@ -2,6 +2,7 @@ package pieces
 
 import (
 	"context"
+	"strings"
 
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/plan"
@@ -9,6 +10,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/words"
 )
 
 // A LayerChange is one way to edit the layers of a piece. It returns the layer
@@ -96,8 +98,13 @@ func (s *Service) withCoat(ctx context.Context, id int64, coat string, f func(*p
 // AddColour gives a coat another accent.
 func (s *Service) AddColour(ctx context.Context, id int64, coat string) (Piece, error) {
 	return s.withCoat(ctx, id, coat, func(c *plan.CoatSpec) error {
-		_, err := c.AddColour()
-		return err
+		id, err := c.AddColour()
+		if err != nil {
+			return err
+		}
+		last := &c.Colours[len(c.Colours)-1]
+		last.Name = words.F("Colour %s", strings.TrimPrefix(id, "c"))
+		return nil
 	})
 }
 
