@@ -69,15 +69,18 @@ test('a typed room moves the clock, and a spoiled sensor is said', async ({ page
   await expect(page.locator('.wet')).toContainText('Ebb tide');
 });
 
-test('a rehearsal runs fast, is scored and stays apart', async ({ page, program }) => {
-  await begin(page, program, 'Rehearse 60 times as fast');
-  await expect(page.locator('.rehearsing')).toContainText('60×');
-  await expect(async () => {
-    await page.keyboard.press('s');
-    await expect(step(page)).toHaveText('The rehearsal is over.', { timeout: 100 });
-  }).toPass({ intervals: [30], timeout: 40_000 });
-  await page.goto(`${program.url}/bench`);
-  await expect(page.getByText('No coat is being made.')).toBeVisible();
+test.describe('pressed faster than it answers', () => {
+  test.use({ allowedErrors: ['409'] }); // a press on a step that is just done changes nothing
+  test('a rehearsal runs fast, is scored and stays apart', async ({ page, program }) => {
+    await begin(page, program, 'Rehearse 60 times as fast');
+    await expect(page.locator('.rehearsing')).toContainText('60×');
+    await expect(async () => {
+      await page.keyboard.press('s');
+      await expect(step(page)).toHaveText('The rehearsal is over.', { timeout: 100 });
+    }).toPass({ intervals: [30], timeout: 40_000 });
+    await page.goto(`${program.url}/bench`);
+    await expect(page.getByText('No coat is being made.')).toBeVisible();
+  });
 });
 
 test('a technique is copied and made the studio’s own', async ({ page, program }) => {
