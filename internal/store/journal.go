@@ -177,20 +177,25 @@ func (t *Tx) KeepPhoto(ctx context.Context, p PhotoRow, digest string, original,
 
 // Photos returns the photographs of a piece in the order they came.
 func (r Reader) Photos(ctx context.Context, piece int64) ([]PhotoRow, error) {
-	return r.PhotosOf(ctx, []int64{piece})
+	return list(ctx, r, "list the photographs", `SELECT id, piece_id, coat, moment, at FROM photos WHERE piece_id = ? ORDER BY at, id`, []any{piece},
+		func(rows *sql.Rows) (p PhotoRow, err error) {
+			var at string
+			err = rows.Scan(&p.ID, &p.Piece, &p.Coat, &p.Moment, &at)
+			p.At = parseStamp(at)
+			return p, err
+		})
 }
 
-// PhotosOf returns those of some pieces in the order they came.
+// PhotosOf returns those of some pieces in the order they were kept, without their times:
+// these lie behind the pictures, which would be read through for them.
 func (r Reader) PhotosOf(ctx context.Context, pieces []int64) ([]PhotoRow, error) {
 	ids, err := json.Marshal(pieces)
 	if err != nil {
 		return nil, err
 	}
-	return list(ctx, r, "list the photographs", `SELECT id, piece_id, coat, moment, at FROM photos WHERE piece_id IN (SELECT value FROM json_each(?)) ORDER BY at, id`, []any{string(ids)},
+	return list(ctx, r, "list the photographs", `SELECT id, piece_id, coat, moment FROM photos WHERE piece_id IN (SELECT value FROM json_each(?)) ORDER BY id`, []any{string(ids)},
 		func(rows *sql.Rows) (p PhotoRow, err error) {
-			var at string
-			err = rows.Scan(&p.ID, &p.Piece, &p.Coat, &p.Moment, &at)
-			p.At = parseStamp(at)
+			err = rows.Scan(&p.ID, &p.Piece, &p.Coat, &p.Moment)
 			return p, err
 		})
 }
