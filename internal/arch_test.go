@@ -61,14 +61,14 @@ var rooms = map[string]string{
 	"studio":             "store exchange/picture studio/*",
 	"studio/archive":     "store exchange/sheet studio studio/stock",
 
-	"web/frame":     "core/* form store studio studio/access studio/memo studio/session web/translate words",
+	"web/frame":     "core/* form store studio studio/access studio/memo studio/session studio/shelf web/translate words",
 	"web/translate": "",
 	"web/drawing":   "core/* words",
 	"web/card":      "core/* studio/* web/drawing web/frame words",
 	"web/api":       "core/units calc form store studio studio/* web/frame",
 	"web/glossary":  "words web/frame",
 	"web/help":      "store web/frame",
-	"web/jump":      "core/diagnose studio/journal web/frame web/journal web/sums words",
+	"web/jump":      "core/diagnose studio/commissions studio/journal web/frame web/journal web/sums words",
 	"web/shared":    "store studio/share web/frame",
 	"web/sums":      "core/* calc form words studio/pieces web/frame",
 	// Handlers of an area: services, their views and the frame; never the store's

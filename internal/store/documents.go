@@ -57,14 +57,13 @@ func (r Reader) Shelf(ctx context.Context, kind Kind) ([]Document, error) {
 // Newest returns a page of the documents of a kind whose name or text contains
 // find, newest first, without those that are off, and how many there are.
 func (r Reader) Newest(ctx context.Context, kind Kind, find string, limit, offset int) ([]Document, int, error) {
-	return r.NewestIn(ctx, kind, find, "", limit, offset)
+	return r.newest(ctx, kind, ` AND (? = '' OR instr(lower(name), lower(?)) > 0 OR instr(lower(doc), lower(?)) > 0)`, []any{find, find, find}, limit, offset)
 }
 
-// NewestIn does so of those in a state; "" for any.
-func (r Reader) NewestIn(ctx context.Context, kind Kind, find, state string, limit, offset int) ([]Document, int, error) {
-	const where = ` FROM documents WHERE kind = ? AND off_at IS NULL AND (? = '' OR instr(lower(name), lower(?)) > 0 OR instr(lower(doc), lower(?)) > 0)
-		AND (? = '' OR doc ->> '$.State' = ?)`
-	args := []any{kind, find, find, find, state, state}
+// newest returns a page of the documents of a kind that a condition finds, and how many
+// there are.
+func (r Reader) newest(ctx context.Context, kind Kind, condition string, with []any, limit, offset int) ([]Document, int, error) {
+	where, args := ` FROM documents d WHERE kind = ? AND off_at IS NULL`+condition, append([]any{kind}, with...)
 	var n int
 	if err := r.q.QueryRowContext(ctx, `SELECT count(*)`+where, args...).Scan(&n); err != nil {
 		return nil, 0, wrap("count the "+string(kind)+"s", err)

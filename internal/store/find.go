@@ -53,6 +53,42 @@ func (r Reader) FindPieces(ctx context.Context, f PieceFilter, limit, offset int
 	return rows, n, err
 }
 
+// A CommissionFilter is what commissions are looked for by; what is empty is not asked.
+type CommissionFilter struct {
+	Find      string // a part of the name or of what was written in it
+	State     string
+	Technique string // id of one that a layer of its boards is made by
+	Pigment   string // id of one that a cup of its boards is coloured with
+	Client    string
+	Month     string // it is due in, "2026-03"
+}
+
+// FindCommissions returns a page of the commissions a filter finds, the newest first, and
+// how many there are.
+func (r Reader) FindCommissions(ctx context.Context, f CommissionFilter, limit, offset int) ([]Document, int, error) {
+	text, args := ``, []any{}
+	add := func(asked, condition string, with ...any) {
+		if asked != "" {
+			text += ` AND ` + condition
+			args = append(args, with...)
+		}
+	}
+	const uses = `EXISTS (SELECT 1 FROM pieces p JOIN piece_uses u ON u.piece_id = p.id WHERE p.commission = d.id AND p.deleted_at IS NULL AND u.kind = ? AND u.ref = ?)`
+	add(f.Find, `(instr(lower(name), lower(?)) > 0 OR EXISTS (SELECT 1 FROM commission_entries e WHERE e.id = d.id AND instr(lower(e.body), lower(?)) > 0))`, f.Find, f.Find)
+	add(f.State, `doc ->> '$.State' = ?`, f.State)
+	add(f.Technique, uses, "technique", f.Technique)
+	add(f.Pigment, uses, "pigment", f.Pigment)
+	add(f.Client, `lower(trim(doc ->> '$.Client')) = lower(?)`, f.Client)
+	add(f.Month, `substr(doc ->> '$.Due', 1, 7) = ?`, f.Month)
+	return r.newest(ctx, Commissions, text, args, limit, offset)
+}
+
+// MonthsOfCommissions returns the months in which commissions are due, the last first.
+func (r Reader) MonthsOfCommissions(ctx context.Context) ([]string, error) {
+	return r.words(ctx, "list the months", `SELECT DISTINCT substr(doc ->> '$.Due', 1, 7) AS m FROM documents
+		WHERE kind = 'commission' AND off_at IS NULL AND m > '0002' ORDER BY m DESC LIMIT 36`)
+}
+
 // Clients returns the names of clients that stand on commissions.
 func (r Reader) Clients(ctx context.Context) ([]string, error) {
 	return r.words(ctx, "list the clients", `SELECT DISTINCT trim(json_extract(doc, '$.Client')) AS c FROM documents

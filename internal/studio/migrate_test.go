@@ -85,7 +85,7 @@ func TestAnOldStudioGoesOn(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, weighings, 1)
 	assert.Len(t, weighings[0].Cups, 4)
-	_, n, err = st.Commissions.List(ctx, "", "", 10, 0)
+	_, n, err = st.Commissions.List(ctx, store.CommissionFilter{}, 10, 0)
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
 	book, err := st.Shelf.Book(ctx)

@@ -6,6 +6,7 @@ import (
 	"image/color"
 	"image/jpeg"
 	"image/png"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -384,7 +385,7 @@ func TestCommissionsOfAState(t *testing.T) {
 	make("Hall", commissions.Testing)
 	make("Porch", commissions.Testing)
 	count := func(find string, state commissions.State) int {
-		deals, total, err := r.Trade.Deals(r.ctx(), find, state, 10, 0)
+		deals, total, err := r.Trade.Deals(r.ctx(), store.CommissionFilter{Find: find, State: string(state)}, 10, 0)
 		require.NoError(t, err)
 		require.Len(t, deals, total)
 		for _, d := range deals {
@@ -414,4 +415,44 @@ func TestATileKnowsWhatIsWanted(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, brief, tile.Brief)
 	}
+}
+
+// Commissions are found by what their boards are made of, by client and by the month they
+// are due in, and by what was written in them, not by how it is kept.
+func TestCommissionsAreFiltered(t *testing.T) {
+	r := open(t)
+	add := func(name, client, due string) commissions.Commission {
+		c, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": name, "client": client, "due": due, "notes": "opposite a window"})
+		require.NoError(t, err)
+		require.True(t, n.OK(), n.Errors)
+		return c
+	}
+	stairs := add("Stairs", "Tove Ansel", "2026-04-10")
+	add("Hall", "Ida Brook", "2026-05-02")
+	_, err := r.Commissions.AddTile(r.ctx(), stairs.ID, "", "flow")
+	require.NoError(t, err)
+	for _, c := range []struct {
+		asked store.CommissionFilter
+		want  []string
+	}{
+		{store.CommissionFilter{}, []string{"Hall", "Stairs"}},
+		{store.CommissionFilter{Technique: "flow"}, []string{"Stairs"}}, {store.CommissionFilter{Technique: "veil"}, nil},
+		{store.CommissionFilter{Client: "tove ansel"}, []string{"Stairs"}}, {store.CommissionFilter{Month: "2026-05"}, []string{"Hall"}},
+		{store.CommissionFilter{Month: "2026-05", Technique: "flow"}, nil}, {store.CommissionFilter{State: "testing"}, []string{"Stairs"}},
+		{store.CommissionFilter{Find: "WINDOW"}, []string{"Hall", "Stairs"}}, {store.CommissionFilter{Find: "brook"}, []string{"Hall"}}, {store.CommissionFilter{Find: "unwanted"}, nil},
+	} {
+		list, n, err := r.Commissions.List(r.ctx(), c.asked, 10, 0)
+		require.NoError(t, err)
+		var names []string
+		for _, x := range list {
+			names = append(names, x.Name)
+		}
+		slices.Sort(names)
+		assert.Equal(t, c.want, names, c.asked)
+		assert.Equal(t, len(c.want), n)
+	}
+	clients, months, err := r.Commissions.Choices(r.ctx())
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Ida Brook", "Tove Ansel"}, clients)
+	assert.Equal(t, []string{"2026-05", "2026-04"}, months)
 }

@@ -139,8 +139,8 @@ func read(ctx context.Context, r store.Reader, id int64) (Commission, error) {
 
 // List returns a page of commissions in which find occurs, in a state ("" for any),
 // newest first, and how many there are.
-func (s *Service) List(ctx context.Context, find string, state State, limit, offset int) ([]Commission, int, error) {
-	docs, n, err := s.store.NewestIn(ctx, store.Commissions, find, string(state), limit, offset)
+func (s *Service) List(ctx context.Context, f Filter, limit, offset int) ([]Commission, int, error) {
+	docs, n, err := s.store.FindCommissions(ctx, f, limit, offset)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -151,6 +151,18 @@ func (s *Service) List(ctx context.Context, find string, state State, limit, off
 		}
 	}
 	return out, n, nil
+}
+
+// A Filter is what commissions are looked for by.
+type Filter = store.CommissionFilter
+
+// Choices are what commissions can be looked for by besides shelf and states.
+func (s *Service) Choices(ctx context.Context) (clients, months []string, err error) {
+	if clients, err = s.store.Clients(ctx); err != nil {
+		return nil, nil, err
+	}
+	months, err = s.store.MonthsOfCommissions(ctx)
+	return clients, months, err
 }
 
 // Save takes a typed commission: a new one when id is 0, otherwise a change of

@@ -7,6 +7,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
 )
 
@@ -24,7 +25,7 @@ type Client struct {
 // Client gathers a client by the name that stands on commissions and sales.
 func (s *Service) Client(ctx context.Context, name string) (Client, error) {
 	c := Client{Name: strings.TrimSpace(name)}
-	list, _, err := s.commissions.List(ctx, c.Name, "", mostDeals, 0)
+	list, _, err := s.commissions.List(ctx, store.CommissionFilter{Client: c.Name}, mostDeals, 0)
 	if err != nil {
 		return c, err
 	}

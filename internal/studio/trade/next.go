@@ -174,8 +174,8 @@ const mostDeals = 400
 
 // Deals returns commissions newest first with their next steps, how many there are,
 // and those that are done or called off only when all are wanted.
-func (s *Service) Deals(ctx context.Context, find string, state commissions.State, limit, offset int) ([]Deal, int, error) {
-	list, n, err := s.commissions.List(ctx, find, state, limit, offset)
+func (s *Service) Deals(ctx context.Context, f store.CommissionFilter, limit, offset int) ([]Deal, int, error) {
+	list, n, err := s.commissions.List(ctx, f, limit, offset)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -221,7 +221,7 @@ type standing struct {
 }
 
 func (s *Service) press(ctx context.Context) ([]Deal, error) {
-	list, _, err := s.Deals(ctx, "", "", mostDeals, 0)
+	list, _, err := s.Deals(ctx, store.CommissionFilter{}, mostDeals, 0)
 	if err != nil {
 		return nil, err
 	}

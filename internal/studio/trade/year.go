@@ -214,7 +214,7 @@ func (s *Service) sold(ctx context.Context) (sales, error) {
 			out.pieces[id] = a.Sold
 		}
 	}
-	list, _, err := s.commissions.List(ctx, "", "", mostPieces, 0)
+	list, _, err := s.commissions.List(ctx, store.CommissionFilter{}, mostPieces, 0)
 	for _, c := range list {
 		if c.State == commissions.Handed {
 			out.commissions[c.ID] = c.HandOut

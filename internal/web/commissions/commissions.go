@@ -7,7 +7,6 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
-	"net/url"
 
 	"github.com/gin-gonic/gin"
 
@@ -65,8 +64,8 @@ type listPage struct {
 	Deals   []trade.Deal
 	Boards  map[int64]card.Card // the first of each commission
 	Removed int64
-	State   commissions.State // those in it alone; "" for all
-	States  []commissions.State
+	Filters frame.Filters
+	Chosen  bool // something besides a name is asked
 }
 
 // looks draws the first board of each commission.
@@ -88,13 +87,32 @@ func (a *area) looks(ctx context.Context, deals []trade.Deal) (map[int64]card.Ca
 	return out, nil
 }
 
-func (a *area) list(c *gin.Context) error {
-	page := listPage{Pager: frame.Paged(c, pageSize), Removed: frame.Number(c.Query("removed")), State: commissions.State(c.Query("state")), States: commissions.States}
-	if page.State != "" {
-		page.With = url.Values{"state": {string(page.State)}}
+// filters are the choices, as they are asked.
+func (a *area) filters(c *gin.Context) (frame.Filters, commissions.Filter, error) {
+	ctx := c.Request.Context()
+	book, err := a.Studio.Shelf.Book(ctx)
+	if err != nil {
+		return nil, commissions.Filter{}, err
 	}
-	err := page.Load(func(find string, limit, offset int) (total int, err error) {
-		page.Deals, total, err = a.Studio.Trade.Deals(c.Request.Context(), find, page.State, limit, offset)
+	clients, months, err := a.Studio.Commissions.Choices(ctx)
+	if err != nil {
+		return nil, commissions.Filter{}, err
+	}
+	f := frame.WallFilters(c, book, form.Plain(commissions.States...), clients, months)
+	return f, commissions.Filter{State: f.Of("state"), Technique: f.Of("technique"), Pigment: f.Of("pigment"), Client: f.Of("client"), Month: f.Of("month")}, nil
+}
+
+func (a *area) list(c *gin.Context) error {
+	page := listPage{Pager: frame.Paged(c, pageSize), Removed: frame.Number(c.Query("removed"))}
+	filters, asked, err := a.filters(c)
+	if err != nil {
+		return err
+	}
+	page.Filters, page.With = filters, filters.Asked()
+	page.Chosen = len(page.With) > 0
+	err = page.Load(func(find string, limit, offset int) (total int, err error) {
+		asked.Find = find
+		page.Deals, total, err = a.Studio.Trade.Deals(c.Request.Context(), asked, limit, offset)
 		return total, err
 	})
 	if err != nil {

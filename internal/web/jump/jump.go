@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/diagnose"
+	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
 	journalpages "jevvo/internal/web/journal"
@@ -78,7 +79,7 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 	for _, p := range pieces {
 		add(p.Name, "piece", frame.Piece(p.ID))
 	}
-	orders, _, err := a.Studio.Commissions.List(ctx, find, "", ofAKind, 0)
+	orders, _, err := a.Studio.Commissions.List(ctx, commissions.Filter{Find: find}, ofAKind, 0)
 	if err != nil {
 		return nil, err
 	}

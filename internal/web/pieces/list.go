@@ -2,9 +2,6 @@ package pieces
 
 import (
 	"net/http"
-	"net/url"
-	"strconv"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -14,7 +11,6 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 const pageSize = 24
@@ -23,18 +19,12 @@ type listPage struct {
 	frame.Pager
 	Cards   []card.Card
 	Removed int64
-	Filters []filter
+	Filters frame.Filters
 	Chosen  bool // something besides a name is asked
 }
 
-// A filter is a choice pieces are looked for by.
-type filter struct {
-	Key, Label, Value string
-	Options           []form.Option
-}
-
 // filters are the choices, as they are asked.
-func (a *area) filters(c *gin.Context) ([]filter, store.PieceFilter, error) {
+func (a *area) filters(c *gin.Context) (frame.Filters, store.PieceFilter, error) {
 	ctx := c.Request.Context()
 	book, err := a.Studio.Shelf.Book(ctx)
 	if err != nil {
@@ -44,24 +34,8 @@ func (a *area) filters(c *gin.Context) ([]filter, store.PieceFilter, error) {
 	if err != nil {
 		return nil, store.PieceFilter{}, err
 	}
-	f := store.PieceFilter{State: c.Query("state"), Technique: c.Query("technique"), Pigment: c.Query("pigment"), Client: c.Query("client"), Month: c.Query("month")}
-	out := []filter{
-		{Key: "state", Label: "State", Value: f.State, Options: form.Plain("open", "idea", "done")}, {Key: "technique", Label: "Technique", Value: f.Technique}, {Key: "pigment", Label: "Pigment", Value: f.Pigment},
-		{Key: "client", Label: "Client", Value: f.Client, Options: form.Plain(clients...)}, {Key: "month", Label: "Month", Value: f.Month},
-	}
-	for _, t := range book.Techniques().Coats() {
-		out[1].Options = append(out[1].Options, form.Option{Value: t.ID, Label: t.Name})
-	}
-	for _, p := range book.Paints {
-		out[2].Options = append(out[2].Options, form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name, Own: true})
-	}
-	for _, m := range months {
-		at, err := time.Parse("2006-01", m)
-		if err == nil {
-			out[4].Options = append(out[4].Options, form.Option{Value: m, Label: words.Date(at, "January 2006")})
-		}
-	}
-	return out, f, nil
+	f := frame.WallFilters(c, book, form.Plain("open", "idea", "done"), clients, months)
+	return f, store.PieceFilter{State: f.Of("state"), Technique: f.Of("technique"), Pigment: f.Of("pigment"), Client: f.Of("client"), Month: f.Of("month")}, nil
 }
 
 func (a *area) list(c *gin.Context) error {
@@ -71,13 +45,8 @@ func (a *area) list(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	page.Filters, page.With = filters, url.Values{}
-	for _, f := range filters {
-		if f.Value != "" {
-			page.With.Set(f.Key, f.Value)
-			page.Chosen = true
-		}
-	}
+	page.Filters, page.With = filters, filters.Asked()
+	page.Chosen = len(page.With) > 0
 	var list []pieces.Piece
 	err = page.Load(func(find string, limit, offset int) (total int, err error) {
 		asked.Find = find
