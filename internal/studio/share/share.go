@@ -17,6 +17,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
@@ -300,7 +301,7 @@ func fits[T any](fields form.Fields[T], t *T, what string) error {
 			continue
 		}
 		if _, err := f.Set(&probe, text, units.Metric); err != nil {
-			return form.Refusef("file", "in the %s, %s cannot be: %v", what, f.Label, err)
+			return form.Refusef("file", "in the %s, %s cannot be: %v", what, refusal.Word(f.Label), err)
 		}
 	}
 	return nil
