@@ -20,6 +20,7 @@ var topics = []Topic{
 		"Type the size and choose a surface; the amounts, the cups and the hours follow. One part is open at a time, each says in one line how it stands.",
 		"Put the layers in order by drag, or with the arrow keys on their grip. Every change can be undone.",
 		"A dotted figure says how it is reckoned and where the sum comes from when you point at it.",
+		"The filled button is what to do next. Once all coats are poured the page says what came of them.",
 	}, []string{"piece", "new", "pieces", "rescale", "card"}},
 	{"composition", "Composition", "composition", "Where each cup is poured. Shares and amounts follow the drawing.", []string{
 		"Choose a layout to begin from, or a thing, and draw it on the board; drag what lies there, or move it by the arrow keys.",
