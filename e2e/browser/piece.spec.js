@@ -246,6 +246,7 @@ test.describe('one part at a time', () => {
     await expect.poll(() => open(page)).toEqual(['cups']);
     await page.keyboard.press('u');
     await expect(page.locator('#line-cups')).toHaveText(/370 mL/);
+    await expect(page).toHaveURL(/#surface$/); // a key pressed as the page changes leads nowhere else
     expect(await open(page)).toEqual(['cups']);
     await page.reload();
     await expect.poll(() => open(page)).toEqual(['surface']); // the address names it
