@@ -232,8 +232,9 @@ func split(source string) []piece {
 	return out
 }
 
-// verbatim are the tags whose content is no text of a language.
-var verbatim = regexp.MustCompile(`^<(script|style|code|pre)\b`)
+// verbatim are the tags whose content is no text of a language; what stands in a textarea is
+// sent back as it is.
+var verbatim = regexp.MustCompile(`^<(script|style|code|pre|textarea)\b`)
 
 // tagLen is how long a tag at the beginning of a text is.
 func tagLen(text string) int {

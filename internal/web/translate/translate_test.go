@@ -55,6 +55,7 @@ func TestTextsAreExchanged(t *testing.T) {
 		`<p>{{- .State -}} </p>`:                                             `<p>fertig</p>`,
 		`<script>let ready = 'ready';</script>`:                              `<script>let ready = 'ready';</script>`,
 		`<pre>{"state": "{{.State}}"}</pre>`:                                 `<pre>{"state": "ready"}</pre>`,
+		`<textarea>{{.State}}</textarea>`:                                    `<textarea>ready</textarea>`,
 		`<p>{{/* Plan it */}}ready</p>`:                                      `<p>fertig</p>`,
 		`<p title="{{if eq .State "ready"}}ready{{end}}">1 < 2</p>`:          `<p title="fertig">1 &lt; 2</p>`,
 		`{{define "x"}}{{with .State}}{{.}}{{end}}{{end}}{{template "x" .}}`: `fertig`,
