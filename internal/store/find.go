@@ -15,27 +15,35 @@ type PieceFilter struct {
 	Month     string // it was begun in, "2026-03"
 }
 
+// conditions are those of a query, with their arguments.
+type conditions struct {
+	text string
+	args []any
+}
+
+// add adds one where something is asked.
+func (c *conditions) add(asked, condition string, with ...any) {
+	if asked != "" {
+		c.text += ` AND ` + condition
+		c.args = append(c.args, with...)
+	}
+}
+
 // where is a filter as a condition on pieces p, with its arguments.
 func (f PieceFilter) where() (string, []any) {
-	text, args := ` WHERE p.deleted_at IS NULL`, []any{}
-	add := func(asked, condition string, with ...any) {
-		if asked != "" {
-			text += ` AND ` + condition
-			args = append(args, with...)
-		}
-	}
+	c := conditions{text: ` WHERE p.deleted_at IS NULL`}
 	state := f.State
 	if state == "open" {
 		state = ""
 	}
 	const uses = `EXISTS (SELECT 1 FROM piece_uses u WHERE u.piece_id = p.id AND u.kind = ? AND u.ref = ?)`
-	add(f.Find, `instr(lower(p.name), lower(?)) > 0`, f.Find)
-	add(f.State, `p.state = ?`, state)
-	add(f.Technique, uses, "technique", f.Technique)
-	add(f.Pigment, uses, "pigment", f.Pigment)
-	add(f.Month, `substr(p.created_at, 1, 7) = ?`, f.Month)
-	add(f.Client, `p.commission IN (SELECT id FROM documents WHERE kind = 'commission' AND lower(json_extract(doc, '$.Client')) = lower(?))`, f.Client)
-	return text, args
+	c.add(f.Find, `instr(lower(p.name), lower(?)) > 0`, f.Find)
+	c.add(f.State, `p.state = ?`, state)
+	c.add(f.Technique, uses, "technique", f.Technique)
+	c.add(f.Pigment, uses, "pigment", f.Pigment)
+	c.add(f.Month, `substr(p.created_at, 1, 7) = ?`, f.Month)
+	c.add(f.Client, `p.commission IN (SELECT id FROM documents WHERE kind = 'commission' AND lower(json_extract(doc, '$.Client')) = lower(?))`, f.Client)
+	return c.text, c.args
 }
 
 // FindPieces returns a page of the pieces a filter finds, the last changed first, and
@@ -66,21 +74,15 @@ type CommissionFilter struct {
 // FindCommissions returns a page of the commissions a filter finds, the newest first, and
 // how many there are.
 func (r Reader) FindCommissions(ctx context.Context, f CommissionFilter, limit, offset int) ([]Document, int, error) {
-	text, args := ``, []any{}
-	add := func(asked, condition string, with ...any) {
-		if asked != "" {
-			text += ` AND ` + condition
-			args = append(args, with...)
-		}
-	}
+	var c conditions
 	const uses = `EXISTS (SELECT 1 FROM pieces p JOIN piece_uses u ON u.piece_id = p.id WHERE p.commission = d.id AND p.deleted_at IS NULL AND u.kind = ? AND u.ref = ?)`
-	add(f.Find, `(instr(lower(name), lower(?)) > 0 OR EXISTS (SELECT 1 FROM commission_entries e WHERE e.id = d.id AND instr(lower(e.body), lower(?)) > 0))`, f.Find, f.Find)
-	add(f.State, `doc ->> '$.State' = ?`, f.State)
-	add(f.Technique, uses, "technique", f.Technique)
-	add(f.Pigment, uses, "pigment", f.Pigment)
-	add(f.Client, `lower(trim(doc ->> '$.Client')) = lower(?)`, f.Client)
-	add(f.Month, `substr(doc ->> '$.Due', 1, 7) = ?`, f.Month)
-	return r.newest(ctx, Commissions, text, args, limit, offset)
+	c.add(f.Find, `(instr(lower(name), lower(?)) > 0 OR EXISTS (SELECT 1 FROM commission_entries e WHERE e.id = d.id AND instr(lower(e.body), lower(?)) > 0))`, f.Find, f.Find)
+	c.add(f.State, `doc ->> '$.State' = ?`, f.State)
+	c.add(f.Technique, uses, "technique", f.Technique)
+	c.add(f.Pigment, uses, "pigment", f.Pigment)
+	c.add(f.Client, `lower(trim(doc ->> '$.Client')) = lower(?)`, f.Client)
+	c.add(f.Month, `substr(doc ->> '$.Due', 1, 7) = ?`, f.Month)
+	return r.newest(ctx, Commissions, c.text, c.args, limit, offset)
 }
 
 // MonthsOfCommissions returns the months in which commissions are due, the last first.

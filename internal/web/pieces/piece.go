@@ -161,11 +161,12 @@ type relief struct {
 
 // A sending is what an answer shows of a piece.
 type sending struct {
-	Piece pieces.Piece
-	Coat  string
-	Typed map[string]string
-	Said  form.Notices
-	Anew  bool // the fields themselves are new
+	Piece  pieces.Piece
+	Stands standing // where it was read already
+	Coat   string
+	Typed  map[string]string
+	Said   form.Notices
+	Anew   bool // the fields themselves are new
 }
 
 func (a *area) show(c *gin.Context) error {
@@ -214,6 +215,7 @@ func (a *area) showOnce(c *gin.Context, s sending) error {
 	if err != nil {
 		return err
 	}
+	s.Stands = stands
 	on := seen{view.Plan, view.Agenda, p.ID, p.Rev, p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses), owned, stands}
 	body, err := a.Once(ctx, "piece", "piece-main", on, func() (any, error) { return a.page(ctx, s) })
 	if err != nil {
@@ -264,8 +266,10 @@ func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
 	if err != nil {
 		return p, err
 	}
-	if p.Stands, err = a.stand(ctx, p.ID, view.Plan); err != nil {
-		return p, err
+	if p.Stands = s.Stands; p.Stands == (standing{}) {
+		if p.Stands, err = a.stand(ctx, p.ID, view.Plan); err != nil {
+			return p, err
+		}
 	}
 	now := a.Studio.Now()
 	for _, l := range supply.For(lines, p.ID) {
