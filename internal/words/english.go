@@ -60,6 +60,17 @@ var english = map[plan.Code]entry{
 	plan.ClockTight:  {"It is tight: {spare|spoken} to spare at {step|lower}.", "Have everything laid out before the parts meet."},
 	plan.ClockFits:   {"It fits in {work|spoken}, waits included; the tightest step, {step|lower}, has {spare|spoken} to spare.", ""},
 
+	plan.ClockPast:   {"{step} ends {late|spoken} after its window closes; a coat follows, so finish it knowingly.", ""},
+	plan.LotStands:   {"Batch {n} of {of} ({volume}) would stand {stands|spoken} longer than it keeps: {cup} comes last.", "Pour {cup} sooner, mix it as a batch of its own, take a slower resin, or let a second person mix."},
+	plan.LotSmall:    {"A batch of {volume} for {cup} is less than is weighed true.", "Mix a little more and pour what is left on a tile."},
+	plan.CupKept:     {"{part|pct} of {cup} is poured by no move.", "Add a move that pours it, or give its share to another cup."},
+	plan.SharesOff:   {"The shares add up to {sum|pct}, not to 100 %.", "They are planned in proportion until they do."},
+	plan.ResinThin:   {"{resin} is thin: on an open board it runs off before it thickens.{other|suits}", "Dam the edge, pour it later, or choose a thicker resin."},
+	plan.ResinThick:  {"{resin} is thick: {step|lower} pushes it little.{other|suits}", "Warm the bottles, or choose a thinner resin."},
+	plan.FaceAsk:     {"Is the face sealed or primed? Bare wood and raw canvas make bubbles without end.", "Say so under Surface; it is taken for sealed until then."},
+	plan.MouldOver:   {"{film|film} is more than the mould holds ({depth}).", "Pour less, or a mould that is deeper."},
+	plan.FirmOnly:    {"The coat below is firm, not hard, when this one goes on: scuff it lightly and wipe.", ""},
+
 	plan.Outside:     {"The pour runs outside the studio's hours ({from} to {to}).", "Move the pour or the studio's hours."},
 	plan.TapeAtNight: {"The tape is ready while the studio is shut, {from} to {to}.", "Pull it next day with warm air instead."},
 	plan.TapeLocked:  {"The same tape stays on under {coats} coats: it locks in.", "Pull it after each coat and tape again."},

@@ -25,6 +25,7 @@ type Coat struct {
 	Product   Product
 	Room      units.Temperature
 	People    int          // at the bench
+	Hands     int          // of them at work at once; 0 until the lots are cut
 	Film      units.Length // mean, or the depth of a cast
 	Faces     int          // of the layer that shed heat
 	Colours   []Colour     // its cups with the shares they really have
@@ -215,8 +216,11 @@ func (p *Plan) film(c *Coat, w portion.Coat, pigment float64) (units.Length, err
 	a := c.Layer.Coat.Amount
 	total := a.Total(c.Product.Density())
 	if total <= 0 {
-		if p.Mould > 0 && c.Technique.Cast {
+		if p.Mould > 0 && c.Technique.Cast && a.Film <= 0 {
 			return units.Length(float64(p.Mould)*1000/float64(p.Face)) / units.Length(p.casts()), nil
+		}
+		if a.Film <= 0 { // of a cast that is poured on a board
+			return usualFilm, nil
 		}
 		return a.Film, nil
 	}

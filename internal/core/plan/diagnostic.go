@@ -97,6 +97,16 @@ const (
 	ClockHalves Code = "clock-halves" // step, late, spare: it fits in two halves
 	ClockTight  Code = "clock-tight"  // step, spare
 	ClockFits   Code = "clock-fits"   // step, spare, work
+	ClockPast   Code = "clock-past"   // step, late: a coat follows
+	LotStands   Code = "batch-stands" // n, of, volume, stands, cup
+	LotSmall    Code = "batch-small"  // volume, cup
+	CupKept     Code = "cup-kept"     // cup, part: poured by no move
+	SharesOff   Code = "shares-off"   // sum
+	ResinThin   Code = "resin-thin"   // resin, other
+	ResinThick  Code = "resin-thick"  // resin, step, other
+	FaceAsk     Code = "face-ask"
+	MouldOver   Code = "mould-over" // film, depth
+	FirmOnly    Code = "firm-only"  // what
 
 	Outside     Code = "outside-hours" // from, to
 	TapeAtNight Code = "tape-at-night" // from, to
@@ -135,7 +145,9 @@ func (p *Plan) Diagnostics() []Diagnostic {
 		j.cups()
 		j.tilted()
 		j.deep() // what can smoke and ignite comes before what is late
+		j.batches()
 		j.clock()
+		j.suits()
 		j.days()
 		j.air()
 		j.layers()

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strconv"
 
+	"jevvo/internal/core/colour"
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
@@ -223,6 +224,15 @@ func (l *Layer) Retechnique(t technique.Technique, before technique.Technique) {
 	if l.Coat != nil && before.ID != t.ID {
 		l.Coat.Options = nil
 	}
+	if l.Coat != nil && before.ID != t.ID {
+		l.Coat.Rounds = nil // the moves are those of the new technique
+		switch a := &l.Coat.Amount; {
+		case t.Cast:
+			a.Film = 0
+		case a.Film <= 0:
+			a.Film = usualFilm
+		}
+	}
 	if l.Coat == nil || len(l.Coat.Things) > 0 || !sameCups(l.Coat.Colours, StartingCups(before)) {
 		return
 	}
@@ -247,7 +257,7 @@ func (c *CoatSpec) AddColour() (string, error) {
 			next = n + 1
 		}
 	}
-	col := Colour{ID: "c" + strconv.Itoa(next), Name: fmt.Sprintf("Colour %d", next), Role: technique.Accent, Swatch: "#8a7f72", Share: 0.10, Load: 0.03}
+	col := Colour{ID: "c" + strconv.Itoa(next), Name: fmt.Sprintf("Colour %d", next), Role: technique.Accent, Swatch: "#8a7f72", Share: 0.10}
 	c.Colours = append(c.Colours, col)
 	return col.ID, nil
 }
@@ -261,6 +271,25 @@ func (c *CoatSpec) RemoveColour(id string) error {
 	c.Colours = slices.DeleteFunc(c.Colours, func(col Colour) bool { return col.ID == id })
 	c.Things = slices.DeleteFunc(c.Things, func(t composition.Thing) bool { return t.Cup == id })
 	return nil
+}
+
+// UsualLoad is what a cup begins with that is given its first pigment, by mass of
+// mixed resin (common practice): a strong white a little more, metals and chrome
+// a quarter teaspoon in three fluid ounces, glow powder 28 g in four.
+func UsualLoad(p Pigment) float64 {
+	load := 0.03
+	switch p.Form {
+	case colour.Chrome, colour.MetalPowder:
+		load = 0.015
+	case colour.Glow:
+		load = 0.20
+	case colour.Ink:
+		load = 0.02
+	}
+	if p.LoadLimit > 0 {
+		load = min(load, p.LoadLimit)
+	}
+	return load
 }
 
 // Adopt gives a cup that has just been given a pigment its name and swatch,
@@ -281,6 +310,7 @@ func (s *Spec) Recompose(before Spec) {
 	if err != nil {
 		return
 	}
+	s.oneResin(before)
 	old, oldErr := before.Shape()
 	moved := oldErr == nil && (old.Bounds() != board.Bounds() || old.Area() != board.Area())
 	for i := range s.Layers {
@@ -293,6 +323,21 @@ func (s *Spec) Recompose(before Spec) {
 		}
 		if was := before.Coat(s.Layers[i].ID); was != nil {
 			c.follow(board, was)
+		}
+	}
+}
+
+// oneResin gives the resin that was chosen for the piece to the coats that had the
+// one before.
+func (s *Spec) oneResin(before Spec) {
+	was, now := before.First(), s.First()
+	if was == nil || now == nil || was.Coat == nil || now.Coat == nil || was.Coat.Product == now.Coat.Product {
+		return
+	}
+	for i := range s.Layers {
+		l := &s.Layers[i]
+		if old := before.Coat(l.ID); l.Coat != nil && old != nil && old.Product == was.Coat.Product && l.Coat.Product == was.Coat.Product {
+			l.Coat.Product = now.Coat.Product
 		}
 	}
 }

@@ -183,12 +183,7 @@ func (p *Plan) equip(c *Coat) error {
 	if c.Colouring = spec.Colouring; c.Colouring == "" {
 		c.Colouring = p.Context.Schools.Way(SchoolColour)
 	}
-	c.Technique = t.Chosen(spec.Options).Also(spec.Extras).Paced(p.Context.Paces[t.ID]).With(technique.Ways{
-		Dosed: c.Colouring == ColourDosed, PartA: c.Colouring == ColourPartA,
-		NoBed:   p.Context.Schools.Way(SchoolBed) == BedNone,
-		Thicken: p.Context.Schools.Way(SchoolPour) == PourThicken,
-		AtOnce:  p.Context.Schools.Way(SchoolPour) == PourOnce,
-	})
+	c.Technique = p.chained(c, t)
 	c.Product, c.Room, c.Faces = product, p.Spec.Room, 2
 	if p.Spec.Support.Rule().Cast {
 		c.Faces = 1 // the mould keeps the warmth in

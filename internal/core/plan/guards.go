@@ -143,9 +143,9 @@ func (g *guards) below() {
 	case now.Before(ready):
 		g.add("below", GuardBelow, "", Args{"what": c.Technique.Name, "until": ready})
 	case p.castOn(g.coat):
-	case !hard && now.After(tacky.To):
-		g.add("below", GuardBelow, "", Args{"what": c.Technique.Name, "until": c.Windows[cure.Hard].From})
-	case !hard && now.Add(g.coat.Prep).After(tacky.To):
+	case now.After(tacky.To) && now.Before(p.bonds(c, g.coat)):
+		g.add("below", GuardBelow, "", Args{"what": c.Technique.Name, "until": p.bonds(c, g.coat)})
+	case !hard && !p.scuffed(g.coat) && now.Add(g.coat.Prep).After(tacky.To):
 		g.add("tacky", GuardTacky, "", Args{"until": tacky.To})
 	}
 	if p.scuffed(g.coat) {

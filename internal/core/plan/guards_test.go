@@ -110,9 +110,13 @@ func TestGuardsOverAnotherCoat(t *testing.T) {
 	for _, way := range []string{plan.RecoatScuff, plan.RecoatTacky, plan.RecoatPlain} {
 		assert.Contains(t, at(tacky.From.Add(-time.Hour), way), plan.GuardBelow, way)
 		assert.NotContains(t, at(tacky.From.Add(time.Minute), way), plan.GuardBelow, way)
-		assert.Contains(t, at(tacky.To.Add(time.Minute), way), plan.GuardBelow, "firm is neither: wait for hard")
+	}
+	for _, way := range []string{plan.RecoatTacky, plan.RecoatPlain} {
+		assert.Contains(t, at(tacky.To.Add(time.Minute), way), plan.GuardBelow, "firm and not scuffed: wait for hard")
 		assert.Contains(t, at(tacky.To.Add(-time.Minute), way), plan.GuardTacky, "it closes before the parts can meet")
 	}
+	assert.NotContains(t, at(tacky.To.Add(time.Minute), plan.RecoatScuff), plan.GuardBelow,
+		"scuffed once it is firm, overnight to a day (handbook 13, common practice)")
 	next := hard.From.Add(time.Hour)
 	assert.NotContains(t, at(next, plan.RecoatScuff), plan.GuardScuff, "scuffing is the first step of such a studio")
 	assert.Contains(t, at(next, plan.RecoatPlain), plan.GuardScuff)

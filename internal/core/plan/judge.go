@@ -34,6 +34,9 @@ func (j *judge) surface() {
 		args := Args{"film": stands, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height), "edge": string(b.Edge), "stands": b.EdgeHeight}
 		switch {
 		case b.Support.Rule().Cast:
+			if depth := j.plan.depth(); depth > 0 && stands > depth*1.001 {
+				j.say(MouldOver, PartSurface, Trouble, c, Args{"film": stands, "depth": depth})
+			}
 		case !b.Dammed() && c.Film > c.Puddle.Pinned:
 			j.say(FilmFalls, PartSurface, Trouble, c, args)
 		case !b.Dammed() && c.Film-c.Puddle.Height > 0.005:
@@ -42,12 +45,17 @@ func (j *judge) surface() {
 			j.say(EdgeLow, PartSurface, Trouble, c, args)
 		}
 	}
+	if !b.Asked && b.Support.Rule().Breathes && !p.sealedByPlan() {
+		j.say(FaceAsk, PartSurface, Mind, &p.Coats[0], nil)
+	}
 	if drinks := p.Coats[0].Amount.Absorbed; drinks > 0 {
 		j.say(FaceDrinks, PartSurface, Mind, &p.Coats[0], Args{"absorbed": drinks})
 	}
 	f := p.Coats[0].Side
 	switch {
 	case f.Bottom <= 0:
+	case f.SeeThrough && p.preparedFor(technique.ForSides, 0): // the paint covers, not the resin
+		j.say(SidesThin, PartSurface, Settled, &p.Coats[0], Args{"film": f.Mean})
 	case !f.SeeThrough:
 		j.say(SidesCover, PartSurface, Settled, &p.Coats[0], Args{"film": f.Mean})
 	case f.Hold > 0:
@@ -55,6 +63,14 @@ func (j *judge) surface() {
 	default:
 		j.say(SidesThin, PartSurface, Mind, &p.Coats[0], Args{"film": f.Mean})
 	}
+}
+
+// depth is how deep the mould is, 0 for a board.
+func (p *Plan) depth() units.Length {
+	if p.Mould <= 0 || p.Face <= 0 {
+		return 0
+	}
+	return units.Length(float64(p.Mould) * 1000 / float64(p.Face))
 }
 
 func (j *judge) colours() {
@@ -68,7 +84,7 @@ func (j *judge) colours() {
 			j.hiding(c, cup)
 		}
 		for _, n := range j.plan.Neighbours(i) {
-			if n.Weight != Settled && (n.Verdict.Code == MudCancels || n.Verdict.Code == MudSwallows) {
+			if n.Weight != Settled && n.A.Colour.chosen() && n.B.Colour.chosen() && (n.Verdict.Code == MudCancels || n.Verdict.Code == MudSwallows) {
 				j.found = append(j.found, n.Verdict)
 			}
 		}
@@ -81,6 +97,9 @@ func (j *judge) colours() {
 	}
 	j.makers()
 }
+
+// chosen reports whether somebody decided what colour a cup has.
+func (c Colour) chosen() bool { return c.Pigment != 0 || c.Picked || c.Load > 0 }
 
 func (j *judge) load(c *Coat, cup Cup) {
 	l := cup.Look
@@ -159,7 +178,7 @@ func (j *judge) cups() {
 	for i := range j.plan.Coats {
 		c := &j.plan.Coats[i]
 		for _, cup := range c.Cups {
-			if cup.OffRatio {
+			if cup.OffRatio && c.Mixing == MixingCups { // poured from a jug it has no ratio of its own
 				j.say(CupOffRatio, PartCups, Mind, c, Args{"cup": cup.Colour.Name, "step": j.plan.Context.ScaleStep})
 			}
 		}
@@ -177,6 +196,8 @@ func (j *judge) clock() {
 			continue
 		}
 		switch {
+		case !c.Fit.Holds() && c.Place+1 < c.Of: // finished knowingly: a coat follows
+			j.say(ClockPast, PartClock, Mind, c, args)
 		case !c.Fit.Holds():
 			if t, ok := j.plan.coolerRoom(c); ok {
 				args["room"] = t

@@ -20,7 +20,7 @@ import (
 
 // board returns a spec of the usual coats on a board of the size.
 func board(ctx *plan.Context, w, h units.Length) plan.Spec {
-	s := plan.NewSpec(ctx, 1, monday)
+	s := sealedTwice(ctx)
 	s.Name, s.Width, s.Height = "Board", w, h
 	return s
 }
@@ -213,7 +213,7 @@ func TestEverySchoolChangesSomething(t *testing.T) {
 		for _, way := range school.Ways {
 			ctx := context(t)
 			ctx.Schools = plan.Schools{school.Key: way.Key}
-			s := plan.NewSpec(ctx, 1, monday)
+			s := sealedTwice(ctx)
 			s.Sealed, s.Support = false, surface.Panel
 			s.First().Coat.Colours[0].Pigment, s.First().Coat.Colours[1].Pigment = 1, 2
 			other := ctx.Pigments[1]

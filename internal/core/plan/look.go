@@ -119,8 +119,16 @@ func (p *Plan) doses(c Colour) []mixed {
 			out = append(out, mixed{colour.Dose{Optics: o, Load: d.Load}, UsualLoadLimit, nil})
 		}
 	}
+	if tints := c.Role.Rule().Tints; tints && len(out) == 0 { // no pigment chosen yet: as a usual paste of its swatch
+		if o, err := colour.FromMasstone(p.reflectance(c.Swatch), usualScatter, p.Context.Surface); err == nil {
+			out = append(out, mixed{colour.Dose{Optics: o, Load: undecided}, UsualLoadLimit, nil})
+		}
+	}
 	return out
 }
+
+// undecided is the load a cup is drawn with until a pigment is chosen.
+const undecided = 0.03
 
 func plain(doses []mixed) []colour.Dose {
 	out := make([]colour.Dose, len(doses))

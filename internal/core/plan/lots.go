@@ -2,6 +2,7 @@ package plan
 
 import (
 	"math"
+	"slices"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/resin"
@@ -16,8 +17,10 @@ type Lot struct {
 	A, B   resin.Part
 	Feeds  []Feed
 	Met    float64 // minutes after the parts of the first lot met
+	From   float64 // when the first of it is poured
 	Poured float64 // when the last of it leaves its cups
-	UseBy  float64 // minutes it lasts in its jug
+	UseBy  float64 // minutes it can stand, from mixing, with a margin for doubt
+	Stands float64 // minutes of it beyond that; 0 for one that keeps
 }
 
 // A Feed is how much of a cup comes from a lot.
@@ -33,32 +36,429 @@ func (l Lot) Takes() float64 { return l.Poured - l.Met }
 // Split reports whether the cups of the coat are filled out of a mixed jug.
 func (c *Coat) Split() bool { return c.Mixing == MixingJug && len(c.Cups) > 1 }
 
-// leastLot is the smallest lot worth mixing (common practice); smaller ones are
-// not weighed true.
-const leastLot units.Volume = 20
+// LeastLot is the smallest batch that is weighed true (common practice: 15 g
+// and 5 g are the least that is mixed).
+const LeastLot units.Volume = 18
 
-// lots cuts the coat into lots that are used before they age in the jug: none
-// larger than the product allows, nor than what is poured while it keeps.
+// keepMargin is the part of the time a batch keeps that nobody plans for: a working
+// time is said to five minutes and a room to a degree or two (common practice).
+const keepMargin = 0.12
+
+// UsualJug is the largest mixing cup a studio has that says nothing of it
+// (common practice: a cup of a quart).
+const UsualJug units.Volume = 950
+
+// lots cuts the coat into its batches: the fewest that are poured while they
+// keep, none larger than the product allows or than the largest mixing cup, as
+// equal as possible, and parted between two cups rather than within one where
+// that costs nothing. With several people at the bench fewer may mix beside the
+// work where that is better.
 func (p *Plan) lots(c *Coat) error {
-	c.LotMax = c.Product.MaxLot
 	clock := c.clockIn(cure.Constant(c.Room))
-	for {
-		if err := p.cut(c); err != nil {
+	people := c.People
+	var best *cutting
+	for crew := people; crew >= 1; crew-- {
+		k := &cutting{plan: p, coat: *c, clock: clock}
+		k.coat.People = crew
+		if err := k.solve(); err != nil {
 			return err
 		}
-		p.timeline(c, clock)
-		worst := -1
-		for i, l := range c.Lots {
-			if l.Takes() > l.UseBy && l.Volume > leastLot {
-				worst = i
+		if best == nil || k.better(best) {
+			best = k
+		}
+	}
+	*c = best.coat
+	c.Hands, c.People = c.People, people
+	return nil
+}
+
+// cutting is the search for the batches of one coat.
+type cutting struct {
+	plan   *Plan
+	coat   Coat
+	clock  *cure.Clock
+	most   units.Volume
+	pours  []serving
+	total  units.Volume
+	breaks []units.Volume // running sums at which a cup ends
+	keeps  map[[3]int]float64
+}
+
+// better reports whether one way is better than another: nothing stands too
+// long, sooner done, fewer batches.
+func (k *cutting) better(o *cutting) bool {
+	a, b := k.coat.stands(), o.coat.stands()
+	switch {
+	case math.Abs(a-b) > 0.05:
+		return a < b
+	case math.Abs(k.coat.Fit.Ends-o.coat.Fit.Ends) > 1e-9:
+		return k.coat.Fit.Ends < o.coat.Fit.Ends
+	}
+	return len(k.coat.Lots) < len(o.coat.Lots)
+}
+
+// stands is how many minutes the batches stand beyond what they keep.
+func (c *Coat) stands() float64 {
+	sum := 0.0
+	for _, l := range c.Lots {
+		sum += l.Stands
+	}
+	return sum
+}
+
+func (k *cutting) solve() error {
+	c := &k.coat
+	k.keeps, k.pours = map[[3]int]float64{}, c.servings()
+	for _, s := range k.pours {
+		k.total += s.Volume
+		k.breaks = append(k.breaks, k.total)
+	}
+	k.most = k.plan.largestLot(c)
+	c.LotMax, c.LotAges = k.most, false
+	if c.Mixing == MixingCups {
+		return k.lay(k.cupwise())
+	}
+	least := max(1, int(math.Ceil(float64(k.total/k.most)-1e-9)))
+	if err := k.lay(k.snapped(k.equal(least))); err != nil || k.coat.stands() == 0 {
+		return err
+	}
+	if err := k.lay(k.equal(least)); err != nil || k.coat.stands() == 0 {
+		return err
+	}
+	return k.fewest()
+}
+
+// largestLot is the largest batch of a coat: what the product allows to stand,
+// what the largest mixing cup holds.
+func (p *Plan) largestLot(c *Coat) units.Volume {
+	most := c.Product.MaxLot
+	jug := p.Context.Jug
+	if jug <= 0 {
+		jug = UsualJug
+	}
+	if c.Mixing != MixingCups || most <= 0 {
+		most = minPositive(most, jug)
+	}
+	return most
+}
+
+func minPositive(a, b units.Volume) units.Volume {
+	if a <= 0 {
+		return b
+	}
+	return min(a, b)
+}
+
+// equal cuts the coat into n batches of one size.
+func (k *cutting) equal(n int) []units.Volume {
+	out := make([]units.Volume, n)
+	for i := range out {
+		out[i] = k.total * units.Volume(i+1) / units.Volume(n)
+	}
+	return out
+}
+
+// snapping is how far, as a part of a batch, a cut is moved so that a cup is
+// not coloured twice (common practice).
+const snapping = 0.15
+
+// snapped moves cuts to where a cup ends, where one ends near and no batch
+// becomes too large by it. In a studio that measures by volume the others fall
+// on the marks of its jug.
+func (k *cutting) snapped(cuts []units.Volume) []units.Volume {
+	out := slices.Clone(cuts)
+	each := k.total / units.Volume(len(cuts))
+	for i := range out[:len(out)-1] {
+		before := units.Volume(0)
+		if i > 0 {
+			before = out[i-1]
+		}
+		at := k.marked(out[i], before)
+		for _, b := range k.breaks {
+			next := out[i+1]
+			if units.Volume(math.Abs(float64(b-out[i]))) <= snapping*each && b-before <= k.most && next-b <= k.most && b > before && b < next {
+				at = b
 			}
 		}
-		if worst < 0 || c.LotMax <= leastLot {
+		out[i] = at
+	}
+	return out
+}
+
+// marked is a cut on a mark of the jug, for a studio that measures by volume.
+func (k *cutting) marked(cut, before units.Volume) units.Volume {
+	step := k.plan.Context.JugStep
+	if k.plan.Context.Schools.Way(SchoolMeasure) != MeasureVolume || step <= 0 {
+		return cut
+	}
+	at := before + units.Volume(math.Ceil(float64((cut-before)/step)-1e-9))*step
+	if at >= k.total || at-before > k.most {
+		return cut
+	}
+	return at
+}
+
+// cupwise gives each cup a batch of its own, or several where it is larger than
+// one may be.
+func (k *cutting) cupwise() []units.Volume {
+	var out []units.Volume
+	at := units.Volume(0)
+	for _, s := range k.merged() {
+		n := max(1, math.Ceil(float64(s/max(k.most, 1))-1e-9))
+		for i := range int(n) {
+			out = append(out, at+s*units.Volume(i+1)/units.Volume(n))
+		}
+		at += s
+	}
+	return out
+}
+
+// merged are the volumes of the pours in order, those of one cup that follow
+// each other together.
+func (k *cutting) merged() []units.Volume {
+	var out []units.Volume
+	last := ""
+	for _, s := range k.pours {
+		if s.cup.Colour.ID == last && len(out) > 0 {
+			out[len(out)-1] += s.Volume
+			continue
+		}
+		out, last = append(out, s.Volume), s.cup.Colour.ID
+	}
+	return out
+}
+
+// fewest cuts along the clock: each batch as large as it can be and still is
+// poured while it keeps, then all of them as equal as that number allows.
+func (k *cutting) fewest() error {
+	k.coat.LotAges = true
+	best, err := k.greedy(k.most)
+	if err != nil {
+		return err
+	}
+	stands, n := k.coat.stands(), len(best)
+	low, high := k.total/units.Volume(n), k.most
+	for range 5 {
+		mid := (low + high) / 2
+		cuts, err := k.greedy(mid)
+		if err != nil {
+			return err
+		}
+		if len(cuts) <= n && k.coat.stands() <= stands+1e-9 {
+			best, high = cuts, mid
+		} else {
+			low = mid
+		}
+	}
+	if snapped := k.snapped(best); !slices.Equal(snapped, best) {
+		if err := k.lay(snapped); err != nil {
+			return err
+		}
+		if k.coat.stands() <= stands+1e-9 {
+			k.bounds(snapped)
 			return nil
 		}
-		c.LotMax, c.LotAges = max(min(c.LotMax, c.Lots[worst].Volume)*0.8, leastLot), true
+	}
+	if err := k.lay(best); err != nil {
+		return err
+	}
+	k.bounds(best)
+	return nil
+}
+
+// bounds notes the largest batch there is.
+func (k *cutting) bounds(cuts []units.Volume) {
+	k.coat.LotMax = 0
+	before := units.Volume(0)
+	for _, cut := range cuts {
+		k.coat.LotMax = max(k.coat.LotMax, cut-before)
+		before = cut
 	}
 }
+
+// mostLots is more batches than anybody mixes for one coat.
+const mostLots = 60
+
+// greedy takes batch after batch, each as large as keeps, none above most. What
+// does not keep even as the smallest batch is taken up to where its cup ends:
+// a smaller one would not wait less.
+func (k *cutting) greedy(most units.Volume) ([]units.Volume, error) {
+	var cuts []units.Volume
+	at := units.Volume(0)
+	for k.total-at > 1e-9 && len(cuts) < mostLots {
+		top := min(at+most, k.total)
+		ok, err := k.holds(cuts, top)
+		if err != nil {
+			return nil, err
+		}
+		if !ok {
+			if top, err = k.largest(cuts, at, top); err != nil {
+				return nil, err
+			}
+		}
+		cuts, at = append(cuts, top), top
+	}
+	if k.total-at > 1e-9 {
+		cuts = append(cuts, k.total)
+	}
+	return cuts, k.lay(cuts)
+}
+
+// largest is where the largest batch that begins at a running sum and keeps
+// ends, before top.
+func (k *cutting) largest(cuts []units.Volume, at, top units.Volume) (units.Volume, error) {
+	low := min(at+LeastLot, top)
+	ok, err := k.holds(cuts, low)
+	if err != nil {
+		return 0, err
+	}
+	if !ok {
+		for _, b := range k.breaks { // no size keeps: whole cups, then
+			if b > at+1e-9 && b < top && b-at >= LeastLot {
+				return b, nil
+			}
+		}
+		return top, nil
+	}
+	for range 9 {
+		mid := (low + top) / 2
+		if ok, err = k.holds(cuts, mid); err != nil {
+			return 0, err
+		}
+		if ok {
+			low = mid
+		} else {
+			top = mid
+		}
+	}
+	for _, b := range k.breaks { // a cup that ends just before is not parted
+		if b > at+LeastLot && b <= low && low-b < LeastLot {
+			return b, nil
+		}
+	}
+	if rest := k.total - low; rest > 1e-9 && rest < LeastLot && low-at > 2*LeastLot {
+		low = k.total - LeastLot // the last one is weighed true
+	}
+	return low, nil
+}
+
+// holds reports whether the batch behind the cuts, up to a running sum, is
+// poured while it keeps.
+func (k *cutting) holds(cuts []units.Volume, to units.Volume) (bool, error) {
+	trial := append(slices.Clone(cuts), to)
+	if k.total-to > 1e-9 {
+		trial = append(trial, k.total)
+	}
+	if err := k.place(trial); err != nil {
+		return false, err
+	}
+	last := &k.coat.Lots[len(cuts)]
+	k.stand(last, len(cuts))
+	return last.Stands == 0, nil
+}
+
+// lay places batches and calculates how long each can stand.
+func (k *cutting) lay(cuts []units.Volume) error {
+	if err := k.place(cuts); err != nil {
+		return err
+	}
+	for i := range k.coat.Lots {
+		k.stand(&k.coat.Lots[i], i)
+	}
+	return nil
+}
+
+// place makes the batches that end at running sums and lays the coat on its
+// clock with them.
+func (k *cutting) place(cuts []units.Volume) error {
+	c := &k.coat
+	c.Lots = make([]Lot, len(cuts))
+	before := units.Volume(0)
+	for i, cut := range cuts {
+		b, err := c.Product.Volume(cut - before)
+		if err != nil {
+			return &Refusal{"coat." + c.ID + ".amount", err}
+		}
+		c.Lots[i] = Lot{Volume: cut - before, A: b.A, B: b.B}
+		before = cut
+	}
+	k.plan.timeline(c, k.clock)
+	return nil
+}
+
+// stand reckons until when a batch can be poured: in its jug until it is
+// divided, then in its cups, the doubt taken off.
+func (k *cutting) stand(l *Lot, lot int) {
+	c := &k.coat
+	divided, poured := math.Inf(1), map[string]float64{}
+	for _, s := range c.Fit.Steps {
+		if s.Lot != lot {
+			continue
+		}
+		switch {
+		case s.Colours:
+			divided = s.To - l.Met
+		case s.Mixes && !c.hasColouring():
+			divided = s.To - l.Met
+		case s.Pours:
+			for _, t := range s.Takes {
+				poured[t.Cup] = s.To - l.Met
+			}
+		}
+	}
+	if len(l.Feeds) < 2 {
+		divided = math.Inf(1)
+	}
+	if c.Mixing == MixingCups {
+		divided = 0
+	}
+	l.UseBy, l.Stands = math.Inf(1), 0
+	for _, cup := range byCup(l.Feeds) {
+		keeps := k.keep(l.Volume, cup.Volume, divided)
+		l.UseBy = math.Min(l.UseBy, keeps)
+		l.Stands = math.Max(l.Stands, poured[cup.Cup]-keeps)
+	}
+	if l.Stands <= 1e-6 { // cups that keep longer are poured last
+		l.Stands, l.UseBy = 0, math.Max(l.UseBy, l.Takes())
+	}
+}
+
+// byCup adds up the feeds of each cup.
+func byCup(feeds []Feed) []Feed {
+	var out []Feed
+	for _, f := range feeds {
+		if i := slices.IndexFunc(out, func(o Feed) bool { return o.Cup == f.Cup }); i >= 0 {
+			out[i].Volume += f.Volume
+		} else {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// hasColouring reports whether cups are coloured from the mixed batch.
+func (c *Coat) hasColouring() bool {
+	return slices.ContainsFunc(c.Technique.Steps, func(s technique.Step) bool { return s.Colours })
+}
+
+// keep is how long a cup of a batch keeps, remembered to a hundredth of its mass
+// and a tenth of a minute.
+func (k *cutting) keep(jug, cup units.Volume, divided float64) float64 {
+	c := &k.coat
+	rho := c.Product.Density()
+	a, b := hundredth(jug.Weighing(rho)), hundredth(cup.Weighing(rho))
+	key := [3]int{a, b, int(min(divided, 1e6) * 10)}
+	if v, ok := k.keeps[key]; ok {
+		return v
+	}
+	mass := func(key int) units.Mass { return units.Mass(math.Exp(float64(key) / 100)) }
+	v := (1 - keepMargin) * c.Product.Kinetics.Keeps(mass(a), mass(b), divided, c.begins(), c.Room)
+	k.keeps[key] = v
+	return v
+}
+
+// hundredth is the mass to a hundredth of itself.
+func hundredth(m units.Mass) int { return int(math.Round(100 * math.Log(math.Max(float64(m), 1)))) }
 
 // clockIn returns the clock of the coat in a room: a deep layer goes by its own
 // warmth.
@@ -102,76 +502,67 @@ func (c *Coat) layer(room cure.Room) cure.Slab {
 	return cure.Slab{Depth: c.Film, Faces: c.Faces, Start: room.At(0), Room: room}
 }
 
-// volumes are those of the lots: equal ones by the marks of a jug, or one for
-// each cup, in the order they are poured.
-func (p *Plan) volumes(c *Coat) ([]units.Volume, error) {
-	step := min(p.Context.JugStep, c.Total)
-	if c.Mixing != MixingCups {
-		return resin.Stages(c.Total, max(c.LotMax, step), step)
-	}
-	var out []units.Volume
-	for _, s := range c.servings() {
-		n := math.Ceil(float64(s.cup.Volume/max(c.LotMax, step)) - 1e-9)
-		for range int(max(1, n)) {
-			out = append(out, s.cup.Volume/units.Volume(max(1, n)))
-		}
-	}
-	return out, nil
-}
-
-// cut divides the coat into lots.
-func (p *Plan) cut(c *Coat) error {
-	volumes, err := p.volumes(c)
-	if err != nil {
-		return &Refusal{"coat." + c.ID + ".amount", err}
-	}
-	c.Lots = make([]Lot, len(volumes))
-	for i, v := range volumes {
-		b, err := c.Product.Volume(v)
-		if err != nil {
-			return &Refusal{"coat." + c.ID + ".amount", err}
-		}
-		f, err := c.Product.Kinetics.InCup(v.Weighing(c.Product.Density()), c.begins(), c.Room)
-		if err != nil {
-			return &Refusal{"coat." + c.ID + ".product", err}
-		}
-		c.Lots[i] = Lot{Volume: v, A: b.A, B: b.B, UseBy: f.UseBy}
-	}
-	return nil
-}
-
-// serving is a stretch of a coat in the order it is poured.
+// A serving is a part of a cup in the order it is poured.
 type serving struct {
-	pour int // place among the steps that pour
-	cup  Cup
+	pour   int // place among the steps that pour
+	cup    Cup
+	Volume units.Volume
 }
 
-// servings returns the cups in the order they are poured; what is kept ready
-// comes last.
+// servings returns what is poured in the order it is poured; what is kept ready,
+// and what no move pours, comes with the last pour.
 func (c *Coat) servings() []serving {
 	var out []serving
-	pours := max(1, len(c.Technique.Pourings()))
-	for place := range pours {
-		for _, cup := range c.Cups {
-			if cup.Colour.ID != reserveCup && c.Technique.PourOf(cup.Colour.Role) == place {
-				out = append(out, serving{place, cup})
+	left := map[string]float64{}
+	for _, cup := range c.Cups {
+		left[cup.Colour.ID] = 1
+	}
+	place := 0
+	for _, s := range c.Technique.Steps {
+		if !s.Pours {
+			continue
+		}
+		for _, t := range s.Takes {
+			if cup := c.Cup(t.Cup); cup != nil && left[t.Cup] > 1e-9 {
+				part := math.Min(t.Part, left[t.Cup])
+				left[t.Cup] -= part
+				out = append(out, serving{place, *cup, cup.Volume * units.Volume(part)})
 			}
 		}
+		place++
 	}
 	for _, cup := range c.Cups {
-		if cup.Colour.ID == reserveCup {
-			out = append(out, serving{pours - 1, cup})
+		if part := left[cup.Colour.ID]; part > 1e-9 {
+			out = append(out, serving{max(0, place-1), cup, cup.Volume * units.Volume(part)})
 		}
 	}
 	return out
+}
+
+// Kept is the part of a cup that no move pours.
+func (c *Coat) Kept(cup string) float64 {
+	left := 1.0
+	for _, s := range c.Technique.Steps {
+		for _, t := range s.Takes {
+			if s.Pours && t.Cup == cup {
+				left -= t.Part
+			}
+		}
+	}
+	return left
 }
 
 // timeline lays the coat's steps on the clock, each lot mixed just before what
 // it feeds.
 func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
 	job := p.job(c)
-	servings := c.servings()
-	pours := max(1, len(c.Technique.Pourings()))
+	pours := 0
+	for _, s := range c.Technique.Steps {
+		if s.Pours {
+			pours++
+		}
+	}
+	pours = max(1, pours)
 	of := make([]float64, pours) // of each pouring step, all lots together
 	batches := make([]technique.Batch, len(c.Lots))
 	for i := range batches {
@@ -179,8 +570,8 @@ func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
 		c.Lots[i].Feeds = nil
 	}
 	k, left := 0, c.Lots[0].Volume
-	for _, s := range servings {
-		need := s.cup.Volume
+	for _, s := range c.servings() {
+		need := s.Volume
 		for need > 1e-9 {
 			if left <= 1e-9 && k < len(c.Lots)-1 {
 				k++
@@ -193,14 +584,13 @@ func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
 			c.Lots[k].Feeds = append(c.Lots[k].Feeds, Feed{s.cup.Colour.ID, s.cup.Colour.Name, take})
 			batches[k].Feeds[s.pour] += float64(take)
 			of[s.pour] += float64(take)
-			if s.cup.Colour.Role.Rule().Tints && take == need {
-				batches[k].Cups++
-			}
 			need -= take
 			left -= take
 		}
 	}
 	for i := range batches {
+		c.Lots[i].Feeds = byCup(c.Lots[i].Feeds)
+		batches[i].Cups = len(c.Tinted(i))
 		for s := range pours {
 			if of[s] > 0 {
 				batches[i].Feeds[s] /= of[s]
@@ -214,9 +604,20 @@ func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
 	c.Clock = clock
 	for i := range c.Lots {
 		if i < len(c.Fit.Lots) {
-			c.Lots[i].Met, c.Lots[i].Poured = c.Fit.Lots[i].Met, c.Fit.Lots[i].Poured
+			c.Lots[i].Met, c.Lots[i].From, c.Lots[i].Poured = c.Fit.Lots[i].Met, c.Fit.Lots[i].From, c.Fit.Lots[i].Poured
 		}
 	}
+}
+
+// Tinted are the cups that are coloured from the lot at i.
+func (c *Coat) Tinted(i int) []string {
+	var out []string
+	for _, f := range c.Lots[i].Feeds {
+		if cup := c.Cup(f.Cup); cup != nil && cup.Colour.Role.Rule().Tints {
+			out = append(out, f.Cup)
+		}
+	}
+	return out
 }
 
 // job is what a coat's times depend on.
@@ -227,5 +628,13 @@ func (p *Plan) job(c *Coat) technique.Job {
 			n++
 		}
 	}
-	return technique.Job{Face: p.Face, Cups: n, Mix: c.Product.MixMinutes, Ahead: c.Mixing == MixingCups, People: c.People}
+	return technique.Job{Face: p.Face, Cups: n, Mix: c.Product.MixMinutes, Ahead: c.Mixing == MixingCups, People: c.crew()}
+}
+
+// crew is how many work at once: fewer than are there, where that is better.
+func (c *Coat) crew() int {
+	if c.Hands > 0 {
+		return c.Hands
+	}
+	return c.People
 }

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 	"sort"
+	"strings"
 
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/technique"
@@ -119,16 +120,8 @@ func (c *Coat) Need(cup Cup) float64 {
 	if cup.Colour.ID == reserveCup {
 		return c.Fit.LastPour()
 	}
-	place, pour := c.Technique.PourOf(cup.Colour.Role), -1
-	last := ""
 	for _, s := range c.Fit.Steps {
-		if !s.Pours {
-			continue
-		}
-		if s.Name != last {
-			pour, last = pour+1, s.Name
-		}
-		if pour == place {
+		if s.Pours && slices.ContainsFunc(s.Takes, func(t technique.Take) bool { return t.Cup == cup.Colour.ID }) {
 			need = s.To
 		}
 	}
@@ -145,53 +138,102 @@ type moment struct {
 	at         float64
 }
 
-// moments lays the things on the coat's clock: beds when the bed is spread,
-// dividing lines halfway through it, the others one after the other while the
-// technique pours, whites last.
-// Of a set they are those of the first board, which takes part of the step.
-func (c *Coat) moments() []moment {
-	part := c.firstBoard
-	var bedFrom, bedTo, from, to float64
-	bed, last := "", ""
+// A stretch is when a pouring step of the coat runs, all lots together.
+type stretch struct {
+	id, name string
+	from, to float64
+	takes    []technique.Take
+}
+
+// stretches are the pouring steps in order.
+func (c *Coat) stretches() []stretch {
+	var out []stretch
 	for _, s := range c.Fit.Steps {
 		if !s.Pours {
 			continue
 		}
-		if bed == "" {
-			bedFrom, bed = s.From, s.Name
+		id := strings.Join(s.Moves, "+")
+		if n := len(out); n > 0 && out[n-1].id == id {
+			out[n-1].to = s.To
+			continue
 		}
-		if s.Name == bed {
-			bedTo = s.To
-		}
-		if s.Name != last {
-			from, last = s.From, s.Name
-		}
-		to = s.To
+		out = append(out, stretch{id, s.Name, s.From, s.To, s.Takes})
 	}
-	var order []composition.Thing
+	return out
+}
+
+// moments lays the things on the coat's clock: each while its cup is poured,
+// beds when that begins, dividing lines halfway through it, the others one after
+// the other, whites last. The things of a cup that pours several times are shared
+// out among its moves in their order.
+// Of a set they are those of the first board, which takes part of the step.
+func (c *Coat) moments() []moment {
+	pours := c.stretches()
+	if len(pours) == 0 {
+		return make([]moment, len(c.Things))
+	}
+	of := c.pouredIn(pours)
+	count, seen := map[int]int{}, map[int]int{}
+	for _, k := range of {
+		count[k]++
+	}
+	out := make([]moment, len(c.Things))
+	for _, i := range c.inOrder() {
+		t := c.Things[i]
+		k, pour := of[i], pours[of[i]]
+		m := moment{t.ID, t.Cup, pour.name, pour.from}
+		long := (pour.to - pour.from) * c.firstBoard
+		switch r, _ := composition.RuleOf(t.Kind); {
+		case r.Pours && r.Step == "":
+			m.at += long * float64(seen[k]) / float64(count[k])
+			seen[k]++
+		case t.Kind == composition.Zone:
+			m.at += long / 2
+		}
+		out[i] = m
+	}
+	return out
+}
+
+// pouredIn is the place of the pour that lays each thing; the last for a cup no
+// move pours.
+func (c *Coat) pouredIn(pours []stretch) []int {
+	of := make([]int, len(c.Things))
+	all, nth := map[string]int{}, map[string]int{}
 	for _, t := range c.Things {
-		if r, _ := composition.RuleOf(t.Kind); r.Pours && r.Step == "" {
-			order = append(order, t)
-		}
+		all[t.Cup]++
 	}
-	rank := func(t composition.Thing) int {
-		r, _ := composition.RuleOf(t.Kind)
-		if col := c.Layer.Coat.Colour(t.Cup); col != nil && col.Role == technique.White {
+	for i, t := range c.Things {
+		var in []int
+		for k, p := range pours {
+			if slices.ContainsFunc(p.takes, func(x technique.Take) bool { return x.Cup == t.Cup }) {
+				in = append(in, k)
+			}
+		}
+		if len(in) == 0 {
+			of[i] = len(pours) - 1
+			continue
+		}
+		of[i] = in[nth[t.Cup]*len(in)/all[t.Cup]]
+		nth[t.Cup]++
+	}
+	return of
+}
+
+// inOrder are the places of the things as they are poured.
+func (c *Coat) inOrder() []int {
+	out := make([]int, len(c.Things))
+	for i := range out {
+		out[i] = i
+	}
+	rank := func(i int) int {
+		r, _ := composition.RuleOf(c.Things[i].Kind)
+		if col := c.Layer.Coat.Colour(c.Things[i].Cup); col != nil && col.Role == technique.White {
 			return 2*r.Layer + 1
 		}
 		return 2 * r.Layer
 	}
-	slices.SortStableFunc(order, func(a, b composition.Thing) int { return rank(a) - rank(b) })
-	var out []moment
-	for _, t := range c.Things {
-		m := moment{t.ID, t.Cup, bed, bedFrom}
-		if k := slices.IndexFunc(order, func(o composition.Thing) bool { return o.ID == t.ID }); k >= 0 {
-			m.step, m.at = last, from+(to-from)*part*float64(k)/float64(len(order))
-		} else if t.Kind == composition.Zone {
-			m.at = bedFrom + (bedTo-bedFrom)*part/2
-		}
-		out = append(out, m)
-	}
+	slices.SortStableFunc(out, func(a, b int) int { return rank(a) - rank(b) })
 	return out
 }
 

@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
 )
 
 // monday is a Monday morning in a studio open on weekdays from 8 to 20.
@@ -38,6 +39,26 @@ func context(t testing.TB) *plan.Context {
 	return ctx
 }
 
+// sealedTwice is a new piece with two clear coats over its first.
+func sealedTwice(ctx *plan.Context) plan.Spec {
+	s := plan.NewSpec(ctx, 1, monday)
+	s.Depth, s.Asked = 20, true
+	for _, id := range []string{plan.SecondCoat, plan.TopCoat} {
+		film := 1.6 * units.Millimetre
+		if id == plan.SecondCoat {
+			film = 1.2
+		}
+		s.Layers = append(s.Layers, plan.NewCoat(ctx, id, technique.TopCoat, 1, film))
+	}
+	for i, c := range s.Layers[0].Coat.Colours {
+		s.Layers[0].Coat.Colours[i].Load = 0.03
+		if c.Role == technique.White {
+			s.Layers[0].Coat.Colours[i].Load = 0.04
+		}
+	}
+	return s
+}
+
 func evaluate(t testing.TB, ctx *plan.Context, spec plan.Spec) *plan.Plan {
 	t.Helper()
 	p, err := plan.Evaluate(spec, ctx, plan.Timing{})
@@ -47,7 +68,7 @@ func evaluate(t testing.TB, ctx *plan.Context, spec plan.Spec) *plan.Plan {
 
 func BenchmarkReplan(b *testing.B) {
 	ctx := context(b)
-	spec := plan.NewSpec(ctx, 1, monday)
+	spec := sealedTwice(ctx)
 	for b.Loop() {
 		p, err := plan.Evaluate(spec, ctx, plan.Timing{})
 		if err != nil {
@@ -59,7 +80,7 @@ func BenchmarkReplan(b *testing.B) {
 
 func BenchmarkReplanTimes(b *testing.B) {
 	ctx := context(b)
-	p, _ := plan.Evaluate(plan.NewSpec(ctx, 1, monday), ctx, plan.Timing{})
+	p, _ := plan.Evaluate(sealedTwice(ctx), ctx, plan.Timing{})
 	for b.Loop() {
 		_ = p.At(plan.Timing{Starts: map[string]time.Time{plan.FirstCoat: monday.Add(24 * time.Hour)}})
 	}
@@ -67,7 +88,7 @@ func BenchmarkReplanTimes(b *testing.B) {
 
 func BenchmarkForecast(b *testing.B) {
 	ctx := context(b)
-	p, err := plan.Evaluate(plan.NewSpec(ctx, 1, monday), ctx, plan.Timing{})
+	p, err := plan.Evaluate(sealedTwice(ctx), ctx, plan.Timing{})
 	if err != nil {
 		b.Fatal(err)
 	}

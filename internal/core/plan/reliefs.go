@@ -4,7 +4,6 @@ import (
 	"math"
 	"slices"
 
-	"jevvo/internal/core/cure"
 	"jevvo/internal/core/units"
 )
 
@@ -37,20 +36,17 @@ func (p *Plan) Reliefs(i int) []Relief {
 	if c.Fit.Holds() || c.Made {
 		return nil
 	}
-	try := func(r Relief, clock *cure.Clock, face units.Area) Relief {
-		trial := *c
-		trial.Lots = slices.Clone(c.Lots)
+	try := func(r Relief, trial Coat, face units.Area) Relief {
 		q := *p
 		q.Face = face
-		q.timeline(&trial, clock)
-		r.Holds, r.Spare = trial.Fit.Holds(), trial.Fit.Spare
+		r.Holds, r.Spare = q.fits(&trial)
 		return r
 	}
 	out := []Relief{p.secondLot(c)}
 	if t, ok := p.coolerRoom(c); ok {
-		out = append(out, try(Relief{Kind: ReliefRoom, Room: t}, c.clockIn(cure.Constant(t)), p.Face))
+		out = append(out, try(Relief{Kind: ReliefRoom, Room: t}, c.in(t), p.Face))
 	}
-	out = append(out, try(Relief{Kind: ReliefZones}, c.Clock, units.Area(0.7*float64(p.Face))))
+	out = append(out, try(Relief{Kind: ReliefZones}, *c, units.Area(0.7*float64(p.Face))))
 	for _, id := range slices.Sorted(func(yield func(int64) bool) {
 		for id := range p.Context.Products {
 			if !yield(id) {
@@ -60,16 +56,31 @@ func (p *Plan) Reliefs(i int) []Relief {
 	}) {
 		other := p.Context.Products[id]
 		if !other.Retired && id != c.Product.ID && other.WorkingMinutes > c.Product.WorkingMinutes {
-			out = append(out, try(Relief{Kind: ReliefResin, Resin: other.Name}, withResin(*c, other).clockIn(cure.Constant(c.Room)), p.Face))
+			out = append(out, try(Relief{Kind: ReliefResin, Resin: other.Name}, withResin(*c, other), p.Face))
 		}
 	}
-	return append(out, try(Relief{Kind: ReliefHalves}, c.Clock, p.Face/2))
+	return append(out, try(Relief{Kind: ReliefHalves}, *c, p.Face/2))
+}
+
+// fits cuts a coat anew and reports whether its moves then fall in their windows.
+func (p *Plan) fits(trial *Coat) (holds bool, spare float64) {
+	if err := p.lots(trial); err != nil {
+		return false, math.Inf(-1)
+	}
+	return trial.Fit.Holds(), trial.Fit.Spare
 }
 
 // withResin is the coat poured with another product.
-func withResin(c Coat, other Product) *Coat {
+func withResin(c Coat, other Product) Coat {
 	c.Product = other
-	return &c
+	return c
+}
+
+// in is the coat poured in another room.
+func (c *Coat) in(room units.Temperature) Coat {
+	trial := *c
+	trial.Room = room
+	return trial
 }
 
 // secondLot starts a fresh clock at the first step that is late.
@@ -97,10 +108,14 @@ const coldest = 15
 
 // coolerRoom returns the warmest cooler room in which a coat fits.
 func (p *Plan) coolerRoom(c *Coat) (units.Temperature, bool) {
-	trial := *c
+	if least := c.in(coldest); c.Room > coldest {
+		if holds, _ := p.fits(&least); !holds {
+			return 0, false
+		}
+	}
 	for t := c.Room - 1; t >= coldest; t-- {
-		trial.Lots = slices.Clone(c.Lots)
-		if p.timeline(&trial, c.clockIn(cure.Constant(t))); trial.Fit.Holds() {
+		trial := c.in(t)
+		if holds, _ := p.fits(&trial); holds {
 			return t, true
 		}
 	}

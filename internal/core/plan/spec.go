@@ -88,6 +88,7 @@ type Board struct {
 	Sides      surface.Sides
 	BackMask   bool
 	Sealed     bool // as it comes to the studio
+	Asked      bool // whether it is; until then a face that breathes is taken for sealed
 	MouldDepth units.Length
 	MouldWater units.Mass
 	Ground     string // "#rrggbb" of what lies under the resin
@@ -151,6 +152,7 @@ type CoatSpec struct {
 	Tape       string              `json:",omitempty"` // when it comes off: a way of SchoolTape or TapeMinutes; "" as the studio does
 	TapeAfter  float64             `json:",omitempty"` // minutes after the pour, for TapeMinutes
 	TapeFirst  Compass             `json:",omitempty"` // side it is pulled from first
+	Rounds     []technique.Round   `json:",omitempty"` // its moves; empty while they are the technique's own
 	Options    map[string]string   `json:",omitempty"` // of the technique, where not the usual choice
 	Extras     []string            `json:",omitempty"` // steps besides the technique's
 	Drops      int                 `json:",omitempty"` // of silicone in 30 mL; 0 as usual
@@ -266,6 +268,7 @@ func (l Layer) clone() Layer {
 	if l.Coat != nil {
 		c := *l.Coat
 		c.Options, c.Extras = maps.Clone(c.Options), slices.Clone(c.Extras)
+		c.Rounds = cloneRounds(c.Rounds)
 		c.Colours, c.Things = slices.Clone(c.Colours), composition.Clone(c.Things)
 		for i := range c.Colours {
 			c.Colours[i].More = slices.Clone(c.Colours[i].More)
@@ -273,6 +276,14 @@ func (l Layer) clone() Layer {
 		l.Coat = &c
 	}
 	return l
+}
+
+func cloneRounds(rounds []technique.Round) []technique.Round {
+	out := slices.Clone(rounds)
+	for i := range out {
+		out[i].Moves = slices.Clone(out[i].Moves)
+	}
+	return out
 }
 
 // Layer returns the layer with the id, nil when there is none.

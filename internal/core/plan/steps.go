@@ -46,8 +46,12 @@ type Step struct {
 	Hands    int      // who of the crew does it, from 0
 	Mixing   bool     // it makes a lot: mixes or colours it
 	Cups     []string // that it empties
-	Of       string   // the technique's step it is, or is a beat of
-	Usual    float64  // minutes by the library
+	Of       string   // id of the technique's step it is, or is a beat of
+	Moves    []string // of the coat that it is
+	Laid     []technique.Laid
+	Optional bool
+	Where    string  // on the board, in the painter's words
+	Usual    float64 // minutes by the library
 	beats    []technique.Beat
 	people   int
 }
@@ -67,7 +71,7 @@ func (c *Coat) At(minute float64) time.Time { return c.Met.Add(Minutes(minute)) 
 func (c *Coat) Looks() []float64 {
 	var out []float64
 	for _, l := range looks {
-		if at := c.Fit.Ends + l.after; at < c.Clock.Window(cure.Stringy).From {
+		if at := max(c.Fit.Ends+l.after, c.Fit.Flash); at < c.Clock.Window(cure.Stringy).From {
 			out = append(out, at)
 		}
 	}
@@ -91,7 +95,6 @@ func (p *Plan) Steps(c *Coat) []Step {
 		out = append(out, p.guarded(step))
 		at += m
 	}
-	flammable := slices.ContainsFunc(c.Cups, func(cup Cup) bool { return cup.Look.Flammable })
 	for _, t := range c.Fit.Steps {
 		kind := StepHands
 		switch {
@@ -102,18 +105,18 @@ func (p *Plan) Steps(c *Coat) []Step {
 		}
 		step := stepOf(t.Step, kind)
 		step.From, step.To, step.Minutes, step.Lot, step.Late = t.From, t.To, t.To-t.From, t.Lot, t.Late
-		step.Hands, step.Usual = t.Hands(c.People), usual(t.Step, step.Minutes)
+		step.Hands, step.Usual = t.Hands(c.crew()), usual(t.Step, step.Minutes)
 		if t.Pours {
 			step.Cups = c.emptied(t)
 		}
+		step.Optional, step.Where, step.Moves, step.Laid = t.Optional, t.Where, t.Moves, t.Laid
 		if t.Reverse {
 			step.Do += c.stacked()
 		}
 		if z := t.Zones(job); z > 1 || len(t.Beats) > 0 {
-			step.Zones, step.Order, step.beats, step.people = z, t.Order, t.Beats, c.People
+			step.Zones, step.Order, step.beats, step.people = z, t.Order, t.Beats, c.crew()
 		}
-		if t.Pours && flammable {
-			step.FlashOff = max(step.FlashOff, inkFlashOff)
+		if t.Pours && p.pours(c, t.Takes) {
 			step.Safety = append(slices.Clone(step.Safety), "ink")
 		}
 		out = append(out, p.guarded(step))
@@ -148,22 +151,13 @@ func (c *Coat) stacked() string {
 
 // emptied returns the cups a pouring step takes out of its lot.
 func (c *Coat) emptied(t technique.Timed) []string {
-	place, n := 0, 0
-	for _, s := range c.Technique.Steps {
-		if s.Pours {
-			if s.Name == t.Name {
-				place = n
-			}
-			n++
-		}
-	}
 	var out []string
 	for k, lot := range c.Lots {
 		if t.Lot >= 0 && t.Lot != k {
 			continue
 		}
 		for _, f := range lot.Feeds {
-			if cup := c.Cup(f.Cup); cup != nil && c.Technique.PourOf(cup.Colour.Role) == place {
+			if slices.ContainsFunc(t.Takes, func(x technique.Take) bool { return x.Cup == f.Cup }) && !slices.Contains(out, f.Cup) {
 				out = append(out, f.Cup)
 			}
 		}
@@ -173,7 +167,7 @@ func (c *Coat) emptied(t technique.Timed) []string {
 
 func stepOf(s technique.Step, kind StepKind) Step {
 	return Step{Name: s.Name, Do: s.Do, LookFor: s.LookFor, Kind: kind, Window: s.Window, Safety: s.Safety, Heats: s.Heats,
-		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1, Mixing: s.Mixes || s.Colours, Of: s.Name}
+		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1, Mixing: s.Mixes || s.Colours, Of: s.ID}
 }
 
 // guarded says hot air where a step would bring a flame near a tape dam.
@@ -196,7 +190,7 @@ func (p *Plan) watch(c *Coat) []Step {
 	var out []Step
 	stringy := c.Clock.Window(cure.Stringy).From
 	for _, l := range looks {
-		if at := c.Fit.Ends + l.after; at < stringy {
+		if at := max(c.Fit.Ends+l.after, c.Fit.Flash); at < stringy {
 			out = append(out, p.guarded(Step{Name: "Look for bubbles", Kind: StepLook, After: l.after, Round: l.round, From: at, To: at + 2, Minutes: 2, Lot: -1, Heats: true,
 				Window: cure.Holding, Safety: []string{"flame", "respirator"},
 				Do: "Lift the cover, look along the light, a quick pass only where a bubble stands. Cover again."}))

@@ -23,6 +23,7 @@ type Context struct {
 	Night     units.Temperature // of the shut studio; 0 for as by day
 	ScaleStep units.Mass
 	JugStep   units.Volume
+	Jug       units.Volume // largest mixing cup; 0 for the usual one
 	CupLoss   units.Volume
 	Moulds    []SmallMould
 	Schools   Schools

@@ -134,9 +134,9 @@ func TestAStepOfOnesOwn(t *testing.T) {
 	p = evaluate(t, ctx, s)
 	hard := false
 	for _, w := range p.Task(id + ":1").Waits {
-		hard = hard || w.Why == plan.WhyHard
+		hard = hard || w.Why == plan.WhyFirm
 	}
-	assert.True(t, hard, "over resin it waits until that is hard")
+	assert.True(t, hard, "over resin it waits until that is print-free")
 	for _, d := range p.Diagnostics() {
 		assert.NotContains(t, []plan.Code{plan.WorkUnsealed, plan.WorkBefore}, d.Code)
 	}

@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -52,6 +53,7 @@ const (
 	WhyDries   Why = "dries"
 	WhyHard    Why = "hard"
 	WhyTacky   Why = "tacky"
+	WhyFirm    Why = "firm"
 	WhyCured   Why = "cured"
 	WhySoft    Why = "soft set"
 	WhyHour    Why = "an hour"
@@ -158,6 +160,22 @@ func (l *taskList) afterHard(waits []Wait) []Wait {
 	return append(waits, Wait{After: l.pour, Min: RoundUp(since(l.below, l.below.Windows[cure.Hard].From)), Max: NoMax, Why: WhyHard})
 }
 
+// afterFirm waits until the coat below can be worked on without resin: print-free.
+func (l *taskList) afterFirm(waits []Wait) []Wait {
+	if l.below == nil {
+		return waits
+	}
+	return append(waits, Wait{After: l.pour, Min: RoundUp(since(l.below, l.below.Windows[cure.Firm].From)), Max: NoMax, Why: WhyFirm})
+}
+
+// scuffing is how long a layer scuffs what lies under it.
+func (l *taskList) scuffing(layer Layer) float64 {
+	if !l.plan.Scuffs(layer.ID) {
+		return 0
+	}
+	return technique.Scuff.Minutes(technique.Job{Face: l.plan.Face})
+}
+
 func (l *taskList) prepare(layer Layer) {
 	prep, ok := technique.FindPreparation(layer.What)
 	if !ok {
@@ -184,7 +202,7 @@ func (l *taskList) ownStep(layer Layer) {
 		do = strings.TrimSpace(do + " Caution: " + s.Caution)
 	}
 	at := l.add(Task{Key: layer.ID + ":1", Layer: layer.ID, Kind: TaskBetween, What: s.Name, N: 1, Of: 1, Do: do,
-		Hands: max(5, RoundUp(s.Minutes)), Waits: l.afterHard(l.follow(false))})
+		Hands: max(5, RoundUp(s.Minutes+l.scuffing(layer))), Waits: l.afterFirm(l.follow(false))})
 	l.dries(at, RoundUp(s.Dry), RoundUp(s.Dry), s.Name)
 }
 
@@ -202,8 +220,12 @@ func (l *taskList) between(layer Layer) {
 	for _, s := range t.Steps {
 		safety = append(safety, s.Safety...)
 	}
-	at := l.add(Task{Key: layer.ID + ":1", Layer: layer.ID, Kind: TaskBetween, What: t.Name, N: 1, Of: 1, Do: t.Summary, Safety: safety,
-		Hands: RoundUp(hands), Waits: l.afterHard(l.follow(false))})
+	do := t.Summary
+	if l.plan.Scuffs(layer.ID) {
+		do, safety = technique.Scuff.Do+" "+do, append(slices.Clone(technique.Scuff.Safety), safety...)
+	}
+	at := l.add(Task{Key: layer.ID + ":1", Layer: layer.ID, Kind: TaskBetween, What: t.Name, N: 1, Of: 1, Do: do, Safety: safety,
+		Hands: RoundUp(hands + l.scuffing(layer)), Waits: l.afterFirm(l.follow(false))})
 	l.dries(at, RoundUp(dry), RoundUp(math.Max(dry, t.BeforeResin)), t.Name)
 }
 
@@ -216,6 +238,7 @@ const tapeHands = 10
 func (l *taskList) coat(layer Layer) {
 	p := l.plan
 	c := p.Coat(layer.ID)
+	l.readied(c)
 	waits := l.follow(true)
 	if l.below != nil {
 		waits = append(waits, l.recoat(c))
@@ -235,6 +258,24 @@ func (l *taskList) coat(layer Layer) {
 	}
 	l.last, l.dry, l.what = -1, 0, ""
 	l.below, l.pour = c, pour
+}
+
+// readied are the tasks of what is put in a mould before resin and dries there.
+func (l *taskList) readied(c *Coat) {
+	job := l.plan.job(c)
+	for _, s := range c.Technique.Steps {
+		if !s.BeforeMixing || s.Dry <= 0 || !c.uses(s.Adds) {
+			continue
+		}
+		at := l.add(Task{Key: c.ID + ":" + s.ID, Layer: c.ID, Kind: TaskPrepare, What: s.Name, N: 1, Of: 1, Do: s.Do, Safety: s.Safety,
+			Hands: RoundUp(s.Minutes(job)), Waits: l.follow(false)})
+		l.dries(at, RoundUp(s.Dry), RoundUp(s.Dry), s.Name)
+	}
+}
+
+// uses reports whether the coat has some of one of the materials.
+func (c *Coat) uses(materials []string) bool {
+	return slices.ContainsFunc(c.Materials, func(m Material) bool { return m.Amount > 0 && slices.Contains(materials, m.ID) })
 }
 
 // rounds is how many attendances the looks of a coat need.
@@ -257,6 +298,9 @@ func (l *taskList) recoat(next *Coat) Wait {
 		tacky := c.Windows[cure.Tacky]
 		least := RoundUp(math.Max(0, since(c, tacky.From)-prep))
 		return Wait{After: l.pour, Min: least, Max: max(least, int(since(c, tacky.To)-prep)), Why: WhyTacky}
+	}
+	if l.plan.scuffed(next) {
+		return Wait{After: l.pour, Min: RoundUp(since(c, l.plan.bonds(c, next))), Max: NoMax, Why: WhyFirm}
 	}
 	return Wait{After: l.pour, Min: RoundUp(since(c, c.Windows[cure.Hard].From)), Max: NoMax, Why: WhyHard}
 }

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"jevvo/internal/core/cure"
@@ -135,9 +136,47 @@ func (p *Plan) scuffed(c *Coat) bool {
 	return way == RecoatScuff || (way == RecoatTacky && p.Timing.LooseRecoat) || p.Coats[c.Place-1].Silicone()
 }
 
+// worked returns the place among the layers of the first work without resin
+// between a coat and the one below; −1 for none.
+func (p *Plan) worked(c *Coat) int {
+	first, at := -1, slices.IndexFunc(p.Layers, func(l Layer) bool { return l.ID == c.ID })
+	for i := at - 1; i >= 0 && p.Layers[i].Kind != Resin; i-- {
+		if p.Layers[i].Kind == Between {
+			first = i
+		}
+	}
+	return first
+}
+
+// Scuffs reports whether a layer begins by scuffing the coat below it. That is
+// the first layer on it: paint, leaf and tint are never sanded over.
+func (p *Plan) Scuffs(layer string) bool {
+	for i := range p.Coats {
+		c := &p.Coats[i]
+		if !p.scuffed(c) {
+			continue
+		}
+		first := p.worked(c)
+		if first < 0 && c.ID == layer || first >= 0 && p.Layers[first].ID == layer {
+			return true
+		}
+	}
+	return false
+}
+
 // Preparation returns what is done before the parts of a coat meet.
 func (p *Plan) Preparation(c *Coat) []technique.Step {
-	return c.Technique.Preparation(p.scuffed(c))
+	all := c.Technique.Preparation(p.Scuffs(c.ID))
+	return slices.DeleteFunc(all, func(s technique.Step) bool { return s.Dry > 0 }) // days before, see tasks
+}
+
+// bonds is when the next coat may go on a coat by the studio's school where the
+// tacky hours are over: scuffed once it is firm, as it is once it is hard.
+func (p *Plan) bonds(c, next *Coat) time.Time {
+	if p.scuffed(next) {
+		return c.Windows[cure.Firm].From
+	}
+	return c.Windows[cure.Hard].From
 }
 
 // next returns when the coat after c could start if nothing else were in hand,
@@ -152,7 +191,7 @@ func (p *Plan) next(c, then *Coat) time.Time {
 	if p.castOn(then) {
 		return p.Context.Calendar.Slot(c.cool(), whole)
 	}
-	hard := p.Context.Calendar.Slot(c.Windows[cure.Hard].From, whole)
+	hard := p.Context.Calendar.Slot(p.bonds(c, then), whole)
 	if p.Context.Schools.Way(SchoolRecoat) == RecoatTacky && !p.Timing.LooseRecoat {
 		tacky := c.Windows[cure.Tacky]
 		start := p.Context.Calendar.Slot(tacky.From.Add(-Minutes(prep)), whole)

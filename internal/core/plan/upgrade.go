@@ -20,6 +20,9 @@ func Decode(doc []byte) (Spec, error) {
 	if v.V >= 2 {
 		var s Spec
 		err := json.Unmarshal(doc, &s)
+		if v.V == 2 {
+			s.fromV2()
+		}
 		return s, err
 	}
 	var old specV1
@@ -27,6 +30,18 @@ func Decode(doc []byte) (Spec, error) {
 		return Spec{}, err
 	}
 	return old.upgrade(), nil
+}
+
+// fromV2 reads a piece from before its coats had moves: casts filled their mould
+// whatever film was typed, and whether a face is sealed was never asked again.
+func (s *Spec) fromV2() {
+	s.V, s.Asked = Version, true
+	for i := range s.Layers {
+		l := &s.Layers[i]
+		if t, ok := technique.Find(l.What); ok && t.Cast && l.Coat != nil {
+			l.Coat.Amount.Film = 0
+		}
+	}
 }
 
 // specV1 is the document of the first version.
@@ -85,6 +100,7 @@ func (o specV1) upgrade() Spec {
 	for _, l := range layers {
 		s.Layers = append(s.Layers, o.layer(l))
 	}
+	s.fromV2()
 	return s
 }
 
@@ -99,6 +115,17 @@ func (o specV1) usual() []layerV1 {
 	}
 	if o.Top {
 		out = append(out, layerV1{ID: TopCoat, Kind: Resin, What: "flood", Film: o.TopFilm, Keeps: "everything"})
+	}
+	return out
+}
+
+// startsV1 are the cups of a technique with the loads they began with.
+func startsV1(t technique.Technique) []Colour {
+	out := StartingCups(t)
+	for i := range out {
+		if i < len(t.Cups) {
+			out[i].Load = t.Cups[i].Load
+		}
 	}
 	return out
 }
@@ -123,7 +150,7 @@ func (o specV1) layer(l layerV1) Layer {
 	case l.ID == FirstCoat:
 		c.Colours, c.Reserve, c.Texture, c.Inclusions, c.Silicone = o.Colours, o.Reserve, o.Texture, o.Inclusions, o.Silicone
 	case t.Seals || len(t.Needs) > 0 || t.WantsWhite && !t.WantsAccent:
-		c.Colours = StartingCups(t) // it never took the piece's colours
+		c.Colours = startsV1(t) // it never took the piece's colours
 	default:
 		c.Colours = o.Colours
 	}

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"time"
 
@@ -11,7 +12,7 @@ import (
 )
 
 // Version is that of the documents written today.
-const Version = 2
+const Version = 3
 
 // The ids of the layers a new piece begins with.
 const (
@@ -27,27 +28,51 @@ const (
 	secondFilm = 1.2 * units.Millimetre
 )
 
-// NewSpec returns what a new piece starts from: a square board, a swipe, clear
-// over it twice.
+// NewSpec returns what a new piece starts from: a square board and one swipe on
+// it, of the resin that was chosen. Nothing is planned that nobody asked for.
 func NewSpec(ctx *Context, product int64, start time.Time) Spec {
 	s := Spec{
 		V: Version,
 		Board: Board{
-			Support: surface.Panel, Outline: Rectangle, Width: 400, Height: 400, Corners: 6, Count: 1,
-			Edge: surface.Open, EdgeHeight: 3, Depth: 20, Sides: surface.Sides(ctx.Schools.Way(SchoolSides)), BackMask: true, Sealed: true,
-			Ground: surface.BareGround, MouldDepth: 10,
+			Outline: Rectangle, Width: 400, Height: 400, Corners: 6, Count: 1,
+			EdgeHeight: 3, Sides: surface.Sides(ctx.Schools.Way(SchoolSides)), BackMask: true, MouldDepth: 10,
 		},
 		Room: ctx.Room, Start: start,
 	}
+	s.Stand(surface.Panel)
 	swipe, _ := ctx.Book.Find("swipe")
-	flood := sealing(ctx.Book)
-	s.Layers = []Layer{
-		NewCoat(ctx, FirstCoat, swipe, product, usualFilm),
-		NewCoat(ctx, SecondCoat, flood, product, secondFilm),
-		NewCoat(ctx, TopCoat, flood, product, usualFilm),
-	}
-	s.Layers[1].Keeps, s.Layers[2].Keeps = "the first pour", "everything"
+	s.Layers = []Layer{NewCoat(ctx, FirstCoat, swipe, product, usualFilm)}
 	return s
+}
+
+// Stand puts the piece on a support with the edge, the depth and the ground that
+// usually come with it. Whether a face that breathes was primed is asked.
+func (b *Board) Stand(support surface.Support) {
+	rule := support.Rule()
+	b.Support, b.Edge, b.Depth, b.Ground = support, rule.Edge, rule.Depth, rule.Ground
+	b.Sealed, b.Asked = true, !rule.Breathes
+	if rule.Stands > 0 {
+		b.EdgeHeight = rule.Stands
+	}
+}
+
+// Seal adds a clear coat that seals the piece, of its resin; a piece that ends with
+// one, or fills a mould, needs none.
+func (s *Spec) Seal(ctx *Context) bool {
+	last := len(s.Layers) - 1
+	for last >= 0 && s.Layers[last].Kind == Finish {
+		last--
+	}
+	if last < 0 || s.Support.Rule().Cast || s.seals(ctx, last) || len(s.Layers) >= mostLayers {
+		return false
+	}
+	l := NewCoat(ctx, "", sealing(ctx.Book), s.First().Coat.Product, usualFilm)
+	l.ID, l.Keeps = TopCoat, "everything"
+	if s.Layer(TopCoat) != nil {
+		l.ID = s.NextLayerID(TopCoat)
+	}
+	s.Layers = slices.Insert(s.Layers, last+1, l)
+	return true
 }
 
 // sealing returns the technique that seals a piece.
@@ -62,13 +87,17 @@ func sealing(book technique.Book) technique.Technique {
 
 // NewCoat returns a coat with what its technique needs and nothing else.
 func NewCoat(ctx *Context, id string, t technique.Technique, product int64, film units.Length) Layer {
+	if t.Cast { // it fills the mould until an amount is typed
+		film = 0
+	}
 	return Layer{ID: id, Kind: Resin, What: t.ID, Times: 1, Coat: &CoatSpec{
 		Product: product, Amount: Amount{Film: film}, Colours: StartingCups(t),
 		Silicone: ctx.Schools.Way(SchoolSilicone) == SiliconeFew && t.WantsAccent,
 	}}
 }
 
-// StartingCups returns the cups a coat of the technique begins with.
+// StartingCups returns the cups a coat of the technique begins with, without
+// pigments: those are chosen from what is owned.
 func StartingCups(t technique.Technique) []Colour {
 	starts := t.Cups
 	if len(starts) == 0 {
@@ -76,7 +105,7 @@ func StartingCups(t technique.Technique) []Colour {
 	}
 	out := make([]Colour, len(starts))
 	for i, c := range starts {
-		out[i] = Colour{ID: "c" + strconv.Itoa(i+1), Name: c.Name, Role: c.Role, Swatch: c.Swatch, Share: c.Share, Load: c.Load}
+		out[i] = Colour{ID: "c" + strconv.Itoa(i+1), Name: c.Name, Role: c.Role, Swatch: c.Swatch, Share: c.Share}
 	}
 	return out
 }
@@ -139,6 +168,7 @@ func (s Spec) preparations(ctx *Context) []Layer {
 	}
 	prime := ctx.Schools.Way(SchoolPrime) == PrimeAlways || s.coatsOf() < 2
 	add(rule.Breathes && !s.Sealed && prime, technique.ForFace)
+	add(rule.Glazed, technique.ForGrease)
 	add(!rule.Cast && s.Painted(), technique.ForGround)
 	add(rule.Painted && s.Sides == surface.SidesRunOver && s.Depth > 0 && !s.Dammed(), technique.ForSides)
 	add(rule.Painted && s.BackMask, technique.ForBack)

@@ -20,7 +20,7 @@ func pourAt(c *plan.Coat) func(cup string) float64 {
 		}
 		last = st.From
 		for _, cup := range c.Cups {
-			if _, done := at[cup.Colour.ID]; !done && lays(c, st.Lays, cup.Colour.ID) {
+			if _, done := at[cup.Colour.ID]; !done && empties(st, cup.Colour.ID) {
 				at[cup.Colour.ID] = st.From
 			}
 		}
@@ -38,7 +38,7 @@ func bedOf(c *plan.Coat) map[string]bool {
 	out := map[string]bool{}
 	for _, st := range c.Fit.Steps {
 		for _, cup := range c.Cups {
-			if st.Bed && len(st.Lays) > 0 && lays(c, st.Lays, cup.Colour.ID) {
+			if st.Bed && empties(st, cup.Colour.ID) {
 				out[cup.Colour.ID] = true
 			}
 		}
@@ -46,18 +46,9 @@ func bedOf(c *plan.Coat) map[string]bool {
 	return out
 }
 
-// lays reports whether a step that lays roles lays a cup; one that names none lays
-// whatever is left.
-func lays(c *plan.Coat, roles []technique.Role, cup string) bool {
-	if len(roles) == 0 {
-		return true
-	}
-	for _, k := range c.Cups {
-		if k.Colour.ID == cup {
-			return slices.Contains(roles, k.Colour.Role)
-		}
-	}
-	return false
+// empties reports whether a step pours from a cup.
+func empties(st technique.Timed, cup string) bool {
+	return slices.ContainsFunc(st.Takes, func(t technique.Take) bool { return t.Cup == cup })
 }
 
 // How the hand does it (our reading of common practice): a sheet drawn at a hand's

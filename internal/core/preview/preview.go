@@ -222,7 +222,7 @@ func lotOf(c *plan.Coat, cup string) func(float64) float64 {
 	}
 	lot := -1
 	for _, st := range c.Fit.Steps {
-		if st.Pours && st.Lot > lot && lays(c, st.Lays, cup) {
+		if st.Pours && st.Lot > lot && empties(st, cup) {
 			lot = st.Lot
 		}
 	}

@@ -73,11 +73,12 @@ type Material struct {
 	// Silicone says that it leaves fish eyes in the next coat unless the surface
 	// is degreased; Burns that no flame may come near while it is wet.
 	Silicone, Burns bool
+	FlashOff        float64 // minutes it stays flammable once it is laid on a coat
 }
 
 // Materials holds them all (common practice).
 var Materials = []Material{
-	{ID: "alcohol", Name: "Isopropanol, 91 %", Unit: Millis, Tells: "Carries the powder as a fine mist, or makes dots by brush.", Safety: []string{"alcohol"}, Burns: true},
+	{ID: "alcohol", Name: "Isopropanol, 91 %", Unit: Millis, Tells: "Carries the powder as a fine mist, or makes dots by brush.", Safety: []string{"alcohol"}, Burns: true, FlashOff: 5},
 	{ID: "metal-powder", Name: "Metal powder", Unit: Grams, Tells: "Dusted or misted, never stirred into the resin.", Safety: []string{"powder"}},
 	{ID: "silicone", Name: "Silicone", Unit: Drops, Tells: "Opens cells; the surface must be degreased before the next coat.", Silicone: true},
 	{ID: "flakes", Name: "Flakes", Unit: Grams, Tells: "Strewn from a sieve.", Safety: []string{"powder"}},
@@ -87,11 +88,11 @@ var Materials = []Material{
 	{ID: "shells", Name: "Shells", Unit: Grams, Tells: "Rinsed of salt and dry.", Safety: []string{"glass"}},
 	{ID: "glue-line", Name: "Glue outline", Unit: Metres, Tells: "A bead that ends the cast."},
 	{ID: "mould-paint", Name: "Paint in the mould", Unit: Millis, Tells: "Acrylic on the mould, the face of the slab."},
-	{ID: "ink", Name: "Ink", Unit: Millis, Tells: "Dabbed thin; wipes off with alcohol if it is wrong.", Safety: []string{"ink"}, Burns: true},
+	{ID: "ink", Name: "Ink", Unit: Millis, Tells: "Dabbed thin; wipes off with alcohol if it is wrong.", Safety: []string{"ink"}, Burns: true, FlashOff: 10},
 	{ID: "size", Name: "Leaf size", Unit: Millis, Tells: "Thin, only where leaf is to hold."},
 	{ID: "leaf-sheets", Name: "Leaf", Unit: Sheets, Tells: "Pressed and burnished through tissue.", Safety: []string{"powder"}},
 	{ID: "acrylic", Name: "Acrylic paint", Unit: Millis, Tells: "Thin coats."},
-	{ID: "spray-paint", Name: "Spray paint", Unit: Millis, Tells: "Light coats from 15 cm, outdoors.", Safety: []string{"spray"}, Burns: true},
+	{ID: "spray-paint", Name: "Spray paint", Unit: Millis, Tells: "Light coats from 15 cm, outdoors.", Safety: []string{"spray"}, Burns: true, FlashOff: 60},
 }
 
 // FindMaterial returns the material with the id.

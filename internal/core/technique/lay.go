@@ -20,6 +20,9 @@ type Job struct {
 	// Ahead says that all lots of a step are mixed before it begins: cups that
 	// are mixed one by one stand ready together.
 	Ahead bool
+	// Flash is until when something burns that was laid before the technique's own
+	// steps.
+	Flash float64
 }
 
 // A Batch is one lot of a job: how many cups are coloured from it, and what
@@ -55,10 +58,11 @@ type Timed struct {
 	Early float64
 }
 
-// A LotTime is when a lot's parts meet, when its last is poured, and its clock.
+// A LotTime is when a lot's parts meet, when its first and its last is poured,
+// and its clock.
 type LotTime struct {
-	Met, Poured float64
-	Clock       *cure.Clock
+	Met, From, Poured float64
+	Clock             *cure.Clock
 }
 
 // Fit is a technique laid on a clock.
@@ -66,6 +70,7 @@ type Fit struct {
 	Steps []Timed
 	Lots  []LotTime
 	Ends  float64 // minute the last hands-on step ends
+	Flash float64 // minute from which nothing laid burns any more
 	Spare float64 // least time between a step's end and its window's close
 	Tight Timed   // the step that has least to spare
 }
@@ -92,9 +97,12 @@ func (t Technique) Lay(j Job, clock *cure.Clock) Fit {
 	if len(j.Lots) == 0 {
 		j.Lots = []Batch{{Cups: j.Cups}}
 	}
-	l := laying{job: j, clock: clock, fit: Fit{Spare: math.Inf(1)}}
+	l := laying{job: j, clock: clock, fit: Fit{Spare: math.Inf(1), Flash: t.flashBefore(j)}}
 	pour := 0
 	for _, s := range t.Steps {
+		if s.Together {
+			l.allOf(pour)
+		}
 		switch {
 		case s.BeforeMixing:
 		case s.Mixes || s.Colours: // come with the lots
@@ -109,6 +117,19 @@ func (t Technique) Lay(j Job, clock *cure.Clock) Fit {
 	}
 	l.fit.Ends = l.at
 	return l.fit
+}
+
+// flashBefore is the minute from which what was laid before mixing burns no
+// more: the wipe of a scuffed coat, the test of a spray.
+func (t Technique) flashBefore(j Job) float64 {
+	until, at := 0.0, 0.0
+	for i := len(t.Steps) - 1; i >= 0; i-- {
+		if s := t.Steps[i]; s.BeforeMixing {
+			until = math.Max(until, at+s.FlashOff)
+			at -= s.Minutes(j)
+		}
+	}
+	return math.Max(until, j.Flash)
 }
 
 // laying is the state of Lay.
@@ -153,7 +174,7 @@ func (l *laying) lot(k int, work []Timed) {
 		}
 		l.at = math.Max(l.mixed, hands-takes)
 	}
-	l.fit.Lots = append(l.fit.Lots, LotTime{Met: l.at, Poured: l.at, Clock: l.clock.Later(l.at)})
+	l.fit.Lots = append(l.fit.Lots, LotTime{Met: l.at, From: l.at, Poured: l.at, Clock: l.clock.Later(l.at)})
 	for _, w := range work {
 		l.add(w.Step, w.To, k)
 	}
@@ -166,11 +187,7 @@ func (l *laying) pour(s Step, place int) {
 	minutes := s.Minutes(l.job)
 	fed := false
 	if l.job.Ahead {
-		for k, lot := range l.job.Lots {
-			if lot.part(place, k) > 1e-9 {
-				l.need(k)
-			}
-		}
+		l.allOf(place)
 	}
 	for k, lot := range l.job.Lots {
 		part := lot.part(place, k)
@@ -186,7 +203,22 @@ func (l *laying) pour(s Step, place int) {
 	}
 }
 
-// add lays one step behind the others.
+// allOf mixes every lot that feeds a pour.
+func (l *laying) allOf(place int) {
+	for k, lot := range l.job.Lots {
+		if lot.part(place, k) > 1e-9 {
+			l.need(k)
+		}
+	}
+}
+
+// Warms reports whether a step brings a flame or hot air near the board.
+func (s Step) Warms() bool {
+	return s.Heats || slices.ContainsFunc(s.Beats, func(b Beat) bool { return b.Heats })
+}
+
+// add lays one step behind the others. A flame waits until what burns has
+// flashed off, wherever it was laid.
 func (l *laying) add(s Step, minutes float64, lot int) {
 	w := cure.Window{To: math.Inf(1)} // work without resin has no window
 	if s.Window != "" && len(l.fit.Lots) > 0 {
@@ -196,19 +228,35 @@ func (l *laying) add(s Step, minutes float64, lot int) {
 	if s.AtOnce {
 		early = 0
 	}
-	ts := Timed{Step: s, From: l.at + early, To: l.at + early + minutes, Window: w, Lot: lot, Early: early}
-	ts.Late = math.Max(0, ts.To-math.Max(w.To, ts.From))
-	if w.To < ts.From {
-		ts.Late = ts.To - ts.From
+	early = math.Max(early, s.After)
+	if s.Warms() {
+		early = math.Max(early, l.fit.Flash-l.at)
 	}
-	if spare := w.To - ts.To; spare < l.fit.Spare {
-		l.fit.Spare, l.fit.Tight = spare, ts
+	ts := Timed{Step: s, From: l.at + early, To: l.at + early + minutes, Window: w, Lot: lot, Early: early}
+	if !s.Waiting { // a rest goes on by itself
+		l.judge(&ts)
 	}
 	if s.Pours && lot >= 0 && lot < len(l.fit.Lots) {
-		l.fit.Lots[lot].Poured = ts.To
+		at := &l.fit.Lots[lot]
+		if at.From == at.Met {
+			at.From = ts.From
+		}
+		at.Poured = ts.To
+	}
+	if s.FlashOff > 0 {
+		l.fit.Flash = math.Max(l.fit.Flash, ts.To+s.FlashOff)
 	}
 	l.at = ts.To
 	l.fit.Steps = append(l.fit.Steps, ts)
+}
+
+// judge says how much of a step falls after its window.
+func (l *laying) judge(ts *Timed) {
+	closes := ts.Window.To
+	ts.Late = math.Max(0, ts.To-math.Max(closes, ts.From))
+	if spare := closes - ts.To; spare < l.fit.Spare {
+		l.fit.Spare, l.fit.Tight = spare, *ts
+	}
 }
 
 // window is when a phase is open for the lot, or for all lots so far.
@@ -234,7 +282,7 @@ type Ways struct {
 }
 
 // thicken is the rest of a studio that pours when the resin has thickened.
-var thicken = Step{Name: "Let it thicken", Window: cure.Holding, Waiting: true,
+var thicken = Step{ID: "let-it-thicken", Name: "Let it thicken", Move: Rest, Window: cure.Holding, Waiting: true,
 	Do: "Leave the cups until a line drawn in one begins to hold.", LookFor: "A line that closes slowly."}
 
 // Minutes a cup when it is coloured ahead (common practice): most of the work is
@@ -247,7 +295,7 @@ const (
 
 // colours returns the steps that stand for colouring after mixing.
 func (w Ways) colours(after Step) []Step {
-	ahead := Step{Name: "Dose the cups", BeforeMixing: true, PerCup: doseCup, Safety: []string{"gloves", "air"},
+	ahead := Step{ID: "dose-the-cups", Name: "Dose the cups", BeforeMixing: true, PerCup: doseCup, Safety: []string{"gloves", "air"},
 		Do: "Weigh or drop each cup's pigment into the empty, labelled cup. Nothing runs yet."}
 	if w.PartA {
 		ahead.Name, ahead.PerCup = "Colour part A", colourInA
@@ -272,7 +320,7 @@ func (t Technique) With(w Ways) Technique {
 			continue
 		}
 		if s.Pours && !s.Bed && s.Window == cure.Lacing {
-			if w.Thicken && !slices.ContainsFunc(out, func(o Step) bool { return o.Name == thicken.Name }) {
+			if w.Thicken && !slices.ContainsFunc(out, func(o Step) bool { return o.ID == thicken.ID }) {
 				out = append(out, thicken)
 			}
 			s.AtOnce = w.AtOnce

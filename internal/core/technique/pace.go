@@ -31,7 +31,7 @@ func PaceOf(ratios []float64) Pace {
 // Counts reports whether the pace stands on enough days.
 func (p Pace) Counts() bool { return p.Days >= PaceDays }
 
-// Paced returns the technique as fast as a studio works, by the names of its
+// Paced returns the technique as fast as a studio works, by the ids of its
 // steps. Waits and the product's mix time are nobody's pace.
 func (t Technique) Paced(paces map[string]Pace) Technique {
 	if len(paces) == 0 {
@@ -40,7 +40,7 @@ func (t Technique) Paced(paces map[string]Pace) Technique {
 	t.Steps = slices.Clone(t.Steps)
 	for i := range t.Steps {
 		s := &t.Steps[i]
-		if p, ok := paces[s.Name]; ok && p.Counts() && !s.Waiting && !s.Mixes {
+		if p, ok := paces[s.ID]; ok && p.Counts() && !s.Waiting && !s.Mixes {
 			s.Pace = p.Ratio
 		}
 	}

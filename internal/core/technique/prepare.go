@@ -33,6 +33,7 @@ const (
 	ForHanging Purpose = "hanging"
 	ForMould   Purpose = "mould" // out of it
 	ForPicture Purpose = "picture"
+	ForGrease  Purpose = "grease" // off a face that does not breathe
 )
 
 // Usual returns the usual preparation for a purpose.
@@ -57,9 +58,15 @@ const (
 var Preparations = []Preparation{
 	{ID: "prime", For: ForFace, Name: "Seal and prime", Do: "Both faces, so that the board neither breathes nor warps.", Fixed: 10, PerM2: 30, Coats: 2, Dry: 4 * hour, BeforeResin: 24 * hour, Safety: []string{"air"}},
 	{ID: "gesso", For: ForFace, Name: "Gesso", Do: "Thin and even.", Fixed: 8, PerM2: 25, Coats: 2, Dry: 2 * hour, BeforeResin: 24 * hour},
-	{ID: "base", For: ForGround, Name: "Paint the base colour", Do: "Acrylic, the colour that will show through.", Fixed: 8, PerM2: 25, Coats: 2, Dry: hour, BeforeResin: 24 * hour},
+	{ID: "base", For: ForGround, Name: "Paint the base colour", Do: "Acrylic, the colour that will show through. Between its coats a light sanding, wiped off; opaque paint on gloss wants two.", Fixed: 8, PerM2: 25, Coats: 2, Dry: hour, BeforeResin: 24 * hour},
 	{ID: "sides", For: ForSides, Name: "Paint the sides", Do: "Near the resin's colour; resin that runs over them stays see-through.", Fixed: 10, PerM2: 10, Coats: 2, Dry: hour, BeforeResin: 24 * hour},
 	{ID: "spray-primer", For: ForFace, Name: "Spray primer", Do: "Light coats from 15 cm, outdoors.", Fixed: 8, PerM2: 10, Coats: 2, Dry: hour, BeforeResin: 24 * hour, Safety: []string{"spray"}},
+	{ID: "spray-ground", For: ForGround, Name: "Spray the ground", Do: "Sprayed colour or metal under the pour; light coats from 15 cm, outdoors.",
+		Fixed: 8, PerM2: 10, Coats: 2, Dry: hour, BeforeResin: 24 * hour, Safety: []string{"spray"}},
+	{ID: "reflective", For: ForGround, Name: "Lay a reflective ground", Do: "Foil or metal leaf, pressed down flat: it throws the light back through tints and glow.",
+		Fixed: 15, PerM2: 60, Coats: 1, Dry: 12 * hour, BeforeResin: 24 * hour},
+	{ID: "degrease", For: ForGrease, Name: "Degrease the face", Do: "Wipe glaze, glass or varnish with isopropanol and let it flash off; resin draws back from grease.",
+		Fixed: 4, PerM2: 10, Coats: 1, BeforeResin: 10, Safety: []string{"alcohol", "gloves"}},
 	{ID: "paste", For: ForTexture, Name: "Modelling paste with sand", Do: "Texture; let it dry through.", Fixed: 20, PerM2: 60, Coats: 1, Dry: 2 * day, BeforeResin: 2.5 * day, Safety: []string{"dust"}},
 	{ID: "foil", For: ForTexture, Name: "Foil or paper under glue", Do: "Press out the air from the middle.", Fixed: 15, PerM2: 60, Coats: 1, Dry: 3 * day, BeforeResin: 3 * day},
 	{ID: "varnish", For: ForFace, Name: "Urethane or varnish sealer", Do: "Thin; overnight. Isocyanate coatings are for licensed users with supplied air.", Fixed: 8, PerM2: 25, Coats: 1, Dry: 12 * hour, BeforeResin: 12 * hour, Safety: []string{"air", "respirator"}},

@@ -89,6 +89,7 @@ const (
 // A Step is one thing to do, with its length made up of a fixed part, a part
 // for each cup and a part for the face.
 type Step struct {
+	ID           string // stable within its technique: what was learnt and chosen is known by it
 	Name         string
 	Do           string
 	Fixed        float64 // minutes
@@ -118,11 +119,32 @@ type Step struct {
 	FlashOff float64
 	// Gesture is what the step does to the film besides pouring.
 	Gesture Gesture `json:",omitempty"`
+	// Move is the kind of move it is in the coat; "" for what is done before mixing,
+	// to mix, and to close.
+	Move MoveKind `json:",omitempty"`
+	// For is the id of the step that one before mixing makes ready; "" for the coat.
+	For string `json:",omitempty"`
+	// Together says that everything the next pour takes is mixed before it.
+	Together bool `json:",omitempty"`
+	// Dry is how many minutes what it puts in a mould dries before resin.
+	Dry float64 `json:",omitempty"`
 	// Alone says that one pair of hands does it, however many are there.
 	Alone bool `json:",omitempty"`
 	// Pace is this studio's own time over the library's; 0 is 1.
 	Pace float64 `json:"-"`
 	By   Person  `json:",omitempty"` // "" for whoever its kind says
+
+	// What a coat says of the step, see [Move].
+	Takes    []Take   `json:"-"` // cups it empties, of a step that pours
+	Laid     []Laid   `json:"-"` // materials a move of its own lays on
+	Moves    []string `json:"-"` // ids of the moves it is
+	From     string   `json:"-"` // technique it was copied from
+	Round    int      `json:"-"`
+	Set      float64  `json:"-"` // minutes, as the painter says; 0 for as usual
+	After    float64  `json:"-"` // least minutes of rest before it
+	Part     float64  `json:"-"` // of the face it is for; 0 is all of it
+	Where    string   `json:"-"`
+	Optional bool     `json:"-"`
 }
 
 // Gesture is what a step or a beat does to the film, as the preview plays it.
@@ -194,7 +216,17 @@ type Beat struct {
 // Minutes returns how long the step takes on this job. Of a step that can be
 // shared the part that grows with cups and face is.
 func (s Step) Minutes(j Job) float64 {
-	grows := s.PerCup*float64(j.Cups) + s.PerM2*j.Face.SquareMetres()
+	if s.Set > 0 {
+		return s.Set
+	}
+	cups, face := float64(j.Cups), j.Face.SquareMetres()
+	if s.Pours && len(s.Takes) > 0 {
+		cups = float64(len(s.Takes))
+	}
+	if s.Part > 0 {
+		face *= s.Part
+	}
+	grows := s.PerCup*cups + s.PerM2*face
 	if s.Shared() {
 		grows /= float64(min(max(j.People, 1), mostPeople))
 	}
@@ -213,7 +245,11 @@ func (s Step) Zones(j Job) int {
 	if s.ZoneM2 <= 0 {
 		return 1
 	}
-	return max(1, int(math.Ceil(j.Face.SquareMetres()/s.ZoneM2-1e-9)))
+	face := j.Face.SquareMetres()
+	if s.Part > 0 {
+		face *= s.Part
+	}
+	return max(1, int(math.Ceil(face/s.ZoneM2-1e-9)))
 }
 
 // Preparation returns the steps done before the parts meet; over a hard coat

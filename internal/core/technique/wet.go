@@ -5,7 +5,7 @@ import "jevvo/internal/core/cure"
 // Techniques worked into one wet field. Times, amounts and distances are common
 // practice.
 var (
-	flashes = Step{Name: "Let it flash off", Window: cure.Lacing, Fixed: 5, Waiting: true, Safety: []string{"alcohol"}, Do: "No flame until the alcohol has gone."}
+	flashes = Step{ID: "let-it-flash-off", Name: "Let it flash off", Move: Rest, Window: cure.Lacing, Fixed: 5, Waiting: true, Safety: []string{"alcohol"}, Do: "No flame until the alcohol has gone."}
 
 	mist = Technique{
 		ID: "mist", Name: "Alcohol mist", Layout: LayoutStripes,
@@ -20,21 +20,21 @@ var (
 		Tools:   tools("91 % isopropanol", "fine sprayer", "sieve", "paper for a test"),
 		Options: []Option{{Key: "line", Name: "Fracture line", Choices: []Choice{
 			{Key: "bead", Words: "a clear bead"},
-			{Key: "none", Words: "none", Changes: []Change{{Step: "Lay the fracture line", Do: "No line: spread what is left of the clear along the edges."}}},
+			{Key: "none", Words: "none", Changes: []Change{{Step: "lay-the-fracture-line", Do: "No line: spread what is left of the clear along the edges."}}},
 		}}},
 		Steps: []Step{
 			layOut,
-			{Name: "Mix the mist", BeforeMixing: true, Fixed: 4, Safety: []string{"alcohol", "powder"},
+			{ID: "mix-the-mist", Name: "Mix the mist", For: "mist", BeforeMixing: true, Fixed: 4, Safety: []string{"alcohol", "powder"},
 				Do: "Powder into the alcohol, a drop or two of silicone into all of it, and shake: about 1 g of powder to 20 mL."},
-			{Name: "Sieve it", BeforeMixing: true, Fixed: 2, Safety: []string{"alcohol"}, Do: "Through a fine sieve into the sprayer; a clump blocks it or spits."},
-			{Name: "Spray a test on paper", BeforeMixing: true, Fixed: 1, FlashOff: 5, Safety: []string{"alcohol", "respirator"},
+			{ID: "sieve-it", Name: "Sieve it", For: "mist", BeforeMixing: true, Fixed: 2, Safety: []string{"alcohol"}, Do: "Through a fine sieve into the sprayer; a clump blocks it or spits."},
+			{ID: "spray-a-test-on-paper", Name: "Spray a test on paper", For: "mist", BeforeMixing: true, Fixed: 1, FlashOff: 5, Safety: []string{"alcohol", "respirator"},
 				Do: "On paper, from arm's length; shake again before the board.", LookFor: "Dots finer than a grain of sand, and no drops."},
 			mix, colourCups, spreadBase, breakBubbles,
-			{Name: "Mist", Adds: []string{"alcohol", "metal-powder", "silicone"}, Window: cure.Lacing, Fixed: 1, PerM2: 14, FlashOff: 5, Safety: []string{"alcohol", "respirator"},
+			{ID: "mist", Name: "Mist", Move: Spray, Adds: []string{"alcohol", "metal-powder", "silicone"}, Window: cure.Lacing, Fixed: 1, PerM2: 14, FlashOff: 5, Safety: []string{"alcohol", "respirator"},
 				Do: "Shake, then a fine mist from arm's length, the hand never still.", LookFor: "Dots that open and keep a gap."},
 			flashes,
-			{Name: "Lay the fracture line", Pours: true, Lays: []Role{Clear}, Window: cure.Lacing, Fixed: 1, PerM2: 2, Do: "A clear bead where the field is to break."},
-			cover,
+			{ID: "lay-the-fracture-line", Name: "Lay the fracture line", Move: Ribbon, Pours: true, Lays: []Role{Clear}, Window: cure.Lacing, Fixed: 1, PerM2: 2, Do: "A clear bead where the field is to break."},
+			cover, cleanTools,
 		},
 	}
 
@@ -53,8 +53,8 @@ var (
 		}}},
 		Steps: []Step{
 			layOut, mix, colourCups, spreadBase, breakBubbles,
-			{Name: "Set the dots", Adds: []string{"alcohol"}, Alone: true, Window: cure.Lacing, Fixed: 1, PerM2: 40, FlashOff: 5, Safety: []string{"alcohol", "respirator"}, Do: dotWords[25], LookFor: "A dot that opens to a ring and stops before its neighbour."},
-			flashes, cover,
+			{ID: "set-the-dots", Name: "Set the dots", Move: Dab, Adds: []string{"alcohol"}, Alone: true, Window: cure.Lacing, Fixed: 1, PerM2: 40, FlashOff: 5, Safety: []string{"alcohol", "respirator"}, Do: dotWords[25], LookFor: "A dot that opens to a ring and stops before its neighbour."},
+			flashes, cover, cleanTools,
 		},
 	}
 
@@ -70,11 +70,11 @@ var (
 		Tools:   tools("squeeze bottle with a fine mouth"),
 		Steps: []Step{
 			layOut, mix, colourCups, spreadBase, breakBubbles,
-			{Name: "Let the field thicken", Window: cure.Runny, Fixed: 6, Waiting: true, Do: "Until a needle drawn through it leaves a line for a breath."},
-			{Name: "Lay the bead", Pours: true, Lays: []Role{Clear}, Alone: true, Window: cure.Lacing, Fixed: 1, PerM2: 6, Do: "One bead, unbroken, where the field is to part. Never twice over the same place.",
+			{ID: "let-the-field-thicken", Name: "Let the field thicken", Move: Rest, Window: cure.Runny, Fixed: 6, Waiting: true, Do: "Until a needle drawn through it leaves a line for a breath."},
+			{ID: "lay-the-bead", Name: "Lay the bead", Move: Ribbon, Pours: true, Lays: []Role{Clear}, Alone: true, Window: cure.Lacing, Fixed: 1, PerM2: 6, Do: "One bead, unbroken, where the field is to part. Never twice over the same place.",
 				LookFor: "The field drawing back from the bead on both sides."},
-			{Name: "Let it part", Window: cure.Lacing, Fixed: 8, Waiting: true, Do: "Hands off; it goes on into the cure."},
-			cover,
+			{ID: "let-it-part", Name: "Let it part", Move: Rest, Window: cure.Lacing, Fixed: 8, Waiting: true, Do: "Hands off; it goes on into the cure."},
+			cover, cleanTools,
 		},
 	}
 
@@ -82,21 +82,27 @@ var (
 		ID: "chains", Name: "Metal chains", Layout: LayoutStripes,
 		Cups: []CupStart{
 			{Name: "Dark base", Role: Base, Swatch: "#1d2528", Share: 0.80, Load: 0.04},
-			{Name: "Chrome-type metal", Role: Accent, Swatch: "#a9adb0", Share: 0.20, Load: 0.04},
+			{Name: "Metal", Role: Accent, Swatch: "#a9adb0", Share: 0.20, Load: 0.015},
 		},
 		WantsAccent: true,
 		Summary:     "Lines of a chrome-type metal on a dark base; the torch pulls them into chains and lace.",
 		Bed:         "Dark base over the whole face",
 		RunOff:      RunOff{0.05, 0.06, 0.08},
 		Tools:       tools("squeeze bottle"),
+		Options: []Option{{Key: "metal", Name: "The metal", Choices: []Choice{
+			{Key: "solvent", Words: "carries a solvent: ten minutes without a flame"},
+			{Key: "dry", Words: "carries none: torched at once", Changes: []Change{
+				{Step: "lay-the-metal", Safe: true}, {Step: "let-its-solvent-go", Drop: true},
+			}},
+		}}},
 		Steps: []Step{
 			layOut, mix, colourCups, spreadBase, breakBubbles,
-			{Name: "Lay the metal", Pours: true, Window: cure.Lacing, PerCup: 1, PerM2: 6, FlashOff: 10, Safety: []string{"ink"}, Do: "Thin lines, a hand apart; what is thick stays a puddle."},
-			{Name: "Let its solvent go", Window: cure.Lacing, Fixed: 10, Waiting: true, Safety: []string{"ink"}, Do: "Ten minutes without any flame: it carries a solvent that burns."},
-			{Name: "Torch the chains", Window: cure.Lacing, Fixed: 1, PerM2: 24, Heats: true, ZoneM2: 0.08, Safety: []string{"flame", "respirator"},
+			{ID: "lay-the-metal", Name: "Lay the metal", Move: Ribbon, Pours: true, Window: cure.Lacing, PerCup: 1, PerM2: 6, FlashOff: 10, Safety: []string{"ink"}, Do: "Thin lines, a hand apart; what is thick stays a puddle."},
+			{ID: "let-its-solvent-go", Name: "Let its solvent go", Move: Rest, Window: cure.Lacing, Fixed: 10, Waiting: true, Safety: []string{"ink"}, Do: "Ten minutes without any flame: it carries a solvent that burns."},
+			{ID: "torch-the-chains", Name: "Torch the chains", Move: Heat, Window: cure.Lacing, Fixed: 1, PerM2: 24, Heats: true, ZoneM2: 0.08, Safety: []string{"flame", "respirator"},
 				Do: "Low along each line, never still.", LookFor: "The line breaking into links that pull together.",
 				Beats: []Beat{{"Warm along the line", "From a hand's height, the whole line.", 0.35, true, Flame}, {"Chase the chain", "Low and close along it, until links form; then away at once.", 0.65, true, Flame}}},
-			cover,
+			cover, cleanTools,
 		},
 	}
 
@@ -104,9 +110,9 @@ var (
 		ID: "black-cells", Name: "Cells over black", Layout: LayoutCells,
 		Cups: []CupStart{
 			{Name: "Cell base", Role: Base, Swatch: "#141416", Share: 0.45, Load: 0.05},
-			{Name: "Shallow water", Role: Accent, Swatch: "#4d8a8f", Share: 0.25, Load: 0.03},
-			{Name: "Bleached wood", Role: Accent, Swatch: "#c9b79a", Share: 0.15, Load: 0.03},
-			{Name: "Lacing white", Role: White, Swatch: "#f4f3ee", Share: 0.15, Load: 0.04},
+			{Name: "First light colour", Role: Accent, Swatch: "#4d8a8f", Share: 0.25, Load: 0.03},
+			{Name: "Second light colour", Role: Accent, Swatch: "#c9b79a", Share: 0.15, Load: 0.03},
+			{Name: "White", Role: White, Swatch: "#f4f3ee", Share: 0.15, Load: 0.04},
 		},
 		WantsAccent: true,
 		Needs:       []Need{{Material: "silicone", Optional: true}},
@@ -116,11 +122,11 @@ var (
 		Tools:       tools("limp paper"),
 		Steps: []Step{
 			layOut, mix, colourCups, spreadBase,
-			{Name: "Lay the light colours", Pours: true, Window: cure.Lacing, PerCup: 1, PerM2: 8, Do: "Light colours in ribbons over the black, white last."},
-			{Name: "Draw them over", Window: cure.Lacing, Fixed: 1, PerM2: 16, ZoneM2: 0.12, Do: "Limp paper, one light pull a lane: the colours lie thin over the black."},
-			{Name: "Let it open", Window: cure.Lacing, Fixed: 10, Waiting: true, Do: "About ten minutes; it opens by itself and goes on.", LookFor: "Black rings coming up through the light colours."},
-			{Name: "Light heat", Gesture: Flame, Window: cure.Lacing, Fixed: 1, PerM2: 6, Heats: true, Safety: []string{"flame", "respirator"}, Do: "One quick low pass. Too much heat closes the cells again."},
-			cover,
+			{ID: "lay-the-light-colours", Name: "Lay the light colours", Move: Ribbon, Pours: true, Window: cure.Lacing, PerCup: 1, PerM2: 8, Do: "Light colours in ribbons over the black, white last."},
+			{ID: "draw-them-over", Name: "Draw them over", Move: Swipe, Window: cure.Lacing, Fixed: 1, PerM2: 16, ZoneM2: 0.12, Do: "Limp paper, one light pull a lane: the colours lie thin over the black."},
+			{ID: "let-it-open", Name: "Let it open", Move: Rest, Window: cure.Lacing, Fixed: 10, Waiting: true, Do: "About ten minutes; it opens by itself and goes on.", LookFor: "Black rings coming up through the light colours."},
+			{ID: "light-heat", Name: "Light heat", Move: Heat, Gesture: Flame, Window: cure.Lacing, Fixed: 1, PerM2: 6, Heats: true, Safety: []string{"flame", "respirator"}, Do: "One quick low pass. Too much heat closes the cells again."},
+			cover, cleanTools,
 		},
 	}
 
@@ -128,7 +134,7 @@ var (
 		ID: "glass", Name: "Glass and shells", Layout: LayoutStripes,
 		Cups: []CupStart{
 			{Name: "Binder", Role: Clear, Swatch: ClearSwatch, Share: 0.30},
-			{Name: "Water tint", Role: Accent, Swatch: "#2f7f86", Share: 0.50, Load: 0.02},
+			{Name: "Tint", Role: Accent, Swatch: "#2f7f86", Share: 0.50, Load: 0.02},
 			{Name: "Foam white", Role: White, Swatch: "#f4f3ee", Share: 0.20, Load: 0.04},
 		},
 		WantsAccent: true,
@@ -139,35 +145,33 @@ var (
 		Tools:       tools("tweezers", "tray to mix glass in"),
 		Steps: []Step{
 			layOut,
-			{Name: "Wash and dry glass and shells", BeforeMixing: true, Fixed: 10, Safety: []string{"glass"}, Do: "Rinse off dust and salt, dry through: damp makes a milky binder."},
+			{ID: "wash-and-dry-glass-and-shells", Name: "Wash and dry glass and shells", BeforeMixing: true, Fixed: 10, Safety: []string{"glass"}, Do: "Rinse off dust and salt, dry through: damp makes a milky binder."},
 			mix, colourCups,
-			{Name: "Bind the glass", Adds: []string{"glass", "shells"}, Pours: true, Lays: []Role{Clear}, Window: cure.Lacing, Fixed: 3, PerM2: 24, Safety: []string{"glass", "gloves"},
+			{ID: "bind-the-glass", Name: "Bind the glass", Move: Puddle, Adds: []string{"glass", "shells"}, Pours: true, Lays: []Role{Clear}, Window: cure.Lacing, AtOnce: true, Fixed: 3, PerM2: 24, Safety: []string{"glass", "gloves"},
 				Do: "Stir glass and shells into the binder until all is wetted, and heap it where the shore is to be.", LookFor: "Stones that shine all round; a dry one holds air."},
-			{Name: "Flow the tint up to it", Pours: true, Lays: []Role{Accent}, Window: cure.Lacing, PerCup: 1, PerM2: 10, Do: "From the far side towards the glass, so that it runs in between."},
-			{Name: "Lay the foam", Pours: true, Lays: []Role{White}, Window: cure.Lacing, Fixed: 1, PerM2: 3, Do: "A thin line of white where water meets glass."},
-			{Name: "Lace the foam", Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"hotair", "respirator"}, Do: "Hot air from the glass into the tint, back and forth; a flame cracks glass."},
-			cover,
+			{ID: "flow-the-tint-up-to-it", Name: "Flow the tint up to it", Move: Ribbon, Pours: true, Lays: []Role{Accent}, Window: cure.Lacing, PerCup: 1, PerM2: 10, Do: "From the far side towards the glass, so that it runs in between."},
+			{ID: "lay-the-foam", Name: "Lay the foam", Move: Drizzle, Pours: true, Lays: []Role{White}, Window: cure.Lacing, Fixed: 1, PerM2: 3, Do: "A thin line of white where water meets glass."},
+			{ID: "lace-the-foam", Name: "Lace the foam", Move: HotAir, Window: cure.Lacing, Fixed: 1, PerM2: 8, Heats: true, Safety: []string{"hotair", "respirator"}, Do: "Hot air from the glass into the tint, back and forth; a flame cracks glass."},
+			cover, cleanTools,
 		},
 	}
 
 	glow = Technique{
 		ID: "glow", Name: "Glow powder", Layout: LayoutStripes,
-		Cups: []CupStart{
-			{Name: "Bed", Role: Clear, Swatch: ClearSwatch, Share: 0.60},
-			{Name: "Glow", Role: Accent, Swatch: "#dfe8c9", Share: 0.40, Load: 0.20},
-		},
+		Cups:        []CupStart{{Name: "Glow", Role: Accent, Swatch: "#dfe8c9", Share: 1, Load: 0.20}},
 		WantsAccent: true,
-		Summary:     "Heavy glow powder kept in suspension: poured when the resin has thickened, stirred again just before.",
-		Bed:         "Clear",
+		Drawn:       []Drawn{{Role: Accent, Over: 1, Sheer: true}},
+		Summary:     "Glow powder thin over the whole face, poured at once over a reflective ground: only the cup settles.",
+		Bed:         "A white or metallic ground",
 		RunOff:      RunOff{0.03, 0.05, 0.08},
 		Tools:       tools(),
 		Steps: []Step{
 			layOut, mix, colourCups,
-			{Name: "Spread the bed", Pours: true, Bed: true, Lays: []Role{Clear}, Window: cure.Runny, Fixed: 0.5, PerM2: 14, Do: "Pour the clear bed and spread it to every edge."},
-			{Name: "Let the glow cup thicken", Window: cure.Holding, Fixed: 2, Waiting: true, Do: "Until a line drawn in the cup holds for a breath: in thin resin the powder is at the bottom before it gels."},
-			{Name: "Stir the glow again", Window: cure.Holding, Fixed: 1.5, By: Mixer, Do: "From the bottom up: what has sunk is the part that glows.", LookFor: "No grit under the stick."},
-			{Name: "Pour the glow", Pours: true, Window: cure.Holding, PerCup: 1, PerM2: 8, Do: "Slowly, where it is to shine; do not torch it thin."},
-			cover,
+			{ID: "stir-the-glow-again", Name: "Stir the glow again", Move: LookAt, Window: cure.Runny, Fixed: 1, By: Mixer,
+				Do: "From the bottom up, right before it is poured: what settles in the cup is the part that glows.", LookFor: "No grit under the stick."},
+			{ID: "pour-the-glow", Name: "Pour the glow", Move: Spread, Pours: true, Bed: true, Lays: []Role{Accent}, Window: cure.Runny, AtOnce: true, Fixed: 0.5, PerM2: 14,
+				Do: "At once and thin over the whole face, spread to every edge."},
+			bubblesAtOnce, cover, cleanTools,
 		},
 	}
 )
@@ -179,7 +183,7 @@ const dotSeconds = 1.5
 // many a square metre holds.
 func dotsApart(mm float64) []Change {
 	perM2 := 1e6 / (mm * mm)
-	return []Change{{Step: "Set the dots", PerM2: perM2 * dotSeconds / 60, Do: dotWords[mm]}}
+	return []Change{{Step: "set-the-dots", PerM2: perM2 * dotSeconds / 60, Do: dotWords[mm]}}
 }
 
 var dotWords = map[float64]string{

@@ -327,10 +327,6 @@ func materialAmount(text string, unit technique.Unit) (float64, error) {
 	return units.ParseNumber(words.Uncounted(text, string(unit)))
 }
 
-// usualLoad is what a cup begins with that is given its first pigment (common
-// practice).
-const usualLoad = 0.03
-
 // cupFields is the catalogue of one cup.
 func cupFields(coat, cup string, b *shelf.Book) form.Fields[plan.Spec] {
 	at := func(s *plan.Spec) *plan.Colour { return s.Coat(coat).Colour(cup) }
@@ -437,7 +433,7 @@ func pigmentField(key string, b *shelf.Book) form.Field[plan.Colour] {
 		if ok {
 			c.Adopt(p)
 			if c.Load == 0 && c.Mass == 0 {
-				c.Load = usualLoad
+				c.Load = plan.UsualLoad(p)
 			}
 		}
 		return "", nil

@@ -39,7 +39,7 @@ var boardFields = form.Fields[plan.Spec]{
 	form.Choice("sides", "Sides", func(s *plan.Spec) *surface.Sides { return &s.Sides },
 		form.Option{Value: "run-over", Label: "Run over"}, form.Option{Value: "taped", Label: "Taped off"}, form.Option{Value: "painted", Label: "Painted after"}),
 	form.Bool("back_mask", "Back taped or masked", func(s *plan.Spec) *bool { return &s.BackMask }),
-	form.Bool("sealed", "Face comes sealed and primed", func(s *plan.Spec) *bool { return &s.Sealed }),
+	sealedField(),
 	form.Length("mould_depth", "Mould depth", func(s *plan.Spec) *units.Length { return &s.MouldDepth }, 1, 150).Shown("support:mould"),
 	form.Mass("mould_water", "or water it holds", func(s *plan.Spec) *units.Mass { return &s.MouldWater }, 0, 100_000).Shown("support:mould"),
 	form.Swatch("ground", "Under the resin", func(s *plan.Spec) *string { return &s.Ground }),
@@ -59,19 +59,53 @@ func supportField() form.Field[plan.Spec] {
 	f := form.Choice("support", "Made of", func(s *plan.Spec) *surface.Support { return &s.Support }, options...)
 	set := f.Set
 	f.Set = func(s *plan.Spec, text string, sys units.System) (string, error) {
-		bare, edge := !s.Painted(), s.Edge == s.Support.Rule().Edge
+		was := s.Support.Rule()
+		bare, edge, deep, stands := !s.Painted(), s.Edge == was.Edge, s.Depth == was.Depth, s.EdgeHeight
+		ground, sealed, asked, open := s.Ground, s.Sealed, s.Asked, s.Edge
+		depth := s.Depth
 		note, err := set(s, text, sys)
-		if rule := s.Support.Rule(); err == nil {
-			if bare {
-				s.Ground = rule.Ground
-			}
-			if edge {
-				s.Edge = rule.Edge
-			}
+		if err != nil || s.Support == was.Support {
+			return note, err
+		}
+		s.Stand(s.Support)
+		if !bare {
+			s.Ground = ground
+		}
+		if !edge { // what was chosen stays
+			s.Edge, s.EdgeHeight = open, stands
+		}
+		if !deep {
+			s.Depth = depth
+		}
+		if asked && was.Breathes {
+			s.Sealed, s.Asked = sealed, true
 		}
 		return note, err
 	}
 	return f
+}
+
+// sealedField asks whether the face comes primed; until it is answered nothing is
+// chosen.
+func sealedField() form.Field[plan.Spec] {
+	return form.Field[plan.Spec]{Key: "sealed", Label: "Face comes sealed and primed", Kind: form.Choose,
+		Options: []form.Option{{Label: "not said"}, {Value: "yes", Label: "yes"}, {Value: "no", Label: "no, bare"}},
+		Get: func(s *plan.Spec, _ units.System) string {
+			switch {
+			case !s.Asked:
+				return ""
+			case s.Sealed:
+				return "yes"
+			}
+			return "no"
+		},
+		Set: func(s *plan.Spec, text string, _ units.System) (string, error) {
+			if text != "" && text != "yes" && text != "no" {
+				return "", refusal.New("%q is not one of the ways", text)
+			}
+			s.Asked, s.Sealed = text != "", text != "no"
+			return "", nil
+		}}
 }
 
 func sizeField() form.Field[plan.Spec] {

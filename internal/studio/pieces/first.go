@@ -46,7 +46,7 @@ func (s *Service) FirstTile(ctx context.Context, product int64, tech string, pig
 		return Piece{}, err
 	}
 	spec.Name, spec.Brief = words.T("First test tile"), words.T("To see what these colours do together.")
-	spec.Support, spec.Ground = surface.Tile, surface.Tile.Rule().Ground
+	spec.Stand(surface.Tile)
 	spec.Width, spec.Height, spec.Depth, spec.BackMask = tileSide, tileSide, tileDepth, false
 	spec.Layers, spec.Tile = []plan.Layer{first}, true
 	return s.Add(ctx, spec)
@@ -69,7 +69,7 @@ func dress(cups []plan.Colour, left []int64, of map[int64]plan.Pigment) error {
 			if !ok {
 				return form.Refusef("pigment", "choose one to five pigments")
 			}
-			c.Name, c.Pigment, c.Swatch, c.Load = pigment.Name, pigment.ID, pigment.Swatch, min(c.Load, pigment.LoadLimit)
+			c.Name, c.Pigment, c.Swatch, c.Load = pigment.Name, pigment.ID, pigment.Swatch, plan.UsualLoad(pigment)
 			left = slices.Delete(left, at, at+1)
 		}
 	}
