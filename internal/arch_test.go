@@ -28,10 +28,10 @@ var rooms = map[string]string{
 	"core/plan":        "core/*", "core/preview": "core/*",
 	"core/findings": "", "core/diagnose": "core/units core/cure core/heat core/refusal",
 
-	"calc": "core/* words", "words": "core/*", "form": "core/refusal core/units core/money words",
+	"calc": "core/* exchange/piecefile words", "words": "core/*", "form": "core/refusal core/units core/money words",
 	"store": "", "secrets": "", "certificate": "",
 	"device": "core/units", "device/simulated": "core/units device",
-	"exchange/calendarfile": "", "exchange/cupsheet": "", "exchange/palettefile": "core/refusal", "exchange/picture": "core/colour core/geom core/refusal", "exchange/paper": "", "exchange/raster": "", "exchange/qr": "", "exchange/sheet": "", "exchange/still": "core/refusal", "exchange/svgoutline": "core/surface core/refusal",
+	"exchange/calendarfile": "", "exchange/piecefile": "core/*", "exchange/cupsheet": "", "exchange/palettefile": "core/refusal", "exchange/picture": "core/colour core/geom core/refusal", "exchange/paper": "", "exchange/raster": "", "exchange/qr": "", "exchange/sheet": "", "exchange/still": "core/refusal", "exchange/svgoutline": "core/surface core/refusal",
 
 	"studio/guard":       "",
 	"studio/memo":        "studio/guard",

@@ -44,7 +44,9 @@ var contract = map[string]struct{ request, example, answer string }{
 	"faults":        {"answers record seen", `{"seen":["mud"]}`, "ask causes remedies"},
 	"price":         {"currency_digits delivery deposit_share discount_share gallery_share hour_rate hours margin_share materials overhead_share tax_inclusive tax_share", `{"materials":[{"name":"kit","cost":"12.50"}]}`, "cost delivery deposit discount gross net remainder tax"},
 	"stock":         {"entries lead_days reserved today", `{"entries":[],"today":"2026-03-02"}`, "free on_hand order_by short_on"},
-	"portion":       {"coat_ml cup_loss_ml cups product scale_step_g", `{"product":{},"coat_ml":10,"cups":[{"name":"a","share":1}]}`, "a_g b_g cups"},
+	"plan": {"cup_loss_ml people piece pigments resins room scale_step_g start",
+		`{"piece":{"board":{"shape":"circle","diameter_mm":200},"layers":[{"technique":"flood"}]},"resins":{"r":{}}}`, "coats remarks taken tasks"},
+	"portion": {"coat_ml cup_loss_ml cups product scale_step_g", `{"product":{},"coat_ml":10,"cups":[{"name":"a","share":1}]}`, "a_g b_g cups"},
 }
 
 func TestFieldNamesAreTheContract(t *testing.T) {

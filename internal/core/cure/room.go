@@ -4,6 +4,7 @@ import (
 	"errors"
 	"math"
 	"sort"
+	"sync/atomic"
 
 	"gonum.org/v1/gonum/integrate/quad"
 
@@ -73,6 +74,12 @@ func (c *Clock) Warmest() units.Temperature {
 	return top
 }
 
+// constant reports whether the room never changes.
+func (r Room) constant() bool { return len(r.readings) == 1 }
+
+// Since returns the curve as seen from a minute on.
+func (r Room) Since(minute float64) Room { return r.shifted(minute) }
+
 // shifted returns the curve as seen from a minute on.
 func (r Room) shifted(by float64) Room {
 	out := make([]Reading, len(r.readings))
@@ -89,6 +96,7 @@ type Clock struct {
 	minutes  []float64                    // knots at and after 0
 	seconds  []float64                    // equivalent seconds at 25 °C at the knots
 	later    func(minutes float64) *Clock // of a lot that begins warm again; nil for one at the room's
+	windows  [mostPhases]atomic.Pointer[Window]
 }
 
 // NewClock lays the kinetics along a room curve.

@@ -64,6 +64,9 @@ func (k Kinetics) ClockWarmed(l Slab, w Warmed) (*Clock, error) {
 		c = NewClock(k, room)
 	}
 	c.later = func(minutes float64) *Clock {
+		if l.Room.constant() { // begins as this one did
+			return c
+		}
 		next := l
 		next.Room = l.Room.shifted(minutes)
 		if again, err := k.ClockWarmed(next, w); err == nil {

@@ -41,6 +41,9 @@ var phases = []bounds{
 	{HeatReady, HeatAlpha, 1},
 }
 
+// mostPhases is how many phases there are.
+const mostPhases = 10
+
 // A Window is a phase on the clock, in minutes after the parts met. To is
 // +Inf for one that never closes.
 type Window struct {
@@ -54,19 +57,29 @@ func (w Window) Contains(minute float64) bool { return minute >= w.From && minut
 // Window returns when the phase opens and closes; the zero Window for a name
 // that is no phase.
 func (c *Clock) Window(p Phase) Window {
-	for _, b := range phases {
+	for i, b := range phases {
 		if b.phase == p {
-			return c.window(b)
+			return c.remembered(i)
 		}
 	}
 	return Window{}
 }
 
+// remembered calculates a window once.
+func (c *Clock) remembered(i int) Window {
+	if w := c.windows[i].Load(); w != nil {
+		return *w
+	}
+	w := c.window(phases[i])
+	c.windows[i].Store(&w)
+	return w
+}
+
 // Windows returns all windows in the order they open.
 func (c *Clock) Windows() []Window {
 	all := make([]Window, len(phases))
-	for i, b := range phases {
-		all[i] = c.window(b)
+	for i := range phases {
+		all[i] = c.remembered(i)
 	}
 	return all
 }

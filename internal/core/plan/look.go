@@ -111,12 +111,17 @@ type mixed struct {
 func (p *Plan) doses(c Colour) []mixed {
 	var out []mixed
 	for _, d := range c.Doses() {
-		if shelf, ok := p.Context.Pigments[d.Pigment]; ok {
+		shelf, ok := p.Context.Pigments[d.Pigment]
+		if ok && !shelf.Unseen {
 			out = append(out, mixed{colour.Dose{Optics: shelf.Full, Load: d.Load}, shelf.LoadLimit, &shelf})
 			continue
 		}
 		if o, err := colour.FromMasstone(p.reflectance(c.Swatch), usualScatter, p.Context.Surface); err == nil {
-			out = append(out, mixed{colour.Dose{Optics: o, Load: d.Load}, UsualLoadLimit, nil})
+			limit := UsualLoadLimit
+			if ok {
+				limit = shelf.LoadLimit
+			}
+			out = append(out, mixed{colour.Dose{Optics: o, Load: d.Load}, limit, nil})
 		}
 	}
 	if tints := c.Role.Rule().Tints; tints && len(out) == 0 { // no pigment chosen yet: as a usual paste of its swatch

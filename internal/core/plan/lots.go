@@ -59,7 +59,7 @@ func (p *Plan) lots(c *Coat) error {
 	var best *cutting
 	for crew := people; crew >= 1; crew-- {
 		k := &cutting{plan: p, coat: *c, clock: clock}
-		k.coat.People = crew
+		k.coat.People, k.coat.Hands = crew, 0
 		if err := k.solve(); err != nil {
 			return err
 		}
@@ -82,6 +82,10 @@ type cutting struct {
 	total  units.Volume
 	breaks []units.Volume // running sums at which a cup ends
 	keeps  map[[3]int]float64
+
+	start   *technique.Laying // before the first mixing
+	of      []float64         // mL of each pouring step
+	pouring int               // steps that pour
 }
 
 // better reports whether one way is better than another: nothing stands too
@@ -122,10 +126,16 @@ func (k *cutting) solve() error {
 	if err := k.lay(k.snapped(k.equal(least))); err != nil || k.coat.stands() == 0 {
 		return err
 	}
-	if err := k.lay(k.equal(least)); err != nil || k.coat.stands() == 0 {
+	if err := k.lay(k.equal(least)); err != nil || k.coat.stands() == 0 || k.together() {
 		return err
 	}
 	return k.fewest()
+}
+
+// together reports whether all batches must be there at once: no other sizes would
+// make them wait less.
+func (k *cutting) together() bool {
+	return slices.ContainsFunc(k.coat.Technique.Steps, func(s technique.Step) bool { return s.Together })
 }
 
 // largestLot is the largest batch of a coat: what the product allows to stand,
@@ -232,37 +242,149 @@ func (k *cutting) merged() []units.Volume {
 // poured while it keeps, then all of them as equal as that number allows.
 func (k *cutting) fewest() error {
 	k.coat.LotAges = true
-	best, err := k.greedy(k.most)
-	if err != nil {
-		return err
-	}
-	stands, n := k.coat.stands(), len(best)
-	low, high := k.total/units.Volume(n), k.most
-	for range 5 {
-		mid := (low + high) / 2
-		cuts, err := k.greedy(mid)
-		if err != nil {
-			return err
-		}
-		if len(cuts) <= n && k.coat.stands() <= stands+1e-9 {
-			best, high = cuts, mid
-		} else {
-			low = mid
-		}
-	}
-	if snapped := k.snapped(best); !slices.Equal(snapped, best) {
-		if err := k.lay(snapped); err != nil {
-			return err
-		}
-		if k.coat.stands() <= stands+1e-9 {
-			k.bounds(snapped)
-			return nil
+	k.begin()
+	best := k.greedy(k.most)
+	least := max(1, int(math.Ceil(float64(k.total/k.most)-1e-9)))
+	for m := least; m < len(best) && m <= mostTried; m++ {
+		if cuts := k.search(k.grid(), cut{state: k.start}, m); cuts != nil {
+			best = cuts
+			break
 		}
 	}
 	if err := k.lay(best); err != nil {
 		return err
 	}
+	stands := k.coat.stands()
+	low, high := k.total/units.Volume(len(best)), k.most
+	rounds := 4
+	if len(best) > mostEvened {
+		rounds = 0
+	}
+	for range rounds {
+		mid := (low + high) / 2
+		if cuts := k.greedy(mid); len(cuts) <= len(best) && k.lay(cuts) == nil && k.coat.stands() <= stands+1e-9 {
+			best, high = cuts, mid
+		} else {
+			low = mid
+		}
+	}
+	if snapped := k.snapped(best); k.lay(snapped) == nil && k.coat.stands() <= stands+1e-9 {
+		best = snapped
+	}
+	err := k.lay(best)
 	k.bounds(best)
+	return err
+}
+
+// mostEvened is from how many batches on nobody minds that they differ.
+const mostEvened = 12
+
+// mostTried is how many batches are looked for one way after another, and
+// fineness into how many parts a coat is divided for that.
+const (
+	mostTried = 3
+	fineness  = 16
+)
+
+// grid is where a batch may end when all ways are tried: where a cup ends, and at
+// every sixteenth.
+func (k *cutting) grid() []units.Volume {
+	out := slices.Clone(k.breaks[:len(k.breaks)-1])
+	for i := 1; i < fineness; i++ {
+		out = append(out, k.total*units.Volume(i)/fineness)
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// A cut is where a batch ends, and the coat laid up to there.
+type cut struct {
+	at    units.Volume
+	lots  []technique.Batch
+	state *technique.Laying
+}
+
+// begin lays the coat up to its first mixing.
+func (k *cutting) begin() {
+	k.of, k.pouring = k.coat.perPour(k.pours)
+	k.start = k.coat.Technique.Begin(k.plan.job(&k.coat), k.clock).Until(-1)
+}
+
+// next lays one more batch behind a cut, up to a running sum, and reports whether
+// it is poured while it keeps.
+func (k *cutting) next(from cut, to units.Volume) (cut, bool) {
+	lots := append(slices.Clip(from.lots), k.batch(from.at, to), k.batch(to, k.total))
+	n := len(from.lots)
+	if k.total-to <= 1e-9 {
+		lots = lots[:n+1]
+	}
+	before := len(from.state.Fit().Steps)
+	state := from.state.Fork(lots).Until(n)
+	fit := state.Fit()
+	l := Lot{Volume: to - from.at, Feeds: k.feeds(from.at, to), Met: fit.Lots[n].Met, From: fit.Lots[n].From, Poured: fit.Lots[n].Poured}
+	k.stand(&l, n, fit.Steps[before:])
+	return cut{to, lots[:n+1], state}, l.Stands == 0
+}
+
+// batch is what goes into each pour between two running sums.
+func (k *cutting) batch(from, to units.Volume) technique.Batch {
+	b := technique.Batch{Feeds: make([]float64, k.pouring)}
+	tinted, last := 0, ""
+	k.between(from, to, func(s serving, v units.Volume) {
+		b.Feeds[s.pour] += float64(v) / k.of[s.pour]
+		if s.cup.Colour.Role.Rule().Tints && s.cup.Colour.ID != last {
+			tinted++
+		}
+		last = s.cup.Colour.ID
+	})
+	b.Cups = tinted
+	return b
+}
+
+// feeds are the cups between two running sums.
+func (k *cutting) feeds(from, to units.Volume) []Feed {
+	var out []Feed
+	k.between(from, to, func(s serving, v units.Volume) { out = append(out, Feed{s.cup.Colour.ID, s.cup.Colour.Name, v}) })
+	return byCup(out)
+}
+
+// between names every serving between two running sums, with how much of it lies
+// there.
+func (k *cutting) between(from, to units.Volume, each func(serving, units.Volume)) {
+	at := units.Volume(0)
+	for i, s := range k.pours {
+		if v := min(to, k.breaks[i]) - max(from, at); v > 1e-9 {
+			each(s, v)
+		}
+		at = k.breaks[i]
+	}
+}
+
+// search tries the ways to end n more batches on a grid, behind a cut, until one is
+// poured while it keeps; nil where none is. A batch that ends later than another is
+// not always worse: cutting within a pour moves what comes after it.
+func (k *cutting) search(grid []units.Volume, from cut, n int) []units.Volume {
+	if k.total-from.at > k.most*units.Volume(n)+1e-6 {
+		return nil
+	}
+	if n == 1 {
+		if _, ok := k.next(from, k.total); ok {
+			return []units.Volume{k.total}
+		}
+		return nil
+	}
+	for i := len(grid) - 1; i >= 0; i-- {
+		if size := grid[i] - from.at; size > k.most+1e-6 || size < 1 {
+			continue
+		}
+		then, ok := k.next(from, grid[i])
+		if !ok {
+			continue
+		}
+		if found := k.search(grid[i+1:], then, n-1); found != nil {
+			return append([]units.Volume{grid[i]}, found...)
+		}
+	}
 	return nil
 }
 
@@ -282,79 +404,58 @@ const mostLots = 60
 // greedy takes batch after batch, each as large as keeps, none above most. What
 // does not keep even as the smallest batch is taken up to where its cup ends:
 // a smaller one would not wait less.
-func (k *cutting) greedy(most units.Volume) ([]units.Volume, error) {
+func (k *cutting) greedy(most units.Volume) []units.Volume {
 	var cuts []units.Volume
-	at := units.Volume(0)
-	for k.total-at > 1e-9 && len(cuts) < mostLots {
-		top := min(at+most, k.total)
-		ok, err := k.holds(cuts, top)
-		if err != nil {
-			return nil, err
-		}
+	from := cut{state: k.start}
+	for k.total-from.at > 1e-9 && len(cuts) < mostLots {
+		top := min(from.at+most, k.total)
+		next, ok := k.next(from, top)
 		if !ok {
-			if top, err = k.largest(cuts, at, top); err != nil {
-				return nil, err
-			}
+			next = k.largest(from, top)
 		}
-		cuts, at = append(cuts, top), top
+		cuts, from = append(cuts, next.at), next
 	}
-	if k.total-at > 1e-9 {
+	if k.total-from.at > 1e-9 {
 		cuts = append(cuts, k.total)
 	}
-	return cuts, k.lay(cuts)
+	return cuts
 }
 
-// largest is where the largest batch that begins at a running sum and keeps
-// ends, before top.
-func (k *cutting) largest(cuts []units.Volume, at, top units.Volume) (units.Volume, error) {
-	low := min(at+LeastLot, top)
-	ok, err := k.holds(cuts, low)
-	if err != nil {
-		return 0, err
-	}
-	if !ok {
-		for _, b := range k.breaks { // no size keeps: whole cups, then
-			if b > at+1e-9 && b < top && b-at >= LeastLot {
-				return b, nil
+// largest is the largest batch behind a cut that keeps, below top.
+func (k *cutting) largest(from cut, top units.Volume) cut {
+	low := min(from.at+LeastLot, top)
+	best, ok := k.next(from, low)
+	if !ok { // no size keeps: whole cups, then
+		for _, b := range k.breaks {
+			if b > from.at+1e-9 && b < top && b-from.at >= LeastLot {
+				top = b
+				break
 			}
 		}
-		return top, nil
+		best, _ = k.next(from, top)
+		return best
 	}
-	for range 9 {
+	for range 8 {
 		mid := (low + top) / 2
-		if ok, err = k.holds(cuts, mid); err != nil {
-			return 0, err
-		}
-		if ok {
-			low = mid
+		if next, ok := k.next(from, mid); ok {
+			low, best = mid, next
 		} else {
 			top = mid
 		}
 	}
+	at := low
 	for _, b := range k.breaks { // a cup that ends just before is not parted
-		if b > at+LeastLot && b <= low && low-b < LeastLot {
-			return b, nil
+		if b > from.at+LeastLot && b <= low && low-b < LeastLot {
+			at = b
 		}
 	}
-	if rest := k.total - low; rest > 1e-9 && rest < LeastLot && low-at > 2*LeastLot {
-		low = k.total - LeastLot // the last one is weighed true
+	if rest := k.total - at; rest > 1e-9 && rest < LeastLot && at-from.at > 2*LeastLot {
+		at = k.total - LeastLot // the last one is weighed true
 	}
-	return low, nil
-}
-
-// holds reports whether the batch behind the cuts, up to a running sum, is
-// poured while it keeps.
-func (k *cutting) holds(cuts []units.Volume, to units.Volume) (bool, error) {
-	trial := append(slices.Clone(cuts), to)
-	if k.total-to > 1e-9 {
-		trial = append(trial, k.total)
+	if at != low {
+		best, _ = k.next(from, at)
 	}
-	if err := k.place(trial); err != nil {
-		return false, err
-	}
-	last := &k.coat.Lots[len(cuts)]
-	k.stand(last, len(cuts))
-	return last.Stands == 0, nil
+	return best
 }
 
 // lay places batches and calculates how long each can stand.
@@ -363,7 +464,7 @@ func (k *cutting) lay(cuts []units.Volume) error {
 		return err
 	}
 	for i := range k.coat.Lots {
-		k.stand(&k.coat.Lots[i], i)
+		k.stand(&k.coat.Lots[i], i, k.coat.Fit.Steps)
 	}
 	return nil
 }
@@ -388,10 +489,10 @@ func (k *cutting) place(cuts []units.Volume) error {
 
 // stand reckons until when a batch can be poured: in its jug until it is
 // divided, then in its cups, the doubt taken off.
-func (k *cutting) stand(l *Lot, lot int) {
+func (k *cutting) stand(l *Lot, lot int, steps []technique.Timed) {
 	c := &k.coat
 	divided, poured := math.Inf(1), map[string]float64{}
-	for _, s := range c.Fit.Steps {
+	for _, s := range steps {
 		if s.Lot != lot {
 			continue
 		}
@@ -552,25 +653,34 @@ func (c *Coat) Kept(cup string) float64 {
 	return left
 }
 
-// timeline lays the coat's steps on the clock, each lot mixed just before what
-// it feeds.
-func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
-	job := p.job(c)
-	pours := 0
+// perPour is how much each step that pours takes, and how many there are.
+func (c *Coat) perPour(servings []serving) (of []float64, pours int) {
 	for _, s := range c.Technique.Steps {
 		if s.Pours {
 			pours++
 		}
 	}
 	pours = max(1, pours)
-	of := make([]float64, pours) // of each pouring step, all lots together
+	of = make([]float64, pours)
+	for _, s := range servings {
+		of[s.pour] += float64(s.Volume)
+	}
+	return of, pours
+}
+
+// timeline lays the coat's steps on the clock, each lot mixed just before what
+// it feeds.
+func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
+	job := p.job(c)
+	servings := c.servings()
+	of, pours := c.perPour(servings)
 	batches := make([]technique.Batch, len(c.Lots))
 	for i := range batches {
 		batches[i].Feeds = make([]float64, pours)
 		c.Lots[i].Feeds = nil
 	}
 	k, left := 0, c.Lots[0].Volume
-	for _, s := range c.servings() {
+	for _, s := range servings {
 		need := s.Volume
 		for need > 1e-9 {
 			if left <= 1e-9 && k < len(c.Lots)-1 {
@@ -582,8 +692,7 @@ func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
 				take = min(need, left)
 			}
 			c.Lots[k].Feeds = append(c.Lots[k].Feeds, Feed{s.cup.Colour.ID, s.cup.Colour.Name, take})
-			batches[k].Feeds[s.pour] += float64(take)
-			of[s.pour] += float64(take)
+			batches[k].Feeds[s.pour] += float64(take) / of[s.pour]
 			need -= take
 			left -= take
 		}
@@ -592,9 +701,7 @@ func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
 		c.Lots[i].Feeds = byCup(c.Lots[i].Feeds)
 		batches[i].Cups = len(c.Tinted(i))
 		for s := range pours {
-			if of[s] > 0 {
-				batches[i].Feeds[s] /= of[s]
-			} else if i == 0 {
+			if of[s] == 0 && i == 0 {
 				batches[i].Feeds[s] = 1 // a step that pours nothing still takes its time
 			}
 		}

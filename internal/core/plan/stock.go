@@ -24,6 +24,7 @@ type Context struct {
 	ScaleStep units.Mass
 	JugStep   units.Volume
 	Jug       units.Volume // largest mixing cup; 0 for the usual one
+	Measured  *Measured    // what the room does, where that is known; nil for as the calendar says
 	CupLoss   units.Volume
 	Moulds    []SmallMould
 	Schools   Schools
@@ -39,6 +40,15 @@ type Context struct {
 	Machine   float64        // minutes a mixing machine takes; 0 for none
 	Own       Calibration    // of forecasts, by this studio's results
 }
+
+// Measured is a room's temperature along the time from a moment on.
+type Measured struct {
+	From time.Time
+	Room cure.Room
+}
+
+// At is the room as a coat has it whose parts meet at a moment.
+func (m Measured) At(met time.Time) cure.Room { return m.Room.Since(met.Sub(m.From).Minutes()) }
 
 // Calibration is by how much this studio's coats differ from what is reckoned; 0 for
 // as reckoned.
@@ -193,6 +203,9 @@ type Pigment struct {
 	Solved    *colour.Optics  // from a drawdown, at full strength; nil: from the swatch
 	// Full is K and S at full strength, reckoned when the pigment is read.
 	Full colour.Optics `json:"-"`
+	// Unseen says that nobody knows what it looks like: its cups are drawn by their
+	// swatches, and nothing is said of what they hide.
+	Unseen bool `json:"-"`
 }
 
 // WashLoad and WashFilm are where a transparent colour shows its swatch over

@@ -66,7 +66,10 @@ func (p *Plan) time(c *Coat, start time.Time) {
 	}
 	c.Start, c.Met = start, start.Add(c.Prep)
 	room := p.Context.Calendar.Warmth(c.Met, c.Room, p.night(c), curveDays)
-	if p.night(c) != 0 || !c.timed {
+	if m := p.Context.Measured; m != nil {
+		room = m.At(c.Met)
+	}
+	if p.night(c) != 0 || !c.timed || p.Context.Measured != nil {
 		p.timeline(c, c.clockIn(room))
 		c.timed, c.Side = true, p.sides(c)
 	}

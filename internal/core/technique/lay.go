@@ -97,26 +97,69 @@ func (t Technique) Lay(j Job, clock *cure.Clock) Fit {
 	if len(j.Lots) == 0 {
 		j.Lots = []Batch{{Cups: j.Cups}}
 	}
-	l := laying{job: j, clock: clock, fit: Fit{Spare: math.Inf(1), Flash: t.flashBefore(j)}}
-	pour := 0
-	for _, s := range t.Steps {
+	return t.Begin(j, clock).Until(len(j.Lots)).Fit()
+}
+
+// A Laying is a technique being laid on a clock. It can stop before a batch is
+// mixed, and go on from there in several ways, so that batches are decided along
+// the clock.
+type Laying struct {
+	steps       []Step
+	job         Job
+	clock       *cure.Clock
+	fit         Fit
+	at          float64
+	mixed       float64 // when the last lot was ready
+	mix, colour *Step
+	step, place int // it goes on with, and the place of that among those that pour
+	lot         int // that goes on pouring in it
+}
+
+// Begin returns a laying before anything is mixed.
+func (t Technique) Begin(j Job, clock *cure.Clock) *Laying {
+	return &Laying{steps: t.Steps, job: j, clock: clock, fit: Fit{Spare: math.Inf(1), Flash: t.flashBefore(j)}}
+}
+
+// Fork returns a laying that goes on from the same moment with other batches.
+// Those that are mixed already must be the same in both.
+func (l *Laying) Fork(lots []Batch) *Laying {
+	f := *l
+	f.job.Lots = lots
+	f.fit.Steps, f.fit.Lots = slices.Clip(l.fit.Steps), slices.Clone(l.fit.Lots)
+	return &f
+}
+
+// Fit returns what was laid so far.
+func (l *Laying) Fit() Fit {
+	fit := l.fit
+	fit.Ends = l.at
+	return fit
+}
+
+// Until goes on until a lot behind the last is needed, or to the end.
+func (l *Laying) Until(last int) *Laying {
+	for ; l.step < len(l.steps); l.step++ {
+		s := l.steps[l.step]
 		if s.Together {
-			l.allOf(pour)
+			l.allOf(l.place)
 		}
 		switch {
 		case s.BeforeMixing:
 		case s.Mixes || s.Colours: // come with the lots
 			l.mixing(s)
 		case s.Pours:
-			l.pour(s, pour)
-			pour++
+			if !l.pour(s, last) {
+				return l
+			}
+			l.place++
+		case last < 0 && len(l.fit.Lots) == 0:
+			return l
 		default:
 			l.need(0)
-			l.add(s, s.Minutes(j), -1)
+			l.add(s, s.Minutes(l.job), -1)
 		}
 	}
-	l.fit.Ends = l.at
-	return l.fit
+	return l
 }
 
 // flashBefore is the minute from which what was laid before mixing burns no
@@ -132,18 +175,8 @@ func (t Technique) flashBefore(j Job) float64 {
 	return math.Max(until, j.Flash)
 }
 
-// laying is the state of Lay.
-type laying struct {
-	job         Job
-	clock       *cure.Clock
-	fit         Fit
-	at          float64
-	mixed       float64 // when the last lot was ready
-	mix, colour *Step
-}
-
 // mixing notes how a lot is made; a technique without resin has no such step.
-func (l *laying) mixing(s Step) {
+func (l *Laying) mixing(s Step) {
 	if s.Mixes {
 		l.mix = &s
 	} else {
@@ -152,20 +185,20 @@ func (l *laying) mixing(s Step) {
 }
 
 // need mixes and colours lots until the one at i is there.
-func (l *laying) need(i int) {
+func (l *Laying) need(i int) {
 	for l.mix != nil && len(l.fit.Lots) <= i && len(l.fit.Lots) < len(l.job.Lots) {
 		k := len(l.fit.Lots)
 		work := []Timed{{Step: *l.mix, To: l.mix.Minutes(l.job)}}
 		if cups := l.job.Lots[k].Cups; l.colour != nil && (cups > 0 || l.colour.Fixed > 0) {
 			work = append(work, Timed{Step: *l.colour, To: l.colour.Minutes(Job{Face: l.job.Face, Cups: cups, Mix: l.job.Mix, People: l.job.People})})
 		}
-		l.lot(k, work)
+		l.prepare(k, work)
 	}
 }
 
-// lot mixes and colours one lot: next in turn, or for a crew beside the work so
+// prepare mixes and colours one lot: next in turn, or for a crew beside the work so
 // that it is ready when the hands come to it.
-func (l *laying) lot(k int, work []Timed) {
+func (l *Laying) prepare(k int, work []Timed) {
 	hands := l.at
 	if beside := l.job.People > 1 && k > 0 && !l.job.Ahead; beside {
 		takes := 0.0
@@ -182,29 +215,38 @@ func (l *laying) lot(k int, work []Timed) {
 	l.at = math.Max(l.at, hands)
 }
 
-// pour empties the cups of a step, lot by lot.
-func (l *laying) pour(s Step, place int) {
+// pour empties the cups of a step, lot by lot; false where that stops before a lot
+// behind the last.
+func (l *Laying) pour(s Step, last int) bool {
 	minutes := s.Minutes(l.job)
-	fed := false
-	if l.job.Ahead {
-		l.allOf(place)
+	fed := l.lot > 0
+	if l.job.Ahead && l.lot <= last {
+		l.allOf(l.place)
 	}
-	for k, lot := range l.job.Lots {
-		part := lot.part(place, k)
+	for k := l.lot; k < len(l.job.Lots); k++ {
+		part := l.job.Lots[k].part(l.place, k)
 		if part <= 1e-9 {
 			continue
+		}
+		if k > last {
+			l.lot = k
+			return false
 		}
 		l.need(k)
 		l.add(s, minutes*part, k)
 		fed = true
 	}
-	if !fed { // nothing of the coat goes here: the hands move on
+	if l.lot = 0; !fed { // nothing of the coat goes here: the hands move on
+		if last < 0 {
+			return false
+		}
 		l.need(0)
 	}
+	return true
 }
 
 // allOf mixes every lot that feeds a pour.
-func (l *laying) allOf(place int) {
+func (l *Laying) allOf(place int) {
 	for k, lot := range l.job.Lots {
 		if lot.part(place, k) > 1e-9 {
 			l.need(k)
@@ -219,7 +261,7 @@ func (s Step) Warms() bool {
 
 // add lays one step behind the others. A flame waits until what burns has
 // flashed off, wherever it was laid.
-func (l *laying) add(s Step, minutes float64, lot int) {
+func (l *Laying) add(s Step, minutes float64, lot int) {
 	w := cure.Window{To: math.Inf(1)} // work without resin has no window
 	if s.Window != "" && len(l.fit.Lots) > 0 {
 		w = l.window(s.Window, lot)
@@ -251,7 +293,7 @@ func (l *laying) add(s Step, minutes float64, lot int) {
 }
 
 // judge says how much of a step falls after its window.
-func (l *laying) judge(ts *Timed) {
+func (l *Laying) judge(ts *Timed) {
 	closes := ts.Window.To
 	ts.Late = math.Max(0, ts.To-math.Max(closes, ts.From))
 	if spare := closes - ts.To; spare < l.fit.Spare {
@@ -260,7 +302,7 @@ func (l *laying) judge(ts *Timed) {
 }
 
 // window is when a phase is open for the lot, or for all lots so far.
-func (l *laying) window(p cure.Phase, lot int) cure.Window {
+func (l *Laying) window(p cure.Phase, lot int) cure.Window {
 	w := cure.Window{Phase: p, From: math.Inf(-1), To: math.Inf(1)}
 	for k, one := range l.fit.Lots {
 		if lot >= 0 && k != lot {
