@@ -51,6 +51,9 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 	if err != nil || n > 0 {
 		return err
 	}
+	if err := st.Shelf.CopyAllExamples(ctx); err != nil {
+		return err
+	}
 	book, err := st.Shelf.Book(ctx)
 	if err != nil {
 		return err
@@ -226,13 +229,10 @@ func nightFerry(s *plan.Spec, b *shelf.Book) error {
 		cup{"Spray", "Soft white", "#e8ecec", technique.White, 0.26, 0.04}); err != nil {
 		return err
 	}
-	// The second coat is lines of light on clear, over the wake.
-	lines, ok := b.Techniques().Find("lines")
-	if !ok {
-		return fmt.Errorf("no technique %q", "lines")
+	// The second coat is lines of light on clear, over the wake; a clear one seals it.
+	if _, err := s.AddLayer(b.Context, "lines"); err != nil {
+		return err
 	}
-	second := s.Layer(plan.SecondCoat)
-	before, _ := b.Techniques().Find(second.What)
-	second.Retechnique(lines, before)
+	s.Seal(b.Context)
 	return nil
 }

@@ -243,7 +243,7 @@ func TestOwnTimesCountFromThreeDays(t *testing.T) {
 		for !b.Done {
 			v := r.look(b)
 			wait := 1.0
-			if v.Current.Of == "Flood" {
+			if v.Current.Of == "flood" {
 				wait = library * times
 			}
 			r.clock.t = r.clock.t.Add(plan.Minutes(wait))

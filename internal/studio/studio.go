@@ -104,7 +104,7 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 	s.Wall = wall.New(db, s.Setup, s.Commissions, s.Pieces, s.Agenda, s.Looks, s.Journal, desk, o.Now)
 	s.Post = post.New(db, s.Setup, s.Agenda, s.Today, o.Mail, o.Now)
 	s.Papers = papers.New(db, s.Trade, s.Prices, s.Looks, s.Wall, s.Post, desk, o.Now)
-	for _, begin := range []func(context.Context) error{s.Setup.Begin, s.Shelf.Begin, s.Post.Begin} {
+	for _, begin := range []func(context.Context) error{s.Setup.Begin, s.Post.Begin} {
 		if err := begin(ctx); err != nil {
 			return nil, fmt.Errorf("lay out the studio: %w", err)
 		}

@@ -77,13 +77,7 @@ func (r *room) ctx() context.Context { return r.t.Context() }
 // piece plans a piece from typed values on top of the usual ones.
 func (r *room) piece(typed map[string]string) pieces.Piece {
 	r.t.Helper()
-	if typed["name"] == "" {
-		typed["name"] = "Mudflat"
-	}
-	p, n, err := r.Pieces.Create(r.ctx(), typed)
-	require.NoError(r.t, err)
-	require.True(r.t, n.OK(), n.Errors)
-	return p
+	return studiotest.Piece(r.t, r.Studio, typed)
 }
 
 // edit types values on the newest revision of a piece.

@@ -95,13 +95,7 @@ func (s *site) post(path string, form map[string]string) *httptest.ResponseRecor
 
 func (s *site) piece(typed map[string]string) pieces.Piece {
 	s.t.Helper()
-	if typed["name"] == "" {
-		typed["name"] = "Mudflat"
-	}
-	p, n, err := s.Pieces.Create(s.t.Context(), typed)
-	require.NoError(s.t, err)
-	require.True(s.t, n.OK(), n.Errors)
-	return p
+	return studiotest.Piece(s.t, s.Studio, typed)
 }
 
 func (s *site) view(p pieces.Piece) agenda.View {

@@ -8,7 +8,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// builtInShelf is what a new studio finds on its shelf. All of it is
+// builtInShelf are the data sheets a studio can copy from. All of it is
 // invented: thin, medium and thick, fast and slow, in the three ratios
 // painters meet.
 var builtInShelf = []plan.Product{

@@ -112,8 +112,9 @@ func (s *Service) paces(ctx context.Context) (map[string]map[string]technique.Pa
 		if ratios[t.Technique] == nil {
 			ratios[t.Technique] = map[string][]float64{}
 		}
-		if of := ratios[t.Technique][t.Step]; len(of) < recentDays {
-			ratios[t.Technique][t.Step] = append(of, t.Took/t.Usual)
+		step := technique.StepID(t.Step) // days from before steps had ids know their names
+		if of := ratios[t.Technique][step]; len(of) < recentDays {
+			ratios[t.Technique][step] = append(of, t.Took/t.Usual)
 		}
 	}
 	out := map[string]map[string]technique.Pace{}
@@ -131,40 +132,6 @@ func (b *Book) Techniques() technique.Book { return b.Context.Book }
 
 // Spectra remembers reflectances for everyone who asks.
 func (s *Service) Spectra() *colour.Memo { return s.spectra }
-
-// Begin lays out the shelf of a new studio.
-func (s *Service) Begin(ctx context.Context) error {
-	pigments, err := s.store.Shelf(ctx, store.Pigments)
-	if err != nil {
-		return err
-	}
-	resins, err := s.store.Shelf(ctx, store.Resins)
-	if err != nil || (len(pigments) > 0 && len(resins) > 0) {
-		return err
-	}
-	return s.store.Write(ctx, "lay out the shelf", func(tx *store.Tx) error {
-		if len(resins) == 0 {
-			for _, p := range builtInShelf {
-				if _, err := tx.Create(ctx, store.Resins, p.Name, p, s.now()); err != nil {
-					return err
-				}
-			}
-		}
-		if len(pigments) > 0 {
-			return nil
-		}
-		built, err := BuiltInPigments()
-		if err != nil {
-			return err
-		}
-		for _, p := range built {
-			if _, err := tx.Create(ctx, store.Pigments, p.Name, p, s.now()); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-}
 
 // keep saves a new thing (id 0) or a change of one that is still at rev; a
 // name in use and a change from another page are said at the name.

@@ -57,7 +57,7 @@ func decodeTechnique(d store.Document) (technique.Technique, error) {
 		return t, fmt.Errorf("read the technique %q: %w", d.Name, err)
 	}
 	t.ID, t.Name, t.Own = OwnTechnique(d.ID), d.Name, true
-	return complete(t), nil
+	return complete(t).Identified(), nil
 }
 
 // complete marks, in a technique from before lots were told apart, the step

@@ -98,7 +98,7 @@ func (a *area) sendTechnique(c *gin.Context, status int, t technique.Technique, 
 			}
 			return out
 		}
-		page.Steps = append(page.Steps, stepRow{s, at("name", "fixed", "cup", "m2", "window"), at("do", "look"), own(book.Paces[t.ID], s.Name)})
+		page.Steps = append(page.Steps, stepRow{s, at("name", "fixed", "cup", "m2", "window"), at("do", "look"), own(book.Paces[t.ID], s.ID)})
 	}
 	if page.Lesson, err = a.lessonOf(c.Request.Context(), t); err != nil {
 		return err
