@@ -86,6 +86,7 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 
 func (b board) add(ctx context.Context, st *studio.Studio, book *shelf.Book, start time.Time) (pieces.Piece, error) {
 	spec := plan.NewSpec(book.Context, productNamed(book, b.product), start)
+	spec.Asked = true
 	if err := b.paint(&spec, book); err != nil {
 		return pieces.Piece{}, err
 	}

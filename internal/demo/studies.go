@@ -49,6 +49,7 @@ func pastStudies(ctx context.Context, st *studio.Studio, book *shelf.Book) error
 func (s study) add(ctx context.Context, st *studio.Studio, book *shelf.Book) error {
 	poured := st.Now().AddDate(0, 0, -s.days)
 	spec := plan.NewSpec(book.Context, productNamed(book, "Hollin Bench 45"), poured)
+	spec.Asked = true
 	if err := s.paint(&spec, book); err != nil {
 		return err
 	}

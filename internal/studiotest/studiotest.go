@@ -84,12 +84,6 @@ func Piece(t testing.TB, st *studio.Studio, typed map[string]string) pieces.Piec
 	spec, book, err := st.Pieces.Draft(t.Context())
 	require.NoError(t, err)
 	spec.Depth, spec.Asked, spec.Name = 20, true, "Mudflat"
-	for i, c := range spec.Layers[0].Coat.Colours {
-		spec.Layers[0].Coat.Colours[i].Load = 0.03
-		if c.Role == technique.White {
-			spec.Layers[0].Coat.Colours[i].Load = 0.04
-		}
-	}
 	for id, film := range map[string]units.Length{plan.SecondCoat: 1.2, plan.TopCoat: 1.6} {
 		spec.Layers = append(spec.Layers, plan.NewCoat(book.Context, id, technique.TopCoat, spec.First().Coat.Product, film))
 	}
@@ -99,6 +93,15 @@ func Piece(t testing.TB, st *studio.Studio, typed map[string]string) pieces.Piec
 	n := fields.Set(&spec, typed, book.Settings.Units)
 	require.True(t, n.OK(), n.Errors)
 	spec.Recompose(before)
+	for i, c := range spec.First().Coat.Colours {
+		load := 0.03
+		if c.Role == technique.White {
+			load = 0.04
+		}
+		if c.Load == 0 && c.Pigment == 0 && c.Role.Rule().Tints {
+			spec.First().Coat.Colours[i].Load = load
+		}
+	}
 	p, err := st.Pieces.Add(t.Context(), spec)
 	require.NoError(t, err)
 	return p

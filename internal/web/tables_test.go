@@ -29,12 +29,12 @@ import (
 // notSaid are the fields of tables that hold what only the program reads.
 var notSaid = []string{"ID", "Key", "Kind", "Value", "Swatch", "Of", "For", "Motif", "Window", "Support", "Form", "Role", "Outline", "Unit", "Material",
 	"Person", "Option", "Choice", "Ground", "Act", "Moment", "Code", "Safety", "Wait", "Who", "Base", "Adds", "Default", "Order", "Cause", "Only", "Layout", "When", "Coat", "By",
-	"Change", "Step", "Gesture"}
+	"Change", "Step", "Gesture", "Move", "Like", "Material", "Laid", "Takes"}
 
 // What the tables of the program say is in the catalogue of every language.
 func TestTablesAreInTheCatalogues(t *testing.T) {
 	tables := map[string]any{
-		"techniques": technique.Library, "top coat": technique.TopCoat, "roles": technique.Roles, "materials": technique.Materials,
+		"techniques": technique.Library, "top coat": technique.TopCoat, "roles": technique.Roles, "moves": stepsOfTables(), "materials": technique.Materials,
 		"preparations": technique.Preparations, "supports": surface.Supports, "causes": diagnose.Causes, "faults": diagnose.Faults, "questions": diagnose.Questions,
 		"remedies": diagnose.Remedies, "schools": plan.SchoolTable, "forms": colour.Forms, "starts": composition.Starts, "things": composition.Kinds, "signs": cure.Signs,
 		"moments": journal.Moments, "outcomes": journal.Outcomes, "faces": journal.Faces, "agains": journal.Agains, "roles of devices": access.RoleTable, "scopes": access.ScopeTable,
@@ -60,6 +60,17 @@ func TestTablesAreInTheCatalogues(t *testing.T) {
 		slices.Sort(missing)
 		assert.Empty(t, slices.Compact(missing), "in %s", l.Name)
 	}
+}
+
+// stepsOfTables are the moves and further steps anybody can add to a coat.
+func stepsOfTables() (out []technique.Step) {
+	for _, r := range technique.MoveRules {
+		out = append(out, r.Step)
+	}
+	for _, e := range technique.Extras {
+		out = append(out, e.Step)
+	}
+	return out
 }
 
 // texts walks through all that a table says.

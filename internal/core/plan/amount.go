@@ -2,6 +2,7 @@ package plan
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"jevvo/internal/core/colour"
@@ -388,6 +389,7 @@ func (p *Plan) split(c *Coat) error {
 // technique's usual ones for this face.
 func (p *Plan) materials(c *Coat) {
 	c.Materials = p.Materials(c.Layer, c.Technique)
+	p.laid(c)
 	m, _ := technique.FindMaterial("silicone")
 	for _, cup := range c.Cups {
 		if n := c.SiliconeIn(cup); n > 0 {
@@ -396,6 +398,43 @@ func (p *Plan) materials(c *Coat) {
 			c.Materials = append(c.Materials, m)
 		}
 	}
+}
+
+// laid adds what moves of the coat's own lay on, on the part of the face they are
+// for; a need that none of its steps adds any more goes.
+func (p *Plan) laid(c *Coat) {
+	own := len(c.Layer.Coat.Rounds) > 0
+	adds := map[string]bool{}
+	for _, s := range c.Technique.Steps {
+		for _, m := range s.Adds {
+			adds[m] = true
+		}
+	}
+	c.Materials = slices.DeleteFunc(c.Materials, func(m Material) bool { return own && !adds[m.ID] && !m.Typed })
+	for _, s := range c.Technique.Steps {
+		for _, l := range s.Laid {
+			p.layOn(c, l)
+		}
+	}
+}
+
+// layOn adds one laying of a material.
+func (p *Plan) layOn(c *Coat, l technique.Laid) {
+	m, ok := technique.FindMaterial(l.Material)
+	if !ok {
+		return
+	}
+	amount := l.Amount
+	if amount <= 0 {
+		amount = technique.UsualOf(m.ID) * p.Face.SquareMetres() * l.Over
+	}
+	if i := slices.IndexFunc(c.Materials, func(h Material) bool { return h.ID == m.ID }); i >= 0 {
+		if l.Amount > 0 || !c.Materials[i].Typed {
+			c.Materials[i].Amount += amount
+		}
+		return
+	}
+	c.Materials = append(c.Materials, Material{Material: m, Amount: amount, Typed: l.Amount > 0})
 }
 
 // Materials returns the amounts of what a layer needs besides resin.

@@ -259,6 +259,7 @@ func (c *CoatSpec) AddColour() (string, error) {
 	}
 	col := Colour{ID: "c" + strconv.Itoa(next), Name: fmt.Sprintf("Colour %d", next), Role: technique.Accent, Swatch: "#8a7f72", Share: 0.10}
 	c.Colours = append(c.Colours, col)
+	c.pourCup(col.ID)
 	return col.ID, nil
 }
 
@@ -270,6 +271,7 @@ func (c *CoatSpec) RemoveColour(id string) error {
 	}
 	c.Colours = slices.DeleteFunc(c.Colours, func(col Colour) bool { return col.ID == id })
 	c.Things = slices.DeleteFunc(c.Things, func(t composition.Thing) bool { return t.Cup == id })
+	c.dropCup(id)
 	return nil
 }
 

@@ -105,6 +105,19 @@ func FindMaterial(id string) (Material, bool) {
 	return Material{}, false
 }
 
+// UsualOf is how much of a material a square metre usually takes, by the first
+// technique of the library that asks for it; 0 for one that is laid by eye.
+func UsualOf(material string) float64 {
+	for _, t := range Library {
+		for _, n := range t.Needs {
+			if n.Material == material && n.PerM2 > 0 {
+				return n.PerM2
+			}
+		}
+	}
+	return 0
+}
+
 // A Need is a material a technique asks for, with its usual amount: by the
 // face, by the edge, or in proportion to another material (common practice).
 type Need struct {

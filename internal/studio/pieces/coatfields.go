@@ -55,7 +55,7 @@ func layerFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 	for _, c := range l.Coat.Colours {
 		out = append(out, cupFields(l.ID, c.ID, b)...)
 	}
-	return out
+	return append(out, movesFields(l, b)...)
 }
 
 // ownStepFields are those of a step of the painter's own.

@@ -75,7 +75,7 @@ func (p piecePage) partCoat(part plan.Part) string {
 // Lines are those of all parts that have one.
 func (p piecePage) Lines() []partLine {
 	var out []partLine
-	for _, id := range []string{"brief", "surface", "layers", "composition", "cups", "clock", "days"} {
+	for _, id := range []string{"brief", "surface", "layers", "composition", "moves", "cups", "clock", "days"} {
 		out = append(out, p.Line(id))
 	}
 	return out
@@ -98,6 +98,8 @@ func (p piecePage) fact(id string) string {
 			names[i] = col.Name
 		}
 		return strings.Join(names, ", ")
+	case "moves":
+		return p.movesFact()
 	case "cups":
 		return words.F("%s in %s", c.Total.Text(p.Sys), words.Plural(len(c.Cups), "cup", "cups"))
 	case "clock":

@@ -51,6 +51,7 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.GET("/pieces/:id/rescale", a.rescale)
 	a.POST("/pieces/:id/rescale", a.keepRescaled)
 	a.mixerRoutes()
+	a.moveRoutes()
 	return nil
 }
 

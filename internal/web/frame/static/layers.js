@@ -1,24 +1,25 @@
-// Layers are put in order by drag, or by the arrow keys on their grip.
-const list = () => document.querySelector('ol.layers');
-const others = () => [...list().querySelectorAll('li[data-layer]')];
+// Layers, and the moves of a coat, are put in order by drag, or by the arrow keys on
+// their grip.
+const items = (list) => [...list.querySelectorAll('li[data-layer]')];
 
-function place(layer, before) {
-  const to = list().dataset.place.replace('ID', encodeURIComponent(layer));
+function place(list, item, before) {
+  const to = list.dataset.place.replace('ID', encodeURIComponent(item));
   return window.htmx.ajax('POST', to, { swap: 'none', values: { before } });
 }
 
 function begin() {
-  const layers = list();
-  if (!layers || window.Sortable.get(layers)) return;
-  window.Sortable.create(layers, {
-    handle: '.layer-grip',
-    draggable: 'li[data-layer]',
-    animation: matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,
-    ghostClass: 'dragged',
-    onEnd: ({ item, oldIndex, newIndex }) => {
-      if (oldIndex !== newIndex) place(item.dataset.layer, item.nextElementSibling?.dataset.layer ?? '');
-    },
-  });
+  for (const list of document.querySelectorAll('ol.layers')) {
+    if (window.Sortable.get(list)) continue;
+    window.Sortable.create(list, {
+      handle: '.layer-grip',
+      draggable: 'li[data-layer]',
+      animation: matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,
+      ghostClass: 'dragged',
+      onEnd: ({ item, oldIndex, newIndex }) => {
+        if (oldIndex !== newIndex) place(list, item.dataset.layer, item.nextElementSibling?.dataset.layer ?? '');
+      },
+    });
+  }
 }
 begin();
 
@@ -29,12 +30,13 @@ document.addEventListener('keydown', (e) => {
   const grip = e.target.closest?.('.layer-grip');
   if (!grip || (e.key !== 'ArrowUp' && e.key !== 'ArrowDown')) return;
   e.preventDefault();
-  const all = others();
+  const list = grip.closest('ol.layers');
+  const all = items(list);
   const at = all.indexOf(grip.closest('li'));
   const to = e.key === 'ArrowUp' ? at - 1 : at + 2; // before which one
   if (to < 0 || (at === all.length - 1 && e.key === 'ArrowDown')) return;
   held = all[at].dataset.layer;
-  place(held, all[to]?.dataset.layer ?? '');
+  place(list, held, all[to]?.dataset.layer ?? '');
 });
 document.addEventListener('htmx:afterSettle', () => {
   begin();

@@ -1,0 +1,10 @@
+import { chromium } from '@playwright/test';
+const [url, out, w = '1280', h = '800', script = '', full = ''] = process.argv.slice(2);
+const b = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const p = await b.newPage({ viewport: { width: +w, height: +h } });
+p.on('console', (m) => { if (m.type() === 'error') console.log('console:', m.text()); });
+await p.goto(url);
+if (script) await p.evaluate(script);
+await p.waitForTimeout(700);
+await p.screenshot({ path: out, fullPage: full === 'full' });
+await b.close();

@@ -1,0 +1,16 @@
+import { chromium } from '@playwright/test';
+const b = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const p = await b.newPage({ viewport: { width: 1280, height: 1150 } });
+p.on('console', (m) => { if (m.type() === 'error') console.log('console:', m.text()); });
+await p.goto('http://127.0.0.1:8411/pieces/1');
+await p.evaluate(() => { document.querySelectorAll('details.part').forEach((d) => { d.open = false; }); document.querySelector('#moves').open = true; });
+await p.selectOption('#f-move', 'drizzle'); await p.click('text=Add move'); await p.waitForTimeout(600);
+await p.selectOption('#f-move', 'dots'); await p.click('text=Add move'); await p.waitForTimeout(600);
+await p.selectOption('#f-move', 'flame'); await p.click('text=Add move'); await p.waitForTimeout(600);
+await p.evaluate(() => { document.querySelectorAll('details.part').forEach((d) => { d.open = false; }); document.querySelector('#moves').open = true; });
+const rows = await p.locator('#moves li.move').count();
+await p.locator('#moves li.move details summary').nth(6).click(); await p.waitForTimeout(700);
+console.log(rows, await p.locator('#moves').innerText());
+await p.evaluate(() => document.querySelector('#moves').scrollIntoView());
+await p.screenshot({ path: '/tmp/shots/c.png' });
+await b.close();
