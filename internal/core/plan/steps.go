@@ -28,6 +28,7 @@ type Step struct {
 	Name     string
 	Do       string
 	LookFor  string
+	HotDo    string // instead of Do where no flame may go
 	Kind     StepKind
 	Window   cure.Phase
 	From, To float64 // minutes after the parts of the first lot met; before it, negative
@@ -45,6 +46,7 @@ type Step struct {
 	Round    int      // of a look: the attendance it belongs to
 	Hands    int      // who of the crew does it, from 0
 	Mixing   bool     // it makes a lot: mixes or colours it
+	Doses    bool     // pigment is measured in it
 	Cups     []string // that it empties
 	Of       string   // id of the technique's step it is, or is a beat of
 	Moves    []string // of the coat that it is
@@ -166,8 +168,8 @@ func (c *Coat) emptied(t technique.Timed) []string {
 }
 
 func stepOf(s technique.Step, kind StepKind) Step {
-	return Step{Name: s.Name, Do: s.Do, LookFor: s.LookFor, Kind: kind, Window: s.Window, Safety: s.Safety, Heats: s.Heats,
-		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1, Mixing: s.Mixes || s.Colours, Of: s.ID}
+	return Step{Name: s.Name, Do: s.Do, LookFor: s.LookFor, HotDo: s.HotDo, Kind: kind, Window: s.Window, Safety: s.Safety, Heats: s.Heats,
+		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1, Mixing: s.Mixes || s.Colours, Doses: s.Doses, Of: s.ID}
 }
 
 // guarded says hot air where a step would bring a flame near a tape dam.
@@ -175,7 +177,12 @@ func (p *Plan) guarded(s Step) Step {
 	if p.Spec.Edge != surface.Dam || !s.Heats {
 		return s
 	}
-	s.Do = strings.TrimSpace(s.Do) + " " + NearDam
+	if s.HotDo != "" { // one instruction, not a flame and its exception
+		s.Do = s.HotDo
+		s.Safety = slices.DeleteFunc(slices.Clone(s.Safety), func(k string) bool { return k == "flame" })
+	} else {
+		s.Do = strings.TrimSpace(s.Do) + " " + NearDam
+	}
 	if !slices.Contains(s.Safety, "hotair") {
 		s.Safety = append(slices.Clone(s.Safety), "hotair")
 	}
@@ -193,7 +200,8 @@ func (p *Plan) watch(c *Coat) []Step {
 		if at := max(c.Fit.Ends+l.after, c.Fit.Flash); at < stringy {
 			out = append(out, p.guarded(Step{Name: "Look for bubbles", Kind: StepLook, After: l.after, Round: l.round, From: at, To: at + 2, Minutes: 2, Lot: -1, Heats: true,
 				Window: cure.Holding, Safety: []string{"flame", "respirator"},
-				Do: "Lift the cover, look along the light, a quick pass only where a bubble stands. Cover again."}))
+				Do:    "Lift the cover, look along the light, a quick pass only where a bubble stands. Cover again.",
+				HotDo: "Lift the cover, look along the light, a breath of hot air only where a bubble stands. Cover again."}))
 		}
 	}
 	if !p.Spec.Taped() {
@@ -218,11 +226,14 @@ func (p *Plan) watch(c *Coat) []Step {
 		tape.From = newest.Met + newest.Clock.Window(cure.SoftSet).From
 	}
 	tape.To = tape.From + tape.Minutes
-	if first := c.Layer.Coat.TapeFirst; first != "" {
-		tape.Do += " The " + string(first) + " side first, then its neighbours, the one across last."
+	if c.Layer.Coat.TapeFirst == "" {
+		tape.Do += " " + TapeAcross
 	}
 	return append(out, tape)
 }
+
+// TapeAcross is how tape comes off where no side was chosen to be the first.
+const TapeAcross = "One side, then the one across, the other two last."
 
 // tapeWay is when a coat's tape comes off: as it says itself, else by the
 // studio's school, which is given up where it cannot be kept.

@@ -48,7 +48,11 @@ func TestTapeOfItsOwnCoat(t *testing.T) {
 	assert.Equal(t, cure.Hard, tapeStep(t, p).Window)
 	assert.Contains(t, tapeStep(t, p).Safety, "hotair")
 	s.First().Coat.TapeFirst = plan.East
-	assert.Contains(t, tapeStep(t, evaluate(t, ctx, s)).Do, "east side first")
+	p = evaluate(t, ctx, s)
+	carried := p.Carries(&p.Coats[0], tapeStep(t, p))
+	require.Len(t, carried, 1)
+	assert.Equal(t, []plan.Compass{plan.East, plan.West, plan.South, plan.North}, carried[0].Sides,
+		"the first side, then the one across, the other two last (handbook 13, common practice)")
 }
 
 // A film deeper than an edge keeps runs over the side that is let go first, the

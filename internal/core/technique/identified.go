@@ -30,6 +30,7 @@ func (t Technique) Identified() Technique {
 			s.ID = id + "-" + strconv.Itoa(n)
 		}
 		seen[s.ID] = true
+		s.Doses = s.Doses || s.Colours
 		if s.Move == "" {
 			s.Move = s.moves()
 		}

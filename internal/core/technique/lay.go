@@ -337,15 +337,15 @@ const (
 
 // colours returns the steps that stand for colouring after mixing.
 func (w Ways) colours(after Step) []Step {
-	ahead := Step{ID: "dose-the-cups", Name: "Dose the cups", BeforeMixing: true, PerCup: doseCup, Safety: []string{"gloves", "air"},
+	ahead := Step{ID: "dose-the-cups", Name: "Dose the cups", Doses: true, BeforeMixing: true, PerCup: doseCup, Safety: []string{"gloves", "air"},
 		Do: "Weigh or drop each cup's pigment into the empty, labelled cup. Nothing runs yet."}
 	if w.PartA {
-		ahead.Name, ahead.PerCup = "Colour part A", colourInA
+		ahead.ID, ahead.Name, ahead.PerCup = "colour-part-a", "Colour part A", colourInA
 		ahead.Do = "Weigh part A into each cup and stir its pigment in until no streak is left. It keeps until B is added."
 		return []Step{ahead}
 	}
 	stir := after
-	stir.Name, stir.PerCup = "Stir the doses in", stirDosed
+	stir.ID, stir.Name, stir.PerCup, stir.Doses = "stir-the-doses-in", "Stir the doses in", stirDosed, false
 	stir.Do = "Pour the mixed resin on the doses and stir each until no streak is left. White always in a clean cup."
 	return []Step{ahead, stir}
 }

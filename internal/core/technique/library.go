@@ -14,16 +14,18 @@ var (
 		LookFor: "No streaks when the stick is lifted; haze means more stirring.",
 	}
 	colourCups = Step{
-		ID: "colour-the-cups", Name: "Colour the cups", Window: cure.Runny, PerCup: 0.6, Colours: true, Safety: []string{"gloves"},
+		ID: "colour-the-cups", Name: "Colour the cups", Window: cure.Runny, PerCup: 0.6, Colours: true, Doses: true, Safety: []string{"gloves"},
 		Do: "Split into cups, pale colours first, and stir in each pigment. White always in a clean cup.",
 	}
 	breakBubbles = Step{
 		ID: "break-bubbles", Name: "Break bubbles", Move: Heat, Window: cure.Lacing, Fixed: 0.5, PerM2: 4, Heats: true, Safety: []string{"flame", "respirator"},
-		Do: "One quick pass, flame high and never still.",
+		Do:    "One quick pass, flame high and never still.",
+		HotDo: "One quick pass with hot air, high and never still.",
 	}
 	bubblesAtOnce = Step{
 		ID: "break-bubbles", Name: "Break bubbles", Move: Heat, Window: cure.Lacing, AtOnce: true, Fixed: 0.5, PerM2: 4, Heats: true, Safety: []string{"flame", "respirator"},
-		Do: "One quick pass as soon as it is spread, flame high and never still.",
+		Do:    "One quick pass as soon as it is spread, flame high and never still.",
+		HotDo: "One quick pass with hot air as soon as it is spread, high and never still.",
 	}
 	cleanTools = Step{
 		ID: "clean-the-tools", Name: "Clean the tools", Window: cure.Stringy, AtOnce: true, Fixed: 3, Safety: []string{"gloves"},

@@ -97,6 +97,7 @@ type Step struct {
 	PerM2        float64 // minutes a square metre of face
 	Mixes        bool    // starts a lot's clock and takes the product's mix time besides
 	Colours      bool    // pigment goes into the cups of a lot
+	Doses        bool    // pigment is measured in it
 	Window       cure.Phase
 	Safety       []string // keys of the safety notes
 	BeforeMixing bool
@@ -108,6 +109,7 @@ type Step struct {
 	Adds         []string // materials that are used up here
 	Heats        bool     // flame or hot air
 	LookFor      string
+	HotDo        string `json:",omitempty"` // what to do where no flame may go; "" for the same
 	// ZoneM2 is how large a zone is that is worked by itself, beat by beat; 0
 	// for a step that takes the whole face at once.
 	ZoneM2 float64

@@ -153,7 +153,7 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 		Room: c.Room, Taped: v.Piece.Taped(), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
 		People: session.Crew(c.People, answers.Names),
 		Takes:  stock.Takes(v.Plan, c, goods),
-		Steps:  session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) })}
+		Steps:  session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) }, v.Agenda.Book.Settings.Units)}
 	var done []string
 	if speed == 0 && !s.goesOn(ctx, piece, coat) {
 		open, err := s.Guards(ctx, v, coat)

@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/stock"
+	"jevvo/internal/words"
 )
 
 // A Bench is one coat being made, for real or as a rehearsal.
@@ -112,14 +113,20 @@ type Step struct {
 	Cups     []string `json:",omitempty"` // ids of those it empties
 	Of       string   `json:",omitempty"` // the technique's step it belongs to
 	Usual    float64  `json:",omitempty"` // minutes by the library
+	With     []string `json:",omitempty"` // what it takes, in words
+	Optional bool     `json:",omitempty"` // decided at the bench
 }
 
 // Steps lays out a coat's steps beat by beat as they are done at the bench.
-func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) string) []Step {
+func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) string, sys units.System) []Step {
 	var out []Step
 	for _, s := range plan.Zoned(p.Steps(c)) {
+		with := words.Carried(p.Carries(c, s.Step), sys)
+		if s.Where != "" {
+			with = append(with, s.Where)
+		}
 		out = append(out, Step{Name: name(s.Step), Do: s.Do, LookFor: s.LookFor, Window: s.Window, Minutes: s.Minutes, Safety: s.Safety, Kind: s.Kind,
-			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After, Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual})
+			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After, Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual, With: with, Optional: s.Optional})
 	}
 	return out
 }

@@ -1,6 +1,7 @@
 package pieces
 
 import (
+	"context"
 	"net/http"
 	"strconv"
 
@@ -9,6 +10,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/studio/shelf"
 	"jevvo/internal/web/frame"
 )
 
@@ -17,9 +19,10 @@ type firstPage struct {
 	Resins     []plan.Product
 	Paints     []plan.Pigment
 	Techniques technique.Book
-	Product    int64
+	Examples   shelf.Examples // where nothing is owned yet
+	Product    string
 	Technique  string
-	Chosen     map[int64]bool
+	Chosen     map[string]bool
 	Wrong      string
 }
 
@@ -40,6 +43,9 @@ func (a *area) sendFirst(c *gin.Context, status int, page firstPage) error {
 		return err
 	}
 	page.Techniques = book.Techniques().Coats()
+	if err := page.offer(book); err != nil {
+		return err
+	}
 	for _, p := range book.Resins {
 		if !p.Retired {
 			page.Resins = append(page.Resins, p)
@@ -47,7 +53,7 @@ func (a *area) sendFirst(c *gin.Context, status int, page firstPage) error {
 	}
 	offer := page.Chosen == nil
 	if offer {
-		page.Chosen = map[int64]bool{}
+		page.Chosen = map[string]bool{}
 	}
 	for _, p := range book.Paints {
 		if p.Retired {
@@ -55,10 +61,30 @@ func (a *area) sendFirst(c *gin.Context, status int, page firstPage) error {
 		}
 		page.Paints = append(page.Paints, p)
 		if offer && p.Form == colour.Paste && len(page.Chosen) < usualColour {
-			page.Chosen[p.ID] = true
+			page.Chosen[strconv.FormatInt(p.ID, 10)] = true
+		}
+	}
+	for _, p := range page.Examples.Pigments {
+		if offer && p.Form == colour.Paste && len(page.Chosen) < usualColour {
+			page.Chosen[p.Name] = true
 		}
 	}
 	return a.Show(c, status, "first", frame.Page{Title: "A first test tile", Nav: "today", Data: page})
+}
+
+// offer takes the examples where nothing is owned: what is chosen of them is copied.
+func (p *firstPage) offer(book *shelf.Book) error {
+	all, err := shelf.AllExamples()
+	if err != nil {
+		return err
+	}
+	if len(book.Resins) == 0 {
+		p.Examples.Resins = all.Resins
+	}
+	if len(book.Paints) == 0 {
+		p.Examples.Pigments = all.Pigments
+	}
+	return nil
 }
 
 // pourFirst plans the tile and pours it on the screen.
@@ -66,14 +92,17 @@ func (a *area) pourFirst(c *gin.Context) error {
 	if err := c.Request.ParseForm(); err != nil {
 		return err
 	}
-	page := firstPage{Product: frame.Number(c.PostForm("product")), Technique: c.PostForm("technique"), Chosen: map[int64]bool{}}
-	var pigments []int64
-	for _, text := range c.PostFormArray("pigment") {
-		if id, err := strconv.ParseInt(text, 10, 64); err == nil {
-			pigments, page.Chosen[id] = append(pigments, id), true
-		}
+	ctx := c.Request.Context()
+	page := firstPage{Product: c.PostForm("product"), Technique: c.PostForm("technique"), Chosen: map[string]bool{}}
+	asked := c.PostFormArray("pigment")
+	for _, text := range asked {
+		page.Chosen[text] = true
 	}
-	p, err := a.Studio.Pieces.FirstTile(c.Request.Context(), page.Product, page.Technique, pigments)
+	product, pigments, err := a.owned(ctx, page.Product, asked)
+	if err != nil {
+		return err
+	}
+	p, err := a.Studio.Pieces.FirstTile(ctx, product, page.Technique, pigments)
 	if refused, ok := frame.Refusal(err); ok {
 		page.Wrong = refused.Error()
 		return a.sendFirst(c, http.StatusUnprocessableEntity, page)
@@ -82,4 +111,44 @@ func (a *area) pourFirst(c *gin.Context) error {
 		return err
 	}
 	return frame.Go(c, frame.Piece(p.ID, "/preview"))
+}
+
+// owned are the ids of what was chosen; examples among it are copied to the shelf
+// first.
+func (a *area) owned(ctx context.Context, product string, pigments []string) (int64, []int64, error) {
+	var names []string
+	for _, text := range append([]string{product}, pigments...) {
+		if _, err := strconv.ParseInt(text, 10, 64); err != nil && text != "" {
+			names = append(names, text)
+		}
+	}
+	if len(names) > 0 {
+		if err := a.Studio.Shelf.CopyExamples(ctx, names); err != nil {
+			if _, refused := frame.Refusal(err); !refused {
+				return 0, nil, err
+			}
+		}
+	}
+	book, err := a.Studio.Shelf.Book(ctx)
+	if err != nil {
+		return 0, nil, err
+	}
+	resin, ids := frame.Number(product), make([]int64, 0, len(pigments))
+	for _, r := range book.Resins {
+		if r.Name == product {
+			resin = r.ID
+		}
+	}
+	for _, text := range pigments {
+		id := frame.Number(text)
+		for _, p := range book.Paints {
+			if p.Name == text {
+				id = p.ID
+			}
+		}
+		if id != 0 {
+			ids = append(ids, id)
+		}
+	}
+	return resin, ids, nil
 }

@@ -71,6 +71,7 @@ type blankPage struct {
 	Techniques []techniqueChoice
 	Cups       []cupFields
 	Errors     []string // that have no field here
+	NoResin    bool     // nothing to pour with is on the shelf
 }
 
 // A techniqueChoice is a technique to choose, with what it is.
@@ -94,6 +95,7 @@ func (a *area) showBlank(c *gin.Context, status int, spec plan.Spec, typed map[s
 	}
 	page := blankPage{Fields: pieces.Fields(spec, book).Views(&spec, book.Settings.Units, typed, n, pieces.Options(book))}
 	first := spec.First()
+	page.NoResin = first.Coat.Product == 0
 	page.Cups = cupsOf(page.Fields, *first)
 	chosen := page.Fields[pieces.CoatKey(first.ID, "technique")].Value
 	for _, t := range book.Techniques().Coats() {

@@ -72,6 +72,7 @@ type sheetLine struct {
 	Until   time.Time
 	Name    string
 	Do      string
+	With    []string // what it takes
 	LookFor string
 	Safety  []technique.Safety
 	Wait    bool // not hands-on: a time to watch
@@ -84,18 +85,18 @@ func (a *area) sheet(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "runsheet", frame.Page{Title: words.F("Run sheet: %s", p.View.Name), Nav: "pieces", Data: sheetPage{p, sheetOf(p.View)}})
+	return a.Show(c, http.StatusOK, "runsheet", frame.Page{Title: words.F("Run sheet: %s", p.View.Name), Nav: "pieces", Data: sheetPage{p, sheetOf(p.View, p.Sys)}})
 }
 
 // sheetOf prints the tasks of the agenda, or of the plan alone for a piece that
 // has no place in it; the task of a pour opens into the steps of its coat.
-func sheetOf(v agenda.View) []sheetPart {
+func sheetOf(v agenda.View, sys units.System) []sheetPart {
 	var parts []sheetPart
 	placed := v.Slot != nil
 	for _, t := range timed(v) {
 		coat := v.Plan.Coat(t.Coat)
 		if t.Kind == plan.TaskPour && coat != nil {
-			parts = append(parts, pourPart(v.Plan, coat, t, placed))
+			parts = append(parts, pourPart(v.Plan, coat, t, placed, sys))
 			continue
 		}
 		if !placed && (t.Kind == plan.TaskLook || t.Kind == plan.TaskTape) {
@@ -105,8 +106,11 @@ func sheetOf(v agenda.View) []sheetPart {
 			parts = append(parts, sheetPart{Title: beside(n)})
 		}
 		last := &parts[len(parts)-1]
-		last.Lines = append(last.Lines, sheetLine{At: t.Start, Name: words.Task(t.Task, v.Plan), Do: words.TaskDo(t.Task),
-			Safety: technique.SafetyNotes(t.Safety...), Done: t.Done})
+		line := sheetLine{At: t.Start, Name: words.Task(t.Task, v.Plan), Do: words.TaskDo(t.Task), Safety: technique.SafetyNotes(t.Safety...), Done: t.Done}
+		if t.Kind == plan.TaskTape && coat != nil {
+			line.With = words.Carried([]plan.Carry{{Kind: plan.CarryTape, Sides: plan.TapeOrder(coat.Layer.Coat.TapeFirst)}}, sys)
+		}
+		last.Lines = append(last.Lines, line)
 	}
 	markDays(parts)
 	return parts
@@ -138,7 +142,7 @@ func timed(v agenda.View) []agenda.Task {
 
 // pourPart is the day of a coat: its cups and its steps on the clock. Where the
 // agenda has placed the looks and the tape, they stand there and not here.
-func pourPart(p *plan.Plan, c *plan.Coat, t agenda.Task, placed bool) sheetPart {
+func pourPart(p *plan.Plan, c *plan.Coat, t agenda.Task, placed bool, sys units.System) sheetPart {
 	part := sheetPart{Coat: c, Title: words.CoatWith(c), Start: t.Start, Order: p.InOrder(c)}
 	said := map[string]bool{}
 	for _, s := range p.Steps(c) {
@@ -147,7 +151,7 @@ func pourPart(p *plan.Plan, c *plan.Coat, t agenda.Task, placed bool) sheetPart 
 			continue
 		}
 		line := sheetLine{At: c.At(s.From), Name: words.Step(s, len(c.Lots)), Do: s.Do, LookFor: s.LookFor,
-			Wait: s.Kind == plan.StepRest || attended, Done: t.Done}
+			Wait: s.Kind == plan.StepRest || attended, Done: t.Done, With: words.Carried(p.Carries(c, s), sys)}
 		for _, key := range s.Safety { // each note once, where it is needed first
 			if !said[key] {
 				said[key] = true

@@ -38,6 +38,7 @@ func Routes(f *frame.Frame) error {
 		return a.sendResin(c, http.StatusOK, shelf.NewProduct(), nil, form.NewNotices())
 	})
 	a.POST("/shelf", a.saveResin)
+	a.POST("/shelf/examples", a.copyExamples)
 	a.GET("/shelf/:id", a.resin)
 	a.POST("/shelf/:id", a.saveResin)
 	a.POST("/shelf/:id/seen", a.observe)
@@ -53,8 +54,9 @@ func Routes(f *frame.Frame) error {
 // A shelfPage is a shelf with the units it is shown in.
 type shelfPage struct {
 	*shelf.Book
-	Sys   units.System
-	owned *stock.Ledger
+	Examples shelf.Examples // that are not on the shelf
+	Sys      units.System
+	owned    *stock.Ledger
 }
 
 // Have prints what is in stock of a resin or a pigment.
@@ -72,7 +74,22 @@ func (a *area) shelfPage(c *gin.Context, name, title string) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, name, frame.Page{Title: title, Nav: "shelf", Data: shelfPage{book, book.Settings.Units, owned}})
+	all, err := shelf.AllExamples()
+	if err != nil {
+		return err
+	}
+	return a.Show(c, http.StatusOK, name, frame.Page{Title: title, Nav: "shelf", Data: shelfPage{book, all.Left(book), book.Settings.Units, owned}})
+}
+
+// copyExamples puts the chosen examples on the shelf.
+func (a *area) copyExamples(c *gin.Context) error {
+	if err := c.Request.ParseForm(); err != nil {
+		return err
+	}
+	if err := a.Studio.Shelf.CopyExamples(c.Request.Context(), c.PostFormArray("example")); err != nil {
+		return err
+	}
+	return frame.Go(c, c.DefaultPostForm("to", "/shelf"))
 }
 
 func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Shelf") }
