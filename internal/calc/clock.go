@@ -26,6 +26,7 @@ type clockAnswer struct {
 	Points  []clockPoint  `json:"points"`
 	Windows []clockWindow `json:"windows"`
 	Gel     float64       `json:"gel_min"`
+	Stops   float64       `json:"stops_at_alpha" description:"where the glass of a usual resin ends the cure in the warmest of this room; 1 for nowhere"`
 }
 
 type clockPoint struct {
@@ -39,6 +40,8 @@ type clockWindow struct {
 	Name string   `json:"name"`
 	From float64  `json:"from_min"`
 	To   *float64 `json:"to_min" nullable:"true" description:"null if beyond until_h"`
+	// Comes is false for a window the resin's glass never lets it come to in this room.
+	Comes bool `json:"comes" description:"false where the glass stops the cure before"`
 }
 
 // maxClockPoints bounds an answer.
@@ -66,7 +69,7 @@ func clock(r clockRequest) (clockAnswer, error) {
 		return clockAnswer{}, FieldError{"step_min", words.T("is too fine for this span")}
 	}
 	c := cure.NewClock(k, room)
-	a := clockAnswer{K: k.K, N: k.N, Gel: c.Gel()}
+	a := clockAnswer{K: k.K, N: k.N, Gel: c.Gel(), Stops: cure.DefaultGlass.Stops(c.Warmest())}
 	for i := 0; float64(i)*r.StepMin <= until+1e-9; i++ {
 		m := float64(i) * r.StepMin
 		pt := clockPoint{At: m, Alpha: c.Conversion(m)}
@@ -80,7 +83,7 @@ func clock(r clockRequest) (clockAnswer, error) {
 		if w.From > until {
 			continue
 		}
-		cw := clockWindow{Name: string(w.Phase), From: w.From}
+		cw := clockWindow{Name: string(w.Phase), From: w.From, Comes: cure.Begins(w.Phase) <= a.Stops}
 		if w.To <= until {
 			to := w.To
 			cw.To = &to

@@ -22,7 +22,7 @@ var contract = map[string]struct{ request, example, answer string }{
 	"correct":       {"poured_a_g poured_b_g product", `{"product":{},"poured_a_g":10,"poured_b_g":10}`, "add_a_g add_b_g off_ratio total_g within_tolerance"},
 	"stages":        {"max_lot_ml step_ml total_ml", `{"total_ml":10,"max_lot_ml":5}`, "lots_ml"},
 	"level":         {"film_mm height_mm tilt_x_deg tilt_y_deg viscosity_mpas width_mm", `{"width_mm":1,"height_mm":1,"tilt_x_deg":0,"tilt_y_deg":0,"film_mm":1}`, "drift_mm_per_min drop_x_mm drop_y_mm shims_mm"},
-	"clock":         {"product room step_min until_h", `{"product":{},"room":[{"at_min":0,"temp_c":25}]}`, "gel_min k_per_s n points windows"},
+	"clock":         {"product room step_min until_h", `{"product":{},"room":[{"at_min":0,"temp_c":25}]}`, "gel_min k_per_s n points stops_at_alpha windows"},
 	"cup":           {"mass_g product room_c start_c", `{"product":{},"mass_g":100}`, "gel_min peak_at_min peak_c use_by_min"},
 	"slab":          {"depth_mm faces product room_c start_c", `{"product":{},"depth_mm":20}`, "cooled_min gel_min peak_at_min peak_c safe_depth_mm working_min"},
 	"dew-point":     {"air_c humidity_share", `{"humidity_share":0.5}`, "board_above_c dew_point_c"},

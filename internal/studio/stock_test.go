@@ -112,6 +112,10 @@ func TestWhatRunsShortIsSaidWithItsDay(t *testing.T) {
 	of := resinOf(p.Spec)
 	lines, err := r.Supply.Lines(r.ctx())
 	require.NoError(t, err)
+	assert.Empty(t, supply.Short(lines), "what was never counted is not short")
+	require.NoError(t, r.Stock.Count(r.ctx(), of, "10 mL", "all there is"))
+	lines, err = r.Supply.Lines(r.ctx())
+	require.NoError(t, err)
 	find := func() supply.Line {
 		for _, l := range lines {
 			if l.Thing == of {

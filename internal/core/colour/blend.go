@@ -25,16 +25,26 @@ func Blend(parts []Part) (Spectrum, error) {
 	if !(total > 0) {
 		return Spectrum{}, errors.New("the amounts add up to nothing")
 	}
+	least := blackest
+	for _, p := range parts { // by itself a colour stays as it is
+		if p.Amount == total {
+			least = 0
+		}
+	}
 	var out Spectrum
 	for i := range out {
 		q := 0.0
 		for _, p := range parts {
-			q += p.Amount / total * absorbed(p.Reflectance[i])
+			q += p.Amount / total * absorbed(math.Max(least, p.Reflectance[i]))
 		}
 		out[i] = Infinite(q)
 	}
 	return out, nil
 }
+
+// blackest is the least a black paint reflects (from memory: 0.3 to 0.5 %). Without
+// it a hundredth of #000000 would make any colour black.
+const blackest = 0.004
 
 // absorbed returns K/S of an opaque reflectance, (1 − R)²/2R.
 func absorbed(r float64) float64 {

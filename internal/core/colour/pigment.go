@@ -77,7 +77,7 @@ func FromMasstone(swatch Spectrum, scatter float64, film Surface) (Optics, error
 	}
 	o := Optics{S: Flat(scatter * 100)}
 	for i, r := range film.In(swatch) {
-		o.K[i] = o.S[i] * absorbed(math.Max(0.004, r)) // no pigment is blacker
+		o.K[i] = o.S[i] * absorbed(math.Max(blackest, r))
 	}
 	return o, nil
 }

@@ -21,7 +21,8 @@ type Guard struct {
 type Facts struct {
 	Now   time.Time
 	Level LevelFact
-	// Resins and Pigments are what is in stock, by their ids.
+	// Resins and Pigments are what is in stock of those that were ever counted, by
+	// their ids.
 	Resins   map[int64]units.Volume
 	Pigments map[int64]units.Mass
 	Old      map[int64]bool // resins of which a lot is past its day or long open
@@ -191,10 +192,11 @@ func (g *guards) level() {
 
 // stock is whether the shelf holds what the coat takes.
 func (g *guards) stock() {
-	if c, have := g.coat, g.facts.Resins[g.coat.Product.ID]; have < c.Total {
+	c := g.coat
+	if have, counted := g.facts.Resins[c.Product.ID]; counted && have < c.Total { // what was never counted is not short
 		g.add("resin", GuardResin, "", Args{"resin": c.Product.Name, "need": c.Total, "have": max(0, have)})
 	}
-	if c := g.coat; g.facts.Old[c.Product.ID] {
+	if g.facts.Old[c.Product.ID] {
 		g.add("old", GuardOld, "", Args{"resin": c.Product.Name})
 	}
 	need := map[int64]units.Mass{}
@@ -208,8 +210,9 @@ func (g *guards) stock() {
 		}
 	}
 	for _, id := range order {
-		if pig, ok := g.plan.Context.Pigments[id]; ok && g.facts.Pigments[id] < need[id] {
-			g.add(fmt.Sprintf("pigment:%d", id), GuardPigment, "", Args{"pigment": pig.Name, "need": need[id], "have": max(0, g.facts.Pigments[id])})
+		have, counted := g.facts.Pigments[id]
+		if pig, ok := g.plan.Context.Pigments[id]; ok && counted && have < need[id] {
+			g.add(fmt.Sprintf("pigment:%d", id), GuardPigment, "", Args{"pigment": pig.Name, "need": need[id], "have": max(0, have)})
 		}
 	}
 }

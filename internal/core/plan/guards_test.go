@@ -78,9 +78,12 @@ func TestGuardsBeforeTheFirstStep(t *testing.T) {
 	evening.Level.At = evening.Now
 	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, evening), plan.GuardShuts)
 
-	emptyShelf := facts
-	emptyShelf.Resins = nil
-	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, emptyShelf), plan.GuardResin)
+	short := facts
+	short.Resins = map[int64]units.Volume{s.Layers[0].Coat.Product: 10}
+	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, short), plan.GuardResin)
+	never := facts
+	never.Resins = nil
+	assert.NotContains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, never), plan.GuardResin, "what was never counted is not short")
 
 	old := facts
 	old.Old = map[int64]bool{s.Layers[0].Coat.Product: true}

@@ -38,7 +38,9 @@ func Solve(ctx context.Context, p Problem, s Settings) (Plan, error) {
 			return Plan{}, ErrInfeasible
 		}
 	}
-	return newNetwork(ctx, p).solve(s)
+	same, order := p.canonical()
+	plan, err := newNetwork(ctx, same).solve(s)
+	return plan.listed(order), err
 }
 
 func (n *network) solve(s Settings) (Plan, error) {
@@ -191,78 +193,120 @@ func (c calendar) openBetween(a, b int) int {
 }
 
 // improve plans piece after piece, each as early as the others leave room, and
-// searches for a better order of the pieces.
+// searches for a better order of the pieces from several beginnings: one alone
+// is soon stuck.
 func (n *network) improve(s Settings) (Plan, bool) {
+	o := &ordering{n: n, tries: cmp.Or(s.Tries, n.tries())}
 	orders := n.firstOrders()
-	var best Plan
-	var bestOrder []int
-	have := false
-	tries := cmp.Or(s.Tries, n.tries())
-	leave := false // tasks of any hour leave the narrow hours to the others
-	try := func(order []int) bool {
-		tries--
-		start, stuck := n.build(order, leave)
-		for range order { // a piece that found no room goes first: the others can wait for it
-			if stuck < 0 || order[0] == stuck || have {
-				break
-			}
-			order = moved(slices.Clone(order), slices.Index(order, stuck), 0)
-			start, stuck = n.build(order, leave)
-		}
-		if stuck >= 0 {
-			return false
-		}
-		if plan := n.plan(start); !have || plan.better(best) {
-			best, bestOrder, have = plan, slices.Clone(order), true
-			return true
-		}
-		return false
-	}
 	keeping := false
 	for _, way := range []bool{false, true} {
-		leave = way
-		for _, o := range orders {
-			if try(o) {
+		o.leave = way
+		for _, order := range orders {
+			if o.try(order) {
 				keeping = way
 			}
 		}
 	}
-	leave = keeping
-	if len(n.Pieces) <= fewPieces && 2*factorial(len(n.Pieces)) <= tries { // all their orders
+	o.leave = keeping
+	if len(n.Pieces) <= fewPieces && 2*factorial(len(n.Pieces)) <= o.tries { // all their orders
 		for _, way := range []bool{false, true} {
-			leave = way
-			permute(len(n.Pieces), try)
+			o.leave = way
+			permute(len(n.Pieces), o.try)
 		}
-		return best, have
+		return o.best, o.have
 	}
-	if !have {
-		return best, false
+	if !o.have {
+		return o.best, false
 	}
-	bound, fewest := n.bound(), n.mixes()
 	random := rand.New(rand.NewPCG(1955, uint64(len(n.jobs)))) // fixed: equal problems, equal plans
-	for stale := 0; tries > 0 && stale < 100*len(bestOrder)+200; stale++ {
-		if best.Late == 0 && best.LastEnd <= bound && best.Sessions <= fewest {
+	begins := [][]int{o.order}
+	if o.tries >= worthRestart {
+		begins = append(begins, orders[0])
+	}
+	for k, begin := range begins {
+		o.climb(begin, o.tries/(len(begins)-k), random)
+	}
+	return o.best, true
+}
+
+// worthRestart is from how many orders on a second beginning gains more than it
+// takes from the first (measured over late seasons).
+const worthRestart = 600
+
+// An ordering is the search for the order in which pieces are planned.
+type ordering struct {
+	n     *network
+	best  Plan
+	order []int // of the best plan
+	have  bool
+	leave bool // tasks of any hour leave the narrow hours to the others
+	tries int
+}
+
+// plan plans the pieces in an order, false where one finds no room.
+func (o *ordering) plan(order []int) (Plan, []int, bool) {
+	o.tries--
+	start, stuck := o.n.build(order, o.leave)
+	for range order { // a piece that found no room goes first: the others can wait for it
+		if stuck < 0 || order[0] == stuck || o.have {
 			break
 		}
-		next := slices.Clone(bestOrder)
-		if len(next) < 2 {
+		order = moved(slices.Clone(order), slices.Index(order, stuck), 0)
+		start, stuck = o.n.build(order, o.leave)
+	}
+	if stuck >= 0 {
+		return Plan{}, nil, false
+	}
+	return o.n.plan(start), order, true
+}
+
+// try keeps the plan of an order if it is the best so far.
+func (o *ordering) try(order []int) bool {
+	plan, order, ok := o.plan(order)
+	if !ok || o.have && !plan.better(o.best) {
+		return false
+	}
+	o.best, o.order, o.have = plan, slices.Clone(order), true
+	return true
+}
+
+// climb looks for better orders near one, so often at most.
+func (o *ordering) climb(from []int, budget int, random *rand.Rand) {
+	now, order, ok := o.plan(from)
+	if !ok {
+		return
+	}
+	bound, fewest := o.n.bound(), o.n.mixes()
+	for stale := 0; budget > 0 && o.tries > 0 && stale < 100*len(order)+200; stale++ {
+		if o.best.Late == 0 && o.best.LastEnd <= bound && o.best.Sessions <= fewest || len(order) < 2 {
 			break
 		}
-		a, b := random.IntN(len(next)), random.IntN(len(next))
-		switch random.IntN(3) {
-		case 0:
-			next[a], next[b] = next[b], next[a]
-		case 1:
-			next = moved(next, a, b)
-		default: // a piece that ends last, or late, comes earlier
-			a = slices.Index(next, n.worst(best, random.IntN(3)))
-			next = moved(next, a, random.IntN(a+1))
+		budget--
+		next, changed, ok := o.plan(o.near(order, now, random))
+		if !ok || !next.better(now) {
+			continue
 		}
-		if try(next) {
-			stale = 0
+		now, order, stale = next, slices.Clone(changed), 0
+		if now.better(o.best) {
+			o.best, o.order = now, order
 		}
 	}
-	return best, true
+}
+
+// near is an order with a piece or two in other places.
+func (o *ordering) near(order []int, now Plan, random *rand.Rand) []int {
+	next := slices.Clone(order)
+	a, b := random.IntN(len(next)), random.IntN(len(next))
+	switch random.IntN(3) {
+	case 0:
+		next[a], next[b] = next[b], next[a]
+	case 1:
+		next = moved(next, a, b)
+	default: // a piece that ends last, or late, comes earlier
+		a = slices.Index(next, o.n.worst(now, random.IntN(3)))
+		next = moved(next, a, random.IntN(a+1))
+	}
+	return next
 }
 
 // fewPieces is up to how many pieces all their orders are tried, if that is

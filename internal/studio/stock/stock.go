@@ -7,6 +7,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -132,6 +133,12 @@ type Lot struct {
 	Opened time.Time // zero while it is shut
 }
 
+// Known reports whether it was ever bought or counted: of anything else nobody knows
+// how much there is.
+func (i Item) Known() bool {
+	return slices.ContainsFunc(i.Entries, func(e Entry) bool { return e.Kind == ledger.Buy || e.Kind == ledger.Count })
+}
+
 // Text prints an amount of the item in the studio's units.
 func (i Item) Text(v float64, sys units.System) string {
 	switch i.Kind {
@@ -224,14 +231,16 @@ func (l *Ledger) Have(t Thing) float64 {
 	return i.OnHand
 }
 
-// OnShelf returns what is in stock of each resin and pigment, by their ids.
+// OnShelf returns what is in stock of each resin and pigment that was ever counted, by
+// their ids.
 func (l *Ledger) OnShelf() (resins map[int64]units.Volume, pigments map[int64]units.Mass) {
 	resins, pigments = map[int64]units.Volume{}, map[int64]units.Mass{}
 	for _, i := range l.Items {
-		switch i.Kind {
-		case store.Resins:
+		switch {
+		case !i.Known():
+		case i.Kind == store.Resins:
 			resins[i.ID] = units.Volume(i.OnHand)
-		case store.Pigments:
+		case i.Kind == store.Pigments:
 			pigments[i.ID] = units.Mass(i.OnHand)
 		}
 	}

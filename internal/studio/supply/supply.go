@@ -151,6 +151,10 @@ func lineOf(item stock.Item, needs []Need, now time.Time) Line {
 		reserved[i] = ledger.Reserved{Day: n.Day, Amount: n.Amount}
 	}
 	l.State = ledger.Against(item.OnHand, reserved)
+	if !item.Known() { // never counted: nobody knows that it is short
+		l.Short = time.Time{}
+		return l
+	}
 	if !l.Short.IsZero() {
 		sum := 0.0
 		for i := range needs {
