@@ -89,7 +89,7 @@ test('a technique is copied and made the studio’s own', async ({ page, program
   await page.getByLabel('Name').fill('Slow river');
   await page.getByRole('button', { name: 'Keep it' }).click();
   await page.goto(`${program.url}/pieces/1`);
-  await page.getByLabel('Technique').selectOption({ label: 'Slow river' });
+  await page.getByLabel('Technique', { exact: true }).selectOption({ label: 'Slow river' });
   await expect(page.locator('caption').first()).toContainText('Slow river');
 });
 

@@ -66,10 +66,10 @@ test('what stands in the way is said while a task is dragged', async ({ page, pr
   await page.setViewportSize({ width: 1280, height: 3000 });
   await page.goto(`${program.url}/days`);
   // A second coat onto its own first pour, whenever that is.
-  const piece = await page.evaluate(() => [...document.querySelectorAll('[data-task="second:pour"]')].map((t) => t.dataset.piece)
+  const piece = await page.evaluate(() => [...document.querySelectorAll('[data-task="top:pour"]')].map((t) => t.dataset.piece)
     .find((id) => document.querySelector(`[data-task="first:pour"][data-piece="${id}"]`)));
   const bar = (task) => page.locator(`.day-task[data-task="${task}"][data-piece="${piece}"]`);
-  const second = bar('second:pour');
+  const second = bar('top:pour');
   const box = await second.locator('rect').boundingBox();
   const before = await second.getAttribute('data-at');
   const first = await bar('first:pour').locator('rect').boundingBox();
@@ -148,7 +148,7 @@ test('a coat plan is edited and checked', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/1`);
   await page.locator('#f-layer').selectOption('wash');
   await page.getByRole('button', { name: 'Add it' }).click();
-  await expect(page.locator('.layers')).toContainText('Tint wash');
+  await expect(page.locator('#layers .layers')).toContainText('Tint wash');
   const wash = page.locator('.layer', { hasText: 'Tint wash' });
   await wash.getByRole('button', { name: /Later/ }).click(); // behind the coat that would seal it
   await expect(page.locator('#out-days')).toContainText('is not sealed');

@@ -143,6 +143,13 @@ test.describe('in an empty studio', () => {
     await expect(page.getByText('Nothing is planned yet.')).toBeVisible();
     await page.getByRole('link', { name: 'Plan a piece' }).click();
     await expect(page.getByRole('heading', { name: 'New piece' })).toBeVisible();
+    await page.getByRole('link', { name: 'Copy an example' }).click();
+    await page.getByLabel(/Hollin Bench 45/).check();
+    await page.getByRole('button', { name: 'Copy to my shelf' }).first().click();
+    await page.goto(`${program.url}/pieces/new`);
+    await page.getByLabel('Name', { exact: true }).fill('First board');
+    await page.getByRole('button', { name: 'Plan it' }).click();
+    await expect(page.getByRole('heading', { name: 'First board' })).toBeVisible();
   });
   test('three questions lead to a tile poured on the screen', async ({ page, program }) => {
     await page.goto(program.url);

@@ -24,8 +24,8 @@ test.describe('with a refused share', () => {
     await page.goto(`${program.url}/pieces/new`);
     await page.getByLabel('Name', { exact: true }).fill('Own colours');
     await page.getByRole('radio', { name: /Flow/ }).check();
-    await page.getByLabel('Name of Copper leaf').fill('Lichen');
-    await page.getByLabel('Share of Copper leaf').fill('a third');
+    await page.getByLabel('Name of Second colour').fill('Lichen');
+    await page.getByLabel('Share of Second colour').fill('a third');
     await page.getByRole('button', { name: 'Plan it' }).click();
     await expect(page.locator('#say-coat\\.first\\.colour\\.c3\\.share')).toContainText('is not a share');
     await expect(page.locator('[name="coat.first.colour.c3.share"]')).toHaveValue('a third');
@@ -160,7 +160,7 @@ test('the run sheet has amounts, times and safety', async ({ page, program }) =>
   await page.goto(`${program.url}/pieces/1`);
   await page.keyboard.press('p');
   await expect(page).toHaveURL(/run-sheet/);
-  await expect(page.locator('.coat-sheet .cups')).toHaveCount(3);
+  await expect(page.locator('.coat-sheet .cups')).toHaveCount(2);
   await expect(page.locator('.sheet')).toContainText('Nitrile gloves');
   await expect(page.locator('.sheet')).toContainText('safety data sheet, local codes and licensed practice come first');
   await page.emulateMedia({ media: 'print' });

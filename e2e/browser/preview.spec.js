@@ -13,9 +13,10 @@ test('a coat is poured on the screen, scrubbed, played, and changed by hand', as
   await expect(page.locator('#preview[data-whole]')).toBeVisible({ timeout: 120_000 });
   await expect(page.locator('#t-cells')).toContainText('Foam white');
   const end = await middle(page);
+  const last = await page.locator('#moment').textContent();
   // Scrubbing, by keyboard too.
   await page.locator('#course').fill('1');
-  await expect(page.locator('#moment')).not.toHaveText('48 min');
+  await expect(page.locator('#moment')).not.toHaveText(last);
   await expect.poll(() => middle(page)).not.toBe(end);
   const early = await page.locator('#moment').textContent();
   await page.locator('[data-el=film]').focus();
@@ -25,7 +26,7 @@ test('a coat is poured on the screen, scrubbed, played, and changed by hand', as
   await page.locator('#pace').selectOption('600');
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
-  await expect(page.locator('#moment')).toHaveText('48 min', { timeout: 20_000 });
+  await expect(page.locator('#moment')).toHaveText(last, { timeout: 20_000 });
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   // What lies on what under the pointer.
   const box = await page.locator('[data-el=film]').boundingBox();

@@ -54,6 +54,9 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 	if err := st.Shelf.CopyAllExamples(ctx); err != nil {
 		return err
 	}
+	if _, n, err := st.Setup.Edit(ctx, map[string]string{"hours": "mon-sun 07:00-21:00"}); err != nil || !n.OK() {
+		return fmt.Errorf("set the demo's hours: %w %v", err, n.Errors)
+	}
 	book, err := st.Shelf.Book(ctx)
 	if err != nil {
 		return err
@@ -201,28 +204,58 @@ func ebbTide(s *plan.Spec, b *shelf.Book) error {
 	s.Brief = "Ferry line, north pier. Hangs opposite a window. Wet sand and slate, no gold."
 	s.Width, s.Height = 18*units.Inch, 18*units.Inch
 	s.Edge, s.EdgeHeight = surface.Dam, 3
-	return pour(s, b, "swipe", 1.7,
+	if err := pour(s, b, "swipe", 1.7,
 		cup{"Wet sand", "Wet sand", "#a08c74", technique.Base, 0.48, 0.03},
 		cup{"Slate", "Slate", "#3d4a54", technique.Accent, 0.20, 0.035},
 		cup{"Eelgrass", "Eelgrass", "#55705a", technique.Accent, 0.14, 0.03},
-		cup{"Foam white", "Lacing white", "#f2f1ec", technique.White, 0.18, 0.045})
+		cup{"Foam white", "Lacing white", "#f2f1ec", technique.White, 0.18, 0.045}); err != nil {
+		return err
+	}
+	// A fifth of the slate is kept back and drips into the lace when it has thickened.
+	if err := keptBack(s, b.Context, "c2", technique.Drizzle, "along the lower third"); err != nil {
+		return err
+	}
+	s.Seal(b.Context)
+	return nil
+}
+
+// keptBack pours a part of a cup of the first coat once its own moves are over.
+func keptBack(s *plan.Spec, ctx *plan.Context, cup string, kind technique.MoveKind, where string) error {
+	coat := s.First().ID
+	id, err := s.AddMove(ctx, coat, string(kind), "")
+	if err != nil {
+		return err
+	}
+	m := s.Coat(coat).Move(id)
+	was := m.Cup
+	m.Cup, m.Where, m.Optional = cup, where, true
+	s.Coat(coat).Reshared(was, cup)
+	return nil
 }
 
 func saltPans(s *plan.Spec, b *shelf.Book) error {
 	s.Name = "Salt pans from above"
 	s.Brief = "Ticket hall, above the bench. Pale, with rust where the old sluices were."
-	s.Support, s.Outline, s.Width, s.Height = surface.Cradled, plan.Round, 500, 500
-	return pour(s, b, "cell", 1.5,
+	s.Stand(surface.Cradled)
+	s.Outline, s.Width, s.Height, s.Asked = plan.Round, 500, 500, true
+	if err := pour(s, b, "cell", 1.5,
 		cup{"Brine", "Brine", "#8fa9ad", technique.Base, 0.46, 0.03},
 		cup{"Sluice rust", "Sluice rust", "#9c4f2d", technique.Accent, 0.16, 0.03},
 		cup{"Deep pan", "Deep tarn", "#2b5566", technique.Accent, 0.16, 0.03},
-		cup{"Salt", "Lacing white", "#f5f3ee", technique.White, 0.22, 0.05})
+		cup{"Salt", "Lacing white", "#f5f3ee", technique.White, 0.22, 0.05}); err != nil {
+		return err
+	}
+	// Dots of alcohol open further cells at the rim.
+	_, err := s.AddMove(b.Context, s.First().ID, "dots", "")
+	s.Seal(b.Context)
+	return err
 }
 
 func nightFerry(s *plan.Spec, b *shelf.Book) error {
 	s.Name = "Night ferry, set of three"
 	s.Brief = "Captain's mess. Three canvases that read as one wake; dark, one warm light."
-	s.Support, s.Width, s.Height, s.Count, s.Depth = surface.Canvas, 300, 600, 3, 38
+	s.Stand(surface.Canvas)
+	s.Width, s.Height, s.Count, s.Depth, s.Asked = 300, 600, 3, 38, true
 	if err := pour(s, b, "flow", 1.4,
 		cup{"Harbour black", "Lamp soot", "#20262c", technique.Base, 0.34, 0.03},
 		cup{"Wake blue", "Ink-blue tint", "#27506f", technique.Accent, 0.30, 0.03},

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"time"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
@@ -27,12 +28,12 @@ type study struct {
 }
 
 var studies = []study{
-	{"Study, ebb line", 40, ebbTide, false, "stayed", 0, 2, "changed", "the white lay there and did nothing", []string{"flat"}},
-	{"Study, ebb line with silicone", 36, ebbTide, true, "laced", 9, 4, "yes", "laced along the whole seam", []string{"flat"}},
-	{"Study, pans", 33, saltPans, true, "cells", 11, 5, "yes", "cells like salt crust, second pass left out", []string{"flat"}},
-	{"Study, pans in the cold", 29, saltPans, false, "vanished", 0, 1, "no", "room was at 17 °C at night, sticky until the third day", []string{"sticky", "waves"}},
-	{"Study, sluice", 24, saltPans, true, "cells", 13, 4, "yes", "rust sank a little", []string{"dust"}},
-	{"Study, slate seam", 19, ebbTide, true, "laced", 8, 4, "changed", "less slate next time", []string{"flat"}},
+	{"Study, ebb line", 214, ebbTide, false, "stayed", 0, 2, "changed", "the white lay there and did nothing", []string{"flat"}},
+	{"Study, ebb line with silicone", 187, ebbTide, true, "laced", 9, 4, "yes", "laced along the whole seam", []string{"flat"}},
+	{"Study, pans", 160, saltPans, true, "cells", 11, 5, "yes", "cells like salt crust, second pass left out", []string{"flat"}},
+	{"Study, pans in the cold", 131, saltPans, false, "vanished", 0, 1, "no", "room was at 17 °C at night, sticky until the third day", []string{"sticky", "waves"}},
+	{"Study, sluice", 96, saltPans, true, "cells", 13, 4, "yes", "rust sank a little", []string{"dust"}},
+	{"Study, slate seam", 48, ebbTide, true, "laced", 8, 4, "changed", "less slate next time", []string{"flat"}},
 	{"Study, slate seam again", 12, ebbTide, true, "laced", 10, 5, "yes", "as wished", []string{"flat"}},
 }
 
@@ -47,7 +48,8 @@ func pastStudies(ctx context.Context, st *studio.Studio, book *shelf.Book) error
 }
 
 func (s study) add(ctx context.Context, st *studio.Studio, book *shelf.Book) error {
-	poured := st.Now().AddDate(0, 0, -s.days)
+	day := st.Now().Local().AddDate(0, 0, -s.days)
+	poured := time.Date(day.Year(), day.Month(), day.Day(), 9+s.days%7, (s.days*7)%60, 0, 0, time.Local)
 	spec := plan.NewSpec(book.Context, productNamed(book, "Hollin Bench 45"), poured)
 	spec.Asked = true
 	if err := s.paint(&spec, book); err != nil {
@@ -55,6 +57,7 @@ func (s study) add(ctx context.Context, st *studio.Studio, book *shelf.Book) err
 	}
 	spec.Name, spec.Brief, spec.Width, spec.Height = s.name, "", 200, 200
 	spec.First().Coat.Silicone = s.silicone
+	spec.Layers = spec.Layers[:1] // a study is one coat
 	p, err := st.Pieces.Add(ctx, spec)
 	if err != nil {
 		return err

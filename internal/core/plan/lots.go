@@ -283,11 +283,11 @@ const mostEvened = 12
 // fineness into how many parts a coat is divided for that.
 const (
 	mostTried = 3
-	fineness  = 16
+	fineness  = 24
 )
 
 // grid is where a batch may end when all ways are tried: where a cup ends, and at
-// every sixteenth.
+// every twenty-fourth.
 func (k *cutting) grid() []units.Volume {
 	out := slices.Clone(k.breaks[:len(k.breaks)-1])
 	for i := 1; i < fineness; i++ {
@@ -399,7 +399,7 @@ func (k *cutting) bounds(cuts []units.Volume) {
 }
 
 // mostLots is more batches than anybody mixes for one coat.
-const mostLots = 60
+const mostLots = 400
 
 // greedy takes batch after batch, each as large as keeps, none above most. What
 // does not keep even as the smallest batch is taken up to where its cup ends:

@@ -184,6 +184,52 @@ func (c *CoatSpec) scaleParts(cup string, by float64) {
 	}
 }
 
+// Reshared lets a pour of a part go over from one cup to another: the first is poured
+// whole by its other moves again, the second keeps the part back.
+func (c *CoatSpec) Reshared(was, now string) {
+	if was == now {
+		return
+	}
+	rest := func(cup string) (sum float64) {
+		for _, r := range c.Rounds {
+			for _, m := range r.Moves {
+				if m.Cup == cup {
+					sum += m.Share()
+				}
+			}
+		}
+		return sum
+	}
+	if sum := rest(was); sum > 0 {
+		c.scaleParts(was, 1/sum)
+	}
+	if sum := rest(now); sum > 0 {
+		c.scaleParts(now, 1/sum)
+	}
+}
+
+// Parted takes a typed part of a move's cup off its other pours, so that the parts
+// of a cup still add up to all of it.
+func (c *CoatSpec) Parted(id string) {
+	m := c.Move(id)
+	if m == nil || m.Cup == "" {
+		return
+	}
+	part, others := m.Share(), 0.0
+	for _, r := range c.Rounds {
+		for _, o := range r.Moves {
+			if o.Cup == m.Cup && o.ID != id {
+				others += o.Share()
+			}
+		}
+	}
+	if others <= 0 {
+		return // what is not poured is said
+	}
+	c.scaleParts(m.Cup, (1-part)/others)
+	c.Move(id).Part = part
+}
+
 // RemoveMove takes a move away; what it poured goes to the other pours of its cup.
 func (s *Spec) RemoveMove(ctx *Context, coat, id string) error {
 	c := s.OwnMoves(ctx, coat)

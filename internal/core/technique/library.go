@@ -85,7 +85,7 @@ var Library = Book{
 			{Name: "White", Role: White, Swatch: "#f4f3ee", Share: 0.15, Load: 0.04},
 		},
 		WantsAccent: true, WantsWhite: true, BedOptional: true,
-		Drawn: []Drawn{{Role: White, Over: 0.6}},
+		Drawn: []Drawn{{Role: White, Over: 0.6, Sheer: true}}, // it breaks into lace
 		Options: []Option{
 			{Key: "sheet", Name: "Sheet", Choices: []Choice{
 				{Key: "limp", Words: "limp paper, soft pulls"},

@@ -104,6 +104,23 @@ func ofMove(f form.Field[technique.Move], coat, move string, ctx *plan.Context) 
 		}
 		return nil
 	})
+	set := out.Set
+	out.Set = func(s *plan.Spec, text string, sys units.System) (string, error) {
+		c := s.OwnMoves(ctx, coat)
+		if c == nil || c.Move(move) == nil {
+			return "", nil // another page took it away
+		}
+		was := *c.Move(move)
+		note, err := set(s, text, sys)
+		switch now := *c.Move(move); {
+		case err != nil:
+		case now.Cup != was.Cup:
+			c.Reshared(was.Cup, now.Cup)
+		case now.Part != was.Part:
+			c.Parted(move)
+		}
+		return note, err
+	}
 	out.Get = func(s *plan.Spec, sys units.System) string {
 		for _, r := range s.Moves(ctx, coat) {
 			for _, m := range r.Moves {

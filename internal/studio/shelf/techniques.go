@@ -127,7 +127,7 @@ func stepFields(i int) form.Fields[technique.Technique] {
 	key := fmt.Sprintf("step.%d.", i)
 	at := func(t *technique.Technique) *technique.Step { return &t.Steps[i] }
 	windows := []form.Option{{Value: "", Label: "before mixing"}}
-	for _, p := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding, cure.SoftSet, cure.Tacky, cure.Hard} {
+	for _, p := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding, cure.Stringy, cure.SoftSet, cure.Tacky, cure.Firm, cure.Hard} {
 		windows = append(windows, form.Option{Value: string(p), Label: string(p)})
 	}
 	return form.Fields[technique.Technique]{
