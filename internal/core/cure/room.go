@@ -74,8 +74,8 @@ func (c *Clock) Warmest() units.Temperature {
 	return top
 }
 
-// constant reports whether the room never changes.
-func (r Room) constant() bool { return len(r.readings) == 1 }
+// Steady reports whether the room never changes.
+func (r Room) Steady() bool { return len(r.readings) == 1 }
 
 // Since returns the curve as seen from a minute on.
 func (r Room) Since(minute float64) Room { return r.shifted(minute) }

@@ -64,7 +64,7 @@ func (k Kinetics) ClockWarmed(l Slab, w Warmed) (*Clock, error) {
 		c = NewClock(k, room)
 	}
 	c.later = func(minutes float64) *Clock {
-		if l.Room.constant() { // begins as this one did
+		if l.Room.Steady() { // begins as this one did
 			return c
 		}
 		next := l

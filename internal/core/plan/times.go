@@ -69,7 +69,7 @@ func (p *Plan) time(c *Coat, start time.Time) {
 	if m := p.Context.Measured; m != nil {
 		room = m.At(c.Met)
 	}
-	if p.night(c) != 0 || !c.timed || p.Context.Measured != nil {
+	if p.night(c) != 0 || !c.timed || p.Context.Measured != nil && !p.Context.Measured.Room.Steady() {
 		p.timeline(c, c.clockIn(room))
 		c.timed, c.Side = true, p.sides(c)
 	}

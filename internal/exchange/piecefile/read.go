@@ -439,7 +439,7 @@ func (r *reading) move(c *plan.CoatSpec, m Move, t technique.Technique, field st
 		}
 		out.Cup = *m.Cup
 	}
-	if rule.Pours && out.Cup == "" && m.Material == nil {
+	if rule.Pours && out.Cup == "" && m.Material == nil && m.Like == "" {
 		return out, refused(field+".cup", "name the cup it pours")
 	}
 	out.Part, out.Minutes, out.After, out.Area = value(m.Part), value(m.Minutes), value(m.After), value(m.Area)

@@ -200,9 +200,9 @@ func walk(v any, to func(key, id string) string) {
 			switch id, named := e.(json.Number); {
 			case named && (key == "Product" || key == "Pigment") && id != "0":
 				v[key] = json.Number(to(key, id.String()))
-			case key == "What":
+			case key == "What" || key == "Technique": // of a layer, of a move
 				if text, ok := e.(string); ok && text != "" {
-					v[key] = to(key, text)
+					v[key] = to("What", text)
 				}
 			default:
 				walk(e, to)

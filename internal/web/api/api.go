@@ -16,6 +16,7 @@ import (
 const (
 	jsonType    = "application/json"
 	problemType = "application/problem+json"
+	schemaType  = "application/schema+json"
 	calcPath    = "/api/v1/calc/"
 	// OpenAPIPath is where the description lies.
 	OpenAPIPath = "/api/openapi.json"
@@ -32,7 +33,12 @@ func Handler(version string, log *slog.Logger, rooms Rooms, st *studio.Studio) (
 	if err != nil {
 		return nil, err
 	}
+	schema, err := calc.PieceSchema()
+	if err != nil {
+		return nil, err
+	}
 	mux := http.NewServeMux()
+	mux.HandleFunc("GET "+calc.PieceSchemaPath, func(w http.ResponseWriter, _ *http.Request) { send(w, http.StatusOK, schemaType, schema, log) })
 	mux.HandleFunc("GET "+OpenAPIPath, func(w http.ResponseWriter, _ *http.Request) { send(w, http.StatusOK, jsonType, described, log) })
 	mux.HandleFunc("POST "+calcPath, func(w http.ResponseWriter, r *http.Request) { calculate(w, r, log) })
 	mux.HandleFunc("POST "+RoomPath, func(w http.ResponseWriter, r *http.Request) { postRoom(w, r, rooms, log) })

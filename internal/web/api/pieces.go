@@ -6,6 +6,8 @@ import (
 	"strconv"
 	"time"
 
+	"jevvo/internal/calc"
+	"jevvo/internal/exchange/piecefile"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/pieces"
 )
@@ -152,4 +154,26 @@ func (a *records) coats(r *http.Request, _ []byte) (any, error) {
 		out.Coats = append(out.Coats, coat)
 	}
 	return out, nil
+}
+
+// Made is a piece that was made of a document.
+type Made struct {
+	ID    int64             `json:"id"`
+	Taken []piecefile.Taken `json:"taken" description:"What stands for values that were left out."`
+}
+
+func (a *records) document(r *http.Request, _ []byte) (any, error) {
+	return a.st.Share.Document(r.Context(), idOf(r))
+}
+
+func (a *records) fromDocument(r *http.Request, body []byte) (any, error) {
+	d, err := calc.ReadPiece(body)
+	if err != nil {
+		return nil, err
+	}
+	p, taken, err := a.st.Share.AddDocument(r.Context(), d)
+	if err != nil {
+		return nil, err
+	}
+	return Made{p.ID, taken}, nil
 }

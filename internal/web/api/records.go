@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"jevvo/internal/calc"
+	"jevvo/internal/exchange/piecefile"
 	"jevvo/internal/form"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/access"
@@ -64,6 +65,8 @@ func (a *records) routes() []route {
 		{"GET", "/api/v1/pieces/{id}", access.ReadPieces, "A piece with all its fields", nil, new(Piece), nil, a.piece},
 		{"PATCH", "/api/v1/pieces/{id}", access.WritePieces, "Change fields of a piece", new(Change), new(Piece), nil, a.edit},
 		{"GET", "/api/v1/pieces/{id}/coats", access.ReadPieces, "Its coats as they are planned", nil, new(Coats), nil, a.coats},
+		{"GET", "/api/v1/pieces/{id}/document", access.ReadPieces, "A piece in the open format, see /api/schemas/piece.json", nil, new(piecefile.Document), nil, a.document},
+		{"POST", "/api/v1/pieces/document", access.WritePieces, "A new piece from its document", new(piecefile.Document), new(Made), nil, a.fromDocument},
 		{"GET", "/api/v1/stock", access.ReadStock, "Resins and pigments", nil, new(Stock), nil, a.stock},
 		{"PATCH", "/api/v1/stock/resins/{id}", access.WriteStock, "Change fields of a resin", new(Change), new(Item), nil, a.editResin},
 		{"PATCH", "/api/v1/stock/pigments/{id}", access.WriteStock, "Change fields of a pigment", new(Change), new(Item), nil, a.editPigment},
