@@ -21,7 +21,7 @@ async function prepare(page, program) {
   await page.request.post(`${program.url}/pieces/1/coats/first/used`, { ...site, form: { used: '400 mL' } });
 }
 
-const groups = [0, 1, 2, 3].map((g) => pages.filter((_, i) => i % 4 === g));
+const groups = [...Array(8).keys()].map((g) => pages.filter((_, i) => i % 8 === g));
 
 // What a width or a scheme of colours can spoil is looked at in each of them; the rest
 // of the rules once.

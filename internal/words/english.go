@@ -52,9 +52,9 @@ var english = map[plan.Code]entry{
 	plan.CupOffRatio: {"{cup}: a scale that reads to {step} cannot hold this cup's ratio.", "Use a finer scale, or mix this colour out of a larger lot."},
 
 	plan.ClockLate:   {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "No cooler room, no slower resin on the shelf and no fresh lot saves it: shorten the work or the face."},
-	plan.ClockSlow:   {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "With {resin} it fits, with {spare|spoken} to spare."},
-	plan.ClockLot:    {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "A fresh lot for the later steps makes it fit, with {spare|spoken} to spare."},
-	plan.ClockZones:  {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "Fewer, larger zones make it fit, with {spare|spoken} to spare."},
+	plan.ClockSlow:   {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "With {name} it fits, with {spare|spoken} to spare."},
+	plan.ClockOption: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "Done another way it fits ({name}), with {spare|spoken} to spare."},
+	plan.ClockPeople: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "With {people|number} people at the bench it fits, with {spare|spoken} to spare."},
 	plan.ClockHalves: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "In two halves, one under tape, it fits, with {spare|spoken} to spare."},
 	plan.ClockCool:   {"It does not fit: {step|lower} ends {late|spoken} after its window closes.", "It fits in a room of {room}."},
 	plan.ClockTight:  {"It is tight: {spare|spoken} to spare at {step|lower}.", "Have everything laid out before the parts meet."},

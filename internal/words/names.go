@@ -128,22 +128,27 @@ func Drift(d plan.Drift) string {
 // Relief says what would help a coat that does not fit, and why.
 func Relief(r plan.Relief, sys units.System) (name, why string) {
 	switch r.Kind {
-	case plan.ReliefLot:
-		return T("A fresh lot for the later steps"), F("mix it before you %s", Lower(r.Step))
 	case plan.ReliefRoom:
 		return F("A room of %s", r.Room.Text(sys)), T("cooler slows the resin; bubbles leave more slowly too")
-	case plan.ReliefZones:
-		return T("Fewer, larger zones"), T("about seven tenths of the strokes: longer pulls with a wider sheet")
+	case plan.ReliefOption:
+		return T(r.Name), T("the technique done another way")
+	case plan.ReliefPeople:
+		return F("%d people at the bench", r.People), T("one mixes while the other pours")
+	case plan.ReliefCups:
+		return T("Each cup mixed on its own"), T("no cup waits for the others")
 	case plan.ReliefResin:
-		return r.Resin, T("a slower resin from the shelf")
+		return r.Name, T("a slower resin from the shelf")
 	}
-	return T("Two coats, half the face each"), T("one half now under tape, the other when this is hard")
+	return T("A board of half the face"), T("or two coats, one half under tape while the other is poured")
 }
 
 // ReliefText prints how a relief comes out.
 func ReliefText(r plan.Relief) string {
-	if r.Holds {
+	switch {
+	case r.Holds:
 		return F("fits with %s to spare", Spoken(r.Spare))
+	case r.Stands > 0:
+		return F("a batch still stands %s too long", Spoken(r.Stands))
 	}
 	return F("still %s short", Spoken(-r.Spare))
 }

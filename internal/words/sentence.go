@@ -107,6 +107,8 @@ func argument(v any, how string, sys units.System) string {
 		}
 	case "lower":
 		return Lower(fmt.Sprint(v))
+	case "number":
+		return fmt.Sprint(v)
 	case "suits":
 		if name, ok := v.(string); ok && name != "" {
 			return " " + F("%s would suit.", name)

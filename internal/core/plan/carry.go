@@ -64,6 +64,9 @@ func (p *Plan) Carries(c *Coat, s Step) []Carry {
 	return out
 }
 
+// Colours returns what goes into the cups of the batch at i of a coat.
+func (p *Plan) Colours(c *Coat, i int) []Carry { return p.coloursOf(c, i) }
+
 // mixes is what a batch is made of.
 func (p *Plan) mixes(c *Coat, l Lot) []Carry {
 	out := []Carry{{Kind: CarryParts, Batch: resin.Batch{A: l.A, B: l.B}, Volume: l.Volume}}

@@ -91,9 +91,9 @@ const (
 
 	ClockLate   Code = "clock-late"   // step, late
 	ClockCool   Code = "clock-cool"   // step, late, room: it fits in that room
-	ClockSlow   Code = "clock-slow"   // step, late, resin, spare: it fits with that resin
-	ClockLot    Code = "clock-lot"    // step, late, spare: it fits with a fresh lot
-	ClockZones  Code = "clock-zones"  // step, late, spare: it fits in fewer zones
+	ClockSlow   Code = "clock-slow"   // step, late, name, spare: it fits with that resin
+	ClockOption Code = "clock-option" // step, late, name, spare: it fits done another way
+	ClockPeople Code = "clock-people" // step, late, people, spare: it fits with more hands
 	ClockHalves Code = "clock-halves" // step, late, spare: it fits in two halves
 	ClockTight  Code = "clock-tight"  // step, spare
 	ClockFits   Code = "clock-fits"   // step, spare, work

@@ -220,21 +220,16 @@ func (j *judge) saves(i int, args Args) Code {
 		if !r.Holds {
 			continue
 		}
-		args["spare"] = r.Spare
-		switch r.Kind {
-		case ReliefResin:
-			args["resin"] = r.Resin
-			return ClockSlow
-		case ReliefLot:
-			return ClockLot
-		case ReliefZones:
-			return ClockZones
-		case ReliefHalves:
-			return ClockHalves
+		args["spare"], args["name"], args["people"] = r.Spare, r.Name, r.People
+		if code, ok := reliefCodes[r.Kind]; ok {
+			return code
 		}
 	}
 	return ClockLate
 }
+
+// reliefCodes are what is said of a coat that one relief makes fit.
+var reliefCodes = map[ReliefKind]Code{ReliefResin: ClockSlow, ReliefOption: ClockOption, ReliefPeople: ClockPeople, ReliefHalves: ClockHalves}
 
 func (j *judge) days() {
 	p := j.plan

@@ -33,6 +33,9 @@ type Feed struct {
 // Takes is how long the lot stands, from mixing until it is poured.
 func (l Lot) Takes() float64 { return l.Poured - l.Met }
 
+// Until is the minute, after the parts of the first lot met, until which it keeps.
+func (l Lot) Until() float64 { return l.Met + l.UseBy }
+
 // Split reports whether the cups of the coat are filled out of a mixed jug.
 func (c *Coat) Split() bool { return c.Mixing == MixingJug && len(c.Cups) > 1 }
 

@@ -1,65 +1,109 @@
 package plan
 
 import (
+	"maps"
 	"math"
 	"slices"
 
 	"jevvo/internal/core/units"
 )
 
-// ReliefKind is a way to make a coat fit its windows.
+// ReliefKind is a way to make a coat fit its windows and its batches.
 type ReliefKind string
 
 // The reliefs.
 const (
-	ReliefLot    ReliefKind = "second-lot"
 	ReliefRoom   ReliefKind = "cooler-room"
-	ReliefZones  ReliefKind = "larger-zones"
+	ReliefOption ReliefKind = "other-way"
+	ReliefPeople ReliefKind = "second-person"
 	ReliefResin  ReliefKind = "slower-resin"
-	ReliefHalves ReliefKind = "two-halves"
+	ReliefCups   ReliefKind = "own-batches"
+	ReliefHalves ReliefKind = "smaller-board"
 )
 
-// A Relief is a way to make a coat fit its windows, reckoned again.
+// A Relief is a way to make a coat fit, calculated again with it.
 type Relief struct {
-	Kind  ReliefKind
-	Holds bool
-	Spare float64
-	Room  units.Temperature
-	Resin string
-	Step  string
+	Kind   ReliefKind
+	Holds  bool
+	Spare  float64
+	Stands float64 // minutes batches would still stand too long
+	Room   units.Temperature
+	Resin  int64  // on the shelf
+	Option string // of the technique, and which choice of it
+	Choice string
+	Name   string // of the resin or the choice
+	People int
 }
 
-// Reliefs reckons what would help a coat whose steps fall outside their
-// windows: each is laid on the clock anew.
+// Reliefs calculates what would help a coat whose moves fall outside their windows
+// or whose batches stand too long: each is cut and laid on the clock anew.
 func (p *Plan) Reliefs(i int) []Relief {
 	c := &p.Coats[i]
-	if c.Fit.Holds() || c.Made {
+	if c.Made || c.Fit.Holds() && c.stands() <= 0 {
 		return nil
 	}
 	try := func(r Relief, trial Coat, face units.Area) Relief {
 		q := *p
 		q.Face = face
 		r.Holds, r.Spare = q.fits(&trial)
+		if r.Stands = trial.stands(); r.Stands > 0 {
+			r.Holds = false
+		}
 		return r
 	}
-	out := []Relief{p.secondLot(c)}
+	var out []Relief
 	if t, ok := p.coolerRoom(c); ok {
 		out = append(out, try(Relief{Kind: ReliefRoom, Room: t}, c.in(t), p.Face))
 	}
-	out = append(out, try(Relief{Kind: ReliefZones}, *c, units.Area(0.7*float64(p.Face))))
-	for _, id := range slices.Sorted(func(yield func(int64) bool) {
-		for id := range p.Context.Products {
-			if !yield(id) {
-				return
-			}
-		}
-	}) {
+	out = append(out, p.otherWays(c, try)...)
+	if c.People < mostHelpers {
+		more := *c
+		more.People++
+		out = append(out, try(Relief{Kind: ReliefPeople, People: more.People}, more, p.Face))
+	}
+	if c.Mixing == MixingJug && c.stands() > 0 {
+		apart := *c
+		apart.Mixing = MixingCups
+		out = append(out, try(Relief{Kind: ReliefCups}, apart, p.Face))
+	}
+	for _, id := range slices.Sorted(maps.Keys(p.Context.Products)) {
 		other := p.Context.Products[id]
 		if !other.Retired && id != c.Product.ID && other.WorkingMinutes > c.Product.WorkingMinutes {
-			out = append(out, try(Relief{Kind: ReliefResin, Resin: other.Name}, withResin(*c, other), p.Face))
+			out = append(out, try(Relief{Kind: ReliefResin, Resin: id, Name: other.Name}, withResin(*c, other), p.Face))
 		}
 	}
 	return append(out, try(Relief{Kind: ReliefHalves}, *c, p.Face/2))
+}
+
+// mostHelpers is how many people a bench has at most.
+const mostHelpers = 3
+
+// otherWays tries the other choices of the coat's technique.
+func (p *Plan) otherWays(c *Coat, try func(Relief, Coat, units.Area) Relief) []Relief {
+	t, ok := p.Context.Book.Find(c.Layer.What)
+	if !ok {
+		return nil
+	}
+	var out []Relief
+	for _, o := range t.Options {
+		for _, choice := range o.Choices {
+			spec := *c.Layer.Coat
+			if spec.Options[o.Key] == choice.Key {
+				continue
+			}
+			if spec.Options = maps.Clone(spec.Options); spec.Options == nil {
+				spec.Options = map[string]string{}
+			}
+			spec.Options[o.Key] = choice.Key
+			trial := *c
+			trial.Layer.Coat = &spec
+			trial.Technique = p.chained(&trial, t)
+			if r := try(Relief{Kind: ReliefOption, Option: o.Key, Choice: choice.Key, Name: choice.Words}, trial, p.Face); r.Holds {
+				out = append(out, r)
+			}
+		}
+	}
+	return out
 }
 
 // fits cuts a coat anew and reports whether its moves then fall in their windows.
@@ -83,25 +127,6 @@ func (c *Coat) in(room units.Temperature) Coat {
 	return trial
 }
 
-// secondLot starts a fresh clock at the first step that is late.
-func (p *Plan) secondLot(c *Coat) Relief {
-	r := Relief{Kind: ReliefLot, Spare: math.Inf(1)}
-	at := -1.0
-	for _, s := range c.Fit.Steps {
-		if at < 0 && s.Late > 0 {
-			at, r.Step = s.From, s.Name
-		}
-		if at < 0 || s.Step.Window == "" {
-			continue
-		}
-		w := c.Clock.Window(s.Step.Window)
-		begin := math.Max(s.From-at+c.Product.MixMinutes, w.From)
-		r.Spare = math.Min(r.Spare, w.To-begin-(s.To-s.From))
-	}
-	r.Holds = r.Spare >= 0
-	return r
-}
-
 // coldest is the coolest room that is proposed in °C (common practice: below it
 // bubbles stay and resin hardens badly).
 const coldest = 15
@@ -115,7 +140,7 @@ func (p *Plan) coolerRoom(c *Coat) (units.Temperature, bool) {
 	}
 	for t := c.Room - 1; t >= coldest; t-- {
 		trial := c.in(t)
-		if holds, _ := p.fits(&trial); holds {
+		if holds, _ := p.fits(&trial); holds && trial.stands() <= 0 {
 			return t, true
 		}
 	}

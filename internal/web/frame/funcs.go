@@ -64,10 +64,13 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 			return words.SayAll(p, part, coat, sys)
 		},
 		"verdict": words.Verdict,
-		"plain":   words.Plain,
-		"task":    words.Task,
-		"cells":   words.Cells,
-		"drift":   words.Drift,
+		"tints": func(p *plan.Plan, c *plan.Coat, i int, sys units.System) []string {
+			return words.Carried(p.Colours(c, i), sys)
+		},
+		"plain": words.Plain,
+		"task":  words.Task,
+		"cells": words.Cells,
+		"drift": words.Drift,
 	}
 }
 

@@ -3,6 +3,7 @@ package pieces
 import (
 	"net/http"
 	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -130,6 +131,7 @@ func (a *area) moveRoutes() {
 		p, err := a.Studio.Pieces.Seal(c.Request.Context(), frame.ID(c))
 		return a.moved(c, p, err)
 	})
+	a.POST("/pieces/:id/relief", a.relieve)
 	a.GET(at+"/:move", a.moveFields)
 	a.POST(at+"/:move/:how", func(c *gin.Context) error {
 		if c.Param("how") == "place" {
@@ -162,6 +164,24 @@ func (a *area) moved(c *gin.Context, p pieces.Piece, err error) error {
 		return a.send(c, http.StatusOK, sending{Piece: p, Coat: coat, Anew: true})
 	}
 	return frame.Go(c, frame.Piece(p.ID, toCoat(coat), "#moves"))
+}
+
+// relieve types into the field that does what a relief says.
+func (a *area) relieve(c *gin.Context) error {
+	key, value, _ := strings.Cut(c.PostForm("set"), "=")
+	ctx := c.Request.Context()
+	was, err := a.Studio.Pieces.Piece(ctx, frame.ID(c))
+	if err != nil {
+		return err
+	}
+	p, n, err := a.Studio.Pieces.Edit(ctx, was.ID, was.Rev, map[string]string{key: value})
+	if err != nil {
+		return err
+	}
+	if !n.OK() {
+		return a.send(c, http.StatusUnprocessableEntity, sending{Piece: was, Coat: c.Query("coat"), Anew: true, Said: n})
+	}
+	return a.moved(c, p, nil)
 }
 
 // moveFields sends what can be typed for one move.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"strconv"
 	"strings"
 	"time"
 
@@ -157,6 +158,24 @@ var partNames = map[plan.Part]string{
 type relief struct {
 	Holds           bool
 	Name, Text, Why string
+	Key, Value      string // of the field that does it; "" for one that is done elsewhere
+}
+
+// control is the field that does what a relief says, and what is typed there.
+func (p piecePage) control(r plan.Relief) (key, value string) {
+	switch r.Kind {
+	case plan.ReliefRoom:
+		return pieces.CoatKey(p.CoatID, "room"), r.Room.Text(p.Sys)
+	case plan.ReliefResin:
+		return pieces.CoatKey(p.CoatID, "product"), strconv.FormatInt(r.Resin, 10)
+	case plan.ReliefOption:
+		return pieces.OptionKey(p.CoatID, r.Option), r.Choice
+	case plan.ReliefPeople:
+		return pieces.CoatKey(p.CoatID, "people"), strconv.Itoa(r.People)
+	case plan.ReliefCups:
+		return pieces.CoatKey(p.CoatID, "mixing"), plan.MixingCups
+	}
+	return "", ""
 }
 
 // A sending is what an answer shows of a piece.
@@ -347,7 +366,8 @@ func (p *piecePage) follow() {
 	p.Forecast = p.Plan.Forecast(i)
 	for _, r := range p.Plan.Reliefs(i) {
 		name, why := words.Relief(r, p.Sys)
-		p.Reliefs = append(p.Reliefs, relief{r.Holds, name, words.ReliefText(r), why})
+		key, value := p.control(r)
+		p.Reliefs = append(p.Reliefs, relief{r.Holds, name, words.ReliefText(r), why, key, value})
 	}
 	for _, part := range plan.Parts {
 		p.Order = append(p.Order, partLink{part, partNames[part], p.Plan.Worst(part)})
