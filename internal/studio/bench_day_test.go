@@ -1,6 +1,7 @@
 package studio_test
 
 import (
+	"fmt"
 	"math"
 	"sync"
 	"testing"
@@ -340,18 +341,36 @@ func TestAPressOnAnOldScreenIsStale(t *testing.T) {
 	}
 }
 
-// A use that was recorded corrects the next estimate of the technique.
-func TestARecordedUseTeaches(t *testing.T) {
+// Uses that were recorded correct the next estimate of the technique from three of a
+// kind on: one may have been a slip.
+func TestRecordedUsesTeach(t *testing.T) {
 	r := open(t)
 	p := r.piece(map[string]string{})
 	before := r.plan(p).Coats[0]
-	used := before.Total * 1.2
-	_, err := r.Bench.RecordUse(r.ctx(), p.ID, plan.FirstCoat, form.VolumeText(used, units.Metric))
-	require.NoError(t, err)
+	used := form.VolumeText(before.Total*1.2, units.Metric)
+	for n := range 3 {
+		assert.InDelta(t, float64(before.Total), float64(r.plan(p).Coats[0].Total), 1e-6, "%d are too few", n)
+		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat, used)
+		require.NoError(t, err)
+	}
 	after := r.plan(p).Coats[0]
 	assert.InEpsilon(t, 1.2, float64(after.Total/before.Total), 0.01)
 	require.NoError(t, r.Shelf.ResetLearning(r.ctx(), "swipe"))
 	assert.InDelta(t, float64(before.Total), float64(r.plan(p).Coats[0].Total), 1e-6)
+}
+
+// What uses teach never plans less than face and sides need.
+func TestLittleUseNeverStarvesTheFace(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	before := r.plan(p).Coats[0]
+	for n := range 3 {
+		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat, form.VolumeText(before.Total*0.6, units.Metric))
+		require.NoError(t, err)
+	}
+	after := r.plan(p).Coats[0]
+	assert.GreaterOrEqual(t, float64(after.Poured), float64(after.Amount.OnBoard())-1e-9)
+	assert.Less(t, after.Total, before.Total)
 }
 
 // A studio that measures by volume is asked for marks of a jug.

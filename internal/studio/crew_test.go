@@ -217,8 +217,7 @@ func TestWhatWasLeft(t *testing.T) {
 
 	before := r.plan(parent).Coats[0].Total
 	require.NoError(t, r.Bench.RecordLeft(r.ctx(), b.ID, "80 mL"))
-	after := r.plan(r.readPiece(b.PieceID)).Coats[0].Total
-	assert.Less(t, after, before, "eighty too much this time")
+	assert.InDelta(t, float64(before), float64(r.plan(r.readPiece(b.PieceID)).Coats[0].Total), 1e-9, "one day teaches nothing yet")
 	assert.Error(t, r.Bench.RecordLeft(r.ctx(), b.ID, "9 L"))
 	assert.Error(t, r.Bench.RecordLeft(r.ctx(), b.ID, "some"))
 }

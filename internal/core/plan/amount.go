@@ -176,7 +176,7 @@ func (p *Plan) amount(c *Coat) error {
 		if c.Amount, err = w.Amount(); err != nil {
 			return &Refusal{field, err}
 		}
-		c.Poured = c.Amount.Poured() * units.Volume(c.Learned.Ratio())
+		c.Poured = c.Amount.Poured() * units.Volume(c.learnt(w.RunOff))
 		p.divide(c)
 		was := pigment
 		if pigment = p.pigmentShare(c); spec.Amount.Total(c.Product.Density()) == 0 || math.Abs(pigment-was) < 1e-9 {
@@ -198,6 +198,10 @@ func (p *Plan) amount(c *Coat) error {
 	c.Puddle, err = film.PuddleHeight(film.DefaultContactAngle, liquid)
 	return err
 }
+
+// learnt is this studio's own use over the planned, never so little that face and
+// sides would get less than they need.
+func (c *Coat) learnt(runOff float64) float64 { return math.Max(c.Learned.Ratio(), 1-runOff) }
 
 // settling is how often a typed total is laid out again: the pigment takes room
 // of its own, and how much hangs on the shares.
@@ -229,7 +233,7 @@ func (p *Plan) film(c *Coat, w portion.Coat, pigment float64) (units.Length, err
 	if c.Reserve > 0 {
 		loss += p.Context.CupLoss
 	}
-	stays := (total - c.Reserve - loss) / units.Volume(1-pigment) / units.Volume(c.Learned.Ratio()) * units.Volume(1-w.RunOff)
+	stays := (total - c.Reserve - loss) / units.Volume(1-pigment) / units.Volume(c.learnt(w.RunOff)) * units.Volume(1-w.RunOff)
 	face := stays - w.Side.Times(w.SideFilm) - w.Absorbed - w.Texture - w.Wall + w.Inclusions
 	if face <= 0 {
 		return 0, refuse("coat."+c.ID+".amount", "%s is not enough: sides, run-off and what stays in the cups take all of it", total.Text(units.Metric))

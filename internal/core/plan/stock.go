@@ -356,9 +356,13 @@ const (
 	mostRatio  = 2.0
 )
 
-// Ratio returns used over planned, 1 while nothing was recorded.
+// learnsFrom is how many pours of a kind teach something: one may have been a slip
+// (common practice).
+const learnsFrom = 3
+
+// Ratio returns used over planned, 1 while fewer than three pours were recorded.
 func (l Learned) Ratio() float64 {
-	if l.Pours == 0 || l.Planned <= 0 {
+	if l.Pours < learnsFrom || l.Planned <= 0 {
 		return 1
 	}
 	return min(max(float64(l.Used/l.Planned), leastRatio), mostRatio)

@@ -131,13 +131,33 @@ func (d *Dial) judge(w Weighing) {
 		case w.Current().Flammable:
 			d.Advice = "Flammable while wet: no flame near this cup."
 		case d.Pour == resin.PourOver:
-			d.Advice = "A little more colour does no harm below the product's load limit."
+			d.Advice = w.overdosed(*d)
 		}
 		return
 	}
 	if d.Pour == resin.PourOver {
 		d.Advice = w.overshoot(*d)
 	}
+}
+
+// overdosed says what a pigment past its target does to the cup.
+func (w Weighing) overdosed(d Dial) string {
+	c := w.Current()
+	dye, _ := c.dye()
+	resin := c.Planned()
+	if c.A+c.B > 0 {
+		resin = c.A + c.B
+	}
+	if dye.Limit <= 0 || resin <= 0 {
+		return words.T("A little more colour does no harm below the product's load limit.")
+	}
+	load := float64(d.Net / resin)
+	if load <= dye.Limit {
+		return words.F("It is %s %% of the cup now; its limit is %s %%.", units.Fixed(100*load, 1), units.Fixed(100*dye.Limit, 1))
+	}
+	more := d.Net/units.Mass(dye.Limit) - resin
+	return words.F("It is %s %% of the cup, over its limit of %s %%: the cup may stay soft. Add %s of mixed resin, or colour a fresh cup.",
+		units.Fixed(100*load, 1), units.Fixed(100*dye.Limit, 1), more.Text(units.Metric))
 }
 
 // overshoot says what to do about a pour past its target.
@@ -147,7 +167,7 @@ func (w Weighing) overshoot(d Dial) string {
 	case need.Part == resin.Mixed:
 		return "Confirm: the pigment will be reckoned from what was really poured."
 	case need.Part == resin.PartA && !need.Corrects:
-		return "Confirm: part B will be reckoned from what was really poured."
+		return w.larger(d)
 	case d.Within:
 		return words.F("Within the ±%s %% this product forgives.", units.Fixed(w.Product.Tolerance*100, 1))
 	}
@@ -163,6 +183,21 @@ func (w Weighing) overshoot(d Dial) string {
 	}
 	return words.F("%s Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the parts touch.",
 		harm, add.Text(units.Metric), part, fix.Total.Text(units.Metric))
+}
+
+// muchLarger is from which overshoot of part A on a batch is said to grow (common
+// practice: a tenth is a slip of the hand).
+const muchLarger = 0.10
+
+// larger says what a batch becomes whose part A was poured past its target.
+func (w Weighing) larger(d Dial) string {
+	if d.Target <= 0 || d.Net < d.Target*(1+muchLarger) {
+		return words.T("Confirm: part B will be reckoned from what was really poured.")
+	}
+	c := w.Current()
+	b := (c.A + d.Net) * units.Mass(w.Product.WeightRatio())
+	return words.F("Confirm: the batch becomes %s with %s of part B, %s %% more than planned. Scoop some out now if that is too much; nothing has touched yet.",
+		(c.A + d.Net + b).Text(units.Metric), b.Text(units.Metric), units.Fixed(100*(float64(d.Net/d.Target)-1), 0))
 }
 
 // undone says what a wrong ratio would leave undone for good.

@@ -92,6 +92,7 @@ type WeighDye struct {
 	// By is how its bottle gives it: "12 drops"; "" when that is not known.
 	By     string `json:",omitempty"`
 	Bottle plan.Bottle
+	Limit  float64 `json:",omitempty"` // load limit; 0 where nobody knows it
 }
 
 // A Poured is one confirmed amount.
@@ -187,6 +188,7 @@ func (l *layout) cup(k int, f plan.Feed) WeighCup {
 		dye := WeighDye{Name: "pigment", Load: d.Load}
 		if pig, ok := l.plan.Context.Pigments[d.Pigment]; ok {
 			dye.ID, dye.Name, dye.By, dye.Bottle = pig.ID, pig.Name, words.Measure(pig, (one.PlanA+one.PlanB)*units.Mass(d.Load)), pig.Bottle()
+			dye.Limit = pig.LoadLimit
 		}
 		one.Dyes = append(one.Dyes, dye)
 	}
