@@ -12,13 +12,24 @@ import (
 //
 //	dT/dt = −(T − T_room)/τ, τ = ρ·c_p·L/(n·U)
 //
-// three minutes for 1.6 mm (our model, constants as in the cup's balance). What a
+// three minutes for 1.6 mm (our model, constants as in the cup's balance). Before that
+// the board takes half of what it is warmer than the room within a minute: two bodies
+// that touch meet at T = (e₁T₁ + e₂T₂)/(e₁ + e₂), e = √(kρc), which is alike for resin
+// and wood or hardboard (Carslaw & Jaeger 1959, 2.8; from memory). What a
 // jug loses before it is poured is left out: a tenth of the difference in five
 // minutes.
 type Warmed struct {
 	Start  units.Temperature
 	Poured float64 // minutes after the parts met
 }
+
+// boardTakes is how fast the board takes its half, in minutes: nine tenths of it in
+// the first.
+const boardTakes = 0.43
+
+// toBoard is what is left of the warmth, so many minutes after it was poured, by
+// what the board has taken.
+func toBoard(minutes float64) float64 { return 0.5 + 0.5*math.Exp(-minutes/boardTakes) }
 
 // coolingSpans is after how many τ a film is as warm as its room.
 const coolingSpans = 6
@@ -37,11 +48,11 @@ func (w Warmed) Over(l Slab) (Room, error) {
 	if poured > 0 {
 		curve = append(curve, Reading{poured, w.Start})
 	}
-	const steps = 10 // a τ
+	const steps = 30 // a τ
 	excess := float64(w.Start - l.Room.At(poured))
 	for i := 1; i <= coolingSpans*steps; i++ {
 		m := poured + float64(i)*tau/steps
-		curve = append(curve, Reading{m, l.Room.At(m) + units.Temperature(excess*math.Exp(-float64(i)/steps))})
+		curve = append(curve, Reading{m, l.Room.At(m) + units.Temperature(excess*toBoard(float64(i)*tau/steps)*math.Exp(-float64(i)/steps))})
 	}
 	return Room{follows(curve, l.Room)}, nil
 }

@@ -3,6 +3,7 @@ package plan
 import (
 	"math"
 
+	"jevvo/internal/core/colour"
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/heat"
@@ -55,9 +56,16 @@ const (
 // A SettleForecast is how far a pigment sinks before the resin gels.
 type SettleForecast struct {
 	Pigment Pigment
-	Way     units.Length // positive down
+	Way     units.Length // positive down; of flakes the longest
+	Least   units.Length // and the shortest: equal for grains
 	Drift   Drift
 }
+
+// flakes is how much slower than a sphere of its width a flake sinks, by its form: a
+// thin disc of radius a and thickness t falls broadside at π·Δρ·g·a·t/16μ, 0.88·t/a of
+// the sphere's, and half as fast again edgeways (Happel & Brenner 1965, ch. 5; widths
+// over thickness of 30 to 100 for mica and 10 to 50 for metals from memory).
+var flakes = map[colour.Form][2]float64{colour.Mica: {0.018, 0.09}, colour.MetalPowder: {0.035, 0.27}, colour.Chrome: {0.035, 0.27}}
 
 // A SideAt is what stays on a side when the edge is let go at a minute.
 type SideAt struct {
@@ -212,7 +220,11 @@ func (f *Forecast) settles(p *Plan, c *Coat, flow float64) {
 			if err != nil {
 				continue
 			}
-			s := SettleForecast{Pigment: pigment, Way: way, Drift: Stays}
+			s := SettleForecast{Pigment: pigment, Way: way, Least: way, Drift: Stays}
+			if slower, flake := flakes[pigment.Form]; flake {
+				s.Least, s.Way = way*units.Length(slower[0]), way*units.Length(slower[1])
+				way = s.Way
+			}
 			switch part := float64(way / c.Film); {
 			case part > 0.5:
 				s.Drift = Sinks

@@ -64,6 +64,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 			return words.SayAll(p, part, coat, sys)
 		},
 		"verdict": words.Verdict,
+		"follows": words.Follows,
 		"tints": func(p *plan.Plan, c *plan.Coat, i int, sys units.System) []string {
 			return words.Carried(p.Colours(c, i), sys)
 		},
