@@ -65,7 +65,7 @@ var remedyTable = []remedyFor{
 	{"no-cells", "veil", nil}, {"no-cells", "accept", nil},
 	{"cells-closed", "veil", nil}, {"cells-closed", "accept", nil},
 	{"fog", "wash-bloom", []string{"damp", "cold"}}, {"fog", "sand-recoat", nil},
-	{"scorch", "sand-out", nil}, {"scorch", "veil", nil},
+	{"scorch", "strip", nil}, {"scorch", "sand-out", nil}, // it shows through every cover
 	{"see-through-sides", "paint-sides", nil}, {"see-through-sides", "accept", nil},
 	{"bare-corner", "press-in", nil}, {"bare-corner", "relevel", []string{"not-level"}}, {"bare-corner", "sand-recoat", nil},
 	{"thick-middle", "relevel", []string{"not-level"}}, {"thick-middle", "sand-recoat", nil}, {"thick-middle", "accept", nil},

@@ -25,6 +25,14 @@ const (
 	sprayRest      = 0.5 // h
 )
 
+// usualFilm is from which part of the puddle height on a film is a usual one, and
+// largeBatch from which a batch that stood in one cup is spoken of whatever its
+// resin (common practice).
+const (
+	usualFilm             = 0.85
+	largeBatch units.Mass = 700
+)
+
 // signs are what a record says about causes.
 var signs = []sign{
 	{"off-ratio", func(r Record) (float64, Reason, bool) {
@@ -136,10 +144,16 @@ var signs = []sign{
 		if t, known := r.flame(); known {
 			return above(&t, tooHot, plainly, hardly, "flame")
 		}
+		return 1, Reason{}, false
+	}},
+	{"over-heated", func(r Record) (float64, Reason, bool) { // many short passes age it too
 		if r.HeatPasses == nil {
 			return 1, Reason{}, false
 		}
 		passes := float64(*r.HeatPasses)
+		if _, known := r.flame(); known && passes < manyPasses {
+			return 1, Reason{}, false
+		}
 		return above(&passes, manyPasses-1, 4, 0.5, "passes-many")
 	}},
 	{"over-heated", func(r Record) (float64, Reason, bool) {
@@ -169,16 +183,22 @@ var signs = []sign{
 		if r.Film == nil || r.Puddle == nil {
 			return 1, Reason{}, false
 		}
-		film := float64(*r.Film)
-		return below(&film, float64(*r.Puddle), clearly, 0.2, "thin")
+		film, puddle := float64(*r.Film), float64(*r.Puddle)
+		if film < puddle && film >= usualFilm*puddle { // a usual film is no thin one
+			return 1, Reason{}, false
+		}
+		return below(&film, puddle, clearly, 0.2, "thin")
 	}},
 	{"thin-drain", func(r Record) (float64, Reason, bool) { return below(r.MovedAfter, early, 2, 0.8, "ran-early") }},
 	{"too-much-resin", func(r Record) (float64, Reason, bool) {
 		if r.Film == nil || r.Puddle == nil {
 			return 1, Reason{}, false
 		}
-		film := float64(*r.Film)
-		return above(&film, tall*float64(*r.Puddle), clearly, 0.25, "tall")
+		film, puddle := float64(*r.Film), float64(*r.Puddle)
+		if film > puddle && film <= tall*puddle { // an edge may hold it or let it go
+			return 1, Reason{}, false
+		}
+		return above(&film, tall*puddle, clearly, 0.25, "tall")
 	}},
 	{"tape-late", func(r Record) (float64, Reason, bool) {
 		return above(r.TapePulled, cure.GelPoint, plainly, 0.1, "tape")
@@ -205,6 +225,9 @@ var signs = []sign{
 		peak := float64(r.Cup.Peak)
 		if peak > 100 {
 			return plainly, Reason{"lot", []float64{float64(r.Cup.Mass), peak}, true}, true
+		}
+		if r.Cup.Mass >= largeBatch {
+			return somewhat, Reason{"lot", []float64{float64(r.Cup.Mass), peak}, true}, true
 		}
 		return 0.4, Reason{"lot-not", []float64{float64(r.Cup.Mass), peak}, false}, true
 	}},
