@@ -152,10 +152,18 @@ func planned(r planRequest) (planAnswer, error) {
 	}
 	for i, t := range p.Tasks {
 		at := lies[i]
-		a.Tasks = append(a.Tasks, planTask{t.Key, t.Layer, taskName(t), at.From.Format(localMinute), at.To.Format(localMinute)})
+		a.Tasks = append(
+			a.Tasks,
+			planTask{t.Key, t.Layer, taskName(t), at.From.Format(localMinute), at.To.Format(localMinute)},
+		)
 	}
 	for _, d := range p.Diagnostics() {
-		remark := planRemark{Code: string(d.Code), Severity: severities[d.Weight], Layer: d.Coat, Text: words.Plain(d, units.Metric)}
+		remark := planRemark{
+			Code:     string(d.Code),
+			Severity: severities[d.Weight],
+			Layer:    d.Coat,
+			Text:     words.Plain(d, units.Metric),
+		}
 		if cup, ok := d.Args["cup"].(string); ok {
 			remark.Cup = cup
 		}
@@ -169,7 +177,11 @@ func planned(r planRequest) (planAnswer, error) {
 
 // taskName says what a task is, one without a name of its own by its kind.
 func taskName(t plan.Task) string {
-	byKind := map[plan.TaskKind]string{plan.TaskLook: words.T("Look for bubbles"), plan.TaskTape: words.T("Pull the tape"), plan.TaskDeliver: words.T("Deliver")}
+	byKind := map[plan.TaskKind]string{
+		plan.TaskLook:    words.T("Look for bubbles"),
+		plan.TaskTape:    words.T("Pull the tape"),
+		plan.TaskDeliver: words.T("Deliver"),
+	}
 	if name, ok := byKind[t.Kind]; ok {
 		return name
 	}
@@ -202,9 +214,23 @@ func (r planRequest) context() (*plan.Context, piecefile.Refs, error) {
 	if err != nil {
 		return nil, refs, err
 	}
-	ctx := &plan.Context{Calendar: calendar.Calendar{Week: week}, Room: room.At(0), ScaleStep: units.Mass(r.Scale), JugStep: 5, Jug: math.MaxFloat32,
-		CupLoss: units.Volume(r.CupLoss), Products: map[int64]plan.Product{}, Pigments: map[int64]plan.Pigment{}, Book: technique.Library,
-		Spectra: &colour.Memo{}, Surface: colour.Finish(1), People: r.People, Measured: &plan.Measured{From: start, Room: room}}
+	ctx := &plan.Context{
+		Calendar:  calendar.Calendar{Week: week},
+		Room:      room.At(0),
+		ScaleStep: units.Mass(r.Scale),
+		JugStep:   5,
+		Jug:       math.MaxFloat32,
+		CupLoss: units.Volume(
+			r.CupLoss,
+		),
+		Products: map[int64]plan.Product{},
+		Pigments: map[int64]plan.Pigment{},
+		Book:     technique.Library,
+		Spectra:  &colour.Memo{},
+		Surface:  colour.Finish(1),
+		People:   r.People,
+		Measured: &plan.Measured{From: start, Room: room},
+	}
 	for i, name := range slices.Sorted(maps.Keys(r.Resins)) {
 		id := int64(i + 1)
 		if ctx.Products[id], err = r.Resins[name].product(id, name); err != nil {
@@ -255,18 +281,47 @@ func (p planResin) product(id int64, name string) (plan.Product, error) {
 }
 
 // planForms are the contract's forms of pigments.
-var planForms = map[string]colour.Form{"paste": colour.Paste, "powder": colour.Mica, "liquid": colour.Tint, "mica": colour.Mica, "metal": colour.MetalPowder,
-	"glow": colour.Glow, "ink": colour.Ink, "chrome": colour.Chrome, "acrylic": colour.Acrylic, "glitter": colour.Glitter}
+var planForms = map[string]colour.Form{
+	"paste":   colour.Paste,
+	"powder":  colour.Mica,
+	"liquid":  colour.Tint,
+	"mica":    colour.Mica,
+	"metal":   colour.MetalPowder,
+	"glow":    colour.Glow,
+	"ink":     colour.Ink,
+	"chrome":  colour.Chrome,
+	"acrylic": colour.Acrylic,
+	"glitter": colour.Glitter,
+}
 
 // Densities of what is added where nobody says them, in kg/m³ (from memory).
-var planDensities = map[colour.Form]units.Density{colour.Paste: 1400, colour.Tint: 1150, colour.Mica: 3000, colour.MetalPowder: 8500, colour.Glow: 3600,
-	colour.Ink: 850, colour.Chrome: 1000, colour.Acrylic: 1150, colour.Glitter: 1400}
+var planDensities = map[colour.Form]units.Density{
+	colour.Paste:       1400,
+	colour.Tint:        1150,
+	colour.Mica:        3000,
+	colour.MetalPowder: 8500,
+	colour.Glow:        3600,
+	colour.Ink:         850,
+	colour.Chrome:      1000,
+	colour.Acrylic:     1150,
+	colour.Glitter:     1400,
+}
 
 func (p planPigment) pigment(id int64, name string) plan.Pigment {
 	form := planForms[p.Form]
 	rule, _ := colour.RuleOf(form)
-	out := plan.Pigment{ID: id, Name: name, Form: form, LoadLimit: rule.LoadLimit, Spoon: rule.Spoon, Flammable: rule.Flammable, Drop: units.Drop,
-		Density: planDensities[form], Liquid: planDensities[form], Unseen: true}
+	out := plan.Pigment{
+		ID:        id,
+		Name:      name,
+		Form:      form,
+		LoadLimit: rule.LoadLimit,
+		Spoon:     rule.Spoon,
+		Flammable: rule.Flammable,
+		Drop:      units.Drop,
+		Density:   planDensities[form],
+		Liquid:    planDensities[form],
+		Unseen:    true,
+	}
 	if p.Limit != nil {
 		out.LoadLimit = *p.Limit
 	}
@@ -277,11 +332,27 @@ func (p planPigment) pigment(id int64, name string) plan.Pigment {
 }
 
 func coatOf(p *plan.Plan, c *plan.Coat, names map[int64]string) planCoat {
-	out := planCoat{ID: c.ID, Technique: c.Layer.What, Resin: names[c.Product.ID], Film: float64(c.Film), RunOff: float64(c.Amount.RunOff),
-		Hands: c.Covered.Sub(c.Start).Minutes(), Moves: movesOf(c)}
+	out := planCoat{
+		ID:        c.ID,
+		Technique: c.Layer.What,
+		Resin:     names[c.Product.ID],
+		Film:      float64(c.Film),
+		RunOff:    float64(c.Amount.RunOff),
+		Hands:     c.Covered.Sub(c.Start).Minutes(),
+		Moves:     movesOf(c),
+	}
 	for i, l := range c.Lots {
-		lot := planLot{Volume: float64(l.Volume), A: float64(l.A.Mass), B: float64(l.B.Mass), Mixed: l.Met, From: l.From, To: l.Poured,
-			UseBy: l.Met + l.UseBy, Tints: []string{}, Cups: map[string]float64{}}
+		lot := planLot{
+			Volume: float64(l.Volume),
+			A:      float64(l.A.Mass),
+			B:      float64(l.B.Mass),
+			Mixed:  l.Met,
+			From:   l.From,
+			To:     l.Poured,
+			UseBy:  l.Met + l.UseBy,
+			Tints:  []string{},
+			Cups:   map[string]float64{},
+		}
 		for _, f := range l.Feeds {
 			lot.Cups[f.Cup] += float64(f.Volume)
 		}
@@ -294,7 +365,10 @@ func coatOf(p *plan.Plan, c *plan.Coat, names map[int64]string) planCoat {
 		out.Lots = append(out.Lots, lot)
 	}
 	for _, cup := range c.Cups {
-		out.Cups = append(out.Cups, planCup{cup.Colour.ID, float64(cup.Volume), float64(cup.A.Mass), float64(cup.B.Mass), float64(cup.Pigment)})
+		out.Cups = append(
+			out.Cups,
+			planCup{cup.Colour.ID, float64(cup.Volume), float64(cup.A.Mass), float64(cup.B.Mass), float64(cup.Pigment)},
+		)
 	}
 	return out
 }

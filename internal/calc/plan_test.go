@@ -64,8 +64,13 @@ func planOf(t testing.TB, request string) answerOf {
 const bench45 = `"resins":{"r1":{"working_min":45,"hard_h":24,"max_lot_ml":600}},"pigments":{"p1":{"form":"paste"}}`
 
 func coatOn(mm int, coat string) string {
-	return fmt.Sprintf(`{"piece":{"support":"panel","board":{"shape":"rectangle","width_mm":%d,"height_mm":%d},"sealed":true,"layers":[%s]},"room":[{"at_min":0,"temp_c":23}],%s}`,
-		mm, mm, coat, bench45)
+	return fmt.Sprintf(
+		`{"piece":{"support":"panel","board":{"shape":"rectangle","width_mm":%d,"height_mm":%d},"sealed":true,"layers":[%s]},"room":[{"at_min":0,"temp_c":23}],%s}`,
+		mm,
+		mm,
+		coat,
+		bench45,
+	)
 }
 
 // Plans as painters make them (handbook 2.1 and 13; common practice).
@@ -76,7 +81,12 @@ func TestBatchesAPainterWouldMix(t *testing.T) {
 	assert.Equal(t, []string{"c2"}, lines.Lots[0].Tints, "what is poured has its colour")
 
 	barrier := planOf(t, coatOn(800, `{"technique":"zones","volume_ml":1500}`)).Coats[0]
-	assert.LessOrEqual(t, len(barrier.Lots), 5, "1.5 L of barrier and zones: three or four of some 400 mL, the ridge by itself")
+	assert.LessOrEqual(
+		t,
+		len(barrier.Lots),
+		5,
+		"1.5 L of barrier and zones: three or four of some 400 mL, the ridge by itself",
+	)
 	assert.GreaterOrEqual(t, len(barrier.Lots), 3)
 
 	flood := planOf(t, coatOn(800, `{"technique":"flood","volume_ml":1500}`)).Coats[0]
@@ -109,8 +119,19 @@ func TestBatchesAPainterWouldMix(t *testing.T) {
 // where painters coat daily (handbook 13, common practice).
 func TestCoatsFollowDaily(t *testing.T) {
 	const cups = `,"cups":[{"id":"c1","role":"clear","share":1}]`
-	a := planOf(t, strings.Replace(coatOn(300, `{"id":"a","technique":"flood","film_mm":1.2`+cups+`},{"kind":"work","what":"leaf"},{"id":"b","technique":"flood","film_mm":1.2`+cups+
-		`},{"id":"c","technique":"flood","film_mm":1.6`+cups+`}`), `"temp_c":23`, `"temp_c":25`, 1))
+	a := planOf(
+		t,
+		strings.Replace(
+			coatOn(
+				300,
+				`{"id":"a","technique":"flood","film_mm":1.2`+cups+`},{"kind":"work","what":"leaf"},{"id":"b","technique":"flood","film_mm":1.2`+cups+
+					`},{"id":"c","technique":"flood","film_mm":1.6`+cups+`}`,
+			),
+			`"temp_c":23`,
+			`"temp_c":25`,
+			1,
+		),
+	)
 	at := map[string]time.Time{}
 	for _, task := range a.Tasks {
 		start, err := time.Parse("2006-01-02T15:04", task.Start)
@@ -130,13 +151,25 @@ func TestPlansKeepTheContract(t *testing.T) {
 	techniques := technique.Library.Coats()
 	for range 300 {
 		x := techniques[draw.IntN(len(techniques))]
-		request := fmt.Sprintf(`{"piece":{"board":{"shape":"rectangle","width_mm":%d,"height_mm":%d},"layers":[{"technique":%q,"volume_ml":%g,"mixing":%q}]},
-			"room":[{"at_min":0,"temp_c":%d}],"people":%d,%s}`, 100+draw.IntN(1000), 100+draw.IntN(600), x.ID, 100+4900*draw.Float64(), []string{"jug", "jug", "cups"}[draw.IntN(3)],
-			10+draw.IntN(26), 1+draw.IntN(3), bench45)
+		request := fmt.Sprintf(
+			`{"piece":{"board":{"shape":"rectangle","width_mm":%d,"height_mm":%d},"layers":[{"technique":%q,"volume_ml":%g,"mixing":%q}]},
+			"room":[{"at_min":0,"temp_c":%d}],"people":%d,%s}`,
+			100+draw.IntN(1000),
+			100+draw.IntN(600),
+			x.ID,
+			100+4900*draw.Float64(),
+			[]string{"jug", "jug", "cups"}[draw.IntN(3)],
+			10+draw.IntN(26),
+			1+draw.IntN(3),
+			bench45,
+		)
 		a := planOf(t, request)
 		c := a.Coats[0]
 		sum, of := 0.0, map[string]float64{}
-		late := slices.ContainsFunc(a.Remarks, func(r struct{ Code, Severity, Layer, Cup, Text string }) bool { return r.Code == "batch-stands" })
+		late := slices.ContainsFunc(
+			a.Remarks,
+			func(r struct{ Code, Severity, Layer, Cup, Text string }) bool { return r.Code == "batch-stands" },
+		)
 		for _, l := range c.Lots {
 			sum += l.Volume
 			for id, v := range l.Cups {
@@ -162,7 +195,10 @@ func TestPlansKeepTheContract(t *testing.T) {
 // A plan of three coats and five cups.
 func BenchmarkPlan(b *testing.B) {
 	cups := `"cups":[{"id":"c1","role":"base","share":0.4,"pigment":"p1"},{"id":"c2","share":0.2,"pigment":"p1"},{"id":"c3","share":0.15,"pigment":"p1"},{"id":"c4","share":0.1,"pigment":"p1"},{"id":"c5","role":"white","share":0.15,"pigment":"p1"}]`
-	request := coatOn(450, `{"technique":"swipe","film_mm":1.7,`+cups+`},{"technique":"cell","film_mm":1.2,`+cups+`},{"technique":"flood","film_mm":1.6}`)
+	request := coatOn(
+		450,
+		`{"technique":"swipe","film_mm":1.7,`+cups+`},{"technique":"cell","film_mm":1.2,`+cups+`},{"technique":"flood","film_mm":1.6}`,
+	)
 	for b.Loop() {
 		planOf(b, request)
 	}

@@ -19,7 +19,13 @@ func Carried(all []plan.Carry, sys units.System) []string {
 func carry(c plan.Carry, sys units.System) string {
 	switch c.Kind {
 	case plan.CarryParts:
-		return F("A %s (%s) + B %s (%s)", c.Batch.A.Mass.Text(sys), c.Batch.A.Volume.Text(sys), c.Batch.B.Mass.Text(sys), c.Batch.B.Volume.Text(sys))
+		return F(
+			"A %s (%s) + B %s (%s)",
+			c.Batch.A.Mass.Text(sys),
+			c.Batch.A.Volume.Text(sys),
+			c.Batch.B.Mass.Text(sys),
+			c.Batch.B.Volume.Text(sys),
+		)
 	case plan.CarryWarm:
 		return F("bottles warmed to %s", c.Warm.Text(sys))
 	case plan.CarryMachine:

@@ -23,7 +23,11 @@ func TestABatchInItsJugKeepsAsACup(t *testing.T) {
 		k, err := cure.Calibrate(work, work*0.5)
 		require.NoError(t, err)
 		m := units.Mass(rapid.Float64Range(20, 1500).Draw(t, "mass"))
-		start, room := units.Temperature(rapid.Float64Range(12, 40).Draw(t, "start")), units.Temperature(rapid.Float64Range(12, 35).Draw(t, "room"))
+		start, room := units.Temperature(
+			rapid.Float64Range(12, 40).Draw(t, "start"),
+		), units.Temperature(
+			rapid.Float64Range(12, 35).Draw(t, "room"),
+		)
 		f, err := k.InCup(m, start, room)
 		require.NoError(t, err)
 		assert.InEpsilon(t, f.UseBy, k.Keeps(m, m, math.Inf(1), start, room), 0.01)

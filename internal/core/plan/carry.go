@@ -95,7 +95,10 @@ func (p *Plan) coloursOf(c *Coat, lot int) []Carry {
 			out = append(out, Carry{Kind: CarryPigment, Cup: cup.Colour.Name, Pigment: pigment, Mass: d.Mass * units.Mass(part)})
 		}
 		if n := c.SiliconeIn(cup); n > 0 {
-			out = append(out, Carry{Kind: CarrySilicone, Cup: cup.Colour.Name, Drops: int(math.Max(1, math.Round(float64(n)*part)))})
+			out = append(
+				out,
+				Carry{Kind: CarrySilicone, Cup: cup.Colour.Name, Drops: int(math.Max(1, math.Round(float64(n)*part)))},
+			)
 		}
 	}
 	return out

@@ -25,12 +25,30 @@ func bench(t require.TestingT, working float64, room units.Temperature, most uni
 	week, err := calendar.ParseWeek("mon-sun 08:00-20:00")
 	require.NoError(t, err)
 	product, err := Product{ID: 1, Name: "Bench", MixMinutes: 3, MaxLot: most, Product: resin.Product{
-		RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 970, Viscosity: 1000, WorkingMinutes: working, HardHours: working / 2, Tolerance: 0.02}}.Fitted()
+		RatioA:         2,
+		RatioB:         1,
+		By:             resin.ByVolume,
+		DensityA:       1130,
+		DensityB:       970,
+		Viscosity:      1000,
+		WorkingMinutes: working,
+		HardHours:      working / 2,
+		Tolerance:      0.02,
+	}}.Fitted()
 	require.NoError(t, err)
-	return &Context{Calendar: calendar.Calendar{Week: week}, Room: room, ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Products: map[int64]Product{1: product},
+	return &Context{
+		Calendar:  calendar.Calendar{Week: week},
+		Room:      room,
+		ScaleStep: 0.1,
+		JugStep:   5,
+		CupLoss:   3,
+		Products:  map[int64]Product{1: product},
 		Pigments: map[int64]Pigment{1: {ID: 1, Form: colour.Paste, LoadLimit: 0.06, Liquid: 1400, Unseen: true},
 			2: {ID: 2, Form: colour.Ink, LoadLimit: 0.04, Liquid: 850, Flammable: true, Unseen: true}},
-		Book: technique.Library, Spectra: &colour.Memo{}, Surface: colour.Finish(1)}
+		Book:    technique.Library,
+		Spectra: &colour.Memo{},
+		Surface: colour.Finish(1),
+	}
 }
 
 // coats are the techniques that pour.
@@ -61,9 +79,24 @@ func drawCoat(rt *rapid.T, ctx *Context) Spec {
 // which lay on what burns, and a part of one cup kept for later.
 func drawChain(rt *rapid.T, ctx *Context, c *CoatSpec, tech technique.Technique) []technique.Round {
 	rounds := ctx.done(c, tech).Template(cupRefs(c))
-	free := []technique.MoveKind{technique.Swipe, technique.Tilt, technique.Draw, technique.Heat, technique.HotAir, technique.Rest, technique.Spray, technique.Dab, technique.Strew, technique.LookAt}
+	free := []technique.MoveKind{
+		technique.Swipe,
+		technique.Tilt,
+		technique.Draw,
+		technique.Heat,
+		technique.HotAir,
+		technique.Rest,
+		technique.Spray,
+		technique.Dab,
+		technique.Strew,
+		technique.LookAt,
+	}
 	for i := range rapid.IntRange(1, 4).Draw(rt, "further moves") {
-		m := technique.Move{ID: fmt.Sprintf("x%d", i), Kind: rapid.SampledFrom(free).Draw(rt, "move"), After: rapid.SampledFrom([]float64{0, 0, 5, 15}).Draw(rt, "after")}
+		m := technique.Move{
+			ID:    fmt.Sprintf("x%d", i),
+			Kind:  rapid.SampledFrom(free).Draw(rt, "move"),
+			After: rapid.SampledFrom([]float64{0, 0, 5, 15}).Draw(rt, "after"),
+		}
 		r := rapid.IntRange(0, len(rounds)-1).Draw(rt, "round")
 		at := rapid.IntRange(0, len(rounds[r].Moves)).Draw(rt, "place")
 		rounds[r].Moves = slices.Insert(rounds[r].Moves, at, m)
@@ -71,7 +104,12 @@ func drawChain(rt *rapid.T, ctx *Context, c *CoatSpec, tech technique.Technique)
 	first := &rounds[0].Moves[0]
 	if first.Cup != "" && rapid.Bool().Draw(rt, "kept back") {
 		first.Part = 0.7
-		rounds = append(rounds, technique.Round{Moves: []technique.Move{{ID: "late", Kind: technique.Drizzle, Cup: first.Cup, Part: 0.3, After: 10}}})
+		rounds = append(
+			rounds,
+			technique.Round{
+				Moves: []technique.Move{{ID: "late", Kind: technique.Drizzle, Cup: first.Cup, Part: 0.3, After: 10}},
+			},
+		)
 	}
 	return rounds
 }
@@ -80,7 +118,12 @@ func drawChain(rt *rapid.T, ctx *Context, c *CoatSpec, tech technique.Technique)
 // before it is poured, and what stands too long is said.
 func TestBatchesKeepTheirLaws(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
-		ctx := bench(rt, rapid.Float64Range(15, 90).Draw(rt, "working time"), units.Temperature(rapid.IntRange(10, 35).Draw(rt, "room")), units.Volume(rapid.IntRange(150, 1500).Draw(rt, "largest")))
+		ctx := bench(
+			rt,
+			rapid.Float64Range(15, 90).Draw(rt, "working time"),
+			units.Temperature(rapid.IntRange(10, 35).Draw(rt, "room")),
+			units.Volume(rapid.IntRange(150, 1500).Draw(rt, "largest")),
+		)
 		p, err := Evaluate(drawCoat(rt, ctx), ctx, Timing{})
 		require.NoError(rt, err)
 		c := &p.Coats[0]
@@ -140,7 +183,12 @@ func noFlameNearWhatBurns(t assert.TestingT, p *Plan, c *Coat) {
 // or makes it too large.
 func TestNoFewerBatchesWouldDo(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
-		ctx := bench(rt, rapid.Float64Range(15, 60).Draw(rt, "working time"), units.Temperature(rapid.IntRange(12, 35).Draw(rt, "room")), units.Volume(rapid.IntRange(200, 900).Draw(rt, "largest")))
+		ctx := bench(
+			rt,
+			rapid.Float64Range(15, 60).Draw(rt, "working time"),
+			units.Temperature(rapid.IntRange(12, 35).Draw(rt, "room")),
+			units.Volume(rapid.IntRange(200, 900).Draw(rt, "largest")),
+		)
 		s := drawCoat(rt, ctx)
 		s.Layers[0].Coat.People, s.Layers[0].Coat.Amount.Volume = 1, min(s.Layers[0].Coat.Amount.Volume, 2000)
 		p, err := Evaluate(s, ctx, Timing{})
@@ -188,7 +236,12 @@ func (k *cutting) anyWay(grid, cuts []units.Volume, n int) bool {
 // More people never make a plan later.
 func TestAnotherPersonNeverMakesItLater(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
-		ctx := bench(rt, rapid.Float64Range(15, 90).Draw(rt, "working time"), units.Temperature(rapid.IntRange(10, 35).Draw(rt, "room")), units.Volume(rapid.IntRange(150, 1500).Draw(rt, "largest")))
+		ctx := bench(
+			rt,
+			rapid.Float64Range(15, 90).Draw(rt, "working time"),
+			units.Temperature(rapid.IntRange(10, 35).Draw(rt, "room")),
+			units.Volume(rapid.IntRange(150, 1500).Draw(rt, "largest")),
+		)
 		s := drawCoat(rt, ctx)
 		ends, stood := math.Inf(1), math.Inf(1)
 		for people := 1; people <= 3; people++ {

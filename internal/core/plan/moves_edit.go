@@ -362,7 +362,13 @@ func (c *CoatSpec) pourCup(cup string) {
 		moves := c.Rounds[r].Moves
 		for k := len(moves) - 1; k >= 0; k-- {
 			if moves[k].Cup != "" {
-				m := technique.Move{ID: c.nextMoveID(), Kind: moves[k].Kind, Technique: moves[k].Technique, Step: moves[k].Step, Cup: cup}
+				m := technique.Move{
+					ID:        c.nextMoveID(),
+					Kind:      moves[k].Kind,
+					Technique: moves[k].Technique,
+					Step:      moves[k].Step,
+					Cup:       cup,
+				}
 				c.Rounds[r].Moves = slices.Insert(moves, k+1, m)
 				return
 			}

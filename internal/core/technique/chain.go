@@ -58,7 +58,11 @@ func (t *Technique) with(o Technique) {
 			t.Needs = append(slices.Clip(t.Needs), n)
 		}
 	}
-	t.RunOff = RunOff{math.Max(t.RunOff.Low, o.RunOff.Low), math.Max(t.RunOff.Usual, o.RunOff.Usual), math.Max(t.RunOff.High, o.RunOff.High)}
+	t.RunOff = RunOff{
+		math.Max(t.RunOff.Low, o.RunOff.Low),
+		math.Max(t.RunOff.Usual, o.RunOff.Usual),
+		math.Max(t.RunOff.High, o.RunOff.High),
+	}
 }
 
 // wet adds the moves as steps. Pours of one template's step that follow each
@@ -87,7 +91,8 @@ func (t *Technique) wet(rounds []Round, book Book) {
 // template, with nothing said of its own.
 func (s Step) joins(next Step) bool {
 	return s.Pours && s.ID == next.ID && s.From == next.From && s.Round == next.Round && s.Set == 0 && next.Set == 0 && next.After == 0 &&
-		s.Where == next.Where && s.Part == next.Part && s.Optional == next.Optional
+		s.Where == next.Where && s.Part == next.Part &&
+		s.Optional == next.Optional
 }
 
 // step is what a move asks of the hands; false for one whose kind nobody knows.

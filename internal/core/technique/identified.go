@@ -9,7 +9,10 @@ import (
 // StepID is the id of a step that was known by its name before steps had ids: its
 // small letters and digits. An id is its own id.
 func StepID(name string) string {
-	parts := strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return (r < 'a' || r > 'z') && (r < '0' || r > '9') })
+	parts := strings.FieldsFunc(
+		strings.ToLower(name),
+		func(r rune) bool { return (r < 'a' || r > 'z') && (r < '0' || r > '9') },
+	)
 	if len(parts) == 0 && name != "" { // in another script
 		return name
 	}

@@ -21,12 +21,29 @@ func studio(t *testing.T) (*plan.Context, piecefile.Refs, piecefile.Names) {
 	t.Helper()
 	week, err := calendar.ParseWeek("mon-sun 08:00-20:00")
 	require.NoError(t, err)
-	p, err := plan.Product{ID: 7, Name: "r1", MixMinutes: 3, MaxLot: 600, Product: resin.Product{RatioA: 1, RatioB: 1, By: resin.ByVolume,
-		DensityA: 1130, DensityB: 1000, Viscosity: 1000, WorkingMinutes: 45, HardHours: 24, Tolerance: 0.02}}.Fitted()
+	p, err := plan.Product{
+		ID:         7,
+		Name:       "r1",
+		MixMinutes: 3,
+		MaxLot:     600,
+		Product: resin.Product{RatioA: 1, RatioB: 1, By: resin.ByVolume,
+			DensityA: 1130, DensityB: 1000, Viscosity: 1000, WorkingMinutes: 45, HardHours: 24, Tolerance: 0.02},
+	}.Fitted()
 	require.NoError(t, err)
-	ctx := &plan.Context{Calendar: calendar.Calendar{Week: week}, Room: 21, ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Products: map[int64]plan.Product{7: p},
-		Pigments: map[int64]plan.Pigment{3: {ID: 3, Form: colour.Paste, LoadLimit: 0.06, Liquid: 1400, Unseen: true}}, Book: technique.Library,
-		Spectra: &colour.Memo{}, Surface: colour.Finish(1)}
+	ctx := &plan.Context{
+		Calendar:  calendar.Calendar{Week: week},
+		Room:      21,
+		ScaleStep: 0.1,
+		JugStep:   5,
+		CupLoss:   3,
+		Products:  map[int64]plan.Product{7: p},
+		Pigments: map[int64]plan.Pigment{
+			3: {ID: 3, Form: colour.Paste, LoadLimit: 0.06, Liquid: 1400, Unseen: true},
+		},
+		Book:    technique.Library,
+		Spectra: &colour.Memo{},
+		Surface: colour.Finish(1),
+	}
 	return ctx, piecefile.Refs{Resins: map[string]int64{"r1": 7}, Pigments: map[string]int64{"p1": 3}},
 		piecefile.Names{Resins: map[int64]string{7: "r1"}, Pigments: map[int64]string{3: "p1"}}
 }
@@ -41,7 +58,9 @@ func read(t *testing.T, text string) piecefile.Document {
 // What a document says comes back as it was said, through the piece and out again.
 func TestADocumentComesBack(t *testing.T) {
 	ctx, refs, names := studio(t)
-	said := read(t, `{"version":1,"name":"Ebb","support":"tray","board":{"shape":"circle","diameter_mm":300,"side_mm":12},"count":2,"edge":"rim","edge_height_mm":8,
+	said := read(
+		t,
+		`{"version":1,"name":"Ebb","support":"tray","board":{"shape":"circle","diameter_mm":300,"side_mm":12},"count":2,"edge":"rim","edge_height_mm":8,
 		"sides":"run-over","sealed":true,"ground_srgb":"#b08d63","layers":[
 		{"id":"one","kind":"coat","technique":"swipe","resin":"r1","volume_ml":300,"mixing":"jug","cups":[
 			{"id":"c1","name":"Bed","role":"base","srgb":"#5d6b73","share":0.7,"pigment":"p1","load_share":0.03},
@@ -49,7 +68,8 @@ func TestADocumentComesBack(t *testing.T) {
 			"rounds":[{"moves":[{"move":"spread","cup":"c1","part":1},{"move":"ribbon","cup":"c2","part":0.8},{"move":"swipe","minutes":6}]},
 				{"moves":[{"move":"drizzle","cup":"c2","part":0.2,"after_min":10,"where":"lower third","optional":true},{"move":"strew","material":"glitter","grams":1.5}]}]},
 		{"id":"tint","kind":"work","what":"wash"},
-		{"id":"two","kind":"coat","technique":"flood","resin":"r1","film_mm":1.6,"cups":[{"id":"c1","name":"Clear","role":"clear","srgb":"#dfe3e4","share":1}]}]}`)
+		{"id":"two","kind":"coat","technique":"flood","resin":"r1","film_mm":1.6,"cups":[{"id":"c1","name":"Clear","role":"clear","srgb":"#dfe3e4","share":1}]}]}`,
+	)
 	spec, _, err := said.Spec(ctx, refs)
 	require.NoError(t, err)
 	assert.Equal(t, surface.Tray, spec.Support)
@@ -102,7 +122,13 @@ func TestWhatCannotBeIsRefusedAtItsField(t *testing.T) {
 // What is left out is as a painter finds it on a new piece, and is said.
 func TestWhatWasTakenIsSaid(t *testing.T) {
 	ctx, refs, _ := studio(t)
-	spec, taken, err := read(t, `{"board":{"shape":"rectangle","width_mm":100,"height_mm":100},"layers":[{}]}`).Spec(ctx, refs)
+	spec, taken, err := read(
+		t,
+		`{"board":{"shape":"rectangle","width_mm":100,"height_mm":100},"layers":[{}]}`,
+	).Spec(
+		ctx,
+		refs,
+	)
 	require.NoError(t, err)
 	assert.Len(t, spec.Layers, 1, "one coat: nothing nobody asked for")
 	fields := map[string]any{}

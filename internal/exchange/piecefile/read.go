@@ -23,8 +23,14 @@ type Refs struct {
 
 // supports are the document's names of supports.
 var supports = map[string]surface.Support{
-	"panel": surface.Panel, "cradled": surface.Cradled, "canvas": surface.Canvas, "tray": surface.Tray, "table": surface.TableTop,
-	"tile": surface.Tile, "slab": surface.MouldSlab, "other": surface.Panel,
+	"panel":   surface.Panel,
+	"cradled": surface.Cradled,
+	"canvas":  surface.Canvas,
+	"tray":    surface.Tray,
+	"table":   surface.TableTop,
+	"tile":    surface.Tile,
+	"slab":    surface.MouldSlab,
+	"other":   surface.Panel,
 }
 
 // reading is the state of a document being read.
@@ -258,7 +264,16 @@ func (r *reading) work(s *plan.Spec, l Layer, field string) error {
 		if id == "" {
 			id = s.NextLayerID(plan.OwnStepID)
 		}
-		s.Layers = append(s.Layers, plan.Layer{ID: id, Kind: plan.Between, What: plan.OwnStepID, Times: 1, Step: &plan.OwnStep{Name: "Own work", Minutes: 15}})
+		s.Layers = append(
+			s.Layers,
+			plan.Layer{
+				ID:    id,
+				Kind:  plan.Between,
+				What:  plan.OwnStepID,
+				Times: 1,
+				Step:  &plan.OwnStep{Name: "Own work", Minutes: 15},
+			},
+		)
 		return nil
 	}
 	t, ok := r.ctx.Book.Find(l.What)
@@ -389,7 +404,10 @@ func (r *reading) cup(cup Cup, field string, i int) (plan.Colour, error) {
 
 // swatches are how cups are drawn whose colour nobody says.
 var swatches = map[technique.Role]string{
-	technique.Clear: technique.ClearSwatch, technique.White: "#f4f3ee", technique.Base: "#5d6b73", technique.Accent: "#17455c",
+	technique.Clear:  technique.ClearSwatch,
+	technique.White:  "#f4f3ee",
+	technique.Base:   "#5d6b73",
+	technique.Accent: "#17455c",
 }
 
 func (r *reading) rounds(c *plan.CoatSpec, l Layer, t technique.Technique, field string) error {

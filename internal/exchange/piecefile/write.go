@@ -17,8 +17,16 @@ type Names struct {
 // Of returns the document of a piece. Its composition, its days and what belongs
 // to a studio alone are not in it.
 func Of(s plan.Spec, names Names) Document {
-	d := Document{Version: Version, Name: s.Name, Board: boardOf(s.Board), Count: max(1, s.Count), Edge: string(s.Edge), Stands: float64(s.EdgeHeight),
-		Sides: string(s.Sides), Ground: s.Ground}
+	d := Document{
+		Version: Version,
+		Name:    s.Name,
+		Board:   boardOf(s.Board),
+		Count:   max(1, s.Count),
+		Edge:    string(s.Edge),
+		Stands:  float64(s.EdgeHeight),
+		Sides:   string(s.Sides),
+		Ground:  s.Ground,
+	}
 	for name, support := range supports {
 		if support == s.Support && name != "other" {
 			d.Support = name
@@ -72,8 +80,18 @@ func boardOf(b plan.Board) Board {
 
 func coatOf(l plan.Layer, names Names) Layer {
 	c := l.Coat
-	out := Layer{ID: l.ID, Kind: "coat", Technique: l.What, Resin: names.Resins[c.Product], Mixing: c.Mixing, Keeps: l.Keeps, Reserve: float64(c.Reserve),
-		Options: c.Options, Volume: float64(c.Amount.Volume), Mass: float64(c.Amount.Mass)}
+	out := Layer{
+		ID:        l.ID,
+		Kind:      "coat",
+		Technique: l.What,
+		Resin:     names.Resins[c.Product],
+		Mixing:    c.Mixing,
+		Keeps:     l.Keeps,
+		Reserve:   float64(c.Reserve),
+		Options:   c.Options,
+		Volume:    float64(c.Amount.Volume),
+		Mass:      float64(c.Amount.Mass),
+	}
 	if out.Volume == 0 && out.Mass == 0 {
 		out.Film = float64(c.Amount.Film)
 	}

@@ -52,7 +52,11 @@ func (s *Service) AddMove(ctx context.Context, id int64, coat, what, after strin
 
 // PlaceMove puts a move before another, or last where before is "".
 func (s *Service) PlaceMove(ctx context.Context, id int64, coat, move, before string) (Piece, error) {
-	return s.withMoves(ctx, id, func(spec *plan.Spec, pc *plan.Context) error { return spec.PlaceMove(pc, coat, move, before) })
+	return s.withMoves(
+		ctx,
+		id,
+		func(spec *plan.Spec, pc *plan.Context) error { return spec.PlaceMove(pc, coat, move, before) },
+	)
 }
 
 // UsualMoves gives a coat the moves of its technique back.
@@ -74,7 +78,11 @@ func (s *Service) Seal(ctx context.Context, id int64) (Piece, error) {
 }
 
 func (s *Service) withMoves(ctx context.Context, id int64, f func(*plan.Spec, *plan.Context) error) (Piece, error) {
-	p, _, err := s.withBook(ctx, id, func(spec *plan.Spec, b *shelf.Book) (string, error) { return "", f(spec, b.Context) })
+	p, _, err := s.withBook(
+		ctx,
+		id,
+		func(spec *plan.Spec, b *shelf.Book) (string, error) { return "", f(spec, b.Context) },
+	)
 	return p, err
 }
 
@@ -161,7 +169,11 @@ func moveFields(m technique.Move, c *plan.CoatSpec, key func(string) string) for
 		out = append(out, form.Choice(key("cup"), "Cup", func(m *technique.Move) *string { return &m.Cup }, cups...), part)
 	}
 	if m.Cup == "" && m.Step == "" {
-		out = append(out, form.Choice(key("material"), "Material", func(m *technique.Move) *string { return &m.Material }, materials()...), materialField(key("amount")))
+		out = append(
+			out,
+			form.Choice(key("material"), "Material", func(m *technique.Move) *string { return &m.Material }, materials()...),
+			materialField(key("amount")),
+		)
 	}
 	return append(out,
 		form.Minutes(key("minutes"), "Takes", "min", minutes, 0.1, 600).OrNothing(noMinutes, clearMinutes).Hinted("usual"),

@@ -135,10 +135,22 @@ func (a *area) moveRoutes() {
 	a.GET(at+"/:move", a.moveFields)
 	a.POST(at+"/:move/:how", func(c *gin.Context) error {
 		if c.Param("how") == "place" {
-			p, err := a.Studio.Pieces.PlaceMove(c.Request.Context(), frame.ID(c), c.Param("coat"), c.Param("move"), c.PostForm("before"))
+			p, err := a.Studio.Pieces.PlaceMove(
+				c.Request.Context(),
+				frame.ID(c),
+				c.Param("coat"),
+				c.Param("move"),
+				c.PostForm("before"),
+			)
 			return a.moved(c, p, err)
 		}
-		p, err := a.Studio.Pieces.ChangeMove(c.Request.Context(), frame.ID(c), c.Param("coat"), c.Param("how"), c.Param("move"))
+		p, err := a.Studio.Pieces.ChangeMove(
+			c.Request.Context(),
+			frame.ID(c),
+			c.Param("coat"),
+			c.Param("how"),
+			c.Param("move"),
+		)
 		return a.moved(c, p, err)
 	})
 }
