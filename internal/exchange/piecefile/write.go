@@ -64,13 +64,11 @@ func boardOf(b plan.Board) Board {
 	case plan.Polygon, plan.Regular:
 		shape, err := b.Shape()
 		out = Board{Shape: "polygon", Side: out.Side}
-		if err == nil {
-			for _, loop := range shape.Loops() {
-				for _, p := range loop {
-					out.Points = append(out.Points, []float64{p.X, p.Y})
-				}
-				break
-			}
+		if err != nil || len(shape.Loops()) == 0 {
+			return out
+		}
+		for _, p := range shape.Loops()[0] {
+			out.Points = append(out.Points, []float64{p.X, p.Y})
 		}
 	case plan.Drawn:
 		out = Board{Shape: "outline", Path: &b.Path, Side: out.Side}
