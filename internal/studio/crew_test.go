@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
@@ -300,4 +301,22 @@ func TestOneTorchRoundForAllThatIsWet(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, ok)
 	assert.InDelta(t, 15, next.At.Sub(round.At).Minutes(), 2, "the next is a quarter of an hour later")
+}
+
+// No batch is larger than the studio's largest mixing cup, nor than what the sheet
+// lets stand.
+func TestTheLargestCupBoundsABatch(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"size": "60 x 60 cm", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})
+	largest := func() (most units.Volume) {
+		for _, lot := range r.plan(p).Plan.Coats[0].Lots {
+			most = max(most, lot.Volume)
+		}
+		return most
+	}
+	require.Greater(t, float64(largest()), 300.)
+	_, n, err := r.Setup.Edit(r.ctx(), map[string]string{"rev": "0", "jug": "250 mL"})
+	require.NoError(t, err)
+	require.True(t, n.OK())
+	assert.LessOrEqual(t, float64(largest()), 250.)
 }

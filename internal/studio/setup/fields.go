@@ -36,6 +36,8 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 		OrNothing(func(s *Settings) bool { return s.Machine == 0 }, func(s *Settings) { s.Machine = 0 }).Hinted("no machine"),
 	form.Mass("scale_step", "Scale reads to", func(s *Settings) *units.Mass { return &s.ScaleStep }, 0.001, 50),
 	form.Volume("jug_step", "Jug reads to", func(s *Settings) *units.Volume { return &s.JugStep }, 0.1, 1000),
+	form.Volume("jug", "Largest mixing cup", func(s *Settings) *units.Volume { return &s.Jug }, 50, 20000).
+		OrNothing(func(s *Settings) bool { return s.Jug == 0 }, func(s *Settings) { s.Jug = 0 }).Hinted(plan.UsualJug.Text(units.Metric)),
 	form.Volume("cup_loss", "Stays in a cup", func(s *Settings) *units.Volume { return &s.CupLoss }, 0, 100),
 	form.Parsed("moulds", "Small moulds at hand", func(s *Settings) *[]plan.SmallMould { return &s.Moulds }, mouldsText, parseMoulds).Said(words.Figures).Hinted("coaster 25 mL; test tile 17 mL").Broad(),
 	form.Parsed("remind_at", "Reminder at", func(s *Settings) *string { return &s.RemindAt }, func(t string, _ units.System) string { return t }, parseHour).Hinted("07:00, or nothing"),

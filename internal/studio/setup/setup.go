@@ -40,6 +40,7 @@ type Settings struct {
 	Gloss     float64          // of finished films: 1 a mirror, 0 dead matt
 	ScaleStep units.Mass
 	JugStep   units.Volume
+	Jug       units.Volume // the largest mixing cup; 0 for the usual one
 	CupLoss   units.Volume
 	Moulds    []plan.SmallMould // kept ready
 	Ways      plan.Schools      // where not the default

@@ -68,7 +68,7 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 		return nil, err
 	}
 	b := &Book{Settings: set, Stand: [2]int64{at.settings, at.shelf}, Context: &plan.Context{
-		Calendar: set.Calendar, Room: set.Room, Night: set.Night, ScaleStep: set.ScaleStep, JugStep: set.JugStep, CupLoss: set.CupLoss,
+		Calendar: set.Calendar, Room: set.Room, Night: set.Night, ScaleStep: set.ScaleStep, JugStep: set.JugStep, Jug: set.Jug, CupLoss: set.CupLoss,
 		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra, Surface: set.Surface(), Humidity: set.Humidity, People: set.People, Machine: set.Machine, Own: set.Own,
 		Products: map[int64]plan.Product{}, Pigments: map[int64]plan.Pigment{}, Learned: map[string]plan.Learned{},
 	}}
