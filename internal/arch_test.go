@@ -88,7 +88,7 @@ var rooms = map[string]string{
 	"web/shelf":       "core/* form store words studio/* web/frame",
 	"web/stock":       "core/* form store exchange/sheet studio/* web/frame words",
 	"web":             "core/units studio web/*",
-	"studiotest":      "secrets store studio",
+	"studiotest":      "core/* secrets store studio studio/pieces",
 	"demo":            "core/* device/simulated store studio studio/*",
 	"":                "", // this folder: its tests only
 }
