@@ -3,6 +3,7 @@ package studio_test
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -176,4 +177,39 @@ func TestPigmentIsCountedOrWeighed(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, counted)
 	assert.InDelta(t, 0.6, m.Grams(), 1e-9)
+}
+
+// A coat that was weighed out before its bench day was opened is as old as its parts
+// are; another day of it begins with fresh resin, and a rehearsal knows nothing of it.
+func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
+	for _, mixing := range []string{plan.MixingJug, plan.MixingCups} {
+		r := open(t)
+		p := r.piece(map[string]string{"coat.first.mixing": mixing, "size": "30 x 20 cm"})
+		w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+		require.NoError(t, err)
+		weighedAt := r.clock.t
+		w = (&painter{way: plan.TareEach}).weigh(r, w)
+		r.clock.t = r.clock.t.Add(5 * time.Minute)
+
+		rehearsed, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 10, bench.Answers{})
+		require.NoError(t, err)
+		assert.Empty(t, rehearsed.LotsMet())
+
+		b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+		require.NoError(t, err)
+		require.NotEmpty(t, b.LotsMet())
+		assert.WithinDuration(t, weighedAt, b.LotsMet()[0], time.Second)
+		v := r.look(b)
+		assert.InDelta(t, 5, v.Lots[0].Minutes, 0.1)
+		require.NotNil(t, v.Weighed)
+		assert.Equal(t, w.ID, v.Weighed.ID)
+
+		b, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.Close)
+		require.NoError(t, err)
+		require.True(t, b.Done)
+		again, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+		require.NoError(t, err)
+		require.NotEqual(t, b.ID, again.ID)
+		assert.Empty(t, again.LotsMet(), "what was weighed was poured on the first day")
+	}
 }

@@ -3,6 +3,7 @@ package bench
 import (
 	"context"
 	"math"
+	"slices"
 	"time"
 
 	"jevvo/internal/core/cure"
@@ -27,8 +28,9 @@ type View struct {
 	Flame   FlameLock
 	Notes   []session.Event
 	Score   *Score
-	Windows []Window // of the newest lot, for the strip
-	Strip   float64  // minutes the strip is long
+	Windows []Window          // of the newest lot, for the strip
+	Strip   float64           // minutes the strip is long
+	Weighed *session.Weighing // the newest weigh-out of it, until the hands are done
 }
 
 // A StepView is a step with how its window stands.
@@ -110,6 +112,9 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 		if v.Air, err = s.air(ctx, b, v.Now); err != nil {
 			return v, err
 		}
+		if v.Weighed, err = s.weighedFor(ctx, b); err != nil {
+			return v, err
+		}
 	}
 	for i, met := range b.LotsMet() {
 		room := cure.Constant(b.Room)
@@ -138,6 +143,19 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 		v.Score = &score
 	}
 	return v, nil
+}
+
+// weighedFor is the newest weigh-out of a bench day; nil when there is none, or the
+// hands are past it.
+func (s *Service) weighedFor(ctx context.Context, b session.Bench) (*session.Weighing, error) {
+	if b.PastHands() {
+		return nil, nil
+	}
+	list, err := s.log.WeighingsOf(ctx, b.PieceID)
+	if i := slices.IndexFunc(list, func(w session.Weighing) bool { return w.IsOf(b) }); i >= 0 {
+		return &list[i], err
+	}
+	return nil, err
 }
 
 // air sums up the room from when the parts met until the day was over.

@@ -103,7 +103,10 @@ func (l *Log) StartBench(ctx context.Context, piece int64, coat string, b Bench,
 		}
 		var err error
 		id, err = tx.StartSession(ctx, kindOf(rehearsal), piece, coat, b, l.now())
-		return err
+		if err != nil || rehearsal {
+			return err
+		}
+		return l.takeOver(ctx, tx, id)
 	})
 	if err != nil {
 		return b, err

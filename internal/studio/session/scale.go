@@ -80,6 +80,39 @@ func (w Weighing) LotsMixed() int {
 	return len(lots)
 }
 
+// Met returns when the parts of each lot met, lot by lot as far as they did: at the
+// later of the first pours of A and B into one cup.
+func (w Weighing) Met() []time.Time {
+	lots := map[int]time.Time{}
+	for _, c := range w.Cups {
+		lot := max(1, c.Lot)
+		at, both := c.met()
+		if first, known := lots[lot]; both && (!known || at.Before(first)) {
+			lots[lot] = at
+		}
+	}
+	var out []time.Time
+	for lot := 1; ; lot++ {
+		at, met := lots[lot]
+		if !met {
+			return out
+		}
+		out = append(out, at)
+	}
+}
+
+// met is when both parts lay in the cup.
+func (c WeighCup) met() (at time.Time, both bool) {
+	seen := map[string]bool{}
+	for _, p := range c.Pours {
+		if (p.What == string(resin.PartA) || p.What == string(resin.PartB)) && !seen[p.What] {
+			seen[p.What] = true
+			at = p.At
+		}
+	}
+	return at, c.A > 0 && c.B > 0 && len(c.Pours) > 0
+}
+
 // Current returns the cup on the scale.
 func (w Weighing) Current() WeighCup { return w.Cups[min(w.Cup, len(w.Cups)-1)] }
 

@@ -179,3 +179,71 @@ func (l *Log) meet(ctx context.Context, tx *store.Tx, w Weighing, lot int) (int6
 	}
 	return 0, nil
 }
+
+// standsFor is how long before a bench day a weigh-out still is of it: what met
+// earlier is no liquid any more.
+const standsFor = 12 * time.Hour
+
+// IsOf reports whether a weigh-out is of a bench day: of its coat, and begun in it or
+// in the hours before.
+func (w Weighing) IsOf(b Bench) bool { return w.Coat == b.Coat && w.At.After(b.At.Add(-standsFor)) }
+
+// takeOver starts the clocks of a bench day that was just begun from the newest
+// weigh-out of its coat, where no other day had that.
+func (l *Log) takeOver(ctx context.Context, tx *store.Tx, id int64) error {
+	row, err := tx.Session(ctx, store.Benches, id)
+	if err != nil {
+		return err
+	}
+	b, err := DecodeBench(row, false)
+	if err != nil {
+		return err
+	}
+	met, err := metBefore(ctx, tx, b)
+	if err != nil {
+		return err
+	}
+	var events []Event
+	trial := b
+	for i, at := range met {
+		more, err := MetOnScale(i+1)(trial, at)
+		if err != nil {
+			return err
+		}
+		events = append(events, more...)
+		trial.Events = append(trial.Events, more...)
+	}
+	return l.append(ctx, tx, b, events)
+}
+
+// metBefore is when the lots of a bench day met on the scale before it was begun.
+func metBefore(ctx context.Context, tx *store.Tx, b Bench) ([]time.Time, error) {
+	rows, err := tx.SessionsOf(ctx, store.Weighings, b.PieceID)
+	if err != nil {
+		return nil, err
+	}
+	for _, row := range rows {
+		w, err := DecodeWeighing(row)
+		if err != nil {
+			return nil, err
+		}
+		if !w.IsOf(b) {
+			continue
+		}
+		if taken, err := takenBy(ctx, tx, b, w); taken || err != nil {
+			return nil, err
+		}
+		return w.Met(), nil
+	}
+	return nil, nil
+}
+
+// takenBy reports whether another bench day of the coat poured what was weighed.
+func takenBy(ctx context.Context, tx *store.Tx, b Bench, w Weighing) (bool, error) {
+	rows, err := tx.SessionsOf(ctx, store.Benches, b.PieceID)
+	days, err := decodeBenches(rows, false, err)
+	return slices.ContainsFunc(days, func(day Bench) bool {
+		met := day.LotsMet()
+		return day.ID != b.ID && day.Coat == b.Coat && len(met) > 0 && !met[len(met)-1].Before(w.At)
+	}), err
+}
