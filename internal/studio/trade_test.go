@@ -2,6 +2,7 @@ package studio_test
 
 import (
 	"bytes"
+	"fmt"
 	"image"
 	"image/color"
 	"image/jpeg"
@@ -142,11 +143,62 @@ func TestAChangeAfterTheApproval(t *testing.T) {
 	assert.Len(t, d.Approvals, 2, "what was agreed before stays")
 }
 
+// An agreed price stays to the cent when what it was made of changes; what is changed
+// on purpose is said and asks again.
+func TestAnAgreedPriceStands(t *testing.T) {
+	r := open(t)
+	c, p := r.ordered(t)
+	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "by letter", nil))
+	_, n, err := r.Prices.SaveTerms(r.ctx(), 1, map[string]string{"per_area": "20"}, nil)
+	require.NoError(t, err)
+	require.True(t, n.OK(), n.Errors)
+	d := r.deal(t, c.ID)
+	assert.Equal(t, "79.14", d.Total.Gross.String())
+	assert.Equal(t, "31.66", d.Total.Quote.Deposit.String())
+	assert.Nil(t, d.Changes)
+	_, n, err = r.Prices.Ask(r.ctx(), p.ID, 0, map[string]string{"method": string(prices.Own), "own": "100"})
+	require.NoError(t, err)
+	require.True(t, n.OK(), n.Errors)
+	d = r.deal(t, c.ID)
+	// 100 less 10 %, with 12.50 and 19 %: 121.98 (121.975 rounded)
+	assert.Equal(t, "121.98", d.Total.Gross.String())
+	assert.Equal(t, trade.StepAgain, d.Next.Step)
+}
+
+// What is invoiced is not invoiced again; another sum is.
+func TestNothingIsInvoicedTwice(t *testing.T) {
+	r := open(t)
+	c, p := r.ordered(t)
+	for _, kind := range []string{trade.Deposit, trade.Invoice} {
+		first, err := r.Papers.Make(r.ctx(), c.ID, kind, "en", "")
+		require.NoError(t, err)
+		_, err = r.Papers.Make(r.ctx(), c.ID, kind, "de", "once more")
+		require.ErrorContains(t, err, first.Number)
+	}
+	require.NoError(t, r.Trade.Pay(r.ctx(), c.ID, false, map[string]string{"amount": "20"}))
+	_, err := r.Papers.Make(r.ctx(), c.ID, trade.Invoice, "en", "")
+	require.Error(t, err, "the rest was invoiced with the whole")
+	r.edit(p, map[string]string{"size": "30 x 30 cm"})
+	for _, kind := range []string{trade.Deposit, trade.Invoice} {
+		_, err := r.Papers.Make(r.ctx(), c.ID, kind, "en", "")
+		assert.NoError(t, err)
+	}
+}
+
 // Fifty at once: every paper has its number, and the invoices run on without a gap;
 // what was made is not changed by what comes after.
 func TestPapersAtOnce(t *testing.T) {
 	r := open(t)
 	c, p := r.ordered(t)
+	orders := make([]int64, 50)
+	for i := range orders {
+		c, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": fmt.Sprintf("Order %d", i)})
+		require.NoError(t, err)
+		require.True(t, n.OK(), n.Errors)
+		_, err = r.Commissions.AddBoard(r.ctx(), c.ID)
+		require.NoError(t, err)
+		orders[i] = c.ID
+	}
 	first, err := r.Papers.Make(r.ctx(), c.ID, trade.Deposit, "de", "Grüße")
 	require.NoError(t, err)
 	assert.Equal(t, "I2026-0001", first.Number)
@@ -155,17 +207,19 @@ func TestPapersAtOnce(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, bytes.HasPrefix(before, []byte("%PDF")))
 	var wait sync.WaitGroup
-	for range 50 {
+	for _, id := range orders {
 		wait.Go(func() {
-			_, err := r.Papers.Make(r.ctx(), c.ID, trade.Deposit, "en", "")
+			_, err := r.Papers.Make(r.ctx(), id, trade.Deposit, "en", "")
 			assert.NoError(t, err)
 		})
 	}
 	wait.Wait()
 	seen := map[string]bool{}
-	for _, v := range r.deal(t, c.ID).Papers {
-		assert.False(t, seen[v.Number], v.Number)
-		seen[v.Number] = true
+	for _, id := range append(orders, c.ID) {
+		for _, v := range r.deal(t, id).Papers {
+			assert.False(t, seen[v.Number], v.Number)
+			seen[v.Number] = true
+		}
 	}
 	assert.Len(t, seen, 51)
 	assert.True(t, seen["I2026-0051"])

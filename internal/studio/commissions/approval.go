@@ -31,7 +31,10 @@ type Approval struct {
 type AgreedBoard struct {
 	Piece, Rev int64
 	Name       string
+	Boards     int             `json:",omitempty"`
+	Each, Less decimal.Decimal // as in the price; nothing in approvals kept before they were
 	Sum        decimal.Decimal
+	Asked      string `json:",omitempty"` // what was said of its price then
 }
 
 // Approved is the newest approval, nil while there is none.

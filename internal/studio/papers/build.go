@@ -94,7 +94,9 @@ func (b builder) write(d *Doc) {
 	case trade.Deposit:
 		fact("due", b.words.day(b.now.AddDate(0, 0, b.terms.PayDays)))
 		b.depositItems(d)
+		d.Asks = b.deal.Total.Quote.Deposit.String()
 	case trade.Invoice:
+		d.Asks = b.deal.Total.Gross.String()
 		fact("due", b.words.day(b.now.AddDate(0, 0, b.terms.PayDays)))
 		b.items(d)
 		b.totals(d)
@@ -117,6 +119,9 @@ func (b builder) write(d *Doc) {
 func (b builder) ready(fact func(key, value string)) {
 	if !b.deal.Ready.IsZero() {
 		fact("ready", b.words.day(b.deal.Ready))
+	}
+	if b.deal.TooLate() { // said, where it is not the day that was asked for
+		fact("wanted", b.words.day(b.deal.Due))
 	}
 }
 

@@ -62,6 +62,7 @@ type Doc struct {
 	Parts                     []paper.Part
 	Foot                      []string
 	Logo                      []byte `json:",omitempty"`
+	Asks                      string `json:",omitempty"` // of an invoice: the whole sum it is about
 }
 
 // A Picture is a board of a paper.
@@ -111,6 +112,9 @@ func (s *Service) Make(ctx context.Context, commission int64, kind, lang, openin
 	}
 	out := Kept{Commission: commission}
 	err = s.store.Write(ctx, "make the paper", func(tx *store.Tx) error {
+		if err := asksAnew(ctx, tx, commission, doc); err != nil {
+			return err
+		}
 		series := fmt.Sprintf("%s%d", k.Series, s.now().Local().Year())
 		n, err := tx.NextNumber(ctx, series)
 		if err != nil {
@@ -149,6 +153,31 @@ func may(k Kind, d trade.Deal) error {
 		return form.Refusef("kind", "all is paid already")
 	case k.Key == trade.Confirmation && d.Approved() == nil:
 		return form.Refusef("kind", "nothing was agreed yet: keep the approval first")
+	}
+	return nil
+}
+
+// asksAnew refuses an invoice over the sum that the newest of its kind is about.
+func asksAnew(ctx context.Context, tx *store.Tx, commission int64, doc Doc) error {
+	if doc.Asks == "" {
+		return nil
+	}
+	rows, err := tx.Papers(ctx, commission)
+	if err != nil {
+		return err
+	}
+	for _, row := range slices.Backward(rows) {
+		if row.Kind != doc.Kind {
+			continue
+		}
+		var was Doc
+		if err := json.Unmarshal(row.Doc, &was); err != nil {
+			return fmt.Errorf("read the paper %s: %w", row.Number, err)
+		}
+		if was.Asks == doc.Asks {
+			return form.Refusef("kind", "%s is about the same sum; send that one again, or change the price first", row.Number)
+		}
+		return nil
 	}
 	return nil
 }

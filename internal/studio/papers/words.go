@@ -40,7 +40,7 @@ var Languages = []string{"en", "de"}
 var texts = map[string]map[string]string{
 	"en": {
 		"quote": "Quote", "confirmation": "Order confirmation", "deposit": "Deposit invoice", "invoice": "Invoice", "delivery": "Delivery note", "care": "Care of your painting", "label": "", "certificate": "Certificate",
-		"date": "Date", "valid": "Valid until", "due": "Payable until", "ready": "Ready about", "order": "Order", "what": "What", "boards": "Boards", "each": "Each", "sum": "Sum", "subtotal": "Sum", "discount": "Discount", "delivery-cost": "Delivery",
+		"date": "Date", "valid": "Valid until", "due": "Payable until", "ready": "Ready about", "wanted": "Wanted by", "order": "Order", "what": "What", "boards": "Boards", "each": "Each", "sum": "Sum", "subtotal": "Sum", "discount": "Discount", "delivery-cost": "Delivery",
 		"net": "Net", "tax": "%s %s", "holds": "holds %s %s", "total": "To pay", "deposit-line": "Deposit of %s", "paid": "Paid so far", "rest": "Remainder", "deposit-ask": "Deposit on order", "page": "page", "of": "of", "tax-number": "Tax number", "bank": "Account",
 		"title": "Title", "size": "Size", "materials": "Materials", "edition": "Edition", "signed": "Signed", "materials-text": "Epoxy resin and pigments on %s", "one-of-one": "one of one", "one-of": "%d of %d", "by": "by", "chosen": "your choice",
 		"opening.quote":        "Thank you for asking. These are the boards as we spoke of them, at the size and in the colours shown.",
@@ -62,7 +62,7 @@ var texts = map[string]map[string]string{
 	},
 	"de": {
 		"quote": "Angebot", "confirmation": "Auftragsbestätigung", "deposit": "Anzahlungsrechnung", "invoice": "Rechnung", "delivery": "Lieferschein", "care": "Pflege Ihres Bildes", "label": "", "certificate": "Zertifikat",
-		"date": "Datum", "valid": "Gültig bis", "due": "Zahlbar bis", "ready": "Fertig etwa", "order": "Auftrag", "what": "Was", "boards": "Tafeln", "each": "Einzeln", "sum": "Summe", "subtotal": "Summe", "discount": "Nachlass", "delivery-cost": "Lieferung",
+		"date": "Datum", "valid": "Gültig bis", "due": "Zahlbar bis", "ready": "Fertig etwa", "wanted": "Gewünscht bis", "order": "Auftrag", "what": "Was", "boards": "Tafeln", "each": "Einzeln", "sum": "Summe", "subtotal": "Summe", "discount": "Nachlass", "delivery-cost": "Lieferung",
 		"net": "Netto", "tax": "%s %s", "holds": "darin %s %s", "total": "Zu zahlen", "deposit-line": "Anzahlung von %s", "paid": "Bisher bezahlt", "rest": "Rest", "deposit-ask": "Anzahlung bei Auftrag", "page": "Seite", "of": "von", "tax-number": "Steuernummer", "bank": "Konto",
 		"title": "Titel", "size": "Maße", "materials": "Material", "edition": "Auflage", "signed": "Unterschrift", "materials-text": "Epoxidharz und Pigmente auf %s", "one-of-one": "Unikat", "one-of": "%d von %d", "by": "von", "chosen": "Ihre Wahl",
 		"opening.quote":        "Danke für Ihre Anfrage. Das sind die Tafeln, wie wir sie besprochen haben, in den gezeigten Maßen und Farben.",

@@ -221,6 +221,7 @@ type Item struct {
 	Each   decimal.Decimal // list price of a board
 	Less   decimal.Decimal // discount on this line
 	Sum    decimal.Decimal
+	Asked  string // what was said of its price, in one line that changes with it
 }
 
 // A Total is what a commission is asked.
@@ -259,7 +260,7 @@ func (s *Service) Total(ctx context.Context, commission int64, discount, deliver
 			return out, err
 		}
 		sys := v.Agenda.Book.Settings.Units
-		item := Item{Piece: v.ID, Name: v.Name, Size: v.Width.Text(sys) + " × " + v.Height.Text(sys), Boards: p.Cost.Boards, Each: p.Each}
+		item := Item{Piece: v.ID, Name: v.Name, Size: v.Width.Text(sys) + " × " + v.Height.Text(sys), Boards: p.Cost.Boards, Each: p.Each, Asked: p.said()}
 		item.Sum = p.Each.Mul(decimal.NewFromInt(int64(item.Boards)))
 		item.Less = money.Round(item.Sum.Mul(p.Discount), terms.Digits)
 		item.Sum = item.Sum.Sub(item.Less)
@@ -272,6 +273,26 @@ func (s *Service) Total(ctx context.Context, commission int64, discount, deliver
 	m := money.Price{Digits: terms.Digits, Discount: discount, Delivery: delivery, Tax: terms.Tax, TaxInclusive: terms.Inclusive, Deposit: terms.Deposit}
 	out.Quote, err = m.From(sum)
 	return out, err
+}
+
+// said is all that was said of a price, for telling whether it was changed.
+func (a Asked) said() string {
+	return fmt.Sprintf("%s %s less %s and %s, gallery %t", a.Method, a.Own, a.Discount, a.Delivery, a.Gallery)
+}
+
+// At makes the sum of a commission anew from its items as they stand.
+func (t *Total) At(discount decimal.Decimal) error {
+	sum := decimal.Zero
+	for _, it := range t.Items {
+		sum = sum.Add(it.Sum)
+	}
+	m := money.Price{
+		Digits: t.Digits, Discount: discount, Delivery: t.Quote.Delivery, Tax: t.Terms.Tax, TaxInclusive: t.Inclusive,
+		Deposit: t.Terms.Deposit,
+	}
+	var err error
+	t.Quote, err = m.From(sum)
+	return err
 }
 
 // AllAsked returns what is asked for every piece for which that was said.

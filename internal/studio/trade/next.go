@@ -70,7 +70,7 @@ func (d Deal) next(now time.Time) Next {
 	if d.State != commissions.Handed {
 		if i := slices.IndexFunc(d.Boards, func(b Board) bool { return !b.Made }); i >= 0 {
 			n := Next{Step: StepPour, Day: pourDay(d.Boards[i])}
-			n.Late = !d.Due.IsZero() && d.Ready.After(d.Due)
+			n.Late = d.TooLate()
 			return n
 		}
 		return Next{Step: StepHand, Day: d.Ready, Late: !d.Due.IsZero() && now.After(d.Due)}

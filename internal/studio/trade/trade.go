@@ -130,6 +130,9 @@ func (s *Service) gather(ctx context.Context, id int64) (Deal, error) {
 	if err := s.boards(ctx, &d); err != nil {
 		return d, err
 	}
+	if err := d.freeze(); err != nil {
+		return d, err
+	}
 	rows, err := s.store.Papers(ctx, id)
 	if err != nil {
 		return d, err
@@ -342,7 +345,7 @@ func (s *Service) Approve(ctx context.Context, id int64, note string, letter io.
 		a.Hung = hung[len(hung)-1]
 	}
 	for _, it := range d.Total.Items {
-		board := commissions.AgreedBoard{Piece: it.Piece, Name: it.Name, Sum: it.Sum}
+		board := commissions.AgreedBoard{Piece: it.Piece, Name: it.Name, Boards: it.Boards, Each: it.Each, Less: it.Less, Sum: it.Sum, Asked: it.Asked}
 		for _, b := range d.Boards {
 			if b.ID == it.Piece {
 				board.Rev = b.Piece.Rev
@@ -388,6 +391,36 @@ func (d Deal) colours() string {
 	}
 	return strings.Join(out, ", ")
 }
+
+// freeze puts what was agreed for a board in the place of what it would be asked today,
+// as long as the board and what was said of its price are as they were then: costs move
+// by themselves, a price that was agreed does not.
+func (d *Deal) freeze() error {
+	a := d.Approved()
+	if a == nil {
+		return nil
+	}
+	agreed := map[int64]commissions.AgreedBoard{}
+	for _, b := range a.Boards {
+		agreed[b.Piece] = b
+	}
+	for i := range d.Total.Items {
+		it := &d.Total.Items[i]
+		was, ok := agreed[it.Piece]
+		if ok && was.Asked == it.Asked && was.Boards == it.Boards && d.stands(was) {
+			it.Each, it.Less, it.Sum = was.Each, was.Less, was.Sum
+		}
+	}
+	return d.Total.At(d.Discount)
+}
+
+// stands reports whether a board is the one that was agreed on.
+func (d *Deal) stands(was commissions.AgreedBoard) bool {
+	return slices.ContainsFunc(d.Boards, func(b Board) bool { return b.ID == was.Piece && (b.Made || b.Piece.Rev == was.Rev) })
+}
+
+// TooLate reports a commission that is ready after the day the client wants it.
+func (d Deal) TooLate() bool { return !d.Due.IsZero() && d.Ready.After(d.Due) }
 
 // Changes is what differs from what was agreed.
 type Changes struct {
