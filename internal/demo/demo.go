@@ -211,8 +211,9 @@ func ebbTide(s *plan.Spec, b *shelf.Book) error {
 		cup{"Foam white", "Lacing white", "#f2f1ec", technique.White, 0.18, 0.045}); err != nil {
 		return err
 	}
-	// A fifth of the slate is kept back and drips into the lace when it has thickened.
-	if err := keptBack(s, b.Context, "c2", technique.Drizzle, "along the lower third"); err != nil {
+	// A good third of the slate drips into the lace when that has thickened: a batch of
+	// its own, large enough to be weighed true.
+	if err := keptBack(s, b.Context, "c2", 0.36, technique.Drizzle, "along the lower third"); err != nil {
 		return err
 	}
 	s.Seal(b.Context)
@@ -220,7 +221,7 @@ func ebbTide(s *plan.Spec, b *shelf.Book) error {
 }
 
 // keptBack pours a part of a cup of the first coat once its own moves are over.
-func keptBack(s *plan.Spec, ctx *plan.Context, cup string, kind technique.MoveKind, where string) error {
+func keptBack(s *plan.Spec, ctx *plan.Context, cup string, part float64, kind technique.MoveKind, where string) error {
 	coat := s.First().ID
 	id, err := s.AddMove(ctx, coat, string(kind), "")
 	if err != nil {
@@ -230,6 +231,8 @@ func keptBack(s *plan.Spec, ctx *plan.Context, cup string, kind technique.MoveKi
 	was := m.Cup
 	m.Cup, m.Where, m.Optional = cup, where, true
 	s.Coat(coat).Reshared(was, cup)
+	m.Part = part
+	s.Coat(coat).Parted(id)
 	return nil
 }
 

@@ -14,16 +14,21 @@ const (
 	longestStand = 12 * 3600.0
 )
 
-// Keeps returns for how many minutes after its parts met a batch can be poured,
-// when it stands in one jug until it is divided and then in smaller cups: until
-// it has thickened threefold or is 50 °C warm, whichever comes first. It is the
-// balance of [Kinetics.InCup], the conversion and the warmth carried on from the
-// jug into the cups; divided 0 is a batch that is mixed in its cup, +Inf one that
-// stays in the jug.
+// A Standing is the mass that stands together until a minute after the parts met.
+type Standing struct {
+	Mass  units.Mass
+	Until float64
+}
+
+// Keeps returns for how many minutes after its parts met resin can be poured that
+// stands in one vessel after another, in a jug until it is divided, in a cup, as the
+// rest of it when some was poured: until it has thickened threefold or is 50 °C warm,
+// whichever comes first. It is the balance of [Kinetics.InCup], the conversion and the
+// warmth carried on from one to the next; the last holds for good.
 //
 // It is integrated by the midpoint rule at steps of half a minute, within 1 % of
 // InCup.
-func (k Kinetics) Keeps(jug, cup units.Mass, divided float64, start, room units.Temperature) float64 {
+func (k Kinetics) Keeps(start, room units.Temperature, stands ...Standing) float64 {
 	if start >= useByTemperature {
 		return 0
 	}
@@ -32,11 +37,12 @@ func (k Kinetics) Keeps(jug, cup units.Mass, divided float64, start, room units.
 	rate := func(a, t float64) float64 {
 		return RateFactor(units.Temperature(t)) * k.K * math.Pow(1-math.Min(a, 1), k.N)
 	}
-	inJug, inCup := shed(jug), shed(cup)
+	in := 0
+	cools := shed(stands[in].Mass)
 	for s := 0.0; s < longestStand; s += standStep {
-		cools := inCup
-		if s < divided*60 {
-			cools = inJug
+		for in < len(stands)-1 && s >= stands[in].Until*60 {
+			in++
+			cools = shed(stands[in].Mass)
 		}
 		grow := func(a, t float64) (da, dt float64) {
 			da = rate(a, t)

@@ -17,7 +17,7 @@ import (
 func TestABatchInItsJugKeepsAsACup(t *testing.T) {
 	k, err := cure.Calibrate(45, 24)
 	require.NoError(t, err)
-	assert.InDelta(t, 14.7, k.Keeps(150, 150, math.Inf(1), 25, 25), 0.1, "handbook 4, the cup")
+	assert.InDelta(t, 14.7, k.Keeps(25, 25, cure.Standing{Mass: 150}), 0.1, "handbook 4, the cup")
 	rapid.Check(t, func(t *rapid.T) {
 		work := rapid.Float64Range(15, 90).Draw(t, "working time")
 		k, err := cure.Calibrate(work, work*0.5)
@@ -30,7 +30,7 @@ func TestABatchInItsJugKeepsAsACup(t *testing.T) {
 		)
 		f, err := k.InCup(m, start, room)
 		require.NoError(t, err)
-		assert.InEpsilon(t, f.UseBy, k.Keeps(m, m, math.Inf(1), start, room), 0.01)
+		assert.InEpsilon(t, f.UseBy, k.Keeps(start, room, cure.Standing{Mass: m}), 0.01)
 	})
 }
 
@@ -39,11 +39,11 @@ func TestABatchInItsJugKeepsAsACup(t *testing.T) {
 func TestDividedSoonerKeepsLonger(t *testing.T) {
 	k, err := cure.Calibrate(45, 24)
 	require.NoError(t, err)
-	last := k.Keeps(600, 100, 0, 25, 25)
+	last := k.Keeps(25, 25, cure.Standing{600, 0}, cure.Standing{Mass: 100})
 	for _, at := range []float64{2, 5, 8, math.Inf(1)} {
-		now := k.Keeps(600, 100, at, 25, 25)
+		now := k.Keeps(25, 25, cure.Standing{600, at}, cure.Standing{Mass: 100})
 		assert.LessOrEqual(t, now, last+1e-9)
 		last = now
 	}
-	assert.Less(t, last, k.Keeps(600, 100, 4, 25, 25))
+	assert.Less(t, last, k.Keeps(25, 25, cure.Standing{600, 4}, cure.Standing{Mass: 100}))
 }

@@ -79,15 +79,22 @@ const matchFilm = 1.6 * units.Millimetre
 type Asker struct {
 	Film units.Length
 	On   colour.Spectrum // inside the resin
+	With []int64         // pigments the cup has already: their kinds of effect are wanted
 }
 
 // Asks returns what a cup of a coat asks for.
-func Asks(c *plan.Coat, cup *plan.Cup) Asker { return Asker{cup.Film, c.On(cup)} }
+func Asks(c *plan.Coat, cup *plan.Cup) Asker {
+	a := Asker{Film: cup.Film, On: c.On(cup)}
+	for _, d := range cup.Doses() {
+		a.With = append(a.With, d.Pigment)
+	}
+	return a
+}
 
 // anybody is a film of 1.6 mm on bare wood.
 func (s *Service) anybody(film colour.Surface) (Asker, error) {
 	ground, err := s.shelf.Spectra().Reflectance(surface.BareGround)
-	return Asker{matchFilm, film.In(ground)}, err
+	return Asker{Film: matchFilm, On: film.In(ground)}, err
 }
 
 // Match returns the best recipes for a colour from the shelf for a film of 1.6
@@ -117,7 +124,7 @@ func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, e
 	if err != nil {
 		return out, err
 	}
-	shelf, candidates := candidates(b)
+	shelf, candidates := candidates(b, a.With)
 	if len(candidates) == 0 {
 		out.Words = "There is no pigment on the shelf to mix it from."
 		return out, nil
@@ -142,19 +149,32 @@ func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, e
 	return out, nil
 }
 
-// candidates are the pigments on the shelf that are mixed in.
-func candidates(b *shelf.Book) ([]plan.Pigment, []colour.Candidate) {
-	var mixed []plan.Pigment
-	var out []colour.Candidate
+// candidates are the pigments on the shelf that are mixed in: plain colours and the
+// effects that are wanted, all of them where there are no plain ones.
+func candidates(b *shelf.Book, with []int64) ([]plan.Pigment, []colour.Candidate) {
+	wanted := map[colour.Form]bool{}
+	for _, id := range with {
+		wanted[b.Pigments[id].Form] = true
+	}
+	var plain, mixed []plan.Pigment
 	for _, p := range b.Paints {
 		rule, _ := colour.RuleOf(p.Form)
 		if p.Retired || rule.Floats || rule.Strewn {
 			continue
 		}
 		mixed = append(mixed, p)
-		out = append(out, colour.Candidate{Optics: p.Full, Limit: p.LoadLimit, Measured: p.Solved != nil})
+		if !rule.Effect || wanted[p.Form] {
+			plain = append(plain, p)
+		}
 	}
-	return mixed, out
+	if len(plain) == 0 {
+		plain = mixed
+	}
+	out := make([]colour.Candidate, len(plain))
+	for i, p := range plain {
+		out[i] = colour.Candidate{Optics: p.Full, Limit: p.LoadLimit, Measured: p.Solved != nil}
+	}
+	return plain, out
 }
 
 // lightestAndDarkest are the white and the black of the shelf.
