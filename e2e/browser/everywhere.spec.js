@@ -36,7 +36,9 @@ const views = [
 // settled waits until the page is drawn and its colours have changed over.
 async function settled() {
   await new Promise((drawn) => { requestAnimationFrame(() => requestAnimationFrame(drawn)); });
-  await Promise.all(document.getAnimations().filter((a) => a.effect.getTiming().iterations < 100).map((a) => a.finished.catch(() => {})));
+  // what lies in a closed part is not drawn, and its colours change over when it is opened
+  const drawn = (a) => a.effect.getTiming().iterations < 100 && a.effect.target.checkVisibility();
+  await Promise.all(document.getAnimations().filter(drawn).map((a) => a.finished.catch(() => {})));
 }
 
 for (const [g, group] of groups.entries()) {

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"strings"
-	"time"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
@@ -135,7 +134,6 @@ func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string
 		}
 		spec = s.pieces.Fresh(spec)
 		spec.Tile, spec.Commission, spec.Due, spec.BackMask = false, id, c.Due, true
-		spec.Layers = withClear(spec.Layers, b)
 		if p, err = pieces.AddTo(ctx, tx, spec, s.now()); err != nil {
 			return err
 		}
@@ -154,21 +152,5 @@ func Like(tile, board plan.Spec, b *shelf.Book) (plan.Spec, bool) {
 		return spec, false
 	}
 	spec.Tile = false
-	spec.Layers = withClear(spec.Layers, b)
 	return spec, true
-}
-
-// withClear adds the clear coats a board usually gets and a tile does not.
-func withClear(layers []plan.Layer, b *shelf.Book) []plan.Layer {
-	usual := plan.NewSpec(b.Context, layers[0].Coat.Product, time.Time{})
-	for _, l := range usual.Layers[1:] {
-		have := false
-		for _, o := range layers {
-			have = have || o.ID == l.ID
-		}
-		if !have {
-			layers = append(layers, l)
-		}
-	}
-	return layers
 }
