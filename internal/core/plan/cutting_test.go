@@ -114,16 +114,21 @@ func drawChain(rt *rapid.T, ctx *Context, c *CoatSpec, tech technique.Technique)
 	return rounds
 }
 
+// drawBench is a studio with a resin of any usual working time, in any usual room.
+func drawBench(rt *rapid.T) *Context {
+	return bench(
+		rt,
+		rapid.Float64Range(15, 90).Draw(rt, "working time"),
+		units.Temperature(rapid.IntRange(10, 35).Draw(rt, "room")),
+		units.Volume(rapid.IntRange(150, 1500).Draw(rt, "largest")),
+	)
+}
+
 // The laws of batches over random coats: nothing is lost, everything is coloured
 // before it is poured, and what stands too long is said.
 func TestBatchesKeepTheirLaws(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
-		ctx := bench(
-			rt,
-			rapid.Float64Range(15, 90).Draw(rt, "working time"),
-			units.Temperature(rapid.IntRange(10, 35).Draw(rt, "room")),
-			units.Volume(rapid.IntRange(150, 1500).Draw(rt, "largest")),
-		)
+		ctx := drawBench(rt)
 		p, err := Evaluate(drawCoat(rt, ctx), ctx, Timing{})
 		require.NoError(rt, err)
 		c := &p.Coats[0]
@@ -236,12 +241,7 @@ func (k *cutting) anyWay(grid, cuts []units.Volume, n int) bool {
 // More people never make a plan later.
 func TestAnotherPersonNeverMakesItLater(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
-		ctx := bench(
-			rt,
-			rapid.Float64Range(15, 90).Draw(rt, "working time"),
-			units.Temperature(rapid.IntRange(10, 35).Draw(rt, "room")),
-			units.Volume(rapid.IntRange(150, 1500).Draw(rt, "largest")),
-		)
+		ctx := drawBench(rt)
 		s := drawCoat(rt, ctx)
 		ends, stood := math.Inf(1), math.Inf(1)
 		for people := 1; people <= 3; people++ {

@@ -180,8 +180,7 @@ func (b Bench) book(ctx context.Context, tx *store.Tx, at time.Time) error {
 	if len(b.Takes) == 0 {
 		return nil
 	}
-	rows, err := tx.SessionsOf(ctx, store.Benches, b.PieceID)
-	days, err := decodeBenches(rows, false, err)
+	days, err := daysOf(ctx, tx, b.PieceID)
 	if err != nil {
 		return err
 	}
@@ -195,6 +194,12 @@ func (b Bench) book(ctx context.Context, tx *store.Tx, at time.Time) error {
 		}
 	}
 	return stock.Settle(ctx, tx, b.PieceID, b.Coat, stock.Planned, takes, at)
+}
+
+// daysOf reads the bench days of a piece within a change.
+func daysOf(ctx context.Context, tx *store.Tx, piece int64) ([]Bench, error) {
+	rows, err := tx.SessionsOf(ctx, store.Benches, piece)
+	return decodeBenches(rows, false, err)
 }
 
 // AddPhoto keeps a photograph of a bench day and notes what it shows, in one

@@ -240,8 +240,7 @@ func metBefore(ctx context.Context, tx *store.Tx, b Bench) ([]time.Time, error) 
 
 // takenBy reports whether another bench day of the coat poured what was weighed.
 func takenBy(ctx context.Context, tx *store.Tx, b Bench, w Weighing) (bool, error) {
-	rows, err := tx.SessionsOf(ctx, store.Benches, b.PieceID)
-	days, err := decodeBenches(rows, false, err)
+	days, err := daysOf(ctx, tx, b.PieceID)
 	return slices.ContainsFunc(days, func(day Bench) bool {
 		met := day.LotsMet()
 		return day.ID != b.ID && day.Coat == b.Coat && len(met) > 0 && !met[len(met)-1].Before(w.At)
