@@ -44,7 +44,7 @@ test('a changed field recomputes the plan in place and can be undone', async ({ 
   await typed(page, 'How much', '2.5 mm');
   await expect(total).not.toHaveText(before);
   await expect(total).toHaveClass(/changed/);
-  await expect(page.locator('#layer-said-first')).toContainText('2.5 mm');
+  await expect(page.locator('#layer-said-first')).toContainText('2.50 mm');
   await expect(page.getByLabel('How much', { exact: true })).toBeFocused();
   await page.reload();
   await expect(page.getByLabel('How much', { exact: true })).toHaveValue('2.5 mm');

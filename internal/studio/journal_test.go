@@ -179,6 +179,10 @@ func TestACuredColourTellsAStrength(t *testing.T) {
 	p = r.edit(p, map[string]string{cupKey(v.Coat.Cups[1].Colour.ID, "pigment"): strconv.FormatInt(pigment, 10), cupKey(v.Coat.Cups[1].Colour.ID, "load"): "0.4 %"})
 	v, err = r.Journal.View(r.ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
+	require.ErrorContains(t, r.Journal.Keep(r.ctx(), v, v.Result), "not poured")
+	require.NoError(t, r.Agenda.Mark(r.ctx(), p.ID, plan.PourKey(plan.FirstCoat), r.clock.t))
+	v, err = r.Journal.View(r.ctx(), p.ID, plan.FirstCoat)
+	require.NoError(t, err)
 	cup := v.Coat.Cups[1]
 	cured := v.Plan.Context.Surface.Out(colour.Optics{}.Add(cup.Look.Optics, 1.5).Over(v.Coat.On(&cup), cup.Film)).Lab()
 	res := v.Result

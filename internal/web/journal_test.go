@@ -14,6 +14,7 @@ import (
 	"net/url"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -86,6 +87,8 @@ func TestAResultOverForms(t *testing.T) {
 	bad("spots", "7,7", "two shares of the picture")
 	bad("seen", "soon", "is not a number")
 	bad("mark", "9", "from 1 to 5")
+	bad("seen", "21", "was not poured")
+	require.NoError(t, s.Agenda.Mark(t.Context(), p.ID, plan.PourKey(plan.FirstCoat), time.Now().Add(-time.Hour)))
 	w = s.post(at, typed)
 	require.Equal(t, http.StatusSeeOther, w.Code, w.Body.String())
 	page := s.get(at)

@@ -175,7 +175,7 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 	}
 	c, n := Commission{State: Asked}, form.NewNotices()
 	unready := ""
-	if State(typed["state"]) == Ready && id != 0 {
+	if state := State(typed["state"]); (state == Ready || state == Handed) && id != 0 {
 		if unready, err = s.unready(ctx, id); err != nil {
 			return c, n, err
 		}
@@ -195,7 +195,7 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 		if id != 0 && c.Rev != rev {
 			n.Refuse("name", "this was changed on another page; look at it again before you keep it")
 		}
-		if c.State == Ready && before.State != Ready && unready != "" {
+		if c.State != before.State && unready != "" {
 			n.Refuse("state", unready)
 		}
 		if !n.OK() {

@@ -111,6 +111,9 @@ func (s *Service) Keep(ctx context.Context, v View, r Result) error {
 	if err := r.check(); err != nil {
 		return err
 	}
+	if !v.Coat.Made && !v.Coat.Begun && v.Piece.State != plan.Done {
+		return form.Refusef("", "nothing came of it yet: this coat was not poured. Mark it as done in Days, or pour it at the bench")
+	}
 	r.Made = v.Result.Made
 	r.Told = r.Words()
 	row := store.ResultRow{Piece: v.ID, Coat: v.Coat.ID, Rev: r.Rev, At: s.now()}
