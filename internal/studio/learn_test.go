@@ -5,18 +5,22 @@ import (
 	"math"
 	"path/filepath"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/diagnose"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
+	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/learn"
+	"jevvo/internal/studio/session"
 	"jevvo/internal/studiotest"
 )
 
@@ -149,6 +153,33 @@ func TestAFaultFromItsRecord(t *testing.T) {
 	for _, err := range []error{r.Learn.Remedy(r.ctx(), p.ID, plan.FirstCoat, "prayer"), r.Learn.Confirm(r.ctx(), p.ID, plan.FirstCoat, nil, "cold"), r.Learn.Confirm(r.ctx(), p.ID, plan.FirstCoat, []string{"mud"}, "luck")} {
 		require.ErrorAs(t, err, &refused)
 	}
+}
+
+// What the bench day says was left out counts, not that it was planned.
+func TestScuffingThatWasLeftOut(t *testing.T) {
+	likely := func(press session.Press) float64 {
+		r := open(t)
+		p := r.made("Mudflat")
+		second := r.plan(p).Plan.Coats[1].ID
+		r.clock.t = r.clock.t.Add(72 * time.Hour)
+		b, err := r.Bench.Start(r.ctx(), p.ID, second, 0, bench.Answers{Anyway: true})
+		require.NoError(t, err)
+		require.Equal(t, technique.Scuff.ID, b.Steps[0].Of)
+		b, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, press)
+		require.NoError(t, err)
+		for !b.Finished() {
+			b = r.press(b, 2*time.Minute)
+		}
+		c, err := r.Learn.Diagnose(r.ctx(), p.ID, second, []string{"peels"}, nil)
+		require.NoError(t, err)
+		for _, l := range c.Diagnosis.Causes {
+			if l.Cause.ID == "not-scuffed" {
+				return l.Probability
+			}
+		}
+		return 0
+	}
+	assert.Greater(t, likely(session.StepSkipped), 5*likely(session.StepDone))
 }
 
 // Where nothing is known of a coat, what is seen and answered alone decides.

@@ -65,7 +65,7 @@ var (
 // Scuff is what a hard coat needs before the next one, in a studio of that
 // school.
 var Scuff = Step{
-	Name: "Scuff and wipe", BeforeMixing: true, Fixed: 4, PerM2: 20, Safety: []string{"dust", "alcohol"}, FlashOff: 10,
+	ID: "scuff-and-wipe", Name: "Scuff and wipe", BeforeMixing: true, Fixed: 4, PerM2: 20, Safety: []string{"dust", "alcohol"}, FlashOff: 10,
 	Do: "Wet-sand the hard coat lightly, wipe with isopropanol and let it flash off. A tacky coat needs neither.",
 }
 

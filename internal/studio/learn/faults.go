@@ -224,7 +224,7 @@ func planned(p *plan.Plan, c *plan.Coat) diagnose.Record {
 	if silicone {
 		r.Degreased = &scuffed // it is wiped where it is scuffed
 	}
-	if below.Clock != nil && !c.Met.IsZero() && !below.Met.IsZero() {
+	if below.Clock != nil && below.Made && (c.Made || c.Begun) && !c.Met.IsZero() && !below.Met.IsZero() {
 		alpha := below.Clock.Conversion(c.Met.Sub(below.Met).Minutes())
 		r.RecoatAt = &alpha
 	}
@@ -306,6 +306,9 @@ func happened(b session.Bench, clock *cure.Clock, r *diagnose.Record) {
 			continue
 		}
 		step := b.Steps[e.Step]
+		if step.Of == technique.Scuff.ID && (e.What == session.Did || e.What == session.Skip) {
+			scuffed(e.What == session.Did, r)
+		}
 		switch {
 		case e.What == session.Met:
 			mixed = e.At
@@ -329,6 +332,15 @@ func happened(b session.Bench, clock *cure.Clock, r *diagnose.Record) {
 		if c := cure.Thickening(clock.Conversion(last.Sub(met).Minutes())); !math.IsInf(c, 0) && !math.IsNaN(c) {
 			r.MovedAfter = &c
 		}
+	}
+}
+
+// scuffed puts what was done with the coat below in the place of what was planned: it
+// is wiped where it is scuffed.
+func scuffed(did bool, r *diagnose.Record) {
+	r.Scuffed = &did
+	if yes := r.Silicone; yes != nil && *yes {
+		r.Degreased = &did
 	}
 }
 
