@@ -46,6 +46,10 @@ type View struct {
 	Photos []Photo
 }
 
+// Poured reports whether something can have come of the coat: it was poured, or its
+// piece is done with.
+func (v View) Poured() bool { return v.Coat.Made || v.Coat.Begun || v.Piece.State == plan.Done }
+
 // A Photo is a photograph of a coat.
 type Photo struct {
 	ID     int64
@@ -111,7 +115,7 @@ func (s *Service) Keep(ctx context.Context, v View, r Result) error {
 	if err := r.check(); err != nil {
 		return err
 	}
-	if !v.Coat.Made && !v.Coat.Begun && v.Piece.State != plan.Done {
+	if !v.Poured() {
 		return form.Refusef("", "nothing came of it yet: this coat was not poured. Mark it as done in Days, or pour it at the bench")
 	}
 	r.Made = v.Result.Made
