@@ -188,6 +188,11 @@ func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
 		w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
 		require.NoError(t, err)
 		weighedAt := r.clock.t
+		begun, err := r.Bench.Start(r.ctx(), r.piece(map[string]string{"name": "Another"}).ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+		require.NoError(t, err)
+		_, err = r.Bench.StartWeighing(r.ctx(), begun.PieceID, plan.FirstCoat)
+		require.NoError(t, err)
+		assert.Nil(t, r.look(begun).Weighed, "nothing is weighed yet")
 		w = (&painter{way: plan.TareEach}).weigh(r, w)
 		r.clock.t = r.clock.t.Add(5 * time.Minute)
 

@@ -152,7 +152,7 @@ func (s *Service) weighedFor(ctx context.Context, b session.Bench) (*session.Wei
 		return nil, nil
 	}
 	list, err := s.log.WeighingsOf(ctx, b.PieceID)
-	if i := slices.IndexFunc(list, func(w session.Weighing) bool { return w.IsOf(b) }); i >= 0 {
+	if i := slices.IndexFunc(list, func(w session.Weighing) bool { return w.IsOf(b) && w.Begun() }); i >= 0 {
 		return &list[i], err
 	}
 	return nil, err

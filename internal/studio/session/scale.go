@@ -3,6 +3,7 @@ package session
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"jevvo/internal/core/resin"
@@ -78,6 +79,11 @@ func (w Weighing) LotsMixed() int {
 		}
 	}
 	return len(lots)
+}
+
+// Begun reports whether anything was weighed.
+func (w Weighing) Begun() bool {
+	return slices.ContainsFunc(w.Cups, func(c WeighCup) bool { return len(c.Pours) > 0 })
 }
 
 // Met returns when the parts of each lot met, lot by lot as far as they did: at the
