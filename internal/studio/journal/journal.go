@@ -116,7 +116,7 @@ func (s *Service) Keep(ctx context.Context, v View, r Result) error {
 		return err
 	}
 	if !v.Poured() {
-		return form.Refusef("", "nothing came of it yet: this coat was not poured. Mark it as done in Days, or pour it at the bench")
+		return form.Refusef("", "there is no result yet: this coat was not poured. Mark it as done in Days, or pour it at the bench")
 	}
 	r.Made = v.Result.Made
 	r.Told = r.Words()
