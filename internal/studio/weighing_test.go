@@ -218,3 +218,17 @@ func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
 		assert.Empty(t, again.LotsMet(), "what was weighed was poured on the first day")
 	}
 }
+
+// What has set since it was weighed is not what a bench day begins with.
+func TestAWeighOutThatHasSetStartsNoClock(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"size": "30 x 20 cm"})
+	w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+	require.NoError(t, err)
+	(&painter{way: plan.TareEach}).weigh(r, w)
+	r.clock.t = r.clock.t.Add(9 * time.Hour)
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	require.NoError(t, err)
+	assert.Empty(t, b.LotsMet())
+	assert.Zero(t, b.Cursor())
+}

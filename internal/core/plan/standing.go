@@ -9,7 +9,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// stand reckons until when a batch can be poured: in its jug until it is
+// stand calculates until when a batch can be poured: in its jug until it is
 // divided, then in its cups, and what is kept back as the little it is; the doubt
 // taken off.
 func (k *cutting) stand(l *Lot, lot int, steps []technique.Timed) {

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
@@ -189,7 +190,7 @@ const standsFor = 12 * time.Hour
 func (w Weighing) IsOf(b Bench) bool { return w.Coat == b.Coat && w.At.After(b.At.Add(-standsFor)) }
 
 // takeOver starts the clocks of a bench day that was just begun from the newest
-// weigh-out of its coat, where no other day had that.
+// weigh-out of its coat, where no other day had that and it has not set.
 func (l *Log) takeOver(ctx context.Context, tx *store.Tx, id int64) error {
 	row, err := tx.Session(ctx, store.Benches, id)
 	if err != nil {
@@ -233,7 +234,11 @@ func metBefore(ctx context.Context, tx *store.Tx, b Bench) ([]time.Time, error) 
 		if taken, err := takenBy(ctx, tx, b, w); taken || err != nil {
 			return nil, err
 		}
-		return w.Met(), nil
+		met := w.Met()
+		if len(met) > 0 && b.At.Sub(met[0]).Minutes() > b.Clock(cure.Constant(b.Room)).Gel() {
+			return nil, nil // it was poured without the bench, or thrown away
+		}
+		return met, nil
 	}
 	return nil, nil
 }

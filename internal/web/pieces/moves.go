@@ -134,23 +134,12 @@ func (a *area) moveRoutes() {
 	a.POST("/pieces/:id/relief", a.relieve)
 	a.GET(at+"/:move", a.moveFields)
 	a.POST(at+"/:move/:how", func(c *gin.Context) error {
-		if c.Param("how") == "place" {
-			p, err := a.Studio.Pieces.PlaceMove(
-				c.Request.Context(),
-				frame.ID(c),
-				c.Param("coat"),
-				c.Param("move"),
-				c.PostForm("before"),
-			)
+		ctx, id, coat, move := c.Request.Context(), frame.ID(c), c.Param("coat"), c.Param("move")
+		if how := c.Param("how"); how != "place" {
+			p, err := a.Studio.Pieces.ChangeMove(ctx, id, coat, how, move)
 			return a.moved(c, p, err)
 		}
-		p, err := a.Studio.Pieces.ChangeMove(
-			c.Request.Context(),
-			frame.ID(c),
-			c.Param("coat"),
-			c.Param("how"),
-			c.Param("move"),
-		)
+		p, err := a.Studio.Pieces.PlaceMove(ctx, id, coat, move, c.PostForm("before"))
 		return a.moved(c, p, err)
 	})
 }
