@@ -219,3 +219,14 @@ func TestOwnTechniquesOverForms(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, s.post(own+"/steps/99/remove", nil).Code)
 	assert.NotEqual(t, http.StatusSeeOther, s.post(own+"/steps/1/burn", nil).Code)
 }
+
+// Copying no example is said on the page it was asked on.
+func TestNoExampleIsChosen(t *testing.T) {
+	s := open(t)
+	for _, at := range []string{"/shelf", "/shelf/pigments"} {
+		w := s.post("/shelf/examples", map[string]string{"to": at})
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
+		assert.Contains(t, w.Body.String(), "choose an example that is not on the shelf yet")
+		assert.Contains(t, w.Body.String(), `href="/shelf"`)
+	}
+}

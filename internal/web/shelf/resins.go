@@ -55,6 +55,7 @@ func Routes(f *frame.Frame) error {
 type shelfPage struct {
 	*shelf.Book
 	Examples shelf.Examples // that are not on the shelf
+	Wrong    *form.Refused  // of examples to copy
 	Sys      units.System
 	owned    *stock.Ledger
 }
@@ -65,7 +66,7 @@ func (p shelfPage) Have(kind string, id int64) string {
 	return item.Text(item.OnHand, p.Sys)
 }
 
-func (a *area) shelfPage(c *gin.Context, name, title string) error {
+func (a *area) shelfPage(c *gin.Context, name, title string, wrong *form.Refused) error {
 	book, err := a.Studio.Shelf.Book(c.Request.Context())
 	if err != nil {
 		return err
@@ -78,7 +79,12 @@ func (a *area) shelfPage(c *gin.Context, name, title string) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, name, frame.Page{Title: title, Nav: "shelf", Data: shelfPage{book, all.Left(book), book.Settings.Units, owned}})
+	status := http.StatusOK
+	if wrong != nil {
+		status = http.StatusUnprocessableEntity
+	}
+	data := shelfPage{Book: book, Examples: all.Left(book), Wrong: wrong, Sys: book.Settings.Units, owned: owned}
+	return a.Show(c, status, name, frame.Page{Title: title, Nav: "shelf", Data: data})
 }
 
 // copyExamples puts the chosen examples on the shelf.
@@ -86,13 +92,20 @@ func (a *area) copyExamples(c *gin.Context) error {
 	if err := c.Request.ParseForm(); err != nil {
 		return err
 	}
-	if err := a.Studio.Shelf.CopyExamples(c.Request.Context(), c.PostFormArray("example")); err != nil {
+	err := a.Studio.Shelf.CopyExamples(c.Request.Context(), c.PostFormArray("example"))
+	to := c.DefaultPostForm("to", "/shelf")
+	switch wrong, refused := frame.Refusal(err); {
+	case refused && to == "/shelf/pigments":
+		return a.shelfPage(c, "pigments", "Pigments", wrong)
+	case refused:
+		return a.shelfPage(c, "shelf", "Shelf", wrong)
+	case err != nil:
 		return err
 	}
-	return frame.Go(c, c.DefaultPostForm("to", "/shelf"))
+	return frame.Go(c, to)
 }
 
-func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Shelf") }
+func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Shelf", nil) }
 
 // A resinPage is a resin's sheet and what the studio saw of it.
 type resinPage struct {
