@@ -226,7 +226,7 @@ func TestNoExampleIsChosen(t *testing.T) {
 	for _, at := range []string{"/shelf", "/shelf/pigments"} {
 		w := s.post("/shelf/examples", map[string]string{"to": at})
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
-		assert.Contains(t, w.Body.String(), "choose an example that is not on the shelf yet")
+		assert.Contains(t, w.Body.String(), "hoose an example that is not on the shelf yet")
 		assert.Contains(t, w.Body.String(), `href="/shelf"`)
 	}
 }
