@@ -15,7 +15,7 @@ import (
 )
 
 func (a *area) pigmentRoutes() {
-	a.GET("/shelf/pigments", func(c *gin.Context) error { return a.shelfPage(c, "pigments", "Pigments", nil) })
+	a.GET("/shelf/pigments", func(c *gin.Context) error { return a.shelfPage(c, "pigments", "Pigments", "") })
 	a.GET("/pigments/new", func(c *gin.Context) error {
 		return a.sendPigment(c, http.StatusOK, shelf.NewPigment(), nil, form.NewNotices())
 	})

@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -55,7 +56,7 @@ func Routes(f *frame.Frame) error {
 type shelfPage struct {
 	*shelf.Book
 	Examples shelf.Examples // that are not on the shelf
-	Wrong    *form.Refused  // of examples to copy
+	Wrong    string         // of examples to copy
 	Sys      units.System
 	owned    *stock.Ledger
 }
@@ -66,7 +67,7 @@ func (p shelfPage) Have(kind string, id int64) string {
 	return item.Text(item.OnHand, p.Sys)
 }
 
-func (a *area) shelfPage(c *gin.Context, name, title string, wrong *form.Refused) error {
+func (a *area) shelfPage(c *gin.Context, name, title, wrong string) error {
 	book, err := a.Studio.Shelf.Book(c.Request.Context())
 	if err != nil {
 		return err
@@ -80,7 +81,7 @@ func (a *area) shelfPage(c *gin.Context, name, title string, wrong *form.Refused
 		return err
 	}
 	status := http.StatusOK
-	if wrong != nil {
+	if wrong != "" {
 		status = http.StatusUnprocessableEntity
 	}
 	data := shelfPage{Book: book, Examples: all.Left(book), Wrong: wrong, Sys: book.Settings.Units, owned: owned}
@@ -96,16 +97,16 @@ func (a *area) copyExamples(c *gin.Context) error {
 	to := c.DefaultPostForm("to", "/shelf")
 	switch wrong, refused := frame.Refusal(err); {
 	case refused && to == "/shelf/pigments":
-		return a.shelfPage(c, "pigments", "Pigments", wrong)
+		return a.shelfPage(c, "pigments", "Pigments", words.Error(wrong.Err))
 	case refused:
-		return a.shelfPage(c, "shelf", "Shelf", wrong)
+		return a.shelfPage(c, "shelf", "Shelf", words.Error(wrong.Err))
 	case err != nil:
 		return err
 	}
 	return frame.Go(c, to)
 }
 
-func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Shelf", nil) }
+func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Shelf", "") }
 
 // A resinPage is a resin's sheet and what the studio saw of it.
 type resinPage struct {

@@ -16,7 +16,7 @@ import (
 )
 
 func (a *area) techniqueRoutes() {
-	a.GET("/techniques", func(c *gin.Context) error { return a.shelfPage(c, "techniques", "Techniques", nil) })
+	a.GET("/techniques", func(c *gin.Context) error { return a.shelfPage(c, "techniques", "Techniques", "") })
 	a.GET("/techniques/:technique", a.technique)
 	a.POST("/techniques/:technique", a.saveTechnique)
 	a.POST("/techniques/:technique/copy", a.copyTechnique)
