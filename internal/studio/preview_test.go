@@ -128,6 +128,29 @@ func TestThingsArePouredWhereTheyLie(t *testing.T) {
 	assert.InDelta(t, s.Scene.Moves[0].At+600, delayed.Scene.Moves[0].At, 1e-9)
 }
 
+// A dam that is pulled while it runs lets resin down the sides in the preview too.
+func TestADamPulledWhileItRuns(t *testing.T) {
+	r := open(t)
+	over := func(tape string) float64 {
+		p := r.piece(map[string]string{"edge": "dam", "edge_height": "8", "depth": "20", pieces.CoatKey(plan.FirstCoat, "technique"): "flood",
+			pieces.CoatKey(plan.FirstCoat, "amount"): "5 mm",
+			pieces.CoatKey(plan.FirstCoat, "tape"):   tape})
+		v := r.plan(p)
+		s, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20, Seed: 1})
+		require.NoError(t, err)
+		run, err := flow.Start(s.Scene)
+		require.NoError(t, err)
+		require.NoError(t, run.To(t.Context(), s.Until))
+		sum, b := 0.0, run.Sample()
+		for k := range s.Cups {
+			sum += 1e6 * (b.Sides[k] + b.Below[k])
+		}
+		return sum
+	}
+	assert.Less(t, over(plan.TapeSoft), 1.0, "mL: behind the dam nothing leaves the face")
+	assert.Greater(t, over(plan.TapeRuns), 50.0, "mL: 5 mm does not stand at an open edge")
+}
+
 // Moves by hand are kept over a restart, taken back and made again; two tabs do not
 // overwrite each other; nonsense is refused and changes nothing.
 func TestMovesByHandAreKept(t *testing.T) {

@@ -28,6 +28,7 @@ var needs = map[plan.Why]string{
 	plan.WhyDries: "has to dry", plan.WhyHard: "has to be hard", plan.WhyTacky: "has to be tacky", plan.WhyCured: "has to cure",
 	plan.WhyFirm: "has to be firm",
 	plan.WhySoft: "has to be soft-set", plan.WhyHour: "needs its hour", plan.WhyMinutes: "needs its minutes",
+	plan.WhyRuns:    "comes off while it runs",
 	plan.WhyNextDay: "has to stand until the next day", plan.WhyBubbles: "lets its bubbles up later", plan.WhyCool: "has to be cool again",
 }
 

@@ -76,6 +76,7 @@ var english = map[plan.Code]entry{
 	plan.TapeLocked:  {"The same tape stays on under {coats} coats: it locks in.", "Pull it after each coat and tape again."},
 	plan.TapeBuilds:  {"{coats} coats behind tape build a ridge: at each a line of up to {ridge|film} stands against it.", "Sand the ridge down between coats, or let the last one run free."},
 	plan.TapeDrifts:  {"With the {side} side let go first the drawing drifts about {drift|film} towards it, and {runs} run down.", ""},
+	plan.SidesFed:    {"{sides} of this coat go down the sides; what does not run by itself is fed by hand.", ""},
 	plan.TapeStands:  {"Nothing drifts when the tape comes off: {film|film} stands by itself at an edge, which keeps {stands|film}, or it has gelled.", ""},
 	plan.TackyShut:   {"The tacky hours below it ({from} to {to}) lie outside the studio's hours.", "The plan waits for hard and a light scuff instead."},
 	plan.AgendaLate:  {"Among all pieces it is ready {late|spoken} after its day, {due|day}.", "Days shows what stands in the way and what would help."},

@@ -11,7 +11,6 @@ import (
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/portion"
 	"jevvo/internal/core/resin"
-	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 )
@@ -139,7 +138,8 @@ func (p *Plan) wants(c *Coat, cups int) portion.Coat {
 	if c.Tilt != nil {
 		w.RunOff = c.Tilt.RunOff
 	}
-	if p.Spec.Dammed() && !p.Spec.Support.Rule().Cast {
+	covers := p.coversSides(c)
+	if p.Spec.Dammed() && !p.Spec.Support.Rule().Cast && !covers {
 		if wall, err := film.AgainstWall(film.DefaultContactAngle, c.liquid()); err == nil {
 			w.Wall = wall.Volume * units.Volume(p.Perimeter.Metres())
 		}
@@ -150,7 +150,7 @@ func (p *Plan) wants(c *Coat, cups int) portion.Coat {
 	for _, t := range spec.Things {
 		w.Texture += t.Volume
 	}
-	if p.Spec.Sides == surface.SidesRunOver && !p.Spec.Dammed() {
+	if covers {
 		w.Side, w.SideFilm = p.SideArea, usualSideFilm
 		if c.sideFilm > 0 {
 			w.SideFilm = c.sideFilm

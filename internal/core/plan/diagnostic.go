@@ -113,6 +113,7 @@ const (
 	TapeLocked  Code = "tape-locked"   // coats: the same tape under so many
 	TapeBuilds  Code = "tape-builds"   // coats, ridge
 	TapeDrifts  Code = "tape-drifts"   // side, drift, runs
+	SidesFed    Code = "sides-fed"     // sides: volume that goes down them
 	TapeStands  Code = "tape-stands"   // film, stands
 	TackyShut   Code = "tacky-shut"    // from, to
 	AgendaLate  Code = "agenda-late"   // late, due

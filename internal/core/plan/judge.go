@@ -51,17 +51,28 @@ func (j *judge) surface() {
 	if drinks := p.Coats[0].Amount.Absorbed; drinks > 0 {
 		j.say(FaceDrinks, PartSurface, Mind, &p.Coats[0], Args{"absorbed": drinks})
 	}
-	f := p.Coats[0].Side
+	for i := range p.Coats {
+		j.sides(&p.Coats[i])
+	}
+}
+
+// sides says whether the resin that runs over them covers.
+func (j *judge) sides(c *Coat) {
+	f := c.Side
 	switch {
 	case f.Bottom <= 0:
-	case f.SeeThrough && p.preparedFor(technique.ForSides, 0): // the paint covers, not the resin
-		j.say(SidesThin, PartSurface, Settled, &p.Coats[0], Args{"film": f.Mean})
+		return
+	case f.SeeThrough && j.plan.preparedFor(technique.ForSides, 0): // the paint covers, not the resin
+		j.say(SidesThin, PartSurface, Settled, c, Args{"film": f.Mean})
 	case !f.SeeThrough:
-		j.say(SidesCover, PartSurface, Settled, &p.Coats[0], Args{"film": f.Mean})
+		j.say(SidesCover, PartSurface, Settled, c, Args{"film": f.Mean})
 	case f.Hold > 0:
-		j.say(SidesHold, PartSurface, Mind, &p.Coats[0], Args{"film": f.Mean, "until": f.Hold})
+		j.say(SidesHold, PartSurface, Mind, c, Args{"film": f.Mean, "until": f.Hold})
 	default:
-		j.say(SidesThin, PartSurface, Mind, &p.Coats[0], Args{"film": f.Mean})
+		j.say(SidesThin, PartSurface, Mind, c, Args{"film": f.Mean})
+	}
+	if j.plan.letGo(c) {
+		j.say(SidesFed, PartSurface, Settled, c, Args{"sides": c.Amount.Sides})
 	}
 }
 

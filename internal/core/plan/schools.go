@@ -54,6 +54,9 @@ const (
 	TapeSoft = "soft"
 	TapeHour = "hour"
 	TapeNext = "next"
+	// TapeRuns lets the edge go as soon as the hands are off, so that resin runs
+	// over the sides, which are fed by hand.
+	TapeRuns = "runs"
 	// TapeMinutes is a coat's own time for its tape.
 	TapeMinutes = "minutes"
 
@@ -81,7 +84,8 @@ var SchoolTable = []School{
 		MakersSame, "pastes of one maker flow alike; unlike ones repel and open more cells"},
 	{SchoolSides, "Sides", []Way{{"run-over", "run over and painted near the colour"}, {"taped", "taped off"}, {"painted", "painted after"}},
 		"run-over", "no edge of tape to lift, and the paint covers what stays thin"},
-	{SchoolTape, "Tape comes off", []Way{{TapeSoft, "at soft set"}, {TapeHour, "after an hour"}, {TapeNext, "next day with warm air"}},
+	{SchoolTape, "Tape comes off", []Way{{TapeSoft, "at soft set"}, {TapeHour, "after an hour"}, {TapeNext, "next day with warm air"},
+		{TapeRuns, "when the moves are over, so that it runs over the sides"}},
 		TapeSoft, "the edge rounds over and nothing tears"},
 	{SchoolPour, "Pour", []Way{{"technique", "as the technique wants"}, {PourOnce, "at once"}, {PourThicken, "when it has thickened"}},
 		"technique", "some moves want it runny, some want it rested"},

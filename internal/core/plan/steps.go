@@ -214,6 +214,11 @@ func (p *Plan) watch(c *Coat) []Step {
 	case TapeMinutes:
 		tape.Window, tape.After = "", c.Layer.Coat.TapeAfter
 		tape.From = c.Fit.Ends + tape.After
+	case TapeRuns:
+		tape.Window, tape.After = "", c.Layer.Coat.TapeAfter
+		tape.From, _ = p.LetGo(c)
+		tape.Do = "While it still runs. Let it go over the side, then feed the bare places by hand from what is left in the cups."
+		tape.LookFor = "A side that is wet from edge to edge, and corners that are covered."
 	case TapeHour:
 		tape.Window, tape.After = "", 60
 		tape.From = c.Fit.Ends + 60

@@ -49,6 +49,21 @@ func (p *Plan) side(s Compass) units.Length {
 	return box.Height()
 }
 
+// LetGo returns the minute at which a coat's tape comes off while the resin still
+// runs; false where it does not.
+func (p *Plan) LetGo(c *Coat) (float64, bool) { return c.Fit.Ends + c.Layer.Coat.TapeAfter, p.letGo(c) }
+
+// letGo reports whether a coat's tape comes off while the resin still runs, so
+// that it covers the sides.
+func (p *Plan) letGo(c *Coat) bool {
+	return p.Spec.Taped() && p.Spec.Edge != surface.Rim && !p.Spec.Support.Rule().Cast && p.tapeWay(c) == TapeRuns
+}
+
+// coversSides reports whether resin of a coat goes down the sides.
+func (p *Plan) coversSides(c *Coat) bool {
+	return p.letGo(c) || p.Spec.Sides == surface.SidesRunOver && !p.Spec.Dammed()
+}
+
 // tapedCoats are so many coats behind tape that what stands at it builds up
 // (common practice).
 const tapedCoats = 3

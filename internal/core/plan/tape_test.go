@@ -145,3 +145,31 @@ func TestAStepOfOnesOwn(t *testing.T) {
 		assert.NotContains(t, []plan.Code{plan.WorkUnsealed, plan.WorkBefore}, d.Code)
 	}
 }
+
+// Tape that comes off while it still runs lets resin down the sides: they take
+// their film from the coat, are judged, and are fed by hand (handbook 13, common
+// practice).
+func TestTapePulledWhileItRuns(t *testing.T) {
+	ctx := context(t)
+	s := dammed(ctx, 2.5)
+	s.Depth = 20
+	kept := evaluate(t, ctx, s)
+	assert.Zero(t, kept.Coats[0].Amount.Sides, "behind tape nothing goes down the sides")
+	s.First().Coat.Tape = plan.TapeRuns
+	p := evaluate(t, ctx, s)
+	c := &p.Coats[0]
+	area := 2 * (300 + 200) * 20.0 // mm²
+	assert.Greater(t, c.Side.Mean, units.Length(0))
+	assert.InEpsilon(t, area*float64(c.Side.Mean)/1000, float64(c.Amount.Sides), 0.02, "mL: the sides times their film")
+	assert.Zero(t, c.Amount.Wall, "no meniscus stays at a tape that is gone")
+	assert.InDelta(t, c.Fit.Ends, tapeStep(t, p).From, 1e-9)
+	assert.NotNil(t, said(p, plan.SidesFed))
+	s.First().Coat.TapeAfter = 15
+	later := evaluate(t, ctx, s)
+	assert.Greater(t, later.Coats[0].Side.Mean, c.Side.Mean, "the later it is let go, the more stays")
+	for _, task := range later.Tasks {
+		if task.Key == plan.TapeKey(plan.FirstCoat) {
+			assert.Equal(t, 15, task.Waits[0].Min)
+		}
+	}
+}

@@ -58,6 +58,7 @@ const (
 	WhySoft    Why = "soft set"
 	WhyHour    Why = "an hour"
 	WhyMinutes Why = "its minutes"
+	WhyRuns    Why = "while it runs"
 	WhyNextDay Why = "next day, warm air"
 	WhyBubbles Why = "bubbles"
 	WhyCool    Why = "cool again"
@@ -235,6 +236,10 @@ var rounds = []struct{ from, to int }{{10, 25}, {40, 75}}
 // tapeHands is how long pulling tape takes (common practice).
 const tapeHands = 10
 
+// letGoSlack is how many minutes later a side may still be let go to run (common
+// practice).
+const letGoSlack = 10
+
 func (l *taskList) coat(layer Layer) {
 	p := l.plan
 	c := p.Coat(layer.ID)
@@ -312,6 +317,9 @@ func (l *taskList) tape(pour int, c *Coat) Wait {
 	case TapeMinutes:
 		at := int(c.Layer.Coat.TapeAfter)
 		return Wait{After: pour, Min: max(0, at-5), Max: at + 30, Why: WhyMinutes}
+	case TapeRuns:
+		at := int(c.Layer.Coat.TapeAfter)
+		return Wait{After: pour, Min: at, Max: at + letGoSlack, Why: WhyRuns}
 	case TapeHour:
 		return Wait{After: pour, Min: 55, Max: 95, Why: WhyHour}
 	case TapeNext:

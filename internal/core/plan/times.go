@@ -218,10 +218,14 @@ const coveringSide = 0.30 * units.Millimetre
 
 // sides forecasts the film left on the sides once the resin has stopped.
 func (p *Plan) sides(c *Coat) SideForecast {
-	if c.Place > 0 || p.Spec.Sides != surface.SidesRunOver || p.Spec.Depth <= 0 || p.Spec.Dammed() {
+	let, runs := p.LetGo(c)
+	if c.Place > 0 && !runs || p.Spec.Depth <= 0 || !p.coversSides(c) {
 		return SideForecast{}
 	}
 	released := c.Fit.Ends
+	if runs {
+		released = let
+	}
 	forecast := func(from float64) (f SideForecast, ok bool) {
 		flow := c.Clock.Flow(from, c.Clock.Gel(), c.Product.Viscosity, c.Product.Density())
 		var err [3]error

@@ -89,6 +89,9 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	if !o.Plain {
 		s.dusts(p, c)
 		s.technique(p, c)
+		if at, runs := p.LetGo(c); runs {
+			s.Scene.Moves = append(s.Scene.Moves, flow.Move{Kind: flow.Unmask, At: 60 * at, Side: flow.AllRound})
+		}
 	}
 	s.span(c)
 	return s, nil
