@@ -7,6 +7,7 @@ import (
 	"image/color"
 	"image/png"
 	"maps"
+	"slices"
 	"strings"
 	"testing"
 
@@ -254,7 +255,7 @@ func TestATileScalesAtEqualFilmAndLoad(t *testing.T) {
 	p := r.piece(map[string]string{"support": "tile", "size": "10 x 10 cm", "sides": "taped"})
 	_, err := r.Pieces.StartComposition(r.ctx(), p.ID, plan.FirstCoat, "current")
 	require.NoError(t, err)
-	out, err := r.Pieces.Rescale(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "count": "2"})
+	out, err := r.Pieces.Rescale(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "count": "2"}, nil)
 	require.NoError(t, err)
 	require.True(t, out.Notices.OK(), out.Notices.Errors)
 	require.NotEmpty(t, out.Rows)
@@ -264,13 +265,36 @@ func TestATileScalesAtEqualFilmAndLoad(t *testing.T) {
 	}
 	assert.InEpsilon(t, 48, float64(out.To.Face/out.From.Face), 1e-9)
 	assert.InDelta(t, float64(out.From.Coats[0].Film), float64(out.To.Coats[0].Film), 1e-9)
-	kept, n, err := r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "name": "Large one"})
+	kept, n, err := r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "name": "Large one"}, nil)
 	require.NoError(t, err)
 	require.True(t, n.OK())
 	assert.Equal(t, "Large one", kept.Name)
-	_, n, err = r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "nought"})
+	_, n, err = r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "nought"}, nil)
 	require.NoError(t, err)
 	assert.False(t, n.OK())
+}
+
+// Another board on another day matches the cups that were weighed for the first one,
+// not those that were planned (handbook 13, common practice).
+func TestASecondBoardMatchesTheWeighedCups(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{"coat.first.mixing": plan.MixingCups, "size": "30 x 20 cm"})
+	w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+	require.NoError(t, err)
+	(&painter{way: plan.TareEach, over: 1.25}).weigh(r, w)
+	recipes, err := r.Bench.Recipes(r.ctx(), p.ID)
+	require.NoError(t, err)
+	second, n, err := r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "cups": pieces.AsWeighed}, recipes)
+	require.NoError(t, err)
+	require.True(t, n.OK(), n.Errors)
+	for _, was := range p.First().Coat.Colours {
+		now := second.First().Coat.Colours[slices.IndexFunc(second.First().Coat.Colours, func(c plan.Colour) bool { return c.ID == was.ID })]
+		assert.InDelta(t, was.TotalLoad()*1.25, now.TotalLoad(), 0.002, "%s was weighed a quarter over", was.Name)
+		assert.InDelta(t, was.Share, now.Share, 0.01, was.Name)
+	}
+	as, _, err := r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm"}, recipes)
+	require.NoError(t, err)
+	assert.Equal(t, p.First().Coat.Colours[0].Load, as.First().Coat.Colours[0].Load, "as planned unless it is asked for")
 }
 
 // White comes first, in a clean cup; the darkest last, so that one cup serves a

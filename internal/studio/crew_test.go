@@ -204,7 +204,7 @@ func TestWhatWasLeft(t *testing.T) {
 	require.NoError(t, err)
 	parent := r.readPiece(b.PieceID)
 	cups := []string{parent.First().Coat.Colours[1].ID, parent.First().Coat.Colours[3].ID}
-	p, err := r.Bench.Leftover(r.ctx(), b.ID, "coaster", cups)
+	p, err := r.Bench.Leftover(r.ctx(), b.ID, bench.Rest{Mould: "coaster", Cups: cups})
 	require.NoError(t, err)
 	assert.Contains(t, p.Brief, parent.First().Coat.Colours[1].Name)
 	require.Len(t, p.First().Coat.Colours, 2)
@@ -212,9 +212,21 @@ func TestWhatWasLeft(t *testing.T) {
 	assert.True(t, v.Coats[0].Made, "it is poured")
 	assert.InDelta(t, 25, v.Coats[0].Poured.Millilitres(), 0.6, "a coaster of 25 mL")
 	for _, bad := range [][2]string{{"bathtub", cups[0]}, {"coaster", "none"}} {
-		_, err := r.Bench.Leftover(r.ctx(), b.ID, bad[0], []string{bad[1]})
+		_, err := r.Bench.Leftover(r.ctx(), b.ID, bench.Rest{Mould: bad[0], Cups: []string{bad[1]}})
 		assert.Error(t, err, "%v", bad)
 	}
+	onto := bench.Rest{Count: "4", Size: "10 x 10 cm", Volume: "60 mL", Cups: cups}
+	coasters, err := r.Bench.Leftover(r.ctx(), b.ID, onto)
+	require.NoError(t, err)
+	v = r.plan(coasters)
+	assert.Equal(t, 4, coasters.Count)
+	assert.InDelta(t, 60.0*1000/(4*100*100), float64(v.Coats[0].Film), 0.01, "mm: 60 mL over four faces of 10 cm")
+	onto.Volume = "12 mL"
+	_, err = r.Bench.Leftover(r.ctx(), b.ID, onto)
+	assert.ErrorContains(t, err, "enough for 2", "0.3 mm over four do not close")
+	onto.Volume = "9 L"
+	_, err = r.Bench.Leftover(r.ctx(), b.ID, onto)
+	assert.Error(t, err, "more than was mixed")
 
 	before := r.plan(parent).Coats[0].Total
 	require.NoError(t, r.Bench.RecordLeft(r.ctx(), b.ID, "80 mL"))

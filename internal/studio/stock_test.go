@@ -169,7 +169,7 @@ func TestABenchDayTakesFromTheStock(t *testing.T) {
 	assert.InDelta(t, took, r.have(t, of), 1e-6)
 	v, err := r.Pieces.Piece(r.ctx(), b.PieceID)
 	require.NoError(t, err)
-	left, err := r.Bench.Leftover(r.ctx(), b.ID, "coaster", []string{v.Layers[0].Coat.Colours[0].ID})
+	left, err := r.Bench.Leftover(r.ctx(), b.ID, bench.Rest{Mould: "coaster", Cups: []string{v.Layers[0].Coat.Colours[0].ID}})
 	require.NoError(t, err)
 	assert.InDelta(t, took, r.have(t, of), 1e-6, "a leftover takes nothing new")
 	l, err := r.Stock.Ledger(r.ctx())

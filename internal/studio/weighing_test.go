@@ -28,6 +28,7 @@ func (r *room) school(question, way string) {
 type painter struct {
 	way     string
 	display units.Mass
+	over    float64 // how much pigment she lets fall, times the target; 0 for as told
 }
 
 const paperCup = 9 * units.Gram
@@ -53,6 +54,10 @@ func (p *painter) weigh(r *room, w session.Weighing) session.Weighing {
 			p.display = 0
 		}
 		d := w.Look(w.Base, true)
+		if w.Stage == session.WeighPigment && p.over > 0 {
+			d.Target *= units.Mass(p.over)
+			d.Reach = p.display + d.Target
+		}
 		p.display += d.Target
 		assert.InDelta(r.t, p.display.Grams(), d.Reach.Grams(), 0.02, "the page says what the display will show: %s", d.What)
 		w, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, fmt.Sprintf("%.3f", p.display.Grams()))

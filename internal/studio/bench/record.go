@@ -77,6 +77,22 @@ func (s *Service) Weighed(ctx context.Context, piece int64, c *plan.Coat) (units
 	return c.Total, nil
 }
 
+// Recipes are the cups of a piece as they were weighed, by coat: the newest weigh-out
+// of each that was ended.
+func (s *Service) Recipes(ctx context.Context, piece int64) (map[string][]plan.WeighedCup, error) {
+	list, err := s.log.WeighingsOf(ctx, piece)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string][]plan.WeighedCup{}
+	for _, w := range list {
+		if _, newer := out[w.Coat]; w.Done && !newer {
+			out[w.Coat] = w.Recipe()
+		}
+	}
+	return out, nil
+}
+
 // RecordLeft keeps what a coat took by what was left of it in jugs and cups.
 func (s *Service) RecordLeft(ctx context.Context, id int64, typed string) error {
 	b, err := s.log.Bench(ctx, id, false)

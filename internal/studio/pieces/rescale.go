@@ -16,6 +16,24 @@ type Rescale struct {
 	Rows     []RescaleRow
 	Views    map[string]form.View
 	Notices  form.Notices
+	Weighed  bool // it was weighed out, so that it can be matched
+	AsCups   bool // it is matched: the cups as weighed, not as planned
+}
+
+// AsWeighed is the choice to match the cups that were weighed.
+const AsWeighed = "weighed"
+
+// matched returns a piece with the cups as they were weighed.
+func matched(spec plan.Spec, weighed map[string][]plan.WeighedCup, b *shelf.Book) plan.Spec {
+	out := spec.Clone()
+	for i := range out.Layers {
+		l := &out.Layers[i]
+		if l.Coat == nil {
+			continue
+		}
+		l.Coat.Match(weighed[l.ID], b.CupLoss.Weighing(b.Products[l.Coat.Product].Density()))
+	}
+	return out
 }
 
 // A RescaleRow is one cup of the first coat on both boards.
@@ -29,7 +47,9 @@ var rescaleKeys = []string{"name", "support", "outline", "size", "count", "more"
 // Rescale reckons a piece's recipe for another size and number of boards.
 // Film, loads, shares, technique and resin stay; only the board changes, and
 // all cups of a set come from one lot. Nothing is kept.
-func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string) (Rescale, error) {
+// weighed are the cups that were weighed out, by coat; they are matched when that is
+// what was typed as "cups".
+func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string, weighed map[string][]plan.WeighedCup) (Rescale, error) {
 	b, err := s.shelf.Book(ctx)
 	if err != nil {
 		return Rescale{}, err
@@ -38,7 +58,10 @@ func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string
 	if err != nil {
 		return Rescale{}, err
 	}
-	out := Rescale{}
+	out := Rescale{Weighed: len(weighed) > 0, AsCups: typed["cups"] == AsWeighed}
+	if out.AsCups {
+		p.Spec = matched(p.Spec, weighed, b)
+	}
 	if out.From, err = plan.Evaluate(p.Spec, b.Context, plan.Timing{}); err != nil {
 		return out, refused(err)
 	}
@@ -106,7 +129,7 @@ func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec
 }
 
 // KeepRescaled plans the other board as a piece of its own, from today on.
-func (s *Service) KeepRescaled(ctx context.Context, id int64, typed map[string]string) (Piece, form.Notices, error) {
+func (s *Service) KeepRescaled(ctx context.Context, id int64, typed map[string]string, weighed map[string][]plan.WeighedCup) (Piece, form.Notices, error) {
 	b, err := s.shelf.Book(ctx)
 	if err != nil {
 		return Piece{}, form.Notices{}, err
@@ -114,6 +137,9 @@ func (s *Service) KeepRescaled(ctx context.Context, id int64, typed map[string]s
 	from, err := s.Piece(ctx, id)
 	if err != nil {
 		return Piece{}, form.Notices{}, err
+	}
+	if typed["cups"] == AsWeighed {
+		from.Spec = matched(from.Spec, weighed, b)
 	}
 	spec, n := Rescaled(from.Spec, typed, b)
 	if !n.OK() {

@@ -3,6 +3,7 @@ package session
 import (
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"jevvo/internal/core/plan"
@@ -241,6 +242,33 @@ func (w Weighing) Took() stock.Amounts {
 			if d.ID != 0 && load > 0 {
 				out[stock.Thing{Kind: store.Pigments, ID: d.ID}] += float64(c.Pigment) * d.Load / load
 			}
+		}
+	}
+	return out
+}
+
+// Recipe is what was weighed into each cup, over all its lots and rounds.
+func (w Weighing) Recipe() []plan.WeighedCup {
+	var out []plan.WeighedCup
+	for _, c := range w.Cups {
+		if c.Jug {
+			continue
+		}
+		at := slices.IndexFunc(out, func(o plan.WeighedCup) bool { return o.Name == c.Name })
+		if at < 0 {
+			at, out = len(out), append(out, plan.WeighedCup{Name: c.Name})
+		}
+		out[at].Resin += c.Resin() - c.Held
+		dye := 0
+		for _, p := range c.Pours {
+			if p.What != pigmentPour {
+				continue
+			}
+			if dye == len(out[at].Dyes) {
+				out[at].Dyes = append(out[at].Dyes, 0)
+			}
+			out[at].Dyes[dye] += p.Grams
+			dye++
 		}
 	}
 	return out

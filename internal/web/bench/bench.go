@@ -99,12 +99,13 @@ func (a *area) photo(c *gin.Context) error {
 	return a.pressed(c, b, false, err)
 }
 
-// leftover keeps a small cast of what was left.
+// leftover keeps what was left as a piece of its own.
 func (a *area) leftover(c *gin.Context) error {
 	if err := c.Request.ParseForm(); err != nil {
 		return err
 	}
-	p, err := a.Studio.Bench.Leftover(c.Request.Context(), frame.ID(c), c.PostForm("mould"), c.Request.PostForm["cup"])
+	p, err := a.Studio.Bench.Leftover(c.Request.Context(), frame.ID(c), bench.Rest{Mould: c.PostForm("mould"), Count: c.PostForm("count"),
+		Size: c.PostForm("size"), Volume: c.PostForm("volume"), Cups: c.Request.PostForm["cup"]})
 	if err != nil {
 		return a.pressed(c, session.Bench{}, false, err)
 	}

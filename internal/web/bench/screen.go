@@ -96,7 +96,12 @@ type overForms struct {
 	Took   string // as it was recorded; "" not yet
 	Moulds []plan.SmallMould
 	Cups   []plan.Colour
+	Size   string // of a small board
+	Rest   string // what is expected to be left
 }
+
+// coaster is the side of a small board that takes what is left (common practice).
+const coaster = 100 * units.Millimetre
 
 func (a *area) over(ctx context.Context, page *screenPage, v agenda.View) error {
 	c := v.Plan.Coat(page.Coat)
@@ -111,7 +116,9 @@ func (a *area) over(ctx context.Context, page *screenPage, v agenda.View) error 
 	if err != nil {
 		return err
 	}
-	page.After = &overForms{Mixed: mixed.Text(page.Sys), Moulds: v.Plan.Context.Moulds, Cups: c.Layer.Coat.Colours}
+	side, rest := coaster.Text(page.Sys), v.Plan.Surplus(c)
+	page.After = &overForms{Mixed: mixed.Text(page.Sys), Moulds: v.Plan.Context.Moulds, Cups: c.Layer.Coat.Colours,
+		Size: side + " × " + side, Rest: ((rest.Least + rest.Most) / 2).Text(page.Sys)}
 	if use, ok := uses[page.Coat]; ok {
 		page.After.Took = use.Used.Text(page.Sys)
 	}

@@ -31,7 +31,11 @@ func (a *area) rescale(c *gin.Context) error {
 }
 
 func (a *area) sendRescale(c *gin.Context, status int, typed map[string]string) error {
-	r, err := a.Studio.Pieces.Rescale(c.Request.Context(), frame.ID(c), typed)
+	weighed, err := a.Studio.Bench.Recipes(c.Request.Context(), frame.ID(c))
+	if err != nil {
+		return err
+	}
+	r, err := a.Studio.Pieces.Rescale(c.Request.Context(), frame.ID(c), typed, weighed)
 	if err != nil {
 		return err
 	}
@@ -54,7 +58,11 @@ func (a *area) keepRescaled(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	p, n, err := a.Studio.Pieces.KeepRescaled(c.Request.Context(), frame.ID(c), typed)
+	weighed, err := a.Studio.Bench.Recipes(c.Request.Context(), frame.ID(c))
+	if err != nil {
+		return err
+	}
+	p, n, err := a.Studio.Pieces.KeepRescaled(c.Request.Context(), frame.ID(c), typed, weighed)
 	if err != nil {
 		return err
 	}
