@@ -127,7 +127,7 @@ func TestSessionsGuardTheirRevision(t *testing.T) {
 	assert.Zero(t, open())
 }
 
-func TestLearnedSumsAndResets(t *testing.T) {
+func TestLearnedUsesAndResets(t *testing.T) {
 	s, _ := fresh(t)
 	piece := onePiece(t, s, "p", nil, noon)
 	use := func(coat string, planned, used float64, at time.Time) {
@@ -143,11 +143,14 @@ func TestLearnedSumsAndResets(t *testing.T) {
 	use("first", 100, 110, noon)
 	use("second", 300, 360, noon)
 	use("first", 100, 120, noon.Add(time.Minute)) // corrected, not counted twice
-	assert.Equal(t, []store.Learned{{Technique: "swipe", Planned: 400, Used: 480, Pours: 2}}, learned())
+	assert.Equal(t, []store.Learned{
+		{Technique: "swipe", Planned: 300, Used: 360, At: noon},
+		{Technique: "swipe", Planned: 100, Used: 120, At: noon.Add(time.Minute)},
+	}, learned())
 	must(t, s, func(tx *store.Tx) error { return tx.ResetLearning(t.Context(), "swipe", noon.Add(time.Hour)) })
-	assert.Empty(t, learned())
-	use("top", 100, 90, noon.Add(2*time.Hour))
-	assert.Equal(t, 1, learned()[0].Pours)
+	resets, err := s.LearningResets(t.Context())
+	require.NoError(t, err)
+	assert.Equal(t, map[string]time.Time{"swipe": noon.Add(time.Hour)}, resets)
 	must(t, s, func(tx *store.Tx) error { return tx.SetPieceDeleted(t.Context(), piece, &noon) })
 	assert.Empty(t, learned(), "a removed piece teaches nothing")
 }

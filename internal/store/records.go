@@ -64,22 +64,43 @@ func (r Reader) UsesOf(ctx context.Context, piece int64) ([]Use, error) {
 		})
 }
 
-// A Learned is the sum of a technique's pours since it was last reset, in mL.
+// A Learned is what one coat taught of its technique, in mL.
 type Learned struct {
 	Technique     string
 	Planned, Used float64
-	Pours         int
+	At            time.Time
 }
 
-// Learned returns what the recorded coats of each technique add up to.
+// Learned returns what the recorded coats of pieces that are there took, oldest first.
 func (r Reader) Learned(ctx context.Context) ([]Learned, error) {
-	return list(ctx, r, "read what was learnt", `SELECT u.technique, sum(u.planned), sum(u.used), count(*)
-		FROM coat_uses u JOIN pieces p ON p.id = u.piece_id AND p.deleted_at IS NULL
-		LEFT JOIN learning_resets r ON r.technique = u.technique
-		WHERE r.at IS NULL OR u.at > r.at GROUP BY u.technique`, nil, func(rows *sql.Rows) (Learned, error) {
+	return list(ctx, r, "read what was learnt", `SELECT u.technique, u.planned, u.used, u.at
+		FROM coat_uses u JOIN pieces p ON p.id = u.piece_id AND p.deleted_at IS NULL ORDER BY u.at`, nil, func(rows *sql.Rows) (Learned, error) {
 		var l Learned
-		return l, rows.Scan(&l.Technique, &l.Planned, &l.Used, &l.Pours)
+		var at string
+		err := rows.Scan(&l.Technique, &l.Planned, &l.Used, &at)
+		l.At = parseStamp(at)
+		return l, err
 	})
+}
+
+// LearningResets returns until when each technique's pours were forgotten.
+func (r Reader) LearningResets(ctx context.Context) (map[string]time.Time, error) {
+	type reset struct {
+		technique string
+		at        time.Time
+	}
+	all, err := list(ctx, r, "read what was forgotten", `SELECT technique, at FROM learning_resets`, nil, func(rows *sql.Rows) (reset, error) {
+		var x reset
+		var at string
+		err := rows.Scan(&x.technique, &at)
+		x.at = parseStamp(at)
+		return x, err
+	})
+	out := map[string]time.Time{}
+	for _, x := range all {
+		out[x.technique] = x.at
+	}
+	return out, err
 }
 
 // ResetLearning forgets a technique's pours until now.

@@ -359,6 +359,23 @@ func TestRecordedUsesTeach(t *testing.T) {
 	assert.InDelta(t, float64(before.Total), float64(r.plan(p).Coats[0].Total), 1e-6)
 }
 
+// A coat that is made stays as it was planned, whatever later uses of its technique
+// teach.
+func TestAMadeCoatStaysAsItWasPlanned(t *testing.T) {
+	r := open(t)
+	b := r.untilMet(r.begin(map[string]string{}))
+	made := r.readPiece(b.PieceID)
+	before := r.plan(made).Coats[0]
+	r.clock.t = r.clock.t.Add(24 * time.Hour)
+	for n := range 3 {
+		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat,
+			form.VolumeText(before.Total*1.3, units.Metric))
+		require.NoError(t, err)
+	}
+	assert.InDelta(t, float64(before.Total), float64(r.plan(made).Coats[0].Total), 1e-6)
+	assert.Greater(t, r.plan(r.piece(map[string]string{"name": "Next"})).Coats[0].Total, before.Total, "the next one is planned with it")
+}
+
 // What uses teach never plans less than face and sides need.
 func TestLittleUseNeverStarvesTheFace(t *testing.T) {
 	r := open(t)

@@ -49,13 +49,14 @@ type Plan struct {
 	HeatSafe time.Time
 
 	meetings *meetings
+	past     *past
 	verdicts *verdicts
 }
 
 // Evaluate reckons a piece. It is a pure function of its arguments. An error is
 // a [Refusal]: what cannot be reckoned, and at which field.
 func Evaluate(spec Spec, ctx *Context, t Timing) (*Plan, error) {
-	p := &Plan{Spec: spec, Context: ctx, meetings: &meetings{}}
+	p := &Plan{Spec: spec, Context: ctx, Timing: t, meetings: &meetings{}, past: &past{}}
 	if err := p.surface(); err != nil {
 		return p, err
 	}
@@ -71,8 +72,8 @@ func Evaluate(spec Spec, ctx *Context, t Timing) (*Plan, error) {
 // At returns the same piece laid at other times. What does not hang on time is
 // shared with p.
 func (p *Plan) At(t Timing) *Plan {
-	q := *p
-	q.Coats = append([]Coat(nil), p.Coats...)
+	q := *p.asKnown(t)
+	q.Coats = append([]Coat(nil), q.Coats...)
 	q.lay(t)
 	return &q
 }
@@ -197,7 +198,7 @@ func (p *Plan) equip(c *Coat) error {
 	if spec.Machine && p.Context.Machine > 0 {
 		c.Product.MixMinutes = p.Context.Machine
 	}
-	c.Learned = p.Context.Learned[t.ID]
+	c.Learned = p.learnedBy(c, p.Timing)
 	if c.Mixing = spec.Mixing; c.Mixing == "" {
 		c.Mixing = p.Context.Schools.Way(SchoolMixing)
 	}

@@ -31,7 +31,7 @@ type Context struct {
 	Products  map[int64]Product
 	Pigments  map[int64]Pigment
 	Book      technique.Book
-	Learned   map[string]Learned                   // by technique
+	Learned   map[string]History                   // by technique
 	Paces     map[string]map[string]technique.Pace // by technique and step
 	Spectra   *colour.Memo
 	Surface   colour.Surface // of a finished film, as it is looked at
@@ -347,6 +347,33 @@ func (p Pigment) ParticleMicrons() float64 { return float64(p.Particle / units.M
 type Learned struct {
 	Planned, Used units.Volume
 	Pours         int
+}
+
+// A History is what the recorded coats of a technique took, oldest first.
+type History struct {
+	Uses  []Taken
+	Reset time.Time // what was recorded until then is forgotten
+}
+
+// A Taken is what one coat took.
+type Taken struct {
+	At            time.Time
+	Planned, Used units.Volume
+}
+
+// Until returns what was known at a moment, all of it for the zero time: what is
+// recorded later does not change a coat that is made.
+func (h History) Until(at time.Time) Learned {
+	var l Learned
+	for _, u := range h.Uses {
+		late := !at.IsZero() && !u.At.Before(at)
+		forgotten := !u.At.After(h.Reset) && (at.IsZero() || !h.Reset.After(at))
+		if late || forgotten {
+			continue
+		}
+		l.Planned, l.Used, l.Pours = l.Planned+u.Planned, l.Used+u.Used, l.Pours+1
+	}
+	return l
 }
 
 // The ratio is held within these bounds: a typing slip must not double every

@@ -70,7 +70,7 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 	b := &Book{Settings: set, Stand: [2]int64{at.settings, at.shelf}, Context: &plan.Context{
 		Calendar: set.Calendar, Room: set.Room, Night: set.Night, ScaleStep: set.ScaleStep, JugStep: set.JugStep, Jug: set.Jug, CupLoss: set.CupLoss,
 		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra, Surface: set.Surface(), Humidity: set.Humidity, People: set.People, Machine: set.Machine, Own: set.Own,
-		Products: map[int64]plan.Product{}, Pigments: map[int64]plan.Pigment{}, Learned: map[string]plan.Learned{},
+		Products: map[int64]plan.Product{}, Pigments: map[int64]plan.Pigment{},
 	}}
 	if b.Resins, err = s.products(ctx); err != nil {
 		return nil, err
@@ -87,15 +87,28 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 	if b.Context.Book, err = s.techniques(ctx); err != nil {
 		return nil, err
 	}
-	learned, err := s.store.Learned(ctx)
-	for _, l := range learned {
-		b.Learned[l.Technique] = plan.Learned{Planned: units.Volume(l.Planned), Used: units.Volume(l.Used), Pours: l.Pours}
-	}
-	if err != nil {
+	if b.Learned, err = s.learned(ctx); err != nil {
 		return nil, err
 	}
 	b.Paces, err = s.paces(ctx)
 	return b, err
+}
+
+// learned is what the recorded coats took, by technique.
+func (s *Service) learned(ctx context.Context) (map[string]plan.History, error) {
+	uses, err := s.store.Learned(ctx)
+	if err != nil {
+		return nil, err
+	}
+	resets, err := s.store.LearningResets(ctx)
+	out := map[string]plan.History{}
+	for _, u := range uses {
+		h := out[u.Technique]
+		h.Reset = resets[u.Technique]
+		h.Uses = append(h.Uses, plan.Taken{At: u.At, Planned: units.Volume(u.Planned), Used: units.Volume(u.Used)})
+		out[u.Technique] = h
+	}
+	return out, err
 }
 
 // recentDays is how many of the newest days of a step count: hands get faster.

@@ -5,6 +5,7 @@ package settings
 import (
 	"embed"
 	"net/http"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -81,7 +82,7 @@ func (a *area) send(c *gin.Context, status int, set setup.Settings, typed map[st
 		p.Schools = append(p.Schools, school{s, p.Fields[setup.SchoolField(s.Key)]})
 	}
 	for _, t := range book.Techniques() {
-		if l, ok := book.Learned[t.ID]; ok {
+		if l := book.Learned[t.ID].Until(time.Time{}); l.Pours > 0 {
 			p.Learned = append(p.Learned, learnt{t.ID, t.Name, l})
 		}
 	}
