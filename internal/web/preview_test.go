@@ -75,5 +75,5 @@ func TestOtherWaysAreShownSmall(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, s.do(http.MethodGet, at+"?later=x", nil, false).Code)
 	w = s.do(http.MethodPost, fmt.Sprintf("/pieces/%d/preview/apply", p.ID), map[string]string{}, true)
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
-	assert.Contains(t, w.Body.String(), "nothing was poured by hand")
+	assert.Contains(t, w.Body.String(), "Nothing was poured by hand")
 }

@@ -56,6 +56,7 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		"safety":  func(keys []string) []technique.Safety { return technique.SafetyNotes(keys...) },
 		"lower":   words.Lower,
 		"capital": words.Capital,
+		"refused": func(err error) string { return words.Capital(words.Error(err)) },
 		"join":    words.Join,
 		"plural":  words.Plural,
 		"coat":    words.Coat,
