@@ -213,15 +213,16 @@ func ebbTide(s *plan.Spec, b *shelf.Book) error {
 	}
 	// A good third of the slate drips into the lace when that has thickened: a batch of
 	// its own, large enough to be weighed true.
-	if err := keptBack(s, b.Context, "c2", 0.36, technique.Drizzle, "along the lower third"); err != nil {
+	if err := keptBack(s, b.Context, "c2", 0.36, technique.Drizzle, "near", 0.35); err != nil {
 		return err
 	}
 	s.Seal(b.Context)
 	return nil
 }
 
-// keptBack pours a part of a cup of the first coat once its own moves are over.
-func keptBack(s *plan.Spec, ctx *plan.Context, cup string, part float64, kind technique.MoveKind, where string) error {
+// keptBack pours a part of a cup of the first coat once its own moves are over, on so
+// much of the board.
+func keptBack(s *plan.Spec, ctx *plan.Context, cup string, part float64, kind technique.MoveKind, place technique.Place, area float64) error {
 	coat := s.First().ID
 	id, err := s.AddMove(ctx, coat, string(kind), "")
 	if err != nil {
@@ -229,7 +230,7 @@ func keptBack(s *plan.Spec, ctx *plan.Context, cup string, part float64, kind te
 	}
 	m := s.Coat(coat).Move(id)
 	was := m.Cup
-	m.Cup, m.Where, m.Optional = cup, where, true
+	m.Cup, m.Place, m.Area, m.Optional = cup, place, area, true
 	s.Coat(coat).Reshared(was, cup)
 	m.Part = part
 	s.Coat(coat).Parted(id)

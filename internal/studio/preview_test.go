@@ -151,6 +151,39 @@ func TestADamPulledWhileItRuns(t *testing.T) {
 	assert.Greater(t, over(plan.TapeRuns), 50.0, "mL: 5 mm does not stand at an open edge")
 }
 
+// Colour kept back falls when its own move comes, on the part of the board that move
+// is for; what comes before has the rest of its cup.
+func TestColourKeptBackFallsWhereItsMoveLies(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	p, err := r.Pieces.AddMove(r.ctx(), p.ID, plan.FirstCoat, string(technique.Drizzle), "")
+	require.NoError(t, err)
+	rounds := p.First().Coat.Rounds
+	late := rounds[len(rounds)-1].Moves[len(rounds[len(rounds)-1].Moves)-1]
+	require.Equal(t, technique.Drizzle, late.Kind)
+	key := func(name string) string { return pieces.MoveKey(plan.FirstCoat, late.ID, name) }
+	p = r.edit(p, map[string]string{key("part"): "40 %", key("place"): "near"})
+	v := r.plan(p)
+	c := &v.Coats[0]
+	s, err := core.Of(v.Plan, c, core.Options{Cells: 20, Seed: 1})
+	require.NoError(t, err)
+	lines := slices.IndexFunc(s.Scene.Moves, func(m flow.Move) bool { return m.Kind == flow.Ribbon })
+	require.GreaterOrEqual(t, lines, 0, "it falls in lines")
+	m := s.Scene.Moves[lines]
+	cup := s.Cups[m.Cup]
+	assert.InDelta(t, 0.4*float64(c.OnFirst())*cup.Share, m.Volume*1e6, 1e-6)
+	for _, q := range m.Points {
+		assert.LessOrEqual(t, q.Y, float64(s.Box.Height())/2+1e-9, "the near half lies low on the grid")
+	}
+	before := 0.0
+	for _, o := range s.Scene.Moves {
+		if o.Cup == m.Cup && o.Kind == flow.Bed && o.At < m.At {
+			before += o.Volume
+		}
+	}
+	assert.InDelta(t, 1.5, before/m.Volume, 1e-6, "sixty to forty")
+}
+
 // Moves by hand are kept over a restart, taken back and made again; two tabs do not
 // overwrite each other; nonsense is refused and changes nothing.
 func TestMovesByHandAreKept(t *testing.T) {

@@ -2,6 +2,7 @@ package words
 
 import (
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 )
 
@@ -45,6 +46,8 @@ func carry(c plan.Carry, sys units.System) string {
 		return F("%s %s", c.Cup, c.Volume.Text(sys))
 	case plan.CarryMaterial:
 		return F("%s %s", T(c.Material.Name), Material(c.Material))
+	case plan.CarryWhere:
+		return where(c.Place, c.Where)
 	case plan.CarryTape:
 		return tapeOrder(c.Sides)
 	}
@@ -58,4 +61,16 @@ func tapeOrder(sides []plan.Compass) string {
 	}
 	name := func(i int) string { return T(string(sides[i])) }
 	return F("the %s side first, then the %s side, %s and %s last", name(0), name(1), name(2), name(3))
+}
+
+// where says on which part of the board, the painter's own words last.
+func where(p technique.Place, own string) string {
+	rule, _ := p.Rule()
+	switch {
+	case p == "":
+		return own
+	case own == "":
+		return T(rule.Name)
+	}
+	return T(rule.Name) + ", " + own
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/technique"
 )
 
 // Order is how zones of a board follow each other.
@@ -18,6 +19,30 @@ const (
 	MiddleOut  Order = "middle-out" // the middle first, then to the rim
 	LaneByLane Order = "lanes"      // long lanes along the longer side, one beside the other
 )
+
+// Within returns a place's part of a box whose y runs to the near edge: along one
+// side from end to end, in a corner or the middle as wide as high for its share.
+func Within(box geom.Box, place technique.Place, share float64) geom.Box {
+	rule, ok := place.Rule()
+	if !ok || share <= 0 || share >= 1 {
+		return box
+	}
+	wide, high := math.Sqrt(share), math.Sqrt(share)
+	switch {
+	case rule.X != 0 && rule.Y == 0:
+		wide, high = share, 1
+	case rule.Y != 0 && rule.X == 0:
+		wide, high = 1, share
+	}
+	span := func(low, high, part float64, side int) (float64, float64) {
+		from := low + (high-low)*(1-part)*float64(side+1)/2
+		return from, from + (high-low)*part
+	}
+	out := geom.Box{}
+	out.MinX, out.MaxX = span(box.MinX, box.MaxX, wide, rule.X)
+	out.MinY, out.MaxY = span(box.MinY, box.MaxY, high, rule.Y)
+	return out
+}
 
 // Zones divides a box into n zones as square as may be, or into lanes, in the
 // order they are worked; fewer boxes than one are one.

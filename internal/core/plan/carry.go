@@ -23,6 +23,7 @@ const (
 	CarryMaterial CarryKind = "material" // laid on
 	CarryTape     CarryKind = "tape"     // sides in their order
 	CarryKeep     CarryKind = "keep"     // a part of a cup for later
+	CarryWhere    CarryKind = "where"    // on the board
 )
 
 // A Carry is one amount a step of the day takes, for paper and bench alike: what
@@ -39,6 +40,8 @@ type Carry struct {
 	Warm     units.Temperature
 	Material Material
 	Sides    []Compass
+	Place    technique.Place
+	Where    string // in the painter's words
 }
 
 // Carries returns what a step of a coat takes.
@@ -60,6 +63,9 @@ func (p *Plan) Carries(c *Coat, s Step) []Carry {
 			m.Amount = amount
 			out = append(out, Carry{Kind: CarryMaterial, Material: m})
 		}
+	}
+	if s.Place != "" || s.Where != "" {
+		out = append(out, Carry{Kind: CarryWhere, Place: s.Place, Where: s.Where})
 	}
 	return out
 }

@@ -11,46 +11,6 @@ import (
 	"jevvo/internal/core/technique"
 )
 
-// pourAt tells at which minute a cup of the coat is poured.
-func pourAt(c *plan.Coat) func(cup string) float64 {
-	at, last := map[string]float64{}, 0.0
-	for _, st := range c.Fit.Steps {
-		if !st.Pours {
-			continue
-		}
-		last = st.From
-		for _, cup := range c.Cups {
-			if _, done := at[cup.Colour.ID]; !done && empties(st, cup.Colour.ID) {
-				at[cup.Colour.ID] = st.From
-			}
-		}
-	}
-	return func(cup string) float64 {
-		if m, ok := at[cup]; ok {
-			return m
-		}
-		return last
-	}
-}
-
-// bedOf are the cups that a step of the technique spreads over the whole face.
-func bedOf(c *plan.Coat) map[string]bool {
-	out := map[string]bool{}
-	for _, st := range c.Fit.Steps {
-		for _, cup := range c.Cups {
-			if st.Bed && empties(st, cup.Colour.ID) {
-				out[cup.Colour.ID] = true
-			}
-		}
-	}
-	return out
-}
-
-// empties reports whether a step pours from a cup.
-func empties(st technique.Timed, cup string) bool {
-	return slices.ContainsFunc(st.Takes, func(t technique.Take) bool { return t.Cup == cup })
-}
-
 // How the hand does it (our reading of common practice): a sheet drawn at a hand's
 // pace that lies on the film, a stick through half of it, a board tipped by a few
 // degrees, air that wrinkles the surface, a flame that warms it.
@@ -86,7 +46,8 @@ func (s *Scene) technique(p *plan.Plan, c *plan.Coat) {
 		if !slices.ContainsFunc(gestures, func(b technique.Beat) bool { return b.Gesture != "" }) {
 			continue
 		}
-		zones := composition.Zones(geom.Box{MaxX: float64(s.Box.Width()), MaxY: float64(s.Box.Height())}, st.Zones(face), composition.Order(st.Order))
+		spot := composition.Within(geom.Box{MaxX: float64(s.Box.Width()), MaxY: float64(s.Box.Height())}, st.Place, st.Part)
+		zones := composition.Zones(spot, st.Zones(face), composition.Order(st.Order))
 		each := 60 * (st.To - st.From) / float64(len(zones))
 		for k, z := range zones {
 			at := 60*st.From + each*float64(k)
@@ -168,7 +129,7 @@ func (h hand) line(z geom.Box, up bool) []geom.Point {
 			b.X = z.MaxX + beyond
 		}
 	}
-	return []geom.Point{h.flip(a), h.flip(b)}
+	return []geom.Point{h.s.fromUpperLeft(a), h.s.fromUpperLeft(b)}
 }
 
 // meander goes to and fro over a zone, as a flame that is never still.
@@ -181,10 +142,7 @@ func (h hand) meander(z geom.Box) []geom.Point {
 		if k%2 == 1 {
 			a, b = b, a
 		}
-		out = append(out, h.flip(a), h.flip(b))
+		out = append(out, h.s.fromUpperLeft(a), h.s.fromUpperLeft(b))
 	}
 	return out
 }
-
-// flip turns a point of the box, from its upper left, into one of the grid.
-func (h hand) flip(p geom.Point) geom.Point { return geom.At(p.X, float64(h.s.Box.Height())-p.Y) }

@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 )
@@ -294,41 +295,6 @@ func (s *Scene) Index(cup string) int {
 	return slices.IndexFunc(s.Cups, func(c plan.Cup) bool { return c.Colour.ID == cup })
 }
 
-// sketch lays what no thing places: the bed over the whole face, each other cup
-// over the parts the technique's sketch gives it.
-func (s *Scene) sketch(p *plan.Plan, c *plan.Coat, regions []composition.Region) {
-	area := map[string]float64{}
-	for _, r := range regions {
-		area[r.Colour] += float64(r.Area)
-	}
-	at, beds := pourAt(c), bedOf(c)
-	for k, cup := range s.Cups {
-		if poured := float64(c.OnFirst()) * cup.Share; beds[cup.Colour.ID] && poured > 0 {
-			s.region(composition.Region{Kind: composition.Bed, Area: p.Boards[0].Area()}, k, poured, 60*at(cup.Colour.ID))
-		}
-	}
-	for _, r := range regions {
-		cup := s.Index(r.Colour)
-		if cup < 0 || beds[r.Colour] || r.Area <= 0 || s.Cups[cup].Volume <= 0 {
-			continue
-		}
-		poured := float64(c.OnFirst()) * s.Cups[cup].Share * float64(r.Area) / area[r.Colour]
-		s.region(r, cup, poured, 60*at(r.Colour))
-	}
-}
-
-// region lays an amount in mL evenly over a region.
-func (s *Scene) region(r composition.Region, cup int, poured, at float64) {
-	if r.Area <= 0 {
-		return
-	}
-	within := func(q geom.Point) bool { return geom.Inside(r.Loops, s.board(q)) }
-	if r.Kind == composition.Bed {
-		within = nil
-	}
-	s.Scene.Moves = append(s.Scene.Moves, flow.Move{Kind: flow.Bed, At: at, Cup: cup, Volume: poured * 1e-6, Within: within})
-}
-
 // thing pours one thing of a composition.
 func (s *Scene) thing(p *plan.Plan, t plan.ThingView, r composition.Region, cup int) {
 	at := 60 * t.At
@@ -361,4 +327,9 @@ func (s *Scene) thing(p *plan.Plan, t plan.ThingView, r composition.Region, cup 
 			pour(flow.Ribbon, amount/float64(len(copies)), line...)
 		}
 	}
+}
+
+// empties reports whether a step pours from a cup.
+func empties(st technique.Timed, cup string) bool {
+	return slices.ContainsFunc(st.Takes, func(t technique.Take) bool { return t.Cup == cup })
 }

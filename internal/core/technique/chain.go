@@ -91,7 +91,7 @@ func (t *Technique) wet(rounds []Round, book Book) {
 // template, with nothing said of its own.
 func (s Step) joins(next Step) bool {
 	return s.Pours && s.ID == next.ID && s.From == next.From && s.Round == next.Round && s.Set == 0 && next.Set == 0 && next.After == 0 &&
-		s.Where == next.Where && s.Part == next.Part &&
+		s.Where == next.Where && s.Place == next.Place && s.Part == next.Part &&
 		s.Optional == next.Optional
 }
 
@@ -111,7 +111,7 @@ func (m Move) step(book Book) (Step, bool) {
 	}
 	s.Moves = []string{m.ID}
 	s.From, _ = m.Like()
-	s.Set, s.After, s.Optional, s.Where = m.Minutes, s.After+m.After, m.Optional, m.Where
+	s.Set, s.After, s.Optional, s.Place, s.Where = m.Minutes, s.After+m.After, m.Optional, m.Place, m.Where
 	if s.Pours = m.Cup != ""; s.Pours {
 		s.Takes = []Take{{m.Cup, m.Share()}}
 	}

@@ -119,6 +119,7 @@ type Move struct {
 	Minutes   float64 `json:",omitempty"` // it takes; 0 is the usual
 	After     float64 `json:",omitempty"` // least minutes of rest before it
 	Area      float64 `json:",omitempty"` // part of the face it is for; 0 is all of it
+	Place     Place   `json:",omitempty"` // where that part lies; "" anywhere
 	Where     string  `json:",omitempty"` // in the painter's words
 	Optional  bool    `json:",omitempty"`
 }
@@ -143,7 +144,8 @@ func (m Move) Share() float64 {
 // Over is the part of the face a move is for.
 func (m Move) Over() float64 {
 	if m.Area <= 0 {
-		return 1
+		rule, _ := m.Place.Rule()
+		return max(rule.Usual, 0.01)
 	}
 	return m.Area
 }

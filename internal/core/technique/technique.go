@@ -145,6 +145,7 @@ type Step struct {
 	Set      float64  `json:"-"` // minutes, as the painter says; 0 for as usual
 	After    float64  `json:"-"` // least minutes of rest before it
 	Part     float64  `json:"-"` // of the face it is for; 0 is all of it
+	Place    Place    `json:"-"` // where that lies
 	Where    string   `json:"-"`
 	Optional bool     `json:"-"`
 }

@@ -85,6 +85,7 @@ type Move struct {
 	Minutes  *float64 `json:"minutes,omitempty" nullable:"true" minimum:"0" maximum:"600"`
 	After    *float64 `json:"after_min,omitempty" nullable:"true" minimum:"0" maximum:"600" description:"Least rest since the move before."`
 	Area     *float64 `json:"area_share,omitempty" nullable:"true" exclusiveMinimum:"0" maximum:"1" description:"Part of the face it is for."`
+	Place    string   `json:"place,omitempty" enum:",left,right,far,near,middle,far-left,far-right,near-left,near-right"`
 	Where    string   `json:"where,omitempty" maxLength:"120"`
 	Like     string   `json:"like,omitempty" maxLength:"120" description:"technique/step whose words and times it keeps."`
 	Optional bool     `json:"optional,omitempty" default:"false"`

@@ -173,7 +173,10 @@ func (r *reading) move(c *plan.CoatSpec, m Move, t technique.Technique, field st
 	if !ok {
 		return technique.Move{}, refused(field+".move", "there is no move %q", m.Move)
 	}
-	out := technique.Move{Kind: kind, Where: m.Where, Optional: m.Optional}
+	out := technique.Move{Kind: kind, Place: technique.Place(m.Place), Where: m.Where, Optional: m.Optional}
+	if _, ok := out.Place.Rule(); !ok {
+		return out, refused(field+".place", "there is no place %q on a board", m.Place)
+	}
 	out.Technique, out.Step, _ = strings.Cut(m.Like, "/")
 	if m.Cup != nil && *m.Cup != "" {
 		if c.Colour(*m.Cup) == nil {

@@ -132,7 +132,7 @@ func cupOf(c plan.Colour, names Names) Cup {
 }
 
 func moveOf(m technique.Move) Move {
-	out := Move{Move: string(m.Kind), Where: m.Where, Optional: m.Optional}
+	out := Move{Move: string(m.Kind), Place: string(m.Place), Where: m.Where, Optional: m.Optional}
 	if m.Technique != "" {
 		out.Like = m.Technique + "/" + m.Step
 	}

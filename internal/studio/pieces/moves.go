@@ -179,8 +179,18 @@ func moveFields(m technique.Move, c *plan.CoatSpec, key func(string) string) for
 		form.Minutes(key("minutes"), "Takes", "min", minutes, 0.1, 600).OrNothing(noMinutes, clearMinutes).Hinted("usual"),
 		form.Minutes(key("after"), "Rest before", "min", after, 0, 600).OrNothing(noAfter, clearAfter).Hinted("0 min"),
 		form.Share(key("area"), "Part of the board", area, 1).OrNothing(noArea, clearArea).Hinted("100 %"),
+		form.Choice(key("place"), "Where it lies", func(m *technique.Move) *technique.Place { return &m.Place }, places()...),
 		form.Text(key("where"), "Where", func(m *technique.Move) *string { return &m.Where }, 120, false),
 		form.Bool(key("optional"), "Decided at the bench", func(m *technique.Move) *bool { return &m.Optional }))
+}
+
+// places are where a part of the board lies.
+func places() []form.Option {
+	out := make([]form.Option, len(technique.Places))
+	for i, p := range technique.Places {
+		out[i] = form.Option{Value: string(p.Place), Label: p.Name}
+	}
+	return out
 }
 
 // materials are those a move can lay on a wet coat.

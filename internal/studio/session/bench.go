@@ -122,9 +122,6 @@ func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) string, sys units.Sy
 	var out []Step
 	for _, s := range plan.Zoned(p.Steps(c)) {
 		with := words.Carried(p.Carries(c, s.Step), sys)
-		if s.Where != "" {
-			with = append(with, s.Where)
-		}
 		out = append(out, Step{Name: name(s.Step), Do: s.Do, LookFor: s.LookFor, Window: s.Window, Minutes: s.Minutes, Safety: s.Safety, Kind: s.Kind,
 			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After, Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual, With: with, Optional: s.Optional})
 	}
