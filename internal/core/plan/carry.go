@@ -56,7 +56,9 @@ func (p *Plan) Carries(c *Coat, s Step) []Carry {
 		out = append(out, Carry{Kind: CarryTape, Sides: TapeOrder(c.Layer.Coat.TapeFirst)})
 	}
 	if s.Pours {
-		out = append(out, c.pourings(s)...)
+		for _, t := range c.Pourings(s) {
+			out = append(out, Carry{Kind: CarryPour, Cup: c.Cup(t.Cup).Colour.Name, Volume: t.Volume})
+		}
 	}
 	for _, m := range c.Materials {
 		if amount := c.laidBy(s, m); amount > 0 {
@@ -120,9 +122,15 @@ func (l Lot) partOf(cup Cup) float64 {
 	return 0
 }
 
-// pourings is what a step pours of each cup, and what it keeps for later.
-func (c *Coat) pourings(s Step) []Carry {
-	var out []Carry
+// A Pouring is what a step pours of a cup.
+type Pouring struct {
+	Cup    string // id
+	Volume units.Volume
+}
+
+// Pourings is what a step pours of each cup.
+func (c *Coat) Pourings(s Step) []Pouring {
+	var out []Pouring
 	for _, t := range c.takes(s) {
 		cup := c.Cup(t.Cup)
 		if cup == nil {
@@ -133,7 +141,7 @@ func (c *Coat) pourings(s Step) []Carry {
 			v = min(v, cup.Volume*units.Volume(c.Lots[s.Lot].partOf(*cup)))
 		}
 		if v > 0 {
-			out = append(out, Carry{Kind: CarryPour, Cup: cup.Colour.Name, Volume: v})
+			out = append(out, Pouring{cup.Colour.ID, v})
 		}
 	}
 	return out

@@ -52,6 +52,7 @@ type Step struct {
 	Moves    []string // of the coat that it is
 	Laid     []technique.Laid
 	Optional bool
+	Move     technique.MoveKind
 	Place    technique.Place
 	Where    string  // on the board, in the painter's words
 	Usual    float64 // minutes by the library
@@ -112,7 +113,7 @@ func (p *Plan) Steps(c *Coat) []Step {
 		if t.Pours {
 			step.Cups = c.emptied(t)
 		}
-		step.Optional, step.Place, step.Where, step.Moves, step.Laid = t.Optional, t.Place, t.Where, t.Moves, t.Laid
+		step.Move, step.Optional, step.Place, step.Where, step.Moves, step.Laid = t.Step.Move, t.Optional, t.Place, t.Where, t.Moves, t.Laid
 		if t.Reverse {
 			step.Do += c.stacked()
 		}

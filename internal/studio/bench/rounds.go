@@ -50,7 +50,7 @@ func (s *Service) NextRound(ctx context.Context) (Round, bool, error) {
 			if c.State == WindowEarly {
 				at = v.Now.Add(plan.Minutes(c.Left))
 			}
-			looks = append(looks, look{at, RoundPiece{b.ID, b.Piece, c.Index, c.Locked}})
+			looks = append(looks, look{at, RoundPiece{b.ID, b.Piece, c.ID, c.Locked}})
 		}
 	}
 	if len(looks) == 0 {

@@ -257,7 +257,7 @@ func (v View) view(i int) StepView {
 	if at := v.LastOver(); !at.IsZero() {
 		s.Since = v.Now.Sub(at).Minutes()
 	}
-	if step.Kind == plan.StepMix && len(v.Lots) < max(1, step.Lot) {
+	if v.WaitsForParts(i) {
 		s.Button, s.Says = "The parts meet now", session.SaidMet
 		s.Verdict = "Press the moment B touches A: the clock starts."
 		s.inTime(v)

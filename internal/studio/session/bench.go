@@ -13,6 +13,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/stock"
@@ -44,9 +45,17 @@ type Bench struct {
 	People    []string `json:",omitempty"` // at the bench, who leads first; none for one
 	Steps     []Step
 	Takes     stock.Amounts `json:",omitempty"` // what the coat takes by its plan
+	Product   *plan.Product `json:",omitempty"` // what it is mixed of; nil in days of before
+	Cups      []Cup         `json:",omitempty"` // what is poured from
 	Open      []string      `json:",omitempty"` // preparations that were not done when it was started; of days before Guards were kept
 	Guards    []Guard       `json:",omitempty"` // what was open when it was started, with the answers
 	Events    []Event
+
+	planned struct { // how it was set up
+		steps   []Step
+		batches []Batch
+	}
+	raw []Event // as they were kept
 }
 
 // A Guard is a point that was open before the first step, as it was answered.
@@ -92,6 +101,9 @@ func (b Bench) Clock(room cure.Room) *cure.Clock {
 
 // A Step is one thing to do at the bench.
 type Step struct {
+	// ID tells a step for good: its place as it was planned, or the number of what
+	// was added.
+	ID       int `json:"-"`
 	Name     string
 	Do       string
 	LookFor  string
@@ -115,6 +127,13 @@ type Step struct {
 	Usual    float64  `json:",omitempty"` // minutes by the library
 	With     []string `json:",omitempty"` // what it takes, in words
 	Optional bool     `json:",omitempty"` // decided at the bench
+
+	Move     technique.MoveKind      `json:",omitempty"` // it is; "" for what is done around the moves
+	Pourings map[string]units.Volume `json:",omitempty"` // by the ids of the cups it empties
+	Added    bool                    `json:",omitempty"` // at the bench
+	Place    technique.Place         `json:",omitempty"` // on the board
+	Takes    stock.Amounts           `json:",omitempty"` // of the shelf, of a batch that was added
+	Against  string                  `json:",omitempty"` // the complaint it is to mend
 }
 
 // Steps lays out a coat's steps beat by beat as they are done at the bench.
@@ -123,7 +142,17 @@ func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) string, sys units.Sy
 	for _, s := range plan.Zoned(p.Steps(c)) {
 		with := words.Carried(p.Carries(c, s.Step), sys)
 		out = append(out, Step{Name: name(s.Step), Do: s.Do, LookFor: s.LookFor, Window: s.Window, Minutes: s.Minutes, Safety: s.Safety, Kind: s.Kind,
-			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After, Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual, With: with, Optional: s.Optional})
+			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After, Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual, With: with, Optional: s.Optional,
+			Move: s.Move, Pourings: pourings(c, s.Step), Place: s.Place})
+	}
+	return out
+}
+
+// pourings is how much a step pours of each cup.
+func pourings(c *plan.Coat, s plan.Step) map[string]units.Volume {
+	out := map[string]units.Volume{}
+	for _, t := range c.Pourings(s) {
+		out[t.Cup] += t.Volume
 	}
 	return out
 }
@@ -138,6 +167,12 @@ type Event struct {
 	Photo  int64
 	By     string `json:",omitempty"` // who pressed, where people are told apart
 	Undone bool
+
+	Add    *Step           `json:",omitempty"` // a step that was added before Step
+	Batch  *Batch          `json:",omitempty"` // that it mixes
+	Place  technique.Place `json:",omitempty"` // on the board
+	Value  float64         `json:",omitempty"` // of a happening, or seconds of heat
+	Joined bool            `json:",omitempty"` // of the same press as the event before
 }
 
 // EventKind names an event.
@@ -151,7 +186,24 @@ const (
 	Note  EventKind = "note"  // words
 	Photo EventKind = "photo" // a picture
 	Undo  EventKind = "undo"  // the last press was taken back
+
+	Added     EventKind = "added"     // a step nobody had planned
+	Stopped   EventKind = "stopped"   // it is liked: no more is done to it
+	Disliked  EventKind = "disliked"  // what, and where
+	Heated    EventKind = "heated"    // a pass of a flame or of hot air, besides the steps
+	LeftAlone EventKind = "alone"     // a place nobody touches any more
+	Happening EventKind = "happening" // something went otherwise
 )
+
+// pressed reports whether a kind of event is a press that can be taken back. Notes
+// and photographs stay.
+func (k EventKind) pressed() bool {
+	switch k {
+	case Note, Photo, Undo:
+		return false
+	}
+	return true
+}
 
 // DecodeBench reads a bench day or a rehearsal.
 func DecodeBench(row store.Session, rehearsal bool) (Bench, error) {
@@ -160,36 +212,16 @@ func DecodeBench(row store.Session, rehearsal bool) (Bench, error) {
 		return b, fmt.Errorf("read the bench day: %w", err)
 	}
 	b.ID, b.Rev, b.PieceID, b.Coat, b.Done, b.At, b.Rehearsal = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At, rehearsal
+	b.planned.steps, b.planned.batches = b.Steps, b.Batches
 	for _, doc := range row.Events {
 		var e Event
 		if err := json.Unmarshal(doc, &e); err != nil {
 			return b, fmt.Errorf("read the bench day: %w", err)
 		}
-		b.apply(e)
+		b.raw = append(b.raw, e)
 	}
+	b.replay()
 	return b, nil
-}
-
-// apply adds an event to the day.
-func (b *Bench) apply(e Event) {
-	if e.What != Undo {
-		b.Events = append(b.Events, e)
-		return
-	}
-	if i := b.lastPress(); i >= 0 {
-		b.Events[i].Undone = true
-	}
-}
-
-// lastPress is the place of the newest press that can be taken back, −1 for
-// none. Notes and photographs stay.
-func (b *Bench) lastPress() int {
-	for i := len(b.Events) - 1; i >= 0; i-- {
-		if e := b.Events[i]; !e.Undone && (e.What == Met || e.What == Did || e.What == Skip) {
-			return i
-		}
-	}
-	return -1
 }
 
 // Now is the bench's own time: real, or that of a rehearsal, which runs faster.
@@ -227,15 +259,41 @@ func (b Bench) Cursor() int {
 // Finished reports whether nothing is left to do.
 func (b Bench) Finished() bool { return b.Cursor() >= len(b.Steps) }
 
-// LotsMet returns when the parts of each lot met, in order.
+// LotsMet returns when the parts of each lot met, by their numbers; one that was left
+// out stands at the time of the one before.
 func (b Bench) LotsMet() []time.Time {
 	var out []time.Time
 	for _, e := range b.Events {
-		if e.What == Met && !e.Undone {
-			out = append(out, e.At)
+		if e.What != Met || e.Undone {
+			continue
 		}
+		lot := max(e.Lot, 1)
+		if e.Lot == 0 { // days of before numbered them as they came
+			lot = len(out) + 1
+		}
+		for len(out) < lot {
+			out = append(out, e.At)
+			if n := len(out); n > 1 && n < lot {
+				out[n-1] = out[n-2]
+			}
+		}
+		out[lot-1] = e.At
 	}
 	return out
+}
+
+// hasMet reports whether the parts of a lot met.
+func (b Bench) hasMet(lot int) bool {
+	n := 0
+	for _, e := range b.Events {
+		if e.What != Met || e.Undone {
+			continue
+		}
+		if n++; e.Lot == lot || e.Lot == 0 && n == lot {
+			return true
+		}
+	}
+	return false
 }
 
 // Over is when a step was done or left out.

@@ -11,6 +11,7 @@ import (
 // jug.
 type Batch struct {
 	Cups   []string
+	Feeds  map[string]units.Volume `json:",omitempty"` // by the ids of the cups
 	Volume units.Volume
 	UseBy  float64
 }
@@ -19,9 +20,10 @@ type Batch struct {
 func Batches(c *plan.Coat) []Batch {
 	out := make([]Batch, len(c.Lots))
 	for i, l := range c.Lots {
-		out[i] = Batch{Volume: l.Volume, UseBy: l.UseBy}
+		out[i] = Batch{Volume: l.Volume, UseBy: l.UseBy, Feeds: map[string]units.Volume{}}
 		for _, f := range l.Feeds {
 			out[i].Cups = append(out[i].Cups, f.Name)
+			out[i].Feeds[f.Cup] += f.Volume
 		}
 	}
 	return out

@@ -155,6 +155,7 @@ func (l *Log) append(ctx context.Context, tx *store.Tx, b Bench, events []Event)
 	}
 	docs := make([]any, len(events))
 	for i, e := range events {
+		e = b.kept(e)
 		e.By = personOf(ctx)
 		docs[i] = e
 		b.apply(e)
@@ -184,16 +185,49 @@ func (b Bench) book(ctx context.Context, tx *store.Tx, at time.Time) error {
 	if err != nil {
 		return err
 	}
-	takes := stock.Amounts{}
+	takes, added := stock.Amounts{}, stock.Amounts{}
 	for _, day := range days {
 		if day.Coat != b.Coat || len(day.LotsMet()) == 0 {
 			continue
 		}
 		for t, v := range day.Takes {
+			if stock.Measured(t) {
+				v *= day.mixedShare()
+			}
 			takes[t] += v
 		}
+		for _, s := range day.Steps {
+			if !s.Added || !day.hasMet(s.Lot) {
+				continue
+			}
+			for t, v := range s.Takes {
+				added[t] += v
+			}
+		}
 	}
-	return stock.Settle(ctx, tx, b.PieceID, b.Coat, stock.Planned, takes, at)
+	if err := stock.Settle(ctx, tx, b.PieceID, b.Coat, stock.Planned, takes, at); err != nil {
+		return err
+	}
+	return stock.Settle(ctx, tx, b.PieceID, b.Coat, stock.Added, added, at)
+}
+
+// mixedShare is what part of its planned batches a day mixed, all of them while it
+// goes on.
+func (b Bench) mixedShare() float64 {
+	if !b.Finished() || len(b.planned.batches) == 0 {
+		return 1
+	}
+	mixed, all := 0.0, 0.0
+	for i, batch := range b.planned.batches {
+		all += float64(batch.Volume)
+		if b.hasMet(b.lotNow(i + 1)) {
+			mixed += float64(batch.Volume)
+		}
+	}
+	if all <= 0 {
+		return 1
+	}
+	return mixed / all
 }
 
 // daysOf reads the bench days of a piece within a change.

@@ -28,8 +28,7 @@ func refuse(format string, args ...any) error {
 // ErrStale means another screen was faster; the newer state is returned.
 var ErrStale = errors.New("another screen has just done this step")
 
-func met(b Bench, now time.Time, from string) Event {
-	lot := len(b.LotsMet()) + 1
+func met(b Bench, lot int, now time.Time, from string) Event {
 	e := event(Met, b.mixStep(lot), now, fmt.Sprintf("lot %d%s", lot, from))
 	e.Lot = lot
 	return e
@@ -52,13 +51,19 @@ func PartsMeet(b Bench, now time.Time) ([]Event, error) {
 	if b.Finished() {
 		return nil, refuse("this coat is finished")
 	}
-	return []Event{met(b, now, "")}, nil
+	lot := len(b.LotsMet()) + 1
+	for _, i := range b.InHand() {
+		if b.WaitsForParts(i) {
+			lot = max(1, b.Steps[i].Lot)
+		}
+	}
+	return []Event{met(b, lot, now, "")}, nil
 }
 
-// waitsForParts reports whether the step in hand mixes a lot whose parts have
+// WaitsForParts reports whether the step in hand mixes a lot whose parts have
 // not met.
-func (b Bench) waitsForParts(i int) bool {
-	return b.Steps[i].Kind == plan.StepMix && len(b.LotsMet()) < max(1, b.Steps[i].Lot)
+func (b Bench) WaitsForParts(i int) bool {
+	return b.Steps[i].isMix() && !b.hasMet(max(1, b.Steps[i].Lot))
 }
 
 // StepDone marks the step in hand as done, see [DoneAt].
@@ -75,20 +80,20 @@ const (
 
 // DoneAt marks a step as done; where it mixes, the first press is the moment the
 // parts meet. With a flame over something that still burns it is refused. A step
-// that another screen has done meanwhile is not done twice; −1 is the step in
-// hand, said what its button said.
+// that another screen has done meanwhile is not done twice. A step is named by its
+// id, −1 is the one in hand; said is what its button said.
 func DoneAt(step int, said string) Press {
 	return func(b Bench, now time.Time) ([]Event, error) {
 		i, err := b.take(step)
 		if err != nil {
 			return nil, err
 		}
-		waits := b.waitsForParts(i)
+		waits := b.WaitsForParts(i)
 		if (said == SaidMet && !waits) || (said == SaidDone && waits) {
 			return nil, ErrStale
 		}
 		if waits {
-			return []Event{met(b, now, "")}, nil
+			return []Event{met(b, max(1, b.Steps[i].Lot), now, "")}, nil
 		}
 		if until := b.FlammableUntil(); b.Steps[i].Heats && now.Before(until) {
 			return nil, refuse("no flame for another %s: something flammable is still wet. Wait, or skip the heat", words.Spoken(until.Sub(now).Minutes()))
@@ -108,20 +113,24 @@ func SkippedAt(step int) Press {
 	}
 }
 
-// take returns the place of the step a press is about, when it can be done now.
-func (b Bench) take(step int) (int, error) {
+// take returns the place of the step a press is about, by its id, when it can be
+// done now.
+func (b Bench) take(id int) (int, error) {
 	hand := b.InHand()
-	switch {
+	if id < 0 {
+		if len(hand) == 0 {
+			return 0, refuse("everything is done")
+		}
+		return hand[0], nil
+	}
+	switch step := b.place(id); {
 	case step >= len(b.Steps):
 		return 0, refuse("there is no such step")
-	case step >= 0 && !slices.Contains(hand, step):
+	case !slices.Contains(hand, step):
 		return 0, ErrStale
-	case step >= 0:
+	default:
 		return step, nil
-	case len(hand) == 0:
-		return 0, refuse("everything is done")
 	}
-	return hand[0], nil
 }
 
 // TakeBack takes the last press back. Notes and photographs stay.
@@ -151,7 +160,8 @@ func Close(b Bench, now time.Time) ([]Event, error) {
 // lot runs already.
 func MetOnScale(lot int) Press {
 	return func(b Bench, now time.Time) ([]Event, error) {
-		if b.Done || len(b.LotsMet()) >= lot {
+		lot := b.lotNow(lot)
+		if b.Done || b.hasMet(lot) {
 			return nil, nil
 		}
 		var out []Event
@@ -162,7 +172,7 @@ func MetOnScale(lot int) Press {
 		}
 		trial := b
 		trial.Events = append(append([]Event(nil), b.Events...), out...)
-		return append(out, met(trial, now, ", from the scale")), nil
+		return append(out, met(trial, lot, now, ", from the scale")), nil
 	}
 }
 

@@ -20,6 +20,9 @@ const (
 	Planned  Source = "planned"  // by the plan, once it is poured
 	Recorded Source = "recorded" // by what was typed afterwards
 	Weighed  Source = "weighed"  // by the scale
+	// Added is what was mixed at the bench on top of the plan. It stands beside what
+	// was planned or weighed; what was recorded afterwards is the whole of both.
+	Added Source = "added"
 )
 
 var sources = []Source{Planned, Recorded, Weighed}
@@ -27,8 +30,8 @@ var sources = []Source{Planned, Recorded, Weighed}
 // Amounts are what is taken of each thing.
 type Amounts map[Thing]float64
 
-// measured reports whether the scale and what is typed afterwards know of a thing.
-func measured(t Thing) bool { return t.Kind != store.Goods }
+// Measured reports whether the scale and what is typed afterwards know of a thing.
+func Measured(t Thing) bool { return t.Kind != store.Goods }
 
 // Takes is what a coat takes by its plan.
 func Takes(p *plan.Plan, c *plan.Coat, goods []Goods) Amounts {
@@ -63,6 +66,9 @@ func Settle(ctx context.Context, tx *store.Tx, piece int64, coat string, from So
 		if r.Source == "" {
 			continue // put there by hand
 		}
+		if added := Source(r.Source) == Added; added != (from == Added) && from != Recorded {
+			continue
+		}
 		t := Thing{r.Thing, r.ThingID}
 		switch ledger.Kind(r.Kind) {
 		case ledger.Use:
@@ -75,7 +81,7 @@ func Settle(ctx context.Context, tx *store.Tx, piece int64, coat string, from So
 		}
 	}
 	for _, t := range Things(have, want) {
-		if !measured(t) && from != Planned || measured(t) && slices.Index(sources, from) < slices.Index(sources, best) {
+		if !Measured(t) && from != Planned || Measured(t) && from != Added && slices.Index(sources, from) < slices.Index(sources, best) {
 			continue
 		}
 		diff := want[t] - have[t]

@@ -1,0 +1,95 @@
+package session
+
+import (
+	"slices"
+	"time"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+)
+
+// A Cup is what is poured from at the bench.
+type Cup struct {
+	ID     string
+	Name   string
+	Swatch string
+	Doses  []Dose `json:",omitempty"` // its pigments
+}
+
+// A Dose is one pigment of a cup.
+type Dose struct {
+	Pigment int64 `json:",omitempty"` // on the shelf; 0 for none
+	Name    string
+	Load    float64 // by mass of mixed resin
+}
+
+// Cups are the cups of a coat.
+func Cups(p *plan.Plan, c *plan.Coat) []Cup {
+	out := make([]Cup, 0, len(c.Cups))
+	for _, cup := range c.Cups {
+		one := Cup{ID: cup.Colour.ID, Name: cup.Colour.Name, Swatch: cup.Swatch()}
+		for _, d := range cup.Colour.Doses() {
+			one.Doses = append(one.Doses, Dose{d.Pigment, p.Context.Pigments[d.Pigment].Name, d.Load})
+		}
+		out = append(out, one)
+	}
+	return out
+}
+
+// Cup returns the cup with the id.
+func (b Bench) Cup(id string) (Cup, bool) {
+	if i := slices.IndexFunc(b.Cups, func(c Cup) bool { return c.ID == id }); i >= 0 {
+		return b.Cups[i], true
+	}
+	return Cup{}, false
+}
+
+// A CupLeft is what is in a cup now.
+type CupLeft struct {
+	Cup
+	Left units.Volume
+	Lot  int       // from 1, the newest that fed it; 0 while none is mixed
+	Met  time.Time // its parts
+}
+
+// leastLeft is what counts as nothing in a cup: it stays on its wall.
+const leastLeft units.Volume = 1
+
+// Left returns what is in each cup: what was mixed for it, without what was poured.
+func (b Bench) Left() []CupLeft {
+	met := b.LotsMet()
+	out := make([]CupLeft, len(b.Cups))
+	for i, c := range b.Cups {
+		l := CupLeft{Cup: c}
+		for k := range b.Batches {
+			if v := b.Batches[k].Feeds[c.ID]; b.hasMet(k+1) && v > 0 {
+				l.Left, l.Lot, l.Met = l.Left+v, k+1, met[k]
+			}
+		}
+		for k, s := range b.Steps {
+			if v := s.Pourings[c.ID]; v > 0 && b.did(k) {
+				l.Left -= v
+			}
+		}
+		if l.Left < leastLeft {
+			l.Left = 0
+		}
+		out[i] = l
+	}
+	return out
+}
+
+// LeftOf is what is in one cup.
+func (b Bench) LeftOf(cup string) CupLeft {
+	for _, l := range b.Left() {
+		if l.ID == cup {
+			return l
+		}
+	}
+	return CupLeft{}
+}
+
+// did reports whether a step was done.
+func (b Bench) did(step int) bool {
+	return slices.ContainsFunc(b.Events, func(e Event) bool { return !e.Undone && e.Step == step && e.What == Did })
+}
