@@ -25,6 +25,7 @@ var rooms = map[string]string{
 	"core/cure": "core/units core/numeric", "core/heat": "core/units core/numeric", "core/film": "core/units core/numeric", "core/colour": "core/units core/numeric core/refusal", "core/flow": "core/units core/geom core/colour core/film core/refusal",
 	"core/surface": "core/units core/geom core/film core/refusal", "core/calendar": "core/units core/cure core/refusal", "core/technique": "core/units core/cure core/refusal",
 	"core/composition": "core/units core/geom core/numeric core/portion core/surface core/technique core/refusal",
+	"core/wet":         "core/units core/cure core/heat core/technique",
 	"core/plan":        "core/*", "core/preview": "core/*",
 	"core/findings": "", "core/diagnose": "core/units core/cure core/heat core/refusal",
 

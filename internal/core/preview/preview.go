@@ -13,8 +13,8 @@ import (
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/plan"
-	"jevvo/internal/core/technique"
 	"jevvo/internal/core/surface"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 )
 
