@@ -56,6 +56,33 @@ func (r Reader) SessionsOf(ctx context.Context, kind SessionKind, piece int64) (
 		[]any{kind, piece}, sessionRows)
 }
 
+// A RatedBench is a bench day with the mark its coat got, of five.
+type RatedBench struct {
+	Session
+	Mark float64
+}
+
+// RatedBenches returns the newest bench days of a technique whose coats were marked,
+// all but one of them.
+func (r Reader) RatedBenches(ctx context.Context, technique string, but int64, most int) ([]RatedBench, error) {
+	return list(ctx, r, "read the marked bench days", `SELECT json_extract(r.doc, '$.Mark'), `+sessionColumns+`
+		FROM sessions s JOIN results r ON r.piece_id = s.piece_id AND r.coat = s.coat
+		JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL
+		WHERE s.kind = 'bench' AND s.done AND s.id <> ? AND json_extract(s.setup, '$.Way') = ? AND json_extract(r.doc, '$.Mark') > 0
+		ORDER BY s.at DESC LIMIT ?`, []any{but, technique, most}, func(rows *sql.Rows) (v RatedBench, err error) {
+		v.Session, err = scanSession(marked{rows, &v.Mark})
+		return v, err
+	})
+}
+
+// marked scans a mark before the columns of a session.
+type marked struct {
+	scanner
+	mark *float64
+}
+
+func (m marked) Scan(to ...any) error { return m.scanner.Scan(append([]any{m.mark}, to...)...) }
+
 // A Poured is a coat with a bench day.
 type Poured struct {
 	Piece int64

@@ -42,9 +42,9 @@ func (c *Coat) Split() bool { return c.Mixing == MixingJug && len(c.Cups) > 1 }
 // and 5 g are the least that is mixed).
 const LeastLot units.Volume = 18
 
-// keepMargin is the part of the time a batch keeps that nobody plans for: a working
+// KeepMargin is the part of the time a batch keeps that nobody plans for: a working
 // time is said to five minutes and a room to a degree or two (common practice).
-const keepMargin = 0.12
+const KeepMargin = 0.12
 
 // UsualJug is the largest mixing cup a studio has that says nothing of it
 // (common practice: a cup of a quart).

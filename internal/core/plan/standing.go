@@ -109,7 +109,7 @@ func (k *cutting) keep(jug, cup units.Volume, divided float64, rest units.Volume
 	if rest > 0 {
 		stands = append(stands, cure.Standing{Mass: mass(key.rest)})
 	}
-	v := (1 - keepMargin) * c.Product.Kinetics.Keeps(c.begins(), c.Room, stands...)
+	v := (1 - KeepMargin) * c.Product.Kinetics.Keeps(c.begins(), c.Room, stands...)
 	k.keeps[key] = v
 	return v
 }

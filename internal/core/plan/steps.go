@@ -53,6 +53,7 @@ type Step struct {
 	Laid     []technique.Laid
 	Optional bool
 	Move     technique.MoveKind
+	AtOnce   bool // it does not wait for its window
 	Place    technique.Place
 	Where    string  // on the board, in the painter's words
 	Usual    float64 // minutes by the library
@@ -113,7 +114,7 @@ func (p *Plan) Steps(c *Coat) []Step {
 		if t.Pours {
 			step.Cups = c.emptied(t)
 		}
-		step.Move, step.Optional, step.Place, step.Where, step.Moves, step.Laid = t.Step.Move, t.Optional, t.Place, t.Where, t.Moves, t.Laid
+		step.Move, step.AtOnce, step.Optional, step.Place, step.Where, step.Moves, step.Laid = t.Step.Move, t.AtOnce, t.Optional, t.Place, t.Where, t.Moves, t.Laid
 		if t.Reverse {
 			step.Do += c.stacked()
 		}

@@ -42,3 +42,6 @@ func (p Place) Name() string {
 	rule, _ := p.Rule()
 	return rule.Name
 }
+
+// Spots are the nine places a board is pointed at by, row by row from its far left.
+var Spots = []Place{"far-left", "far", "far-right", "left", "middle", "right", "near-left", "near", "near-right"}

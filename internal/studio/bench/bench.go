@@ -150,7 +150,7 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 		return session.Bench{}, err
 	}
 	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c), Technique: c.Technique.Name, Way: c.Layer.What, Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
-		Room: c.Room, Taped: v.Piece.Taped(), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
+		Room: c.Room, Taped: v.Piece.Taped(), Face: v.Face, Stands: stands(v.Plan, c), Product: &c.Product, Resin: c.Product.ID, Cups: session.Cups(v.Plan, c), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
 		People: session.Crew(c.People, answers.Names),
 		Takes:  stock.Takes(v.Plan, c, goods),
 		Steps:  session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) }, v.Agenda.Book.Settings.Units)}
@@ -169,6 +169,14 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 		}
 	}
 	return s.log.StartBench(ctx, piece, coat, b, speed != 0, done)
+}
+
+// stands is what an open edge keeps of a coat; 0 behind a dam or a rim.
+func stands(p *plan.Plan, c *plan.Coat) units.Length {
+	if p.Spec.Dammed() {
+		return 0
+	}
+	return c.Puddle.Height
 }
 
 // goesOn reports whether a bench day of the coat is open already.

@@ -30,6 +30,7 @@ type View struct {
 	Score   *Score
 	Windows []Window          // of the newest lot, for the strip
 	Strip   float64           // minutes the strip is long
+	Check   *Checkpoint       // before an optional step
 	Weighed *session.Weighing // the newest weigh-out of it, until the hands are done
 }
 
@@ -75,6 +76,7 @@ type LotView struct {
 	Poured  bool    // nothing of it is left in its jug
 	Keeps   float64 // minutes it still keeps there; negative when it is too old
 	clock   *cure.Clock
+	room    cure.Room
 }
 
 // agesSoon is how many minutes before it is too old a lot is called old (common
@@ -124,7 +126,7 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 				return v, err
 			}
 		}
-		v.Lots = append(v.Lots, v.lot(i, met, b.Clock(room)))
+		v.Lots = append(v.Lots, v.lot(i, met, room))
 	}
 	if until := b.FlammableUntil(); v.Now.Before(until) {
 		v.Flame = FlameLock{true, until.Sub(v.Now).Minutes()}
@@ -134,6 +136,9 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 		if e.What == session.Note || e.What == session.Photo {
 			v.Notes = append(v.Notes, e)
 		}
+	}
+	if err := s.checkpoint(ctx, &v); err != nil {
+		return v, err
 	}
 	if n := len(v.Lots); n > 0 {
 		v.strip(v.Lots[n-1].clock)
@@ -190,9 +195,10 @@ func (v *View) lookAtSteps() {
 	}
 }
 
-func (v View) lot(i int, met time.Time, clock *cure.Clock) LotView {
+func (v View) lot(i int, met time.Time, room cure.Room) LotView {
+	clock := v.Clock(room)
 	m := v.Now.Sub(met).Minutes()
-	l := LotView{Name: words.F("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)), clock: clock, Poured: v.Bench.Poured(i + 1)}
+	l := LotView{Name: words.F("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)), clock: clock, room: room, Poured: v.Bench.Poured(i + 1)}
 	if i < len(v.Batches) {
 		l.Cups, l.Keeps = v.Batches[i].Cups, v.Batches[i].UseBy-m
 	} else {
@@ -273,7 +279,11 @@ func (v View) view(i int) StepView {
 	opens, closes := math.Inf(-1), math.Inf(1) // minutes from now
 	for _, l := range lots {
 		w := l.clock.Window(step.Window)
-		opens, closes = math.Max(opens, w.From-l.Minutes), math.Min(closes, w.To-l.Minutes)
+		age := l.Minutes + v.hurried(l, step.Place)
+		opens, closes = math.Max(opens, w.From-age), math.Min(closes, w.To-age)
+	}
+	if step.AtOnce {
+		opens = math.Inf(-1)
 	}
 	if step.Kind == plan.StepLook {
 		if ended := v.PourEnded(); !ended.IsZero() {

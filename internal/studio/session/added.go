@@ -103,3 +103,15 @@ func (b Bench) Stop() (time.Time, bool) {
 	}
 	return time.Time{}, false
 }
+
+// Made reports whether a step like this was done on the day, and whether the day had
+// one at all: the same step of its technique, or a move of the same kind.
+func (b Bench) Made(like Step) (did, has bool) {
+	for i, s := range b.Steps {
+		same := s.Of != "" && s.Of == like.Of || s.Of == "" && like.Of == "" && s.Move != "" && s.Move == like.Move
+		if same && !s.Added {
+			did, has = did || b.did(i), true
+		}
+	}
+	return did, has
+}

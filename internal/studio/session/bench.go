@@ -39,13 +39,16 @@ type Bench struct {
 	Faces     int               `json:",omitempty"` // of the layer that shed heat
 	Room      units.Temperature // planned
 	Taped     bool
-	Speed     float64  // of a rehearsal: minutes of resin a minute
-	Lots      int      // that are planned
-	Batches   []Batch  `json:",omitempty"` // what they are
-	People    []string `json:",omitempty"` // at the bench, who leads first; none for one
+	Face      units.Area   `json:",omitempty"` // of all its boards
+	Stands    units.Length `json:",omitempty"` // what an open edge keeps; 0 behind a dam
+	Speed     float64      // of a rehearsal: minutes of resin a minute
+	Lots      int          // that are planned
+	Batches   []Batch      `json:",omitempty"` // what they are
+	People    []string     `json:",omitempty"` // at the bench, who leads first; none for one
 	Steps     []Step
 	Takes     stock.Amounts `json:",omitempty"` // what the coat takes by its plan
 	Product   *plan.Product `json:",omitempty"` // what it is mixed of; nil in days of before
+	Resin     int64         `json:",omitempty"` // its id on the shelf
 	Cups      []Cup         `json:",omitempty"` // what is poured from
 	Open      []string      `json:",omitempty"` // preparations that were not done when it was started; of days before Guards were kept
 	Guards    []Guard       `json:",omitempty"` // what was open when it was started, with the answers
@@ -54,6 +57,7 @@ type Bench struct {
 	planned struct { // how it was set up
 		steps   []Step
 		batches []Batch
+		film    units.Length
 	}
 	raw []Event // as they were kept
 }
@@ -130,6 +134,7 @@ type Step struct {
 
 	Move     technique.MoveKind      `json:",omitempty"` // it is; "" for what is done around the moves
 	Pourings map[string]units.Volume `json:",omitempty"` // by the ids of the cups it empties
+	AtOnce   bool                    `json:",omitempty"` // it does not wait for its window
 	Added    bool                    `json:",omitempty"` // at the bench
 	Place    technique.Place         `json:",omitempty"` // on the board
 	Takes    stock.Amounts           `json:",omitempty"` // of the shelf, of a batch that was added
@@ -143,7 +148,7 @@ func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) string, sys units.Sy
 		with := words.Carried(p.Carries(c, s.Step), sys)
 		out = append(out, Step{Name: name(s.Step), Do: s.Do, LookFor: s.LookFor, Window: s.Window, Minutes: s.Minutes, Safety: s.Safety, Kind: s.Kind,
 			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After, Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual, With: with, Optional: s.Optional,
-			Move: s.Move, Pourings: pourings(c, s.Step), Place: s.Place})
+			AtOnce: s.AtOnce, Move: s.Move, Pourings: pourings(c, s.Step), Place: s.Place})
 	}
 	return out
 }
@@ -171,6 +176,7 @@ type Event struct {
 	Add    *Step           `json:",omitempty"` // a step that was added before Step
 	Batch  *Batch          `json:",omitempty"` // that it mixes
 	Place  technique.Place `json:",omitempty"` // on the board
+	Work   string          `json:",omitempty"` // done against a complaint, or what a happening is about
 	Value  float64         `json:",omitempty"` // of a happening, or seconds of heat
 	Joined bool            `json:",omitempty"` // of the same press as the event before
 }
@@ -192,6 +198,7 @@ const (
 	Disliked  EventKind = "disliked"  // what, and where
 	Heated    EventKind = "heated"    // a pass of a flame or of hot air, besides the steps
 	LeftAlone EventKind = "alone"     // a place nobody touches any more
+	Judged    EventKind = "judged"    // what came of it
 	Happening EventKind = "happening" // something went otherwise
 )
 
@@ -212,7 +219,7 @@ func DecodeBench(row store.Session, rehearsal bool) (Bench, error) {
 		return b, fmt.Errorf("read the bench day: %w", err)
 	}
 	b.ID, b.Rev, b.PieceID, b.Coat, b.Done, b.At, b.Rehearsal = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At, rehearsal
-	b.planned.steps, b.planned.batches = b.Steps, b.Batches
+	b.planned.steps, b.planned.batches, b.planned.film = b.Steps, b.Batches, b.Film
 	for _, doc := range row.Events {
 		var e Event
 		if err := json.Unmarshal(doc, &e); err != nil {

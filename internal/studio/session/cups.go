@@ -6,6 +6,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/wet"
 )
 
 // A Cup is what is poured from at the bench.
@@ -71,6 +72,9 @@ func (b Bench) Left() []CupLeft {
 				l.Left -= v
 			}
 		}
+		if b.fell(c.ID) {
+			l.Left = 0
+		}
 		if l.Left < leastLeft {
 			l.Left = 0
 		}
@@ -92,4 +96,19 @@ func (b Bench) LeftOf(cup string) CupLeft {
 // did reports whether a step was done.
 func (b Bench) did(step int) bool {
 	return slices.ContainsFunc(b.Events, func(e Event) bool { return !e.Undone && e.Step == step && e.What == Did })
+}
+
+// fell reports whether a cup fell over after it was last filled.
+func (b Bench) fell(cup string) bool {
+	gone := false
+	for _, e := range b.Events {
+		switch {
+		case e.Undone:
+		case e.What == Happening && e.Text == wet.FellOver && e.Work == cup:
+			gone = true
+		case e.What == Met && e.Lot >= 1 && e.Lot <= len(b.Batches) && b.Batches[e.Lot-1].Feeds[cup] > 0:
+			gone = false
+		}
+	}
+	return gone
 }

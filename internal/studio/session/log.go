@@ -153,9 +153,11 @@ func (l *Log) append(ctx context.Context, tx *store.Tx, b Bench, events []Event)
 	if len(events) == 0 {
 		return nil
 	}
-	docs := make([]any, len(events))
-	for i, e := range events {
-		e = b.kept(e)
+	docs, kept := make([]any, len(events)), make([]Event, len(events))
+	for i, e := range events { // all by the day they were pressed on
+		kept[i] = b.kept(e)
+	}
+	for i, e := range kept {
 		e.By = personOf(ctx)
 		docs[i] = e
 		b.apply(e)

@@ -95,11 +95,21 @@ func DoneAt(step int, said string) Press {
 		if waits {
 			return []Event{met(b, max(1, b.Steps[i].Lot), now, "")}, nil
 		}
-		if until := b.FlammableUntil(); b.Steps[i].Heats && now.Before(until) {
-			return nil, refuse("no flame for another %s: something flammable is still wet. Wait, or skip the heat", words.Spoken(until.Sub(now).Minutes()))
+		if b.Steps[i].Heats {
+			if err := b.flameAllowed(now); err != nil {
+				return nil, err
+			}
 		}
 		return []Event{event(Did, i, now, "")}, nil
 	}
+}
+
+// flameAllowed refuses a flame over what still burns.
+func (b Bench) flameAllowed(now time.Time) error {
+	if until := b.FlammableUntil(); now.Before(until) {
+		return refuse("no flame for another %s: something flammable is still wet. Wait, or skip the heat", words.Spoken(until.Sub(now).Minutes()))
+	}
+	return nil
 }
 
 // SkippedAt leaves a step out; −1 is the step in hand.

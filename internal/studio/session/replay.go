@@ -37,6 +37,7 @@ func (b *Bench) replay() {
 	for i := range b.Steps {
 		b.Steps[i].ID = i
 	}
+	b.Film = b.planned.film
 	added := 0
 	for _, e := range b.Events {
 		if e.What != Added || e.Add == nil {
@@ -47,8 +48,11 @@ func (b *Bench) replay() {
 		}
 		added++
 	}
-	for i := range b.Events {
-		b.Events[i].Step = b.place(b.Events[i].Step)
+	for i, e := range b.Events {
+		b.Events[i].Step = b.place(e.Step)
+		if e.What == Happening && !e.Undone {
+			b.takesHold(e)
+		}
 	}
 }
 

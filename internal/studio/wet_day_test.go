@@ -1,0 +1,263 @@
+package studio_test
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/cure"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/core/units"
+	"jevvo/internal/core/wet"
+	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/session"
+)
+
+// poured presses until the first cups are empty.
+func (r *room) poured(b session.Bench) session.Bench {
+	r.t.Helper()
+	for range 40 {
+		b = r.press(b, time.Minute)
+		for i, s := range b.Steps {
+			if _, over := b.Over(i); over && s.Pours {
+				return b
+			}
+		}
+	}
+	r.t.Fatal("nothing was poured")
+	return b
+}
+
+// back takes the last press back.
+func (r *room) back(b session.Bench) session.Bench {
+	r.t.Helper()
+	b, err := r.Bench.Log().Press(r.ctx(), b.ID, 0, b.Rehearsal, session.TakeBack)
+	require.NoError(r.t, err)
+	return b
+}
+
+// A cup that was poured out takes a fresh batch: weighed true, timed, booked beside what
+// the plan took, before the batches still to come; one press takes both steps back.
+func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
+	r := open(t)
+	b := r.poured(r.begin(map[string]string{}))
+	of := resinOf(r.readPiece(b.PieceID).Spec)
+	took, steps, lots := r.have(t, of), len(b.Steps), len(b.Batches)
+	empty := session.CupLeft{}
+	for _, l := range b.Left() {
+		if l.Lot > 0 && l.Left == 0 {
+			empty = l
+		}
+	}
+	require.NotEmpty(t, empty.ID, "one is poured out")
+	b, err := r.Bench.More(r.ctx(), b.ID, false, empty.ID, "12 mL", "near-left")
+	require.NoError(t, err)
+	require.Len(t, b.Steps, steps+2)
+	require.Len(t, b.Batches, lots+1)
+	v := r.look(b)
+	mix := v.Current
+	assert.Equal(t, session.SaidMet, mix.Says, "its own parts meet")
+	assert.Contains(t, mix.Name, empty.Name)
+	assert.Contains(t, fmt.Sprint(mix.With), "A ", "grams of A and B are on the card")
+	assert.InDelta(t, float64(plan.LeastLot), float64(b.Batches[mix.Lot-1].Volume), 1e-9, "12 mL are not weighed true: 18")
+	assert.InDelta(t, took, r.have(t, of), 1e-9, "nothing is booked before its parts meet")
+	met := len(b.LotsMet())
+	b = r.press(b, time.Minute)
+	assert.Len(t, b.LotsMet(), met+1)
+	assert.InDelta(t, took-18, r.have(t, of), 1e-9, "18 mL more left the shelf")
+	late := r.look(b)
+	assert.Less(t, late.Lots[len(late.Lots)-1].Minutes, 0.1, "its clock is its own")
+	b = r.press(r.press(b, time.Minute), time.Minute)
+	assert.InDelta(t, 6, b.LeftOf(empty.ID).Left.Millilitres(), 1e-9, "18 mixed, 12 poured")
+	for range 3 { // poured, coloured, met
+		b = r.back(b)
+	}
+	assert.InDelta(t, took, r.have(t, of), 1e-9, "taken back it is put back")
+	b = r.back(b)
+	assert.Len(t, b.Steps, steps, "one press takes mixing and pouring back")
+	assert.Len(t, b.Batches, lots)
+}
+
+// What a cup still holds is poured from it, without mixing; the window of that pour is
+// the film's.
+func TestMoreOfWhatIsLeft(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	p, err := r.Pieces.AddMove(r.ctx(), p.ID, plan.FirstCoat, string(technique.Drizzle), "")
+	require.NoError(t, err)
+	rounds := p.First().Coat.Rounds
+	late := rounds[len(rounds)-1].Moves[len(rounds[len(rounds)-1].Moves)-1]
+	p = r.edit(p, map[string]string{pieces.MoveKey(plan.FirstCoat, late.ID, "part"): "50 %"})
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	require.NoError(t, err)
+	b = r.poured(b)
+	for b.LeftOf(late.Cup).Left == 0 || b.Steps[b.Cursor()].Move != technique.Drizzle {
+		b = r.press(b, time.Minute)
+	}
+	held := b.LeftOf(late.Cup).Left
+	require.Greater(t, held, 10*units.Millilitre, "half of the cup is kept back")
+	steps := len(b.Steps)
+	b, err = r.Bench.More(r.ctx(), b.ID, false, late.Cup, "5 mL", "")
+	require.NoError(t, err)
+	require.Len(t, b.Steps, steps+1, "nothing is mixed")
+	assert.Equal(t, cure.Holding, b.Steps[b.Cursor()].Window)
+	b = r.press(b, time.Minute)
+	assert.InDelta(t, held.Millilitres()-5, b.LeftOf(late.Cup).Left.Millilitres(), 1e-9)
+	b, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.FellOver, late.Cup)
+	require.NoError(t, err)
+	assert.Zero(t, b.LeftOf(late.Cup).Left, "it lies on the table")
+	b = r.back(b)
+	assert.InDelta(t, held.Millilitres()-5, b.LeftOf(late.Cup).Left.Millilitres(), 1e-9, "or it was the wrong key")
+}
+
+// A coat that is liked is stopped: moves that are left are skipped with one press, what
+// keeps the coat stays, and batches nobody mixed are not taken from the shelf.
+func TestILikeItStopsHere(t *testing.T) {
+	r := open(t)
+	b := r.poured(r.begin(twoLots))
+	of := resinOf(r.readPiece(b.PieceID).Spec)
+	moves, whole := b.MovesLeft(), r.have(t, of)
+	require.Positive(t, moves)
+	mixed := len(b.LotsMet())
+	require.Less(t, mixed, len(b.Batches), "a batch is still to be mixed")
+	b, err := r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StopHere)
+	require.NoError(t, err)
+	assert.Zero(t, b.MovesLeft())
+	assert.False(t, b.Finished(), "bubbles, cover and tools stay")
+	kinds := map[plan.StepKind]bool{}
+	for i := b.Cursor(); i < len(b.Steps); i++ {
+		kinds[b.Steps[i].Kind] = true
+	}
+	assert.True(t, kinds[plan.StepLook], "bubbles are still looked for")
+	_, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StopHere)
+	assert.Error(t, err, "there is nothing left to stop")
+	b = r.back(b)
+	assert.Equal(t, moves, b.MovesLeft(), "one press brings all of them back")
+	b, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StopHere)
+	require.NoError(t, err)
+	for !b.Finished() {
+		b = r.press(b, 20*time.Minute)
+	}
+	assert.Greater(t, r.have(t, of), whole, "what was not mixed is still there")
+	for _, task := range r.days().Tasks {
+		if task.PieceID == b.PieceID && task.Key == plan.PourKey(plan.FirstCoat) {
+			assert.True(t, task.Done, "the coat is poured")
+		}
+	}
+}
+
+// A complaint is answered by the film of its place, what is done stands on the day as a
+// step, knows the flame lock, and is kept with what came of it.
+func TestAComplaintWithItsOutcome(t *testing.T) {
+	r := open(t)
+	b := r.begin(map[string]string{})
+	_, _, err := r.Bench.Advice(r.ctx(), b.ID, false, "too-busy", "middle")
+	assert.ErrorContains(t, err, "nothing lies", "before the pour")
+	b = r.poured(b)
+	r.clock.t = r.clock.t.Add(8 * time.Minute)
+	a, _, err := r.Bench.Advice(r.ctx(), b.ID, false, "too-white", "middle")
+	require.NoError(t, err)
+	require.NotEmpty(t, a.Now)
+	assert.Equal(t, "scrape", a.Now[0].ID)
+	b, err = r.Bench.Mend(r.ctx(), b.ID, false, "too-white", "middle", "scrape")
+	require.NoError(t, err)
+	v := r.look(b)
+	assert.Equal(t, "Scrape it off", v.Current.Name)
+	assert.Contains(t, v.Current.With, "middle")
+	b = r.press(b, time.Minute)
+	_, asks := b.Asks()
+	require.True(t, asks)
+	b, err = r.Bench.Outcome(r.ctx(), b.ID, false, session.Better)
+	require.NoError(t, err)
+	require.Len(t, b.Mendeds(), 1)
+	assert.Equal(t, session.Mended{At: b.Mendeds()[0].At, Complaint: "too-white", Place: "middle", Work: "scrape", Outcome: session.Better}, b.Mendeds()[0])
+	b, err = r.Bench.AddMove(r.ctx(), b.ID, false, technique.Dab, "far")
+	require.NoError(t, err)
+	b = r.press(b, time.Minute)
+	_, err = r.Bench.Heat(r.ctx(), b.ID, false, "near", 0)
+	assert.ErrorContains(t, err, "no flame", "alcohol is wet")
+	_, err = r.Bench.Mend(r.ctx(), b.ID, false, "muddy", "middle", "swipe")
+	assert.Error(t, err, "what makes it worse is not offered")
+	for _, place := range []technique.Place{"beside", "far-far"} {
+		_, _, err = r.Bench.Advice(r.ctx(), b.ID, false, "muddy", place)
+		assert.ErrorContains(t, err, "beside the board")
+	}
+}
+
+// Heat over a place counts there and hurries it; heat over all of the board moves the
+// windows of what follows.
+func TestTheHeatAccount(t *testing.T) {
+	r := open(t)
+	b := r.poured(r.begin(map[string]string{}))
+	window := func() float64 {
+		v := r.look(b)
+		for _, s := range append([]bench.StepView{*v.Current}, v.Next...) {
+			if s.Window == cure.Lacing && s.State == bench.WindowOpen {
+				return s.Left
+			}
+		}
+		t.Fatal("no step of the lacing window is open")
+		return 0
+	}
+	r.clock.t = r.clock.t.Add(10 * time.Minute)
+	closes := window()
+	for range 3 {
+		var err error
+		b, err = r.Bench.Heat(r.ctx(), b.ID, false, "near", 0)
+		require.NoError(t, err)
+	}
+	v := r.look(b)
+	count := map[technique.Place]bench2{}
+	for _, w := range v.Warmths() {
+		count[w.Place] = bench2{w.Passes, w.Left}
+	}
+	assert.Equal(t, count["far"].passes+3, count["near"].passes)
+	assert.Less(t, count["near"].left, count["far"].left)
+	assert.InDelta(t, closes, window(), 0.01, "one place does not move the step of the whole board")
+	b, err := r.Bench.Heat(r.ctx(), b.ID, false, "", 0)
+	require.NoError(t, err)
+	r.clock.t = r.clock.t.Add(3 * time.Minute)
+	assert.Less(t, window(), closes-3, "a pass over all of it ages it")
+	_, err = r.Bench.Heat(r.ctx(), b.ID, false, "near", 1e9)
+	assert.Error(t, err)
+}
+
+type bench2 struct{ passes, left int }
+
+// What goes otherwise changes what hangs on it: the clock by the film, the tape in the
+// plan and so in the days.
+func TestWhatGoesOtherwise(t *testing.T) {
+	r := open(t)
+	b := r.poured(r.begin(map[string]string{"edge": "dam", "edge_height": "8"}))
+	b, err := r.Bench.Happened(r.ctx(), b.ID, false, wet.PouredOther, "2.4 mm")
+	require.NoError(t, err)
+	assert.InDelta(t, 2.4, float64(b.Film), 1e-9)
+	b = r.back(b)
+	assert.NotEqual(t, 2.4, float64(b.Film))
+	b, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.HardenerShort, "12 %")
+	require.NoError(t, err)
+	assert.InDelta(t, 0.12, b.Short(), 1e-9)
+	b, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.TapeMissed, "")
+	require.NoError(t, err)
+	p := r.readPiece(b.PieceID)
+	assert.Equal(t, plan.TapeNext, p.First().Coat.Tape)
+	for _, s := range b.Steps {
+		if s.Kind == plan.StepTape {
+			assert.Equal(t, cure.Hard, s.Window)
+		}
+	}
+	for _, task := range r.days().Tasks {
+		if task.PieceID == b.PieceID && task.Key == plan.TapeKey(plan.FirstCoat) {
+			assert.False(t, task.Done, "it is still to come off")
+		}
+	}
+	for what, typed := range map[string]string{wet.PouredOther: "thick", wet.HardenerShort: "200 %", wet.FellOver: "nobody", "earthquake": ""} {
+		_, err := r.Bench.Happened(r.ctx(), b.ID, false, what, typed)
+		assert.Error(t, err, what)
+	}
+}
