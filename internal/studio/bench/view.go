@@ -133,7 +133,7 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 	}
 	v.lookAtSteps()
 	for _, e := range b.Events {
-		if e.What == session.Note || e.What == session.Photo {
+		if e.Tells() {
 			v.Notes = append(v.Notes, e)
 		}
 	}

@@ -220,6 +220,7 @@ func DecodeBench(row store.Session, rehearsal bool) (Bench, error) {
 	}
 	b.ID, b.Rev, b.PieceID, b.Coat, b.Done, b.At, b.Rehearsal = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At, rehearsal
 	b.planned.steps, b.planned.batches, b.planned.film = b.Steps, b.Batches, b.Film
+	b.raw = b.Events // of days from before events had rows of their own
 	for _, doc := range row.Events {
 		var e Event
 		if err := json.Unmarshal(doc, &e); err != nil {

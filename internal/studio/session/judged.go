@@ -210,3 +210,25 @@ func (b Bench) spot(p technique.Place) units.Area {
 	}
 	return b.Face / units.Area(len(technique.Spots))
 }
+
+// Newest returns the newest event of a kind that was not taken back.
+func (b Bench) Newest(kind EventKind) (Event, bool) {
+	for i := len(b.Events) - 1; i >= 0; i-- {
+		if e := b.Events[i]; e.What == kind && !e.Undone {
+			return e, true
+		}
+	}
+	return Event{}, false
+}
+
+// Tells reports whether an event is a line of the day's notes: what was written, not
+// liked, or went otherwise.
+func (e Event) Tells() bool {
+	switch e.What {
+	case Note, Photo:
+		return true
+	case Disliked, Happening, Stopped, LeftAlone:
+		return !e.Undone
+	}
+	return false
+}

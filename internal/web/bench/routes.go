@@ -59,6 +59,7 @@ func (a *area) screenRoutes(at string, rehearsal bool) {
 	a.POST(at+"/:id/done", a.press(rehearsal, func(c *gin.Context) session.Press { return session.DoneAt(stepOf(c), c.PostForm("said")) }))
 	a.POST(at+"/:id/skip", a.press(rehearsal, func(c *gin.Context) session.Press { return session.SkippedAt(stepOf(c)) }))
 	a.POST(at+"/:id/note", a.note(rehearsal))
+	a.keyRoutes(at, rehearsal)
 }
 
 // stepOf is the step a press is about, −1 for the one in hand.

@@ -103,6 +103,31 @@ for (const end of ['pointerup', 'pointercancel', 'pointermove']) {
   document.addEventListener(end, (e) => { if (end !== 'pointermove' || Math.hypot(e.movementX, e.movementY) > 12) release(); });
 }
 
+// A key opens its panel at once with what is known, then as it stands now; what is
+// pressed there shuts it.
+document.addEventListener('click', (e) => {
+  const key = e.target.closest?.('[data-panel]');
+  if (!key) return;
+  const panel = $(`#panel-${key.dataset.panel}`);
+  panel.showModal();
+  window.htmx.ajax('GET', panel.dataset.fresh, { target: `#${panel.id}-body`, swap: 'innerHTML' });
+});
+document.addEventListener('htmx:beforeRequest', (e) => {
+  if (e.detail.requestConfig.verb === 'post') e.target.closest?.('dialog')?.close();
+});
+
+// Heat that is held down counts its seconds.
+const quick = 0.6; // s: less is one pass
+let down = 0;
+document.addEventListener('pointerdown', (e) => { if (e.target.closest?.('[data-timed] button')) down = performance.now(); });
+document.addEventListener('click', (e) => {
+  const form = e.target.closest?.('[data-timed] button')?.form;
+  if (!form) return;
+  const seconds = down ? (performance.now() - down) / 1000 : 0;
+  form.elements.seconds.value = seconds > quick ? seconds.toFixed(1) : '0';
+  down = 0;
+}, true);
+
 // A photograph is kept as it is taken: gloves press no second button.
 $('#f-photo')?.addEventListener('change', (e) => { if (e.target.files.length) e.target.form.requestSubmit(); });
 $('#note-form')?.addEventListener('htmx:afterRequest', (e) => { if (e.detail.xhr.status < 400) $('#f-note').value = ''; });
