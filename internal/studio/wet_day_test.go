@@ -10,12 +10,15 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/propose"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/words"
 )
 
 // poured presses until the first cups are empty.
@@ -260,4 +263,54 @@ func TestWhatGoesOtherwise(t *testing.T) {
 		_, err := r.Bench.Happened(r.ctx(), b.ID, false, what, typed)
 		assert.Error(t, err, what)
 	}
+}
+
+// The day after: a coat is to be looked at once it is dry, what is marked is kept place
+// by place, and what is proposed becomes a coat of the piece behind it.
+func TestTheDayAfter(t *testing.T) {
+	r := open(t)
+	b := r.begin(map[string]string{})
+	_, err := r.Journal.Judging(r.ctx(), b.PieceID, plan.FirstCoat)
+	require.NoError(t, err)
+	require.Error(t, r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, propose.Mark{Place: "far", Sort: propose.Keep}), "not poured yet")
+	for !b.Finished() {
+		b = r.press(b, 3*time.Minute)
+	}
+	look := func() []journal.ToJudge {
+		out, err := r.Journal.ToJudge(r.ctx(), r.days(), words.Coat)
+		require.NoError(t, err)
+		return out
+	}
+	assert.Empty(t, look(), "it is wet")
+	r.clock.t = r.clock.t.Add(20 * time.Hour)
+	due := look()
+	require.Len(t, due, 1)
+	p := r.readPiece(b.PieceID)
+	cup := p.First().Coat.Colours[1]
+	for _, m := range []propose.Mark{{Place: "far", Sort: propose.Keep}, {Place: "near", Sort: propose.Lost, Cup: cup.ID}, {Place: "left", Sort: propose.Keep}, {Place: "left", Sort: propose.Keep}} {
+		require.NoError(t, r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, m))
+	}
+	assert.Empty(t, look(), "it was looked at")
+	j, err := r.Journal.Judging(r.ctx(), b.PieceID, plan.FirstCoat)
+	require.NoError(t, err)
+	assert.Len(t, j.Marks, 2, "said twice of one place it is taken back")
+	layers := len(p.Layers)
+	p, layer, err := r.Journal.Take(r.ctx(), b.PieceID, plan.FirstCoat, "again")
+	require.NoError(t, err)
+	v := r.plan(p)
+	next := v.Coat(layer)
+	require.NotNil(t, next)
+	assert.Greater(t, len(p.Layers), layers-1)
+	assert.Equal(t, 1, next.Place, "behind the coat it follows from")
+	assert.NotNil(t, next.Cup(cup.ID), "what got lost is in it")
+	assert.True(t, next.Start.After(r.clock.t), "and it has its day")
+	j, err = r.Journal.Judging(r.ctx(), b.PieceID, plan.FirstCoat)
+	require.NoError(t, err)
+	require.Len(t, j.Taken, 1)
+	assert.Equal(t, layer, j.Taken[0].Layer)
+	for _, bad := range []propose.Mark{{Place: "beside", Sort: propose.Keep}, {Place: "far", Sort: "shout"}, {Place: "far", Sort: propose.Lost, Cup: "nobody"}} {
+		assert.Error(t, r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, bad))
+	}
+	_, _, err = r.Journal.Take(r.ctx(), b.PieceID, plan.FirstCoat, "veil")
+	assert.Error(t, err, "nothing was to be quietened")
 }

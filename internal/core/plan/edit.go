@@ -55,8 +55,8 @@ func (s *Spec) AddLayer(ctx *Context, what string) (string, error) {
 	} else {
 		return "", refuse("what", "choose what to add")
 	}
-	if len(s.Layers) >= mostLayers {
-		return "", refuse("what", "a piece has at most %d layers", mostLayers)
+	if len(s.Layers) >= MostLayers {
+		return "", refuse("what", "a piece has at most %d layers", MostLayers)
 	}
 	l.ID = s.NextLayerID(what)
 	s.Layers = slices.Insert(s.Layers, s.placeFor(ctx, l), l)
@@ -71,8 +71,8 @@ func (s *Spec) AddRepair(ctx *Context, coat string, step OwnStep, technique stri
 	if at < 0 {
 		return "", refuse("layers", "there is no such coat")
 	}
-	if len(s.Layers)+2 > mostLayers {
-		return "", refuse("what", "a piece has at most %d layers", mostLayers)
+	if len(s.Layers)+2 > MostLayers {
+		return "", refuse("what", "a piece has at most %d layers", MostLayers)
 	}
 	product := s.Layers[at].Coat.Product
 	repair := Layer{Kind: Between, What: OwnStepID, Times: 1, Step: &step}
@@ -121,8 +121,8 @@ func (s *Spec) CopyCoat(ctx *Context, id string) (string, error) {
 	if i < 0 {
 		return "", refuse("layers", "there is no such coat")
 	}
-	if len(s.Layers) >= mostLayers {
-		return "", refuse("what", "a piece has at most %d layers", mostLayers)
+	if len(s.Layers) >= MostLayers {
+		return "", refuse("what", "a piece has at most %d layers", MostLayers)
 	}
 	l := s.Layers[i].clone()
 	l.ID = s.NextLayerID(l.What)

@@ -63,7 +63,7 @@ func (s *Spec) Seal(ctx *Context) bool {
 	for last >= 0 && s.Layers[last].Kind == Finish {
 		last--
 	}
-	if last < 0 || s.Support.Rule().Cast || s.seals(ctx, last) || len(s.Layers) >= mostLayers {
+	if last < 0 || s.Support.Rule().Cast || s.seals(ctx, last) || len(s.Layers) >= MostLayers {
 		return false
 	}
 	l := NewCoat(ctx, "", sealing(ctx.Book), s.First().Coat.Product, usualFilm)
@@ -231,8 +231,8 @@ func (p *Plan) preparedFor(purpose technique.Purpose, place int) bool {
 	return false
 }
 
-// mostLayers bounds a piece.
-const mostLayers = 32
+// MostLayers bounds a piece.
+const MostLayers = 32
 
 // NextLayerID returns an id no layer has, beginning with what it is.
 func (s *Spec) NextLayerID(what string) string {

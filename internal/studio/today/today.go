@@ -28,11 +28,12 @@ type Today struct {
 	Free   time.Time     // the next evening with nothing to do; zero for none soon
 	Then   *agenda.Task  // the first task after today
 	Due    []agenda.Piece
-	Low    []supply.Line // what runs short
-	Old    []supply.Line // what is past its day or long open, and will be used
-	Tell   []journal.Due // coats whose result is to be filled in
-	Money  []trade.Deal  // commissions whose next step presses
-	Empty  bool          // nothing is planned at all
+	Low    []supply.Line     // what runs short
+	Old    []supply.Line     // what is past its day or long open, and will be used
+	Tell   []journal.Due     // coats whose result is to be filled in
+	Judge  []journal.ToJudge // coats that may be looked at dry
+	Money  []trade.Deal      // commissions whose next step presses
+	Empty  bool              // nothing is planned at all
 }
 
 // dueSoon is how far ahead due days are shown.
@@ -129,6 +130,14 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	if t.Money, err = s.trade.Pressing(ctx); err != nil {
 		return t, err
 	}
-	t.Tell, err = s.journal.Due(ctx, a, words.Coat)
-	return t, err
+	if t.Judge, err = s.journal.ToJudge(ctx, a, words.Coat); err != nil {
+		return t, err
+	}
+	if t.Tell, err = s.journal.Due(ctx, a, words.Coat); err != nil {
+		return t, err
+	}
+	t.Tell = slices.DeleteFunc(t.Tell, func(d journal.Due) bool { // looked at first, told afterwards
+		return slices.ContainsFunc(t.Judge, func(j journal.ToJudge) bool { return j.Piece == d.Piece && j.Coat == d.Coat })
+	})
+	return t, nil
 }

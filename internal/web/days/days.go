@@ -20,6 +20,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/post"
 	"jevvo/internal/studio/setup"
@@ -27,6 +28,7 @@ import (
 	"jevvo/internal/studio/today"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -148,6 +150,7 @@ type daysPage struct {
 	Empty                 bool
 	ShelfRows             []shelfRow
 	ShelfTicks            []tick
+	Judge                 []journal.ToJudge // coats that may be looked at dry
 }
 
 // laid is what drawn days stand on.
@@ -170,6 +173,11 @@ func (a *area) days(c *gin.Context) error {
 	})
 	if err != nil {
 		return err
+	}
+	if page.IfKey == "" {
+		if page.Judge, err = a.Studio.Journal.ToJudge(c.Request.Context(), page.Agenda, words.Coat); err != nil {
+			return err
+		}
 	}
 	if frame.FromHTMX(c) {
 		return a.Part(c, http.StatusOK, "days", "days-all", page)

@@ -116,11 +116,14 @@ func resultPath(c *gin.Context) string {
 	return frame.Piece(frame.ID(c), "/result?", url.Values{"coat": {coatOf(c)}}.Encode())
 }
 
-func coatOf(c *gin.Context) string {
-	if coat := c.PostForm("coat"); coat != "" {
-		return coat
+func coatOf(c *gin.Context) string { return asked(c, "coat") }
+
+// asked is what a form or an address says.
+func asked(c *gin.Context, name string) string {
+	if v := c.PostForm(name); v != "" {
+		return v
 	}
-	return c.Query("coat")
+	return c.Query(name)
 }
 
 func (a *area) result(c *gin.Context) error { return a.showResult(c, nil, nil) }
