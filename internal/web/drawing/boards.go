@@ -47,6 +47,20 @@ type Board struct {
 	Last          bool // of its row: carries the height
 }
 
+// Lies says how a board lies: "wide", "tall" or "square", within a fifth.
+func (b Boards) Lies() string {
+	if len(b.Boards) == 0 {
+		return "square"
+	}
+	switch r := b.Boards[0].W / b.Boards[0].H; {
+	case r > 1.2:
+		return "wide"
+	case r < 1/1.2:
+		return "tall"
+	}
+	return "square"
+}
+
 // A Region is a part of a board with the colour that is seen there.
 type Region struct {
 	Path, Fill string
