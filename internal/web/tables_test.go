@@ -13,8 +13,10 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/diagnose"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/propose"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/core/wet"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/commissions"
@@ -29,7 +31,7 @@ import (
 // notSaid are the fields of tables that hold what only the program reads.
 var notSaid = []string{"ID", "Key", "Kind", "Value", "Swatch", "Of", "For", "Motif", "Window", "Support", "Form", "Role", "Outline", "Unit", "Material",
 	"Person", "Option", "Choice", "Ground", "Act", "Moment", "Code", "Safety", "Wait", "Who", "Base", "Adds", "Default", "Order", "Cause", "Only", "Layout", "When", "Coat", "By",
-	"Change", "Step", "Gesture", "Move", "Like", "Material", "Laid", "Takes"}
+	"Change", "Step", "Gesture", "Move", "Like", "Material", "Laid", "Takes", "Work", "Asks", "From", "To", "Sort", "Place"}
 
 // What the tables of the program say is in the catalogue of every language.
 func TestTablesAreInTheCatalogues(t *testing.T) {
@@ -40,6 +42,7 @@ func TestTablesAreInTheCatalogues(t *testing.T) {
 		"moments": journal.Moments, "outcomes": journal.Outcomes, "faces": journal.Faces, "agains": journal.Agains, "roles of devices": access.RoleTable, "scopes": access.ScopeTable,
 		"fields of commissions": commissions.Fields, "fields of settings": setup.Fields, "fields of resins": shelf.ResinFields, "fields of pigments": shelf.PigmentFields,
 		"fields of goods": stock.GoodsFields, "glossary": words.Glossary, "fields of a price": prices.AskedFields, "fields of money": prices.TermsFields, "fields of the level": bench.LevelFields,
+		"works": wet.Works, "complaints": wet.Complaints, "mishaps": wet.Mishaps, "places": technique.Places, "sorts": propose.Sorts, "amounts": bench.Abouts,
 	}
 	for _, l := range words.Languages {
 		if l.Language.English() {

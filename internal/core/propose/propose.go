@@ -38,7 +38,7 @@ var Sorts = []struct {
 	Name  string
 	OfCup bool
 }{
-	{Keep, "Keep", false}, {Quieten, "Quieten", false}, {Tint, "Shift its hue", false}, {Darken, "Darken", false},
+	{Keep, "Leave it", false}, {Quieten, "Quieten", false}, {Tint, "Shift its hue", false}, {Darken, "Darken", false},
 	{Repeat, "Repeat", true}, {Lost, "Got lost", true}, {TookOver, "Took over", true}, {Flaw, "A flaw", false},
 }
 
