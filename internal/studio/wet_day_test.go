@@ -75,6 +75,10 @@ func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
 	assert.InDelta(t, took-18, r.have(t, of), 1e-9, "18 mL more left the shelf")
 	late := r.look(b)
 	assert.Less(t, late.Lots[len(late.Lots)-1].Minutes, 0.1, "its clock is its own")
+	c := r.plan(r.readPiece(b.PieceID)).Coats[0]
+	mixed, err := r.Bench.Weighed(r.ctx(), b.PieceID, &c)
+	require.NoError(t, err)
+	assert.InDelta(t, float64(c.Total)+18, float64(mixed), 1e-9, "and it counts as mixed")
 	b = r.press(r.press(b, time.Minute), time.Minute)
 	assert.InDelta(t, 6, b.LeftOf(empty.ID).Left.Millilitres(), 1e-9, "18 mixed, 12 poured")
 	for range 3 { // poured, coloured, met
@@ -147,6 +151,10 @@ func TestILikeItStopsHere(t *testing.T) {
 		b = r.press(b, 20*time.Minute)
 	}
 	assert.Greater(t, r.have(t, of), whole, "what was not mixed is still there")
+	c := r.plan(r.readPiece(b.PieceID)).Coats[0]
+	took, err := r.Bench.Weighed(r.ctx(), b.PieceID, &c)
+	require.NoError(t, err)
+	assert.InDelta(t, -r.have(t, of), float64(took), 1e-6, "the record and the shelf agree")
 	for _, task := range r.days().Tasks {
 		if task.PieceID == b.PieceID && task.Key == plan.PourKey(plan.FirstCoat) {
 			assert.True(t, task.Done, "the coat is poured")
@@ -293,6 +301,7 @@ func TestTheDayAfter(t *testing.T) {
 	assert.Empty(t, look(), "it was looked at")
 	j, err := r.Journal.Judging(r.ctx(), b.PieceID, plan.FirstCoat)
 	require.NoError(t, err)
+	assert.Equal(t, []string{cup.Name}, j.Result.Lost, "and its result begins with that")
 	assert.Len(t, j.Marks, 2, "said twice of one place it is taken back")
 	layers := len(p.Layers)
 	p, layer, err := r.Journal.Take(r.ctx(), b.PieceID, plan.FirstCoat, "again")

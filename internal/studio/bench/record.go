@@ -2,11 +2,13 @@ package bench
 
 import (
 	"context"
+	"slices"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
 )
 
@@ -61,20 +63,30 @@ func took(p *plan.Plan, c *plan.Coat, resin units.Volume) stock.Amounts {
 	return out
 }
 
-// Weighed returns what was really mixed for a coat: the newest weigh-out of it
-// that was ended, else what was planned.
+// Weighed returns what was really mixed for a coat: the newest weigh-out of it that
+// was ended, else what was planned and mixed, with what was added at its bench day.
 func (s *Service) Weighed(ctx context.Context, piece int64, c *plan.Coat) (units.Volume, error) {
+	mixed := c.Total
 	list, err := s.log.WeighingsOf(ctx, piece)
 	if err != nil {
 		return 0, err
 	}
-	for _, w := range list {
-		if w.Coat != c.ID || !w.Done {
-			continue
-		}
-		return w.Mixed(), nil
+	i := slices.IndexFunc(list, func(w session.Weighing) bool { return w.Coat == c.ID && w.Done })
+	if i >= 0 {
+		mixed = list[i].Mixed()
 	}
-	return c.Total, nil
+	days, err := s.log.BenchesOf(ctx, piece, false)
+	if err != nil {
+		return 0, err
+	}
+	if k := slices.IndexFunc(days, func(b session.Bench) bool { return b.Coat == c.ID }); k >= 0 {
+		planned := mixed
+		if i >= 0 { // what was weighed was mixed
+			planned = 0
+		}
+		mixed += days[k].MixedOver(planned)
+	}
+	return mixed, nil
 }
 
 // Recipes are the cups of a piece as they were weighed, by coat: the newest weigh-out

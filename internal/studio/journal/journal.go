@@ -82,6 +82,11 @@ func (s *Service) View(ctx context.Context, piece int64, coat string) (View, err
 	}
 	if !out.Result.Filled() {
 		out.Result = Blank(out.Plan, out.Coat)
+		j, err := s.judgement(ctx, s.store.Reader, piece, out.Coat.ID)
+		if err != nil {
+			return out, err
+		}
+		j.fates(out.Coat, &out.Result)
 	}
 	all, err := s.Photos(ctx, piece)
 	for _, photo := range all {

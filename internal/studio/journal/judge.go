@@ -64,6 +64,26 @@ func (s *Service) judgement(ctx context.Context, r store.Reader, piece int64, co
 	return j, nil
 }
 
+// fates gives a result that nobody has filled in the cups that were said to have taken
+// over, or got lost.
+func (j Judgement) fates(c *plan.Coat, r *Result) {
+	for _, m := range j.Marks {
+		col := c.Layer.Coat.Colour(m.Cup)
+		if col == nil {
+			continue
+		}
+		switch m.Sort {
+		case propose.TookOver:
+			r.Took = append(r.Took, col.Name)
+		case propose.Lost:
+			r.Lost = append(r.Lost, col.Name)
+		}
+	}
+	slices.Sort(r.Took)
+	slices.Sort(r.Lost)
+	r.Took, r.Lost = slices.Compact(r.Took), slices.Compact(r.Lost)
+}
+
 // Mark says something of a place of a coat, or takes it back where it was said.
 func (s *Service) Mark(ctx context.Context, piece int64, coat string, m propose.Mark) error {
 	v, err := s.View(ctx, piece, coat)

@@ -310,6 +310,8 @@ func happened(b session.Bench, clock *cure.Clock, r *diagnose.Record) {
 			scuffed(e.What == session.Did, r)
 		}
 		switch {
+		case e.What == session.Heated:
+			passes++
 		case e.What == session.Met:
 			mixed = e.At
 		case e.What != session.Did:
@@ -328,6 +330,14 @@ func happened(b session.Bench, clock *cure.Clock, r *diagnose.Record) {
 		}
 	}
 	r.HeatPasses = &passes
+	if short := b.Short(); short > 0 {
+		off := -short
+		r.OffRatio = &off
+	}
+	if b.Film > 0 {
+		film := b.Film // as it was really poured
+		r.Film = &film
+	}
 	if !last.IsZero() {
 		if c := cure.Thickening(clock.Conversion(last.Sub(met).Minutes())); !math.IsInf(c, 0) && !math.IsNaN(c) {
 			r.MovedAfter = &c

@@ -115,3 +115,15 @@ func (b Bench) Made(like Step) (did, has bool) {
 	}
 	return did, has
 }
+
+// AddedDone are the steps that were added and done, but those against a complaint,
+// which stand with it.
+func (b Bench) AddedDone() []Step {
+	var out []Step
+	for i, s := range b.Steps {
+		if s.Added && s.Against == "" && !s.isMix() && b.did(i) {
+			out = append(out, s)
+		}
+	}
+	return out
+}

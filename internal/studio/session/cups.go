@@ -112,3 +112,34 @@ func (b Bench) fell(cup string) bool {
 	}
 	return gone
 }
+
+// mixedShare is what part of its planned batches a day mixed, all of them while it
+// goes on.
+func (b Bench) mixedShare() float64 {
+	if !b.Finished() || len(b.planned.batches) == 0 {
+		return 1
+	}
+	mixed, all := 0.0, 0.0
+	for i, batch := range b.planned.batches {
+		all += float64(batch.Volume)
+		if b.hasMet(b.lotNow(i + 1)) {
+			mixed += float64(batch.Volume)
+		}
+	}
+	if all <= 0 {
+		return 1
+	}
+	return mixed / all
+}
+
+// MixedOver is what was mixed at the bench on top of the plan, less what of the plan
+// was never mixed, for a coat of so much.
+func (b Bench) MixedOver(planned units.Volume) units.Volume {
+	v := planned * units.Volume(b.mixedShare()-1)
+	for i, s := range b.Steps {
+		if s.Added && s.isMix() && b.hasMet(s.Lot) && s.Lot <= len(b.Batches) {
+			v += b.Batches[b.Steps[i].Lot-1].Volume
+		}
+	}
+	return v
+}

@@ -213,25 +213,6 @@ func (b Bench) book(ctx context.Context, tx *store.Tx, at time.Time) error {
 	return stock.Settle(ctx, tx, b.PieceID, b.Coat, stock.Added, added, at)
 }
 
-// mixedShare is what part of its planned batches a day mixed, all of them while it
-// goes on.
-func (b Bench) mixedShare() float64 {
-	if !b.Finished() || len(b.planned.batches) == 0 {
-		return 1
-	}
-	mixed, all := 0.0, 0.0
-	for i, batch := range b.planned.batches {
-		all += float64(batch.Volume)
-		if b.hasMet(b.lotNow(i + 1)) {
-			mixed += float64(batch.Volume)
-		}
-	}
-	if all <= 0 {
-		return 1
-	}
-	return mixed / all
-}
-
 // daysOf reads the bench days of a piece within a change.
 func daysOf(ctx context.Context, tx *store.Tx, piece int64) ([]Bench, error) {
 	rows, err := tx.SessionsOf(ctx, store.Benches, piece)

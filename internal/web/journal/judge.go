@@ -120,6 +120,7 @@ func (a *area) showJudge(c *gin.Context, wrong *form.Refused) error {
 		return err
 	}
 	page.fromBench(benches)
+	page.Mended = atBench(benches, j.Coat.ID)
 	for _, photo := range j.Photos {
 		if photo.Moment == journal.Wet {
 			page.Wet = fmt.Sprintf("/pieces/%d/photos/%d/shown", j.ID, photo.ID)
@@ -135,7 +136,7 @@ func (a *area) showJudge(c *gin.Context, wrong *form.Refused) error {
 	return a.Show(c, status, "judge", frame.Page{Title: words.F("Look at it dry: %s", j.Name), Nav: "journal", Data: page})
 }
 
-// fromBench takes the newest photograph of the day, and what was not liked then.
+// fromBench takes the newest photograph of the day.
 func (p *judgePage) fromBench(benches []session.Bench) {
 	for _, b := range slices.Backward(benches) {
 		if b.Coat != p.Coat.ID {
@@ -145,10 +146,6 @@ func (p *judgePage) fromBench(benches []session.Bench) {
 			if e.What == session.Photo {
 				p.Wet = fmt.Sprintf("/benches/%d/photos/%d", b.ID, e.Photo)
 			}
-		}
-		p.Mended = nil
-		for _, m := range b.Mendeds() {
-			p.Mended = append(p.Mended, words.BenchEvent(words.BenchTold{Kind: words.ToldComplaint, Text: m.Complaint, Place: m.Place, Work: m.Work, How: m.Outcome}))
 		}
 	}
 }

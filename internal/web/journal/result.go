@@ -34,6 +34,7 @@ type resultPage struct {
 	SpotText string
 	Greys    [2]string
 	Still    string
+	AtBench  []string // what nobody had planned
 }
 
 // Marks are those a coat can have.
@@ -148,6 +149,11 @@ func (a *area) showResult(c *gin.Context, typed *journal.Result, err error) erro
 	if err := page.still(c.Request.Context(), a); err != nil {
 		return err
 	}
+	benches, err := a.Studio.Bench.Log().BenchesOf(c.Request.Context(), v.ID, false)
+	if err != nil {
+		return err
+	}
+	page.AtBench = atBench(benches, v.Coat.ID)
 	status := http.StatusOK
 	if refused != nil {
 		status = http.StatusUnprocessableEntity

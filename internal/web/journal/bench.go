@@ -1,0 +1,41 @@
+package journal
+
+import (
+	"slices"
+
+	"jevvo/internal/studio/session"
+	"jevvo/internal/words"
+)
+
+// atBench is what nobody had planned on the newest bench day of a coat, in words: what
+// was added, not liked and mended, and what went otherwise.
+func atBench(benches []session.Bench, coat string) []string {
+	i := slices.IndexFunc(benches, func(b session.Bench) bool { return b.Coat == coat })
+	if i < 0 {
+		return nil
+	}
+	b := benches[i]
+	var out []string
+	for _, s := range b.AddedDone() {
+		out = append(out, words.Join(append([]string{words.T(s.Name)}, s.With...), ", "))
+	}
+	for _, m := range b.Mendeds() {
+		out = append(out, words.BenchEvent(words.BenchTold{Kind: words.ToldComplaint, Text: m.Complaint, Place: m.Place, Work: m.Work, How: m.Outcome}))
+	}
+	for _, e := range b.Events {
+		if e.Undone {
+			continue
+		}
+		switch e.What {
+		case session.Happening:
+			t := words.BenchTold{Kind: words.ToldHappening, Text: e.Text, Value: e.Value}
+			if c, ok := b.Cup(e.Work); ok {
+				t.Cup = c.Name
+			}
+			out = append(out, words.BenchEvent(t))
+		case session.Stopped:
+			out = append(out, words.BenchEvent(words.BenchTold{Kind: words.ToldStop}))
+		}
+	}
+	return out
+}
