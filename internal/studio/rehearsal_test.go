@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/wet"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
 )
@@ -60,11 +61,71 @@ func TestARehearsalSaysWhatToDoBetter(t *testing.T) {
 	assert.Contains(t, all, "too late")
 
 	short := bench.ScoreOf(made(t, did(0, 1), did(1, 7), did(2, 9), did(3, 10), did(4, 12)))
+	assert.Contains(t, habits(short), "Mixed too short")
+	assert.Contains(t, habits(short), "Rests broken off")
+	assert.Zero(t, bench.ScoreOf(session.Bench{}).Points, "nothing was mixed")
+}
+
+// A look half an hour early is early, whatever the window of the resin says.
+func TestALookHalfAnHourEarlyIsEarly(t *testing.T) {
+	look := func(minute float64) bench.Score {
+		b := made(t, did(0, 3), did(1, 6.2), did(2, 8.2), did(3, 9.2), did(4, 20))
+		b.Steps = append(b.Steps, session.Step{Name: "Look for bubbles", Kind: plan.StepLook, Window: cure.Holding, Minutes: 2, After: 45})
+		e := did(5, minute)
+		e.At = b.Events[0].At.Add(plan.Minutes(minute))
+		b.Events = append(b.Events, e)
+		return bench.ScoreOf(b)
+	}
+	assert.Equal(t, 100, look(66).Points, "45 min after the last work, at 20")
+	early := look(36)
+	assert.Less(t, early.Hit, early.Windows)
+	assert.Contains(t, strings.Join(early.Words, " "), "too early")
+}
+
+// A rehearsal throws complaints and a spilt cup at who rehearses; what is decided in
+// time counts, what is not is said.
+func TestTrialsOfARehearsal(t *testing.T) {
+	again, other := wet.Trials(7, []string{"c1", "c2"}), wet.Trials(8, []string{"c1", "c2"})
+	assert.Equal(t, wet.Trials(7, []string{"c1", "c2"}), again)
+	assert.NotEqual(t, again, other, "others each time")
+	spilt := 0
+	for _, x := range again {
+		if x.Cup != "" {
+			spilt++
+			continue
+		}
+		_, ok := wet.FindComplaint(x.Complaint)
+		assert.True(t, ok)
+	}
+	assert.Equal(t, 1, spilt)
+
+	r := open(t)
+	b := r.day(map[string]string{}, 1)
+	require.NotEmpty(t, b.Trials)
+	b = r.poured(b)
+	assert.Nil(t, r.look(b).Trial, "not at once")
+	r.clock.t = r.clock.t.Add(plan.Minutes(b.Trials[0].Minute))
+	v := r.look(b)
+	require.NotNil(t, v.Trial)
+	a, _, err := r.Bench.Advice(r.ctx(), b.ID, true, v.Trial.Complaint, v.Trial.Place)
+	require.NoError(t, err)
+	require.NotEmpty(t, a.Now)
+	b, err = r.Bench.Mend(r.ctx(), b.ID, true, v.Trial.Complaint, v.Trial.Place, a.Now[0].ID)
+	require.NoError(t, err)
+	assert.Nil(t, r.look(b).Trial, "it is decided")
+	for !b.Finished() {
+		b = r.press(b, 5*time.Minute)
+	}
+	score := bench.ScoreOf(b)
+	assert.Equal(t, len(b.Trials), score.Trials)
+	assert.Equal(t, 1, score.Met, "one was decided, the others were not looked at")
+	assert.Contains(t, habits(score), "Left undecided")
+}
+
+func habits(s bench.Score) string {
 	said := ""
-	for _, h := range short.Habits {
+	for _, h := range s.Habits {
 		said += h.Words + " "
 	}
-	assert.Contains(t, said, "Mixed too short")
-	assert.Contains(t, said, "Rests broken off")
-	assert.Zero(t, bench.ScoreOf(session.Bench{}).Points, "nothing was mixed")
+	return said
 }

@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/wet"
 	"jevvo/internal/device"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
@@ -154,6 +155,9 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 		People: session.Crew(c.People, answers.Names),
 		Takes:  stock.Takes(v.Plan, c, goods),
 		Steps:  session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) }, v.Agenda.Book.Settings.Units)}
+	if speed != 0 {
+		b.Trials = s.trials(b)
+	}
 	var done []string
 	if speed == 0 && !s.goesOn(ctx, piece, coat) {
 		open, err := s.Guards(ctx, v, coat)
@@ -169,6 +173,15 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 		}
 	}
 	return s.log.StartBench(ctx, piece, coat, b, speed != 0, done)
+}
+
+// trials are what a rehearsal throws at who rehearses, others each time.
+func (s *Service) trials(b session.Bench) []wet.Trial {
+	cups := make([]string, len(b.Cups))
+	for i, c := range b.Cups {
+		cups[i] = c.ID
+	}
+	return wet.Trials(uint64(s.now().UnixMilli()), cups)
 }
 
 // stands is what an open edge keeps of a coat; 0 behind a dam or a rim.

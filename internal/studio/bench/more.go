@@ -101,8 +101,9 @@ func (s *Service) More(ctx context.Context, id int64, rehearsal bool, cup, typed
 	if err != nil {
 		return v.Bench, err
 	}
+	spilt := v.Trial != nil && v.Trial.Cup == cup // in a rehearsal it lies on the table
 	keeps := func(l session.CupLeft) bool {
-		return l.Lot > 0 && l.Lot <= len(v.Lots) && v.Lots[l.Lot-1].Keeps > 0
+		return !spilt && l.Lot > 0 && l.Lot <= len(v.Lots) && v.Lots[l.Lot-1].Keeps > 0
 	}
 	return s.log.Press(ctx, id, 0, rehearsal, session.MoreOf(cup, r.Value, pour, fresh, keeps))
 }

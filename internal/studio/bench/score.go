@@ -5,9 +5,11 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/wet"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/words"
 )
@@ -17,6 +19,7 @@ type Score struct {
 	Hit, Windows int     // steps done inside their windows
 	Heat, Heats  int     // heat passes done in time, of those there were
 	Wasted       float64 // minutes longer than the steps needed
+	Met, Trials  int     // trials answered in time, of those there were
 	Points       int     // of 100
 	Words        []string
 	Habits       []Habit // those that cost most, dearest first
@@ -33,6 +36,8 @@ const (
 	windowPoints = 60
 	heatPoints   = 25
 	timePoints   = 15
+	trialPoints  = 20   // taken from the others where there were trials
+	lookSlack    = 5    // minutes a look may come before its time
 	wastedAll    = 20   // minutes
 	slackFactor  = 1.25 // of a step's minutes
 	slackMinutes = 0.5
@@ -50,6 +55,8 @@ const (
 	dawdled   habit = "slow"
 	underMix  habit = "mix"
 	brokeRest habit = "rest"
+	slow      habit = "trial-slow"
+	unseen    habit = "trial-unseen"
 )
 
 // advice says what to do instead, with how often and how long.
@@ -60,6 +67,8 @@ var advice = map[habit]string{
 	heatLate:  words.Mark("Heat out of its time, %s: take the torch up with the sheet, not after it."),
 	dawdled:   words.Mark("Steps longer than they need, %s: cups in order, tools within reach, one thing at a time."),
 	underMix:  words.Mark("Mixed too short, %s: what is not stirred through never cures."),
+	slow:      words.Mark("Decided late, %s: what is seen wrong is decided within three minutes, or the film decides it."),
+	unseen:    words.Mark("Left undecided, %s: say what is wrong and where, even if the answer is hands off."),
 	brokeRest: words.Mark("Rests broken off, %s: set the timer and step away from the table."),
 }
 
@@ -93,6 +102,9 @@ func ScoreOf(b session.Bench) Score {
 			met = lots[step.Lot-1]
 		}
 		at, w := e.At.Sub(met).Minutes(), clock.Window(step.Window)
+		if ended := pouredBy(b, e.At); step.Kind == plan.StepLook && !ended.IsZero() { // half an hour early is early
+			w.From = math.Max(w.From, ended.Sub(met).Minutes()+step.After-lookSlack)
+		}
 		took := e.At.Sub(last).Minutes()
 		last = e.At
 		s.judge(step, e.What == session.Did, at, w)
@@ -101,9 +113,44 @@ func ScoreOf(b session.Bench) Score {
 		}
 		s.pace(step, e.What == session.Did, took)
 	}
-	s.Points = int(math.Round(windowPoints*part(s.Hit, s.Windows) + heatPoints*part(s.Heat, s.Heats) + timePoints*math.Max(0, 1-s.Wasted/wastedAll)))
+	s.trials(b)
+	points := windowPoints*part(s.Hit, s.Windows) + heatPoints*part(s.Heat, s.Heats) + timePoints*math.Max(0, 1-s.Wasted/wastedAll)
+	if s.Trials > 0 {
+		points = points*(1-trialPoints/100.0) + trialPoints*part(s.Met, s.Trials)
+	}
+	s.Points = int(math.Round(points))
 	s.name()
 	return s.Score
+}
+
+// pouredBy is when the last work before the looks was over, of what was over by a
+// moment.
+func pouredBy(b session.Bench, at time.Time) time.Time {
+	var last time.Time
+	for _, e := range b.Events {
+		if e.Undone || e.At.After(at) || e.Step >= len(b.Steps) || e.What != session.Did && e.What != session.Skip {
+			continue
+		}
+		if k := b.Steps[e.Step].Kind; k != plan.StepLook && k != plan.StepTape && e.At.After(last) {
+			last = e.At
+		}
+	}
+	return last
+}
+
+// trials counts the trials that were answered in their time, and says the others.
+func (s *scoring) trials(b session.Bench) {
+	for _, a := range b.Answers(b.LastOver()) {
+		s.Trials++
+		switch {
+		case a.Right && a.Took <= wet.TrialTime:
+			s.Met++
+		case a.Done:
+			s.note(slow, a.Took-wet.TrialTime, 1)
+		default:
+			s.note(unseen, 0, 1)
+		}
+	}
 }
 
 func (s *scoring) judge(step session.Step, done bool, at float64, w cure.Window) {
@@ -175,6 +222,8 @@ func (s *scoring) points(h habit) float64 {
 		return heatPoints * s.cost[h] / float64(max(1, s.Heats))
 	case dawdled:
 		return timePoints * math.Min(1, s.cost[h]/wastedAll)
+	case slow, unseen:
+		return trialPoints * s.cost[h] / float64(max(1, s.Trials))
 	case underMix, brokeRest:
 		return timePoints * s.cost[h] / 3
 	}

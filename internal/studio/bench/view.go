@@ -30,6 +30,7 @@ type View struct {
 	Score   *Score
 	Windows []Window          // of the newest lot, for the strip
 	Strip   float64           // minutes the strip is long
+	Trial   *session.Answered // of a rehearsal, that waits for an answer
 	Check   *Checkpoint       // before an optional step
 	Weighed *session.Weighing // the newest weigh-out of it, until the hands are done
 }
@@ -136,6 +137,9 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 		if e.Tells() {
 			v.Notes = append(v.Notes, e)
 		}
+	}
+	if t, ok := b.Trial(v.Now); ok && !b.Finished() {
+		v.Trial = &t
 	}
 	if err := s.checkpoint(ctx, &v); err != nil {
 		return v, err

@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/wet"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
@@ -41,6 +42,7 @@ type Bench struct {
 	Taped     bool
 	Face      units.Area   `json:",omitempty"` // of all its boards
 	Stands    units.Length `json:",omitempty"` // what an open edge keeps; 0 behind a dam
+	Trials    []wet.Trial  `json:",omitempty"` // of a rehearsal
 	Speed     float64      // of a rehearsal: minutes of resin a minute
 	Lots      int          // that are planned
 	Batches   []Batch      `json:",omitempty"` // what they are

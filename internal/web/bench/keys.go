@@ -252,3 +252,16 @@ func told(e session.Event, b session.Bench) words.BenchTold {
 	}
 	return t
 }
+
+// TrialSaid is the trial of a rehearsal that waits for an answer, in words; "" for none.
+func (p screenPage) TrialSaid() string {
+	t := p.Trial
+	if t == nil {
+		return ""
+	}
+	if cup, ok := p.Cup(t.Cup); ok {
+		return words.F("%s has just fallen over, and more of it is wanted. What now?", cup.Name)
+	}
+	c, _ := wet.FindComplaint(t.Complaint)
+	return words.F("%s: %s. What now?", words.Capital(words.T(t.Place.Name())), words.Lower(words.T(c.Name)))
+}
