@@ -179,17 +179,34 @@ func numbered() writer {
 	}}
 }
 
+// improvised presses at the bench what nobody planned: as many lines stand on the day as
+// were acknowledged.
+func improvised() writer {
+	made := 0
+	return writer{name: "improvised", write: func(p running, _ int) bool {
+		ok := postForm(p, "/benches/1/happened", url.Values{"what": {"lid-off"}})
+		if ok {
+			made++
+		}
+		return ok
+	}, found: func(_ *testing.T, p running, _ int) bool {
+		_, text := ask(http.MethodGet, p.url+"/benches/1", "", nil)
+		_, notes, _ := strings.Cut(text, `class="bench-notes"`)
+		return strings.Count(notes, "Lid was off") >= made
+	}}
+}
+
 // aggregates are writers to everything a studio keeps.
 func aggregates() []*writer {
 	resins, pigments := stocked("resins", "kit", "ml"), stocked("pigments", "bottle", "g")
-	stock, papers := counted(), numbered()
+	stock, papers, bench := counted(), numbered(), improvised()
 	return []*writer{
 		{name: "pieces", write: func(p running, n int) bool {
 			return sendJSON(p, http.MethodPost, "/api/v1/pieces", map[string]any{"fields": map[string]string{"name": fmt.Sprintf("killed-%d.", n)}})
 		}, found: func(t *testing.T, p running, n int) bool {
 			return contains(t, p, fmt.Sprintf("/api/v1/pieces?find=killed-%d.", n), `"total":1`)
 		}},
-		&resins, &pigments, &stock, &papers,
+		&resins, &pigments, &stock, &papers, &bench,
 		{name: "settings", write: func(p running, n int) bool {
 			return postForm(p, "/settings", url.Values{"rev": {revOf(p, "/settings")}, "mail_from": {fmt.Sprintf("kill-%06d@studio.example", n)}})
 		}, found: func(t *testing.T, p running, n int) bool {

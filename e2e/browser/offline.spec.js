@@ -37,6 +37,24 @@ test('a bench goes on without the network, and is merged in order when it is bac
   await expect(page.locator('.bench-notes')).toContainText('no network in the cellar');
 });
 
+test('what nobody planned is pressed without the network, and judged when it is back', async ({ page, context, program }) => {
+  await begin(page, program);
+  await context.setOffline(true);
+  await page.keyboard.press(' ');
+  await page.keyboard.press(' '); // the parts meet
+  await page.keyboard.press(' '); // mixed
+  await expect(page.locator('.waits')).toContainText('3 presses kept');
+  await page.locator('[data-panel="heat"]').click();
+  await page.locator('#panel-heat').getByRole('button', { name: 'Close' }).click();
+  await page.locator('[data-panel="else"]').click();
+  await page.locator('#panel-else').getByRole('button', { name: 'Lid was off' }).click();
+  await expect(page.locator('.waits')).toContainText('4 presses kept');
+  await context.setOffline(false);
+  await expect(page.locator('.waits')).toBeHidden({ timeout: 15_000 });
+  await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
+  await expect(page.locator('.bench-otherwise')).toContainText('Cover it.');
+});
+
 test('the bench opens without the program, as it was seen last', async ({ page, program }) => {
   await begin(page, program);
   await page.evaluate(() => navigator.serviceWorker.ready);

@@ -4,9 +4,12 @@ import (
 	"bufio"
 	"context"
 	"fmt"
+	"io"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -90,14 +93,46 @@ func TestEveryScreenHearsOfAStep(t *testing.T) {
 // BenchmarkTwentyScreens is the time from a press to the last of 20 screens.
 func BenchmarkTwentyScreens(b *testing.B) {
 	client, base := benchAt(b)
+	twentyScreens(b, client, base, "/done")
+}
+
+// BenchmarkTwentyScreensHeat is the same for a pass of heat, which moves all windows.
+func BenchmarkTwentyScreensHeat(b *testing.B) {
+	client, base := benchAt(b)
+	require.Less(b, press(b, client, base+"/met", 1), 400)
+	twentyScreens(b, client, base, "/heat")
+}
+
+// BenchmarkAdvice is the time from a complaint to its answer.
+func BenchmarkAdvice(b *testing.B) {
+	client, base := benchAt(b)
+	require.Less(b, press(b, client, base+"/met", 1), 400)
+	for b.Loop() {
+		res, err := client.Get(base + "/advice?complaint=too-white&place=middle")
+		require.NoError(b, err)
+		text, err := io.ReadAll(res.Body)
+		require.NoError(b, err)
+		require.NoError(b, res.Body.Close())
+		require.Contains(b, string(text), "Scrape it off")
+	}
+}
+
+func twentyScreens(b *testing.B, client *http.Client, base, does string) {
 	var screens []<-chan string
 	for range 20 {
 		screens = append(screens, listen(b, client, streamOf(base)))
 	}
-	rev := 1
+	res, err := client.Get(base)
+	require.NoError(b, err)
+	page, err := io.ReadAll(res.Body)
+	require.NoError(b, err)
+	require.NoError(b, res.Body.Close())
+	first, err := strconv.Atoi(regexp.MustCompile(`data-rev="(\d+)"`).FindStringSubmatch(string(page))[1])
+	require.NoError(b, err)
+	rev := first
 	for b.Loop() {
-		path := "/done"
-		if rev%2 == 0 {
+		path := does
+		if (rev-first)%2 == 1 {
 			path = "/undo"
 		}
 		require.Less(b, press(b, client, base+path, rev), 400)

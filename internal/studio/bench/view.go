@@ -100,9 +100,10 @@ type Window struct {
 	From, To float64
 }
 
-// Look returns what a bench screen says now.
+// Look returns what a bench screen says now, or said when what is kept late was
+// pressed.
 func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
-	real := s.now()
+	real := s.log.When(ctx)
 	v := View{Bench: b, Now: b.Now(real), Past: b.Cursor(), RoomAt: Room{Temperature: b.Room, At: real}}
 	if !b.Rehearsal {
 		var err error

@@ -110,7 +110,8 @@ document.addEventListener('click', (e) => {
   if (!key) return;
   const panel = $(`#panel-${key.dataset.panel}`);
   panel.showModal();
-  window.htmx.ajax('GET', panel.dataset.fresh, { target: `#${panel.id}-body`, swap: 'innerHTML' });
+  // without the program it shows what was known last
+  window.htmx.ajax('GET', panel.dataset.fresh, { target: `#${panel.id}-body`, swap: 'innerHTML' }).catch(() => {});
 });
 document.addEventListener('htmx:beforeRequest', (e) => {
   if (e.detail.requestConfig.verb === 'post') e.target.closest?.('dialog')?.close();

@@ -86,6 +86,7 @@ const refresh = () => shown && window.htmx.ajax('GET', location.pathname, { targ
 const place = () => shown.querySelector('[data-part="body"]');
 const whole = () => [...document.querySelectorAll('[data-ahead] li')].map((li) => ({ name: li.textContent, ...li.dataset }));
 let known = [];
+let held = null; // the keys for what nobody planned: they work without the program too
 const waits = document.createElement('p');
 waits.className = 'waits';
 waits.setAttribute('role', 'status');
@@ -111,6 +112,8 @@ async function show() {
   waits.textContent = items.length ? t('The program is out of reach. {1} kept on this device since {2}; they go out by themselves.', what, clock(items[0].at)) : '';
   if (!shown) return;
   if (document.querySelector('[data-ahead]')) known = whole();
+  const keys = document.querySelector('.bench-keys:not(.away-keys)');
+  if (keys) held = keys.cloneNode(true);
   const steps = items.filter((i) => i.path.startsWith(shown.dataset.stream) && /\/(done|tare|typed)$/.test(i.path)).length;
   if (steps) place().replaceChildren(away(known[steps], known[steps + 1]));
 }
@@ -127,6 +130,13 @@ function away(now, next) {
   const screen = element('div', 'bench-now away', '');
   screen.id = `${shown.className}-body`; // where presses look for the screen
   screen.append(...(now ? lay(now, next) : [element('p', 'bench-step', t('That was the last step this device knows.'))]));
+  if (held) {
+    const keys = held.cloneNode(true);
+    keys.classList.add('away-keys');
+    for (const b of keys.querySelectorAll('button')) b.disabled = false; // the program judges when it is back
+    screen.append(keys);
+    window.htmx.process(keys);
+  }
   return screen;
 }
 
