@@ -2,6 +2,7 @@ package studio_test
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -248,11 +249,16 @@ func TestWhatGoesOtherwise(t *testing.T) {
 	b, err := r.Bench.Happened(r.ctx(), b.ID, false, wet.PouredOther, "2.4 mm")
 	require.NoError(t, err)
 	assert.InDelta(t, 2.4, float64(b.Film), 1e-9)
+	planned := func() *plan.Coat { v := r.plan(r.readPiece(b.PieceID)); return v.Coat(plan.FirstCoat) }
+	assert.InDelta(t, 2.4, float64(planned().Film), 1e-9, "the plan goes by what lies there")
 	b = r.back(b)
 	assert.NotEqual(t, 2.4, float64(b.Film))
+	assert.NotEqual(t, 2.4, float64(planned().Film))
 	b, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.HardenerShort, "12 %")
 	require.NoError(t, err)
 	assert.InDelta(t, 0.12, b.Short(), 1e-9)
+	v := r.plan(r.readPiece(b.PieceID))
+	assert.True(t, slices.ContainsFunc(v.Diagnostics(), func(d plan.Diagnostic) bool { return d.Code == plan.HardenerWas }), "the piece says so")
 	b, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.TapeMissed, "")
 	require.NoError(t, err)
 	p := r.readPiece(b.PieceID)
@@ -322,4 +328,27 @@ func TestTheDayAfter(t *testing.T) {
 	}
 	_, _, err = r.Journal.Take(r.ctx(), b.PieceID, plan.FirstCoat, "veil")
 	assert.Error(t, err, "nothing was to be quietened")
+}
+
+// A cup coloured by eye is weighed clear and coloured, and becomes the recipe, with how
+// much its film hides.
+func TestACupColouredByEye(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	cup := p.First().Coat.Colours[1]
+	r.edit(p, map[string]string{cupKey(cup.ID, "load"): "2 %"})
+	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	require.NoError(t, err)
+	b, err = r.Bench.ByEye(r.ctx(), b.ID, false, cup.ID, "60 g", "62.4 g")
+	require.NoError(t, err)
+	now := r.readPiece(p.ID)
+	assert.InDelta(t, 0.04, now.First().Coat.Colour(cup.ID).TotalLoad(), 1e-9, "2.4 g in 60 g")
+	note, ok := b.Newest(session.Note)
+	require.True(t, ok)
+	assert.Contains(t, note.Text, "60.0 g, 4 %")
+	assert.Contains(t, note.Text, "hides")
+	for _, bad := range [][2]string{{"60 g", "59 g"}, {"60 g", "99 g"}, {"0", "3 g"}, {"some", "62 g"}} {
+		_, err := r.Bench.ByEye(r.ctx(), b.ID, false, cup.ID, bad[0], bad[1])
+		assert.Error(t, err, "%v", bad)
+	}
 }

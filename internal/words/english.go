@@ -72,6 +72,7 @@ var english = map[plan.Code]entry{
 	plan.FirmOnly:   {"The coat below is firm, not hard, when this one goes on: scuff it lightly and wipe.", ""},
 
 	plan.Outside:     {"The pour runs outside the studio's hours ({from} to {to}).", "Move the pour or the studio's hours."},
+	plan.HardenerWas: {"The hardener of this coat was {short|pct} short.", "Press a nail on it before anything is poured over it: what stays soft is scraped off."},
 	plan.TapeAtNight: {"The tape is ready while the studio is shut, {from} to {to}.", "Pull it next day with warm air instead."},
 	plan.TapeLocked:  {"The same tape stays on under {coats} coats: it locks in.", "Pull it after each coat and tape again."},
 	plan.TapeBuilds:  {"{coats} coats behind tape build a ridge: at each a line of up to {ridge|film} stands against it.", "Sand the ridge down between coats, or let the last one run free."},

@@ -64,6 +64,7 @@ type Coat struct {
 	Side    SideForecast
 	Deep    *Deep // of a coat deeper than a film; nil otherwise
 
+	planned    units.Length    // film, whatever was poured
 	sideFilm   units.Length    // bought for the sides; 0 before the clock is known
 	under      colour.Spectrum // what the coat is poured on
 	bed        int             // the cup under all others; −1 for none
@@ -172,7 +173,7 @@ func (p *Plan) amount(c *Coat) error {
 		if w.Film, err = p.film(c, w, pigment); err != nil {
 			return err
 		}
-		c.Film = w.Film
+		c.Film, c.planned = w.Film, w.Film
 		if c.Amount, err = w.Amount(); err != nil {
 			return &Refusal{field, err}
 		}

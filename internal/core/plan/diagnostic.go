@@ -109,6 +109,7 @@ const (
 	FirmOnly    Code = "firm-only"  // what
 
 	Outside     Code = "outside-hours" // from, to
+	HardenerWas Code = "hardener-was"  // short: share that was missing
 	TapeAtNight Code = "tape-at-night" // from, to
 	TapeLocked  Code = "tape-locked"   // coats: the same tape under so many
 	TapeBuilds  Code = "tape-builds"   // coats, ridge

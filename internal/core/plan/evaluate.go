@@ -27,6 +27,8 @@ type Timing struct {
 type Happened struct {
 	Start, Met, End time.Time
 	Done            bool
+	Film            units.Length // that was really poured; 0 for as planned
+	Short           float64      // share of the hardener that was missing
 }
 
 // A Plan is everything that follows from a spec. It is not changed once it was

@@ -258,6 +258,9 @@ func (j *judge) days() {
 		if !c.Made {
 			unmade++
 		}
+		if short := t.Happened[PourKey(c.ID)].Short; short > c.Product.Tolerance {
+			j.say(HardenerWas, PartDays, Trouble, c, Args{"short": short})
+		}
 		soft := c.Windows[cure.SoftSet]
 		if p.Spec.Taped() && p.tapeWay(c) == TapeSoft && !c.Made {
 			if _, ok := cal.Awake(soft.From, soft.To); !ok {

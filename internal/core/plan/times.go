@@ -64,12 +64,16 @@ func (p *Plan) time(c *Coat, start time.Time) {
 			c.Prep = at.Met.Sub(start)
 		}
 	}
+	otherwise := at.Film > 0 && at.Film != c.planned
+	if c.Film = c.planned; otherwise {
+		c.Film = at.Film
+	}
 	c.Start, c.Met = start, start.Add(c.Prep)
 	room := p.Context.Calendar.Warmth(c.Met, c.Room, p.night(c), curveDays)
 	if m := p.Context.Measured; m != nil {
 		room = m.At(c.Met)
 	}
-	if p.night(c) != 0 || !c.timed || p.Context.Measured != nil && !p.Context.Measured.Room.Steady() {
+	if p.night(c) != 0 || !c.timed || otherwise || p.Context.Measured != nil && !p.Context.Measured.Room.Steady() {
 		p.timeline(c, c.clockIn(room))
 		c.timed, c.Side = true, p.sides(c)
 	}

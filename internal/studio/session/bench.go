@@ -377,7 +377,10 @@ func Happened(benches []Bench) map[string]plan.Happened {
 		if len(lots) == 0 {
 			continue
 		}
-		h := plan.Happened{Start: b.At, Met: lots[0]}
+		h := plan.Happened{Start: b.At, Met: lots[0], Short: b.Short()}
+		if b.Film != b.planned.film {
+			h.Film = b.Film
+		}
 		if end := b.PourEnded(); !end.IsZero() && b.PastHands() {
 			h.End, h.Done = end, true
 		}

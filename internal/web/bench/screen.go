@@ -95,9 +95,28 @@ type overForms struct {
 	Mixed  string
 	Took   string // as it was recorded; "" not yet
 	Moulds []plan.SmallMould
-	Cups   []plan.Colour
+	Cups   []cupOver
 	Size   string // of a small board
 	Rest   string // what is expected to be left
+}
+
+// A cupOver is a cup when the coat is done, with what is still in it.
+type cupOver struct {
+	ID, Name string
+	Left     string // "" for nothing
+}
+
+// cupsOver are the cups of a day that is over: what was held back and not poured is
+// still there.
+func cupsOver(c *plan.Coat, b session.Bench, sys units.System) (out []cupOver, left units.Volume) {
+	for _, col := range c.Layer.Coat.Colours {
+		o := cupOver{ID: col.ID, Name: col.Name}
+		if v := b.LeftOf(col.ID).Left; v > 0 {
+			o.Left, left = v.Text(sys), left+v
+		}
+		out = append(out, o)
+	}
+	return out, left
 }
 
 // coaster is the side of a small board that takes what is left (common practice).
@@ -117,8 +136,12 @@ func (a *area) over(ctx context.Context, page *screenPage, v agenda.View) error 
 		return err
 	}
 	side, rest := coaster.Text(page.Sys), v.Plan.Surplus(c)
-	page.After = &overForms{Mixed: mixed.Text(page.Sys), Moulds: v.Plan.Context.Moulds, Cups: c.Layer.Coat.Colours,
+	page.After = &overForms{Mixed: mixed.Text(page.Sys), Moulds: v.Plan.Context.Moulds,
 		Size: side + " × " + side, Rest: ((rest.Least + rest.Most) / 2).Text(page.Sys)}
+	cups, left := cupsOver(c, page.Bench, page.Sys)
+	if page.After.Cups = cups; left > 0 {
+		page.After.Rest = left.Text(page.Sys)
+	}
 	if use, ok := uses[page.Coat]; ok {
 		page.After.Took = use.Used.Text(page.Sys)
 	}
