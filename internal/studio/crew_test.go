@@ -199,7 +199,7 @@ func TestAfterASleepAndUnderAnotherClock(t *testing.T) {
 // and what the coat took by what was left corrects the next estimate.
 func TestWhatWasLeft(t *testing.T) {
 	r := open(t)
-	b := r.begin(map[string]string{})
+	b := r.untilMet(r.begin(map[string]string{}))
 	b, err := r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.Close)
 	require.NoError(t, err)
 	parent := r.readPiece(b.PieceID)

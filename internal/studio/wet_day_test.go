@@ -2,6 +2,8 @@ package studio_test
 
 import (
 	"fmt"
+	"maps"
+	"math/rand/v2"
 	"slices"
 	"testing"
 	"time"
@@ -19,6 +21,7 @@ import (
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studiotest"
 	"jevvo/internal/words"
 )
 
@@ -351,4 +354,98 @@ func TestACupColouredByEye(t *testing.T) {
 		_, err := r.Bench.ByEye(r.ctx(), b.ID, false, cup.ID, bad[0], bad[1])
 		assert.Error(t, err, "%v", bad)
 	}
+}
+
+// Whatever is pressed in whatever order, alone or by two: steps keep their ids, cups
+// never hold less than nothing, the day can be finished, and shelf and record agree on
+// what was mixed.
+func TestDaysOfAnyPressesHold(t *testing.T) {
+	r := open(t)
+	runs := 9
+	if studiotest.Raced {
+		runs = 4
+	}
+	for seed := range runs {
+		rnd := rand.New(rand.NewPCG(uint64(seed), 9))
+		typed := map[string]string{"name": fmt.Sprint("Day ", seed)}
+		if seed%2 == 1 {
+			maps.Copy(typed, twoLots)
+			typed["name"] = fmt.Sprint("Day ", seed)
+		}
+		if seed%3 == 2 {
+			typed[pieces.CoatKey(plan.FirstCoat, "people")] = "2"
+		}
+		b := r.begin(typed)
+		of := resinOf(r.readPiece(b.PieceID).Spec)
+		before := r.have(t, of)
+		for range 40 {
+			r.clock.t = r.clock.t.Add(time.Duration(rnd.IntN(120)) * time.Second)
+			b = r.anyPress(b, rnd)
+			ids := map[int]bool{}
+			for _, s := range b.Steps {
+				assert.False(t, ids[s.ID], "an id is one step's")
+				ids[s.ID] = true
+			}
+			for _, l := range b.Left() {
+				assert.GreaterOrEqual(t, float64(l.Left), 0.0)
+			}
+			for _, i := range b.InHand() {
+				_, over := b.Over(i)
+				assert.False(t, over, "what is in hand is not over")
+			}
+		}
+		for n := 0; !b.Finished(); n++ {
+			require.Less(t, n, 400, "seed %d: the day does not end", seed)
+			r.clock.t = r.clock.t.Add(30 * time.Minute)
+			next, err := r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StepDone)
+			require.NoError(t, err)
+			b = next
+		}
+		c := r.plan(r.readPiece(b.PieceID)).Coats[0]
+		mixed, err := r.Bench.Weighed(r.ctx(), b.PieceID, &c)
+		require.NoError(t, err)
+		assert.InDelta(t, before-r.have(t, of), float64(mixed), 1e-6, "seed %d: the shelf and the record agree", seed)
+	}
+}
+
+// anyPress presses something; what is refused changes nothing.
+func (r *room) anyPress(b session.Bench, rnd *rand.Rand) session.Bench {
+	r.t.Helper()
+	spot := technique.Spots[rnd.IntN(len(technique.Spots))]
+	var err error
+	next := b
+	switch rnd.IntN(12) {
+	case 0:
+		next, err = r.Bench.More(r.ctx(), b.ID, false, b.Cups[rnd.IntN(len(b.Cups))].ID, fmt.Sprintf("%d mL", 2+rnd.IntN(40)), spot)
+	case 1:
+		rule := technique.MoveRules[rnd.IntN(len(technique.MoveRules))]
+		next, err = r.Bench.AddMove(r.ctx(), b.ID, false, rule.Kind, spot)
+	case 2:
+		c := wet.Complaints[rnd.IntN(len(wet.Complaints))]
+		a, _, why := r.Bench.Advice(r.ctx(), b.ID, false, c.ID, spot)
+		if err = why; err == nil && len(a.Now) > 0 {
+			next, err = r.Bench.Mend(r.ctx(), b.ID, false, c.ID, spot, a.Now[0].ID)
+		}
+	case 3:
+		next, err = r.Bench.Heat(r.ctx(), b.ID, false, spot, float64(rnd.IntN(5)))
+	case 4, 5:
+		next, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.TakeBack)
+	case 6:
+		next, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StepSkipped)
+	case 7:
+		if rnd.IntN(8) == 0 {
+			next, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StopHere)
+		}
+	case 8:
+		next, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.FellOver, b.Cups[0].ID)
+	default:
+		next, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StepDone)
+	}
+	if err != nil {
+		fresh, readErr := r.Bench.Log().Bench(r.ctx(), b.ID, false)
+		require.NoError(r.t, readErr)
+		assert.Len(r.t, fresh.Events, len(b.Events), "what is refused changes nothing")
+		return fresh
+	}
+	return next
 }

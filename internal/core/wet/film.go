@@ -64,7 +64,7 @@ func (f Film) Courses() []Course {
 	for _, c := range []struct {
 		what  string
 		until cure.Phase
-	}{{"Cells and lace go on opening", cure.Lacing}, {"Colours creep and edges soften", cure.Holding}, {"It levels and gives up small bubbles", cure.Holding}} {
+	}{{"Cells and lace go on opening", cure.Lacing}, {"It levels, edges soften, small bubbles rise", cure.Holding}} {
 		if left := f.closes(c.until); left > 0 {
 			out = append(out, Course{c.what, left})
 		}

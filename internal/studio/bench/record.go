@@ -79,13 +79,17 @@ func (s *Service) Weighed(ctx context.Context, piece int64, c *plan.Coat) (units
 	if err != nil {
 		return 0, err
 	}
-	if k := slices.IndexFunc(days, func(b session.Bench) bool { return b.Coat == c.ID }); k >= 0 {
-		planned := mixed
-		if i >= 0 { // what was weighed was mixed
-			planned = 0
-		}
-		mixed += days[k].MixedOver(planned)
+	k := slices.IndexFunc(days, func(b session.Bench) bool { return b.Coat == c.ID })
+	if k < 0 {
+		return mixed, nil
 	}
+	if i >= 0 { // what was weighed was mixed
+		return mixed + days[k].MixedOver(0), nil
+	}
+	if planned := days[k].Planned(); planned > 0 {
+		mixed = planned
+	}
+	mixed += days[k].MixedOver(mixed)
 	return mixed, nil
 }
 

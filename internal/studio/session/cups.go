@@ -132,13 +132,22 @@ func (b Bench) mixedShare() float64 {
 	return mixed / all
 }
 
-// MixedOver is what was mixed at the bench on top of the plan, less what of the plan
-// was never mixed, for a coat of so much.
+// Planned is what the day was begun to mix; 0 for days of before that was kept.
+func (b Bench) Planned() units.Volume {
+	var v units.Volume
+	for _, batch := range b.planned.batches {
+		v += batch.Volume
+	}
+	return v
+}
+
+// MixedOver is what was mixed at the bench on top of the plan, less what of the plan,
+// so much in all, was never mixed.
 func (b Bench) MixedOver(planned units.Volume) units.Volume {
 	v := planned * units.Volume(b.mixedShare()-1)
-	for i, s := range b.Steps {
+	for _, s := range b.Steps {
 		if s.Added && s.isMix() && b.hasMet(s.Lot) && s.Lot <= len(b.Batches) {
-			v += b.Batches[b.Steps[i].Lot-1].Volume
+			v += b.Batches[s.Lot-1].Volume
 		}
 	}
 	return v
