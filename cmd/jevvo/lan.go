@@ -85,13 +85,13 @@ func (f *flags) network(l net.Listener) (*frame.LAN, error) {
 	return out, nil
 }
 
-// screenSecret is the name among the secrets of what a screen shows where the system
-// does not tell whose a connection is.
+// screenSecret is the name among the secrets of what a screen shows where it is not
+// known whose a connection is.
 const screenSecret = "screen_key"
 
 // screenKey is that; "" where it is not needed.
 func (f *flags) screenKey() (string, error) {
-	if frame.KnowsPeers || f.any {
+	if f.any {
 		return "", nil
 	}
 	keep := &secrets.File{Path: secretsFile(f.data)}

@@ -131,7 +131,8 @@ func start(t *testing.T, data string, args ...string) running {
 	go io.Copy(io.Discard, out)
 	_, rest, found := strings.Cut(line, "open at ")
 	require.True(t, found, line)
-	return running{c, strings.TrimSuffix(strings.Fields(rest)[0], "/")}
+	at, _, _ := strings.Cut(strings.Fields(rest)[0], "/enter?key=")
+	return running{c, strings.TrimSuffix(at, "/")}
 }
 
 func body(t *testing.T, u string) string {
@@ -345,6 +346,21 @@ func TestExportAndImport(t *testing.T) {
 // printedAt is what differs from minute to minute, and the mark of the demo.
 var printedAt = regexp.MustCompile(`Printed [^<]*|<span class="demo">demo data</span>`)
 
+// orphans sends posts as another user and closes each socket at once: the system then
+// no longer says whose it was.
+func orphans(t *testing.T, url string, n int) {
+	t.Helper()
+	port := url[strings.LastIndex(url, ":")+1:]
+	form := "name=Orphan+post&client=Nobody"
+	c := exec.Command("/bin/bash", "-c", fmt.Sprintf(`for i in $(seq %d); do exec 3<>/dev/tcp/127.0.0.1/%s || continue
+printf 'POST /commissions HTTP/1.0\r\nHost: localhost\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: %d\r\n\r\n%s' >&3; exec 3>&-; done`,
+		n, port, len(form), form))
+	c.SysProcAttr = &syscall.SysProcAttr{Credential: &syscall.Credential{Uid: 65534, Gid: 65534}}
+	c.Dir = "/"
+	out, err := c.CombinedOutput()
+	require.NoError(t, err, string(out))
+}
+
 // Another user of this computer is refused through the same port, unless all are let
 // in. It takes root to be another user.
 func TestAnotherUserIsRefused(t *testing.T) {
@@ -363,6 +379,10 @@ func TestAnotherUserIsRefused(t *testing.T) {
 	p := start(t, t.TempDir(), "serve")
 	assert.Contains(t, asNobody(p.url), "403 Forbidden")
 	assert.Contains(t, body(t, p.url+"/healthz"), "ok")
+	demo := start(t, t.TempDir(), "demo")
+	orphans(t, demo.url, 300)
+	assert.Never(t, func() bool { return strings.Contains(body(t, demo.url+"/commissions?find=Orphan"), "Orphan post") },
+		2*time.Second, 200*time.Millisecond, "nothing comes in by a socket that was closed at once")
 	all := start(t, t.TempDir(), "serve", "--any-user")
 	assert.Contains(t, asNobody(all.url), "200 OK")
 }

@@ -15,44 +15,64 @@ import (
 // KnowsPeers says that whose a connection is can be looked up on this system.
 const KnowsPeers = true
 
-// foreign reports whether the other end of a connection on this machine is known to
-// be another user's than this program's, root apart.
-func foreign(remote, local net.Addr) bool {
-	f, err := os.Open("/proc/net/tcp")
-	if err != nil {
-		return false
+// ownerOf tells whose the other end of a connection on this machine is, root being as
+// good as this program's own user.
+func ownerOf(remote, local net.Addr) owner {
+	for _, name := range []string{"/proc/net/tcp", "/proc/net/tcp6"} {
+		f, err := os.Open(name)
+		if err != nil {
+			continue
+		}
+		uid, ok := socketOwner(f, remote, local)
+		f.Close()
+		switch {
+		case !ok:
+		case uid == 0 || uid == os.Getuid():
+			return ours
+		default:
+			return another
+		}
 	}
-	defer f.Close()
-	uid, ok := ownerOf(f, remote, local)
-	return ok && uid != 0 && uid != os.Getuid()
+	return unknown
 }
 
-// ownerOf finds the user of the socket at remote that is connected to local in the
-// kernel's table of connections (proc(5)).
-func ownerOf(table io.Reader, remote, local net.Addr) (uid int, ok bool) {
-	from, to := entryOf(remote), entryOf(local)
-	if from == "" || to == "" {
-		return 0, false
-	}
+// established is the state of a connection both ends of which are open.
+const established = "01"
+
+// socketOwner finds the user of the socket at remote that is connected to local in the
+// kernel's table of connections (proc(5)). A socket its owner has closed stays in the
+// table as root's, in another state and without an inode: it says nothing.
+func socketOwner(table io.Reader, remote, local net.Addr) (uid int, ok bool) {
 	lines := bufio.NewScanner(table)
 	for lines.Scan() {
 		f := strings.Fields(lines.Text())
-		if len(f) > 7 && f[1] == from && f[2] == to {
-			uid, err := strconv.Atoi(f[7])
-			return uid, err == nil
+		if len(f) < 10 || !is(f[1], remote) || !is(f[2], local) {
+			continue
 		}
+		if f[3] != established || f[9] == "0" {
+			return 0, false
+		}
+		uid, err := strconv.Atoi(f[7])
+		return uid, err == nil
 	}
 	return 0, false
 }
 
-// entryOf is an IPv4 address as the table has it: the bytes of the address in the
-// machine's order, the port in hexadecimal.
-func entryOf(a net.Addr) string {
+// is reports whether an entry of the table names an address: its bytes by words of four
+// in the machine's order, and the port, in hexadecimal.
+func is(entry string, a net.Addr) bool {
 	t, ok := a.(*net.TCPAddr)
-	if !ok || t.IP.To4() == nil {
-		return ""
+	if !ok {
+		return false
 	}
-	ip := slices.Clone(t.IP.To4())
-	slices.Reverse(ip) // little-endian machines
-	return fmt.Sprintf("%s:%04X", strings.ToUpper(hex.EncodeToString(ip)), t.Port)
+	host, _, _ := strings.Cut(entry, ":")
+	ip := t.IP.To4()
+	if len(host) > 8 {
+		ip = t.IP.To16()
+	}
+	ip = slices.Clone(ip)
+	for i := 0; i+4 <= len(ip); i += 4 {
+		slices.Reverse(ip[i : i+4]) // little-endian machines
+	}
+	return entry == fmt.Sprintf("%s:%04X", strings.ToUpper(hex.EncodeToString(ip)), t.Port)
 }

@@ -8,22 +8,32 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// A table as proc(5) shows it.
+// A table as proc(5) shows it; the last two ends were closed by their owner.
 const table = `  sl  local_address rem_address   st tx_queue rx_queue tr tm->when retrnsmt   uid  timeout inode
    0: 0100007F:1F51 00000000:0000 0A 00000000:00000000 00:00000000 00000000  1000        0 22351 1 0000000000000000 100 0 0 10 0
    1: 0100007F:D2B8 0100007F:1F51 01 00000000:00000000 00:00000000 00000000  1001        0 22352 1 0000000000000000 20 4 30 10 -1
    2: 0100007F:1F51 0100007F:D2B8 01 00000000:00000000 00:00000000 00000000  1000        0 22353 1 0000000000000000 20 4 30 10 -1
+   3: 0100007F:D2BA 0100007F:1F51 05 00000000:00000000 00:00000000 00000000     0        0 0 1 0000000000000000 20 4 30 10 -1
+   4: 0100007F:D2BB 0100007F:1F51 01 00000000:00000000 00:00000000 00000000     0        0 0 1 0000000000000000 20 4 30 10 -1
+`
+
+const table6 = `  sl  local_address                         remote_address                        st tx_queue rx_queue tr tm->when retrnsmt   uid  timeout inode
+   0: 00000000000000000000000001000000:D2B8 00000000000000000000000001000000:1F51 01 00000000:00000000 00:00000000 00000000  1001        0 22352 1 0
 `
 
 func TestWhoseConnectionItIs(t *testing.T) {
 	addr := func(port int) net.Addr { return &net.TCPAddr{IP: net.IPv4(127, 0, 0, 1), Port: port} }
-	uid, ok := ownerOf(strings.NewReader(table), addr(0xD2B8), addr(0x1F51))
+	uid, ok := socketOwner(strings.NewReader(table), addr(0xD2B8), addr(0x1F51))
 	assert.True(t, ok)
 	assert.Equal(t, 1001, uid)
-	_, ok = ownerOf(strings.NewReader(table), addr(0xD2B9), addr(0x1F51))
+	for name, from := range map[string]net.Addr{"no row": addr(0xD2B9), "closed": addr(0xD2BA), "nobody's": addr(0xD2BB), "no TCP": &net.UnixAddr{}} {
+		_, ok = socketOwner(strings.NewReader(table), from, addr(0x1F51))
+		assert.False(t, ok, name)
+	}
+	_, ok = socketOwner(strings.NewReader("nonsense\n1: 0100007F:D2B8 0100007F:1F51 01"), addr(0xD2B8), addr(0x1F51))
 	assert.False(t, ok)
-	_, ok = ownerOf(strings.NewReader(table), &net.UnixAddr{}, addr(0x1F51))
-	assert.False(t, ok)
-	_, ok = ownerOf(strings.NewReader("nonsense\n1: 0100007F:D2B8 0100007F:1F51 01"), addr(0xD2B8), addr(0x1F51))
-	assert.False(t, ok)
+	six := func(port int) net.Addr { return &net.TCPAddr{IP: net.IPv6loopback, Port: port} }
+	uid, ok = socketOwner(strings.NewReader(table6), six(0xD2B8), six(0x1F51))
+	assert.True(t, ok)
+	assert.Equal(t, 1001, uid)
 }

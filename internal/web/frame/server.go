@@ -31,7 +31,7 @@ const grace = 4 * time.Second
 func (f *Frame) Serve(ctx context.Context, l net.Listener) error {
 	handler := f.Handler()
 	if !f.AnyUser {
-		handler = ownUser(handler)
+		handler = f.ownUser(handler)
 	}
 	server := func(h http.Handler) *http.Server {
 		return &http.Server{
