@@ -96,7 +96,11 @@ func scheduled(ctx context.Context, r scheduleRequest) (scheduleAnswer, error) {
 		return scheduleAnswer{}, err
 	}
 	a := scheduleAnswer{Feasible: feasible, Tasks: []scheduleTask{}, Reasons: []string{}}
-	for _, reason := range schedule.Explain(ctx, p, plan, feasible, schedule.Settings{}) {
+	reasons, err := schedule.Explain(ctx, p, plan, feasible, schedule.Settings{})
+	if err != nil {
+		return scheduleAnswer{}, err
+	}
+	for _, reason := range reasons {
 		a.Reasons = append(a.Reasons, words.Reason(reason, p))
 	}
 	if !feasible {

@@ -1,6 +1,7 @@
 package schedule_test
 
 import (
+	"context"
 	"fmt"
 	"testing"
 
@@ -90,7 +91,7 @@ func TestLateForWantOfAPlace(t *testing.T) {
 	require.NoError(t, err)
 	require.Positive(t, plan.Late)
 	var codes []schedule.ReasonCode
-	for _, r := range schedule.Explain(t.Context(), p, plan, true, schedule.Settings{}) {
+	for _, r := range explain(t, p, plan, true, schedule.Settings{}) {
 		codes = append(codes, r.Code)
 	}
 	assert.Equal(t, []schedule.ReasonCode{schedule.LateByShelf}, codes)
@@ -127,4 +128,64 @@ func TestWhatIsInHandMayLieSideBySide(t *testing.T) {
 	p.Pieces[1].Tasks[0].Fixed = pinned(70)
 	_, err = schedule.Solve(t.Context(), p, schedule.Settings{})
 	require.NoError(t, err, "one right after the other")
+}
+
+func explain(t testing.TB, p schedule.Problem, plan schedule.Plan, feasible bool, s schedule.Settings) []schedule.Reason {
+	t.Helper()
+	out, err := schedule.Explain(t.Context(), p, plan, feasible, s)
+	require.NoError(t, err)
+	return out
+}
+
+// asked is a context that ends once it was asked so often.
+type asked struct {
+	context.Context
+	left *int
+}
+
+func (a asked) Err() error {
+	if *a.left--; *a.left < 0 {
+		return context.Canceled
+	}
+	return nil
+}
+
+// shut is a problem of many pieces none of which can keep its windows in the hours.
+func shut(pieces int) schedule.Problem {
+	p := schedule.Problem{}
+	for day := range 60 {
+		p.Open = append(p.Open, schedule.Interval{From: day*1440 + 480, To: day*1440 + 720})
+	}
+	for range pieces {
+		piece := schedule.Piece{Due: schedule.NoDue}
+		for k := range 10 {
+			task := schedule.Task{Hands: 60}
+			if k > 0 {
+				task.Waits = []schedule.Wait{{After: k - 1, Min: 300, Max: 400}} // each falls into the night
+			}
+			piece.Tasks = append(piece.Tasks, task)
+		}
+		p.Pieces = append(p.Pieces, piece)
+	}
+	return p
+}
+
+// An explanation nobody waits for ends: it asks its context at every piece and wait.
+func TestAnExplanationEndsWithItsContext(t *testing.T) {
+	left := 5
+	out, err := schedule.Explain(asked{t.Context(), &left}, shut(200), schedule.Plan{}, false, schedule.Settings{})
+	require.ErrorIs(t, err, context.Canceled)
+	assert.Empty(t, out)
+	assert.Greater(t, left, -20, "it went on after it was told")
+	whole, err := schedule.Explain(t.Context(), shut(3), schedule.Plan{}, false, schedule.Settings{})
+	require.NoError(t, err)
+	assert.NotEmpty(t, whole)
+}
+
+// BenchmarkExplain300 explains 30 pieces of ten tasks that cannot be planned.
+func BenchmarkExplain300(b *testing.B) {
+	p := shut(30)
+	for b.Loop() {
+		explain(b, p, schedule.Plan{}, false, schedule.Settings{})
+	}
 }

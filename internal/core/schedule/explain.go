@@ -36,18 +36,22 @@ type Reason struct {
 }
 
 // Explain says why a problem has no plan, or why its best plan is late. Each
-// suspicion is proved by planning again without what is suspected.
-func Explain(ctx context.Context, p Problem, plan Plan, feasible bool, s Settings) []Reason {
+// suspicion is proved by planning again without what is suspected. An error is that of
+// a context that ended.
+func Explain(ctx context.Context, p Problem, plan Plan, feasible bool, s Settings) ([]Reason, error) {
 	if !feasible {
 		return p.impossible(ctx)
 	}
 	if plan.Late == 0 {
-		return nil
+		return nil, nil
 	}
 	var out []Reason
 	n := newNetwork(ctx, p)
 	rival := sync.OnceValue(func() ReasonCode { return p.rival(ctx, s, plan) }) // it takes a whole plan to know
 	for i, piece := range p.Pieces {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		end := plan.End(p, i)
 		if end <= piece.Due {
 			continue
@@ -66,7 +70,13 @@ func Explain(ctx context.Context, p Problem, plan Plan, feasible bool, s Setting
 			out = append(out, Reason{Code: rival(), Piece: i})
 		}
 	}
-	return out
+	return out, ctx.Err()
+}
+
+// only is the problem of one of its pieces, on hours of its own.
+func (p Problem) only(piece Piece, open []Interval) Problem {
+	p.Pieces, p.Open = []Piece{piece}, open
+	return p
 }
 
 // End is when a piece is finished.
@@ -80,10 +90,8 @@ func (pl Plan) End(p Problem, i int) int {
 
 // why names what binds a piece that is late by itself: its waits, or hours.
 func (p Problem) why(ctx context.Context, i int) Reason {
-	always := p
-	always.Open = []Interval{{0, MaxMinutes}}
-	n := newNetwork(ctx, always)
-	if free, ok := n.alone(i); ok {
+	always := p.only(p.Pieces[i], []Interval{{0, MaxMinutes}})
+	if free, ok := newNetwork(ctx, always).alone(0); ok {
 		end := 0
 		for k, t := range p.Pieces[i].Tasks {
 			end = max(end, free[k]+t.Hands)
@@ -119,9 +127,9 @@ func (p Problem) rival(ctx context.Context, s Settings, plan Plan) ReasonCode {
 }
 
 // impossible says what keeps a problem from having any plan.
-func (p Problem) impossible(ctx context.Context) []Reason {
+func (p Problem) impossible(ctx context.Context) ([]Reason, error) {
 	if len(p.Open) == 0 {
-		return []Reason{{Code: NeverOpen, Piece: -1}}
+		return []Reason{{Code: NeverOpen, Piece: -1}}, nil
 	}
 	longest := 0
 	for _, o := range p.Open {
@@ -129,6 +137,9 @@ func (p Problem) impossible(ctx context.Context) []Reason {
 	}
 	var out []Reason
 	for i, piece := range p.Pieces {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		if c := piece.Circle(); c != nil {
 			out = append(out, Reason{Code: InACircle, Piece: i, Circle: c})
 			continue
@@ -149,30 +160,29 @@ func (p Problem) impossible(ctx context.Context) []Reason {
 	if len(out) == 0 {
 		out = append(out, Reason{Code: InTheWay, Piece: -1})
 	}
-	return out
+	return out, ctx.Err()
 }
 
 // window finds the longest wait of a piece that no opening hours let it keep.
 func (p Problem) window(ctx context.Context, i int) []Reason {
-	n := newNetwork(ctx, p)
-	if _, ok := n.alone(i); ok {
+	piece := p.Pieces[i]
+	if _, ok := newNetwork(ctx, p.only(piece, p.Open)).alone(0); ok {
 		return nil
 	}
 	var out []Reason
-	piece := p.Pieces[i]
 	for k, t := range piece.Tasks {
 		for w, wait := range t.Waits {
 			if wait.Max == NoMax {
 				continue
 			}
-			trial := p
-			trial.Pieces = append([]Piece(nil), p.Pieces...)
+			if ctx.Err() != nil {
+				return nil
+			}
 			loose := piece
 			loose.Tasks = append([]Task(nil), piece.Tasks...)
 			loose.Tasks[k].Waits = append([]Wait(nil), t.Waits...)
 			loose.Tasks[k].Waits[w].Max = NoMax
-			trial.Pieces[i] = loose
-			if _, ok := newNetwork(ctx, trial).alone(i); ok {
+			if _, ok := newNetwork(ctx, p.only(loose, p.Open)).alone(0); ok {
 				out = append(out, Reason{Code: WindowShut, Piece: i, Task: k, After: wait.After, Minutes: wait.Max})
 			}
 		}

@@ -171,7 +171,7 @@ func TestPlansKeepTheRules(t *testing.T) {
 		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{Tries: 60, Changes: 2000})
 		if err != nil {
 			require.ErrorIs(rt, err, schedule.ErrInfeasible)
-			require.NotEmpty(rt, schedule.Explain(t.Context(), p, plan, false, schedule.Settings{Tries: 60, Changes: 2000}))
+			require.NotEmpty(rt, explain(t, p, plan, false, schedule.Settings{Tries: 60, Changes: 2000}))
 			return
 		}
 		check(rt, p, plan)
@@ -233,7 +233,7 @@ func TestPinsHappeningsAndExplanations(t *testing.T) {
 		c.spoil(&bad)
 		plan, err := schedule.Solve(t.Context(), bad, schedule.Settings{})
 		require.ErrorIs(t, err, schedule.ErrInfeasible, name)
-		reasons := schedule.Explain(t.Context(), bad, plan, false, schedule.Settings{})
+		reasons := explain(t, bad, plan, false, schedule.Settings{})
 		require.NotEmpty(t, reasons, name)
 		assert.Equal(t, c.says, reasons[0].Code, name)
 	}
@@ -245,7 +245,7 @@ func TestPinsHappeningsAndExplanations(t *testing.T) {
 	plan, err = schedule.Solve(t.Context(), late, schedule.Settings{})
 	require.NoError(t, err)
 	codes := map[int]schedule.ReasonCode{}
-	for _, r := range schedule.Explain(t.Context(), late, plan, true, schedule.Settings{}) {
+	for _, r := range explain(t, late, plan, true, schedule.Settings{}) {
 		codes[r.Piece] = r.Code
 	}
 	assert.Contains(t, []schedule.ReasonCode{schedule.LateByWaits, schedule.LateByHours}, codes[0], "late by itself")

@@ -31,7 +31,11 @@ func (s *Service) settle(ctx context.Context, g *scene) (*Agenda, error) {
 		}
 	}
 	g.lay(solution)
-	return g.read(solution, schedule.Explain(ctx, g.problem, solution, true, schedule.Settings{Tries: 20, Exact: 1, Changes: -1})), nil
+	reasons, err := schedule.Explain(ctx, g.problem, solution, true, schedule.Settings{Tries: 20, Exact: 1, Changes: -1})
+	if err != nil {
+		return nil, err
+	}
+	return g.read(solution, reasons), nil
 }
 
 // lay lays every piece where the schedule has it.
