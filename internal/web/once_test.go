@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"regexp"
+	"strings"
 	"sync"
 	"testing"
 
@@ -92,4 +93,38 @@ func TestFiveStartsMakeOneBenchDay(t *testing.T) {
 	for _, a := range addresses {
 		assert.Equal(t, addresses[0], a)
 	}
+}
+
+// A form with a file is done once too: by its number, its texts and what is in the file.
+func TestFormsWithFilesAreDoneOnce(t *testing.T) {
+	s := open(t)
+	many := func() int {
+		_, n, err := s.Colours.Palettes(t.Context(), 1, 0)
+		require.NoError(t, err)
+		return n
+	}
+	before := many()
+	number := s.numberOf("/palettes")
+	first := s.upload("/palettes", "picture", "shore.png", halves(t, shore[0], shore[1]), "once", number)
+	require.Equal(t, http.StatusSeeOther, first.Code)
+	again := s.upload("/palettes", "picture", "shore.png", halves(t, shore[0], shore[1]), "once", number)
+	assert.Equal(t, first.Header().Get("Location"), again.Header().Get("Location"))
+	assert.Equal(t, before+1, many(), "one press, one palette")
+	s.upload("/palettes", "picture", "shore.png", halves(t, shore[1], shore[0]), "once", number)
+	assert.Equal(t, before+2, many(), "another picture is another")
+}
+
+// Every plain form of a page that is sent has a number; one that is sent in place has
+// none.
+func TestEveryPlainFormHasANumber(t *testing.T) {
+	s := open(t)
+	s.piece(map[string]string{"name": "Saltmarsh"})
+	plain, found := regexp.MustCompile(`<form\b[^>]*\bmethod="post"[^>]*>(<input type="hidden" name="once" value="[^"]+">)?`), 0
+	for _, page := range []string{"/", "/pieces/new", "/pieces/1", "/settings", "/days", "/shelf", "/stock", "/palettes", "/commissions/new", "/pieces/1/bench", "/screens"} {
+		for _, form := range plain.FindAllStringSubmatch(s.get(page), -1) {
+			assert.Equal(t, !strings.Contains(form[0], "hx-post"), form[1] != "", "%s: %s", page, form[0])
+			found++
+		}
+	}
+	assert.Greater(t, found, 10)
 }

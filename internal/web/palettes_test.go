@@ -15,11 +15,14 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// upload posts one file as a form would.
-func (s *site) upload(path, field, name string, content []byte) *httptest.ResponseRecorder {
+// upload posts one file as a form would, with texts as name and value by turns.
+func (s *site) upload(path, field, name string, content []byte, texts ...string) *httptest.ResponseRecorder {
 	s.t.Helper()
 	var b bytes.Buffer
 	m := multipart.NewWriter(&b)
+	for i := 0; i+1 < len(texts); i += 2 {
+		require.NoError(s.t, m.WriteField(texts[i], texts[i+1]))
+	}
 	w, err := m.CreateFormFile(field, name)
 	require.NoError(s.t, err)
 	_, err = w.Write(content)

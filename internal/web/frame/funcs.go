@@ -26,7 +26,6 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 			}
 			return svg, nil
 		},
-		"once":    onceInput,
 		"dict":    dict,
 		"list":    func(v ...any) []any { return v },
 		"pct":     func(v float64) string { return units.Fixed(v*100, 2) + " %" },

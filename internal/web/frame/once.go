@@ -6,10 +6,15 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/hex"
-	"html/template"
+	"errors"
+	"io"
+	"maps"
 	"net/http"
 	"net/url"
+	"regexp"
+	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -20,22 +25,20 @@ import (
 // onceField is the hidden field of a form that is done once: the page it stood on.
 const onceField = "once"
 
-// onceMark stands in rendered pages for the number of the page that is sent: pages are
-// remembered, each that is sent has a number of its own. It is not to be guessed, so
-// that no text a painter types is taken for it.
-var onceMark = []byte(rand.Text())
+// plainForm is a form that leads to another page: one that is sent in place may be sent
+// again as it stands.
+var plainForm = regexp.MustCompile(`<form\b[^>]*\bmethod="post"[^>]*>`)
 
-// onceInput is the hidden field of a form, for templates.
-func onceInput() template.HTML {
-	return template.HTML(`<input type="hidden" name="` + onceField + `" value="` + string(onceMark) + `">`)
-}
-
-// numbered gives a page that is sent its number.
+// numbered gives the forms of a page that is sent the number of the page: pages are
+// remembered, each that is sent has a number of its own.
 func numbered(page []byte) []byte {
-	if !bytes.Contains(page, onceMark) {
-		return page
-	}
-	return bytes.ReplaceAll(page, onceMark, []byte(rand.Text()))
+	field := []byte(`<input type="hidden" name="` + onceField + `" value="` + rand.Text() + `">`)
+	return plainForm.ReplaceAllFunc(page, func(tag []byte) []byte {
+		if bytes.Contains(tag, []byte("hx-post")) {
+			return tag
+		}
+		return append(slices.Clip(tag), field...)
+	})
 }
 
 // lateField says of a press that a device kept while the program was away how many
@@ -46,12 +49,16 @@ const lateField = "late"
 // texts were changed before it was sent again is another, but for a press that comes
 // from a device's queue: there its number is enough.
 func (f *Frame) once(c *gin.Context, h Handler) error {
+	sent, err := files(c.Request)
+	if err != nil {
+		return h(c) // what cannot be read is said by who would have read it
+	}
 	form := c.Request.PostForm
 	page := form.Get(onceField)
 	if page == "" {
 		return h(c)
 	}
-	says := form.Encode()
+	says := form.Encode() + sent
 	if form.Has(lateField) {
 		says = page
 		late, err := strconv.ParseFloat(form.Get(lateField), 64)
@@ -83,6 +90,36 @@ func (f *Frame) once(c *gin.Context, h Handler) error {
 		return Nothing(c)
 	}
 	return Go(c, address)
+}
+
+// inMemory is how much of the files of a form is held in memory.
+const inMemory = 8 << 20
+
+// files reads a form with files, and returns what tells its files from others.
+func files(r *http.Request) (string, error) {
+	if !strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/") {
+		return "", nil
+	}
+	if err := r.ParseMultipartForm(inMemory); err != nil {
+		return "", err
+	}
+	if err := textual(r.MultipartForm.Value); err != nil {
+		return "", err
+	}
+	sum := sha256.New()
+	for _, field := range slices.Sorted(maps.Keys(r.MultipartForm.File)) {
+		for _, head := range r.MultipartForm.File[field] {
+			file, err := head.Open()
+			if err != nil {
+				return "", err
+			}
+			_, err = io.Copy(sum, file)
+			if err = errors.Join(err, file.Close()); err != nil {
+				return "", err
+			}
+		}
+	}
+	return hex.EncodeToString(sum.Sum(nil)), nil
 }
 
 // led is where a form led that was done; "" for one that was not.
