@@ -25,6 +25,7 @@ var rooms = map[string]string{
 	"core/cure": "core/units core/numeric", "core/heat": "core/units core/numeric", "core/film": "core/units core/numeric", "core/colour": "core/units core/numeric core/refusal", "core/flow": "core/units core/geom core/colour core/film core/refusal",
 	"core/surface": "core/units core/geom core/film core/refusal", "core/calendar": "core/units core/cure core/refusal", "core/technique": "core/units core/cure core/refusal",
 	"core/composition": "core/units core/geom core/numeric core/portion core/surface core/technique core/refusal",
+	"core/propose":     "core/*",
 	"core/wet":         "core/units core/cure core/heat core/technique",
 	"core/plan":        "core/*", "core/preview": "core/*",
 	"core/findings": "", "core/diagnose": "core/units core/cure core/heat core/refusal",
@@ -32,7 +33,7 @@ var rooms = map[string]string{
 	"calc": "core/* exchange/piecefile words", "words": "core/*", "form": "core/refusal core/units core/money words",
 	"store": "", "secrets": "", "certificate": "",
 	"device": "core/units", "device/simulated": "core/units device",
-	"exchange/calendarfile": "", "exchange/piecefile": "core/*", "exchange/cupsheet": "", "exchange/palettefile": "core/refusal", "exchange/picture": "core/colour core/geom core/refusal", "exchange/paper": "", "exchange/raster": "", "exchange/qr": "", "exchange/sheet": "", "exchange/still": "core/refusal", "exchange/svgoutline": "core/surface core/refusal",
+	"exchange/calendarfile": "", "exchange/piecefile": "core/*", "exchange/cupsheet": "exchange/sheet", "exchange/palettefile": "core/refusal", "exchange/picture": "core/colour core/geom core/refusal", "exchange/paper": "", "exchange/raster": "", "exchange/qr": "", "exchange/sheet": "", "exchange/still": "core/refusal", "exchange/svgoutline": "core/surface core/refusal",
 
 	"studio/guard":       "",
 	"studio/memo":        "studio/guard",

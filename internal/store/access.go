@@ -87,9 +87,3 @@ func (t *Tx) TakePair(ctx context.Context, digest string, now time.Time) (PairCo
 	c.Until = parseStamp(until)
 	return c, err
 }
-
-// DropPairs forgets all codes.
-func (t *Tx) DropPairs(ctx context.Context) error {
-	_, err := t.tx.ExecContext(ctx, `DELETE FROM pair_codes`)
-	return err
-}

@@ -6,7 +6,8 @@ import (
 	"encoding/csv"
 	"io"
 	"strconv"
-	"strings"
+
+	"jevvo/internal/exchange/sheet"
 )
 
 // A Row is one cup of one coat; volumes in mL, masses in g.
@@ -26,19 +27,11 @@ func Write(w io.Writer, rows []Row) error {
 	}
 	for _, r := range rows {
 		num := func(v float64) string { return strconv.FormatFloat(v, 'f', 3, 64) }
-		if err := out.Write([]string{plain(r.Coat), plain(r.Cup), r.Role, num(r.Share), num(r.Volume), num(r.A), num(r.B),
-			num(r.AVolume), num(r.BVolume), num(r.Dye), plain(r.Pigments), r.Swatch}); err != nil {
+		if err := out.Write([]string{sheet.Cell(r.Coat), sheet.Cell(r.Cup), r.Role, num(r.Share), num(r.Volume), num(r.A), num(r.B),
+			num(r.AVolume), num(r.BVolume), num(r.Dye), sheet.Cell(r.Pigments), r.Swatch}); err != nil {
 			return err
 		}
 	}
 	out.Flush()
 	return out.Error()
-}
-
-// plain keeps a spreadsheet from taking a name for a formula.
-func plain(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
-		return "'" + s
-	}
-	return s
 }

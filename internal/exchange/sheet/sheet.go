@@ -5,6 +5,7 @@ package sheet
 import (
 	"encoding/csv"
 	"io"
+	"strconv"
 	"strings"
 )
 
@@ -26,9 +27,15 @@ func Write(w io.Writer, rows [][]string) error {
 
 // Cell is a text that no spreadsheet reads as a formula. A number below nothing stays.
 func Cell(text string) string {
-	begins := strings.TrimLeft(text, " \t\r")
-	if strings.HasPrefix(begins, "=") || strings.HasPrefix(begins, "+") || strings.HasPrefix(begins, "@") {
-		return "'" + text
+	begins := strings.TrimLeft(text, " ")
+	if begins == "" || !strings.ContainsRune("=+-@\t\r\n", rune(begins[0])) || begins[0] == '-' && number(text) {
+		return text
 	}
-	return text
+	return "'" + text
+}
+
+// number reports whether a text is one, with either decimal mark.
+func number(text string) bool {
+	_, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
+	return err == nil
 }

@@ -23,3 +23,15 @@ func TestSheetIsReadBackAndRunsNothing(t *testing.T) {
 	assert.Equal(t, []string{"two\nlines", "'+4"}, back[3])
 	assert.Equal(t, "=1+1", rows[2][0], "what was given stays")
 }
+
+// What a spreadsheet would run begins with =, +, −, @, a tab or a line end; a number
+// below nothing is none of it (OWASP, CSV injection, from memory).
+func TestNoCellIsRun(t *testing.T) {
+	for text, want := range map[string]string{
+		"-3.50": "-3.50", "-3,50": "-3,50", "-12": "-12", "": "", "a-b": "a-b", "3": "3",
+		"-1+1": "'-1+1", "-cmd|'/C calc'!A0": "'-cmd|'/C calc'!A0", "- 3": "'- 3", "--5": "'--5", " -2+3": "' -2+3",
+		"=1": "'=1", "+4": "'+4", "@x": "'@x", "\tx": "'\tx", "\rx": "'\rx", "\nx": "'\nx", " \t=1": "' \t=1",
+	} {
+		assert.Equal(t, want, sheet.Cell(text), "%q", text)
+	}
+}

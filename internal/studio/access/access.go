@@ -62,7 +62,6 @@ const (
 	codeFor    = 10 * time.Minute // how long a code to pair with is open
 	codeLength = 8
 	idle       = 60 * 24 * time.Hour // after which a device is let in no longer
-	mostWrong  = 20                  // tries before all open codes are taken back
 )
 
 // letters of a code: none that is read as another (Crockford's base 32 without U).
@@ -73,14 +72,13 @@ type Service struct {
 	store   *store.Store
 	secrets Secrets
 	now     func() time.Time
-	tries   *rate.Limiter // of codes and passphrases, all together
 
 	mu     sync.Mutex
 	known  map[string]store.Visitor // by digest; nil until read
 	used   map[int64]time.Time      // not kept yet
 	holds  map[int64]map[int]func() // what ends when a visitor is let in no longer
 	next   int
-	wrong  int
+	tries  tries
 	opened map[string]time.Time // screens that gave the passphrase, and when they were last used
 }
 
@@ -93,8 +91,8 @@ type Secrets interface {
 // New returns the service.
 func New(db *store.Store, secrets Secrets, now func() time.Time) *Service {
 	return &Service{
-		store: db, secrets: secrets, now: now, tries: rate.NewLimiter(rate.Every(6*time.Second), 6),
-		used: map[int64]time.Time{}, holds: map[int64]map[int]func(){}, opened: map[string]time.Time{},
+		store: db, secrets: secrets, now: now,
+		tries: tries{map[try]*rate.Limiter{}}, used: map[int64]time.Time{}, holds: map[int64]map[int]func(){}, opened: map[string]time.Time{},
 	}
 }
 
@@ -131,10 +129,27 @@ func plainCode(typed string) string {
 	return strings.NewReplacer(" ", "", "-", "", "O", "0", "I", "1", "L", "1").Replace(strings.ToUpper(typed))
 }
 
+// tried spends a try of a source; what it returns gives it back to who was right.
+func (s *Service) tried(kind, source string) (give func(), err error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	back, ok := s.tries.take(kind, source, s.now())
+	if !ok {
+		return nil, ErrOften
+	}
+	return func() {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		back()
+	}, nil
+}
+
 // Pair lets a device in that shows a code, and returns what it is to show from now on.
-func (s *Service) Pair(ctx context.Context, typed, name string) (token string, v store.Visitor, err error) {
-	if !s.tries.Allow() {
-		return "", v, ErrOften
+// source is where it asks from.
+func (s *Service) Pair(ctx context.Context, typed, name, source string) (token string, v store.Visitor, err error) {
+	right, err := s.tried("code", source)
+	if err != nil {
+		return "", v, err
 	}
 	if name = strings.TrimSpace(name); name == "" {
 		name = "A device"
@@ -153,34 +168,19 @@ func (s *Service) Pair(ctx context.Context, typed, name string) (token string, v
 		return err
 	})
 	if errors.Is(err, store.ErrNotFound) {
-		return "", v, errors.Join(form.Refusef("code", "%w", ErrCode), s.missed(ctx))
+		return "", v, form.Refusef("code", "%w", ErrCode)
 	}
 	if err != nil {
 		return "", v, err
 	}
+	right()
 	s.learn(v)
 	return token, v, nil
-}
-
-// missed counts a wrong code; after many no open one is good any more.
-func (s *Service) missed(ctx context.Context) error {
-	s.mu.Lock()
-	s.wrong++
-	over := s.wrong >= mostWrong
-	if over {
-		s.wrong = 0
-	}
-	s.mu.Unlock()
-	if !over {
-		return nil
-	}
-	return s.store.Write(ctx, "take codes back", func(tx *store.Tx) error { return tx.DropPairs(ctx) })
 }
 
 func (s *Service) learn(v store.Visitor) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	s.wrong = 0
 	if s.known != nil {
 		s.known[v.Digest] = v
 	}

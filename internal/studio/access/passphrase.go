@@ -72,8 +72,8 @@ const (
 
 // SetPassphrase keeps a passphrase for the screen, none to lock it no more; who sets it
 // knows the one before.
-func (s *Service) SetPassphrase(before, to string) error {
-	if err := s.knows("before", before); err != nil {
+func (s *Service) SetPassphrase(before, to, source string) error {
+	if err := s.knows("before", before, source); err != nil {
 		return err
 	}
 	return s.ResetPassphrase(to)
@@ -100,31 +100,42 @@ func (s *Service) ResetPassphrase(to string) error {
 func (s *Service) DropPassphrase() error { return s.secrets.Set(passphrase, "") }
 
 // knows reports a passphrase that is not the one that is kept.
-func (s *Service) knows(field, text string) error {
+func (s *Service) knows(field, text, source string) error {
 	kept, err := s.secrets.Get(passphrase)
 	if err != nil || kept == "" {
 		return err
 	}
-	if !s.tries.Allow() {
-		return ErrOften
+	right, err := s.tried("passphrase", source)
+	if err != nil {
+		return err
 	}
 	ok, err := fits(kept, text)
-	if err == nil && !ok {
-		err = form.Refusef(field, "that is not the passphrase")
+	if err != nil {
+		return err
 	}
-	return err
+	if !ok {
+		return form.Refusef(field, "that is not the passphrase")
+	}
+	right()
+	return nil
 }
 
 // Unlock opens a screen that knows the passphrase, and returns what it is to show.
-func (s *Service) Unlock(text string) (token string, err error) {
-	if err := s.knows("passphrase", text); err != nil {
+func (s *Service) Unlock(text, source string) (token string, err error) {
+	if err := s.knows("passphrase", text, source); err != nil {
 		return "", err
 	}
-	token = rand.Text()
+	return s.Open(), nil
+}
+
+// Open opens a screen whose painter has just set the passphrase, and returns what it is
+// to show.
+func (s *Service) Open() string {
+	token := rand.Text()
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	s.opened[digest(token)] = s.now()
-	return token, nil
+	return token
 }
 
 // Unlocked reports whether a screen is open; touched says that someone is there, not

@@ -4,7 +4,9 @@ import (
 	"context"
 	"crypto/subtle"
 	"errors"
+	"net"
 	"net/http"
+	"net/netip"
 	"net/url"
 	"regexp"
 	"slices"
@@ -112,6 +114,29 @@ func (f *Frame) visitor(c *gin.Context) (v Visitor, id int64, err error) {
 func here(r *http.Request) bool {
 	p, known := r.Context().Value(peerKey{}).(peer)
 	return !known || p.here // without a connection, as in tests of handlers, it is
+}
+
+// ownScreen is the source of what is tried at the screen the program runs on.
+const ownScreen = "here"
+
+// Source is where a request comes from, for counting tries: the screen the program runs
+// on, or an address; of IPv6 the network, which is one house's.
+func Source(c *gin.Context) string {
+	if here(c.Request) {
+		return ownScreen
+	}
+	host, _, err := net.SplitHostPort(c.Request.RemoteAddr)
+	if err != nil {
+		return c.Request.RemoteAddr
+	}
+	ip, err := netip.ParseAddr(host)
+	if err != nil {
+		return host
+	}
+	if ip = ip.Unmap().WithZone(""); ip.Is4() {
+		return ip.String()
+	}
+	return netip.PrefixFrom(ip, 64).Masked().String()
 }
 
 // screen reports what keeps the screen the program runs on shut.

@@ -183,13 +183,14 @@ func (a *area) setPassphrase(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := a.Studio.Access.SetPassphrase(typed["before"], typed["passphrase"]); err != nil {
+	if err := a.Studio.Access.SetPassphrase(typed["before"], typed["passphrase"], frame.Source(c)); err != nil {
 		return a.again(c, nil, "passphrase", err, func(*page) {})
 	}
 	if typed["passphrase"] == "" {
 		return frame.Go(c, "/screens#lock")
 	}
-	return a.open(c, typed["passphrase"], "/screens#lock")
+	frame.SetCookie(c, frame.ScreenCookie, a.Studio.Access.Open())
+	return frame.Go(c, "/screens#lock")
 }
 
 // A door is what someone sees who is not in yet.
@@ -216,7 +217,7 @@ func (a *area) pair(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	token, v, err := a.Studio.Access.Pair(c.Request.Context(), typed["code"], typed["name"])
+	token, v, err := a.Studio.Access.Pair(c.Request.Context(), typed["code"], typed["name"], frame.Source(c))
 	if refused, ok := frame.Refusal(err); ok {
 		return a.door(c, http.StatusUnprocessableEntity, typed, frame.At(refused, "code"))
 	}
@@ -242,21 +243,15 @@ func (a *area) lockedDoor(c *gin.Context, status int, to string, n form.Notices)
 }
 
 func (a *area) unlock(c *gin.Context) error {
-	err := a.open(c, c.PostForm("passphrase"), frame.Local(c.PostForm("to"), "/"))
+	token, err := a.Studio.Access.Unlock(c.PostForm("passphrase"), frame.Source(c))
 	if refused, ok := frame.Refusal(err); ok {
 		return a.lockedDoor(c, http.StatusUnprocessableEntity, c.PostForm("to"), frame.At(refused, "passphrase"))
 	}
-	return err
-}
-
-// open opens this screen by the passphrase and goes on.
-func (a *area) open(c *gin.Context, passphrase, to string) error {
-	token, err := a.Studio.Access.Unlock(passphrase)
 	if err != nil {
 		return err
 	}
 	frame.SetCookie(c, frame.ScreenCookie, token)
-	return frame.Go(c, to)
+	return frame.Go(c, frame.Local(c.PostForm("to"), "/"))
 }
 
 func (a *area) lock(c *gin.Context) error {
