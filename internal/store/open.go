@@ -22,12 +22,16 @@ var (
 	ErrNewer   = errors.New("these data were written by a newer Jevvo; this one would lose what it does not know. Start the newer program")
 	ErrDamaged = errors.New("the database is damaged; restore a backup with: jevvo restore FILE --replace")
 	ErrFolder  = errors.New("the data folder cannot be written to")
+	ErrEmptied = errors.New("the database is empty, but this folder was a studio; restore a backup with: jevvo restore FILE --replace")
 )
 
 // Open opens or creates the database file and brings it up to date. Before it is
 // brought up to date a copy of an older one is kept beside it.
 func Open(ctx context.Context, path string) (*Store, error) {
 	if err := writable(filepath.Dir(path)); err != nil {
+		return nil, err
+	}
+	if err := notEmptied(path); err != nil {
 		return nil, err
 	}
 	if err := ownFile(path); err != nil {
@@ -47,7 +51,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 // connect opens the file as every connection is to use it.
 func connect(path string) (*sql.DB, error) {
 	q := url.Values{}
-	for _, p := range []string{"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(10000)", "trusted_schema(0)",
+	for _, p := range []string{"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(2000)", "trusted_schema(0)",
 		"secure_delete(1)"} { // what was taken out is not left readable in the file
 		q.Add("_pragma", p)
 	}
@@ -81,6 +85,34 @@ func ownFile(path string) error {
 		return fmt.Errorf("%w: %s (%w)", ErrFolder, filepath.Dir(path), plainCause(err))
 	}
 	return f.Close()
+}
+
+// traces are what a studio leaves beside its database once it was used: its log, copies
+// from before an update, secrets, a certificate.
+func traces(path string) []string {
+	folder := filepath.Dir(path)
+	return []string{path + "-wal", path + ".before-*", filepath.Join(folder, "secrets.json"), filepath.Join(folder, "lan-certificate.pem")}
+}
+
+// notEmptied refuses a database of no bytes beside traces of a studio: it is no new one,
+// and must not be made one over the log that may still hold it.
+func notEmptied(path string) error {
+	info, err := os.Stat(path)
+	if err != nil || info.Size() > 0 {
+		return nil //nolint:nilerr // one that is not there is a new one
+	}
+	for _, pattern := range traces(path) {
+		found, err := filepath.Glob(pattern)
+		if err != nil {
+			return err
+		}
+		for _, f := range found {
+			if info, err := os.Stat(f); err == nil && info.Size() > 0 {
+				return fmt.Errorf("%w (%s is there)", ErrEmptied, filepath.Base(f))
+			}
+		}
+	}
+	return nil
 }
 
 // plainCause is what the system says, without the name of a probe.

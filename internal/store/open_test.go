@@ -221,3 +221,53 @@ func TestCheckingFindsWhatIsWrong(t *testing.T) {
 	assert.Contains(t, found[0], "1 pieces have no plan")
 	require.NoError(t, s.Mend(t.Context()))
 }
+
+// A database of no bytes beside what a studio leaves is no new studio; alone it is one.
+func TestAnEmptiedDatabaseIsNoNewStudio(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "jevvo.db")
+	require.NoError(t, os.WriteFile(path, nil, 0o600))
+	s, err := store.Open(t.Context(), path)
+	require.NoError(t, err, "alone it is a new one")
+	require.NoError(t, s.Close())
+	for _, trace := range []string{"jevvo.db-wal", "jevvo.db.before-3-20260302-080000", "secrets.json", "lan-certificate.pem"} {
+		path := filepath.Join(t.TempDir(), "jevvo.db")
+		require.NoError(t, os.WriteFile(path, nil, 0o600))
+		require.NoError(t, os.WriteFile(filepath.Join(filepath.Dir(path), trace), []byte("x"), 0o600))
+		_, err := store.Open(t.Context(), path)
+		require.ErrorIs(t, err, store.ErrEmptied, trace)
+		info, err := os.Stat(path)
+		require.NoError(t, err)
+		assert.Zero(t, info.Size(), "%s: nothing was written over it", trace)
+	}
+}
+
+// A write while another program holds the database is told as that, and soon.
+func TestALockedDatabaseIsTold(t *testing.T) {
+	s, path := fresh(t)
+	other, err := sql.Open("sqlite", "file:"+path)
+	require.NoError(t, err)
+	defer other.Close()
+	held, err := other.Conn(t.Context())
+	require.NoError(t, err)
+	defer held.Close()
+	_, err = held.ExecContext(t.Context(), `BEGIN IMMEDIATE`)
+	require.NoError(t, err)
+	err = s.Write(t.Context(), "try", func(*store.Tx) error { return nil })
+	require.ErrorIs(t, err, store.ErrBusy)
+}
+
+// A panic under a write leaves nothing behind: the next write goes through.
+func TestAPanicUnderAWriteRollsBack(t *testing.T) {
+	s, _ := fresh(t)
+	assert.Panics(t, func() {
+		_ = s.Write(t.Context(), "panic", func(tx *store.Tx) error {
+			require.NoError(t, tx.SetSetting(t.Context(), "half", 1))
+			panic("in the middle")
+		})
+	})
+	var half int
+	found, err := s.Setting(t.Context(), "half", &half)
+	require.NoError(t, err)
+	assert.False(t, found)
+	require.NoError(t, s.Write(t.Context(), "after", func(tx *store.Tx) error { return tx.SetSetting(t.Context(), "whole", 2) }))
+}

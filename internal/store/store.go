@@ -30,6 +30,8 @@ var (
 	ErrTaken = errors.New("that name is taken")
 	// ErrDiskFull means nothing could be written.
 	ErrDiskFull = errors.New("the disk is full; nothing was changed")
+	// ErrBusy means that another program holds the database.
+	ErrBusy = errors.New("another program holds the database; nothing was changed")
 )
 
 // A Store is an open database. It is safe for concurrent use.
@@ -58,6 +60,8 @@ func wrap(doing string, err error) error {
 		err = ErrTaken
 	case strings.Contains(err.Error(), "database or disk is full"):
 		err = ErrDiskFull
+	case strings.Contains(err.Error(), "database is locked"):
+		err = ErrBusy
 	}
 	return fmt.Errorf("%s: %w", doing, err)
 }

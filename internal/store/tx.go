@@ -4,7 +4,6 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
-	"errors"
 	"maps"
 	"slices"
 )
@@ -71,6 +70,7 @@ func (s *Store) Write(ctx context.Context, doing string, f func(*Tx) error) erro
 	if err != nil {
 		return wrap(doing, err)
 	}
+	defer tx.Rollback() // of a panic; after a commit it does nothing
 	t := &Tx{Reader{tx}, tx, map[Scope]bool{}}
 	kept, err := t.pressed(ctx)
 	if err == nil {
@@ -80,7 +80,7 @@ func (s *Store) Write(ctx context.Context, doing string, f func(*Tx) error) erro
 		err = t.count(ctx)
 	}
 	if err != nil {
-		return wrap(doing, errors.Join(err, ignoreDone(tx.Rollback())))
+		return wrap(doing, err)
 	}
 	if err := tx.Commit(); err != nil {
 		return wrap(doing, err)
@@ -121,13 +121,6 @@ func (t *Tx) one(ctx context.Context, scope Scope, exists string, key []any, que
 		return err
 	}
 	return ErrConflict
-}
-
-func ignoreDone(err error) error {
-	if errors.Is(err, sql.ErrTxDone) {
-		return nil
-	}
-	return err
 }
 
 // list runs a query and scans every row.

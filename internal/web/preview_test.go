@@ -77,3 +77,19 @@ func TestOtherWaysAreShownSmall(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 	assert.Contains(t, w.Body.String(), "Nothing was poured by hand")
 }
+
+// A move that was tried on a board that has become smaller since lies beside it: the
+// small picture shows the board without it.
+func TestAnOutdatedPreviewShowsThePlainBoard(t *testing.T) {
+	s := open(t)
+	p := s.piece(map[string]string{"size": "20 x 20 cm"})
+	at := fmt.Sprintf("/pieces/%d/preview", p.ID)
+	w := s.do(http.MethodPost, at+"/moves", map[string]string{"coat": "first", "kind": "puddle", "minute": "5", "cup": "c2", "amount": "5 mL", "points": "190,190"}, true)
+	require.Equal(t, http.StatusOK, w.Code, w.Body.String())
+	_, n, err := s.Pieces.Edit(t.Context(), p.ID, p.Rev, map[string]string{"size": "10 x 10 cm"})
+	require.NoError(t, err)
+	require.True(t, n.OK(), n.Errors)
+	w = s.do(http.MethodGet, at+"/small.png?coat=first&seed=1", nil, false)
+	require.Equal(t, http.StatusOK, w.Code)
+	assert.Equal(t, "image/png", w.Header().Get("Content-Type"))
+}

@@ -7,6 +7,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"errors"
 	"fmt"
 	"sync"
 	"time"
@@ -212,6 +213,13 @@ func (s *Service) Small(ctx context.Context, v View, way Way) ([]byte, error) {
 			return nil, ctx.Err()
 		}
 		r, err := flow.Start(scene.Scene)
+		var outdated flow.MoveError
+		if errors.As(err, &outdated) { // tried on a board that has changed since: as it is without those moves
+			v.Tried.Moves = nil
+			if scene, err = v.scene(smallCells); err == nil {
+				r, err = flow.Start(scene.Scene)
+			}
+		}
 		if err != nil {
 			return nil, err
 		}

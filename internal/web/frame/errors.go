@@ -35,6 +35,7 @@ var failings = []failing{
 	{errNoPage, http.StatusNotFound, words.Mark("There is nothing at this address. It may have been removed; the list of pieces shows what there is.")},
 	{errUnread, http.StatusBadRequest, words.Mark("What was sent cannot be read as a form; nothing was changed. Go back and type it again.")},
 	{store.ErrDiskFull, http.StatusInsufficientStorage, words.Mark("The disk is full. Nothing was changed; make room and do it again.")},
+	{store.ErrBusy, http.StatusServiceUnavailable, words.Mark("Another program holds the data. Nothing was changed; do it again in a moment.")},
 	{store.ErrConflict, http.StatusConflict, words.Mark("Another page changed this at the same moment. Look at it again and repeat the change.")},
 	{errUnpaired, http.StatusUnauthorized, words.Mark("This device is not let in yet. Open /pair and type a code from the first screen.")},
 	{errLocked, http.StatusUnauthorized, words.Mark("This screen is locked. Open /unlock and type the passphrase.")},

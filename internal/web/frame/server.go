@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"time"
@@ -154,7 +155,7 @@ func route(c *gin.Context) string {
 func (f *Frame) recoverPanics(c *gin.Context) {
 	defer func() {
 		if r := recover(); r != nil {
-			f.Log.Error("a request failed", "id", c.GetString(requestID), "path", route(c), "panic", r)
+			f.Log.Error("a request failed", "id", c.GetString(requestID), "path", route(c), "panic", r, "stack", string(debug.Stack()))
 			f.Fail(c, errInside)
 		}
 	}()
