@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/pieces"
@@ -84,6 +85,20 @@ func (p todayPage) Last() *agenda.Task {
 type standing struct {
 	agenda *agenda.Agenda
 	stock  *stock.Ledger
+	role   access.Role
+}
+
+// shownTo leaves out what a visitor's role does not see.
+func (p *todayPage) shownTo(v frame.Visitor) {
+	if !v.Sees("/commissions") {
+		p.Money = nil
+	}
+	if !v.Sees("/stock") {
+		p.Low, p.Old = nil, nil
+	}
+	if !v.Sees("/pieces/:id/result") {
+		p.Tell = nil
+	}
 }
 
 func (a *area) today(c *gin.Context) error {
@@ -92,9 +107,11 @@ func (a *area) today(c *gin.Context) error {
 		return err
 	}
 	page := todayPage{Today: t, Sys: t.Agenda.Book.Settings.Units}
+	who, _ := frame.VisitorOf(c.Request.Context())
+	page.shownTo(who)
 	page.Repairs, page.Out, _ = t.Agenda.Said()
 	page.Line = lineOf(t.Agenda)
-	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", standing{t.Agenda, t.Stock}, func() (any, error) { return page, nil })
+	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", standing{t.Agenda, t.Stock, who.Role}, func() (any, error) { return page, nil })
 	if err != nil {
 		return err
 	}

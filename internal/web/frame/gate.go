@@ -189,7 +189,7 @@ func openToAll(c *gin.Context) bool {
 // What a role may change, as the beginnings of addresses; the studio may change all.
 var changes = map[access.Role][]string{
 	access.Bench: {"/bench", "/rehears", "/weighings/", "/pieces/:id/weigh", "/pieces/:id/bench", "/pieces/:id/level", "/pieces/:id/photos", "/pieces/:id/result",
-		"/pieces/:id/faults", "/room", "/scale", "/days/done", "/sums/", "/preview/", "/api/v1/calc/"},
+		"/pieces/:id/faults", "/pieces/:id/judge", "/room", "/scale", "/days/done", "/sums/", "/preview/", "/api/v1/calc/"},
 	access.Look: {"/sums/", "/preview/:key/stop", "/api/v1/calc/"},
 }
 
@@ -208,8 +208,28 @@ func changesPattern(r access.Role) string {
 
 var pathParam = regexp.MustCompile(`:[a-z]+`)
 
-// What only the studio sees.
-var private = []string{"/settings", "/screens", "/devices", "/outbox"}
+// What a role may see, as addresses, and as beginnings where they end with a stroke; the
+// studio may see all, and what is named nowhere is the studio's. Who looks on sees the
+// boards and the days they are worked on: no clients, prices, papers, stock or years.
+var (
+	onlooker = []string{"/", "/pieces", "/pieces/:id", "/pieces/:id/run-sheet", "/pieces/:id/card", "/pieces/:id/composition", "/pieces/:id/coats/",
+		"/pieces/:id/preview", "/pieces/:id/preview/", "/preview/", "/pieces/:id/photos/", "/pieces/:id/judge", "/days", "/days/month", "/days/print", "/days/place",
+		"/bench", "/benches/", "/rehearsals/", "/weighings/", "/pieces/:id/bench", "/pieces/:id/weigh", "/pieces/:id/level", "/streams", "/sums", "/sums/",
+		"/techniques", "/techniques/", "/palettes", "/palettes/", "/recipes", "/help", "/help/", "/glossary", "/scan/"}
+	sees = map[access.Role][]string{
+		access.Look: onlooker,
+		access.Bench: append(slices.Clip(onlooker), "/pieces/:id/result", "/pieces/:id/journal", "/pieces/:id/journal.zip", "/pieces/:id/faults", "/pieces/:id/strength",
+			"/pieces/:id/taught", "/pieces/:id/labels", "/pieces/:id/cups.csv", "/pieces/:id/rescale", "/journal", "/findings", "/findings/", "/faults", "/faults/",
+			"/shelf", "/shelf/", "/pigments/", "/stock", "/stock/of/", "/labels", "/jump"),
+	}
+)
+
+// Sees reports whether a visitor may look at an address.
+func (v Visitor) Sees(path string) bool {
+	return v.Role == access.Studio || slices.ContainsFunc(sees[v.Role], func(at string) bool {
+		return path == at || len(at) > 1 && strings.HasSuffix(at, "/") && strings.HasPrefix(path, at)
+	})
+}
 
 // may reports whether a visitor may ask for that. A program with a key asks at /api/,
 // which looks at its scopes.
@@ -217,18 +237,13 @@ func (v Visitor) may(method, path string) bool {
 	if strings.HasPrefix(path, "/api/") {
 		return true
 	}
-	begins := func(with string) bool { return strings.HasPrefix(path, with) }
 	switch {
 	case v.Role == access.Studio:
 		return true
-	case v.Role == "":
-		return false
-	case slices.ContainsFunc(private, begins):
-		return false
 	case method == http.MethodGet || method == http.MethodHead:
-		return true
+		return v.Sees(path)
 	}
-	return slices.ContainsFunc(changes[v.Role], begins)
+	return slices.ContainsFunc(changes[v.Role], func(with string) bool { return strings.HasPrefix(path, with) })
 }
 
 // enterByKey lets a screen in that came by the printed address.

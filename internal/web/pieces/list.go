@@ -34,6 +34,9 @@ func (a *area) filters(c *gin.Context) (frame.Filters, store.PieceFilter, error)
 	if err != nil {
 		return nil, store.PieceFilter{}, err
 	}
+	if who, _ := frame.VisitorOf(ctx); !who.Sees("/commissions") {
+		clients = nil
+	}
 	f := frame.WallFilters(c, book, form.Plain("open", "idea", "done"), clients, months)
 	return f, store.PieceFilter{State: f.Of("state"), Technique: f.Of("technique"), Pigment: f.Of("pigment"), Client: f.Of("client"), Month: f.Of("month")}, nil
 }
