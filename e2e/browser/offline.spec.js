@@ -55,6 +55,23 @@ test('what nobody planned is pressed without the network, and judged when it is 
   await expect(page.locator('.bench-otherwise')).toContainText('Cover it.');
 });
 
+test('a press the program always fails at is set aside, and the rest goes on', async ({ page, context, program }) => {
+  await begin(page, program);
+  await context.setOffline(true);
+  await page.keyboard.press(' ');
+  await expect(page.locator('.waits')).toContainText('1 press kept');
+  await page.getByLabel('Note').fill('the one that breaks');
+  await page.getByRole('button', { name: 'Keep it' }).first().click();
+  await page.locator('[data-panel="else"]').click();
+  await page.locator('#panel-else').getByRole('button', { name: 'Lid was off' }).click();
+  await expect(page.locator('.waits')).toContainText('3 presses kept');
+  await page.route('**/note', (route) => route.fulfill({ status: 500, body: 'broken' }));
+  await context.setOffline(false);
+  await expect(page.locator('.waits')).toBeHidden({ timeout: 30_000 });
+  await expect(page.getByText('could not take this press')).toBeVisible();
+  await expect(page.locator('.bench-otherwise')).toContainText('Cover it.');
+});
+
 test('the bench opens without the program, as it was seen last', async ({ page, program }) => {
   await begin(page, program);
   await page.evaluate(() => navigator.serviceWorker.ready);

@@ -51,13 +51,14 @@ type Frame struct {
 	bases  map[words.Language]*template.Template // cloned for each area, never executed
 	drawn  map[words.Language]*template.Template
 	own    *Area
+	turns  *turns // of heavy work
 }
 
 // New returns a frame with its static files and its answer to what is not
 // there.
 func New(st *studio.Studio, o Options) (*Frame, error) {
 	gin.SetMode(gin.ReleaseMode)
-	f := &Frame{Studio: st, Options: o, engine: gin.New(), bases: map[words.Language]*template.Template{}, drawn: map[words.Language]*template.Template{}}
+	f := &Frame{Studio: st, Options: o, engine: gin.New(), turns: newTurns(), bases: map[words.Language]*template.Template{}, drawn: map[words.Language]*template.Template{}}
 	f.engine.HandleMethodNotAllowed = true
 	if err := f.engine.SetTrustedProxies(nil); err != nil {
 		return nil, err
@@ -69,7 +70,7 @@ func New(st *studio.Studio, o Options) (*Frame, error) {
 	if f.own, err = f.area(pages); err != nil {
 		return nil, err
 	}
-	f.engine.Use(f.logRequests, f.recoverPanics, secure, f.speak, f.enter)
+	f.engine.Use(f.logRequests, f.recoverPanics, secure, f.speak, f.enter, f.takeTurn)
 	f.engine.NoMethod(above)
 	f.engine.NoRoute(func(c *gin.Context) { f.Fail(c, errNoPage) })
 	return f, f.serveStatic()

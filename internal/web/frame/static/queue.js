@@ -33,7 +33,7 @@ document.addEventListener('submit', async (e) => {
   const fields = { ...Object.fromEntries(new FormData(form)), once: number(), late: '0' };
   form.reset();
   const said = await send(form.action, fields, 0);
-  if (said === null) await keep(new URL(form.action).pathname, fields);
+  if (said === null || said.failed) await keep(new URL(form.action).pathname, fields);
   else if (said) note(said);
   else refresh();
 });
@@ -44,8 +44,13 @@ async function keep(path, fields) {
   await show();
 }
 
-// send returns '' for what was taken, words for what was refused, null when the
-// program was not reached.
+// One press the program fails at, again and again while all else works, does not hold up
+// the rest.
+const mostTries = 3;
+const alive = () => fetch('/healthz').then((a) => a.ok, () => false);
+
+// send returns '' for what was taken, words for what was refused, { failed } for what the
+// program broke at, null when it was not reached.
 async function send(path, fields, late) {
   const form = new FormData();
   for (const [k, v] of Object.entries({ ...fields, late: String(late) })) form.append(k, v);
@@ -53,7 +58,8 @@ async function send(path, fields, late) {
   try {
     const answer = await fetch(path, { method: 'POST', body: files ? form : new URLSearchParams(form), redirect: 'manual' });
     if (answer.type === 'opaqueredirect' || answer.ok) return '';
-    if (answer.status >= 500 || answer.status === 401) return null;
+    if (answer.status === 500) return { failed: true };
+    if (answer.status > 500 || answer.status === 401) return null; // full, busy, locked: later
     const words = new DOMParser().parseFromString(await answer.text(), 'text/html');
     return words.querySelector('.wrong, main p')?.textContent.trim() || `refused (${answer.status})`;
   } catch { return null; }
@@ -70,8 +76,13 @@ async function flush() {
     for (const item of items) {
       const said = await send(item.path, item.fields, Date.now() - item.at);
       if (said === null) return;
+      const tries = (item.tries ?? 0) + 1;
+      if (said.failed && (tries < mostTries || !await alive())) {
+        await db.put('queue', { ...item, tries });
+        return;
+      }
       await db.delete('queue', item.n);
-      if (said) note(t('Of {1}: {2}', clock(item.at), said));
+      if (said) note(t('Of {1}: {2}', clock(item.at), said.failed ? t('the program could not take this press; it was set aside') : said));
     }
     refresh();
   } finally {

@@ -1,0 +1,55 @@
+package frame
+
+import (
+	"context"
+	"net/http"
+	"net/http/httptest"
+	"sync"
+	"testing"
+
+	"github.com/gin-gonic/gin"
+	"github.com/stretchr/testify/assert"
+)
+
+// asker sends heavy work from an address of the network and returns its status.
+func asker(h http.Handler, address, method, path string) int {
+	r := httptest.NewRequestWithContext(context.WithValue(context.Background(), peerKey{}, peer{}), method, path, nil)
+	r.RemoteAddr = address + ":4000"
+	w := httptest.NewRecorder()
+	h.ServeHTTP(w, r)
+	if w.Code == http.StatusTooManyRequests {
+		return -w.Code * len(w.Header().Values("Retry-After"))
+	}
+	return w.Code
+}
+
+// One source has two pieces of heavy work under way, the next is told when to come again;
+// others and the bench are not held up by it.
+func TestHeavyWorkTakesTurns(t *testing.T) {
+	gin.SetMode(gin.ReleaseMode)
+	f := &Frame{turns: newTurns()}
+	e := gin.New()
+	e.Use(f.takeTurn)
+	begun, end := make(chan struct{}, 8), make(chan struct{})
+	e.POST("/sums/long", func(*gin.Context) {
+		begun <- struct{}{}
+		<-end
+	})
+	e.GET("/benches/1", func(c *gin.Context) { c.Status(http.StatusOK) })
+	var working sync.WaitGroup
+	for range mostOfOne {
+		working.Go(func() { assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodPost, "/sums/long")) })
+	}
+	<-begun // one works; the other works or waits for a core
+	assert.Eventually(t, func() bool {
+		f.turns.mu.Lock()
+		defer f.turns.mu.Unlock()
+		return f.turns.of["10.0.0.9"] == mostOfOne
+	}, mostWait, mostWait/1000)
+	assert.Equal(t, -http.StatusTooManyRequests, asker(e, "10.0.0.9", http.MethodPost, "/sums/long"), "and is told when to come again")
+	assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodGet, "/benches/1"), "the bench is never held up")
+	close(end)
+	working.Wait()
+	assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodPost, "/sums/long"), "then it has its turn again")
+	assert.Empty(t, f.turns.of)
+}
