@@ -105,14 +105,19 @@ func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags,
 			log.Error("close the data", "error", err)
 		}
 	}()
-	if f.scale != "" {
-		if err := plug(ctx, st, port, log); err != nil {
-			return err
-		}
-	}
 	ctx, end := context.WithCancelCause(ctx)
 	var beside sync.WaitGroup
-	beside.Go(func() { watch(ctx, st, db, f.snaps, clock, log) })
+	defer func() { end(nil); beside.Wait() }() // before the data are closed
+	if f.scale != "" {
+		scale, err := plug(ctx, st)
+		if err != nil {
+			return err
+		}
+		beside.Go(func() { scale.Serve(ctx, port, log) })
+	}
+	for _, c := range chores(st, db, f.snaps, clock, log) {
+		beside.Go(func() { c.watch(ctx, log) })
+	}
 	if db.Unchecked {
 		beside.Go(func() {
 			if err := db.Sound(ctx); err != nil && ctx.Err() == nil {
@@ -120,7 +125,6 @@ func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags,
 			}
 		})
 	}
-	defer func() { end(nil); beside.Wait() }() // before the data are closed
 	o := frame.Options{Version: version, Demo: filled, Log: log, Clock: clock, AnyUser: f.any}
 	if o.LAN, err = f.network(listener); err == nil {
 		o.Key, err = f.screenKey()
@@ -142,16 +146,15 @@ func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags,
 	return nil
 }
 
-// plug connects the scale at a serial port, which reads to what the settings say.
-func plug(ctx context.Context, st *studio.Studio, p device.Port, log *slog.Logger) error {
+// plug connects a scale that reads to what the settings say.
+func plug(ctx context.Context, st *studio.Studio) (*device.LineScale, error) {
 	set, err := st.Setup.Settings(ctx)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	scale := device.NewLineScale(set.ScaleStep, time.Now)
-	go scale.Serve(ctx, p, log)
 	st.Bench.Devices().ConnectScale(scale, false)
-	return nil
+	return scale, nil
 }
 
 // dataFile is the database in a data folder; what is secret lies beside it.
@@ -201,42 +204,59 @@ func open(ctx context.Context, file, folder string, clock *device.SteadyClock, d
 	return db, st, nil
 }
 
-// watchEvery is how often the room sensor is read.
+// watchEvery is how often what nobody asks for is done.
 const watchEvery = 30 * time.Second
 
-// watch does what nobody asks for until ctx ends: it reads the room sensor,
-// writes the letter of the day, keeps a snapshot, and the day's plan to compare with.
-func watch(ctx context.Context, st *studio.Studio, db *store.Store, snapshots string, clock *device.SteadyClock, log *slog.Logger) {
-	look := time.NewTicker(watchEvery)
-	defer look.Stop()
-	for {
-		if r, err := st.Bench.LookAtRoom(ctx); err != nil && ctx.Err() == nil {
-			log.Error("room sensor", "error", err)
-		} else if r.Words != "" {
-			log.Warn("room sensor", "says", r.Words)
-		}
-		if err := st.Post.Remind(ctx); err != nil && ctx.Err() == nil {
-			log.Error("reminder", "error", err)
-		}
-		follow(ctx, st, clock, log)
-		if snapshots != "" {
-			if _, err := db.Snapshot(ctx, snapshots, clock.Now().Local()); err != nil && ctx.Err() == nil {
-				log.Error("daily snapshot", "error", err)
+// A chore is something nobody asks for. Each has a time of its own: a letter that takes
+// a minute to be sent keeps no sensor from being read.
+type chore struct {
+	name string
+	do   func(context.Context) error
+	last bool // it is done once more at the end
+}
+
+// chores are the room sensor, the letter of the day, the clock, a snapshot, who was
+// there, and the day's plan to compare with.
+func chores(st *studio.Studio, db *store.Store, snapshots string, clock *device.SteadyClock, log *slog.Logger) []chore {
+	out := []chore{
+		{name: "room sensor", do: func(ctx context.Context) error {
+			r, err := st.Bench.LookAtRoom(ctx)
+			if err == nil && r.Words != "" {
+				log.Warn("room sensor", "says", r.Words)
 			}
-		}
-		if err := st.Access.Keep(ctx); err != nil && ctx.Err() == nil {
-			log.Error("keep who was there", "error", err)
-		}
-		if err := st.Agenda.KeepDay(ctx); err != nil && ctx.Err() == nil {
-			log.Error("keep the day's plan", "error", err)
+			return err
+		}},
+		{name: "reminder", do: st.Post.Remind},
+		{name: "clock", do: func(ctx context.Context) error { follow(ctx, st, clock, log); return nil }},
+		{name: "keep who was there", do: st.Access.Keep, last: true},
+		{name: "keep the day's plan", do: st.Agenda.KeepDay},
+	}
+	if snapshots != "" {
+		out = append(out, chore{name: "daily snapshot", do: func(ctx context.Context) error {
+			_, err := db.Snapshot(ctx, snapshots, clock.Now().Local())
+			return err
+		}})
+	}
+	return out
+}
+
+// watch does a chore again and again until ctx ends.
+func (c chore) watch(ctx context.Context, log *slog.Logger) {
+	again := time.NewTicker(watchEvery)
+	defer again.Stop()
+	for {
+		if err := c.do(ctx); err != nil && ctx.Err() == nil {
+			log.Error(c.name, "error", err)
 		}
 		select {
 		case <-ctx.Done():
-			if err := st.Access.Keep(context.WithoutCancel(ctx)); err != nil {
-				log.Error("keep who was there", "error", err)
+			if c.last {
+				if err := c.do(context.WithoutCancel(ctx)); err != nil {
+					log.Error(c.name, "error", err)
+				}
 			}
 			return
-		case <-look.C:
+		case <-again.C:
 		}
 	}
 }

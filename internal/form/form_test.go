@@ -110,3 +110,16 @@ func TestFieldsOfALanguage(t *testing.T) {
 	assert.Equal(t, `"wide" ist nicht als eine Länge zu lesen; schreibe 46 cm, 1,7 mm oder 18 in`, n.Errors["depth"])
 	assert.Equal(t, "die Technik \"x\" hat keine Schritte, oder viel zu viele", form.Refusef("file", "the technique %q has no steps, or far too many", "x").Error())
 }
+
+// What stands in one line has no line break: it may become the head of a letter.
+func TestOneLineIsOneLine(t *testing.T) {
+	type letter struct{ To, Text string }
+	fields := form.Fields[letter]{
+		form.Text("to", "To", func(l *letter) *string { return &l.To }, 200, false),
+		form.Words("text", "Text", func(l *letter) *string { return &l.Text }, 200),
+	}
+	l := letter{To: "mara@studio.example"}
+	n := fields.Apply(&l, map[string]string{"to": "mara@studio.example\r\nBcc: all@studio.example", "text": "two\nlines"}, units.Metric)
+	assert.NotEmpty(t, n.Errors["to"])
+	assert.Equal(t, letter{"mara@studio.example", "two\nlines"}, l)
+}

@@ -231,6 +231,8 @@ func Text[T any](key, label string, at func(*T) *string, most int, required bool
 				return "", errors.New("needs a name")
 			case len([]rune(text)) > most:
 				return "", refusal.New("is longer than %d letters", most)
+			case strings.ContainsAny(text, "\r\n"):
+				return "", refusal.New("is one line")
 			}
 			*at(t) = text
 			return "", nil
@@ -241,6 +243,13 @@ func Text[T any](key, label string, at func(*T) *string, most int, required bool
 func Words[T any](key, label string, at func(*T) *string, most int) Field[T] {
 	f := Text(key, label, at, most, false)
 	f.Kind = Long
+	f.Set = func(t *T, text string, _ units.System) (string, error) {
+		if text = strings.TrimSpace(text); len([]rune(text)) > most {
+			return "", refusal.New("is longer than %d letters", most)
+		}
+		*at(t) = text
+		return "", nil
+	}
 	return f
 }
 
