@@ -91,6 +91,30 @@ test('the bench opens without the program, as it was seen last', async ({ page, 
   await expect(page.locator('.bench-progress')).toHaveAttribute('value', '1');
 });
 
+test('a device that is let in no longer keeps nothing', async ({ page, program }) => {
+  await begin(page, program);
+  await page.evaluate(() => navigator.serviceWorker.ready);
+  await page.reload();
+  await expect(step(page)).toHaveText('Lay out');
+  await expect.poll(() => page.evaluate(() => caches.keys())).not.toEqual([]);
+  // after a day without the program
+  await page.evaluate(async () => (await caches.open((await caches.keys())[0])).put('/~seen', new Response(String(Date.now() - 25 * 3600 * 1000))));
+  const address = page.url();
+  const { port } = new URL(program.url);
+  await program.kill();
+  await page.goto(address).catch(() => {});
+  await expect(page.locator('.bench-step')).toHaveCount(0);
+  // at the next contact
+  await program.start(Number(port));
+  await page.goto(address);
+  await expect(step(page)).toHaveText('Lay out');
+  await expect.poll(() => page.evaluate(async (at) => Boolean(await caches.match(at, { ignoreVary: true })), address)).toBe(true);
+  await fetch(`${program.url}/screens/passphrase`, { method: 'POST', body: new URLSearchParams({ passphrase: 'tide marks on grey sand' }), redirect: 'manual' });
+  await page.goto(address);
+  await expect(page.getByLabel('Passphrase')).toBeVisible();
+  expect(await page.evaluate(async (at) => Boolean(await caches.match(at, { ignoreVary: true })), address)).toBe(false);
+});
+
 test('a weigh-out goes on without the network', async ({ page, context, program }) => {
   await page.goto(`${program.url}/pieces/1/weigh`);
   await page.getByRole('button', { name: 'Start' }).first().click();

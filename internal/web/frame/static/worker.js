@@ -9,10 +9,27 @@ self.addEventListener('activate', (e) => e.waitUntil((async () => {
   await self.clients.claim();
 })()));
 
+// A device that is let in no longer keeps nothing: at once when it is told so, after a
+// day when it has heard nothing.
+const seen = '/~seen';
+const day = 24 * 3600 * 1000;
+async function forget() { for (const name of await caches.keys()) await caches.delete(name); }
+
 async function fresh(request) {
   const answer = await fetch(request);
-  if (answer.ok && !answer.redirected) (await caches.open(version)).put(request, answer.clone());
+  if (answer.status === 401 || answer.type === 'opaqueredirect') await forget(); // led away from a page of its own
+  else if (answer.ok && !answer.redirected) {
+    const cache = await caches.open(version);
+    await cache.put(request, answer.clone());
+    await cache.put(seen, new Response(String(Date.now())));
+  }
   return answer;
+}
+
+async function kept(request) {
+  const at = await (await caches.match(seen))?.text();
+  if (!at || Date.now() - Number(at) > day) { await forget(); return null; }
+  return caches.match(request, { ignoreSearch: true, ignoreVary: true });
 }
 
 self.addEventListener('fetch', (e) => {
@@ -21,14 +38,11 @@ self.addEventListener('fetch', (e) => {
   if (e.request.method !== 'GET' || !(page || pathname.startsWith('/static/'))) return;
   e.respondWith((async () => {
     try { return await fresh(e.request); } catch (gone) {
-      const kept = await caches.match(e.request, { ignoreSearch: true, ignoreVary: true });
-      if (kept) return kept;
+      const page = await kept(e.request);
+      if (page) return page;
       throw gone;
     }
   })());
 });
 
-// A device that was sent away keeps nothing.
-self.addEventListener('message', (e) => {
-  if (e.data === 'forget') e.waitUntil((async () => { for (const name of await caches.keys()) await caches.delete(name); })());
-});
+self.addEventListener('message', (e) => { if (e.data === 'forget') e.waitUntil(forget()); });
