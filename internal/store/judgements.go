@@ -26,7 +26,14 @@ func scanJudgement(row scanner) (JudgementRow, error) {
 
 // Judgement returns what was said of a coat; no document where nothing was.
 func (r Reader) Judgement(ctx context.Context, piece int64, coat string) (JudgementRow, error) {
-	v, err := scanJudgement(r.q.QueryRowContext(ctx, `SELECT piece_id, coat, doc, at FROM judgements WHERE piece_id = ? AND coat = ?`, piece, coat))
+	v, err := scanJudgement(
+		r.q.QueryRowContext(
+			ctx,
+			`SELECT piece_id, coat, doc, at FROM judgements WHERE piece_id = ? AND coat = ?`,
+			piece,
+			coat,
+		),
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		return JudgementRow{Piece: piece, Coat: coat}, nil
 	}

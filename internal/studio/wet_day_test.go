@@ -190,7 +190,17 @@ func TestAComplaintWithItsOutcome(t *testing.T) {
 	b, err = r.Bench.Outcome(r.ctx(), b.ID, false, session.Better)
 	require.NoError(t, err)
 	require.Len(t, b.Mendeds(), 1)
-	assert.Equal(t, session.Mended{At: b.Mendeds()[0].At, Complaint: "too-white", Place: "middle", Work: "scrape", Outcome: session.Better}, b.Mendeds()[0])
+	assert.Equal(
+		t,
+		session.Mended{
+			At:        b.Mendeds()[0].At,
+			Complaint: "too-white",
+			Place:     "middle",
+			Work:      "scrape",
+			Outcome:   session.Better,
+		},
+		b.Mendeds()[0],
+	)
 	b, err = r.Bench.AddMove(r.ctx(), b.ID, false, technique.Dab, "far")
 	require.NoError(t, err)
 	b = r.press(b, time.Minute)
@@ -261,7 +271,11 @@ func TestWhatGoesOtherwise(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 0.12, b.Short(), 1e-9)
 	v := r.plan(r.readPiece(b.PieceID))
-	assert.True(t, slices.ContainsFunc(v.Diagnostics(), func(d plan.Diagnostic) bool { return d.Code == plan.HardenerWas }), "the piece says so")
+	assert.True(
+		t,
+		slices.ContainsFunc(v.Diagnostics(), func(d plan.Diagnostic) bool { return d.Code == plan.HardenerWas }),
+		"the piece says so",
+	)
 	b, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.TapeMissed, "")
 	require.NoError(t, err)
 	p := r.readPiece(b.PieceID)
@@ -276,7 +290,9 @@ func TestWhatGoesOtherwise(t *testing.T) {
 			assert.False(t, task.Done, "it is still to come off")
 		}
 	}
-	for what, typed := range map[string]string{wet.PouredOther: "thick", wet.HardenerShort: "200 %", wet.FellOver: "nobody", "earthquake": ""} {
+	for what, typed := range map[string]string{
+		wet.PouredOther: "thick", wet.HardenerShort: "200 %", wet.FellOver: "nobody", "earthquake": "",
+	} {
 		_, err := r.Bench.Happened(r.ctx(), b.ID, false, what, typed)
 		assert.Error(t, err, what)
 	}
@@ -289,7 +305,11 @@ func TestTheDayAfter(t *testing.T) {
 	b := r.begin(map[string]string{})
 	_, err := r.Journal.Judging(r.ctx(), b.PieceID, plan.FirstCoat)
 	require.NoError(t, err)
-	require.Error(t, r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, propose.Mark{Place: "far", Sort: propose.Keep}), "not poured yet")
+	require.Error(
+		t,
+		r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, propose.Mark{Place: "far", Sort: propose.Keep}),
+		"not poured yet",
+	)
 	for !b.Finished() {
 		b = r.press(b, 3*time.Minute)
 	}
@@ -304,7 +324,10 @@ func TestTheDayAfter(t *testing.T) {
 	require.Len(t, due, 1)
 	p := r.readPiece(b.PieceID)
 	cup := p.First().Coat.Colours[1]
-	for _, m := range []propose.Mark{{Place: "far", Sort: propose.Keep}, {Place: "near", Sort: propose.Lost, Cup: cup.ID}, {Place: "left", Sort: propose.Keep}, {Place: "left", Sort: propose.Keep}} {
+	for _, m := range []propose.Mark{
+		{Place: "far", Sort: propose.Keep}, {Place: "near", Sort: propose.Lost, Cup: cup.ID},
+		{Place: "left", Sort: propose.Keep}, {Place: "left", Sort: propose.Keep},
+	} {
 		require.NoError(t, r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, m))
 	}
 	assert.Empty(t, look(), "it was looked at")
@@ -326,7 +349,10 @@ func TestTheDayAfter(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, j.Taken, 1)
 	assert.Equal(t, layer, j.Taken[0].Layer)
-	for _, bad := range []propose.Mark{{Place: "beside", Sort: propose.Keep}, {Place: "far", Sort: "shout"}, {Place: "far", Sort: propose.Lost, Cup: "nobody"}} {
+	for _, bad := range []propose.Mark{
+		{Place: "beside", Sort: propose.Keep}, {Place: "far", Sort: "shout"},
+		{Place: "far", Sort: propose.Lost, Cup: "nobody"},
+	} {
 		assert.Error(t, r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, bad))
 	}
 	_, _, err = r.Journal.Take(r.ctx(), b.PieceID, plan.FirstCoat, "veil")
@@ -416,7 +442,14 @@ func (r *room) anyPress(b session.Bench, rnd *rand.Rand) session.Bench {
 	next := b
 	switch rnd.IntN(12) {
 	case 0:
-		next, err = r.Bench.More(r.ctx(), b.ID, false, b.Cups[rnd.IntN(len(b.Cups))].ID, fmt.Sprintf("%d mL", 2+rnd.IntN(40)), spot)
+		next, err = r.Bench.More(
+			r.ctx(),
+			b.ID,
+			false,
+			b.Cups[rnd.IntN(len(b.Cups))].ID,
+			fmt.Sprintf("%d mL", 2+rnd.IntN(40)),
+			spot,
+		)
 	case 1:
 		rule := technique.MoveRules[rnd.IntN(len(technique.MoveRules))]
 		next, err = r.Bench.AddMove(r.ctx(), b.ID, false, rule.Kind, spot)

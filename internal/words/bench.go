@@ -75,7 +75,11 @@ func complaint(t BenchTold) string {
 	return text
 }
 
-var outcomes = map[string]string{"better": Mark("better for it"), "same": Mark("no different"), "worse": Mark("worse for it")}
+var outcomes = map[string]string{
+	"better": Mark("better for it"),
+	"same":   Mark("no different"),
+	"worse":  Mark("worse for it"),
+}
 
 // HardenerShort says what a missing share of the hardener leaves of a resin that
 // forgives a tolerance.

@@ -36,7 +36,10 @@ func ProposalReason(r propose.Reason, sys units.System) string {
 	case propose.DarkOverLarge:
 		return inked(r.Cup, F("Dark and transparent over what is too large: %s.", at))
 	case propose.InkShifts:
-		return inked(r.Cup, F("A transparent ink shifts the hue there and leaves the drawing: %s. Warm against cold, cold against warm.", at))
+		return inked(
+			r.Cup,
+			F("A transparent ink shifts the hue there and leaves the drawing: %s. Warm against cold, cold against warm.", at),
+		)
 	case propose.SealsInk:
 		return T("The clear coat over it seals the ink.")
 	case propose.LostComesFirst:

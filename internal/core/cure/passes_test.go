@@ -23,7 +23,13 @@ func TestHurriedAgainstAnIndependentIntegrator(t *testing.T) {
 		edges, at := []float64{}, 0.0
 		for range rapid.IntRange(1, 8).Draw(t, "passes") {
 			at += rapid.Float64Range(0.2, 12).Draw(t, "after")
-			passes, edges = append(passes, cure.Pass{Minute: at, Heat: rapid.Float64Range(2, 40).Draw(t, "kJ/m²")}), append(edges, at)
+			passes, edges = append(
+				passes,
+				cure.Pass{Minute: at, Heat: rapid.Float64Range(2, 40).Draw(t, "kJ/m²")},
+			), append(
+				edges,
+				at,
+			)
 		}
 		until := at + rapid.Float64Range(0.1, 30).Draw(t, "until")
 		edges = append(edges, until)

@@ -64,7 +64,10 @@ func (s *Scene) fall(st technique.Timed, regions []composition.Region, spot geom
 	case st.Bed:
 		s.bed(spot, cup, poured, at)
 	case st.Move == technique.Drizzle:
-		s.Scene.Moves = append(s.Scene.Moves, flow.Move{Kind: flow.Ribbon, At: at, Cup: cup, Volume: poured * 1e-6, Points: s.toAndFro(spot)})
+		s.Scene.Moves = append(
+			s.Scene.Moves,
+			flow.Move{Kind: flow.Ribbon, At: at, Cup: cup, Volume: poured * 1e-6, Points: s.toAndFro(spot)},
+		)
 	case st.Move == technique.Flick:
 		for i := range flicked {
 			x, y := numeric.Scatter(i)
@@ -123,7 +126,10 @@ func (s *Scene) region(r composition.Region, cup int, poured, at float64) {
 	if r.Kind == composition.Bed {
 		within = nil
 	}
-	s.Scene.Moves = append(s.Scene.Moves, flow.Move{Kind: flow.Bed, At: at, Cup: cup, Volume: poured * 1e-6, Within: within})
+	s.Scene.Moves = append(
+		s.Scene.Moves,
+		flow.Move{Kind: flow.Bed, At: at, Cup: cup, Volume: poured * 1e-6, Within: within},
+	)
 }
 
 // toAndFro is a line that crosses a place some times, slanting a little.

@@ -113,7 +113,13 @@ const (
 
 // Of proposes what could come after a coat that was marked.
 func Of(p *plan.Plan, c *plan.Coat, marks []Mark) []Proposal {
-	m := sorted{plan: p, coat: c, places: map[Sort][]technique.Place{}, cups: map[Sort][]string{}, at: map[string][]technique.Place{}}
+	m := sorted{
+		plan:   p,
+		coat:   c,
+		places: map[Sort][]technique.Place{},
+		cups:   map[Sort][]string{},
+		at:     map[string][]technique.Place{},
+	}
 	for _, mark := range marks {
 		m.places[mark.Sort] = append(m.places[mark.Sort], mark.Place)
 		if mark.Cup != "" && !slices.Contains(m.cups[mark.Sort], mark.Cup) {
@@ -201,7 +207,10 @@ func (m sorted) again() (Proposal, bool) {
 func (m sorted) veil() Proposal {
 	t, _ := m.plan.Context.Book.Find("veil")
 	l := plan.NewCoat(m.plan.Context, "", t, m.coat.Product.ID, veilFilm)
-	out := Proposal{ID: "veil", Reasons: []Reason{{Code: VeilOverLoud, Places: m.places[Quieten]}, {Code: ThinVeil, Film: veilFilm}}}
+	out := Proposal{
+		ID:      "veil",
+		Reasons: []Reason{{Code: VeilOverLoud, Places: m.places[Quieten]}, {Code: ThinVeil, Film: veilFilm}},
+	}
 	cup := plan.Colour{}
 	for _, col := range m.coat.Layer.Coat.Colours { // the coat's own white where it has one
 		if col.Role == technique.White && !slices.Contains(m.cups[TookOver], col.ID) {
@@ -275,8 +284,11 @@ func (m sorted) compose(l *plan.Layer, cups []plan.Colour, where func(plan.Colou
 		col.Share = share
 		colours = append(colours, col)
 		for _, at := range places {
-			things = append(things, composition.Thing{ID: "", Kind: composition.Puddle, Cup: col.ID, Points: []geom.Point{spot(m.plan.Boards[0], at)},
-				Share: share / float64(len(places))})
+			things = append(
+				things,
+				composition.Thing{ID: "", Kind: composition.Puddle, Cup: col.ID, Points: []geom.Point{spot(m.plan.Boards[0], at)},
+					Share: share / float64(len(places))},
+			)
 			if !slices.Contains(spots, at) {
 				spots = append(spots, at)
 			}

@@ -23,10 +23,31 @@ func poured(t require.TestingT, tech string) *plan.Plan {
 	week, err := calendar.ParseWeek("mon-sat 08:00-20:00")
 	require.NoError(t, err)
 	product, err := plan.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxLot: 600, Product: resin.Product{
-		RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 970, Viscosity: 1000, WorkingMinutes: 45, HardHours: 24, Tolerance: 0.02}}.Fitted()
+		RatioA:         2,
+		RatioB:         1,
+		By:             resin.ByVolume,
+		DensityA:       1130,
+		DensityB:       970,
+		Viscosity:      1000,
+		WorkingMinutes: 45,
+		HardHours:      24,
+		Tolerance:      0.02,
+	}}.Fitted()
 	require.NoError(t, err)
-	ctx := &plan.Context{Calendar: calendar.Calendar{Week: week}, Room: 21, ScaleStep: 0.1, JugStep: 5, CupLoss: 3,
-		Products: map[int64]plan.Product{1: product}, Pigments: map[int64]plan.Pigment{}, Book: technique.Library, Spectra: &colour.Memo{}, Surface: colour.Finish(1)}
+	ctx := &plan.Context{
+		Calendar:  calendar.Calendar{Week: week},
+		Room:      21,
+		ScaleStep: 0.1,
+		JugStep:   5,
+		CupLoss:   3,
+		Products: map[int64]plan.Product{
+			1: product,
+		},
+		Pigments: map[int64]plan.Pigment{},
+		Book:     technique.Library,
+		Spectra:  &colour.Memo{},
+		Surface:  colour.Finish(1),
+	}
 	s := plan.NewSpec(ctx, 1, monday)
 	s.Asked = true
 	of, _ := technique.Find(tech)
@@ -80,7 +101,12 @@ func TestWhatIsDoneNextDay(t *testing.T) {
 	assert.Equal(t, "veil", veil.Layers[0].What)
 	assert.Contains(t, codes(veil), propose.ClearOverKept)
 	assert.Less(t, float64(veil.Layers[0].Coat.Amount.Film), 1.0, "thin enough to see through")
-	assert.Equal(t, technique.Clear, veil.Layers[0].Coat.Colours[0].Role, "clear is poured over what is kept: it has a cup")
+	assert.Equal(
+		t,
+		technique.Clear,
+		veil.Layers[0].Coat.Colours[0].Role,
+		"clear is poured over what is kept: it has a cup",
+	)
 	assert.Contains(t, loud, "seal", "leaving it is always one of them")
 
 	large := of(p, propose.Mark{Place: "middle", Sort: propose.Darken})["wash"]
@@ -90,10 +116,15 @@ func TestWhatIsDoneNextDay(t *testing.T) {
 	hue := of(p, propose.Mark{Place: "middle", Sort: propose.Tint})["wash"]
 	assert.Contains(t, codes(hue), propose.InkShifts)
 
-	again := of(p, propose.Mark{Place: "left", Sort: propose.Lost, Cup: a[0].ID}, propose.Mark{Place: "right", Sort: propose.TookOver, Cup: a[1].ID})["again"]
+	lost := propose.Mark{Place: "left", Sort: propose.Lost, Cup: a[0].ID}
+	again := of(p, lost, propose.Mark{Place: "right", Sort: propose.TookOver, Cup: a[1].ID})["again"]
 	cups := again.Layers[0].Coat.Colours
 	assert.Equal(t, a[0].ID, cups[1].ID, "what got lost comes first")
-	assert.False(t, slices.ContainsFunc(cups, func(c plan.Colour) bool { return c.ID == a[1].ID }), "what took over is left out")
+	assert.False(
+		t,
+		slices.ContainsFunc(cups, func(c plan.Colour) bool { return c.ID == a[1].ID }),
+		"what took over is left out",
+	)
 	assert.Equal(t, "swipe", again.Layers[0].What)
 	assert.ElementsMatch(t, []propose.Code{propose.LostComesFirst, propose.LeftOut, propose.AmountFollows}, codes(again))
 

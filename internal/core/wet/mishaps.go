@@ -34,17 +34,42 @@ const (
 
 // Mishaps holds them in the order they are offered (common practice).
 var Mishaps = []Mishap{
-	{TapeMissed, "Tape missed", AsksNothing,
-		"Leave it. Once it is firm warm the edge with air and pull it slowly; what tears is cut and sanded.", "The edge: sand the ridge before the next coat."},
-	{"lid-off", "Lid was off", AsksNothing,
-		"Cover it. Look along the light and lift dust out with a needle while hands may be on it; after that leave it.", "Dust: dry-sand the tops and wipe before the next coat."},
-	{PouredOther, "Poured thinner or thicker", AsksFilm,
-		"The clock goes by the film that lies there now.", "Where it is thin it may show the ground; where it is thick it stays soft longer."},
-	{HardenerShort, "Hardener was short", AsksShare,
-		"If it is still in the jug: weigh what is missing and add it. Poured, only a scraper helps: wet it comes off easily, half set it does not.",
-		"Press a nail on it tomorrow: what stays soft is scraped off; nothing that hardens is poured over it."},
-	{FellOver, "A cup fell over", AsksCup,
-		"Gloves on, wipe it up before it runs below; what touched the table does not go back. Mix anew what is still wanted.", ""},
+	{
+		TapeMissed,
+		"Tape missed",
+		AsksNothing,
+		"Leave it. Once it is firm warm the edge with air and pull it slowly; what tears is cut and sanded.",
+		"The edge: sand the ridge before the next coat.",
+	},
+	{
+		"lid-off",
+		"Lid was off",
+		AsksNothing,
+		"Cover it. Look along the light and lift dust out with a needle while hands may be on it; after that leave it.",
+		"Dust: dry-sand the tops and wipe before the next coat.",
+	},
+	{
+		PouredOther,
+		"Poured thinner or thicker",
+		AsksFilm,
+		"The clock goes by the film that lies there now.",
+		"Where it is thin it may show the ground; where it is thick it stays soft longer.",
+	},
+	{
+		HardenerShort,
+		"Hardener was short",
+		AsksShare,
+		"If it is still in the jug: weigh what is missing and add it. " +
+			"Poured, only a scraper helps: wet it comes off easily, half set it does not.",
+		"Press a nail on it tomorrow: what stays soft is scraped off; nothing that hardens is poured over it.",
+	},
+	{
+		FellOver,
+		"A cup fell over",
+		AsksCup,
+		"Gloves on, wipe it up before it runs below; what touched the table does not go back. Mix anew what is still wanted.",
+		"",
+	},
 	{"called-away", "Called away", AsksMinutes,
 		"Cover it, flame and gun off and cold. The clock goes on; what closed meanwhile is said when you are back.", ""},
 	{RoomChanged, "The room changed", AsksRoom,

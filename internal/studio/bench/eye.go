@@ -46,7 +46,13 @@ func (s *Service) ByEye(ctx context.Context, id int64, rehearsal bool, cup, clea
 	if err != nil {
 		return b, err
 	}
-	text := words.F("%s by eye: %s of pigment in %s, %s %%", c.Name, (with.Value - without.Value).Text(units.Metric), without.Value.Text(units.Metric), units.Fixed(100*load, 1))
+	text := words.F(
+		"%s by eye: %s of pigment in %s, %s %%",
+		c.Name,
+		(with.Value - without.Value).Text(units.Metric),
+		without.Value.Text(units.Metric),
+		units.Fixed(100*load, 1),
+	)
 	if v, err := s.agenda.Plan(ctx, p); err == nil {
 		if coat := v.Plan.Coat(b.Coat); coat != nil {
 			if now := coat.Cup(cup); now != nil {

@@ -62,7 +62,13 @@ const mostMore = 5000 * units.Millilitre
 
 // More pours more of a cup: of what is in it where that is enough and keeps, else of a
 // fresh batch, whose card says what to weigh and until when it must be poured.
-func (s *Service) More(ctx context.Context, id int64, rehearsal bool, cup, typed string, place technique.Place) (session.Bench, error) {
+func (s *Service) More(
+	ctx context.Context,
+	id int64,
+	rehearsal bool,
+	cup, typed string,
+	place technique.Place,
+) (session.Bench, error) {
 	v, err := s.standing(ctx, id, rehearsal)
 	if err != nil {
 		return v.Bench, err
@@ -110,9 +116,23 @@ func (s *Service) More(ctx context.Context, id int64, rehearsal bool, cup, typed
 
 // pourMore is the step that pours an amount of a cup.
 func pourMore(c session.Cup, v units.Volume, place technique.Place, sys units.System) session.Step {
-	return session.Step{Name: words.F("More of %s", c.Name), Do: "Pour it where it is wanted, close to what lies there.", Kind: plan.StepHands, Pours: true,
-		Window: cure.Holding, AtOnce: true, Minutes: pourTakes, Usual: pourTakes, Move: technique.Ribbon, Place: place, Cups: []string{c.ID},
-		Pourings: map[string]units.Volume{c.ID: v}, With: append([]string{words.F("%s %s", c.Name, v.Text(sys))}, where(place)...)}
+	return session.Step{
+		Name:    words.F("More of %s", c.Name),
+		Do:      "Pour it where it is wanted, close to what lies there.",
+		Kind:    plan.StepHands,
+		Pours:   true,
+		Window:  cure.Holding,
+		AtOnce:  true,
+		Minutes: pourTakes,
+		Usual:   pourTakes,
+		Move:    technique.Ribbon,
+		Place:   place,
+		Cups:    []string{c.ID},
+		Pourings: map[string]units.Volume{
+			c.ID: v,
+		},
+		With: append([]string{words.F("%s %s", c.Name, v.Text(sys))}, where(place)...),
+	}
 }
 
 // pourTakes is how many minutes a little more takes to pour, and tintTakes to colour.
@@ -122,13 +142,23 @@ const (
 )
 
 // fresh is a batch for one cup, never less than can be weighed true.
-func (v View) fresh(c session.Cup, wanted units.Volume, place technique.Place, sys units.System, closes float64) (session.Fresh, error) {
+func (v View) fresh(
+	c session.Cup,
+	wanted units.Volume,
+	place technique.Place,
+	sys units.System,
+	closes float64,
+) (session.Fresh, error) {
 	volume := max(wanted, plan.LeastLot)
 	lot, err := v.Product.Volume(volume)
 	if err != nil {
 		return session.Fresh{}, &form.Refused{Field: "amount", Err: err}
 	}
-	keeps := (1 - plan.KeepMargin) * v.Kinetics.Keeps(v.RoomAt.Temperature, v.RoomAt.Temperature, cure.Standing{Mass: lot.Mass()})
+	keeps := (1 - plan.KeepMargin) * v.Kinetics.Keeps(
+		v.RoomAt.Temperature,
+		v.RoomAt.Temperature,
+		cure.Standing{Mass: lot.Mass()},
+	)
 	mixes := v.Product.MixMinutes
 	with := []string{words.F("A %s + B %s", lot.A.Mass.Text(sys), lot.B.Mass.Text(sys))}
 	takes := stock.Amounts{{Kind: store.Resins, ID: v.Resin}: float64(volume)}
@@ -144,8 +174,25 @@ func (v View) fresh(c session.Cup, wanted units.Volume, place technique.Place, s
 	if over := volume - wanted; over > 0 {
 		with = append(with, words.F("%s stay over: less is not weighed true", over.Text(sys)))
 	}
-	mix := session.Step{Name: words.F("Mix %s of %s", volume.Text(sys), c.Name), Do: "Part A, then B, at the scale; stir until no streak is left, then the pigment.",
-		Kind: plan.StepMix, Mixing: true, Minutes: mixes, Usual: mixes, Safety: []string{"gloves"}, With: with, Takes: takes}
-	return session.Fresh{Mix: mix, Pour: pourMore(c, wanted, place, sys),
-		Batch: session.Batch{Cups: []string{c.Name}, Feeds: map[string]units.Volume{c.ID: volume}, Volume: volume, UseBy: keeps}}, nil
+	mix := session.Step{
+		Name:    words.F("Mix %s of %s", volume.Text(sys), c.Name),
+		Do:      "Part A, then B, at the scale; stir until no streak is left, then the pigment.",
+		Kind:    plan.StepMix,
+		Mixing:  true,
+		Minutes: mixes,
+		Usual:   mixes,
+		Safety:  []string{"gloves"},
+		With:    with,
+		Takes:   takes,
+	}
+	return session.Fresh{
+		Mix:  mix,
+		Pour: pourMore(c, wanted, place, sys),
+		Batch: session.Batch{
+			Cups:   []string{c.Name},
+			Feeds:  map[string]units.Volume{c.ID: volume},
+			Volume: volume,
+			UseBy:  keeps,
+		},
+	}, nil
 }

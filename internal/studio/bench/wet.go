@@ -70,7 +70,19 @@ func (v View) Warmths() []Warmth {
 		if !ok {
 			return nil
 		}
-		out = append(out, Warmth{p, len(f.Passes), f.PassesLeft(), f.Small(), f.FlameOff(), f.Longest(), f.Temperature(), slices.Contains(alone, p)})
+		out = append(
+			out,
+			Warmth{
+				p,
+				len(f.Passes),
+				f.PassesLeft(),
+				f.Small(),
+				f.FlameOff(),
+				f.Longest(),
+				f.Temperature(),
+				slices.Contains(alone, p),
+			},
+		)
 	}
 	return out
 }
@@ -173,7 +185,13 @@ func (s *Service) tally(ctx context.Context, b session.Bench, step session.Step)
 }
 
 // Advice answers a complaint about a place of the board now.
-func (s *Service) Advice(ctx context.Context, id int64, rehearsal bool, complaint string, place technique.Place) (wet.Advice, session.Bench, error) {
+func (s *Service) Advice(
+	ctx context.Context,
+	id int64,
+	rehearsal bool,
+	complaint string,
+	place technique.Place,
+) (wet.Advice, session.Bench, error) {
 	c, ok := wet.FindComplaint(complaint)
 	if !ok {
 		return wet.Advice{}, session.Bench{}, form.Refusef("complaint", "say what is not liked")
@@ -214,7 +232,14 @@ func (s *Service) standing(ctx context.Context, id int64, rehearsal bool) (View,
 }
 
 // Mend does a work against a complaint: it stands on the day as a step of its own.
-func (s *Service) Mend(ctx context.Context, id int64, rehearsal bool, complaint string, place technique.Place, work string) (session.Bench, error) {
+func (s *Service) Mend(
+	ctx context.Context,
+	id int64,
+	rehearsal bool,
+	complaint string,
+	place technique.Place,
+	work string,
+) (session.Bench, error) {
 	a, b, err := s.Advice(ctx, id, rehearsal, complaint, place)
 	if err != nil {
 		return b, err
@@ -226,10 +251,22 @@ func (s *Service) Mend(ctx context.Context, id int64, rehearsal bool, complaint 
 	o := a.Now[at]
 	var step *session.Step
 	if o.Move != "" {
-		step = &session.Step{Name: words.T(o.Name), Do: o.Do, Kind: plan.StepHands, Minutes: o.Minutes, Usual: o.Minutes, Window: o.To, AtOnce: true,
-			Heats: o.Heats, Safety: o.Safety, Move: o.Move, Place: place, Against: complaint, With: where(place)}
-		if o.ID == "dots" {
-			m, _ := technique.FindMaterial("alcohol")
+		step = &session.Step{
+			Name:    words.T(o.Name),
+			Do:      o.Do,
+			Kind:    plan.StepHands,
+			Minutes: o.Minutes,
+			Usual:   o.Minutes,
+			Window:  o.To,
+			AtOnce:  true,
+			Heats:   o.Heats,
+			Safety:  o.Safety,
+			Move:    o.Move,
+			Place:   place,
+			Against: complaint,
+			With:    where(place),
+		}
+		if m, ok := technique.FindMaterial(o.Material); ok {
 			step.FlashOff = m.FlashOff
 		}
 	}
@@ -255,7 +292,13 @@ func (s *Service) Outcome(ctx context.Context, id int64, rehearsal bool, how str
 const longestHeat = 600
 
 // Heat notes a pass of heat over a place.
-func (s *Service) Heat(ctx context.Context, id int64, rehearsal bool, place technique.Place, seconds float64) (session.Bench, error) {
+func (s *Service) Heat(
+	ctx context.Context,
+	id int64,
+	rehearsal bool,
+	place technique.Place,
+	seconds float64,
+) (session.Bench, error) {
 	if err := onBoard(place); err != nil {
 		return session.Bench{}, err
 	}
@@ -266,7 +309,12 @@ func (s *Service) Heat(ctx context.Context, id int64, rehearsal bool, place tech
 }
 
 // LeaveAlone marks a place that nobody touches any more, or frees it.
-func (s *Service) LeaveAlone(ctx context.Context, id int64, rehearsal bool, place technique.Place) (session.Bench, error) {
+func (s *Service) LeaveAlone(
+	ctx context.Context,
+	id int64,
+	rehearsal bool,
+	place technique.Place,
+) (session.Bench, error) {
 	if err := onBoard(place); err != nil || place == "" {
 		return session.Bench{}, form.Refusef("place", "that is beside the board: touch one of its nine places")
 	}
@@ -274,7 +322,13 @@ func (s *Service) LeaveAlone(ctx context.Context, id int64, rehearsal bool, plac
 }
 
 // AddMove puts a move nobody had planned before the step in hand.
-func (s *Service) AddMove(ctx context.Context, id int64, rehearsal bool, kind technique.MoveKind, place technique.Place) (session.Bench, error) {
+func (s *Service) AddMove(
+	ctx context.Context,
+	id int64,
+	rehearsal bool,
+	kind technique.MoveKind,
+	place technique.Place,
+) (session.Bench, error) {
 	rule, ok := kind.Rule()
 	if !ok {
 		return session.Bench{}, form.Refusef("move", "there is no such move")
@@ -289,8 +343,22 @@ func (s *Service) AddMove(ctx context.Context, id int64, rehearsal bool, kind te
 	if len(b.LotsMet()) == 0 {
 		return b, form.Refusef("move", "nothing lies on the board yet")
 	}
-	step := session.Step{Name: words.T(rule.Name), Do: rule.Do, LookFor: rule.LookFor, Kind: plan.StepHands, Window: rule.Window, AtOnce: true,
-		Minutes: rule.Minutes(technique.Job{Face: b.Face, Cups: 1}), Heats: rule.Heats, Safety: rule.Safety, Move: kind, Place: place, With: where(place)}
+	step := session.Step{
+		Name:    words.T(rule.Name),
+		Do:      rule.Do,
+		LookFor: rule.LookFor,
+		Kind:    plan.StepHands,
+		Window:  rule.Window,
+		AtOnce:  true,
+		Minutes: rule.Minutes(
+			technique.Job{Face: b.Face, Cups: 1},
+		),
+		Heats:  rule.Heats,
+		Safety: rule.Safety,
+		Move:   kind,
+		Place:  place,
+		With:   where(place),
+	}
 	if rule.Waiting {
 		step.Kind = plan.StepRest
 	}
@@ -326,7 +394,14 @@ func (s *Service) Happened(ctx context.Context, id int64, rehearsal bool, mishap
 			return b, err
 		}
 	}
-	if b, err = s.log.Press(ctx, id, 0, rehearsal, session.HappenedSo(m.ID, of, value)); err != nil || rehearsal || m.ID != wet.TapeMissed {
+	if b, err = s.log.Press(
+		ctx,
+		id,
+		0,
+		rehearsal,
+		session.HappenedSo(m.ID, of, value),
+	); err != nil || rehearsal ||
+		m.ID != wet.TapeMissed {
 		return b, err
 	}
 	_, err = s.pieces.Change(ctx, b.PieceID, func(spec *plan.Spec) error {

@@ -187,7 +187,8 @@ func (s *Service) ToJudge(ctx context.Context, a *agenda.Agenda, title func(*pla
 				next = &p.Plan.Coats[i+1]
 			}
 			from := c.Windows[cure.Firm].From
-			if !c.Made || done[fmt.Sprint(p.ID, " ", c.ID)] || next != nil && next.Begun || a.Now.Add(foreseen).Before(from) || a.Now.Sub(from) > dueFor {
+			if !c.Made || done[fmt.Sprint(p.ID, " ", c.ID)] || next != nil && next.Begun || a.Now.Add(foreseen).Before(from) ||
+				a.Now.Sub(from) > dueFor {
 				continue
 			}
 			t := ToJudge{Piece: p.ID, Name: p.Name, Coat: c.ID, Title: title(c), From: from}

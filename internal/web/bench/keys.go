@@ -160,7 +160,12 @@ func (p screenPage) Mishaps() []wet.Mishap { return wet.Mishaps }
 
 // Asked is an example of what a mishap asks for.
 func (p screenPage) Asked() map[wet.Asks]string {
-	return map[wet.Asks]string{wet.AsksFilm: (p.Film / 2).Film(p.Sys), wet.AsksShare: "10 %", wet.AsksMinutes: "20 min", wet.AsksRoom: p.RoomAt.Temperature.Text(p.Sys)}
+	return map[wet.Asks]string{
+		wet.AsksFilm:    (p.Film / 2).Film(p.Sys),
+		wet.AsksShare:   "10 %",
+		wet.AsksMinutes: "20 min",
+		wet.AsksRoom:    p.RoomAt.Temperature.Text(p.Sys),
+	}
 }
 
 // AloneNames are the places that are left alone.

@@ -46,7 +46,12 @@ func TestHeavyWorkTakesTurns(t *testing.T) {
 		defer f.turns.mu.Unlock()
 		return f.turns.of["10.0.0.9"] == mostOfOne
 	}, mostWait, mostWait/1000)
-	assert.Equal(t, -http.StatusTooManyRequests, asker(e, "10.0.0.9", http.MethodPost, "/sums/long"), "and is told when to come again")
+	assert.Equal(
+		t,
+		-http.StatusTooManyRequests,
+		asker(e, "10.0.0.9", http.MethodPost, "/sums/long"),
+		"and is told when to come again",
+	)
 	assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodGet, "/benches/1"), "the bench is never held up")
 	close(end)
 	working.Wait()

@@ -20,7 +20,12 @@ func atBench(benches []session.Bench, coat string) []string {
 		out = append(out, words.Join(append([]string{words.T(s.Name)}, s.With...), ", "))
 	}
 	for _, m := range b.Mendeds() {
-		out = append(out, words.BenchEvent(words.BenchTold{Kind: words.ToldComplaint, Text: m.Complaint, Place: m.Place, Work: m.Work, How: m.Outcome}))
+		out = append(
+			out,
+			words.BenchEvent(
+				words.BenchTold{Kind: words.ToldComplaint, Text: m.Complaint, Place: m.Place, Work: m.Work, How: m.Outcome},
+			),
+		)
 	}
 	for _, e := range b.Events {
 		if e.Undone {

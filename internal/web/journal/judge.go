@@ -182,7 +182,11 @@ func (p judgePage) offer(x propose.Proposal) offer {
 
 // mark says something of a place.
 func (a *area) mark(c *gin.Context) error {
-	m := propose.Mark{Place: technique.Place(c.PostForm("place")), Sort: propose.Sort(c.PostForm("sort")), Cup: c.PostForm("cup")}
+	m := propose.Mark{
+		Place: technique.Place(c.PostForm("place")),
+		Sort:  propose.Sort(c.PostForm("sort")),
+		Cup:   c.PostForm("cup"),
+	}
 	err := a.Studio.Journal.Mark(c.Request.Context(), frame.ID(c), coatOf(c), m)
 	if refused, ok := frame.Refusal(err); ok {
 		return a.showJudge(c, refused)
@@ -190,7 +194,14 @@ func (a *area) mark(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return frame.Go(c, frame.Piece(frame.ID(c), "/judge?", url.Values{"coat": {coatOf(c)}, "sort": {string(m.Sort)}, "cup": {m.Cup}}.Encode()))
+	return frame.Go(
+		c,
+		frame.Piece(
+			frame.ID(c),
+			"/judge?",
+			url.Values{"coat": {coatOf(c)}, "sort": {string(m.Sort)}, "cup": {m.Cup}}.Encode(),
+		),
+	)
 }
 
 // take makes a proposal a coat of the piece.
