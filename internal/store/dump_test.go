@@ -43,7 +43,7 @@ func filled(t *testing.T) *store.Store {
 		if err := tx.LogRoom(t.Context(), store.RoomReading{At: noon, Temp: 21.5, Humidity: 0.4, Source: "typed"}); err != nil {
 			return err
 		}
-		return tx.SetSetting(t.Context(), "k", "v")
+		return errors.Join(tx.SetSetting(t.Context(), "k", "v"), tx.SetSetting(t.Context(), store.CalendarSecret, "5ec4e7"))
 	})
 	return s
 }
@@ -58,6 +58,9 @@ func TestAnExportIsTheSameStudio(t *testing.T) {
 	assert.Equal(t, 1, m.Tables["pieces"])
 	assert.Equal(t, 2, m.Tables["piece_revisions"])
 	assert.Len(t, m.Files, 3)
+	for name, data := range files {
+		assert.NotContains(t, string(data), "5ec4e7", name)
+	}
 	path := filepath.Join(t.TempDir(), "jevvo.db")
 	require.NoError(t, store.Load(t.Context(), path, first))
 	again, err := store.Open(t.Context(), path)

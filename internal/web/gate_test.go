@@ -167,7 +167,31 @@ func TestNobodyComesInUnpaired(t *testing.T) {
 	require.NoError(t, err)
 	r.Body.Close()
 	assert.Equal(t, http.StatusUpgradeRequired, r.StatusCode)
+	r, err = d.Get(plain + "/calendar/0123.ics")
+	require.NoError(t, err)
+	r.Body.Close()
+	assert.Equal(t, http.StatusUpgradeRequired, r.StatusCode, "an address that is a key is not led on")
 	assert.Equal(t, http.StatusOK, n.do(http.MethodGet, "/pieces", nil, false).Code, "the first screen needs no pairing")
+}
+
+// The calendar's address is shown to the studio alone, and another after a device is let
+// in no longer.
+func TestTheCalendarsAddressIsTheStudios(t *testing.T) {
+	n := onNetwork(t)
+	n.piece(map[string]string{})
+	address := "/calendar/" + between(t, n.get("/days"), "/calendar/", "<")
+	for _, role := range []access.Role{access.Bench, access.Look} {
+		w, body := n.paired(role).ask(http.MethodGet, "/days", nil)
+		require.Equal(t, http.StatusOK, w.StatusCode)
+		assert.NotContains(t, body, "/calendar/", role)
+	}
+	_, body := n.paired(access.Studio).ask(http.MethodGet, "/days", nil)
+	assert.Contains(t, body, address)
+	visitors, err := n.Access.Visitors(t.Context())
+	require.NoError(t, err)
+	require.Equal(t, http.StatusOK, n.do(http.MethodGet, address, nil, false).Code)
+	require.Equal(t, http.StatusSeeOther, n.post(fmt.Sprintf("/screens/%d/revoke", visitors[0].ID), nil).Code)
+	assert.Equal(t, http.StatusNotFound, n.do(http.MethodGet, address, nil, false).Code)
 }
 
 // What each role may change: of all addresses that change something.

@@ -34,10 +34,6 @@ type Rest struct {
 	Cups   []string // that it was poured from
 }
 
-// usualTiles is how many boards of which size a rest goes onto where nothing is
-// typed.
-const usualTiles = 4
-
 // mostTiles is how many boards a rest can be divided over.
 const mostTiles = 24
 

@@ -203,15 +203,13 @@ func dueLine(p agenda.Piece) string {
 	return words.F("%s: due %s, ready %s", p.Name, due, ready)
 }
 
-const feedKey = "feed"
-
 type feed struct{ Secret string }
 
 // FeedSecret returns the secret part of the calendar's address, "" while none
 // was made.
 func (s *Service) FeedSecret(ctx context.Context) (string, error) {
 	var f feed
-	_, err := s.store.Setting(ctx, feedKey, &f)
+	_, err := s.store.Setting(ctx, store.CalendarSecret, &f)
 	return f.Secret, err
 }
 
@@ -222,7 +220,7 @@ func (s *Service) RenewFeed(ctx context.Context) error {
 		return err
 	}
 	return s.store.Write(ctx, "keep the calendar's address", func(tx *store.Tx) error {
-		return tx.SetSetting(ctx, feedKey, feed{hex.EncodeToString(raw)})
+		return tx.SetSetting(ctx, store.CalendarSecret, feed{hex.EncodeToString(raw)})
 	})
 }
 

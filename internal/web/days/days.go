@@ -56,7 +56,7 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.POST("/days/hours", a.ownHours)
 	a.POST("/days/pin", a.pin)
 	a.POST("/days/done", a.mark)
-	a.GET("/days.ics", a.calendarFile)
+	a.GET(calendarPath, a.calendarFile)
 	a.GET("/calendar/:secret", a.calendarFeed)
 	a.POST("/calendar/renew", a.renewFeed)
 	a.GET("/outbox", a.outbox)
@@ -163,7 +163,7 @@ type daysPage struct {
 	If                    string // name of a what-if
 	IfKey                 string
 	Ways                  []agenda.WayOut
-	Feed                  string
+	Feed                  string // secret of the calendar's address, for who may have it
 	Empty                 bool
 	ShelfRows             []shelfRow
 	ShelfTicks            []tick
@@ -224,8 +224,10 @@ func (a *area) stretch(c *gin.Context) (daysPage, error) {
 	if err != nil {
 		return page, err
 	}
-	if page.Feed, err = a.Studio.Post.FeedSecret(ctx); err != nil {
-		return page, err
+	if who, _ := frame.VisitorOf(ctx); who.Sees(calendarPath) {
+		if page.Feed, err = a.Studio.Post.FeedSecret(ctx); err != nil {
+			return page, err
+		}
 	}
 	page.Sys = page.Book.Settings.Units
 	page.Repairs, page.Out, page.Reasons = page.Said()
@@ -353,7 +355,10 @@ func (a *area) backTo(c *gin.Context, other string) error {
 	return nil
 }
 
-const calendarType = "text/calendar; charset=utf-8"
+const (
+	calendarPath = "/days.ics"
+	calendarType = "text/calendar; charset=utf-8"
+)
 
 func (a *area) calendarFile(c *gin.Context) error {
 	var b bytes.Buffer

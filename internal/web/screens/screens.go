@@ -175,6 +175,10 @@ func (a *area) revoke(c *gin.Context) error {
 	if err := a.Studio.Access.Revoke(c.Request.Context(), frame.ID(c)); err != nil {
 		return err
 	}
+	// Whoever had the device may have kept the calendar's address.
+	if err := a.Studio.Post.RenewFeed(c.Request.Context()); err != nil {
+		return err
+	}
 	return frame.Go(c, "/screens")
 }
 
