@@ -14,7 +14,7 @@ import (
 type Operation struct {
 	Method, Path, ID, Summary, Tag string
 	Key                            string         // which key opens it
-	Request, Query, Answer         any            // nil for none
+	Request, Query, Header, Answer any            // nil for none
 	Problems                       map[int]string // why it refuses, by status
 }
 
@@ -62,7 +62,7 @@ func (o Operation) describe(r *openapi31.Reflector) error {
 	op.SetTags(o.Tag)
 	op.AddSecurity(o.Tag)
 	r.Spec.SetHTTPBearerTokenSecurity(o.Tag, "", o.Key)
-	for _, in := range []any{o.Request, o.Query} {
+	for _, in := range []any{o.Request, o.Query, o.Header} {
 		if in != nil {
 			op.AddReqStructure(in)
 		}

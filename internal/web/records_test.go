@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -110,4 +111,46 @@ func TestRecordsByKey(t *testing.T) {
 	}
 	_, got = ask("", "GET", "/api/openapi.json", "")
 	assert.Contains(t, got["paths"], "/api/v1/pieces/{id}/coats")
+}
+
+// A change that is sent again with its key is made once, and answered as it was; a key
+// that comes with another change is refused, and one that failed may be sent again.
+func TestAChangeSentAgainIsMadeOnce(t *testing.T) {
+	s := open(t)
+	caller, err := s.Access.MakeKey(t.Context(), "spreadsheet", []string{string(access.WritePieces)})
+	require.NoError(t, err)
+	ask := func(key, body string) *httptest.ResponseRecorder {
+		r := httptest.NewRequestWithContext(t.Context(), "POST", "http://localhost/api/v1/pieces", strings.NewReader(body))
+		r.Header.Set("Content-Type", "application/json")
+		r.Header.Set("Authorization", "Bearer "+caller)
+		r.Header.Set("Idempotency-Key", key)
+		w := httptest.NewRecorder()
+		s.h.ServeHTTP(w, r)
+		return w
+	}
+	many := func() int {
+		_, n, err := s.Pieces.Pieces(t.Context(), "", 1, 0)
+		require.NoError(t, err)
+		return n
+	}
+	const sandbar, spit = `{"fields":{"name":"Sandbar"}}`, `{"fields":{"name":"Spit"}}`
+	first := ask("k1", sandbar)
+	require.Equal(t, http.StatusCreated, first.Code, first.Body)
+	again := ask("k1", sandbar)
+	assert.Equal(t, http.StatusCreated, again.Code)
+	assert.JSONEq(t, first.Body.String(), again.Body.String())
+	assert.Equal(t, 1, many())
+	assert.Equal(t, http.StatusUnprocessableEntity, ask("k1", spit).Code)
+	assert.Equal(t, http.StatusCreated, ask("k2", sandbar).Code, "another key is another change")
+	assert.Equal(t, http.StatusUnprocessableEntity, ask("k3", `{"fields":{"size":"minus"}}`).Code)
+	assert.Equal(t, http.StatusCreated, ask("k3", spit).Code)
+	assert.Equal(t, 3, many())
+	assert.Equal(t, http.StatusBadRequest, ask(strings.Repeat("k", 256), spit).Code)
+
+	var group sync.WaitGroup
+	for range 8 {
+		group.Go(func() { assert.Equal(t, http.StatusCreated, ask("k4", spit).Code) })
+	}
+	group.Wait()
+	assert.Equal(t, 4, many())
 }

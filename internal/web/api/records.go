@@ -77,9 +77,13 @@ func (a *records) routes() []route {
 
 // operation describes a route.
 func (at route) operation() calc.Operation {
+	var header any
+	if at.method != http.MethodGet {
+		header = new(repeatable)
+	}
 	return calc.Operation{
 		Method: at.method, Path: at.path, ID: strings.ToLower(at.method) + strings.NewReplacer("/api/v1", "", "/", "-", "{", "", "}", "").Replace(at.path),
-		Summary: at.summary + "; scope " + string(at.scope), Tag: "records", Key: "A key made on the page of other screens.", Request: at.request, Query: at.query, Answer: at.answer,
+		Summary: at.summary + "; scope " + string(at.scope), Tag: "records", Key: "A key made on the page of other screens.", Request: at.request, Query: at.query, Header: header, Answer: at.answer,
 		Problems: map[int]string{400: "Not JSON", 401: "No key of this studio", 403: "The key has not the scope", 404: "There is no such thing", 409: "It was changed meanwhile", 422: "A value is missing or cannot be"},
 	}
 }
@@ -98,25 +102,15 @@ func (a *records) answer(at route) http.HandlerFunc {
 			refuse(w, p, a.log)
 			return
 		}
-		out, err := at.do(r, body)
-		if err != nil {
+		out, err := a.once(at, r, body)
+		switch {
+		case err != nil:
 			refuse(w, a.problem(err), a.log)
-			return
+		case out.Body == nil:
+			w.WriteHeader(out.Status)
+		default:
+			send(w, out.Status, jsonType, out.Body, a.log)
 		}
-		if out == nil {
-			w.WriteHeader(http.StatusNoContent)
-			return
-		}
-		text, err := json.Marshal(out)
-		if err != nil {
-			refuse(w, a.problem(err), a.log)
-			return
-		}
-		status := http.StatusOK
-		if at.method == http.MethodPost {
-			status = http.StatusCreated
-		}
-		send(w, status, jsonType, text, a.log)
 	}
 }
 
@@ -154,7 +148,10 @@ func (a *records) problem(err error) *calc.Problem {
 	var fields refusedFields
 	var one *form.Refused
 	var syntax *json.UnmarshalTypeError
+	var said *calc.Problem
 	switch {
+	case errors.As(err, &said):
+		return said
 	case errors.As(err, &fields):
 		p := &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: "nothing was changed, or only the other fields"}
 		for _, k := range slices.Sorted(maps.Keys(fields)) {
