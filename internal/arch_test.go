@@ -61,6 +61,7 @@ var rooms = map[string]string{
 	"studio/today":       "core/* words studio/agenda studio/bench studio/journal studio/stock studio/supply studio/trade",
 	"studio/post":        "core/* store words device exchange/calendarfile studio/agenda studio/setup studio/today",
 	"studio":             "store exchange/picture studio/*",
+	"studio/audit":       "core/plan store studio studio/*",
 	"studio/archive":     "store exchange/sheet studio studio/stock",
 
 	"web/frame":     "core/* form store studio studio/access studio/memo studio/session studio/shelf web/translate words",

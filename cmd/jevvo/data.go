@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/archive"
+	"jevvo/internal/studio/audit"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/share"
 	"jevvo/internal/web/drawing"
@@ -50,7 +51,7 @@ func backupCommand() *cobra.Command {
 			if err := hasStudio(data); err != nil {
 				return failed(err)
 			}
-			db, err := store.Open(c.Context(), dataFile(data))
+			db, err := store.OpenToRead(c.Context(), dataFile(data))
 			if err != nil {
 				return failed(err)
 			}
@@ -63,15 +64,15 @@ func backupCommand() *cobra.Command {
 
 func restoreCommand() *cobra.Command {
 	var data string
-	var replace bool
+	var how placing
 	c := &cobra.Command{
 		Use: "restore FILE", Short: "Put a backup in the place of the studio's data; what was there is kept beside it", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
-			return failed(inPlace(c, data, replace, args[0], func(string) (string, error) { return args[0], nil }))
+			return failed(inPlace(c, data, how, args[0], func(string) (string, error) { return args[0], nil }))
 		},
 	}
 	addData(c, &data, "studio")
-	c.Flags().BoolVar(&replace, "replace", false, "in place of a studio that is there")
+	how.add(c)
 	return c
 }
 
@@ -91,24 +92,49 @@ func check(c *cobra.Command, data string, mend bool, out io.Writer) (err error) 
 	if err := hasStudio(data); err != nil {
 		return err
 	}
-	db, err := store.Open(c.Context(), dataFile(data))
+	if mend {
+		if err := mendIndex(c.Context(), dataFile(data)); err != nil {
+			return err
+		}
+	}
+	db, err := store.OpenToRead(c.Context(), dataFile(data))
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
-	if mend {
-		if err := db.Mend(c.Context()); err != nil {
-			return err
-		}
+	if err := unreadable(c.Context(), db, data); err != nil {
+		return err
 	}
-	found, err := db.Check(c.Context())
+	fmt.Fprintln(out, "All is well: database, documents, photographs and journal.")
+	return nil
+}
+
+func mendIndex(ctx context.Context, file string) error {
+	db, err := store.Open(ctx, file)
 	if err != nil {
 		return err
 	}
-	if len(found) > 0 {
+	return errors.Join(db.Mend(ctx), db.Close())
+}
+
+// unreadable reads a database through as the program does, and returns what is wrong
+// with it, a line each.
+func unreadable(ctx context.Context, db *store.Store, folder string) error {
+	found, err := db.Check(ctx)
+	if err != nil {
+		return err
+	}
+	st, err := studioOf(ctx, db, folder, device.NewSteadyClock(), nil)
+	if err != nil {
+		return err
+	}
+	wrong, err := audit.Read(ctx, db, st)
+	if err != nil {
+		return err
+	}
+	if found = append(found, wrong...); len(found) > 0 {
 		return errors.New(strings.Join(found, "\n"))
 	}
-	fmt.Fprintln(out, "All is well: database, plans, photographs and journal.")
 	return nil
 }
 
@@ -172,11 +198,15 @@ func export(c *cobra.Command, data, path string) (err error) {
 	if err := hasStudio(data); err != nil {
 		return err
 	}
-	db, st, err := open(c.Context(), dataFile(data), data, device.NewSteadyClock(), nil)
+	db, err := store.OpenToRead(c.Context(), dataFile(data))
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
+	st, err := studioOf(c.Context(), db, data, device.NewSteadyClock(), nil)
+	if err != nil {
+		return err
+	}
 	if err := archive.Write(c.Context(), db, st, drawings(st), path); err != nil {
 		return err
 	}
@@ -234,31 +264,60 @@ func standalone(svg []byte) []byte {
 
 func importCommand() *cobra.Command {
 	var data string
-	var replace bool
+	var how placing
 	c := &cobra.Command{
 		Use: "import FOLDER|FILE.zip|FILE.json", Short: "Make a studio of an export, what was there is kept beside it; or take in one thing that was shared", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if strings.HasSuffix(args[0], ".json") {
 				return failed(takeIn(c, data, args[0]))
 			}
-			return failed(inPlace(c, data, replace, args[0], func(dir string) (string, error) {
+			return failed(inPlace(c, data, how, args[0], func(dir string) (string, error) {
 				file := dataFile(dir)
 				return file, archive.Read(c.Context(), args[0], file)
 			}))
 		},
 	}
 	addData(c, &data, "studio")
-	c.Flags().BoolVar(&replace, "replace", false, "in place of a studio that is there")
+	how.add(c)
 	return c
+}
+
+// How a database is put in the place of a studio's.
+type placing struct {
+	replace bool // in place of one that is there
+	anyway  bool // with documents the program cannot read
+}
+
+func (p *placing) add(c *cobra.Command) {
+	c.Flags().BoolVar(&p.replace, "replace", false, "in place of a studio that is there")
+	c.Flags().BoolVar(&p.anyway, "anyway", false, "also with documents that cannot be read, which are listed")
+}
+
+// readWhole reads a copy of a database through before it is put in a place.
+func readWhole(c *cobra.Command, file, folder string, anyway bool) (err error) {
+	db, err := store.OpenCopy(c.Context(), file)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	wrong := unreadable(c.Context(), db, folder)
+	if wrong != nil && anyway {
+		fmt.Fprintln(c.ErrOrStderr(), wrong)
+		return nil
+	}
+	if wrong != nil {
+		return fmt.Errorf("%w\nnothing was changed; --anyway puts it in its place all the same", wrong)
+	}
+	return nil
 }
 
 // inPlace puts a database in the place of a studio's, which is kept; ready makes it,
 // in a folder that is thrown away.
-func inPlace(c *cobra.Command, data string, replace bool, of string, ready func(dir string) (string, error)) error {
+func inPlace(c *cobra.Command, data string, how placing, of string, ready func(dir string) (string, error)) error {
 	if err := folderNamed(data); err != nil {
 		return err
 	}
-	if err := hasStudio(data); err == nil && !replace {
+	if err := hasStudio(data); err == nil && !how.replace {
 		return fmt.Errorf("there is a studio in %s already; --replace keeps a copy of it and puts this one in its place", data)
 	}
 	lock, err := store.LockFolder(data)
@@ -273,6 +332,9 @@ func inPlace(c *cobra.Command, data string, replace bool, of string, ready func(
 	defer os.RemoveAll(dir)
 	file, err := ready(dir)
 	if err != nil {
+		return err
+	}
+	if err := readWhole(c, file, data, how.anyway); err != nil {
 		return err
 	}
 	kept, err := store.Restore(c.Context(), file, dataFile(data))

@@ -9,6 +9,7 @@ import (
 	"net"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -92,22 +93,18 @@ func lookAtData(ctx context.Context, folder string) []finding {
 	if err := hasStudio(folder); err != nil {
 		return []finding{{what: "data", is: "none yet"}}
 	}
-	db, err := store.Open(ctx, dataFile(folder))
+	db, err := store.OpenToRead(ctx, dataFile(folder))
 	if err != nil {
 		return []finding{{"data", dataFile(folder), err.Error()}}
 	}
-	found, err := db.Check(ctx)
-	if err := errors.Join(err, db.Close()); err != nil {
-		return []finding{{"data", dataFile(folder), err.Error()}}
+	if err := errors.Join(unreadable(ctx, db, folder), db.Close()); err != nil {
+		var out []finding
+		for line := range strings.Lines(err.Error()) {
+			out = append(out, finding{"data", dataFile(folder), strings.TrimSpace(line)})
+		}
+		return out
 	}
-	out := []finding{}
-	for _, w := range found {
-		out = append(out, finding{"data", dataFile(folder), w})
-	}
-	if len(out) == 0 {
-		out = append(out, finding{what: "data", is: "database, plans, photographs and journal are sound"})
-	}
-	return out
+	return []finding{{what: "data", is: "database, documents, photographs and journal are sound"}}
 }
 
 func lookAtSecrets(folder string) finding {

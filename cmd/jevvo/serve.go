@@ -193,15 +193,22 @@ func open(ctx context.Context, file, folder string, clock *device.SteadyClock, d
 	if err != nil {
 		return nil, nil, err
 	}
-	st, err := studio.New(ctx, db, studio.Options{
-		Now: clock.Now, Devices: devices, Patience: patience,
-		Secrets: &secrets.File{Path: secretsFile(folder)},
-		Mail:    device.Post{Outbox: filepath.Join(folder, "outbox")},
-	})
+	st, err := studioOf(ctx, db, folder, clock, devices)
 	if err != nil {
 		return nil, nil, errors.Join(err, db.Close())
 	}
 	return db, st, nil
+}
+
+// studioOf is the studio of a database, with what its folder holds besides.
+func studioOf(
+	ctx context.Context, db *store.Store, folder string, clock *device.SteadyClock, devices *bench.Devices,
+) (*studio.Studio, error) {
+	return studio.New(ctx, db, studio.Options{
+		Now: clock.Now, Devices: devices, Patience: patience,
+		Secrets: &secrets.File{Path: secretsFile(folder)},
+		Mail:    device.Post{Outbox: filepath.Join(folder, "outbox")},
+	})
 }
 
 // watchEvery is how often what nobody asks for is done.

@@ -84,7 +84,7 @@ func CheckFile(ctx context.Context, path string) error {
 	if err != nil {
 		return err
 	}
-	s := &Store{Reader: Reader{db}, db: db}
+	s := newStore(db)
 	defer db.Close()
 	if err := s.sound(ctx, "integrity_check"); err != nil {
 		return err
@@ -141,7 +141,7 @@ func setAside(ctx context.Context, path string) (string, error) {
 		}
 	}
 	if db, err := connect(path); err == nil {
-		s := &Store{Reader: Reader{db}, db: db}
+		s := newStore(db)
 		err := s.Backup(ctx, kept)
 		db.Close()
 		if err == nil {
@@ -156,14 +156,17 @@ func setAside(ctx context.Context, path string) (string, error) {
 	return kept, nil
 }
 
-// Check verifies the whole database: its pages, its references, its documents and
-// the index of the journal. It returns what it found, in words; nothing when all is
+// Check verifies the whole database: its pages, its schema, its references and the index
+// of the journal. It returns what it found, in words; nothing when all is
 // well.
 func (s *Store) Check(ctx context.Context) ([]string, error) {
 	if err := s.sound(ctx, "integrity_check"); err != nil {
 		return nil, err
 	}
-	var found []string
+	found, err := strangers(ctx, s.db)
+	if err != nil {
+		return nil, err
+	}
 	tell := func(query, format string) error {
 		var n int
 		if err := s.db.QueryRowContext(ctx, query).Scan(&n); err != nil {

@@ -31,6 +31,9 @@ type Manifest struct {
 // DumpFormat is the format that is written, and the newest that is read.
 const DumpFormat = 1
 
+// MostFile is how large a file of a dump may be, in bytes.
+const MostFile = 256 << 20
+
 // ManifestFile is its name.
 const ManifestFile = "studio.json"
 
@@ -78,6 +81,9 @@ func (s *Store) DumpTo(ctx context.Context, d Dump) (m Manifest, err error) {
 		}
 		m.Tables[t.name] = len(rows)
 		text, err := json.MarshalIndent(rows, "", " ")
+		if err == nil && len(text) > MostFile {
+			err = fmt.Errorf("the table %s has %d MB, more than an export is read back with; a backup keeps it", t.name, len(text)>>20)
+		}
 		if err == nil {
 			err = d.Put("tables/"+t.name+".json", text)
 		}
@@ -220,7 +226,7 @@ func Load(ctx context.Context, path string, d Dump) (err error) {
 	if err != nil {
 		return err
 	}
-	defer func() { err = errors.Join(err, (&Store{Reader: Reader{db}, db: db}).Close()) }()
+	defer func() { err = errors.Join(err, newStore(db).Close()) }()
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err

@@ -12,3 +12,20 @@ func (s *Store) LimitSize(ctx context.Context, pages int) error {
 	_, err := s.db.ExecContext(ctx, fmt.Sprintf("PRAGMA max_page_count = %d", pages))
 	return err
 }
+
+// Impatient makes a statement that another connection keeps waiting fail at once. The
+// setting is a connection's, so the pool shrinks to two.
+func (s *Store) Impatient(ctx context.Context) error {
+	s.db.SetMaxOpenConns(2)
+	for range 2 {
+		c, err := s.db.Conn(ctx)
+		if err != nil {
+			return err
+		}
+		defer c.Close()
+		if _, err := c.ExecContext(ctx, "PRAGMA busy_timeout = 0"); err != nil {
+			return err
+		}
+	}
+	return nil
+}

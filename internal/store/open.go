@@ -41,7 +41,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{Reader: Reader{db}, db: db}
+	s := newStore(db)
 	if err := s.ready(ctx, path); err != nil {
 		return nil, errors.Join(fmt.Errorf("open %s: %w", path, err), db.Close())
 	}

@@ -6,6 +6,7 @@ import (
 	"os"
 	"path/filepath"
 	"runtime"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -252,8 +253,31 @@ func TestALockedDatabaseIsTold(t *testing.T) {
 	defer held.Close()
 	_, err = held.ExecContext(t.Context(), `BEGIN IMMEDIATE`)
 	require.NoError(t, err)
-	err = s.Write(t.Context(), "try", func(*store.Tx) error { return nil })
-	require.ErrorIs(t, err, store.ErrBusy)
+	var group sync.WaitGroup
+	for range 6 { // they wait for the other program together, not one after another
+		group.Go(func() {
+			assert.ErrorIs(t, s.Write(t.Context(), "try", func(*store.Tx) error { return nil }), store.ErrBusy)
+		})
+	}
+	group.Wait()
+}
+
+// Those who write in one program wait for each other as long as it takes.
+func TestWritersOfOneProgramTakeTurns(t *testing.T) {
+	s, _ := fresh(t)
+	require.NoError(t, s.Impatient(t.Context()))
+	var group sync.WaitGroup
+	for range 8 {
+		group.Go(func() {
+			for range 20 {
+				assert.NoError(t, s.Write(t.Context(), "try", func(tx *store.Tx) error {
+					runtime.Gosched()
+					return tx.SetSetting(t.Context(), "k", "v")
+				}))
+			}
+		})
+	}
+	group.Wait()
 }
 
 // A panic under a write leaves nothing behind: the next write goes through.

@@ -64,6 +64,8 @@ func (s *Store) Led(ctx context.Context, key, address string) error {
 	if address == "" {
 		query, args = `DELETE FROM presses WHERE key = ?`, args[1:]
 	}
-	_, err := s.db.ExecContext(ctx, query, args...)
-	return wrap("keep where a form led", err)
+	return s.alone(ctx, func() error {
+		_, err := s.db.ExecContext(ctx, query, args...)
+		return wrap("keep where a form led", err)
+	})
 }

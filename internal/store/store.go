@@ -12,8 +12,10 @@ import (
 	"errors"
 	"fmt"
 	"strings"
+	"sync/atomic"
 	"time"
 
+	"golang.org/x/sync/semaphore"
 	_ "modernc.org/sqlite" // a driver that needs no C compiler
 )
 
@@ -41,12 +43,23 @@ type Store struct {
 	// Unchecked says that the file is too large to have been checked before it is used:
 	// Sound is to be called beside the first use.
 	Unchecked bool
+	turn      *semaphore.Weighted // of those who write: one at a time, in the order they came
+	stuck     atomic.Int64        // how often another program held the file for too long
+	closed    func() error        // what is done once it is closed; nil for nothing
+}
+
+func newStore(db *sql.DB) *Store {
+	return &Store{Reader: Reader{db}, db: db, turn: semaphore.NewWeighted(1)}
 }
 
 // Close ends all use of the store and folds the log back into the file.
 func (s *Store) Close() error {
 	_, err := s.db.Exec("PRAGMA wal_checkpoint(TRUNCATE)")
-	return errors.Join(err, s.db.Close())
+	err = errors.Join(err, s.db.Close())
+	if s.closed != nil {
+		err = errors.Join(err, s.closed())
+	}
+	return err
 }
 
 // wrap says what was being done and maps driver errors to this package's.

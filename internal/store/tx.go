@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"maps"
 	"slices"
 )
@@ -64,8 +65,31 @@ func (r Reader) Versions(ctx context.Context) (Versions, error) {
 	return out, wrap("read the versions", rows.Err())
 }
 
+// alone waits until nobody else of this program writes: SQLite would let those who wait
+// for each other give up as if another program held the file. Where one does, all who
+// wait are told at once.
+func (s *Store) alone(ctx context.Context, write func() error) error {
+	before := s.stuck.Load()
+	if err := s.turn.Acquire(ctx, 1); err != nil {
+		return err
+	}
+	defer s.turn.Release(1)
+	if s.stuck.Load() != before {
+		return ErrBusy
+	}
+	err := write()
+	if errors.Is(err, ErrBusy) {
+		s.stuck.Add(1)
+	}
+	return err
+}
+
 // Write runs f in one transaction: what it does is kept whole or not at all.
 func (s *Store) Write(ctx context.Context, doing string, f func(*Tx) error) error {
+	return s.alone(ctx, func() error { return s.write(ctx, doing, f) })
+}
+
+func (s *Store) write(ctx context.Context, doing string, f func(*Tx) error) error {
 	tx, err := s.db.BeginTx(ctx, nil)
 	if err != nil {
 		return wrap(doing, err)

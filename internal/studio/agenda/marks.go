@@ -97,8 +97,11 @@ type keptTask struct {
 	Start       time.Time
 }
 
-func (a *Agenda) kept() map[string]keptTask {
-	out := map[string]keptTask{}
+// A KeptDay is a plan as it is kept to compare another with, by task.
+type KeptDay map[string]keptTask
+
+func (a *Agenda) kept() KeptDay {
+	out := KeptDay{}
 	for _, t := range a.Tasks {
 		if !t.Done && t.Kind != plan.TaskLook {
 			out[strconv.FormatInt(t.PieceID, 10)+"/"+t.Key] = keptTask{t.Piece, words.Task(t.Task, t.Plan), t.Start}
@@ -123,7 +126,7 @@ func (s *Service) KeepDay(ctx context.Context) error {
 // Since says what has moved since the plan of an earlier day, and of which; ""
 // when none was kept.
 func (s *Service) Since(ctx context.Context, a *Agenda) ([]Moved, string, error) {
-	before := map[string]keptTask{}
+	before := KeptDay{}
 	of, err := s.store.PlanBefore(ctx, a.Now.Format(time.DateOnly), &before)
 	if err != nil || of == "" {
 		return nil, "", err

@@ -213,7 +213,8 @@ func Read(ctx context.Context, path, database string) error {
 			if !filepath.IsLocal(filepath.FromSlash(name)) {
 				return nil, fmt.Errorf("%q is not in the export", name)
 			}
-			return os.ReadFile(filepath.Join(path, filepath.FromSlash(name)))
+			f, err := os.Open(filepath.Join(path, filepath.FromSlash(name)))
+			return bounded(name, f, err)
 		}})
 	}
 	z, err := zip.OpenReader(path)
@@ -224,18 +225,20 @@ func Read(ctx context.Context, path, database string) error {
 	return store.Load(ctx, database, store.Dump{Get: func(name string) ([]byte, error) { return unzipped(&z.Reader, name) }})
 }
 
-// mostFile bounds one file of an export.
-const mostFile = 256 << 20
-
 func unzipped(z *zip.Reader, name string) ([]byte, error) {
 	f, err := z.Open(name)
+	return bounded(name, f, err)
+}
+
+// bounded reads a file of an export that was opened.
+func bounded(name string, f io.ReadCloser, err error) ([]byte, error) {
 	if err != nil {
 		return nil, fmt.Errorf("%q is not in the export", name)
 	}
 	defer f.Close()
-	data, err := io.ReadAll(io.LimitReader(f, mostFile+1))
-	if err == nil && len(data) > mostFile {
-		return nil, fmt.Errorf("%q is too large", name)
+	data, err := io.ReadAll(io.LimitReader(f, store.MostFile+1))
+	if err == nil && len(data) > store.MostFile {
+		return nil, fmt.Errorf("%q is larger than %d MB", name, store.MostFile>>20)
 	}
 	return data, err
 }

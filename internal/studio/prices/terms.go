@@ -94,13 +94,14 @@ var TermsFields = form.Fields[Terms]{
 	form.Text("bank", "Bank account", func(t *Terms) *string { return &t.Bank }, 200, false),
 }
 
-const termsKey = "money"
+// TermsKey is the setting the terms are kept under.
+const TermsKey = "money"
 
 // ReadTerms returns the terms kept in a store, the defaults in an empty one.
 func ReadTerms(ctx context.Context, r store.Reader) (Terms, error) {
 	t := DefaultTerms()
 	var doc json.RawMessage
-	found, err := r.Setting(ctx, termsKey, &doc)
+	found, err := r.Setting(ctx, TermsKey, &doc)
 	if err != nil || !found {
 		return t, err
 	}
@@ -140,7 +141,7 @@ func (s *Service) SaveTerms(ctx context.Context, rev int64, typed map[string]str
 			t.Texts = texts
 		}
 		t.Rev++
-		return tx.SetSetting(ctx, termsKey, t)
+		return tx.SetSetting(ctx, TermsKey, t)
 	})
 	return t, n, err
 }

@@ -24,7 +24,8 @@ import (
 	"jevvo/internal/words"
 )
 
-const key = "studio"
+// SettingsKey is the setting the settings are kept under.
+const SettingsKey = "studio"
 
 // Settings are the ways of one studio.
 type Settings struct {
@@ -96,7 +97,7 @@ func (s *Service) Settings(ctx context.Context) (Settings, error) { return Read(
 // Read returns the settings kept in a store, the defaults in an empty one.
 func Read(ctx context.Context, r store.Reader) (Settings, error) {
 	var doc json.RawMessage
-	found, err := r.Setting(ctx, key, &doc)
+	found, err := r.Setting(ctx, SettingsKey, &doc)
 	if err != nil || !found {
 		return Default(), err
 	}
@@ -137,14 +138,14 @@ func (s *Service) Opens(key string) (bool, error) {
 // Has reports whether the studio was ever set up.
 func (s *Service) Has(ctx context.Context) (bool, error) {
 	var doc json.RawMessage
-	return s.store.Setting(ctx, key, &doc)
+	return s.store.Setting(ctx, SettingsKey, &doc)
 }
 
 // Begin keeps the default settings in a new studio and brings the document of
 // an older one up to date, its password out of the database.
 func (s *Service) Begin(ctx context.Context) error {
 	var doc json.RawMessage
-	found, err := s.store.Setting(ctx, key, &doc)
+	found, err := s.store.Setting(ctx, SettingsKey, &doc)
 	if err != nil {
 		return err
 	}
@@ -166,7 +167,7 @@ func (s *Service) Begin(ctx context.Context) error {
 			}
 		}
 	}
-	return s.store.Write(ctx, "keep the settings", func(tx *store.Tx) error { return tx.SetSetting(ctx, key, set) })
+	return s.store.Write(ctx, "keep the settings", func(tx *store.Tx) error { return tx.SetSetting(ctx, SettingsKey, set) })
 }
 
 // settingsV1 is the document of the first version, which kept what was typed.
@@ -269,7 +270,7 @@ func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, 
 			return errRefused
 		}
 		set.Rev++
-		return tx.SetSetting(ctx, key, set)
+		return tx.SetSetting(ctx, SettingsKey, set)
 	})
 	if errors.Is(err, errRefused) {
 		return set, n, nil
@@ -317,7 +318,7 @@ func (s *Service) rewrite(ctx context.Context, what string, change func(*Setting
 			return err
 		}
 		set.Rev++
-		return tx.SetSetting(ctx, key, set)
+		return tx.SetSetting(ctx, SettingsKey, set)
 	})
 }
 
