@@ -7,10 +7,12 @@ import (
 	"bytes"
 	"fmt"
 	"image"
+	"image/color"
+	"image/draw"
+	"image/jpeg"
 	"time"
 
-	"github.com/tdewolff/canvas"
-	"github.com/tdewolff/canvas/renderers/pdf"
+	"codeberg.org/go-pdf/fpdf"
 )
 
 // A Paper is what is set.
@@ -83,10 +85,11 @@ func (p Paper) PDF() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &setter{paper: p, fonts: f, width: a4Width, height: a4Height, margin: margin}
+	s := &setter{paper: p, letters: f, width: a4Width, height: a4Height, margin: margin, images: map[image.Image]string{}}
 	if p.Small {
 		s.width, s.height, s.margin = cardWidth, cardHeight, cardMargin
 	}
+	s.begin()
 	s.page()
 	s.head()
 	s.text(p.Opening, body, false, gap)
@@ -103,19 +106,40 @@ func (p Paper) PDF() ([]byte, error) {
 // setter lays a paper out, from above, page by page.
 type setter struct {
 	paper                 Paper
-	fonts                 *faces
+	letters               *letters
 	width, height, margin float64
-	pages                 []*canvas.Canvas
-	y                     float64 // from above
+	pdf                   *fpdf.Fpdf
+	images                map[image.Image]string // what each is called in the file
+	y                     float64                // from above
+}
+
+// begin makes an empty file that says what it is.
+func (s *setter) begin() {
+	s.pdf = fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: fpdf.SizeType{Wd: s.width, Ht: s.height}})
+	s.pdf.SetAutoPageBreak(false, 0)
+	s.pdf.SetTitle(s.title(), true)
+	s.pdf.SetSubject(s.paper.Kind, true)
+	s.pdf.SetAuthor(s.paper.Studio, true)
+	s.pdf.SetCreator("Jevvo", true)
+	s.pdf.SetLang(s.paper.Lang)
+	s.pdf.SetCatalogSort(true)
+	if !s.paper.At.IsZero() {
+		s.pdf.SetCreationDate(s.paper.At)
+		s.pdf.SetModificationDate(s.paper.At)
+	}
+	addFonts(s.pdf)
+}
+
+func (s *setter) title() string {
+	if s.paper.Number == "" {
+		return s.paper.Title
+	}
+	return s.paper.Title + " " + s.paper.Number
 }
 
 func (s *setter) page() {
-	s.pages = append(s.pages, canvas.New(s.width, s.height))
+	s.pdf.AddPage()
 	s.y = s.margin
-}
-
-func (s *setter) context() *canvas.Context {
-	return canvas.NewContext(s.pages[len(s.pages)-1])
 }
 
 // room is the width between the margins, and bottom where the foot begins.
@@ -135,8 +159,21 @@ func (s *setter) need(h float64) {
 	}
 }
 
-// put draws a set text with its upper edge at y.
-func (s *setter) put(x, y float64, t *canvas.Text) { s.context().DrawText(x, s.height-y, t) }
+// ascent is how far the fonts reach above their line, in mm for each point of size.
+const ascent = 0.3528 * 0.928
+
+// put writes a line with its upper edge at y, from x on.
+func (s *setter) put(x, y float64, line string, f face) {
+	s.use(f)
+	s.pdf.Text(x, y+f.size*ascent, visual(s.letters.plain(line)))
+}
+
+// putRight writes a line that ends at x.
+func (s *setter) putRight(x, y float64, line string, f face) {
+	s.use(f)
+	line = visual(s.letters.plain(line))
+	s.pdf.Text(x-s.pdf.GetStringWidth(line), y+f.size*ascent, line)
+}
 
 // text sets a paragraph, its lines over as many pages as they take, and what follows
 // it by space.
@@ -144,10 +181,10 @@ func (s *setter) text(text string, size float64, bold bool, space float64) {
 	if text == "" {
 		return
 	}
-	for _, line := range s.fonts.lines(text, size, bold, s.room()) {
+	for _, line := range s.lines(text, face{size, bold}, s.room()) {
 		h := size * leading
 		s.need(h)
-		s.put(s.margin, s.y, s.fonts.set(line, size, bold, 0, canvas.Left))
+		s.put(s.margin, s.y, line, face{size, bold})
 		s.y += h
 	}
 	s.y += space
@@ -168,8 +205,8 @@ func (s *setter) head() {
 	}
 	right := top
 	for _, f := range s.paper.Facts {
-		s.put(s.margin+s.room()*0.58, right, s.fonts.set(f.Label, small, false, 0, canvas.Left))
-		s.put(s.margin+s.room(), right, s.fonts.set(f.Value, small, true, 0, canvas.Right))
+		s.put(s.margin+s.room()*0.58, right, f.Label, face{small, false})
+		s.putRight(s.margin+s.room(), right, f.Value, face{small, true})
 		right += small * leading
 	}
 	s.y = max(s.y, right) + gap
@@ -179,33 +216,49 @@ func (s *setter) head() {
 	if len(s.paper.To) > 0 {
 		s.y += gap
 	}
-	title := s.paper.Title
-	if s.paper.Number != "" {
-		title += " " + s.paper.Number
-	}
-	s.text(title, large, true, gap)
+	s.text(s.title(), large, true, gap)
 }
 
 // image draws a picture no larger than w × h and returns its height.
 func (s *setter) image(m image.Image, x, y, w, h float64) float64 {
 	b := m.Bounds()
 	f := min(w/float64(b.Dx()), h/float64(b.Dy())) // mm for each pixel
-	high := f * float64(b.Dy())
-	s.context().DrawImage(x, s.height-y-high, m, canvas.DPMM(1/f))
+	w, high := f*float64(b.Dx()), f*float64(b.Dy())
+	s.pdf.ImageOptions(s.imageName(m), x, y, w, high, false, jpegs, 0, "")
 	return high
 }
 
-func (s *setter) rule(y float64, strong bool) {
-	c := s.context()
-	c.SetStrokeColor(canvas.Gray)
-	c.SetStrokeWidth(0.15)
-	if strong {
-		c.SetStrokeColor(canvas.Black)
-		c.SetStrokeWidth(0.3)
+var jpegs = fpdf.ImageOptions{ImageType: "JPG"}
+
+const imageQuality = 88
+
+// imageName puts a picture into the file once, on the white of the paper, and returns
+// what it is called there.
+func (s *setter) imageName(m image.Image) string {
+	if name, has := s.images[m]; has {
+		return name
 	}
-	c.MoveTo(s.margin, s.height-y)
-	c.LineTo(s.margin+s.room(), s.height-y)
-	c.Stroke()
+	name := fmt.Sprint("image ", len(s.images))
+	s.images[m] = name
+	onWhite := image.NewRGBA(m.Bounds())
+	draw.Draw(onWhite, onWhite.Rect, image.NewUniform(color.White), image.Point{}, draw.Src)
+	draw.Draw(onWhite, onWhite.Rect, m, m.Bounds().Min, draw.Over)
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, onWhite, &jpeg.Options{Quality: imageQuality}); err != nil {
+		s.pdf.SetError(err)
+	}
+	s.pdf.RegisterImageOptionsReader(name, jpegs, &b)
+	return name
+}
+
+func (s *setter) rule(y float64, strong bool) {
+	grey, width := 128, 0.15
+	if strong {
+		grey, width = 0, 0.3
+	}
+	s.pdf.SetDrawColor(grey, grey, grey)
+	s.pdf.SetLineWidth(width)
+	s.pdf.Line(s.margin, y, s.margin+s.room(), y)
 }
 
 // columns are the right edges of the numbers in an item, as shares of the width.
@@ -221,8 +274,8 @@ func (s *setter) items() {
 		s.y += 1.5
 	}
 	for _, it := range s.paper.Items {
-		lines := s.fonts.lines(it.Text, body, false, s.room()*0.5)
-		detail := s.fonts.lines(it.Detail, small, false, s.room()*0.5)
+		lines := s.lines(it.Text, face{body, false}, s.room()*0.5)
+		detail := s.lines(it.Detail, face{small, false}, s.room()*0.5)
 		s.need(float64(len(lines))*body*leading + float64(len(detail))*small*leading + 3)
 		for i, l := range lines {
 			if i == 0 {
@@ -240,8 +293,8 @@ func (s *setter) items() {
 	}
 	for _, t := range s.paper.Totals {
 		s.need(body*leading + 1)
-		s.put(s.margin+s.room()*columns[1], s.y, s.fonts.set(t.Label, body, t.Strong, 0, canvas.Right))
-		s.put(s.margin+s.room(), s.y, s.fonts.set(t.Amount, body, t.Strong, 0, canvas.Right))
+		s.putRight(s.margin+s.room()*columns[1], s.y, t.Label, face{body, t.Strong})
+		s.putRight(s.margin+s.room(), s.y, t.Amount, face{body, t.Strong})
 		s.y += body*leading + 0.6
 	}
 	s.y += gap
@@ -249,9 +302,9 @@ func (s *setter) items() {
 
 // row sets a text and numbers in their columns.
 func (s *setter) row(size float64, bold bool, text string, numbers []string) {
-	s.put(s.margin, s.y, s.fonts.set(text, size, bold, 0, canvas.Left))
+	s.put(s.margin, s.y, text, face{size, bold})
 	for i, n := range numbers {
-		s.put(s.margin+s.room()*columns[i], s.y, s.fonts.set(n, size, bold || i == 2, 0, canvas.Right))
+		s.putRight(s.margin+s.room()*columns[i], s.y, n, face{size, bold || i == 2})
 	}
 	s.y += size * leading
 }
@@ -281,8 +334,8 @@ func (s *setter) options() {
 
 // column sets a text in a column and returns where it ends.
 func (s *setter) column(x, y, width float64, text string, size float64, bold bool) float64 {
-	for _, l := range s.fonts.lines(text, size, bold, width) {
-		s.put(x, y, s.fonts.set(l, size, bold, 0, canvas.Left))
+	for _, l := range s.lines(text, face{size, bold}, width) {
+		s.put(x, y, l, face{size, bold})
 		y += size * leading
 	}
 	return y
@@ -328,37 +381,26 @@ func (s *setter) pictures() {
 
 // bytes writes all pages, each with its foot.
 func (s *setter) bytes() ([]byte, error) {
+	for page := range s.pdf.PageCount() {
+		s.pdf.SetPage(page + 1)
+		s.foot(page + 1)
+	}
 	var b bytes.Buffer
-	out := pdf.New(&b, s.width, s.height, &pdf.Options{Compress: true, SubsetFonts: true, ImageEncoding: canvas.Lossy})
-	title := s.paper.Title
-	if s.paper.Number != "" {
-		title += " " + s.paper.Number
-	}
-	out.SetInfo(title, s.paper.Kind, "", s.paper.Studio, "Jevvo")
-	out.SetLang(s.paper.Lang)
-	for i, c := range s.pages {
-		s.foot(c, i)
-		if i > 0 {
-			out.NewPage(s.width, s.height)
-		}
-		c.RenderTo(out)
-	}
-	err := out.Close()
+	err := s.pdf.Output(&b)
 	return b.Bytes(), err
 }
 
-func (s *setter) foot(c *canvas.Canvas, page int) {
+func (s *setter) foot(page int) {
 	if s.paper.Small {
 		return
 	}
-	ctx := canvas.NewContext(c)
 	y := s.height - s.margin - footHeight + 4
 	for _, l := range s.paper.Foot {
-		ctx.DrawText(s.margin, s.height-y, s.fonts.set(l, small, false, 0, canvas.Left))
+		s.put(s.margin, y, l, face{small, false})
 		y += small * leading
 	}
-	if len(s.pages) > 1 {
-		text := fmt.Sprintf("%s %d %s %d", s.paper.Page, page+1, s.paper.Of, len(s.pages))
-		ctx.DrawText(s.margin+s.room(), s.height-(s.height-s.margin), s.fonts.set(text, small, false, 0, canvas.Right))
+	if pages := s.pdf.PageCount(); pages > 1 {
+		text := fmt.Sprintf("%s %d %s %d", s.paper.Page, page, s.paper.Of, pages)
+		s.putRight(s.margin+s.room(), s.height-s.margin, text, face{small, false})
 	}
 }

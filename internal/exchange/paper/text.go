@@ -5,42 +5,47 @@ import (
 	"sync"
 	"unicode"
 
+	"codeberg.org/go-pdf/fpdf"
 	"github.com/go-fonts/dejavu/dejavusanscondensed"
 	"github.com/go-fonts/dejavu/dejavusanscondensedbold"
-	"github.com/tdewolff/canvas"
 	"golang.org/x/image/font/sfnt"
 	"golang.org/x/text/unicode/runenames"
 )
 
-// faces are the fonts of papers, of Latin, Greek, Cyrillic, Hebrew, Arabic and many
-// signs; what they have no letter for is written as its name.
-type faces struct {
-	family *canvas.FontFamily
-	has    *sfnt.Font
-	mu     sync.Mutex
-	buf    sfnt.Buffer
+// family is what the fonts of papers are called in a file: of Latin, Greek, Cyrillic,
+// Hebrew, Arabic and many signs.
+const family = "paper"
+
+const regular, strong = "", "B"
+
+func addFonts(pdf *fpdf.Fpdf) {
+	pdf.AddUTF8FontFromBytes(family, regular, dejavusanscondensed.TTF)
+	pdf.AddUTF8FontFromBytes(family, strong, dejavusanscondensedbold.TTF)
+}
+
+// letters knows which letters the fonts have.
+type letters struct {
+	font *sfnt.Font
+	mu   sync.Mutex
+	buf  sfnt.Buffer
 }
 
 // fonts reads the fonts once.
-var fonts = sync.OnceValues(func() (*faces, error) {
-	f := &faces{family: canvas.NewFontFamily("paper")}
-	if err := f.family.LoadFont(dejavusanscondensed.TTF, 0, canvas.FontRegular); err != nil {
-		return nil, err
-	}
-	if err := f.family.LoadFont(dejavusanscondensedbold.TTF, 0, canvas.FontBold); err != nil {
-		return nil, err
-	}
-	f.family.SetFeatures("-liga") // a word is found by its letters
-	var err error
-	f.has, err = sfnt.Parse(dejavusanscondensed.TTF)
-	return f, err
+var fonts = sync.OnceValues(func() (*letters, error) {
+	f, err := sfnt.Parse(dejavusanscondensed.TTF)
+	return &letters{font: f}, err
 })
+
+func (l *letters) has(r rune) bool {
+	at, err := l.font.GlyphIndex(&l.buf, r)
+	return err == nil && at != 0 && r <= 0xffff // the file numbers letters with two bytes
+}
 
 // plain is a text every letter of which can be printed: control signs go, and what the
 // fonts do not have is named, such as [artist palette].
-func (f *faces) plain(text string) string {
-	f.mu.Lock()
-	defer f.mu.Unlock()
+func (l *letters) plain(text string) string {
+	l.mu.Lock()
+	defer l.mu.Unlock()
 	var b strings.Builder
 	for _, r := range text {
 		switch {
@@ -51,10 +56,10 @@ func (f *faces) plain(text string) string {
 		case r == '\u200d' || unicode.Is(unicode.Variation_Selector, r) || r >= 0x1f3fb && r <= 0x1f3ff:
 			// joins and shades of a sign that is written out
 		case unicode.IsControl(r) || r == unicode.ReplacementChar:
+		case l.has(r):
+			b.WriteRune(r)
 		default:
-			if at, err := f.has.GlyphIndex(&f.buf, r); err == nil && at != 0 {
-				b.WriteRune(r)
-			} else if name := runenames.Name(r); name != "" && !strings.HasPrefix(name, "<") {
+			if name := runenames.Name(r); name != "" && !strings.HasPrefix(name, "<") {
 				b.WriteString("[" + strings.ToLower(name) + "]")
 			}
 		}
@@ -62,45 +67,44 @@ func (f *faces) plain(text string) string {
 	return b.String()
 }
 
-func (f *faces) face(size float64, bold bool) *canvas.FontFace {
-	style := canvas.FontRegular
-	if bold {
-		style = canvas.FontBold
-	}
-	return f.family.Face(size, canvas.Black, style, canvas.FontNormal)
+// A face is a size in points, and whether it is bold.
+type face struct {
+	size float64
+	bold bool
 }
 
-// set is one line; its upper edge is where it is put.
-func (f *faces) set(line string, size float64, bold bool, width float64, align canvas.TextAlign) *canvas.Text {
-	rt := canvas.NewRichText(f.face(size, bold))
-	rt.WriteFace(f.face(size, bold), f.plain(line))
-	if align == canvas.Right {
-		return canvas.NewTextBox(f.face(size, bold), f.plain(line), 0, 0, canvas.Right, canvas.Top, nil)
+func (s *setter) use(f face) {
+	style := regular
+	if f.bold {
+		style = strong
 	}
-	return rt.ToText(width, 0, align, canvas.Top, nil)
+	s.pdf.SetFont(family, style, f.size)
 }
+
+// width is how wide a line is, in mm.
+func (s *setter) widthOf(line string) float64 { return s.pdf.GetStringWidth(visual(line)) }
 
 // lines breaks a text at its spaces into lines no wider than width; a word that is
 // wider is cut.
-func (f *faces) lines(text string, size float64, bold bool, width float64) []string {
-	text = strings.TrimRight(f.plain(text), "\n ")
+func (s *setter) lines(text string, f face, width float64) []string {
+	text = strings.TrimRight(s.letters.plain(text), "\n ")
 	if text == "" {
 		return nil
 	}
-	face := f.face(size, bold)
+	s.use(f)
 	var out []string
-	for _, par := range strings.Split(text, "\n") {
+	for par := range strings.SplitSeq(text, "\n") {
 		line := ""
 		for _, word := range strings.Fields(par) {
-			for face.TextWidth(word) > width {
-				cut := fitting(face, word, width)
+			for s.widthOf(word) > width {
+				cut := s.fitting(word, width)
 				if line != "" {
 					out, line = append(out, line), ""
 				}
 				out, word = append(out, word[:cut]), word[cut:]
 			}
 			next := strings.TrimSpace(line + " " + word)
-			if line != "" && face.TextWidth(next) > width {
+			if line != "" && s.widthOf(next) > width {
 				out, next = append(out, line), word
 			}
 			line = next
@@ -111,10 +115,10 @@ func (f *faces) lines(text string, size float64, bold bool, width float64) []str
 }
 
 // fitting is how many bytes of a word fit, at least its first letter.
-func fitting(face *canvas.FontFace, word string, width float64) int {
+func (s *setter) fitting(word string, width float64) int {
 	last := 0
 	for i := range word {
-		if i > 0 && face.TextWidth(word[:i]) > width {
+		if i > 0 && s.widthOf(word[:i]) > width {
 			break
 		}
 		last = i
