@@ -51,7 +51,8 @@ type Frame struct {
 	bases  map[words.Language]*template.Template // cloned for each area, never executed
 	drawn  map[words.Language]*template.Template
 	own    *Area
-	turns  *turns // of heavy work
+	turns  *turns            // of heavy work
+	gets   func() [][]string // the addresses that show something, in their parts
 }
 
 // New returns a frame with its static files and its answer to what is not
@@ -59,6 +60,7 @@ type Frame struct {
 func New(st *studio.Studio, o Options) (*Frame, error) {
 	gin.SetMode(gin.ReleaseMode)
 	f := &Frame{Studio: st, Options: o, engine: gin.New(), turns: newTurns(), bases: map[words.Language]*template.Template{}, drawn: map[words.Language]*template.Template{}}
+	f.gets = sync.OnceValue(f.shows)
 	f.engine.HandleMethodNotAllowed = true
 	if err := f.engine.SetTrustedProxies(nil); err != nil {
 		return nil, err

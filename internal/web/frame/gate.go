@@ -213,13 +213,13 @@ var pathParam = regexp.MustCompile(`:[a-z]+`)
 // boards and the days they are worked on: no clients, prices, papers, stock or years.
 var (
 	onlooker = []string{"/", "/pieces", "/pieces/:id", "/pieces/:id/run-sheet", "/pieces/:id/card", "/pieces/:id/composition", "/pieces/:id/coats/",
-		"/pieces/:id/preview", "/pieces/:id/preview/", "/preview/", "/pieces/:id/photos/", "/pieces/:id/judge", "/days", "/days/month", "/days/print", "/days/place",
+		"/pieces/:id/preview", "/pieces/:id/preview/", "/preview/", "/pieces/:id/photos/", "/pieces/:id/taught", "/pieces/:id/judge", "/days", "/days/month", "/days/print", "/days/place",
 		"/bench", "/benches/", "/rehearsals/", "/weighings/", "/pieces/:id/bench", "/pieces/:id/weigh", "/pieces/:id/level", "/streams", "/sums", "/sums/",
 		"/techniques", "/techniques/", "/palettes", "/palettes/", "/recipes", "/help", "/help/", "/glossary", "/scan/"}
 	sees = map[access.Role][]string{
 		access.Look: onlooker,
 		access.Bench: append(slices.Clip(onlooker), "/pieces/:id/result", "/pieces/:id/journal", "/pieces/:id/journal.zip", "/pieces/:id/faults", "/pieces/:id/strength",
-			"/pieces/:id/taught", "/pieces/:id/labels", "/pieces/:id/cups.csv", "/pieces/:id/rescale", "/journal", "/findings", "/findings/", "/faults", "/faults/",
+			"/pieces/:id/labels", "/pieces/:id/cups.csv", "/pieces/:id/rescale", "/journal", "/findings", "/findings/", "/faults", "/faults/",
 			"/shelf", "/shelf/", "/pigments/", "/stock", "/stock/of/", "/labels", "/jump"),
 	}
 )

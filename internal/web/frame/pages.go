@@ -295,7 +295,7 @@ func (a *Area) render(c *gin.Context, status int, name, block string, data any) 
 		c.String(http.StatusInternalServerError, "%s\n", words.T("This page could not be drawn; nothing was lost. Go back and try again."))
 		return
 	}
-	c.Data(status, "text/html; charset=utf-8", numbered(b.Bytes()))
+	c.Data(status, "text/html; charset=utf-8", a.offered(c.Request.Context(), numbered(b.Bytes())))
 }
 
 // drawer is the copy of the base that is executed by itself.
