@@ -125,7 +125,7 @@ type table struct {
 func tablesOf(ctx context.Context, tx *sql.Tx) ([]table, error) {
 	rows, err := tx.QueryContext(ctx, `SELECT m.name, c.name, c.pk FROM sqlite_master m JOIN pragma_table_info(m.name) c
 		WHERE m.type = 'table' AND m.name NOT LIKE 'sqlite_%' AND m.name NOT LIKE 'journal_text%' AND m.name NOT IN ('goose_db_version', 'presses', 'visitors', 'pair_codes')
-		ORDER BY m.name, c.cid`)
+		AND m.name NOT LIKE ? ESCAPE '\' ORDER BY m.name, c.cid`, replicators)
 	if err != nil {
 		return nil, wrap("list the tables", err)
 	}

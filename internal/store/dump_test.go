@@ -52,6 +52,7 @@ func filled(t *testing.T) *store.Store {
 // the index of the journal made anew.
 func TestAnExportIsTheSameStudio(t *testing.T) {
 	s := filled(t)
+	require.NoError(t, s.Beside(t.Context()))
 	first, files := inMemory()
 	m, err := s.DumpTo(t.Context(), first)
 	require.NoError(t, err)

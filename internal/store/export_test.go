@@ -29,3 +29,9 @@ func (s *Store) Impatient(ctx context.Context) error {
 	}
 	return nil
 }
+
+// Beside makes the tables a replicator keeps its place in.
+func (s *Store) Beside(ctx context.Context) error {
+	_, err := s.db.ExecContext(ctx, "CREATE TABLE _litestream_seq (id INTEGER PRIMARY KEY, seq INTEGER)")
+	return err
+}

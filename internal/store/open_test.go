@@ -208,6 +208,7 @@ func TestRestoring(t *testing.T) {
 func TestCheckingFindsWhatIsWrong(t *testing.T) {
 	s, path := fresh(t)
 	onePiece(t, s, "Mudflat", 1, noon)
+	require.NoError(t, s.Beside(t.Context()))
 	found, err := s.Check(t.Context())
 	require.NoError(t, err)
 	assert.Empty(t, found)

@@ -11,9 +11,14 @@ import (
 	"github.com/pressly/goose/v3"
 )
 
+// replicators are tables a replicator beside the program keeps its own place in, as the
+// beginning of their names (packaging/replica). They are no part of the studio.
+const replicators = `\_litestream\_%`
+
 // schemaOf maps each table, view, index and trigger of a database to its SQL.
 func schemaOf(ctx context.Context, db *sql.DB) (map[[2]string]string, error) {
-	rows, err := db.QueryContext(ctx, `SELECT type, name, coalesce(sql, '') FROM sqlite_master WHERE name NOT LIKE 'sqlite\_%' ESCAPE '\'`)
+	rows, err := db.QueryContext(ctx, `SELECT type, name, coalesce(sql, '') FROM sqlite_master
+		WHERE name NOT LIKE 'sqlite\_%' ESCAPE '\' AND NOT (type = 'table' AND name LIKE ? ESCAPE '\')`, replicators)
 	if err != nil {
 		return nil, damaged(err)
 	}
