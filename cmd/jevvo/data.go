@@ -46,7 +46,9 @@ func hasStudio(folder string) error {
 func backupCommand() *cobra.Command {
 	var data string
 	c := &cobra.Command{
-		Use: "backup FILE", Short: "Write a consistent copy of the studio's data, also while it is open", Args: cobra.ExactArgs(1),
+		Use:   "backup FILE",
+		Short: "Write a consistent copy of the studio's data, also while it is open",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if err := hasStudio(data); err != nil {
 				return failed(err)
@@ -66,7 +68,9 @@ func restoreCommand() *cobra.Command {
 	var data string
 	var how placing
 	c := &cobra.Command{
-		Use: "restore FILE", Short: "Put a backup in the place of the studio's data; what was there is kept beside it", Args: cobra.ExactArgs(1),
+		Use:   "restore FILE",
+		Short: "Put a backup in the place of the studio's data; what was there is kept beside it",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			return failed(inPlace(c, data, how, args[0], func(string) (string, error) { return args[0], nil }))
 		},
@@ -142,7 +146,9 @@ func exportCommand() *cobra.Command {
 	var data string
 	one := map[share.Kind]*string{}
 	c := &cobra.Command{
-		Use: "export FOLDER|FILE.zip|FILE.json", Short: "Write everything as open files: JSON, pictures, tables, a calendar, palettes; or one piece, resin, pigment or technique to share", Args: cobra.ExactArgs(1),
+		Use:   "export FOLDER|FILE.zip|FILE.json",
+		Short: "Write everything as open files: JSON, pictures, tables, a calendar, palettes; or one piece, resin, pigment or technique to share",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			for _, kind := range sharedKinds {
 				if id := *one[kind]; id != "" {
@@ -239,7 +245,14 @@ func drawings(st *studio.Studio) archive.Drawings {
 	}
 }
 
-func draw(ctx context.Context, st *studio.Studio, pages *frame.Frame, p pieces.Piece, sys units.System, put func(string, []byte) error) error {
+func draw(
+	ctx context.Context,
+	st *studio.Studio,
+	pages *frame.Frame,
+	p pieces.Piece,
+	sys units.System,
+	put func(string, []byte) error,
+) error {
 	plan, err := st.Agenda.Alone(ctx, p)
 	if err != nil || len(plan.Coats) == 0 {
 		return nil // what cannot be reckoned is in the tables all the same
@@ -266,7 +279,9 @@ func importCommand() *cobra.Command {
 	var data string
 	var how placing
 	c := &cobra.Command{
-		Use: "import FOLDER|FILE.zip|FILE.json", Short: "Make a studio of an export, what was there is kept beside it; or take in one thing that was shared", Args: cobra.ExactArgs(1),
+		Use:   "import FOLDER|FILE.zip|FILE.json",
+		Short: "Make a studio of an export, what was there is kept beside it; or take in one thing that was shared",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if strings.HasSuffix(args[0], ".json") {
 				return failed(takeIn(c, data, args[0]))
@@ -318,7 +333,10 @@ func inPlace(c *cobra.Command, data string, how placing, of string, ready func(d
 		return err
 	}
 	if err := hasStudio(data); err == nil && !how.replace {
-		return fmt.Errorf("there is a studio in %s already; --replace keeps a copy of it and puts this one in its place", data)
+		return fmt.Errorf(
+			"there is a studio in %s already; --replace keeps a copy of it and puts this one in its place",
+			data,
+		)
 	}
 	lock, err := store.LockFolder(data)
 	if err != nil {

@@ -24,7 +24,11 @@ func TestADeviceIsLedOnlyWhereItMayGo(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, res.Code)
 	board := n.post(res.Header().Get("Location")+"/boards", nil).Header().Get("Location")
 	require.True(t, strings.HasPrefix(board, "/pieces/"))
-	require.Equal(t, http.StatusSeeOther, n.post(board+"/price", map[string]string{"rev": "0", "method": "own", "own": "731.40"}).Code)
+	require.Equal(
+		t,
+		http.StatusSeeOther,
+		n.post(board+"/price", map[string]string{"rev": "0", "method": "own", "own": "731.40"}).Code,
+	)
 	secrets := []string{"Wren Ottery", "731.40", "731,40"}
 	require.True(t, strings.Contains(n.get(board+"/price"), "731.40"))
 	for _, role := range []access.Role{access.Look, access.Bench} {

@@ -44,19 +44,27 @@ func (a *records) once(at route, r *http.Request, body []byte) (answered, error)
 		return at.run(r, body)
 	}
 	if len(key) > mostKey {
-		return answered{}, &calc.Problem{Title: "Key too long", Status: http.StatusBadRequest, Detail: "Idempotency-Key has at most 255 letters"}
+		return answered{}, &calc.Problem{
+			Title:  "Key too long",
+			Status: http.StatusBadRequest,
+			Detail: "Idempotency-Key has at most 255 letters",
+		}
 	}
 	sent := digest(at.method, r.URL.RequestURI(), string(body))
 	var now answered
-	was, before, err := a.st.Once.Do(r.Context(), digest(repeatHeader, r.Header.Get("Authorization"), key), func(ctx context.Context) (string, error) {
-		var err error
-		if now, err = at.run(r.WithContext(ctx), body); err != nil {
-			return "", err
-		}
-		now.Sent = sent
-		text, err := json.Marshal(now)
-		return string(text), err
-	})
+	was, before, err := a.st.Once.Do(
+		r.Context(),
+		digest(repeatHeader, r.Header.Get("Authorization"), key),
+		func(ctx context.Context) (string, error) {
+			var err error
+			if now, err = at.run(r.WithContext(ctx), body); err != nil {
+				return "", err
+			}
+			now.Sent = sent
+			text, err := json.Marshal(now)
+			return string(text), err
+		},
+	)
 	if err != nil || !before {
 		return now, err
 	}
