@@ -41,9 +41,11 @@ test('what nobody planned is pressed without the network, and judged when it is 
   await begin(page, program);
   await context.setOffline(true);
   await page.keyboard.press(' ');
+  await expect(step(page)).toHaveText(/^Mix/);
   await page.keyboard.press(' '); // the parts meet
+  await expect(page.locator('.waits')).toContainText('2 presses kept');
   await page.keyboard.press(' '); // mixed
-  await expect(page.locator('.waits')).toContainText('3 presses kept');
+  await expect(step(page)).toHaveText(/^Colour the cups/);
   await page.locator('[data-panel="heat"]').click();
   await page.locator('#panel-heat').getByRole('button', { name: 'Close' }).click();
   await page.locator('[data-panel="else"]').click();
