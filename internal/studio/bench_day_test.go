@@ -3,6 +3,7 @@ package studio_test
 import (
 	"fmt"
 	"math"
+	"slices"
 	"sync"
 	"testing"
 	"time"
@@ -407,4 +408,25 @@ func TestMeasuringByVolume(t *testing.T) {
 			assert.InDelta(t, float64(d.Target/units.Mass(d.Density)*1000), d.Mark.Millilitres(), 1e-6)
 		}
 	}
+}
+
+// What was to be done before a pour that is made without it is asked for no longer: no
+// back is masked and no dam is built under resin. The next coat's is.
+func TestWhatAPourOvertookIsNotAskedFor(t *testing.T) {
+	r := open(t)
+	b := r.day(map[string]string{"edge": "dam", "sides": "taped"}, 0)
+	open := func() (keys []string) {
+		a, err := r.Agenda.Current(r.ctx())
+		require.NoError(t, err)
+		for _, task := range a.Tasks {
+			if task.PieceID == b.PieceID && task.Kind == plan.TaskPrepare {
+				keys = append(keys, task.Key)
+			}
+		}
+		return keys
+	}
+	before, of := open(), []string{"mask:1", "tape:1", "dam:1"}
+	require.Subset(t, before, of)
+	r.poured(b)
+	assert.Equal(t, slices.DeleteFunc(before, func(k string) bool { return slices.Contains(of, k) }), open())
 }

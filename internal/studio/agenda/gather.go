@@ -5,6 +5,7 @@ import (
 	"errors"
 	"maps"
 	"runtime"
+	"slices"
 	"sync"
 	"time"
 
@@ -193,7 +194,8 @@ func (g *scene) put(i int) {
 		piece.Due = g.minute(e.Due)
 	}
 	current := plan.RoundUp(g.now.Sub(g.base).Minutes())
-	for _, t := range e.plan.Tasks {
+	poured := e.poured()
+	for k, t := range e.plan.Tasks {
 		task := schedule.Task{ID: words.Task(t, e.plan), Hands: t.Hands, Take: t.Take, Free: t.Free, Mix: t.Mix, NotIn: current}
 		for _, w := range t.Waits {
 			why := string(w.Why)
@@ -216,6 +218,9 @@ func (g *scene) put(i int) {
 			if h.Done {
 				task.Hands = max(0, g.minute(h.End)-from)
 			}
+		} else if e.overtaken(k, poured) {
+			from := g.minute(e.timing.Happened[e.plan.Tasks[poured].Key].Start)
+			task.Fixed, task.Done, task.Hands, task.Waits = &from, true, 0, nil
 		}
 		piece.Tasks = append(piece.Tasks, task)
 	}
@@ -223,6 +228,24 @@ func (g *scene) put(i int) {
 	g.missed(i, &piece, current)
 	g.onShelf(i, &piece)
 	g.problem.Pieces[i] = piece
+}
+
+// poured is the last task that pours and was begun; below nothing for none.
+func (e *entry) poured() int {
+	for k, t := range slices.Backward(e.plan.Tasks) {
+		if _, begun := e.timing.Happened[t.Key]; begun && t.Kind == plan.TaskPour {
+			return k
+		}
+	}
+	return -1
+}
+
+// overtaken reports whether a task was to be done before a coat that was poured without
+// it: there is no dam to be built under resin.
+func (e *entry) overtaken(k, poured int) bool {
+	t := e.plan.Tasks[k]
+	_, happened := e.timing.Happened[t.Key]
+	return k < poured && !happened && (t.Kind == plan.TaskPrepare || t.Kind == plan.TaskBetween)
 }
 
 // pins lays pinned tasks where the painter wants them.

@@ -256,7 +256,11 @@ func (g *scene) readPiece(i int, solution schedule.Plan, a *Agenda) Piece {
 	e := &g.list[i]
 	out := Piece{ID: e.ID, Rev: e.Rev, Name: e.Name, Due: e.Due, Plan: e.plan, Swatch: e.plan.Widest()}
 	tasks := g.problem.Pieces[i].Tasks
+	poured := e.poured()
 	for k, t := range tasks {
+		if e.overtaken(k, poured) {
+			continue
+		}
 		start := solution.Starts[i][k]
 		task := Task{Task: e.plan.Tasks[k], PieceID: e.ID, Piece: e.Name, Swatch: out.Swatch, Plan: e.plan, Start: g.at(start), End: g.at(start + t.Hands),
 			Done: t.Done, Pinned: t.Fixed != nil && !t.Done}
