@@ -3,14 +3,41 @@ import { test, expect } from '../fixtures.js';
 
 test.use({ allowedErrors: ['422'] }); // what cannot be is answered so
 
-// words reads a PDF with a library of its own.
-async function words(data) {
+// opened is a PDF read with a library of its own.
+async function opened(data) {
   globalThis.DOMMatrix ??= class {}; // it is drawn with only
   const { getDocument } = await import('pdfjs-dist/legacy/build/pdf.mjs');
-  const pdf = await getDocument({ data: new Uint8Array(data), useSystemFonts: false, disableFontFace: true, verbosity: 0 }).promise;
+  const fonts = { useSystemFonts: false, disableFontFace: true };
+  const pdf = await getDocument({ data: new Uint8Array(data), ...fonts, verbosity: 0 }).promise;
+  return Promise.all(Array.from({ length: pdf.numPages }, (_, n) => pdf.getPage(n + 1)));
+}
+
+async function words(data) {
   let text = '';
-  for (let n = 1; n <= pdf.numPages; n++) text += (await (await pdf.getPage(n)).getTextContent()).items.map((i) => i.str).join(' ');
+  for (const page of await opened(data)) text += (await page.getTextContent()).items.map((i) => i.str).join(' ');
   return text.replace(/\s+/g, ' ');
+}
+
+// readAloud is what the structure of a PDF's first page gives a screen reader: the words
+// of each element under its name, and what pictures are called.
+async function readAloud(data) {
+  const [page] = await opened(data);
+  const text = {};
+  let at;
+  for (const i of (await page.getTextContent({ includeMarkedContent: true })).items) {
+    if (i.type === 'beginMarkedContentProps') at = i.id;
+    else if (i.type === 'endMarkedContent') at = undefined;
+    else if (at && i.str) text[at] = (text[at] ?? '') + i.str;
+  }
+  const heard = [];
+  const walk = (e) => {
+    if (e.alt) heard.push([e.role, e.alt]);
+    const own = e.children?.filter((c) => c.type === 'content').map((c) => text[c.id] ?? '').join(' ').trim();
+    if (own) heard.push([e.role, own]);
+    e.children?.filter((c) => c.role).forEach(walk);
+  };
+  walk(await page.getStructTree());
+  return heard;
 }
 
 // amount is a sum as it is printed, with small spaces between thousands.
@@ -66,6 +93,12 @@ test('from a price to a paid invoice', async ({ page, program }) => {
   expect(text).toMatch(/Quote Q\d{4}-0002/);
   const sums = [...text.matchAll(/To pay\s*([\d\s\u202f]+\.\d\d)/g)].map((m) => amount(m[1]));
   expect(sums).toContain(toPay);
+  const heard = await readAloud(await file.body());
+  const of = (role) => heard.filter(([r]) => r === role).map(([, said]) => said);
+  expect(of('H1')).toEqual([expect.stringMatching(/^Quote Q\d{4}-0002$/)]);
+  expect(of('TH')).toHaveLength(4);
+  expect(of('TD').some((said) => amount(said) === toPay)).toBe(true);
+  expect(of('Figure').length).toBeGreaterThan(0);
 
   await page.goto(`${program.url}/commissions/1`);
   await page.getByLabel('Agreed anew: how').fill('on the phone, the new price');

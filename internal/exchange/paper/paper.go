@@ -5,6 +5,7 @@ package paper
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"image"
 	"image/color"
@@ -79,26 +80,28 @@ const (
 	gap                   = 4.0
 )
 
-// PDF sets the paper.
-func (p Paper) PDF() ([]byte, error) {
+// PDF sets the paper, with its structure for those who have it read to them. It ends with
+// its context.
+func (p Paper) PDF(ctx context.Context) ([]byte, error) {
 	f, err := fonts()
 	if err != nil {
 		return nil, err
 	}
 	s := &setter{paper: p, letters: f, width: a4Width, height: a4Height, margin: margin, images: map[image.Image]string{}}
+	s.ctx, s.marks, s.at = ctx, map[int]int{}, &tag{kind: "Document"}
 	if p.Small {
 		s.width, s.height, s.margin = cardWidth, cardHeight, cardMargin
 	}
 	s.begin()
 	s.page()
 	s.head()
-	s.text(p.Opening, body, false, gap)
+	s.text("P", p.Opening, face{body, false}, gap)
 	s.options()
 	s.items()
 	s.pictures()
 	for _, part := range p.Parts {
-		s.text(part.Heading, body+1, true, 1.2)
-		s.text(part.Text, body, false, gap)
+		s.text("H2", part.Heading, face{body + 1, true}, 1.2)
+		s.text("P", part.Text, face{body, false}, gap)
 	}
 	return s.bytes()
 }
@@ -111,6 +114,9 @@ type setter struct {
 	pdf                   *fpdf.Fpdf
 	images                map[image.Image]string // what each is called in the file
 	y                     float64                // from above
+	ctx                   context.Context
+	at                    *tag        // what is drawn belongs to it
+	marks                 map[int]int // on each page
 }
 
 // begin makes an empty file that says what it is.
@@ -164,29 +170,38 @@ const ascent = 0.3528 * 0.928
 
 // put writes a line with its upper edge at y, from x on.
 func (s *setter) put(x, y float64, line string, f face) {
+	if err := s.ctx.Err(); err != nil {
+		s.pdf.SetError(err)
+	}
 	s.use(f)
-	s.pdf.Text(x, y+f.size*ascent, visual(s.letters.plain(line)))
+	said := s.letters.plain(line)
+	drawn := visual(said)
+	if drawn == said {
+		said = ""
+	}
+	s.marked(said, func() { s.pdf.Text(x, y+f.size*ascent, drawn) })
 }
 
 // putRight writes a line that ends at x.
 func (s *setter) putRight(x, y float64, line string, f face) {
 	s.use(f)
-	line = visual(s.letters.plain(line))
-	s.pdf.Text(x-s.pdf.GetStringWidth(line), y+f.size*ascent, line)
+	s.put(x-s.widthOf(s.letters.plain(line)), y, line, f)
 }
 
-// text sets a paragraph, its lines over as many pages as they take, and what follows
-// it by space.
-func (s *setter) text(text string, size float64, bold bool, space float64) {
+// text sets a paragraph or a heading, its lines over as many pages as they take, and
+// what follows it by space.
+func (s *setter) text(kind, text string, f face, space float64) {
 	if text == "" {
 		return
 	}
-	for _, line := range s.lines(text, face{size, bold}, s.room()) {
-		h := size * leading
-		s.need(h)
-		s.put(s.margin, s.y, line, face{size, bold})
-		s.y += h
-	}
+	s.tagged(kind, func() {
+		for _, line := range s.lines(text, f, s.room()) {
+			h := f.size * leading
+			s.need(h)
+			s.put(s.margin, s.y, line, f)
+			s.y += h
+		}
+	})
 	s.y += space
 }
 
@@ -196,35 +211,41 @@ const leading = 0.3528 * 1.38
 func (s *setter) head() {
 	top := s.y
 	if s.paper.Logo != nil {
-		h := s.image(s.paper.Logo, s.margin, s.y, s.room()*0.35, 18)
+		h := s.image(s.paper.Logo, s.paper.Studio, s.margin, s.y, s.room()*0.35, 18)
 		s.y += h + 2
 	}
-	s.text(s.paper.Studio, body+2, true, 0.5)
+	s.text("P", s.paper.Studio, face{body + 2, true}, 0.5)
 	for _, l := range s.paper.Lines {
-		s.text(l, small, false, 0)
+		s.text("P", l, face{small, false}, 0)
 	}
 	right := top
 	for _, f := range s.paper.Facts {
-		s.put(s.margin+s.room()*0.58, right, f.Label, face{small, false})
-		s.putRight(s.margin+s.room(), right, f.Value, face{small, true})
+		s.tagged("P", func() {
+			s.put(s.margin+s.room()*0.58, right, f.Label, face{small, false})
+			s.putRight(s.margin+s.room(), right, f.Value, face{small, true})
+		})
 		right += small * leading
 	}
 	s.y = max(s.y, right) + gap
 	for _, l := range s.paper.To {
-		s.text(l, body, false, 0)
+		s.text("P", l, face{body, false}, 0)
 	}
 	if len(s.paper.To) > 0 {
 		s.y += gap
 	}
-	s.text(s.title(), large, true, gap)
+	s.text("H1", s.title(), face{large, true}, gap)
 }
 
-// image draws a picture no larger than w × h and returns its height.
-func (s *setter) image(m image.Image, x, y, w, h float64) float64 {
+// image draws a picture no larger than w × h and returns its height; it is read as alt.
+func (s *setter) image(m image.Image, alt string, x, y, w, h float64) float64 {
 	b := m.Bounds()
 	f := min(w/float64(b.Dx()), h/float64(b.Dy())) // mm for each pixel
 	w, high := f*float64(b.Dx()), f*float64(b.Dy())
-	s.pdf.ImageOptions(s.imageName(m), x, y, w, high, false, jpegs, 0, "")
+	figure := s.tagged("Figure", func() {
+		name := s.imageName(m)
+		s.marked("", func() { s.pdf.ImageOptions(name, x, y, w, high, false, jpegs, 0, "") })
+	})
+	figure.alt = alt
 	return high
 }
 
@@ -258,55 +279,80 @@ func (s *setter) rule(y float64, strong bool) {
 	}
 	s.pdf.SetDrawColor(grey, grey, grey)
 	s.pdf.SetLineWidth(width)
-	s.pdf.Line(s.margin, y, s.margin+s.room(), y)
+	s.ornament(func() { s.pdf.Line(s.margin, y, s.margin+s.room(), y) })
 }
 
 // columns are the right edges of the numbers in an item, as shares of the width.
 var columns = [3]float64{0.62, 0.8, 1}
 
 func (s *setter) items() {
-	if len(s.paper.Items) == 0 && len(s.paper.Totals) == 0 {
-		return
+	if len(s.paper.Items) > 0 || len(s.paper.Totals) > 0 {
+		s.tagged("Table", s.rows)
+		s.y += gap
 	}
+}
+
+func (s *setter) rows() {
 	if len(s.paper.Items) > 0 {
-		s.row(small, false, s.paper.Heads[0], s.paper.Heads[1:])
+		s.row("TH", face{small, false}, s.paper.Heads[0], s.paper.Heads[1:])
 		s.rule(s.y, true)
 		s.y += 1.5
 	}
 	for _, it := range s.paper.Items {
-		lines := s.lines(it.Text, face{body, false}, s.room()*0.5)
-		detail := s.lines(it.Detail, face{small, false}, s.room()*0.5)
-		s.need(float64(len(lines))*body*leading + float64(len(detail))*small*leading + 3)
-		for i, l := range lines {
-			if i == 0 {
-				s.row(body, false, l, []string{it.Count, it.Each, it.Sum})
-			} else {
-				s.row(body, false, l, nil)
-			}
-		}
-		for _, l := range detail {
-			s.row(small, false, l, nil)
-		}
-		s.y += 1
-		s.rule(s.y, false)
-		s.y += 1.5
+		s.item(it)
 	}
 	for _, t := range s.paper.Totals {
 		s.need(body*leading + 1)
-		s.putRight(s.margin+s.room()*columns[1], s.y, t.Label, face{body, t.Strong})
-		s.putRight(s.margin+s.room(), s.y, t.Amount, face{body, t.Strong})
+		s.tagged("TR", func() {
+			s.cell("TD", s.room()*columns[1], t.Label, face{body, t.Strong})
+			s.cell("TD", s.room(), t.Amount, face{body, t.Strong})
+		})
 		s.y += body*leading + 0.6
 	}
-	s.y += gap
 }
 
-// row sets a text and numbers in their columns.
-func (s *setter) row(size float64, bold bool, text string, numbers []string) {
-	s.put(s.margin, s.y, text, face{size, bold})
-	for i, n := range numbers {
-		s.putRight(s.margin+s.room()*columns[i], s.y, n, face{size, bold || i == 2})
+// item sets what is sold: its numbers beside its first line.
+func (s *setter) item(it Item) {
+	text, detail := face{body, false}, face{small, false}
+	lines, below := s.lines(it.Text, text, s.room()*0.5), s.lines(it.Detail, detail, s.room()*0.5)
+	s.need(float64(len(lines))*body*leading + float64(len(below))*small*leading + 3)
+	first := ""
+	if len(lines) > 0 {
+		first, lines = lines[0], lines[1:]
 	}
-	s.y += size * leading
+	name := s.row("TD", text, first, []string{it.Count, it.Each, it.Sum})
+	s.within(name, func() {
+		s.more(lines, text)
+		s.more(below, detail)
+	})
+	s.y += 1
+	s.rule(s.y, false)
+	s.y += 1.5
+}
+
+// more sets further lines of a cell.
+func (s *setter) more(lines []string, f face) {
+	for _, l := range lines {
+		s.put(s.margin, s.y, l, f)
+		s.y += f.size * leading
+	}
+}
+
+// row sets a text and numbers in their columns, and returns the text's cell.
+func (s *setter) row(kind string, f face, text string, numbers []string) (name *tag) {
+	s.tagged("TR", func() {
+		name = s.tagged(kind, func() { s.put(s.margin, s.y, text, f) })
+		for i, n := range numbers {
+			s.cell(kind, s.room()*columns[i], n, face{f.size, i == 2})
+		}
+	})
+	s.y += f.size * leading
+	return name
+}
+
+// cell sets a number that ends so far from the margin.
+func (s *setter) cell(kind string, end float64, text string, f face) {
+	s.tagged(kind, func() { s.putRight(s.margin+end, s.y, text, f) })
 }
 
 // options stand side by side, three to a row.
@@ -321,11 +367,11 @@ func (s *setter) options() {
 			x := s.margin + float64(k)*(wide+gap)
 			y := top
 			if o.Image != nil {
-				y += s.image(o.Image, x, y, wide, high) + 1.5
+				y += s.image(o.Image, o.Name, x, y, wide, high) + 1.5
 			}
-			y = s.column(x, y, wide, o.Name, body, true)
-			y = s.column(x, y, wide, o.Text, small, false)
-			y = s.column(x, y, wide, o.Amount, body, o.Chosen)
+			y = s.column(x, y, wide, o.Name, face{body, true})
+			y = s.column(x, y, wide, o.Text, face{small, false})
+			y = s.column(x, y, wide, o.Amount, face{body, o.Chosen})
 			deepest = max(deepest, y)
 		}
 		s.y = deepest + gap
@@ -333,11 +379,13 @@ func (s *setter) options() {
 }
 
 // column sets a text in a column and returns where it ends.
-func (s *setter) column(x, y, width float64, text string, size float64, bold bool) float64 {
-	for _, l := range s.lines(text, face{size, bold}, width) {
-		s.put(x, y, l, face{size, bold})
-		y += size * leading
-	}
+func (s *setter) column(x, y, width float64, text string, f face) float64 {
+	s.tagged("P", func() {
+		for _, l := range s.lines(text, f, width) {
+			s.put(x, y, l, f)
+			y += f.size * leading
+		}
+	})
 	return y
 }
 
@@ -370,24 +418,31 @@ func (s *setter) pictures() {
 			s.need(h + 3*small*leading)
 			rowTop, rowEnd = s.y, s.y
 		}
-		s.image(p.Image, x, rowTop, w, h)
-		end := s.column(x, rowTop+h+1, max(w, 38), p.Caption, small, false)
+		s.image(p.Image, p.Caption, x, rowTop, w, h)
+		end := s.column(x, rowTop+h+1, max(w, 38), p.Caption, face{small, false})
 		rowEnd = max(rowEnd, end)
 		x += max(w, 38) + gap
 	}
 	s.y = rowEnd + 1
-	s.text(fmt.Sprintf("1 : %.0f", scale), small, false, gap)
+	s.text("P", fmt.Sprintf("1 : %.0f", scale), face{small, false}, gap)
 }
 
-// bytes writes all pages, each with its foot.
+// bytes writes all pages, each with its foot, and the structure.
 func (s *setter) bytes() ([]byte, error) {
+	document := s.at
+	s.at = nil // what stands on every page is not read
 	for page := range s.pdf.PageCount() {
 		s.pdf.SetPage(page + 1)
 		s.foot(page + 1)
 	}
 	var b bytes.Buffer
-	err := s.pdf.Output(&b)
-	return b.Bytes(), err
+	if err := s.pdf.Output(&b); err != nil {
+		return nil, err
+	}
+	if err := s.ctx.Err(); err != nil {
+		return nil, err
+	}
+	return withTags(b.Bytes(), document, s.marks)
 }
 
 func (s *setter) foot(page int) {

@@ -1,6 +1,8 @@
 package paper_test
 
 import (
+	"bytes"
+	"context"
 	"image"
 	"os"
 	"strings"
@@ -32,20 +34,26 @@ func sample() paper.Paper {
 }
 
 func TestAPaperOfSeveralPages(t *testing.T) {
-	data, err := sample().PDF()
+	data, err := sample().PDF(t.Context())
 	require.NoError(t, err)
 	assert.Equal(t, "%PDF-1.", string(data[:7]))
-	assert.Contains(t, string(data), "/Lang (en)")
+	for _, said := range []string{"/Lang(en)", "/Marked true", "/StructTreeRoot"} {
+		assert.True(t, bytes.Contains(data, []byte(said)), said)
+	}
 	assert.Less(t, len(data), 2_000_000)
 	if at := os.Getenv("JEVVO_PAPER"); at != "" {
 		require.NoError(t, os.WriteFile(at, data, 0o600))
 	}
 	p := sample()
 	p.Small, p.Items, p.Pictures, p.Opening = true, nil, nil, strings.Repeat("W", 400)
-	_, err = p.PDF()
+	_, err = p.PDF(t.Context())
 	require.NoError(t, err, "a word that is wider than the paper is cut")
-	_, err = paper.Paper{}.PDF()
+	_, err = paper.Paper{}.PDF(t.Context())
 	require.NoError(t, err, "a paper of nothing is an empty page")
+	gone, leave := context.WithCancel(t.Context())
+	leave()
+	_, err = sample().PDF(gone)
+	assert.ErrorIs(t, err, context.Canceled, "nobody waits for it")
 }
 
 // BenchmarkQuote sets a quote of one page; wanted under 300 ms.
@@ -60,7 +68,7 @@ func BenchmarkQuote(b *testing.B) {
 		p.Pictures[i].Image = m
 	}
 	for b.Loop() {
-		if _, err := p.PDF(); err != nil {
+		if _, err := p.PDF(b.Context()); err != nil {
 			b.Fatal(err)
 		}
 	}

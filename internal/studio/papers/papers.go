@@ -125,7 +125,7 @@ func (s *Service) Make(ctx context.Context, commission int64, kind, lang, openin
 		if err != nil {
 			return err
 		}
-		pdf, err := set.PDF()
+		pdf, err := set.PDF(ctx)
 		if err != nil {
 			return fmt.Errorf("set the paper: %w", err)
 		}
