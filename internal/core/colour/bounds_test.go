@@ -84,7 +84,7 @@ func TestRecipesAreBroughtHome(t *testing.T) {
 			assert.InEpsilon(t, made[1].Load, home.Parts[1].Load, 0.02)
 		}
 	}
-	best, err := colour.Match(q, candidates)
+	best, err := colour.Match(t.Context(), q, candidates)
 	require.NoError(t, err)
 	require.Len(t, best, 5)
 	for i, r := range best {
@@ -96,12 +96,12 @@ func TestRecipesAreBroughtHome(t *testing.T) {
 		}
 	}
 	q.Best = 0
-	usual, err := colour.Match(q, candidates)
+	usual, err := colour.Match(t.Context(), q, candidates)
 	require.NoError(t, err)
 	assert.Len(t, usual, 3)
 	// What is already in a recipe is not added to it again.
 	start := colour.Recipe{Parts: []colour.RecipePart{{Candidate: 4, Load: 0.01}}}
-	better, err := colour.Refine(q, start, candidates, []int{4, 0, 0, 3})
+	better, err := colour.Refine(t.Context(), q, start, candidates, []int{4, 0, 0, 3})
 	require.NoError(t, err)
 	seen := map[int]bool{}
 	for _, p := range better.Parts {

@@ -1,6 +1,7 @@
 package colour
 
 import (
+	"context"
 	"math"
 	"slices"
 )
@@ -48,13 +49,16 @@ type screener struct {
 }
 
 // screen returns the sets whose best point of the scatter comes nearest.
-func screen(q Query, candidates []Candidate) []fit {
+func screen(ctx context.Context, q Query, candidates []Candidate) ([]fit, error) {
 	m := &screener{q: q, lab: q.Target}
 	m.prepare(candidates)
 	n := len(candidates)
 	for i := range n {
 		m.look([3]int{i, i, i}, 1, scatterOne)
 		for j := i + 1; j < n; j++ {
+			if err := ctx.Err(); err != nil {
+				return nil, err
+			}
 			m.look([3]int{i, j, j}, 2, scatterTwo)
 			for k := j + 1; k < n; k++ {
 				m.look([3]int{i, j, k}, 3, scatterThree)
@@ -62,7 +66,7 @@ func screen(q Query, candidates []Candidate) []fit {
 		}
 	}
 	slices.SortStableFunc(m.out, func(a, b fit) int { return compare(a.difference, b.difference) })
-	return m.out[:min(len(m.out), promising)]
+	return m.out[:min(len(m.out), promising)], nil
 }
 
 // prepare gathers the bands that are looked at.

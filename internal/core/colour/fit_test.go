@@ -101,7 +101,8 @@ func TestTheSearchSeesTheFilm(t *testing.T) {
 func TestEverySetIsScreened(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 3))
 	shelf, q := shelfOf(r, 6), queryFor(r)
-	sets := screen(q, shelf)
+	sets, err := screen(t.Context(), q, shelf)
+	require.NoError(t, err)
 	require.Len(t, sets, 6+15+20)
 	m := &screener{q: q, lab: q.Target}
 	m.prepare(shelf)
@@ -358,7 +359,9 @@ func TestPaletteBeginsFarApart(t *testing.T) {
 	}
 	assert.Len(t, seen, 4)
 	assert.Len(t, beginnings(points[:1], 4), 1, "one colour begins one group")
-	for _, g := range lloyd(points, begun) {
+	groups, err := lloyd(t.Context(), points, begun)
+	require.NoError(t, err)
+	for _, g := range groups {
 		assert.Equal(t, 100, g.n)
 		assert.InDelta(t, 0, math.Sqrt(g.lab.squared(want[near(g.lab)])), 1.05)
 	}

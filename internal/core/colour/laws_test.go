@@ -77,10 +77,10 @@ func TestRecipesKeepTheLimits(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		q := colour.Query{Target: colour.Lab{L: rapid.Float64Range(10, 95).Draw(rt, "L"), A: rapid.Float64Range(-40, 40).Draw(rt, "a"), B: rapid.Float64Range(-40, 40).Draw(rt, "b")},
 			Backing: colour.Flat(0.4), Film: 1.6}
-		found, err := colour.Match(q, pigments)
+		found, err := colour.Match(t.Context(), q, pigments)
 		require.NoError(rt, err)
 		for _, r := range found {
-			r, err = colour.Refine(q, r, pigments, []int{0})
+			r, err = colour.Refine(t.Context(), q, r, pigments, []int{0})
 			require.NoError(rt, err)
 			doses, load := []colour.Dose{}, 0.0
 			for _, p := range r.Parts {
@@ -102,7 +102,7 @@ func TestPaletteLaws(t *testing.T) {
 			v := rapid.Uint8()
 			return colour.Pixel{v.Draw(rt, "r"), v.Draw(rt, "g"), v.Draw(rt, "b")}
 		}), 1, 60).Draw(rt, "pixels")
-		got, err := colour.Palette(pixels, n)
+		got, err := colour.Palette(t.Context(), pixels, n)
 		require.NoError(rt, err)
 		require.LessOrEqual(rt, len(got), n)
 		sum := 0.0
@@ -114,7 +114,7 @@ func TestPaletteLaws(t *testing.T) {
 			}
 		}
 		require.InDelta(rt, 1, sum, 1e-9)
-		again, err := colour.Palette(pixels, n)
+		again, err := colour.Palette(t.Context(), pixels, n)
 		require.NoError(rt, err)
 		require.Equal(rt, got, again)
 	})

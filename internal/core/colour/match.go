@@ -1,6 +1,7 @@
 package colour
 
 import (
+	"context"
 	"errors"
 	"math"
 	"slices"
@@ -70,8 +71,8 @@ func (q Query) check() (Query, error) {
 // within its limit and together within Σ load/limit ≤ 1. Every set is looked at
 // from a coarse scatter of loads in a third of the bands; the most promising are
 // refined in all of them, by Levenberg–Marquardt in CIELAB and then in
-// CIEDE2000.
-func Match(q Query, candidates []Candidate) ([]Recipe, error) {
+// CIEDE2000. It ends with ctx.
+func Match(ctx context.Context, q Query, candidates []Candidate) ([]Recipe, error) {
 	q, err := q.check()
 	if err != nil {
 		return nil, err
@@ -80,9 +81,15 @@ func Match(q Query, candidates []Candidate) ([]Recipe, error) {
 		return nil, errors.New("there is no pigment to mix from")
 	}
 	f := newFitter(q, candidates)
-	starts := screen(q, candidates)
+	starts, err := screen(ctx, q, candidates)
+	if err != nil {
+		return nil, err
+	}
 	fits := make([]fit, 0, len(starts))
 	for _, s := range starts {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		if s, ok := f.fit(s); ok {
 			fits = append(fits, s)
 		}
@@ -91,6 +98,9 @@ func Match(q Query, candidates []Candidate) ([]Recipe, error) {
 	fits = fits[:min(len(fits), 4*q.Best)]
 	out := make([]Recipe, 0, len(fits))
 	for _, s := range fits {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		out = append(out, q.descend(q.judge(s.parts(candidates), candidates), candidates))
 	}
 	slices.SortStableFunc(out, func(a, b Recipe) int { return compare(a.Difference, b.Difference) })
@@ -145,14 +155,17 @@ func (q Query) Doubted(r Recipe, candidates []Candidate) Recipe {
 }
 
 // Refine improves a recipe further: each of extra (a white, a black) is added
-// where it helps enough for another bottle.
-func Refine(q Query, r Recipe, candidates []Candidate, extra []int) (Recipe, error) {
+// where it helps enough for another bottle. It ends with ctx.
+func Refine(ctx context.Context, q Query, r Recipe, candidates []Candidate, extra []int) (Recipe, error) {
 	q, err := q.check()
 	if err != nil {
 		return r, err
 	}
 	best := q.descend(r, candidates)
 	for _, e := range extra {
+		if err := ctx.Err(); err != nil {
+			return r, err
+		}
 		if best.has(e) {
 			continue
 		}

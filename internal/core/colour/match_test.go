@@ -1,6 +1,7 @@
 package colour_test
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -96,11 +97,11 @@ func TestMatchIsTheNearest(t *testing.T) {
 			Backing: colour.Flat(0.1 + 0.7*random.Float64()), Film: 1.6, Surface: colour.Finish(float64(n%2) * 0.9),
 		}
 		want := nearest(t, q, pigments)
-		got, err := colour.Match(q, pigments)
+		got, err := colour.Match(t.Context(), q, pigments)
 		require.NoError(t, err)
 		require.NotEmpty(t, got)
 		assert.Less(t, got[0].Difference, 1.01*want+0.1, "target %d", n)
-		refined, err := colour.Refine(q, got[0], pigments, []int{0, 1})
+		refined, err := colour.Refine(t.Context(), q, got[0], pigments, []int{0, 1})
 		require.NoError(t, err)
 		assert.LessOrEqual(t, refined.Difference, got[0].Difference)
 		for _, r := range append(got, refined) {
@@ -127,14 +128,14 @@ func TestMatchFindsWhatWasMixed(t *testing.T) {
 		}
 		q := colour.Query{Backing: colour.Flat(0.3), Film: 1.6, Surface: colour.Finish(1)}
 		q.Target = q.Surface.Out(colour.Cup(doses).Over(q.Backing, q.Film)).Lab()
-		got, err := colour.Match(q, pigments)
+		got, err := colour.Match(t.Context(), q, pigments)
 		require.NoError(t, err)
 		assert.Less(t, got[0].Difference, 0.3, "mixture %d", seed)
 	}
 	q := colour.Query{Backing: colour.Flat(0.3), Film: 1.6}
-	_, err := colour.Match(q, nil)
+	_, err := colour.Match(t.Context(), q, nil)
 	assert.Error(t, err)
-	_, err = colour.Match(colour.Query{}, pigments)
+	_, err = colour.Match(t.Context(), colour.Query{}, pigments)
 	assert.Error(t, err)
 }
 
@@ -144,7 +145,7 @@ func TestMatchFindsWhatWasMixed(t *testing.T) {
 func TestRecipesAreDoubted(t *testing.T) {
 	pigments := shelf(t, 20)
 	q := colour.Query{Target: colour.Lab{L: 45, A: 12, B: -20}, Backing: colour.Flat(0.3), Film: 1.6}
-	got, err := colour.Match(q, pigments)
+	got, err := colour.Match(t.Context(), q, pigments)
 	require.NoError(t, err)
 	guessed := q.Doubted(got[0], pigments)
 	assert.Greater(t, guessed.Unsure, 0.3)
@@ -182,7 +183,7 @@ func TestPalette(t *testing.T) {
 	add(500, colour.Pixel{200, 30, 30})
 	add(300, colour.Pixel{20, 60, 160})
 	add(200, colour.Pixel{240, 240, 230})
-	got, err := colour.Palette(pixels, 5)
+	got, err := colour.Palette(t.Context(), pixels, 5)
 	require.NoError(t, err)
 	require.Len(t, got, 3, "three colours are three, however many are asked for")
 	sum := 0.0
@@ -196,12 +197,12 @@ func TestPalette(t *testing.T) {
 	}
 	assert.InDelta(t, 1, sum, 1e-9)
 
-	one, err := colour.Palette([]colour.Pixel{{9, 9, 9}, {9, 9, 9}}, 4)
+	one, err := colour.Palette(t.Context(), []colour.Pixel{{9, 9, 9}, {9, 9, 9}}, 4)
 	require.NoError(t, err)
 	assert.Len(t, one, 1)
-	_, err = colour.Palette(nil, 4)
+	_, err = colour.Palette(t.Context(), nil, 4)
 	assert.ErrorContains(t, err, "transparent")
-	_, err = colour.Palette(pixels, 9)
+	_, err = colour.Palette(t.Context(), pixels, 9)
 	assert.Error(t, err)
 }
 
@@ -237,11 +238,55 @@ func TestLoadsUseUpTheirLimits(t *testing.T) {
 	assert.InDelta(t, 0, colour.LoadUsed(nil, nil), 1e-12)
 }
 
+// A patience ends after so many looks at it, and counts those after its end.
+type patience struct {
+	context.Context
+	left *int
+}
+
+func (p patience) Err() error {
+	if *p.left--; *p.left < 0 {
+		return context.Canceled
+	}
+	return nil
+}
+
+// A match, a refinement or a palette nobody waits for ends at its next look, wherever
+// it is: at the many sets, at those that are fitted, at the last few, at any round.
+func TestWorkEndsWithItsContext(t *testing.T) {
+	pigments := shelf(t, 20)
+	q := colour.Query{Target: colour.Lab{L: 45, A: 12, B: -20}, Backing: colour.Flat(0.3), Film: 1.6}
+	best, err := colour.Match(t.Context(), q, pigments)
+	require.NoError(t, err)
+	pixels := make([]colour.Pixel, 2000)
+	for i := range pixels {
+		pixels[i] = colour.Pixel{uint8(i), uint8(i / 3), uint8(i / 9)}
+	}
+	works := map[string]func(context.Context) error{
+		"match": func(ctx context.Context) error { _, err := colour.Match(ctx, q, pigments); return err },
+		"refine": func(ctx context.Context) error {
+			_, err := colour.Refine(ctx, q, best[0], pigments, []int{0, 1, 2})
+			return err
+		},
+		"palette": func(ctx context.Context) error { _, err := colour.Palette(ctx, pixels, 8); return err },
+	}
+	for name, work := range works {
+		looks := 1 << 20
+		require.NoError(t, work(patience{t.Context(), &looks}), name)
+		looks = 1<<20 - looks // in all
+		for _, at := range []int{0, looks / 3, looks - 1} {
+			left := at
+			require.ErrorIs(t, work(patience{t.Context(), &left}), context.Canceled, "%s at look %d of %d", name, at, looks)
+			assert.Equal(t, -1, left, "%s went on after it was told", name)
+		}
+	}
+}
+
 func BenchmarkMatch60(b *testing.B) {
 	pigments := shelf(b, 60)
 	targets := []colour.Lab{{L: 35, A: 20, B: -30}, {L: 60, A: -20, B: 25}, {L: 80, A: 5, B: 12}, {L: 25, A: 30, B: 20}}
 	for i := range b.N {
-		_, err := colour.Match(colour.Query{Target: targets[i%len(targets)], Backing: colour.Flat(0.4), Film: 1.6}, pigments)
+		_, err := colour.Match(b.Context(), colour.Query{Target: targets[i%len(targets)], Backing: colour.Flat(0.4), Film: 1.6}, pigments)
 		require.NoError(b, err)
 	}
 }
@@ -254,7 +299,7 @@ func BenchmarkPalette(b *testing.B) {
 		pixels[i] = colour.Pixel{uint8(random.IntN(256)), uint8(128 + 100*math.Sin(float64(i)/900)), uint8(random.IntN(200))}
 	}
 	for b.Loop() {
-		_, err := colour.Palette(pixels, 8)
+		_, err := colour.Palette(b.Context(), pixels, 8)
 		require.NoError(b, err)
 	}
 }

@@ -1,6 +1,7 @@
 package colour
 
 import (
+	"context"
 	"errors"
 	"math"
 	"math/rand/v2"
@@ -41,8 +42,8 @@ const (
 // Palette returns up to n colours that stand for the pixels, largest share
 // first: k-means in CIELAB (Lloyd 1982) from well-spread beginnings (Arthur &
 // Vassilvitskii 2007, k-means++), always the same for the same picture. A
-// picture with fewer colours than n gives fewer.
-func Palette(pixels []Pixel, n int) ([]PictureColour, error) {
+// picture with fewer colours than n gives fewer. It ends with ctx.
+func Palette(ctx context.Context, pixels []Pixel, n int) ([]PictureColour, error) {
 	if len(pixels) == 0 {
 		return nil, errors.New("the picture shows nothing: it is transparent all over")
 	}
@@ -54,8 +55,8 @@ func Palette(pixels []Pixel, n int) ([]PictureColour, error) {
 		rgb := p.RGB()
 		points[i] = labPoint{rgb.XYZ().Lab(), rgb}
 	}
-	groups := lloyd(points, beginnings(points, n))
-	return alike(groups, len(points)), nil
+	groups, err := lloyd(ctx, points, beginnings(points, n))
+	return alike(groups, len(points)), err
 }
 
 type labPoint struct {
@@ -109,9 +110,12 @@ func beginnings(points []labPoint, n int) []Lab {
 // mostRounds ends a search that still creeps.
 const mostRounds = 40
 
-func lloyd(points []labPoint, centres []Lab) []group {
+func lloyd(ctx context.Context, points []labPoint, centres []Lab) ([]group, error) {
 	groups := make([]group, len(centres))
 	for range mostRounds {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		clear(groups)
 		for _, p := range points {
 			best, at := math.Inf(1), 0
@@ -141,7 +145,7 @@ func lloyd(points []labPoint, centres []Lab) []group {
 			break
 		}
 	}
-	return groups
+	return groups, nil
 }
 
 // alike merges groups the eye does not tell apart and sorts by share.

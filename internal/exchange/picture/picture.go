@@ -90,7 +90,11 @@ func (d *Desk) Photo(ctx context.Context, r io.Reader) (Photo, error) {
 	if out.Shown, err = asJPEG(p.Small); err != nil {
 		return Photo{}, err
 	}
-	out.Small, err = asJPEG(scaled(p.Small, thumbSide))
+	thumb, err := scaled(ctx, p.Small, thumbSide)
+	if err != nil {
+		return Photo{}, err
+	}
+	out.Small, err = asJPEG(thumb)
 	return out, err
 }
 
@@ -176,7 +180,11 @@ func (k kind) reduced(ctx context.Context, data []byte, side int) (Picture, erro
 		return Picture{}, err
 	}
 	size := full.Bounds().Size()
-	p := Picture{Small: scaled(full, side), Width: size.X, Height: size.Y}
+	small, err := scaled(ctx, full, side)
+	if err != nil {
+		return Picture{}, err
+	}
+	p := Picture{Small: small, Width: size.X, Height: size.Y}
 	if k.turns {
 		p.turn(orientation(data))
 	}
@@ -236,25 +244,35 @@ func (k kind) unpack(ctx context.Context, data []byte) (image.Image, error) {
 	return nil, ErrBroken
 }
 
-// patient stops reading when its context ends, and with it the decoder.
+// patient stops reading when its context ends, and with it the decoder. It reads by
+// few bytes: some fifty of them can be a scan of a whole progressive picture.
 type patient struct {
 	ctx context.Context
 	r   io.Reader
 }
 
+const mouthful = 64
+
 func (p *patient) Read(b []byte) (int, error) {
 	if err := p.ctx.Err(); err != nil {
 		return 0, err
 	}
-	return p.r.Read(b)
+	return p.r.Read(b[:min(len(b), mouthful)])
 }
 
-// scaled returns a copy whose longer side is at most side.
-func scaled(full image.Image, side int) *image.NRGBA {
+// scaled returns a copy whose longer side is at most side, band by band.
+func scaled(ctx context.Context, full image.Image, side int) (*image.NRGBA, error) {
+	const band = 64
 	w, h := fit(full.Bounds().Dx(), full.Bounds().Dy(), side)
 	small := image.NewNRGBA(image.Rect(0, 0, w, h))
-	draw.ApproxBiLinear.Scale(small, small.Rect, full, full.Bounds(), draw.Src, nil)
-	return small
+	for y := 0; y < h; y += band {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		part, _ := small.SubImage(image.Rect(0, y, w, min(h, y+band))).(*image.NRGBA)
+		draw.ApproxBiLinear.Scale(part, small.Rect, full, full.Bounds(), draw.Src, nil)
+	}
+	return small, nil
 }
 
 func fit(w, h, side int) (int, int) {
@@ -280,7 +298,10 @@ func Small(data []byte) (Picture, error) {
 	if err != nil {
 		return Picture{}, ErrBroken
 	}
-	small := scaled(img, smallSide)
+	small, err := scaled(context.Background(), img, smallSide) // a few thousand points
+	if err != nil {
+		return Picture{}, err
+	}
 	return Picture{Small: small, Width: small.Rect.Dx(), Height: small.Rect.Dy()}, nil
 }
 

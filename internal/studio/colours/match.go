@@ -130,14 +130,14 @@ func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, e
 		return out, nil
 	}
 	q := colour.Query{Target: rgb.XYZ().Lab(), Backing: a.On, Film: a.Film, Surface: b.Surface, Best: considered}
-	found, err := colour.Match(q, candidates)
+	found, err := colour.Match(ctx, q, candidates)
 	if err != nil {
 		return out, err
 	}
 	extra := lightestAndDarkest(q, candidates)
 	for _, r := range found {
 		if r.Difference > unseen/2 {
-			if r, err = colour.Refine(q, r, candidates, extra); err != nil {
+			if r, err = colour.Refine(ctx, q, r, candidates, extra); err != nil {
 				return out, err
 			}
 		}

@@ -121,7 +121,7 @@ func (s *Service) ReadPicture(ctx context.Context, name string, r io.Reader) (Pa
 		return Palette{}, &form.Refused{Field: "picture", Err: err}
 	}
 	p := Palette{Count: usualCount, Width: pic.Width, Height: pic.Height, Picture: true}
-	if p.Colours, err = coloursOf(pic, p.Count); err != nil {
+	if p.Colours, err = coloursOf(ctx, pic, p.Count); err != nil {
 		return p, &form.Refused{Field: "picture", Err: err}
 	}
 	small, err := pic.PNG()
@@ -162,8 +162,8 @@ func paletteName(file string) string {
 	return string(name[:min(len(name), 70)])
 }
 
-func coloursOf(pic picture.Picture, n int) ([]PaletteColour, error) {
-	found, err := colour.Palette(pic.Pixels(), n)
+func coloursOf(ctx context.Context, pic picture.Picture, n int) ([]PaletteColour, error) {
+	found, err := colour.Palette(ctx, pic.Pixels(), n)
 	if err != nil {
 		return nil, err
 	}
@@ -303,7 +303,7 @@ func (s *Service) recount(ctx context.Context, p *Palette, n form.Notices) error
 	if err != nil {
 		return err
 	}
-	if p.Colours, err = coloursOf(pic, p.Count); err != nil {
+	if p.Colours, err = coloursOf(ctx, pic, p.Count); err != nil {
 		return err
 	}
 	if len(p.Colours) < p.Count {
