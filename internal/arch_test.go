@@ -31,7 +31,7 @@ var rooms = map[string]string{
 	"core/findings": "", "core/diagnose": "core/units core/cure core/heat core/refusal",
 
 	"calc": "core/* exchange/piecefile words", "words": "core/*", "form": "core/refusal core/units core/money words",
-	"store": "", "secrets": "", "certificate": "",
+	"store": "", "secrets": "", "certificate": "", "testsize": "",
 	"device": "core/units", "device/simulated": "core/units device",
 	"exchange/calendarfile": "", "exchange/piecefile": "core/*", "exchange/cupsheet": "exchange/sheet", "exchange/palettefile": "core/refusal", "exchange/picture": "core/colour core/geom core/refusal", "exchange/paper": "", "exchange/raster": "", "exchange/qr": "", "exchange/sheet": "", "exchange/still": "core/refusal", "exchange/svgoutline": "core/surface core/refusal",
 

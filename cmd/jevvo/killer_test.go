@@ -12,7 +12,6 @@ import (
 	"mime/multipart"
 	"net/http"
 	"net/url"
-	"os"
 	"regexp"
 	"strconv"
 	"strings"
@@ -22,19 +21,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-)
 
-// kills is how often the program is ended in the test; $JEVVO_KILLS, such as 200 at
-// night.
-func kills(t *testing.T) int {
-	text := os.Getenv("JEVVO_KILLS")
-	if text == "" {
-		return 10
-	}
-	n, err := strconv.Atoi(text)
-	require.NoError(t, err)
-	return n
-}
+	"jevvo/internal/testsize"
+)
 
 // A writer changes one aggregate, again and again; what was acknowledged must be found.
 type writer struct {
@@ -256,14 +245,14 @@ func aggregates() []*writer {
 }
 
 // Whenever the program is ended, everything it had acknowledged is there at the next
-// start, and nothing is damaged.
+// start, and nothing is damaged. It is ended $JEVVO_KILLS times, such as 300 at night.
 func TestKilledUnderWrites(t *testing.T) {
 	data := t.TempDir()
 	all := aggregates()
 	random := rand.New(rand.NewPCG(1, 2))
 	p := start(t, data, "demo")
 	require.True(t, postForm(p, "/pieces/1/bench/first", url.Values{"anyway": {"yes"}}))
-	for round := range kills(t) {
+	for round := range testsize.Of(t, "JEVVO_KILLS", 10) {
 		var writing sync.WaitGroup
 		for _, w := range all {
 			if round%2 == 1 && w.name != "papers" && w.name != "stock" {

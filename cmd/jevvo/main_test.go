@@ -23,6 +23,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/testsize"
 )
 
 // binary is the real program, built once.
@@ -380,7 +382,7 @@ func TestAnotherUserIsRefused(t *testing.T) {
 	assert.Contains(t, asNobody(p.url), "403 Forbidden")
 	assert.Contains(t, body(t, p.url+"/healthz"), "ok")
 	demo := start(t, t.TempDir(), "demo")
-	orphans(t, demo.url, 300)
+	orphans(t, demo.url, testsize.Of(t, "JEVVO_ORPHANS", 300))
 	assert.Never(t, func() bool { return strings.Contains(body(t, demo.url+"/commissions?find=Orphan"), "Orphan post") },
 		2*time.Second, 200*time.Millisecond, "nothing comes in by a socket that was closed at once")
 	all := start(t, t.TempDir(), "serve", "--any-user")

@@ -8,7 +8,6 @@ import (
 	"net/http/httptest"
 	"os"
 	"runtime"
-	"strconv"
 	"strings"
 	"testing"
 
@@ -18,16 +17,11 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 )
 
-// pressesOf is how many presses the screens hear of; $JEVVO_SOAK, of which 1440 are
-// those of eight hours at one every twenty seconds.
-func pressesOf(t *testing.T) int {
-	if text := os.Getenv("JEVVO_SOAK"); text != "" {
-		n, err := strconv.Atoi(text)
-		require.NoError(t, err)
-		return n
-	}
+// usualPresses is how many presses the screens hear of with all tests.
+func usualPresses() int {
 	if studiotest.Raced {
 		return 24
 	}
@@ -52,7 +46,8 @@ func usedNow(t *testing.T) used {
 }
 
 // Twenty screens at the bench and the weigh-out, some of which go and come again: what
-// they hold does not grow.
+// they hold does not grow. $JEVVO_SOAK presses, of which 1440 are those of eight hours at
+// one every twenty seconds.
 func TestScreensForHours(t *testing.T) {
 	if runtime.GOOS != "linux" {
 		t.Skip("counts files as this system shows them")
@@ -85,7 +80,7 @@ func TestScreensForHours(t *testing.T) {
 	for k := range screens {
 		open(k)
 	}
-	n := pressesOf(t)
+	n := testsize.Of(t, "JEVVO_SOAK", usualPresses())
 	press := func(i int) {
 		what, path := "skip", "/skip"
 		if i%2 == 1 {

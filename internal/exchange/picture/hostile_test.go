@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/exchange/picture"
+	"jevvo/internal/testsize"
 )
 
 // scans is a progressive JPEG (ITU-T T.81, G) of one component that goes over all of its
@@ -80,25 +81,14 @@ func (p patience) Err() error {
 	return nil
 }
 
-// hostiles is how many files are tried; $JEVVO_HOSTILE, such as 1000 at night.
-func hostiles(t *testing.T) int {
-	text := os.Getenv("JEVVO_HOSTILE")
-	if text == "" {
-		return 60
-	}
-	n, err := strconv.Atoi(text)
-	require.NoError(t, err)
-	return n
-}
-
 // Whatever comes as a picture is read or refused in words, within the memory that is
-// promised.
+// promised; $JEVVO_HOSTILE files, such as 1000 at night.
 func TestHostileFiles(t *testing.T) {
 	random := rand.New(rand.NewPCG(40, 4))
 	makers := []func(*rand.Rand) []byte{damaged(t), claiming(t), lengthy, forgedMeta(t), swollen, cutOff(t)}
 	desk := picture.NewDesk()
 	read, refused := 0, map[string]int{}
-	for i := range hostiles(t) {
+	for i := range testsize.Of(t, "JEVVO_HOSTILE", 60) {
 		file := makers[i%len(makers)](random)
 		photo, err := desk.Photo(t.Context(), bytes.NewReader(file))
 		if err == nil {
