@@ -1,6 +1,8 @@
 package web_test
 
 import (
+	"bufio"
+	"fmt"
 	"html"
 	"net/http"
 	"regexp"
@@ -11,7 +13,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/access"
+	"jevvo/internal/studio/bench"
 )
 
 var localLink = regexp.MustCompile(`\b(?:href|hx-get|src)="(/[^"#]*)`)
@@ -51,4 +55,35 @@ func TestADeviceIsLedOnlyWhereItMayGo(t *testing.T) {
 		}
 		t.Logf("%s: %d pages", role, len(pages))
 	}
+}
+
+// Nor does a part of a screen that is streamed to it lead where it may not go.
+func TestAStreamLeadsOnlyWhereItMayGo(t *testing.T) {
+	n := onNetwork(t)
+	p := n.piece(map[string]string{})
+	b, err := n.Bench.Start(t.Context(), p.ID, plan.FirstCoat, 60, bench.Answers{Anyway: true})
+	require.NoError(t, err)
+	at := fmt.Sprintf("/rehearsals/%d", b.ID)
+	for range 200 {
+		if strings.Contains(n.get(at), "Again, or for real") {
+			break
+		}
+		n.post(at+"/skip", nil)
+	}
+	d := n.paired(access.Look)
+	r, err := http.NewRequestWithContext(t.Context(), http.MethodGet, n.address+"/streams?of="+at, nil)
+	require.NoError(t, err)
+	res, err := d.Do(r)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	lines, ended := bufio.NewScanner(res.Body), false
+	for begun := false; lines.Scan() && !(begun && lines.Text() == ""); {
+		begun = begun || strings.HasPrefix(lines.Text(), "event:")
+		ended = ended || strings.Contains(lines.Text(), "Again, or for real")
+		for _, link := range localLink.FindAllStringSubmatch(lines.Text(), -1) {
+			w, _ := d.ask(http.MethodGet, html.UnescapeString(link[1]), nil)
+			assert.NotEqual(t, http.StatusForbidden, w.StatusCode, link[1])
+		}
+	}
+	assert.True(t, ended, "the day's last screen")
 }

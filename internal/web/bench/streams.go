@@ -67,7 +67,7 @@ func (a *area) follow(c *gin.Context, of []string, feeds []feed) {
 		}
 		all.Go(func() {
 			f(ctx, func(part, page, block string, data any) {
-				text, err := a.Told(page, block, data)
+				text, err := a.Told(ctx, page, block, data)
 				if err != nil {
 					a.Log.Error("render", "block", block, "error", err)
 					return

@@ -2,6 +2,7 @@ package frame
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"net/http"
 	"strings"
@@ -51,11 +52,11 @@ func (s *Stream) Send(name, text string) bool {
 // Beat says that the stream is there, so that both ends hear of the other's end.
 func (s *Stream) Beat() bool { return s.write(": \n\n") }
 
-// Told renders a block to be sent.
-func (a *Area) Told(page, block string, data any) (string, error) {
+// Told renders a block to be sent to who asks.
+func (a *Area) Told(ctx context.Context, page, block string, data any) (string, error) {
 	var b bytes.Buffer
 	if err := a.page(page).ExecuteTemplate(&b, block, data); err != nil {
 		return "", fmt.Errorf("render %s of %s: %w", block, page, err)
 	}
-	return string(numbered(b.Bytes())), nil
+	return string(a.offered(ctx, numbered(b.Bytes()))), nil
 }
