@@ -259,6 +259,9 @@ func TestManyForms(t *testing.T) {
 	var got answers
 	for n := testsize.Of(t, "JEVVO_FORMS", 250); got.handled() < n; {
 		f := all[r.IntN(len(all))]
+		if strings.HasSuffix(f.action, "/remove") && r.IntN(40) > 0 {
+			continue // so that most things stay
+		}
 		got.of(t, f.action, "a form", func() *httptest.ResponseRecorder { return f.sent(t, s, r) })
 	}
 	t.Logf("%d forms: %v, slowest %v at %s", len(all), got.by, got.slowest, got.where)

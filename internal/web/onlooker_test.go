@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/web/frame"
 )
 
 var localLink = regexp.MustCompile(`\b(?:href|hx-get|src)="(/[^"#]*)`)
@@ -86,4 +87,13 @@ func TestAStreamLeadsOnlyWhereItMayGo(t *testing.T) {
 		}
 	}
 	assert.True(t, ended, "the day's last screen")
+}
+
+// What takes a core for seconds is named as it is registered, or it would have no limit.
+func TestHeavyRoutesAreRoutes(t *testing.T) {
+	var paths []string
+	for _, at := range open(t).frame.Addresses() {
+		paths = append(paths, at[1])
+	}
+	assert.Subset(t, paths, frame.HeavyRoutes)
 }

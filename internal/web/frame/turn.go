@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 	"runtime"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -21,8 +22,12 @@ const (
 	mostWait  = 5 * time.Second
 )
 
-// heavy are the beginnings of addresses whose work can take a core for seconds.
-var heavy = []string{"/api/v1/calc/", "/sums/"}
+// heavy are the beginnings of addresses that are posted to and whose work can take a core
+// for seconds; HeavyRoutes are single routes that can.
+var (
+	heavy      = []string{"/api/v1/calc/", "/sums/"}
+	HeavyRoutes = []string{"/palettes/:id/colours/:at/recipes", "/pieces/:id/coats/:coat/cups/:colour/recipe"}
+)
 
 // turns are given to heavy work. The zero value is not ready; see newTurns.
 type turns struct {
@@ -56,7 +61,7 @@ func (t *turns) leave(source string) {
 
 // takeTurn lets heavy work wait for its turn, or says when to come again.
 func (f *Frame) takeTurn(c *gin.Context) {
-	if !isHeavy(c.Request) {
+	if !isHeavy(c.Request, c.FullPath()) {
 		return
 	}
 	source := Source(c)
@@ -78,7 +83,10 @@ func (f *Frame) takeTurn(c *gin.Context) {
 	c.Next()
 }
 
-func isHeavy(r *http.Request) bool {
+func isHeavy(r *http.Request, route string) bool {
+	if slices.Contains(HeavyRoutes, route) {
+		return true
+	}
 	if r.Method != http.MethodPost {
 		return false
 	}

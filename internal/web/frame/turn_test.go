@@ -35,6 +35,7 @@ func TestHeavyWorkTakesTurns(t *testing.T) {
 		begun <- struct{}{}
 		<-end
 	})
+	e.GET(HeavyRoutes[0], func(c *gin.Context) { c.Status(http.StatusOK) })
 	e.GET("/benches/1", func(c *gin.Context) { c.Status(http.StatusOK) })
 	var working sync.WaitGroup
 	for range mostOfOne {
@@ -52,6 +53,8 @@ func TestHeavyWorkTakesTurns(t *testing.T) {
 		asker(e, "10.0.0.9", http.MethodPost, "/sums/long"),
 		"and is told when to come again",
 	)
+	page := "/palettes/4/colours/2/recipes"
+	assert.Equal(t, -http.StatusTooManyRequests, asker(e, "10.0.0.9", http.MethodGet, page), "so are pages of such work")
 	assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodGet, "/benches/1"), "the bench is never held up")
 	close(end)
 	working.Wait()
