@@ -160,7 +160,7 @@ func (f *fitter) lab(s *fit, x *[3]float64) Lab {
 // rounds of Levenberg and Marquardt; few sets gain from more.
 const rounds = 14
 
-// fit brings a set as near as it can; false when it does without one of its
+// fit brings a set as near as it can; false when it does without one of its several
 // pigments.
 func (f *fitter) fit(s fit) (fit, bool) {
 	var x [3]float64
@@ -187,7 +187,7 @@ func (f *fitter) fit(s fit) (fit, bool) {
 		}
 	}
 	for i := range s.n {
-		if s.u[i] = math.Exp(x[i]); s.u[i] <= f.low[s.set[i]]*1.001 {
+		if s.u[i] = math.Exp(x[i]); s.n > 1 && s.u[i] <= f.low[s.set[i]]*1.001 {
 			return s, false
 		}
 	}

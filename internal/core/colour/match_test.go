@@ -139,6 +139,22 @@ func TestMatchFindsWhatWasMixed(t *testing.T) {
 	assert.Error(t, err)
 }
 
+// There is always a recipe: where a cup is best left clear, the least of one pigment.
+func TestTheLeastOfOnePigment(t *testing.T) {
+	pigments := shelf(t, 8)
+	ground := colour.Flat(0.8)
+	q := colour.Query{Backing: ground, Film: 1.6, Surface: colour.Finish(1)}
+	q.Target = q.Surface.Out(ground).Lab()
+	for _, few := range []int{1, 2, 8} {
+		got, err := colour.Match(t.Context(), q, pigments[:few])
+		require.NoError(t, err)
+		require.NotEmpty(t, got, "of %d pigments", few)
+		for _, p := range got[0].Parts {
+			assert.Less(t, p.Load, 3e-4)
+		}
+	}
+}
+
 // A strength that is off by a fifth shows as half to one and a half of CIEDE2000
 // (0.6 to 1.1 in the trials this bound is from, from memory); a drawdown narrows
 // it.
