@@ -396,6 +396,21 @@ func TestAFirstTile(t *testing.T) {
 	}
 	assert.True(t, seen[ids["Slate"]])
 	assert.Positive(t, float64(r.plan(p).Plan.Coats[0].Total))
+	for n := 1; n <= 5; n++ { // as many tinted cups as colours were chosen, whatever the technique is used to
+		chosen := []int64{ids["Slate"], ids["Lacing white"], ids["Brine"], ids["Eelgrass"], ids["Rowan red"]}[:n]
+		for _, way := range []string{"swipe", "cell", "flow", "blow"} {
+			p, err := r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, way, chosen)
+			require.NoError(t, err, way)
+			var got []int64
+			for _, c := range p.First().Coat.Colours {
+				if c.Role.Rule().Tints {
+					got = append(got, c.Pigment)
+				}
+			}
+			assert.ElementsMatch(t, chosen, got, "%s of %d", way, n)
+			assert.Positive(t, float64(r.plan(p).Plan.Coats[0].Total))
+		}
+	}
 	for _, bad := range [][]int64{nil, {999}, {1, 2, 3, 4, 5, 6}} {
 		_, err := r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, "swipe", bad)
 		assert.Error(t, err, "%v", bad)

@@ -23,9 +23,8 @@ const (
 // mostColours is how many pigments a first tile asks for.
 const mostColours = 5
 
-// FirstTile plans a test tile of one coat: of a resin, by a technique, its cups
-// coloured with the chosen pigments in their order; a cup beyond them keeps its usual
-// colour.
+// FirstTile plans a test tile of one coat: of a resin, by a technique, with a cup for
+// each of the chosen pigments, in their order, and the clear ones it asks for.
 func (s *Service) FirstTile(ctx context.Context, product int64, tech string, pigments []int64) (Piece, error) {
 	spec, b, err := s.Draft(ctx)
 	if err != nil {
@@ -42,7 +41,7 @@ func (s *Service) FirstTile(ctx context.Context, product int64, tech string, pig
 		return Piece{}, form.Refusef("pigment", "choose one to five pigments")
 	}
 	first := plan.NewCoat(b.Context, plan.FirstCoat, t, product, tileFilm)
-	if err := dress(first.Coat.Colours, slices.Clone(pigments), b.Pigments); err != nil {
+	if err := dress(first.Coat, slices.Clone(pigments), b.Pigments); err != nil {
 		return Piece{}, err
 	}
 	spec.Name, spec.Brief = words.T("First test tile"), words.T("To see what these colours do together.")
@@ -52,13 +51,42 @@ func (s *Service) FirstTile(ctx context.Context, product int64, tech string, pig
 	return s.Add(ctx, spec)
 }
 
-// dress gives cups the chosen pigments in their order; a cup that is to be white takes
-// the lightest before the others choose.
-func dress(cups []plan.Colour, left []int64, of map[int64]plan.Pigment) error {
+// dress gives the cups of a coat the chosen pigments in their order; a cup that is to be
+// white takes the lightest of several before the others choose. A cup for which nothing
+// was chosen is not mixed, and a pigment more is an accent more.
+func dress(coat *plan.CoatSpec, left []int64, of map[int64]plan.Pigment) error {
+	left, bare, err := tint(coat, left, of)
+	if err != nil {
+		return err
+	}
+	for _, id := range bare {
+		if err := coat.RemoveColour(id); err != nil {
+			return err
+		}
+	}
+	for range left {
+		if _, err := coat.AddColour(); err != nil {
+			return err
+		}
+	}
+	if len(left) > 0 {
+		_, _, err = tint(coat, left, of)
+	}
+	return err
+}
+
+// tint gives pigments to the cups that are still to be coloured, and returns those that
+// are left over, and the cups that are.
+func tint(coat *plan.CoatSpec, left []int64, of map[int64]plan.Pigment) (over []int64, bare []string, err error) {
+	several := len(left) > 1
 	for _, white := range []bool{true, false} {
-		for i := range cups {
-			c := &cups[i]
-			if !c.Role.Rule().Tints || (c.Role == technique.White) != white || len(left) == 0 {
+		for i := range coat.Colours {
+			c := &coat.Colours[i]
+			if !c.Role.Rule().Tints || c.Pigment != 0 || (c.Role == technique.White) != white {
+				continue
+			}
+			if len(left) == 0 || white && !several {
+				bare = append(bare, c.ID)
 				continue
 			}
 			at := 0
@@ -67,13 +95,13 @@ func dress(cups []plan.Colour, left []int64, of map[int64]plan.Pigment) error {
 			}
 			pigment, ok := of[left[at]]
 			if !ok {
-				return form.Refusef("pigment", "choose one to five pigments")
+				return nil, nil, form.Refusef("pigment", "choose one to five pigments")
 			}
 			c.Name, c.Pigment, c.Swatch, c.Load = pigment.Name, pigment.ID, pigment.Swatch, plan.UsualLoad(pigment)
 			left = slices.Delete(left, at, at+1)
 		}
 	}
-	return nil
+	return left, bare, nil
 }
 
 // lightest is the place of the pigment with the lightest swatch.
