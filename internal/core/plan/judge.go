@@ -60,7 +60,7 @@ func (j *judge) surface() {
 func (j *judge) sides(c *Coat) {
 	f := c.Side
 	switch {
-	case f.Bottom <= 0:
+	case f.Bottom <= 0, f.SeeThrough && j.plan.Spec.Tile: // nobody looks at the sides of a test
 		return
 	case f.SeeThrough && j.plan.preparedFor(technique.ForSides, 0): // the paint covers, not the resin
 		j.say(SidesThin, PartSurface, Settled, c, Args{"film": f.Mean})

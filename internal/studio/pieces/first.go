@@ -17,7 +17,7 @@ import (
 const (
 	tileSide  = 100 * units.Millimetre
 	tileDepth = 4 * units.Millimetre
-	tileFilm  = 1.7 * units.Millimetre
+	tileFilm  = 1.6 * units.Millimetre // less than an open edge keeps
 )
 
 // mostColours is how many pigments a first tile asks for.
@@ -72,7 +72,19 @@ func dress(coat *plan.CoatSpec, left []int64, of map[int64]plan.Pigment) error {
 	if len(left) > 0 {
 		_, _, err = tint(coat, left, of)
 	}
+	share(coat.Colours)
 	return err
+}
+
+// share makes the shares of all cups one whole, in proportion.
+func share(cups []plan.Colour) {
+	sum := 0.0
+	for _, c := range cups {
+		sum += c.Share
+	}
+	for i := range cups {
+		cups[i].Share /= sum
+	}
 }
 
 // tint gives pigments to the cups that are still to be coloured, and returns those that
