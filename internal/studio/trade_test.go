@@ -409,7 +409,7 @@ func TestAFirstTile(t *testing.T) {
 			}
 			assert.ElementsMatch(t, chosen, got, "%s of %d", way, n)
 			for _, said := range r.plan(p).Plan.Diagnostics() {
-				fair := n == 1 && said.Part == plan.PartComposition // one colour is a poor swipe
+				fair := n == 1 && said.Part == plan.PartColours // one colour is a poor swipe
 				assert.True(t, fair || said.Weight == plan.Settled, "%s of %d, as we propose it: %v", way, n, said)
 			}
 		}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
@@ -57,6 +58,7 @@ func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pie
 			first = plan.NewCoat(b.Context, plan.FirstCoat, t, first.Coat.Product, first.Coat.Amount.Film)
 		}
 		spec.Name, spec.Brief = pieces.Shorten(name, 80), pieces.Shorten(c.brief(), 4000)
+		spec.Stand(surface.Tile)
 		spec.Width, spec.Height, spec.Depth, spec.BackMask = tileSide, tileSide, tileDepth, false
 		spec.Layers = []plan.Layer{first}
 		spec.Commission, spec.Tile = id, true

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/shelf"
@@ -90,6 +91,9 @@ func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string
 // grow with the face, so that the film stays.
 func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec, form.Notices) {
 	out := spec.Clone()
+	if spec.Tile && spec.Support == surface.Tile {
+		out.Stand(surface.Panel) // what a tile stands for is a board
+	}
 	allowed := map[string]string{}
 	for _, key := range rescaleKeys {
 		if text, ok := typed[key]; ok {
