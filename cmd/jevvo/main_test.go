@@ -383,6 +383,7 @@ func TestAnotherUserIsRefused(t *testing.T) {
 	assert.Contains(t, body(t, p.url+"/healthz"), "ok")
 	demo := start(t, t.TempDir(), "demo")
 	orphans(t, demo.url, testsize.Of(t, "JEVVO_ORPHANS", 300))
+	http.DefaultClient.CloseIdleConnections() // that waited all the while
 	assert.Never(t, func() bool { return strings.Contains(body(t, demo.url+"/commissions?find=Orphan"), "Orphan post") },
 		2*time.Second, 200*time.Millisecond, "nothing comes in by a socket that was closed at once")
 	all := start(t, t.TempDir(), "serve", "--any-user")

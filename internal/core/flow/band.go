@@ -80,22 +80,13 @@ func (b *band) face(y int) {
 	}
 }
 
-// solve solves the rows of the band, two by two, and adds what moved along them.
+// solve solves the rows of the band and adds what moved along them.
 func (b *band) solve(stiff float64, last bool, share float64) {
-	for y := b.from; y < b.to; y += 2 {
-		two := y+1 < b.to
-		if b.upTo(y); two {
-			b.upTo(y + 1)
-			b.alongTwo(y, b.at, stiff, b.now+b.first)
-		} else {
-			b.alongRow(y, b.at, stiff, b.now+b.first)
-		}
-		if !last {
-			continue
-		}
-		b.movedAlong(y, b.at, stiff, share)
-		if two {
-			b.movedAlong(y+1, b.at, stiff, share)
+	for y := b.from; y < b.to; y++ {
+		b.upTo(y)
+		b.alongRow(y, b.at, stiff, b.now+b.first)
+		if last {
+			b.movedAlong(y, b.at, stiff, share)
 		}
 	}
 }

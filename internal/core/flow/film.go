@@ -93,15 +93,16 @@ func newFluxes(n int) fluxes {
 type work struct {
 	mx, my, edge []float64 // mobility of faces over the square of a cell
 	p            []float64 // pressure over ρg, where the surface's tension counts
-	rhs, mid, c  []float64
-	kept         []float64 // along columns, strip by strip
+	rhs, mid     []float64
+	c, d         []float64 // along rows
+	kept, kept2  []float64 // along columns, strip by strip
 	start        []float64
 	first, now   fluxes
 	step         fluxes
 	rows         []float64 // of each row, while a step is summed up
 	tops, lows   []float64
 	were         []float64 // tops before the step
-	none, ones   []float64 // rows of nothing, and of ones
+	none         []float64 // a row of nothing
 	bands        []band
 }
 
@@ -114,7 +115,7 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 		return nil, errors.New("a film stands between nothing and ten centimetres")
 	}
 	n := g.Len()
-	block := make([]float64, 29*n)
+	block := make([]float64, 31*n)
 	next := func() []float64 { b := block[:n:n]; block = block[n:]; return b }
 	three := func() fluxes { return fluxes{next(), next(), next()} }
 	f := &Film{grid: g, contact: c, at: g.whole(), h: next(), lx: next(), ly: next(), moved: three()}
@@ -123,7 +124,7 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 	for k := range f.edge.holds {
 		f.edge.holds[k] = next()
 	}
-	f.w = work{mx: next(), my: next(), edge: next(), p: next(), rhs: next(), mid: next(), c: next(), kept: next(), start: next(), first: three(), now: three(), step: three(), rows: make([]float64, g.NY), tops: make([]float64, g.NY), lows: make([]float64, g.NY), were: make([]float64, g.NY), none: make([]float64, g.NX), ones: slices.Repeat([]float64{1}, g.NX)}
+	f.w = work{mx: next(), my: next(), edge: next(), p: next(), rhs: next(), mid: next(), c: next(), d: next(), kept: next(), kept2: next(), start: next(), first: three(), now: three(), step: three(), rows: make([]float64, g.NY), tops: make([]float64, g.NY), lows: make([]float64, g.NY), were: make([]float64, g.NY), none: make([]float64, g.NX)}
 	for i := range f.h {
 		if !g.On(i) {
 			continue

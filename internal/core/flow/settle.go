@@ -3,8 +3,12 @@ package flow
 import "runtime"
 
 // settle sets the film from what the step moved, so that both agree to the last
-// bit; a cell that would give more than it has gives what it has.
+// bit; a cell that would give more than it has gives what it has, and nothing comes back
+// over an edge.
 func (f *Film) settle(step float64) {
+	for _, i := range f.edge.cells {
+		f.w.step.out[i] = max(0, f.w.step.out[i])
+	}
 	for {
 		low := f.apply(f.w.start, f.w.step, 1)
 		if f.move.rest {

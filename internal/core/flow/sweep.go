@@ -6,9 +6,6 @@ package flow
 func (f *Film) sweep(d drive, last bool, share float64) {
 	w, nx, at := &f.w, f.grid.NX, f.at
 	stiff := d.now
-	if f.tension > 0 { // the matrix takes tension as that much more gravity
-		stiff *= 1 + 4*f.tension/(f.grid.Cell*f.grid.Cell)
-	}
 	f.calmBorder()
 	bands := f.bands(d)
 	split(len(bands), at.cells(), func(from, to int) {
@@ -55,91 +52,100 @@ func (f *Film) calmBorder() {
 	}
 }
 
-// A line is what solving a row reads and writes, and how far it has come.
-type line struct {
-	h, mid, x, y, south, out, fed, m, e []float64
-	rhs, c                              []float64
-	west, below, rest, last             float64
+// Tension makes five cells of a row depend on one another. With P the height less what
+// its curvature holds up, κ the capillary length over the cell squared, and ω 1 on faces
+// that something crosses, a change δ drives over the face behind cell k
+//
+//	q_k = m_k·(−κω_{k−1}·δ_{k−1} + (s_k + κ)·δ_k − (s_{k+1} + κ)·δ_{k+1} + κω_{k+1}·δ_{k+2})
+//
+// where s_k = 1 + κ(ω_{k−1} + ω_k). A row of the matrix is 1 + a·e/2 and a times what
+// leaves over the next face less what comes over the last.
+
+// A stretch is some faces along a line: the mobility of each, and whether it is crossed.
+type stretch struct {
+	kappa           float64
+	m2, m1, m0, m3  float64 // of the faces before the last, the last, the next, and the one after
+	w2, w1, w0, w3  float64
+	under, own, top float64 // of δ_{k−1}, δ_k, δ_{k+1}, and below those of the ends
+	first, end      float64
 }
 
-// line is a row of the part, before its system is solved.
-func (f *Film) line(y int, p part, a float64) line {
+func crossed(m float64) float64 {
+	if m > 0 {
+		return 1
+	}
+	return 0
+}
+
+// set makes the row of the matrix of the cell between faces m1 and m0, e over its edges.
+func (s *stretch) set(a, e float64) {
+	k := s.kappa
+	last, here, next := 1+k*(s.w2+s.w1)+k, 1+k*(s.w1+s.w0)+k, 1+k*(s.w0+s.w3)+k
+	s.first = a * s.m1 * k * s.w2
+	s.under = -a*s.m0*k*s.w1 - a*s.m1*last
+	s.own = 1 + a*e/2 + a*(s.m0+s.m1)*here
+	s.top = -a*s.m0*next - a*s.m1*k*s.w0
+	s.end = a * s.m0 * k * s.w3
+}
+
+// step goes on by a face.
+func (s *stretch) step(m float64) {
+	s.m2, s.m1, s.m0, s.m3 = s.m1, s.m0, s.m3, m
+	s.w2, s.w1, s.w0, s.w3 = s.w1, s.w0, s.w3, crossed(m)
+}
+
+// kappa is the square of the capillary length over a cell.
+func (f *Film) kappa() float64 { return f.tension / (f.grid.Cell * f.grid.Cell) }
+
+// alongRow solves the system of a row, from its beginning to its end and back.
+func (f *Film) alongRow(y int, p part, a, fed float64) {
 	w, nx := &f.w, f.grid.NX
 	from, to := y*nx+p.x0, y*nx+p.x1
-	n := to - from
-	l := line{f.h[from:to], w.mid[from:to], w.now.x[from:to], w.now.y[from:to], f.w.none[:n], w.now.out[from:to], f.w.none[:n], w.mx[from:to], w.edge[from:to],
-		w.rhs[from:to], w.c[from:to], 0, 0, 1, 0}
+	h, mid, x, north, out := f.h[from:to], w.mid[from:to], w.now.x[from:to], w.now.y[from:to], w.now.out[from:to]
+	m, e, z, u, v := w.mx[from:to], w.edge[from:to], w.rhs[from:to], w.c[from:to], w.d[from:to]
+	south, owed := w.none[:len(h)], w.none[:len(h)]
 	if y > 0 {
-		l.south = w.now.y[from-nx : to-nx]
+		south = w.now.y[from-nx : to-nx]
 	}
 	if f.move.rest {
-		l.fed = f.move.owed[from:to]
+		owed, fed = f.move.owed[from:to], fed/f.move.late
 	}
+	west := 0.0
+	s := stretch{kappa: f.kappa()}
 	if p.x0 > 0 {
-		l.west, l.below = w.now.x[from-1], a*w.mx[from-1]
+		west = w.now.x[from-1]
+		s.step(w.mx[from-1])
+	} else {
+		s.step(0)
 	}
-	return l
-}
-
-// alongRow solves the tridiagonal system of a row (Thomas). Each row of the matrix
-// adds up to its 1 + e; kept is what is left of that, not the factor itself, so
-// that nothing cancels in long steps.
-func (f *Film) alongRow(y int, p part, a, fed float64) {
-	l := f.line(y, p, a)
-	if f.move.rest {
-		fed /= f.move.late
+	s.step(m[0])
+	var z1, z2, u1, u2, v1, v2 float64
+	for k := range h {
+		r := mid[k] - h[k] - (x[k] - west + north[k] - south[k] + out[k]) + fed*owed[k]
+		west = x[k]
+		ahead := 0.0
+		if k+1 < len(m) {
+			ahead = m[k+1]
+		}
+		s.step(ahead)
+		s.set(a, e[k])
+		g := s.under + s.first*u2
+		inv := 1 / (s.own + s.first*v2 + g*u1)
+		z0, u0, v0 := (r-s.first*z2-g*z1)*inv, -(s.top+g*v1)*inv, -s.end*inv
+		z[k], u[k], v[k] = z0, u0, v0
+		z1, z2, u1, u2, v1, v2 = z0, z1, u0, u1, v0, v1
 	}
-	west, below, rest, last := l.west, l.below, l.rest, l.last
-	for k := range l.h {
-		r := l.mid[k] - l.h[k] - (l.x[k] - west + l.y[k] - l.south[k] + l.out[k]) + fed*l.fed[k]
-		west = l.x[k]
-		up, own := a*l.m[k], 1+a*l.e[k]/2+below*rest
-		inv := 1 / (own + up)
-		rest = own * inv
-		last = (r + below*last) * inv
-		l.c[k], l.rhs[k] = 1-rest, last
-		below = up
-	}
-	l.back()
-}
-
-// alongTwo solves two rows side by side: a division waits for the one before it.
-func (f *Film) alongTwo(y int, p part, a, fed float64) {
-	l, m := f.line(y, p, a), f.line(y+1, p, a)
-	if f.move.rest {
-		fed /= f.move.late
-	}
-	n := len(l.h)
-	h0, mid0, x0, y0, s0, out0, fed0, m0, e0, rhs0, c0 := l.h[:n], l.mid[:n], l.x[:n], l.y[:n], l.south[:n], l.out[:n], l.fed[:n], l.m[:n], l.e[:n], l.rhs[:n], l.c[:n]
-	h1, mid1, x1, y1, out1, fed1, m1, e1, rhs1, c1 := m.h[:n], m.mid[:n], m.x[:n], m.y[:n], m.out[:n], m.fed[:n], m.m[:n], m.e[:n], m.rhs[:n], m.c[:n]
-	west0, below0, rest0, last0 := l.west, l.below, l.rest, l.last
-	west1, below1, rest1, last1 := m.west, m.below, m.rest, m.last
-	for k := range h0 {
-		r0 := mid0[k] - h0[k] - (x0[k] - west0 + y0[k] - s0[k] + out0[k]) + fed*fed0[k]
-		r1 := mid1[k] - h1[k] - (x1[k] - west1 + y1[k] - y0[k] + out1[k]) + fed*fed1[k]
-		west0, west1 = x0[k], x1[k]
-		up0, own0 := a*m0[k], 1+a*e0[k]/2+below0*rest0
-		up1, own1 := a*m1[k], 1+a*e1[k]/2+below1*rest1
-		inv0, inv1 := 1/(own0+up0), 1/(own1+up1)
-		rest0, rest1 = own0*inv0, own1*inv1
-		last0, last1 = (r0+below0*last0)*inv0, (r1+below1*last1)*inv1
-		c0[k], rhs0[k], below0 = 1-rest0, last0, up0
-		c1[k], rhs1[k], below1 = 1-rest1, last1, up1
-	}
-	v0, v1 := 0.0, 0.0
-	for k := n - 1; k >= 0; k-- {
-		v0, v1 = rhs0[k]+c0[k]*v0, rhs1[k]+c1[k]*v1
-		rhs0[k], rhs1[k] = v0, v1
+	d1, d2 := 0.0, 0.0
+	for k := len(z) - 1; k >= 0; k-- {
+		z[k] += u[k]*d1 + v[k]*d2
+		d1, d2 = z[k], d1
 	}
 }
 
-// back is the way back along a row.
-func (l *line) back() {
-	v := 0.0
-	for k := len(l.rhs) - 1; k >= 0; k-- {
-		v = l.rhs[k] + l.c[k]*v
-		l.rhs[k] = v
-	}
+// bentFlux is what a change drives over the face behind a cell of a line, in its mobility:
+// of the cells before the face's two, of these, and after.
+func bentFlux(kappa, before, d0, d1, after, w1, w0, w3 float64) float64 {
+	return -kappa*w1*before + (1+kappa*(w1+w0)+kappa)*d0 - (1+kappa*(w0+w3)+kappa)*d1 + kappa*w3*after
 }
 
 // movedAlong adds what a row's fluxes and its first half of the correction move, and
@@ -150,11 +156,26 @@ func (f *Film) movedAlong(y int, p part, stiff, share float64) {
 	if p.x0 > 0 {
 		from--
 	}
-	by := share * stiff
+	by, kappa := share*stiff, f.kappa()
 	end := min(to, (y+1)*nx-1) // the last cell of a row has no neighbour
-	q, m, r, s := w.now.x[from:end], w.mx[from:end], w.rhs[from:end+1], w.step.x[from:end]
-	for k, v := range q {
-		s[k] += share*v + by*m[k]*(r[k]-r[k+1])
+	at := func(of []float64, i int) float64 {
+		if i < y*nx || i >= (y+1)*nx {
+			return 0
+		}
+		return of[i]
+	}
+	before, w1 := 0.0, crossed(at(w.mx, from-1))
+	for i := from; i < end; i++ {
+		m, ahead := w.mx[i], crossed(w.mx[i+1])
+		w.step.x[i] += share * w.now.x[i]
+		if m > 0 {
+			after := 0.0
+			if i+2 < to {
+				after = w.rhs[i+2]
+			}
+			w.step.x[i] += by * m * bentFlux(kappa, before, w.rhs[i], w.rhs[i+1], after, w1, 1, ahead)
+		}
+		before, w1 = w.rhs[i], crossed(m)
 	}
 	from = y*nx + p.x0
 	qy, sy := w.now.y[from:to], w.step.y[from:to]
@@ -169,35 +190,50 @@ func (f *Film) movedAlong(y int, p part, stiff, share float64) {
 // alongColumns solves those of some columns, side by side. It writes nothing else: what
 // another core has last written is slow to come by.
 func (f *Film) alongColumns(from, to int, a float64) {
-	nx, w, p := f.grid.NX, &f.w, f.at
-	row := func(of []float64, y int) []float64 { return of[y*nx+from : y*nx+to] }
-	n := to - from
-	kept := w.kept[from*f.grid.NY:]
-	rest, before := w.none[:n], w.none[:n]
-	if p.y0 > 0 {
-		rest = w.ones[:n]
+	nx, w, p, n := f.grid.NX, &f.w, f.at, to-from
+	row := func(of []float64, y int) []float64 {
+		if y < 0 || y >= f.grid.NY {
+			return w.none[:n]
+		}
+		return of[y*nx+from : y*nx+to]
+	}
+	kept := func(of []float64, y int) []float64 {
+		if y < p.y0 {
+			return w.none[:n]
+		}
+		return of[from*f.grid.NY+(y-p.y0)*n:][:n]
+	}
+	delta := func(y int) []float64 {
+		if y < p.y0 || y >= p.y1 {
+			return w.none[:n]
+		}
+		return row(w.rhs, y)
 	}
 	for y := p.y0; y < p.y1; y++ {
-		r, c, m, e := row(w.rhs, y), kept[(y-p.y0)*n:(y-p.y0+1)*n], row(w.my, y), row(w.edge, y)
-		below := w.none[:n]
-		if y > 0 {
-			below = row(w.my, y-1)
+		z, z1, z2, e := delta(y), delta(y-1), delta(y-2), row(w.edge, y)
+		u, u1, u2 := kept(w.kept, y), kept(w.kept, y-1), kept(w.kept, y-2)
+		v, v1, v2 := kept(w.kept2, y), kept(w.kept2, y-1), kept(w.kept2, y-2)
+		m2, m1, m0, m3 := row(w.my, y-2), row(w.my, y-1), row(w.my, y), row(w.my, y+1)
+		if y-2 < p.y0-1 {
+			m2 = w.none[:n]
 		}
-		r, m, e, below, rest, before = r[:len(c)], m[:len(c)], e[:len(c)], below[:len(c)], rest[:len(c)], before[:len(c)]
-		for x := range c {
-			b := a * below[x]
-			own := 1 + a*e[x]/2 + b*rest[x]
-			inv := 1 / (own + a*m[x])
-			c[x] = own * inv
-			r[x] = (r[x] + b*before[x]) * inv
+		if y+1 >= p.y1 {
+			m3 = w.none[:n]
 		}
-		rest, before = c, r
+		for x := range z {
+			s := stretch{kappa: f.kappa(), m1: m1[x], m0: m0[x], w2: crossed(m2[x]), w1: crossed(m1[x]), w0: crossed(m0[x]), w3: crossed(m3[x])}
+			s.set(a, e[x])
+			g := s.under + s.first*u2[x]
+			inv := 1 / (s.own + s.first*v2[x] + g*u1[x])
+			z[x] = (z[x] - s.first*z2[x] - g*z1[x]) * inv
+			u[x], v[x] = -(s.top+g*v1[x])*inv, -s.end*inv
+		}
 	}
 	for y := p.y1 - 2; y >= p.y0; y-- {
-		r, c, next := row(w.rhs, y), kept[(y-p.y0)*n:(y-p.y0+1)*n], row(w.rhs, y+1)
-		c, next = c[:len(r)], next[:len(r)]
-		for x := range r {
-			r[x] += (1 - c[x]) * next[x]
+		z, d1, d2 := delta(y), delta(y+1), delta(y+2)
+		u, v := kept(w.kept, y), kept(w.kept2, y)
+		for x := range z {
+			z[x] += u[x]*d1[x] + v[x]*d2[x]
 		}
 	}
 }
@@ -208,10 +244,21 @@ func (f *Film) movedUp(y int, by float64) {
 	w, nx, p := &f.w, f.grid.NX, f.at
 	from, to := y*nx+p.x0, y*nx+p.x1
 	if y+1 < f.grid.NY {
-		s, m, d, next := w.step.y[from:to], w.my[from:to], w.rhs[from:to], w.rhs[from+nx:to+nx]
-		m, d, next = m[:len(s)], d[:len(s)], next[:len(s)]
-		for x := range s {
-			s[x] += by * m[x] * (d[x] - next[x])
+		row := func(of []float64, y int, no bool) []float64 {
+			if no || y < 0 {
+				return w.none[:to-from]
+			}
+			return of[y*nx+p.x0 : y*nx+p.x1]
+		}
+		sum, m := w.step.y[from:to], w.my[from:to]
+		m1, m3 := row(w.my, y-1, y < p.y0), row(w.my, y+1, y+1 >= p.y1)
+		before, d, next := row(w.rhs, y-1, y <= p.y0), row(w.rhs, y, y < p.y0), row(w.rhs, y+1, y+1 >= p.y1)
+		after, kappa := row(w.rhs, y+2, y+2 >= p.y1), f.kappa()
+		for x, v := range m {
+			if v > 0 {
+				q := bentFlux(kappa, before[x], d[x], next[x], after[x], crossed(m1[x]), 1, crossed(m3[x]))
+				sum[x] += by * v * q
+			}
 		}
 	}
 	if y < p.y0 {
