@@ -61,15 +61,7 @@ func (f *Film) calmBorder() {
 // where s_k = 1 + κ(ω_{k−1} + ω_k). A row of the matrix is 1 + a·e/2 and a times what
 // leaves over the next face less what comes over the last.
 
-// A stretch is some faces along a line: the mobility of each, and whether it is crossed.
-type stretch struct {
-	kappa           float64
-	m2, m1, m0, m3  float64 // of the faces before the last, the last, the next, and the one after
-	w2, w1, w0, w3  float64
-	under, own, top float64 // of δ_{k−1}, δ_k, δ_{k+1}, and below those of the ends
-	first, end      float64
-}
-
+// crossed is ω of a face.
 func crossed(m float64) float64 {
 	if m > 0 {
 		return 1
@@ -77,21 +69,15 @@ func crossed(m float64) float64 {
 	return 0
 }
 
-// set makes the row of the matrix of the cell between faces m1 and m0, e over its edges.
-func (s *stretch) set(a, e float64) {
-	k := s.kappa
-	last, here, next := 1+k*(s.w2+s.w1)+k, 1+k*(s.w1+s.w0)+k, 1+k*(s.w0+s.w3)+k
-	s.first = a * s.m1 * k * s.w2
-	s.under = -a*s.m0*k*s.w1 - a*s.m1*last
-	s.own = 1 + a*e/2 + a*(s.m0+s.m1)*here
-	s.top = -a*s.m0*next - a*s.m1*k*s.w0
-	s.end = a * s.m0 * k * s.w3
-}
-
-// step goes on by a face.
-func (s *stretch) step(m float64) {
-	s.m2, s.m1, s.m0, s.m3 = s.m1, s.m0, s.m3, m
-	s.w2, s.w1, s.w0, s.w3 = s.w1, s.w0, s.w3, crossed(m)
+// matrixRow is a row of the matrix, from δ_{k−2} to δ_{k+2}, of a cell between faces of
+// mobility m1 and m0 (times a), with w2 to w3 the ω of the four faces about it.
+func matrixRow(kappa, m1, m0, own, w2, w1, w0, w3 float64) (first, under, mid, over, end float64) {
+	stiff := 1 + kappa
+	first, end = m1*kappa*w2, m0*kappa*w3
+	under = -m0*kappa*w1 - m1*(stiff+kappa*(w2+w1))
+	mid = own + (m0+m1)*(stiff+kappa*(w1+w0))
+	over = -m0*(stiff+kappa*(w0+w3)) - m1*kappa*w0
+	return first, under, mid, over, end
 }
 
 // kappa is the square of the capillary length over a cell.
@@ -110,30 +96,28 @@ func (f *Film) alongRow(y int, p part, a, fed float64) {
 	if f.move.rest {
 		owed, fed = f.move.owed[from:to], fed/f.move.late
 	}
-	west := 0.0
-	s := stretch{kappa: f.kappa()}
+	west, kappa := 0.0, f.kappa()
+	var m1, w1, w2, z1, z2, u1, u2, v1, v2 float64
 	if p.x0 > 0 {
-		west = w.now.x[from-1]
-		s.step(w.mx[from-1])
-	} else {
-		s.step(0)
+		west, m1 = w.now.x[from-1], a*w.mx[from-1]
+		w1 = crossed(m1)
 	}
-	s.step(m[0])
-	var z1, z2, u1, u2, v1, v2 float64
+	m0 := a * m[0]
+	w0 := crossed(m0)
 	for k := range h {
 		r := mid[k] - h[k] - (x[k] - west + north[k] - south[k] + out[k]) + fed*owed[k]
 		west = x[k]
 		ahead := 0.0
 		if k+1 < len(m) {
-			ahead = m[k+1]
+			ahead = a * m[k+1]
 		}
-		s.step(ahead)
-		s.set(a, e[k])
-		g := s.under + s.first*u2
-		inv := 1 / (s.own + s.first*v2 + g*u1)
-		z0, u0, v0 := (r-s.first*z2-g*z1)*inv, -(s.top+g*v1)*inv, -s.end*inv
-		z[k], u[k], v[k] = z0, u0, v0
-		z1, z2, u1, u2, v1, v2 = z0, z1, u0, u1, v0, v1
+		w3 := crossed(ahead)
+		first, under, own, over, end := matrixRow(kappa, m1, m0, 1+a*e[k]/2, w2, w1, w0, w3)
+		under += first * u2
+		inv := 1 / (own + first*v2 + under*u1)
+		z[k], u[k], v[k] = (r-first*z2-under*z1)*inv, -(over+under*v1)*inv, -end*inv
+		z1, z2, u1, u2, v1, v2 = z[k], z1, u[k], u1, v[k], v1
+		m1, m0, w2, w1, w0 = m0, ahead, w1, w0, w3
 	}
 	d1, d2 := 0.0, 0.0
 	for k := len(z) - 1; k >= 0; k-- {
@@ -165,17 +149,21 @@ func (f *Film) movedAlong(y int, p part, stiff, share float64) {
 		return of[i]
 	}
 	before, w1 := 0.0, crossed(at(w.mx, from-1))
-	for i := from; i < end; i++ {
-		m, ahead := w.mx[i], crossed(w.mx[i+1])
-		w.step.x[i] += share * w.now.x[i]
-		if m > 0 {
-			after := 0.0
-			if i+2 < to {
-				after = w.rhs[i+2]
+	q, sum, m, d := w.now.x[from:to], w.step.x[from:to], w.mx[from:to], w.rhs[from:to]
+	for i := range end - from {
+		sum[i] += share * q[i]
+		v := m[i]
+		if v > 0 {
+			next, after, w3 := 0.0, 0.0, 0.0 // nothing changes beyond the part
+			if i+1 < len(d) {
+				next, w3 = d[i+1], crossed(m[i+1])
 			}
-			w.step.x[i] += by * m * bentFlux(kappa, before, w.rhs[i], w.rhs[i+1], after, w1, 1, ahead)
+			if i+2 < len(d) {
+				after = d[i+2]
+			}
+			sum[i] += by * v * bentFlux(kappa, before, d[i], next, after, w1, 1, w3)
 		}
-		before, w1 = w.rhs[i], crossed(m)
+		before, w1 = d[i], crossed(v)
 	}
 	from = y*nx + p.x0
 	qy, sy := w.now.y[from:to], w.step.y[from:to]
@@ -190,7 +178,7 @@ func (f *Film) movedAlong(y int, p part, stiff, share float64) {
 // alongColumns solves those of some columns, side by side. It writes nothing else: what
 // another core has last written is slow to come by.
 func (f *Film) alongColumns(from, to int, a float64) {
-	nx, w, p, n := f.grid.NX, &f.w, f.at, to-from
+	nx, w, p, n, kappa := f.grid.NX, &f.w, f.at, to-from, f.kappa()
 	row := func(of []float64, y int) []float64 {
 		if y < 0 || y >= f.grid.NY {
 			return w.none[:n]
@@ -220,13 +208,15 @@ func (f *Film) alongColumns(from, to int, a float64) {
 		if y+1 >= p.y1 {
 			m3 = w.none[:n]
 		}
-		for x := range z {
-			s := stretch{kappa: f.kappa(), m1: m1[x], m0: m0[x], w2: crossed(m2[x]), w1: crossed(m1[x]), w0: crossed(m0[x]), w3: crossed(m3[x])}
-			s.set(a, e[x])
-			g := s.under + s.first*u2[x]
-			inv := 1 / (s.own + s.first*v2[x] + g*u1[x])
-			z[x] = (z[x] - s.first*z2[x] - g*z1[x]) * inv
-			u[x], v[x] = -(s.top+g*v1[x])*inv, -s.end*inv
+		e, u, u1, u2, v, v1, v2 = e[:n], u[:n], u1[:n], u2[:n], v[:n], v1[:n], v2[:n]
+		z, z1, z2, m0, m1, m2, m3 = z[:n], z1[:n], z2[:n], m0[:n], m1[:n], m2[:n], m3[:n]
+		for x, r := range z {
+			b1, b0 := a*m1[x], a*m0[x]
+			first, under, own, over, end := matrixRow(kappa, b1, b0, 1+a*e[x]/2, crossed(m2[x]), crossed(b1), crossed(b0), crossed(m3[x]))
+			under += first * u2[x]
+			inv := 1 / (own + first*v2[x] + under*u1[x])
+			z[x] = (r - first*z2[x] - under*z1[x]) * inv
+			u[x], v[x] = -(over+under*v1[x])*inv, -end*inv
 		}
 	}
 	for y := p.y1 - 2; y >= p.y0; y-- {

@@ -18,6 +18,11 @@ const KnowsPeers = true
 // ownerOf tells whose the other end of a connection on this machine is, root being as
 // good as this program's own user.
 func ownerOf(remote, local net.Addr) owner {
+	from, isTCP := remote.(*net.TCPAddr)
+	to, isToo := local.(*net.TCPAddr)
+	if isTCP && isToo && canDiagnose() {
+		return ownedBy(diagnosed(from, to))
+	}
 	for _, name := range []string{"/proc/net/tcp", "/proc/net/tcp6"} {
 		f, err := os.Open(name)
 		if err != nil {
@@ -25,15 +30,21 @@ func ownerOf(remote, local net.Addr) owner {
 		}
 		uid, ok := socketOwner(f, remote, local)
 		f.Close()
-		switch {
-		case !ok:
-		case uid == 0 || uid == os.Getuid():
-			return ours
-		default:
-			return another
+		if who := ownedBy(uid, ok); who != unknown {
+			return who
 		}
 	}
 	return unknown
+}
+
+func ownedBy(uid int, known bool) owner {
+	switch {
+	case !known:
+		return unknown
+	case uid == 0 || uid == os.Getuid():
+		return ours
+	}
+	return another
 }
 
 // established is the state of a connection both ends of which are open.

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // A table as proc(5) shows it; the last two ends were closed by their owner.
@@ -36,4 +37,28 @@ func TestWhoseConnectionItIs(t *testing.T) {
 	uid, ok = socketOwner(strings.NewReader(table6), six(0xD2B8), six(0x1F51))
 	assert.True(t, ok)
 	assert.Equal(t, 1001, uid)
+}
+
+// The kernel, asked for one connection, says of an open one what its table says, of one
+// that was closed nothing, by both families of addresses.
+func TestTheKernelIsAskedForOneConnection(t *testing.T) {
+	if !canDiagnose() {
+		t.Skip("this kernel has no sock_diag")
+	}
+	for _, network := range []string{"tcp4", "tcp6"} {
+		l, err := net.Listen(network, "localhost:0")
+		if err != nil {
+			t.Logf("%s is not here: %v", network, err)
+			continue
+		}
+		defer l.Close()
+		c, err := net.Dial(network, l.Addr().String())
+		require.NoError(t, err)
+		here, err := l.Accept()
+		require.NoError(t, err)
+		assert.Equal(t, ours, ownerOf(here.RemoteAddr(), here.LocalAddr()), network)
+		c.Close()
+		assert.Equal(t, unknown, ownerOf(here.RemoteAddr(), here.LocalAddr()), "%s, closed", network)
+		here.Close()
+	}
 }
