@@ -203,4 +203,4 @@ func (o *openings) index(pair uint16) int {
 }
 
 // Openings are the pairs of which cells grow or grew.
-func (r *Run) Openings() []Opening { return slices.Clone(r.opens.all) }
+func (r *Run) Openings() []Opening { return slices.Clone(r.seen().opens.all) }

@@ -2,6 +2,7 @@ package flow_test
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -72,4 +73,27 @@ func TestARippleUnderTension(t *testing.T) {
 	require.InDelta(t, 0, off(256, 8, 256), 0.01)
 	coarse, fine := off(16, 1, 16), off(32, 1, 32)
 	require.Greater(t, math.Log2(coarse/fine), 1.8, "%g, %g", coarse, fine)
+}
+
+// How often a scene is looked at changes nothing of what it comes to, to the last bit, and
+// what is seen on the way is what is seen without the looks before.
+func TestLookingChangesNothing(t *testing.T) {
+	scene := afternoon(t, 48)
+	scene.Tension, scene.Cells = 0.04, true
+	run := func(looks ...float64) ([]float64, flow.Sample) {
+		r, err := flow.Start(scene)
+		require.NoError(t, err)
+		for _, at := range append(looks, 713) {
+			require.NoError(t, r.To(t.Context(), at))
+		}
+		return slices.Clone(r.Coat().Film().H()), r.Sample()
+	}
+	film, sample := run()
+	often := make([]float64, 70)
+	for k := range often {
+		often[k] = 10 * float64(k+1)
+	}
+	again, seen := run(often...)
+	require.Equal(t, film, again)
+	require.Equal(t, sample, seen)
 }

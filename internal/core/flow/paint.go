@@ -164,6 +164,7 @@ func (l *look) deepest(i, n int) int {
 // Picture is the board as it looks, row by row from the north, four bytes a point:
 // red, green, blue, and 255 on the face. A cell is shown as scale by scale points.
 func (p *Painter) Picture(r *Run, scale int) []byte {
+	r = r.seen()
 	g := r.scene.Grid
 	out := make([]byte, 4*g.Len()*scale*scale)
 	split(g.NY, g.Len(), func(from, to int) {
@@ -206,6 +207,7 @@ func (p *Painter) cell(l *look, i, x, y, scale int, out []byte) {
 
 // Colour is how a cell looks in the middle.
 func (p *Painter) Colour(r *Run, i int) [3]byte {
+	r = r.seen()
 	l := look{r: r, p: p}
 	return l.column(i, int(r.coat.now.n[i]), 1)
 }
@@ -213,6 +215,7 @@ func (p *Painter) Colour(r *Run, i int) [3]byte {
 // Visible is which share of the face shows each cup, and which the ground: what of
 // a layer is not hidden by those above it, as far as it hides what is below.
 func (p *Painter) Visible(r *Run) (cups []float64, ground float64) {
+	r = r.seen()
 	c := r.coat
 	cups = make([]float64, len(p.cups))
 	on := 0

@@ -75,6 +75,7 @@ type Run struct {
 	hot   []float64 // K above the room
 	winds [2][]float64
 	opens *openings
+	view  *Run // what it is like between two marks; nil at one
 }
 
 // An event is something that happens at a moment.
@@ -148,22 +149,38 @@ func compareAt(a, b float64) int {
 func (r *Run) then(at float64, do func()) { r.queue = append(r.queue, event{at, do}) }
 
 // At is how many seconds have passed.
-func (r *Run) At() float64 { return r.at }
+func (r *Run) At() float64 { return r.seen().at }
 
 // Coat is what lies on the board.
-func (r *Run) Coat() *Coat { return r.coat }
+func (r *Run) Coat() *Coat { return r.seen().coat }
 
-// stretches of time in which warmth, lots and cells are taken as steady, in s.
+// Marks of a run's own clock: between two of them warmth, lots and cells are taken as
+// steady, in s. What happens is a mark too.
 const (
 	calm   = 60.0
 	warmed = 20.0
 )
 
-// To plays on until a second.
+// mark is the next one.
+func (r *Run) mark() float64 {
+	every := calm
+	if r.hot != nil {
+		every = warmed
+	}
+	next := (math.Floor(r.at/every) + 1) * every
+	if len(r.queue) > 0 {
+		next = math.Min(next, r.queue[0].at)
+	}
+	return next
+}
+
+// To plays on until a second. At which seconds a run is looked at changes nothing of what
+// it comes to: it goes from mark to mark, and between two it is played on in a copy.
 func (r *Run) To(ctx context.Context, at float64) error {
 	if !(at >= 0) || at > longest {
 		return errors.New("a scene lasts at most a week")
 	}
+	r.view = nil
 	for {
 		for len(r.queue) > 0 && r.queue[0].at <= r.at {
 			do := r.queue[0].do
@@ -171,28 +188,66 @@ func (r *Run) To(ctx context.Context, at float64) error {
 			do()
 		}
 		if r.at >= at {
-			if err := r.coat.film.follow(ctx); err != nil {
-				return err
-			}
-			r.coat.carry(quiet / 10)
 			return nil
 		}
-		next := math.Min(at, r.at+calm)
-		if r.hot != nil {
-			next = math.Min(next, r.at+warmed)
+		next := r.mark()
+		if next > at {
+			r.view = r.fork()
+			return r.view.pass(ctx, at)
 		}
-		if len(r.queue) > 0 {
-			next = math.Min(next, r.queue[0].at)
-		}
-		if err := r.wait(ctx, next); err != nil {
+		if err := r.pass(ctx, next); err != nil {
 			return err
 		}
 	}
 }
 
+// pass lets time pass in which nothing is done, and brings all to one time.
+func (r *Run) pass(ctx context.Context, to float64) error {
+	if err := r.wait(ctx, to); err != nil {
+		return err
+	}
+	if err := r.coat.film.follow(ctx); err != nil {
+		return err
+	}
+	r.coat.carry(quiet / 10)
+	return nil
+}
+
+// seen is the run as it is now.
+func (r *Run) seen() *Run {
+	if r.view != nil {
+		return r.view
+	}
+	return r
+}
+
+// fork is a copy of the run that can be played on a little while by itself. What is only
+// needed while a step is made is shared.
+func (r *Run) fork() *Run {
+	out, c, f, o := *r, *r.coat, *r.coat.film, *r.opens
+	out.coat, c.film, out.opens, out.queue = &c, &f, &o, nil
+	out.hot = slices.Clone(r.hot)
+	f.h, f.move.owed = slices.Clone(f.h), slices.Clone(f.move.owed)
+	f.moved = fluxes{slices.Clone(f.moved.x), slices.Clone(f.moved.y), slices.Clone(f.moved.out)}
+	c.now = columns{slices.Clone(c.now.n), slices.Clone(c.now.cup), slices.Clone(c.now.d)}
+	c.stir.now = slices.Clone(c.stir.now)
+	c.sides.held, c.sides.below = slices.Clone(c.sides.held), slices.Clone(c.sides.below)
+	if c.ease != nil {
+		c.ease = slices.Clone(c.ease)
+		f.ease = c.ease
+	}
+	o.grown, o.pair, o.upper, o.all = slices.Clone(o.grown), slices.Clone(o.pair), slices.Clone(o.upper), slices.Clone(o.all)
+	o.sums = make(map[uint16]*meeting, len(r.opens.sums))
+	for pair, m := range r.opens.sums {
+		met := *m
+		o.sums[pair] = &met
+	}
+	return &out
+}
+
 // Settle brings layers and film to agree to rounding, which they otherwise do to half a
 // hundredth of a cell.
-func (r *Run) Settle(ctx context.Context) error { return r.coat.catchUp(ctx) }
+func (r *Run) Settle(ctx context.Context) error { return r.seen().coat.catchUp(ctx) }
 
 // wait lets time pass in which nothing is done.
 func (r *Run) wait(ctx context.Context, to float64) error {

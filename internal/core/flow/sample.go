@@ -17,6 +17,7 @@ type Sample struct {
 
 // Sample takes stock.
 func (r *Run) Sample() Sample {
+	r = r.seen()
 	s := Sample{At: r.at, OnBoard: r.coat.OnBoard(), Sides: r.coat.OnSides(), Below: r.coat.Below(), Thinnest: math.Inf(1)}
 	on, bare := 0, 0
 	for i, h := range r.coat.film.h {
@@ -41,6 +42,7 @@ func (r *Run) Sample() Sample {
 // FilmAt is the film at a point of the board in mm from its corner, between the
 // middles of cells; 0 beside the face.
 func (r *Run) FilmAt(p geom.Point) float64 {
+	r = r.seen()
 	g := r.scene.Grid
 	fx, fy := p.X/(1000*g.Cell)-0.5, p.Y/(1000*g.Cell)-0.5
 	i, j := int(math.Floor(fx)), int(math.Floor(fy))
@@ -73,6 +75,7 @@ func (g Grid) CellAt(p geom.Point) int {
 // SurfaceSpeed is how fast the surface of a cell moves, in m/s: h²/2ν of what
 // drives it, and h/μ of what drags at it.
 func (r *Run) SurfaceSpeed(i int) (x, y float64) {
+	r = r.seen()
 	f, g := r.coat.film, r.scene.Grid
 	nu := r.scene.Clock.Viscosity(r.at) / r.scene.Density / f.easeAt(i)
 	slope := func(stride int, low, high bool) float64 {
