@@ -37,6 +37,9 @@ func (s *flowScene) start() (*flow.Run, error) {
 	return run, at("start.film_mm", err)
 }
 
+// usualWave is how long a ripple is that is asked for without its length, in mm.
+const usualWave = 100
+
 func (r flowRequest) scene() (*flowScene, error) {
 	shape, err := r.Board.shape()
 	if err != nil {
@@ -63,8 +66,12 @@ func (r flowRequest) scene() (*flowScene, error) {
 		return nil, err
 	}
 	if b := r.Begun; b != nil && b.Film > 0 {
+		wave := b.Wave
+		if wave == 0 { // a pointer has no defaults of its own
+			wave = usualWave
+		}
 		s.begun = func(x float64) float64 {
-			return math.Max(0, b.Film+b.Ripple*math.Cos(2*math.Pi*x/b.Wave)) / 1000
+			return math.Max(0, b.Film+b.Ripple*math.Cos(2*math.Pi*x/wave)) / 1000
 		}
 	}
 	return s, nil

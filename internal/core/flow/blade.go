@@ -1,5 +1,10 @@
 package flow
 
+import (
+	"math"
+	"slices"
+)
+
 // A Blade is what is drawn through the surface: a sheet, a stick, a comb's tooth.
 type Blade struct {
 	// Gap is how far a sheet's edge is from the board; a flat blade leaves half of
@@ -299,23 +304,37 @@ func (t *tower) under(low []Layer) {
 	t.n += n
 }
 
-// roll puts together what a blade carries of a cup, where the uppermost of it was: a
-// bead rolls and keeps no finer order.
+// roll puts together what a blade carries of a cup, in the order of where it lay on
+// average: a bead rolls and keeps no finer order.
 func (t *tower) roll() {
-	n := 0
-	for k := range t.n {
-		again := false
-		for j := k + 1; j < t.n && !again; j++ {
-			if again = t.cup[j] == t.cup[k]; again {
-				t.d[j] += t.d[k]
+	var of tower
+	z := 0.0
+	for k, cup := range t.cup[:t.n] {
+		j := slices.Index(of.cup[:of.n], cup)
+		if j < 0 {
+			j = of.n
+			of.cup[j], of.d[j], of.at[j] = cup, 0, 0
+			of.n++
+		}
+		of.at[j] += t.d[k] * (z + t.d[k]/2)
+		of.d[j] += t.d[k]
+		z += t.d[k]
+	}
+	for j := range of.n {
+		of.at[j] /= of.d[j]
+	}
+	t.n = 0
+	for range of.n {
+		low := 0
+		for j := range of.n {
+			if of.at[j] < of.at[low] {
+				low = j
 			}
 		}
-		if !again {
-			t.cup[n], t.d[n] = t.cup[k], t.d[k]
-			n++
-		}
+		t.cup[t.n], t.d[t.n] = of.cup[low], of.d[low]
+		t.n++
+		of.at[low] = math.Inf(1)
 	}
-	t.n = n
 }
 
 // tidy drops layers of nothing.

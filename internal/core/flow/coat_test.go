@@ -202,15 +202,15 @@ func TestAnUnmaskedSideLetsGo(t *testing.T) {
 	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 5e-3}, {Kind: flow.Unmask, At: 100, Side: flow.West}}
 	r := play(t, s, 99)
 	assert.Zero(t, r.Sample().Below[0]+r.Sample().Sides[0])
-	require.NoError(t, r.To(context.Background(), 700))
+	require.NoError(t, r.To(context.Background(), 660)) // at marks of its clock, between which it goes in copies
 	b := r.Sample()
 	assert.Greater(t, b.Below[0], 1e-5)
 	assert.Less(t, r.FilmAt(at(2, 100)), r.FilmAt(at(198, 100)))
-	drained := 2. / 3 * math.Sqrt(1./1100*0.02/(flow.Gravity*600))
+	drained := 2. / 3 * math.Sqrt(1./1100*0.02/(flow.Gravity*560))
 	runs := b.Below[0] + b.Sides[0]
 	require.NoError(t, r.To(context.Background(), 720))
 	b = r.Sample()
-	runs = (b.Below[0] + b.Sides[0] - runs) / 20 / 0.2  // m²/s over the edge
+	runs = (b.Below[0] + b.Sides[0] - runs) / 60 / 0.2  // m²/s over the edge
 	steady := math.Cbrt(3 * runs / 1100 / flow.Gravity) // Nusselt's film of what runs over now
 	_, mean := r.Coat().SideFilm()
 	assert.Greater(t, mean, drained*0.95)

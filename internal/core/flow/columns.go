@@ -11,27 +11,33 @@ const (
 	bite       = 256
 )
 
+// A builder is what new columns are put together with.
+type builder struct {
+	tower  tower
+	inflow inflow
+}
+
 // carryPart moves a part of what is taken over between some cells.
 func (c *Coat) carryPart(cells []int32) {
-	each := func(do func(t *tower, i int)) {
+	each := func(do func(b *builder, i int)) {
 		var taken atomic.Int64
 		split(len(cells), columnWork*len(cells), func(int, int) {
-			var t tower
+			var b builder
 			for from := int(taken.Add(bite)) - bite; from < len(cells); from = int(taken.Add(bite)) - bite {
 				for _, i := range cells[from:min(from+bite, len(cells))] {
-					do(&t, int(i))
+					do(&b, int(i))
 				}
 			}
 		})
 	}
-	each(func(_ *tower, i int) { c.parts(i) })
+	each(func(_ *builder, i int) { c.parts(i) })
 	for _, i := range cells {
 		if c.moves.taken.out[i] > 0 && int(c.moves.haste.out[i]) >= c.moves.now {
 			c.spill(int(i))
 		}
 	}
 	each(c.gather)
-	each(func(_ *tower, i int) { c.renew(i) })
+	each(func(_ *builder, i int) { c.renew(i) })
 }
 
 // parts sets which share of what leaves a cell comes from each of its layers, none
@@ -156,17 +162,19 @@ func (c *Coat) fluidity(cup uint8) float64 {
 
 // gather makes a cell's new column from what stays and from what its neighbours
 // give, each at the height it had.
-func (c *Coat) gather(t *tower, i int) {
-	nx := c.film.grid.NX
+func (c *Coat) gather(b *builder, i int) {
+	nx, t := c.film.grid.NX, &b.tower
 	in := c.moves.coming(i, nx)
 	c.stir.begin(i)
 	t.n = 0
 	t.stay(c, i, c.moves.away(i, nx))
+	b.inflow.n = 0
 	for k, from := range [4]int{i - 1, i + 1, i - nx, i + nx} {
 		if in[k] > 0 {
-			t.merge(c, from, in[k], i)
+			b.inflow.from(c, from, in[k], i)
 		}
 	}
+	t.merge(&b.inflow)
 	t.write(c, &c.next, i)
 }
 

@@ -295,7 +295,7 @@ func (f *Film) try(ctx context.Context, left, least float64) (float64, error) {
 		change := f.change()
 		if (!(change <= changeMost) || f.overdrawn()) && step > least { // too far at once
 			f.back()
-			f.step = step * math.Max(1.0/steepest, math.Min(0.5, 0.9*changeWanted/change))
+			f.step = step * shorter(change)
 			continue
 		}
 		f.commit()
@@ -306,6 +306,16 @@ func (f *Film) try(ctx context.Context, left, least float64) (float64, error) {
 		}
 		return step, nil
 	}
+}
+
+// shorter is what part of a step that went too far is tried next: a power of two, as what
+// a step that fails comes to hangs on its last bits.
+func shorter(change float64) float64 {
+	part := 0.5
+	for part > 1.0/steepest && !(part*change <= 0.9*changeWanted) {
+		part /= 2
+	}
+	return part
 }
 
 // begin keeps the film as it is, and begins a step's fluxes.

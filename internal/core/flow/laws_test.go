@@ -9,6 +9,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jevvo/internal/core/flow"
+	"jevvo/internal/core/geom"
 )
 
 // An edge gives nothing back: whatever lies on whatever grid, cells of 0.3 to 8 mm, and
@@ -96,4 +97,52 @@ func TestLookingChangesNothing(t *testing.T) {
 	again, seen := run(often...)
 	require.Equal(t, film, again)
 	require.Equal(t, sample, seen)
+}
+
+// A mirrored board does the same mirrored: what is poured, tilted, drawn and blown, on a
+// grid of even and of odd cells. The film does to rounding; of the colours, layers thinner
+// than a wave of light trade places under a blade, which shows as a thousandth of a film.
+func TestMirrored(t *testing.T) {
+	const side = 200.0
+	for _, n := range []int{32, 33} {
+		play := func(flip float64) *flow.Run {
+			at := func(x, y float64) geom.Point { return geom.At(side/2+flip*(x-side/2), y) }
+			s := board(side, n, 1100, 1110, 1120, 1160)
+			s.Contact.Stands, s.Edge, s.Tension = 1.63e-3, 2.2e-3, 0.04
+			s.Moves = []flow.Move{
+				{Kind: flow.Bed, Film: 1e-3},
+				{Kind: flow.Ribbon, At: 10, Cup: 1, Points: []geom.Point{at(30, 40), at(90, 60), at(150, 50)}, Volume: 9e-6, For: 8},
+				{Kind: flow.Puddle, At: 40, Cup: 2, Points: []geom.Point{at(60, 140)}, Volume: 6e-6},
+				{Kind: flow.Ribbon, At: 60, Cup: 3, Points: []geom.Point{at(120, 20), at(130, 180)}, Volume: 8e-6},
+				{Kind: flow.Tilting, At: 100, TiltX: 5 * flip, TiltY: 2, For: 20},
+				{Kind: flow.Swipe, At: 200, Points: []geom.Point{at(70, 10), at(70, 190)}, Width: 0.05, Gap: 2.6e-3, Speed: 0.1},
+				{Kind: flow.Blow, At: 300, Points: []geom.Point{at(150, 150), at(110, 120)}, Width: 0.05, Shear: 6, For: 6},
+			}
+			r, err := flow.Start(s)
+			require.NoError(t, err)
+			require.NoError(t, r.To(t.Context(), 600))
+			require.NoError(t, r.Settle(t.Context()))
+			return r
+		}
+		plain, flipped := play(1), play(-1)
+		worst, columns := 0.0, 0.0
+		for i, h := range plain.Coat().Film().H() {
+			j := i/n*n + n - 1 - i%n
+			worst = math.Max(worst, math.Abs(h-flipped.Coat().Film().H()[j]))
+			a, b := byCup(plain.Coat().Column(i)), byCup(flipped.Coat().Column(j))
+			for k := range a {
+				columns = math.Max(columns, math.Abs(a[k]-b[k]))
+			}
+		}
+		require.Less(t, worst, 1e-9, "film, %d cells", n)
+		require.Less(t, columns, 2e-6, "colours, %d cells", n)
+	}
+}
+
+// byCup is how much of each cup lies in a column, in m.
+func byCup(column []flow.Layer) (out [8]float64) {
+	for _, l := range column {
+		out[l.Cup] += l.Film
+	}
+	return out
 }

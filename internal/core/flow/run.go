@@ -209,7 +209,7 @@ func (r *Run) pass(ctx context.Context, to float64) error {
 	if err := r.coat.film.follow(ctx); err != nil {
 		return err
 	}
-	r.coat.carry(quiet / 10)
+	r.coat.carry(0)
 	return nil
 }
 
@@ -231,7 +231,8 @@ func (r *Run) fork() *Run {
 	f.moved = fluxes{slices.Clone(f.moved.x), slices.Clone(f.moved.y), slices.Clone(f.moved.out)}
 	c.now = columns{slices.Clone(c.now.n), slices.Clone(c.now.cup), slices.Clone(c.now.d)}
 	c.stir.now = slices.Clone(c.stir.now)
-	c.sides.held, c.sides.below = slices.Clone(c.sides.held), slices.Clone(c.sides.below)
+	s := &c.sides
+	s.held, s.came, s.below = slices.Clone(s.held), slices.Clone(s.came), slices.Clone(s.below)
 	if c.ease != nil {
 		c.ease = slices.Clone(c.ease)
 		f.ease = c.ease

@@ -12,6 +12,7 @@ type sides struct {
 	edges  []int   // cells with an open edge over a side
 	place  []int32 // of a cell among them, or −1
 	held   []float64
+	came   []float64 // since they drained
 	below  []float64 // of every cup, what has dripped off, m³
 	waited float64   // fluidity time since they drained
 }
@@ -32,7 +33,7 @@ func (c *Coat) Sides(depth float64) {
 			s.edges = append(s.edges, i)
 		}
 	}
-	s.held = make([]float64, len(s.edges)*s.cups)
+	s.held, s.came = make([]float64, len(s.edges)*s.cups), make([]float64, len(s.edges)*s.cups)
 }
 
 // rim reports whether a cell of the face has a side that is not.
@@ -61,31 +62,43 @@ func (s *sides) over(i int) []float64 {
 		return s.below
 	}
 	p := int(s.place[i])
-	return s.held[p*s.cups : (p+1)*s.cups]
+	return s.came[p*s.cups : (p+1)*s.cups]
 }
+
+// drainParts is in how many parts what came is put on the sides while they drain.
+const drainParts = 8
 
 // drain lets drip off what does not stay on the sides.
 func (s *sides) drain() {
 	if s.depth == 0 {
 		return
 	}
-	face := s.grid.Cell * s.depth
 	for p := range s.edges {
-		held := s.held[p*s.cups : (p+1)*s.cups]
-		m := 0.0
-		for _, v := range held {
-			m += v / face
+		held, came := s.held[p*s.cups:(p+1)*s.cups], s.came[p*s.cups:(p+1)*s.cups]
+		for range drainParts {
+			s.drip(held, came, s.waited/drainParts)
 		}
-		if m == 0 {
-			continue
-		}
-		stays := 1 / math.Sqrt(1+9./4*Gravity*s.waited*m*m/s.depth)
-		for k, v := range held {
-			s.below[k] += v * (1 - stays)
-			held[k] = v * stays
-		}
+		clear(came)
 	}
 	s.waited = 0
+}
+
+// drip adds a part of what came to a side, and lets it drain for so long.
+func (s *sides) drip(held, came []float64, wait float64) {
+	m := 0.0
+	for k, v := range came {
+		held[k] += v / drainParts
+		m += held[k]
+	}
+	m /= s.grid.Cell * s.depth
+	if m == 0 {
+		return
+	}
+	stays := 1 / math.Sqrt(1+9./4*Gravity*wait*m*m/s.depth)
+	for k, v := range held {
+		s.below[k] += v * (1 - stays)
+		held[k] = v * stays
+	}
 }
 
 // OnSides is how much of every cup is on the sides, Below how much has dripped
@@ -93,7 +106,7 @@ func (s *sides) drain() {
 func (c *Coat) OnSides() []float64 {
 	out := make([]float64, c.cups)
 	for k, v := range c.sides.held {
-		out[k%c.cups] += v
+		out[k%c.cups] += v + c.sides.came[k]
 	}
 	return out
 }

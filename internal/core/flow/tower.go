@@ -52,7 +52,7 @@ func (t *tower) stay(c *Coat, i int, out float64) {
 			if cup == Mixed {
 				c.stir.keep(i, rest)
 			}
-			t.cup[t.n], t.d[t.n], t.at[t.n] = cup, rest, max(z, at)*per
+			t.cup[t.n], t.d[t.n], t.at[t.n] = cup, rest, float64(float32(max(z, at)*per)) // as exact as what arrives
 			if c.carries(cup, k, n) {
 				t.at[t.n] = aloft
 			}
@@ -70,12 +70,20 @@ func (c *Coat) height(i int) float64 {
 	return h
 }
 
-// merge puts what a neighbour gives among the layers, each at its height.
-func (t *tower) merge(c *Coat, from int, flux float64, into int) {
+// An inflow is what the neighbours give a cell, by the height at which it arrives: in
+// which order they are asked does not matter.
+type inflow struct {
+	n   int
+	cup [tallest]uint8
+	d   [tallest]float64
+	at  [tallest]float64
+}
+
+// from adds what a neighbour gives.
+func (in *inflow) from(c *Coat, from int, flux float64, into int) {
 	row, n := from*c.most, int(c.now.n[from])
 	cups, share, height := c.now.cup[row:row+n], c.moves.share[row:row+n], c.moves.from[row:row+n]
 	share, height = share[:len(cups)], height[:len(cups)]
-	k := 0
 	for l, cup := range cups {
 		give := flux * float64(share[l])
 		if give <= 0 {
@@ -85,13 +93,41 @@ func (t *tower) merge(c *Coat, from int, flux float64, into int) {
 		if c.carries(cup, l, n) {
 			at = aloft
 		}
-		for k < t.n && t.at[k] <= at {
-			k++
-		}
 		if cup == Mixed {
 			c.stir.give(from, into, give)
 		}
-		k = t.insert(k, cup, give, at)
+		in.put(cup, give, at)
+	}
+}
+
+// put keeps the order: by height, then by cup, then by amount.
+func (in *inflow) put(cup uint8, d, at float64) {
+	k := in.n
+	for ; k > 0 && in.after(k-1, cup, d, at); k-- {
+		in.cup[k], in.d[k], in.at[k] = in.cup[k-1], in.d[k-1], in.at[k-1]
+	}
+	in.cup[k], in.d[k], in.at[k] = cup, d, at
+	in.n++
+}
+
+func (in *inflow) after(k int, cup uint8, d, at float64) bool {
+	switch {
+	case in.at[k] != at:
+		return in.at[k] > at
+	case in.cup[k] != cup:
+		return in.cup[k] > cup
+	}
+	return in.d[k] > d
+}
+
+// merge puts what flows in among the layers, each at its height.
+func (t *tower) merge(in *inflow) {
+	k := 0
+	for l := range in.n {
+		for k < t.n && (t.at[k] < in.at[l] || t.at[k] == in.at[l] && t.cup[k] <= in.cup[l]) {
+			k++
+		}
+		k = t.insert(k, in.cup[l], in.d[l], in.at[l])
 	}
 }
 
