@@ -1,10 +1,5 @@
 package flow
 
-import (
-	"math"
-	"slices"
-)
-
 // A Blade is what is drawn through the surface: a sheet, a stick, a comb's tooth.
 type Blade struct {
 	// Gap is how far a sheet's edge is from the board; a flat blade leaves half of
@@ -32,6 +27,8 @@ type Stroke struct {
 	done  []int   // cells of each lane
 	beads []tower // what it carries; film times length, m²
 	mixed [][]float64
+	// touched are the cells it has just changed.
+	touched []int32
 }
 
 // Stroke sets a blade down at the beginning of its lanes.
@@ -51,6 +48,9 @@ func (s *Stroke) To(share float64) {
 	c := s.coat
 	over := s.ahead(share)
 	c.atOnce(over)
+	if c.skin != nil {
+		c.skin.draw()
+	}
 	for k, l := range s.lanes {
 		to := l.upTo(share)
 		for ; s.done[k] < to; s.done[k]++ {
@@ -62,6 +62,7 @@ func (s *Stroke) To(share float64) {
 			c.film.h[i] = c.height(i)
 			c.film.changedAt(i)
 			s.remix(k, i)
+			s.touched = append(s.touched, int32(i))
 		}
 		if share >= 1 {
 			s.leave(k)
@@ -69,6 +70,15 @@ func (s *Stroke) To(share float64) {
 	}
 	c.film.disturbed()
 	c.easesIn(over)
+	s.swept(over)
+}
+
+// swept lets the skin show what lies where the blade went.
+func (s *Stroke) swept(p part) {
+	if c := s.coat; c.skin != nil && !p.empty() {
+		c.skin.read(c, s.touched)
+	}
+	s.touched = s.touched[:0]
 }
 
 // upTo is how many cells of a lane are a share of it.
@@ -235,6 +245,7 @@ func (s *Stroke) leave(lane int) {
 		t.write(c, &c.now, i)
 		c.film.h[i] = c.height(i)
 		c.film.changedAt(i)
+		s.touched = append(s.touched, int32(i))
 		if c.stir.stirred() {
 			for k, v := range s.mixed[lane] {
 				c.stir.row(c.stir.now, i)[k] += v / cell / float64(over)
@@ -304,37 +315,23 @@ func (t *tower) under(low []Layer) {
 	t.n += n
 }
 
-// roll puts together what a blade carries of a cup, in the order of where it lay on
-// average: a bead rolls and keeps no finer order.
+// roll puts together what a blade carries of a cup, where the uppermost of it was: a
+// bead rolls and keeps no finer order.
 func (t *tower) roll() {
-	var of tower
-	z := 0.0
-	for k, cup := range t.cup[:t.n] {
-		j := slices.Index(of.cup[:of.n], cup)
-		if j < 0 {
-			j = of.n
-			of.cup[j], of.d[j], of.at[j] = cup, 0, 0
-			of.n++
-		}
-		of.at[j] += t.d[k] * (z + t.d[k]/2)
-		of.d[j] += t.d[k]
-		z += t.d[k]
-	}
-	for j := range of.n {
-		of.at[j] /= of.d[j]
-	}
-	t.n = 0
-	for range of.n {
-		low := 0
-		for j := range of.n {
-			if of.at[j] < of.at[low] {
-				low = j
+	n := 0
+	for k := range t.n {
+		again := false
+		for j := k + 1; j < t.n && !again; j++ {
+			if again = t.cup[j] == t.cup[k]; again {
+				t.d[j] += t.d[k]
 			}
 		}
-		t.cup[t.n], t.d[t.n] = of.cup[low], of.d[low]
-		t.n++
-		of.at[low] = math.Inf(1)
+		if !again {
+			t.cup[n], t.d[n] = t.cup[k], t.d[k]
+			n++
+		}
 	}
+	t.n = n
 }
 
 // tidy drops layers of nothing.

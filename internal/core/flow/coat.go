@@ -30,6 +30,7 @@ type Coat struct {
 	sides sides
 	stir  mixture
 	dry   []bool // of each cup: powder that the surface carries; nil for none
+	skin  *skin  // nil where no picture is wanted
 }
 
 // columns are the layers of all cells, lowest first.
@@ -66,6 +67,12 @@ func NewCoat(g Grid, c Contact, cups int) (*Coat, error) {
 	return &Coat{film: f, cups: cups, most: most, now: newColumns(g.Len(), most), next: newColumns(g.Len(), most), moves: newCarrier(g.Len(), most), sides: newSides(g, cups)}, nil
 }
 
+// Skin lets the coat keep what shows at so many points along a cell.
+func (c *Coat) Skin(points int) {
+	c.skin = newSkin(c.film.grid, points)
+	c.film.goes = func(p part) { c.skin.carry(c.film, p, c.windy) }
+}
+
 // Film is the film of the coat, for what concerns it as a whole: tilting it,
 // opening an edge, the tension of its surface. Pour and Advance are the coat's.
 func (c *Coat) Film() *Film { return c.film }
@@ -99,13 +106,18 @@ func (c *Coat) Pour(cup int, add func(i int) float64) error {
 	if cup < 0 || cup >= c.cups {
 		return errors.New("there is no such cup")
 	}
+	var on []int32
 	err := c.film.Pour(func(i int) float64 {
 		a := add(i)
 		if a > 0 && a <= 0.5 {
 			c.lay(i, uint8(cup), a)
+			on = append(on, int32(i))
 		}
 		return a
 	})
+	if c.skin != nil {
+		c.skin.lay(uint8(cup), on, nil)
+	}
 	c.eases()
 	return err
 }
@@ -119,6 +131,9 @@ func (c *Coat) heap(cup uint8, h heap) {
 		c.lay(int(i), cup, h.film[k])
 		c.film.h[i] += h.film[k]
 		c.film.poured += h.film[k] * area
+	}
+	if c.skin != nil && !c.powder(cup) {
+		c.skin.lay(cup, h.cells, h.within)
 	}
 	c.film.disturbed()
 	c.easesIn(about(c.film.grid, h.cells))

@@ -44,7 +44,8 @@ type Film struct {
 	low     float64
 	steps   int // so far
 	w       work
-	moved   fluxes // since they were last taken
+	moved   fluxes       // since they were last taken
+	goes    func(p part) // with what a step has moved in a part; nil for nothing
 }
 
 // edges are the open ones: how many sides of a cell are, and up to which height
@@ -361,6 +362,9 @@ func (f *Film) commit() {
 		f.ran += over * f.grid.Cell * f.grid.Cell
 	}
 	f.owe()
+	if f.goes != nil {
+		f.goes(near)
+	}
 }
 
 func addTo(sum, what []float64) {

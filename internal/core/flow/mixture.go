@@ -56,6 +56,14 @@ func (c *Coat) Stir(cells []int) {
 		c.stir = mixture{c.cups, make([]float64, len(c.film.h)*c.cups), make([]float64, len(c.film.h)*c.cups)}
 	}
 	c.atOnce(about(c.film.grid, cells))
+	if c.skin != nil {
+		c.skin.draw()
+	}
+	for _, i := range cells {
+		if c.skin != nil {
+			c.skin.each(i, func(k, _, _ int) { c.skin.cup[k] = asColumn })
+		}
+	}
 	all, sum := make([]float64, c.cups), 0.0
 	for _, i := range cells {
 		c.total(i, all)

@@ -117,14 +117,17 @@ const nothing = 2e-7
 
 // column is the colour of a cell whose layers from top on are times as thick.
 func (l *look) column(i int, top int, times float64) [3]byte {
+	return l.stack(i, int(l.r.coat.now.n[i]), top, times)
+}
+
+// stack is the colour of the lowest n layers of a cell, those from top on times as thick.
+func (l *look) stack(i, n, top int, times float64) [3]byte {
 	c := l.r.coat
-	n := int(c.now.n[i])
 	if c.film.h[i] < nothing {
 		return l.p.bare
 	}
 	under := l.p.ground
-	first := l.deepest(i, n)
-	for k := first; k < n; k++ {
+	for k := l.deepest(i, n); k < n; k++ {
 		cup, mm := c.now.cup[i*c.most+k], 1000*c.now.d[i*c.most+k]
 		if k >= top {
 			mm *= times
@@ -159,50 +162,6 @@ func (l *look) deepest(i, n int) int {
 		}
 	}
 	return 0
-}
-
-// Picture is the board as it looks, row by row from the north, four bytes a point:
-// red, green, blue, and 255 on the face. A cell is shown as scale by scale points.
-func (p *Painter) Picture(r *Run, scale int) []byte {
-	r = r.seen()
-	g := r.scene.Grid
-	out := make([]byte, 4*g.Len()*scale*scale)
-	split(g.NY, g.Len(), func(from, to int) {
-		l := look{r: r, p: p}
-		for y := from; y < to; y++ {
-			for x := range g.NX {
-				if i := y*g.NX + x; g.On(i) {
-					p.cell(&l, i, x, y, scale, out)
-				}
-			}
-		}
-	})
-	return out
-}
-
-// cell paints one cell.
-func (p *Painter) cell(l *look, i, x, y, scale int, out []byte) {
-	g := l.r.scene.Grid
-	open, top, draw := l.r.opening(i)
-	closed := l.column(i, top, 1/(1-open))
-	inner := closed
-	if open > 0 {
-		inner = l.column(i, top, 0)
-	}
-	size := g.Cell / float64(scale)
-	for v := range scale {
-		for u := range scale {
-			colour := closed
-			if open > 0 {
-				in := draw.inside(float64(x)*g.Cell+(float64(u)+0.5)*size, float64(y)*g.Cell+(float64(v)+0.5)*size, size)
-				for k := range colour {
-					colour[k] = byte(float64(closed[k])*(1-in) + float64(inner[k])*in + 0.5)
-				}
-			}
-			at := 4 * (((g.NY-1-y)*scale+scale-1-v)*g.NX*scale + x*scale + u)
-			out[at], out[at+1], out[at+2], out[at+3] = colour[0], colour[1], colour[2], 255
-		}
-	}
 }
 
 // Colour is how a cell looks in the middle.

@@ -12,8 +12,9 @@ import (
 
 // A heap is film to be laid on some cells.
 type heap struct {
-	cells []int32
-	film  []float64
+	cells  []int32
+	film   []float64
+	within func(geom.Point) bool // its outline in mm; nil for all of its cells
 }
 
 var errBeside = errors.New("it lies beside the board")
@@ -65,6 +66,7 @@ func (r *Run) bed(m Move) error {
 	if err != nil {
 		return err
 	}
+	h.within = m.Within
 	r.then(m.At, func() { r.lay(m.Cup, h) })
 	return nil
 }
@@ -129,15 +131,27 @@ func (r *Run) ribbon(m Move) error {
 	}
 	for k := range parts {
 		from, to := float64(k)/float64(parts), float64(k+1)/float64(parts)
-		h, err := r.heaped(m.Volume/float64(parts), r.along(geom.Part(m.Points, from, to), half))
+		line := geom.Part(m.Points, from, to)
+		h, err := r.heaped(m.Volume/float64(parts), r.along(line, half))
 		if errors.Is(err, errBeside) && parts > 1 {
 			continue
 		} else if err != nil {
 			return err
 		}
+		h.within = func(p geom.Point) bool { return nearLine(p, line, 1000*half) }
 		r.then(m.At+from*m.For, func() { r.lay(m.Cup, h) })
 	}
 	return nil
+}
+
+// nearLine reports whether a point is within reach of a line, in mm.
+func nearLine(p geom.Point, line []geom.Point, reach float64) bool {
+	for k := 1; k < len(line); k++ {
+		if geom.FromSegment(p, line[k-1], line[k]) < reach {
+			return true
+		}
+	}
+	return false
 }
 
 // along weighs the cells near a line by the hump across it.
@@ -193,6 +207,8 @@ func (r *Run) puddle(m Move) error {
 	if err != nil {
 		return err
 	}
+	reach := math.Max(radius, leastCells*r.scene.Grid.Cell) * 1000
+	h.within = func(p geom.Point) bool { return p.Sub(m.Points[0]).Norm() < reach }
 	for k := range parts {
 		r.then(m.At+m.For*float64(k)/float64(parts), func() { r.lay(m.Cup, h) })
 	}
@@ -221,10 +237,15 @@ func (r *Run) scattered(random *rand.Rand, at geom.Point, radius float64) geom.P
 func (r *Run) drops(m Move) error {
 	random, weight := r.chance(m), map[int]float64{}
 	radius := math.Cbrt(m.Volume / float64(m.Count) / (math.Pi * puddleFull * puddleSteep))
+	reach := math.Max(radius, leastCells*r.scene.Grid.Cell) * 1000
+	var all []geom.Point
 	for range m.Count {
-		r.disc(r.scattered(random, m.Points[0], m.Radius), radius, weight)
+		all = append(all, r.scattered(random, m.Points[0], m.Radius))
+		r.disc(all[len(all)-1], radius, weight)
 	}
-	return r.fall(m, weight)
+	return r.fall(m, weight, func(p geom.Point) bool {
+		return slices.ContainsFunc(all, func(at geom.Point) bool { return p.Sub(at).Norm() < reach })
+	})
 }
 
 // dust falls as powder where the move says: on a part, along a path, about a place,
@@ -237,7 +258,7 @@ func (r *Run) dust(m Move) error {
 			weight[i] = random.ExpFloat64()
 		}
 	}
-	return r.fall(m, weight)
+	return r.fall(m, weight, nil)
 }
 
 func (r *Run) dusted(m Move) func(geom.Point) bool {
@@ -259,12 +280,14 @@ func (r *Run) dusted(m Move) func(geom.Point) bool {
 	return func(geom.Point) bool { return true }
 }
 
-// fall lays a cup's volume on cells by their weights when the move is due.
-func (r *Run) fall(m Move, weight map[int]float64) error {
+// fall lays a cup's volume on cells by their weights when the move is due, within an
+// outline.
+func (r *Run) fall(m Move, weight map[int]float64, within func(geom.Point) bool) error {
 	h, err := r.heaped(m.Volume, weight)
 	if err != nil {
 		return err
 	}
+	h.within = within
 	r.then(m.At, func() { r.lay(m.Cup, h) })
 	return nil
 }
@@ -277,5 +300,5 @@ func (r *Run) mist(m Move) error {
 			weight[i] = random.ExpFloat64()
 		}
 	})
-	return r.fall(m, weight)
+	return r.fall(m, weight, func(geom.Point) bool { return false }) // too fine to have an outline
 }

@@ -7,6 +7,7 @@ import (
 	"math"
 	"slices"
 
+	"jevvo/internal/core/geom"
 	"jevvo/internal/core/refusal"
 )
 
@@ -50,6 +51,10 @@ type Scene struct {
 	Moves   []Move
 	Seed    uint64
 	Cells   bool // whether instabilities grow
+	Points  int  // along a cell at which it is kept what shows; 0 for none
+	// Face reports whether a point, in mm from the corner, is on the face: a picture's rim
+	// is drawn by it. The rim of the cells, when nil.
+	Face func(geom.Point) bool
 }
 
 // dry says which cups are powder; nil when none is.
@@ -101,6 +106,9 @@ func Start(s Scene) (*Run, error) {
 	}
 	c.Sides(s.Depth)
 	c.Powder(s.dry())
+	if s.Points > 0 {
+		c.Skin(s.Points)
+	}
 	if err := c.film.Open(s.Edge, AllRound); err != nil {
 		return nil, err
 	}
@@ -236,6 +244,9 @@ func (r *Run) fork() *Run {
 	if c.ease != nil {
 		c.ease = slices.Clone(c.ease)
 		f.ease = c.ease
+	}
+	if c.skin = c.skin.clone(); c.skin != nil {
+		f.goes = func(p part) { out.coat.skin.carry(out.coat.film, p, out.coat.windy) }
 	}
 	o.grown, o.pair, o.upper, o.all = slices.Clone(o.grown), slices.Clone(o.pair), slices.Clone(o.upper), slices.Clone(o.all)
 	o.sums = make(map[uint16]*meeting, len(r.opens.sums))

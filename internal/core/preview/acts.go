@@ -15,8 +15,9 @@ import (
 // pace that lies on the film, a stick through half of it, a board tipped by a few
 // degrees, air that wrinkles the surface, a flame that warms it.
 const (
-	sheetPace  = 0.06 // m/s
-	sheetRides = 1.9  // gap over the mean film: it just touches
+	sheetPace  = 0.06  // m/s
+	sheetLaps  = 0.005 // m beyond its zone on each side, over the pass before (common practice)
+	sheetRides = 1.9   // gap over the mean film: it just touches
 	stickWide  = 0.012
 	stickDeep  = 0.5
 	tipped     = 3.5 // degrees
@@ -78,7 +79,7 @@ func (h hand) do(g technique.Gesture, z geom.Box, at, takes float64) {
 	switch g {
 	case technique.Sheet:
 		move.Kind, move.Points, move.Gap = flow.Swipe, across, sheetRides*h.film
-		move.Width = h.size(z, !h.up) / 1000
+		move.Width = h.size(z, !h.up)/1000 + 2*sheetLaps
 		move.Speed = math.Max(sheetPace, geom.Length(across)/1000/math.Max(takes, 1))
 	case technique.Stick:
 		move.Kind, move.Points, move.Width, move.Depth, move.Speed = flow.Drag, across, stickWide, stickDeep*h.film, sheetPace

@@ -29,6 +29,9 @@ type Options struct {
 	Powder bool    // metal powder at hand, whether the coat has it or not
 }
 
+// Across is how many points of what shows are kept along the longer side of the board.
+const Across = 1232
+
 // Usual is how many cells a preview has on the longer side of the board.
 const Usual = 112
 
@@ -64,7 +67,8 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	if cells == 0 {
 		cells = Usual
 	}
-	grid, err := flow.NewGrid(float64(s.Box.Width()), float64(s.Box.Height()), cells, func(q geom.Point) bool { return board.Inside(s.board(q)) })
+	face := func(q geom.Point) bool { return board.Inside(s.board(q)) }
+	grid, err := flow.NewGrid(float64(s.Box.Width()), float64(s.Box.Height()), cells, face)
 	if err != nil {
 		return nil, err
 	}
@@ -72,6 +76,7 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 		Grid: grid, Contact: flow.Contact{Stands: c.Puddle.Height.Metres()}, Edge: c.Puddle.Pinned.Metres(), Free: c.Puddle.Pinned.Metres(),
 		Depth: p.Spec.Depth.Metres(), Tension: 0.04, Density: float64(c.Product.Density()), Room: float64(c.Room),
 		Clock: Clock{c.Clock, c.Product.Viscosity, c.Product.Density()}, Seed: o.Seed, Cells: true,
+		Points: max(1, Across/cells), Face: face,
 	}
 	if p.Spec.Dammed() {
 		s.Edge = math.Max(wall(p), s.Edge)

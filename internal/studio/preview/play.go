@@ -63,7 +63,7 @@ type Frame struct {
 // picture; patience is how long it may be reckoned.
 const (
 	frames   = 72
-	scale    = 4
+	scale    = 6
 	patience = 4 * time.Minute
 )
 

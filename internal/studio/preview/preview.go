@@ -110,10 +110,14 @@ func (v View) scene(cells int) (*preview.Scene, error) {
 	return s, nil
 }
 
+// drawn counts the ways a pour has been drawn in so far: what a browser keeps of a play is
+// told apart by it.
+const drawn = 2
+
 // key tells plays apart: what is played, and on what it stands.
 func (v View) key() string {
 	sum := sha256.New()
-	fmt.Fprintln(sum, v.Piece.ID, v.Piece.Rev, v.Coat.ID, v.Coat.Film, v.Coat.Room, v.Coat.Poured, v.Coat.Cups, v.Coat.Things, v.Coat.Fit.Steps, v.Coat.Product.Viscosity, v.Tried.Way, v.Tried.Moves)
+	fmt.Fprintln(sum, drawn, v.Piece.ID, v.Piece.Rev, v.Coat.ID, v.Coat.Film, v.Coat.Room, v.Coat.Poured, v.Coat.Cups, v.Coat.Things, v.Coat.Fit.Steps, v.Coat.Product.Viscosity, v.Tried.Way, v.Tried.Moves)
 	return hex.EncodeToString(sum.Sum(nil)[:12])
 }
 

@@ -1,0 +1,334 @@
+package flow
+
+import (
+	"math"
+
+	"jevvo/internal/core/geom"
+)
+
+// Picture is the board as it looks, row by row from the north, four bytes a point: red,
+// green, blue, and how much of the point is face. A cell is shown as scale by scale
+// points: what shows at each is what the skin says, in the colour of the cells about it.
+func (p *Painter) Picture(r *Run, scale int) []byte {
+	d := &drawing{p: p, r: r.seen(), scale: scale, fine: scale}
+	g := d.r.scene.Grid
+	if s := d.r.coat.skin; s != nil {
+		d.fine = scale * max(1, min(edgeParts, s.points/scale))
+	}
+	d.count()
+	d.mixColours()
+	out := make([]byte, 4*g.Len()*scale*scale)
+	split(g.NY*scale, g.Len()*scale*scale, func(from, to int) {
+		for row := from; row < to; row++ {
+			line := out[4*(g.NY*scale-1-row)*g.NX*scale:][:4*g.NX*scale]
+			for col := range g.NX * scale {
+				d.point(col, row, line[4*col:4*col+4])
+			}
+		}
+	})
+	return out
+}
+
+// A drawing is a picture being made.
+type drawing struct {
+	p      *Painter
+	r      *Run
+	scale  int
+	fine   int       // places looked at along a cell: one of a point, or several
+	kinds  int       // what a point may show: a cup, or what its column says
+	seen   []float32 // of each cell, how much of each cup is seen in its column
+	places []uint8   // what shows at each place
+	shows  []uint16  // of each cell, how many of its places show which
+	colour []rgb     // of each cell, by what it shows; one that is not shown about it is none
+	opens  []openCell
+}
+
+type rgb struct {
+	r, g, b float32
+	is      bool
+}
+
+// An openCell is how much of a cell is opened, in which colour, its pattern, and what is
+// seen there.
+type openCell struct {
+	open  float64
+	upper int
+	draw  pattern
+	inner rgb
+}
+
+// columnSays is the last of the kinds: the column as a whole.
+func (d *drawing) columnSays() int { return d.kinds - 1 }
+
+func (d *drawing) kind(cup uint8) int {
+	if int(cup) < d.kinds-1 {
+		return int(cup)
+	}
+	return d.columnSays()
+}
+
+// hardly is how much of a cup has to be seen in the columns about a point for it to show
+// there: what has drained away or sunk shows no longer, wherever its surface went.
+const hardly = 0.15
+
+// shown is what shows at a place: what the surface brought there, or else what is seen
+// most of about it.
+func (d *drawing) shown(x, y float64) int {
+	s := d.r.coat.skin
+	kind := d.kind(s.cup[s.origin(x, y)])
+	if kind == d.columnSays() {
+		return kind
+	}
+	much := float32(0)
+	d.about(x, y, func(i int, w float32) { much += w * d.seen[i*d.kinds+kind] })
+	if much >= hardly {
+		return kind
+	}
+	var seen [MostCups]float32
+	d.about(x, y, func(i int, w float32) {
+		for k, v := range d.seen[i*d.kinds : i*d.kinds+d.kinds-1] {
+			seen[k] += w * v
+		}
+	})
+	most := 0
+	for k := range d.kinds - 1 {
+		if seen[k] > seen[most] {
+			most = k
+		}
+	}
+	if seen[most] < hardly {
+		return d.columnSays()
+	}
+	return most
+}
+
+// count finds what the places of each cell show.
+func (d *drawing) count() {
+	g, s, c := d.r.scene.Grid, d.r.coat.skin, d.r.coat
+	d.kinds = c.cups + 1
+	d.shows, d.seen = make([]uint16, g.Len()*d.kinds), make([]float32, g.Len()*d.kinds)
+	if s == nil {
+		for i := range g.Len() {
+			d.shows[i*d.kinds+d.columnSays()] = 1
+		}
+		return
+	}
+	d.places = make([]uint8, g.Len()*d.fine*d.fine)
+	c.film.byRows(g.whole(), func(y int, _ part) {
+		for i := y * g.NX; i < (y+1)*g.NX; i++ {
+			c.seenOf(i, func(cup uint8, much float64) {
+				if int(cup) < c.cups {
+					d.seen[i*d.kinds+int(cup)] += float32(much)
+				}
+			})
+		}
+	})
+	per := 1 / float64(d.fine)
+	split(g.NY*d.fine, len(d.places), func(from, to int) {
+		for row := from; row < to; row++ {
+			for col := range g.NX * d.fine {
+				d.places[row*g.NX*d.fine+col] = uint8(d.shown((float64(col)+0.5)*per, (float64(row)+0.5)*per))
+			}
+		}
+	})
+	split(g.NY, len(d.places), func(from, to int) {
+		for row := from * d.fine; row < to*d.fine; row++ {
+			for col := range g.NX * d.fine {
+				i := row/d.fine*g.NX + col/d.fine
+				d.shows[i*d.kinds+int(d.places[row*g.NX*d.fine+col])]++
+			}
+		}
+	})
+}
+
+// mixColours finds the colours of each cell for all that shows in it or beside it.
+func (d *drawing) mixColours() {
+	g := d.r.scene.Grid
+	d.colour, d.opens = make([]rgb, g.Len()*d.kinds), make([]openCell, g.Len())
+	split(g.NY, g.Len(), func(from, to int) {
+		l := look{r: d.r, p: d.p}
+		for i := from * g.NX; i < to*g.NX; i++ {
+			if !g.On(i) {
+				continue
+			}
+			for k := range d.kinds {
+				if k == d.columnSays() || d.near(i, k) {
+					d.colour[i*d.kinds+k] = d.colourOf(&l, i, k)
+				}
+			}
+			if open, top, draw := d.r.opening(i); open > 0 {
+				d.opens[i] = openCell{open, int(d.r.opens.pair[i]>>8) - 1, draw, asRGB(l.column(i, top, 0))}
+			}
+		}
+	})
+}
+
+// near reports whether a kind shows in a cell or in one beside it.
+func (d *drawing) near(i, kind int) bool {
+	g := d.r.scene.Grid
+	x, y := i%g.NX, i/g.NX
+	for v := max(0, y-1); v <= min(g.NY-1, y+1); v++ {
+		for u := max(0, x-1); u <= min(g.NX-1, x+1); u++ {
+			if d.shows[(v*g.NX+u)*d.kinds+kind] > 0 {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func asRGB(c [3]byte) rgb { return rgb{float32(c[0]), float32(c[1]), float32(c[2]), true} }
+
+// colourOf is how a cell looks where a cup is uppermost: its column up to the last layer
+// of that cup, which lies on only a part of the cell and is there so much thicker. What
+// lies above it belongs to what shows beside it. None where the cup is not in the column.
+func (d *drawing) colourOf(l *look, i, kind int) rgb {
+	c, n := d.r.coat, int(d.r.coat.now.n[i])
+	if kind == d.columnSays() {
+		return asRGB(l.column(i, n, 1))
+	}
+	top := n - 1
+	for ; top >= 0 && int(c.now.cup[i*c.most+top]) != kind; top-- {
+	}
+	if top < 0 || c.film.h[i] < nothing {
+		return rgb{}
+	}
+	share := 1.0
+	if c.skin != nil {
+		share = math.Max(0.1, float64(d.shows[i*d.kinds+kind])/float64(d.fine*d.fine))
+	}
+	times := math.Min(1/share, c.film.h[i]/math.Max(c.now.d[i*c.most+top], nothing))
+	return asRGB(l.stack(i, top+1, top, times))
+}
+
+// point paints a point of the picture.
+func (d *drawing) point(col, row int, out []byte) {
+	per := 1 / float64(d.scale)
+	x, y := (float64(col)+0.5)*per, (float64(row)+0.5)*per // in cells
+	face := d.face(x, y, per)
+	if face == 0 {
+		return
+	}
+	sum := d.at(col, row, x, y)
+	out[0], out[1], out[2], out[3] = byte(sum.r+0.5), byte(sum.g+0.5), byte(sum.b+0.5), byte(255*face+0.5)
+}
+
+// opened is what is seen of a place that shows a cup where cells have opened in it: as
+// far as they have about the place, so that they end where the cup does and not at a cell.
+func (d *drawing) opened(x, y float64, kind int, closed rgb) rgb {
+	g := d.r.scene.Grid
+	var o *openCell
+	open, most := 0.0, 0.0
+	d.about(x, y, func(i int, w float32) {
+		at := &d.opens[i]
+		if at.open == 0 || kind != at.upper && kind != d.columnSays() {
+			return
+		}
+		much := float64(w) * at.open
+		open += much
+		if much > most {
+			o, most = at, much
+		}
+	})
+	if o == nil {
+		return closed
+	}
+	draw := o.draw
+	draw.wall = 1 - math.Sqrt(open)
+	in := float32(draw.inside(x*g.Cell, y*g.Cell, g.Cell/float64(d.scale)))
+	return rgb{closed.r*(1-in) + o.inner.r*in, closed.g*(1-in) + o.inner.g*in, closed.b*(1-in) + o.inner.b*in, true}
+}
+
+// edgeParts is in how many parts a point is divided along a side where edges cross it.
+const edgeParts = 2
+
+// face is how much of a point is on the face.
+func (d *drawing) face(x, y, size float64) float64 {
+	g := d.r.scene.Grid
+	i := min(int(y), g.NY-1)*g.NX + min(int(x), g.NX-1)
+	if d.r.scene.Face == nil || !d.ragged(i) {
+		if g.On(i) {
+			return 1
+		}
+		return 0
+	}
+	in := 0
+	for k := range edgeParts * edgeParts {
+		u := (float64(k%edgeParts)+0.5)/edgeParts - 0.5
+		v := (float64(k/edgeParts)+0.5)/edgeParts - 0.5
+		if d.r.scene.Face(geom.At((x+u*size)*g.Cell*1000, (y+v*size)*g.Cell*1000)) {
+			in++
+		}
+	}
+	return float64(in) / (edgeParts * edgeParts)
+}
+
+// ragged reports whether a cell is not as all about it, on the face or not.
+func (d *drawing) ragged(i int) bool {
+	g := d.r.scene.Grid
+	x, y := i%g.NX, i/g.NX
+	for v := max(0, y-1); v <= min(g.NY-1, y+1); v++ {
+		for u := max(0, x-1); u <= min(g.NX-1, x+1); u++ {
+			if g.On(v*g.NX+u) != g.On(i) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// at is what is seen at a point: the mean over the places looked at in it.
+func (d *drawing) at(col, row int, x, y float64) rgb {
+	if d.r.coat.skin == nil {
+		return d.opened(x, y, d.columnSays(), d.blend(x, y, d.columnSays()))
+	}
+	parts, wide := d.fine/d.scale, d.r.scene.Grid.NX*d.fine
+	var sum rgb
+	for v := range parts {
+		for u := range parts {
+			kind := int(d.places[(row*parts+v)*wide+col*parts+u])
+			c := d.opened(x, y, kind, d.blend(x, y, kind))
+			sum.r, sum.g, sum.b = sum.r+c.r, sum.g+c.g, sum.b+c.b
+		}
+	}
+	n := float32(parts * parts)
+	return rgb{sum.r / n, sum.g / n, sum.b / n, true}
+}
+
+// blend is the colour of what shows at a place between the middles of the cells about it,
+// of each as far as it shows there; of the columns as a whole where none of them has it.
+func (d *drawing) blend(x, y float64, kind int) rgb {
+	var sum rgb
+	var all float32
+	d.about(x, y, func(i int, w float32) {
+		at := i*d.kinds + kind
+		if c := &d.colour[at]; c.is {
+			w *= faintly + float32(d.shows[at])
+			sum.r, sum.g, sum.b, all = sum.r+w*c.r, sum.g+w*c.g, sum.b+w*c.b, all+w
+		}
+	})
+	switch {
+	case all > 0:
+		return rgb{sum.r / all, sum.g / all, sum.b / all, true}
+	case kind != d.columnSays():
+		return d.blend(x, y, d.columnSays())
+	}
+	return asRGB(d.p.bare)
+}
+
+// faintly is what a cell counts for beside one that shows something, though it does not.
+const faintly = 0.1
+
+// about visits the cells about a place with their weights.
+func (d *drawing) about(x, y float64, do func(i int, w float32)) {
+	g := d.r.scene.Grid
+	fx, fy := x-0.5, y-0.5
+	i, j := int(math.Floor(fx)), int(math.Floor(fy))
+	u, v := float32(fx-float64(i)), float32(fy-float64(j))
+	across, up := [2]float32{1 - u, u}, [2]float32{1 - v, v}
+	for k := range 4 {
+		if a, b := i+k&1, j+k>>1; a >= 0 && b >= 0 && a < g.NX && b < g.NY {
+			do(b*g.NX+a, across[k&1]*up[k>>1])
+		}
+	}
+}

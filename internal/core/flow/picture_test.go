@@ -1,0 +1,112 @@
+package flow_test
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/colour"
+	"jevvo/internal/core/flow"
+	"jevvo/internal/core/geom"
+)
+
+// painter shows white, black and grey cups that hide well on a mid ground.
+func painter(t require.TestingT, hex ...string) *flow.Painter {
+	finish := colour.Finish(1)
+	var cups []colour.Optics
+	for _, h := range hex {
+		cups = append(cups, paste(t, h, 8))
+	}
+	p, err := flow.NewPainter(finish.In(reflectance(t, "#808080")), cups, finish)
+	require.NoError(t, err)
+	return p
+}
+
+// The edge of a lane poured straight across a board of 60 cm is as sharp after 40 minutes
+// of levelling as when it was laid: from a tenth to nine tenths of the way from one colour
+// to the other it takes less than half a millimetre, though it has gone ten times as far;
+// and its volume is what was poured.
+func TestALanesEdgeStaysAnEdge(t *testing.T) {
+	const size, cells, scale = 600.0, 112, 11
+	s := board(size, cells, 1100, 1100)
+	s.Clock, s.Edge, s.Points = newResin(t), 4e-3, scale
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 1e-3},
+		{Kind: flow.Ribbon, At: 60, Cup: 1, Points: []geom.Point{at(300, -50), at(300, 650)}, Volume: 150e-6},
+	}
+	r, err := flow.Start(s)
+	require.NoError(t, err)
+	p := painter(t, "#f0f0f0", "#101010")
+	edge := func(sec float64) (width, where float64) {
+		require.NoError(t, r.To(t.Context(), sec))
+		wide := cells * scale
+		row := p.Picture(r, scale)[4*wide*(wide/2):][:4*wide]
+		value := func(x int) float64 { return float64(row[4*x]) }
+		dark, light := value(wide/2), value(20)
+		require.Greater(t, light-dark, 120.0)
+		cross := func(share float64) float64 { // going out from the middle of the lane
+			for x := wide / 2; x > 0; x-- {
+				if a, b := value(x), value(x-1); b >= dark+share*(light-dark) {
+					return float64(x) - (dark+share*(light-dark)-a)/math.Max(b-a, 1e-9)
+				}
+			}
+			return math.NaN()
+		}
+		mm := size / float64(wide)
+		return (cross(0.1) - cross(0.9)) * mm, (float64(wide)/2 - cross(0.5)) * mm
+	}
+	_, first := edge(61)
+	width, then := edge(60 + 40*60)
+	assert.Less(t, width, 0.5)
+	assert.Greater(t, then-first, 5.0, "it has gone there")
+	assert.InEpsilon(t, 150e-6, r.Sample().OnBoard[1]+r.Sample().Sides[1]+r.Sample().Below[1], 1e-6)
+}
+
+// The rim of a round board is drawn by its outline, not by the cells: points on it are
+// partly face, as many as its length has, and the face is as large as the circle.
+func TestARimIsDrawnByItsOutline(t *testing.T) {
+	const cells, scale = 40, 10
+	round := func(p geom.Point) bool { return p.Sub(geom.At(100, 100)).Norm() < 98 }
+	grid, err := flow.NewGrid(200, 200, cells, round)
+	require.NoError(t, err)
+	s := board(200, cells, 1100)
+	s.Grid, s.Face, s.Points = grid, round, scale
+	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1.5e-3}}
+	r, err := flow.Start(s)
+	require.NoError(t, err)
+	require.NoError(t, r.To(t.Context(), 1))
+	face, partly := 0.0, 0
+	pix := painter(t, "#f0f0f0").Picture(r, scale)
+	for i := 3; i < len(pix); i += 4 {
+		face += float64(pix[i]) / 255
+		if pix[i] > 0 && pix[i] < 255 {
+			partly++
+		}
+	}
+	mm := 200.0 / (cells * scale)
+	assert.InEpsilon(t, math.Pi*98*98, face*mm*mm, 0.003)
+	assert.Greater(t, partly, int(98/mm))
+}
+
+// What is laid goes with the surface, half as fast again as the film (Nusselt): on a tilted
+// board the outline of a drop laid on a wet film runs that far.
+func TestTheSurfaceGoesHalfAsFastAgain(t *testing.T) {
+	const cells, scale = 100, 6
+	s := board(400, cells, 1100, 1100)
+	s.Points = scale
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 2e-3},
+		{Kind: flow.Bed, At: 1, Cup: 1, Volume: 1e-7, Within: func(p geom.Point) bool { return p.X > 100 && p.X < 140 && p.Y > 150 && p.Y < 250 }},
+		{Kind: flow.Tilting, At: 2, TiltX: -3, For: 100},
+	}
+	r, err := flow.Start(s)
+	require.NoError(t, err)
+	require.NoError(t, r.To(t.Context(), 42))
+	pull := flow.Gravity * math.Sin(3*math.Pi/180)
+	went := pull * 2e-3 * 2e-3 / 2 * 40 * 1100 / 1 * 1000 // mm: ρ·g_t·h²/2μ over 40 s
+	got := r.Back(geom.At(120+went, 200))
+	assert.InDelta(t, 120, got.X, 0.04*went)
+	assert.InDelta(t, 200, got.Y, 0.5)
+}
