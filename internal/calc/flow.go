@@ -154,7 +154,11 @@ func FlowPicture(ctx context.Context, in io.Reader, points int) (answer []byte, 
 		return nil, nil, 0, err
 	}
 	scale := max(1, points/max(s.Grid.NX, s.Grid.NY))
-	picture := &image.NRGBA{Pix: s.painter.Picture(run, scale), Stride: 4 * s.Grid.NX * scale, Rect: image.Rect(0, 0, s.Grid.NX*scale, s.Grid.NY*scale)}
+	pix, err := s.painter.Picture(ctx, run, scale)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	picture := &image.NRGBA{Pix: pix, Stride: 4 * s.Grid.NX * scale, Rect: image.Rect(0, 0, s.Grid.NX*scale, s.Grid.NY*scale)}
 	return answer, picture, float64(s.Grid.NX) * s.Grid.Cell * 1000, nil
 }
 

@@ -88,6 +88,7 @@ func BenchmarkPicture(b *testing.B) {
 	require.NoError(b, err)
 	b.ReportAllocs()
 	for b.Loop() {
-		p.Picture(r, 2)
+		_, err := p.Picture(b.Context(), r, 2)
+		require.NoError(b, err)
 	}
 }

@@ -123,7 +123,8 @@ func TestCellsInThePicture(t *testing.T) {
 	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1.2e-3}, {Kind: flow.Bed, Cup: 1, Film: 4e-4}}
 	r := play(t, s, 60)
 	dark := func(scale int) (places int, seen []byte) {
-		seen = p.Picture(r, scale)
+		seen, err = p.Picture(t.Context(), r, scale)
+		require.NoError(t, err)
 		side := 40 * scale
 		open := make([]bool, side*side)
 		for i := range open {

@@ -1,6 +1,7 @@
 package flow
 
 import (
+	"context"
 	"math"
 
 	"jevvo/internal/core/geom"
@@ -8,9 +9,10 @@ import (
 
 // Picture is the board as it looks, row by row from the north, four bytes a point: red,
 // green, blue, and how much of the point is face. A cell is shown as scale by scale
-// points: what shows at each is what the skin says, in the colour of the cells about it.
-func (p *Painter) Picture(r *Run, scale int) []byte {
-	d := &drawing{p: p, r: r.seen(), scale: scale, fine: scale}
+// points: what shows at each is what the skin says, in the colour of the cells about it. It
+// ends with ctx.
+func (p *Painter) Picture(ctx context.Context, r *Run, scale int) ([]byte, error) {
+	d := &drawing{ctx: ctx, p: p, r: r.seen(), scale: scale, fine: scale}
 	g := d.r.scene.Grid
 	if s := d.r.coat.skin; s != nil {
 		d.fine = scale * max(1, min(edgeParts, s.points/scale))
@@ -19,18 +21,19 @@ func (p *Painter) Picture(r *Run, scale int) []byte {
 	d.mixColours()
 	out := make([]byte, 4*g.Len()*scale*scale)
 	split(g.NY*scale, g.Len()*scale*scale, func(from, to int) {
-		for row := from; row < to; row++ {
+		for row := from; row < to && ctx.Err() == nil; row++ {
 			line := out[4*(g.NY*scale-1-row)*g.NX*scale:][:4*g.NX*scale]
 			for col := range g.NX * scale {
 				d.point(col, row, line[4*col:4*col+4])
 			}
 		}
 	})
-	return out
+	return out, ctx.Err()
 }
 
 // A drawing is a picture being made.
 type drawing struct {
+	ctx    context.Context
 	p      *Painter
 	r      *Run
 	scale  int
@@ -125,7 +128,7 @@ func (d *drawing) count() {
 	})
 	per := 1 / float64(d.fine)
 	split(g.NY*d.fine, len(d.places), func(from, to int) {
-		for row := from; row < to; row++ {
+		for row := from; row < to && d.ctx.Err() == nil; row++ {
 			for col := range g.NX * d.fine {
 				d.places[row*g.NX*d.fine+col] = uint8(d.shown((float64(col)+0.5)*per, (float64(row)+0.5)*per))
 			}
@@ -147,7 +150,7 @@ func (d *drawing) mixColours() {
 	d.colour, d.opens = make([]rgb, g.Len()*d.kinds), make([]openCell, g.Len())
 	split(g.NY, g.Len(), func(from, to int) {
 		l := look{r: d.r, p: d.p}
-		for i := from * g.NX; i < to*g.NX; i++ {
+		for i := from * g.NX; i < to*g.NX && d.ctx.Err() == nil; i++ {
 			if !g.On(i) {
 				continue
 			}

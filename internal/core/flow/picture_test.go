@@ -1,6 +1,7 @@
 package flow_test
 
 import (
+	"context"
 	"math"
 	"testing"
 
@@ -42,7 +43,9 @@ func TestALanesEdgeStaysAnEdge(t *testing.T) {
 	edge := func(sec float64) (width, where float64) {
 		require.NoError(t, r.To(t.Context(), sec))
 		wide := cells * scale
-		row := p.Picture(r, scale)[4*wide*(wide/2):][:4*wide]
+		pix, err := p.Picture(t.Context(), r, scale)
+		require.NoError(t, err)
+		row := pix[4*wide*(wide/2):][:4*wide]
 		value := func(x int) float64 { return float64(row[4*x]) }
 		dark, light := value(wide/2), value(20)
 		require.Greater(t, light-dark, 120.0)
@@ -78,13 +81,18 @@ func TestARimIsDrawnByItsOutline(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, r.To(t.Context(), 1))
 	face, partly := 0.0, 0
-	pix := painter(t, "#f0f0f0").Picture(r, scale)
+	pix, err := painter(t, "#f0f0f0").Picture(t.Context(), r, scale)
+	require.NoError(t, err)
 	for i := 3; i < len(pix); i += 4 {
 		face += float64(pix[i]) / 255
 		if pix[i] > 0 && pix[i] < 255 {
 			partly++
 		}
 	}
+	gone, leave := context.WithCancel(t.Context())
+	leave()
+	_, err = painter(t, "#f0f0f0").Picture(gone, r, scale)
+	require.ErrorIs(t, err, context.Canceled, "nobody waits for it")
 	mm := 200.0 / (cells * scale)
 	assert.InEpsilon(t, math.Pi*98*98, face*mm*mm, 0.003)
 	assert.Greater(t, partly, int(98/mm))

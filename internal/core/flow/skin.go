@@ -62,25 +62,35 @@ const (
 
 // carry takes the surface along with what a step of the film has moved in a part.
 func (s *skin) carry(f *Film, p part, windy []float64) {
+	s.shift(p, func(x, y int) (dx, dy float64) {
+		i := y*s.grid.NX + x
+		dx, dy = s.moved(f, i, x, y)
+		faster := surfaceDriven
+		if windy != nil {
+			faster += windy[i] * (surfaceDragged - surfaceDriven)
+		}
+		return clamp(faster * dx), clamp(faster * dy)
+	})
+}
+
+// shift takes the surface of a part along by so many cells: what is at a place now was
+// that much before, and there it had come its way already.
+func (s *skin) shift(p part, by func(x, y int) (dx, dy float64)) {
 	nx := s.grid.NX
-	f.byRows(p, func(y int, p part) {
-		for x := p.x0; x < p.x1; x++ {
-			i := y*nx + x
-			dx, dy := s.moved(f, i, x, y)
-			faster := surfaceDriven
-			if windy != nil {
-				faster += windy[i] * (surfaceDragged - surfaceDriven)
+	split(p.y1-p.y0, p.cells(), func(from, to int) {
+		for y := p.y0 + from; y < p.y0+to; y++ {
+			for x := p.x0; x < p.x1; x++ {
+				dx, dy := by(x, y)
+				bx, back := s.back.smooth(s.grid, float64(x)-dx, float64(y)-dy)
+				s.then.x[y*nx+x], s.then.y[y*nx+x] = bx-dx, back-dy
 			}
-			dx, dy = clamp(faster*dx), clamp(faster*dy)
-			bx, by := s.back.at(s.grid, float64(x)-dx, float64(y)-dy)
-			s.then.x[i], s.then.y[i] = bx-dx, by-dy
 		}
 	})
-	f.byRows(p, func(y int, p part) {
+	for y := p.y0; y < p.y1; y++ {
 		from, to := y*nx+p.x0, y*nx+p.x1
 		copy(s.back.x[from:to], s.then.x[from:to])
 		copy(s.back.y[from:to], s.then.y[from:to])
-	})
+	}
 }
 
 // farthest is how many cells the surface goes in a step at most: what a film that is all
@@ -139,6 +149,34 @@ func (d drift) at(g Grid, x, y float64) (float64, float64) {
 		return (1-v)*((1-u)*of[a]+u*of[b]) + v*((1-u)*of[c]+u*of[e])
 	}
 	return between(d.x), between(d.y)
+}
+
+// smooth is a drift between the middles of cells by cubics through four of them (Catmull and
+// Rom 1974): what is read once a step must not be worn down by it.
+func (d drift) smooth(g Grid, x, y float64) (float64, float64) {
+	i, j := int(math.Floor(x)), int(math.Floor(y))
+	if i < 1 || j < 1 || i+2 >= g.NX || j+2 >= g.NY {
+		return d.at(g, x, y)
+	}
+	wx, wy := cubic(x-float64(i)), cubic(y-float64(j))
+	sx, sy := 0.0, 0.0
+	for v, b := range wy {
+		row := (j-1+v)*g.NX + i - 1
+		px, py := d.x[row:row+4], d.y[row:row+4]
+		sx += b * (wx[0]*px[0] + wx[1]*px[1] + wx[2]*px[2] + wx[3]*px[3])
+		sy += b * (wx[0]*py[0] + wx[1]*py[1] + wx[2]*py[2] + wx[3]*py[3])
+	}
+	return sx, sy
+}
+
+// cubic are the weights of four neighbours for a place a share t beyond the second.
+func cubic(t float64) [4]float64 {
+	return [4]float64{
+		t * (-0.5 + t*(1-0.5*t)),
+		1 + t*t*(-2.5+1.5*t),
+		t * (0.5 + t*(2-1.5*t)),
+		t * t * (-0.5 + 0.5*t),
+	}
 }
 
 // fresh is how far, in points, the surface may have gone before it is drawn anew when

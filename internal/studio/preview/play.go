@@ -186,7 +186,7 @@ func (p *Play) frame(r *flow.Run) (*Frame, error) {
 		relief.Pix[(g.NY-1-i/g.NX)*relief.Stride+i%g.NX] = uint8(math.Min(255, 255*h/Deepest))
 	}
 	var err error
-	if f.Picture, err = pictured(p.Scene, r); err != nil {
+	if f.Picture, err = pictured(p.ctx, p.Scene, r); err != nil {
 		return nil, err
 	}
 	f.Relief, err = packed(relief)
@@ -194,10 +194,14 @@ func (p *Play) frame(r *flow.Run) (*Frame, error) {
 }
 
 // pictured is the board as it looks now, as PNG.
-func pictured(s *preview.Scene, r *flow.Run) ([]byte, error) {
+func pictured(ctx context.Context, s *preview.Scene, r *flow.Run) ([]byte, error) {
 	points := min(scale, max(1, scale*preview.Usual/max(s.Grid.NX, s.Grid.NY))) // a fine one is no larger
 	w, h := s.Grid.NX*points, s.Grid.NY*points
-	return packed(&image.NRGBA{Pix: s.Painter.Picture(r, points), Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
+	pix, err := s.Painter.Picture(ctx, r, points)
+	if err != nil {
+		return nil, err
+	}
+	return packed(&image.NRGBA{Pix: pix, Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
 }
 
 func packed(m image.Image) ([]byte, error) {
