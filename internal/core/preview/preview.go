@@ -42,6 +42,7 @@ type Scene struct {
 	Cups        []plan.Cup // as the scene numbers them
 	Acts        []Act
 	From, Until float64 // s since the parts met: first pour, end
+	RunOff      float64 // of one board, as the plan counts on it, m³
 	Box         geom.Box
 	Windows     []cure.Window
 }
@@ -87,6 +88,7 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	if err := s.cups(p, c, o.Powder); err != nil {
 		return nil, err
 	}
+	s.RunOff = 1e-6 * float64(c.Amount.RunOff) / float64(len(p.Boards))
 	s.pours(p, c)
 	if o.Turned {
 		s.turn()

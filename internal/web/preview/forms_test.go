@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jevvo/internal/core/units"
 	"jevvo/internal/studio/preview"
 )
 
@@ -35,4 +36,14 @@ func TestWaysGoThroughForms(t *testing.T) {
 		_, err := wayOf(map[string]string{field: typed})
 		require.Error(t, err, field)
 	}
+}
+
+// What runs off on the screen and what the plan counts on agree, or the page says how they
+// do not and what to do with it.
+func TestOneRunOff(t *testing.T) {
+	for _, agree := range [][2]float64{{0, 0}, {10e-6, 12e-6}, {1e-6, 2.5e-6}, {100e-6, 75e-6}} {
+		assert.Empty(t, unlike(agree[0], agree[1], units.Metric), "%v", agree)
+	}
+	assert.Contains(t, unlike(2e-6, 10e-6, units.Metric), "8.00 mL more. Mix that much more")
+	assert.Contains(t, unlike(40e-6, 10e-6, units.Metric), "30.0 mL less runs off")
 }

@@ -49,7 +49,31 @@ func told(p *preview.Play, n int, f *preview.Frame, sys units.System) telling {
 		parts = append(parts, words.F("thinnest %s", t.Thin))
 	}
 	t.Words = strings.Join(parts, ", ") + "."
+	if n == len(p.Times)-1 {
+		t.Words += unlike(p.Scene.RunOff, sum(f.Sample.Below), sys)
+	}
 	return t
+}
+
+// From which difference on two amounts that run off are told apart: the plan's is what
+// usually does, the one on the screen what these moves carry off.
+const (
+	alikeShare  = 0.3
+	alikeVolume = 2e-6 // m³
+)
+
+// unlike says how the plan's run-off differs from what ran off on the screen, and what to
+// do with it; "" where both agree.
+func unlike(planned, ran float64, sys units.System) string {
+	off := ran - planned
+	if math.Abs(off) < math.Max(alikeVolume, alikeShare*math.Max(planned, ran)) {
+		return ""
+	}
+	usual, much := volume([]float64{planned}, sys), volume([]float64{math.Abs(off)}, sys)
+	if off > 0 {
+		return " " + words.F("The plan counts on %s: these moves carry off %s more. Mix that much more, or dam the edge.", usual, much)
+	}
+	return " " + words.F("The plan counts on %s, as usual for the technique: here %s less runs off.", usual, much)
 }
 
 // opening says where cells open, as far apart as two digits carry.
