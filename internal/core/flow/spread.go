@@ -100,13 +100,45 @@ func (f *Film) easeAt(i int) float64 {
 	return f.ease[i]
 }
 
+// rush is how many times as high as it stands a film runs onto a dry cell whatever is
+// beside it.
+const rush = 1.5
+
+// wets reports whether of two cells, one of them dry, the other wets it: where the film is
+// higher than it stands, and those beside it along the front, so far to either side, are wet
+// too: a cell by itself does not go ahead, the line's own tension holds it, and a drop that
+// has come to rest stays as it is. A bay is filled.
+func (f *Film) wets(i, j, side int) bool {
+	if f.h[i] < dry {
+		i, j = j, i
+	}
+	stands := f.contact.Stands
+	if f.h[i] < stands || stands == 0 || f.h[i] >= rush*stands {
+		return f.h[i] >= stands
+	}
+	whole, bay := true, false
+	for _, by := range [2]int{-side, side} {
+		whole = whole && !(f.beside(i, by) && f.h[i+by] < dry)
+		bay = bay || f.beside(j, by) && f.h[j+by] >= dry
+	}
+	return bay || whole
+}
+
+// beside reports whether there is a cell of the face one further in a row or column.
+func (f *Film) beside(i, by int) bool {
+	x, nx := i%f.grid.NX, f.grid.NX
+	if by == 1 && x+1 == nx || by == -1 && x == 0 || i+by < 0 || i+by >= len(f.h) {
+		return false
+	}
+	return f.grid.On(i + by)
+}
+
 // facesOf sets the mobility of the faces a stride away.
 func (f *Film) facesOf(m, link []float64, stride, from, to int, scale float64) {
 	to = min(to, len(f.h)-stride)
 	if from >= to {
 		return
 	}
-	stands := f.contact.Stands
 	near, far := f.h[from:to], f.h[from+stride:to+stride]
 	m, link = m[from:to], link[from:to]
 	far, m, link = far[:len(near)], m[:len(near)], link[:len(near)]
@@ -119,7 +151,7 @@ func (f *Film) facesOf(m, link []float64, stride, from, to int, scale float64) {
 			b = 0
 		}
 		v := link[i] * scale * (a*a + b*b) * (a + b)
-		if (a < dry && b < stands) || (b < dry && a < stands) {
+		if v > 0 && (a < dry || b < dry) && !f.wets(from+i, from+i+stride, f.grid.NX+1-stride) {
 			v = 0
 		}
 		m[i] = v

@@ -143,21 +143,21 @@ func (f *Film) across(q, link []float64, stride, from, to, along int) {
 			tau = (wind[i] + wind[j]) / 2
 		}
 		a, b := h[i], h[j]
-		before, after, at := a, b, a
+		at := a
 		switch drive := g*(a+b)/6 + tau/2; {
 		case drive > 0:
 			if i >= stride && link[i-stride] > 0 {
 				at += limited(a-h[i-stride], b-a) / 2
 			}
 		case drive < 0:
-			before, after, at = b, a, b
+			at = b
 			if j+stride <= last && link[j] > 0 {
 				at += limited(b-h[j+stride], a-b) / 2
 			}
 		default:
 			continue
 		}
-		if after < dry && before < f.contact.Stands {
+		if (a < dry || b < dry) && !f.wets(i, j, f.grid.NX+1-stride) {
 			continue
 		}
 		ease := 1.0
