@@ -17,7 +17,7 @@ type carrier struct {
 	now   int    // faces of less haste rest
 	// cells beside a face with a flux of at least so much haste
 	cells [mostHaste + 1][]int32
-	share []float32 // of what leaves a cell, by layer
+	share []float64 // of what leaves a cell, by layer
 	from  []float32 // the height it leaves from on average, of the cell's film, by layer
 	of    []uint8   // haste of each cell
 	top   []uint8   // of its hastiest face
@@ -30,7 +30,7 @@ type haste struct{ x, y, out []uint8 }
 func newCarrier(cells, most int) carrier {
 	return carrier{
 		taken: newFluxes(cells), haste: haste{make([]uint8, cells), make([]uint8, cells), make([]uint8, cells)},
-		share: make([]float32, cells*most), from: make([]float32, cells*most), of: make([]uint8, cells), top: make([]uint8, cells),
+		share: make([]float64, cells*most), from: make([]float32, cells*most), of: make([]uint8, cells), top: make([]uint8, cells),
 	}
 }
 

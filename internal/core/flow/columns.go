@@ -89,7 +89,7 @@ func (c *Coat) parts(i int) {
 		} else if open > 0 {
 			share[k] *= left / open
 		}
-		kept[k] = float32(share[k])
+		kept[k] = share[k]
 	}
 }
 

@@ -47,7 +47,7 @@ func (c *Coat) spill(i int) {
 	out := c.moves.taken.out[i]
 	to := c.sides.over(i)
 	for k := i * c.most; k < i*c.most+int(c.now.n[i]); k++ {
-		amount := out * float64(c.moves.share[k]) * c.film.grid.Cell * c.film.grid.Cell
+		amount := out * c.moves.share[k] * c.film.grid.Cell * c.film.grid.Cell
 		if cup := c.now.cup[k]; cup == Mixed {
 			c.stir.count(i, amount, to)
 		} else {

@@ -43,7 +43,7 @@ func (t *tower) stay(c *Coat, i int, out float64) {
 	z, per := 0.0, 1/h
 	for k, cup := range cups {
 		d := films[k]
-		lost := min(d, out*float64(share[k]))
+		lost := min(d, out*share[k])
 		if rest := d - lost; rest > 0 { // the upper part of a layer left first
 			at := z + d/2
 			if lost > 0 {
@@ -85,7 +85,7 @@ func (in *inflow) from(c *Coat, from int, flux float64, into int) {
 	cups, share, height := c.now.cup[row:row+n], c.moves.share[row:row+n], c.moves.from[row:row+n]
 	share, height = share[:len(cups)], height[:len(cups)]
 	for l, cup := range cups {
-		give := flux * float64(share[l])
+		give := flux * share[l]
 		if give <= 0 {
 			continue
 		}
