@@ -92,3 +92,19 @@ func BenchmarkPicture(b *testing.B) {
 		require.NoError(b, err)
 	}
 }
+
+// BenchmarkSharpPicture is a picture of 1 232 points of an afternoon on the page's cells,
+// and BenchmarkPagePicture one of the page's 672.
+func BenchmarkSharpPicture(b *testing.B) { benchmarkPicture(b, 11) }
+func BenchmarkPagePicture(b *testing.B)  { benchmarkPicture(b, 6) }
+
+func benchmarkPicture(b *testing.B, scale int) {
+	s := afternoon(b, 112)
+	s.Points = 11
+	r := play(b, s, 2400)
+	p := painter(b, "#f0f0f0", "#101010", "#3050a0", "#d04020", "#80a060", "#c0a030", "#505050", "#a0c0d0")
+	for b.Loop() {
+		_, err := p.Picture(b.Context(), r, scale)
+		require.NoError(b, err)
+	}
+}

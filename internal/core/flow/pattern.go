@@ -49,7 +49,7 @@ func (r *Run) opening(i int) (open float64, top int, p pattern) {
 // nearer to one site than to the next by more than a wall.
 func (p pattern) inside(x, y, size float64) float64 {
 	x, y = x/p.spacing, y/p.spacing
-	near, next := math.Inf(1), math.Inf(1)
+	near, next := math.Inf(1), math.Inf(1) // squares
 	ix, iy := int(math.Floor(x)), int(math.Floor(y))
 	for v := iy - 2; v <= iy+2; v++ {
 		for u := ix - 2; u <= ix+2; u++ {
@@ -57,14 +57,14 @@ func (p pattern) inside(x, y, size float64) float64 {
 			if !ok {
 				continue
 			}
-			if d := math.Hypot(sx-x, sy-y); d < near {
+			if d := (sx-x)*(sx-x) + (sy-y)*(sy-y); d < near {
 				near, next = d, near
 			} else if d < next {
 				next = d
 			}
 		}
 	}
-	return math.Max(0, math.Min(1, 0.5+(next-near-p.wall)/(2*size/p.spacing)))
+	return math.Max(0, math.Min(1, 0.5+(math.Sqrt(next)-math.Sqrt(near)-p.wall)/(2*size/p.spacing)))
 }
 
 // site is the middle of a cell of the pattern, in spacings: one in each square,

@@ -33,17 +33,18 @@ func (p *Painter) Picture(ctx context.Context, r *Run, scale int) ([]byte, error
 
 // A drawing is a picture being made.
 type drawing struct {
-	ctx    context.Context
-	p      *Painter
-	r      *Run
-	scale  int
-	fine   int       // places looked at along a cell: one of a point, or several
-	kinds  int       // what a point may show: a cup, or what its column says
-	seen   []float32 // of each cell, how much of each cup is seen in its column
-	places []uint8   // what shows at each place
-	shows  []uint16  // of each cell, how many of its places show which
-	colour []rgb     // of each cell, by what it shows; one that is not shown about it is none
-	opens  []openCell
+	ctx     context.Context
+	p       *Painter
+	r       *Run
+	scale   int
+	fine    int       // places looked at along a cell: one of a point, or several
+	kinds   int       // what a point may show: a cup, or what its column says
+	seen    []float32 // of each cell, how much of each cup is seen in its column
+	places  []uint8   // what shows at each place
+	shows   []uint16  // of each cell, how many of its places show which
+	kindsOf []uint32  // of each cell, which it shows, a bit each
+	colour  []rgb     // of each cell, by what it shows; one that is not shown about it is none
+	opens   []openCell
 }
 
 type rgb struct {
@@ -82,17 +83,19 @@ func (d *drawing) shown(x, y float64) int {
 	if kind == d.columnSays() {
 		return kind
 	}
-	much := float32(0)
-	d.about(x, y, func(i int, w float32) { much += w * d.seen[i*d.kinds+kind] })
+	much, cells := float32(0), d.about(x, y)
+	for k, i := range cells.i[:cells.n] {
+		much += cells.w[k] * d.seen[i*d.kinds+kind]
+	}
 	if much >= hardly {
 		return kind
 	}
 	var seen [MostCups]float32
-	d.about(x, y, func(i int, w float32) {
-		for k, v := range d.seen[i*d.kinds : i*d.kinds+d.kinds-1] {
-			seen[k] += w * v
+	for k, i := range cells.i[:cells.n] {
+		for cup, v := range d.seen[i*d.kinds : i*d.kinds+d.kinds-1] {
+			seen[cup] += cells.w[k] * v
 		}
-	})
+	}
 	most := 0
 	for k := range d.kinds - 1 {
 		if seen[k] > seen[most] {
@@ -110,9 +113,10 @@ func (d *drawing) count() {
 	g, s, c := d.r.scene.Grid, d.r.coat.skin, d.r.coat
 	d.kinds = c.cups + 1
 	d.shows, d.seen = make([]uint16, g.Len()*d.kinds), make([]float32, g.Len()*d.kinds)
+	d.kindsOf = make([]uint32, g.Len())
 	if s == nil {
 		for i := range g.Len() {
-			d.shows[i*d.kinds+d.columnSays()] = 1
+			d.shows[i*d.kinds+d.columnSays()], d.kindsOf[i] = 1, 1<<d.columnSays()
 		}
 		return
 	}
@@ -137,8 +141,9 @@ func (d *drawing) count() {
 	split(g.NY, len(d.places), func(from, to int) {
 		for row := from * d.fine; row < to*d.fine; row++ {
 			for col := range g.NX * d.fine {
-				i := row/d.fine*g.NX + col/d.fine
-				d.shows[i*d.kinds+int(d.places[row*g.NX*d.fine+col])]++
+				i, kind := row/d.fine*g.NX+col/d.fine, int(d.places[row*g.NX*d.fine+col])
+				d.shows[i*d.kinds+kind]++
+				d.kindsOf[i] |= 1 << kind
 			}
 		}
 	})
@@ -154,8 +159,9 @@ func (d *drawing) mixColours() {
 			if !g.On(i) {
 				continue
 			}
+			near := d.near(i) | 1<<d.columnSays()
 			for k := range d.kinds {
-				if k == d.columnSays() || d.near(i, k) {
+				if near>>k&1 != 0 {
 					d.colour[i*d.kinds+k] = d.colourOf(&l, i, k)
 				}
 			}
@@ -166,18 +172,16 @@ func (d *drawing) mixColours() {
 	})
 }
 
-// near reports whether a kind shows in a cell or in one beside it.
-func (d *drawing) near(i, kind int) bool {
-	g := d.r.scene.Grid
+// near is which kinds show in a cell or in one beside it, a bit each.
+func (d *drawing) near(i int) (all uint32) {
+	g := &d.r.scene.Grid
 	x, y := i%g.NX, i/g.NX
 	for v := max(0, y-1); v <= min(g.NY-1, y+1); v++ {
 		for u := max(0, x-1); u <= min(g.NX-1, x+1); u++ {
-			if d.shows[(v*g.NX+u)*d.kinds+kind] > 0 {
-				return true
-			}
+			all |= d.kindsOf[v*g.NX+u]
 		}
 	}
-	return false
+	return all
 }
 
 func asRGB(c [3]byte) rgb { return rgb{float32(c[0]), float32(c[1]), float32(c[2]), true} }
@@ -218,21 +222,21 @@ func (d *drawing) point(col, row int, out []byte) {
 
 // opened is what is seen of a place that shows a cup where cells have opened in it: as
 // far as they have about the place, so that they end where the cup does and not at a cell.
-func (d *drawing) opened(x, y float64, kind int, closed rgb) rgb {
+func (d *drawing) opened(x, y float64, cells cells, kind int, closed rgb) rgb {
 	g := d.r.scene.Grid
 	var o *openCell
 	open, most := 0.0, 0.0
-	d.about(x, y, func(i int, w float32) {
+	for k, i := range cells.i[:cells.n] {
 		at := &d.opens[i]
 		if at.open == 0 || kind != at.upper && kind != d.columnSays() {
-			return
+			continue
 		}
-		much := float64(w) * at.open
+		much := float64(cells.w[k]) * at.open
 		open += much
 		if much > most {
 			o, most = at, much
 		}
-	})
+	}
 	if o == nil {
 		return closed
 	}
@@ -282,15 +286,16 @@ func (d *drawing) ragged(i int) bool {
 
 // at is what is seen at a point: the mean over the places looked at in it.
 func (d *drawing) at(col, row int, x, y float64) rgb {
+	cells := d.about(x, y)
 	if d.r.coat.skin == nil {
-		return d.opened(x, y, d.columnSays(), d.blend(x, y, d.columnSays()))
+		return d.opened(x, y, cells, d.columnSays(), d.blend(cells, d.columnSays()))
 	}
 	parts, wide := d.fine/d.scale, d.r.scene.Grid.NX*d.fine
 	var sum rgb
 	for v := range parts {
 		for u := range parts {
 			kind := int(d.places[(row*parts+v)*wide+col*parts+u])
-			c := d.opened(x, y, kind, d.blend(x, y, kind))
+			c := d.opened(x, y, cells, kind, d.blend(cells, kind))
 			sum.r, sum.g, sum.b = sum.r+c.r, sum.g+c.g, sum.b+c.b
 		}
 	}
@@ -300,21 +305,21 @@ func (d *drawing) at(col, row int, x, y float64) rgb {
 
 // blend is the colour of what shows at a place between the middles of the cells about it,
 // of each as far as it shows there; of the columns as a whole where none of them has it.
-func (d *drawing) blend(x, y float64, kind int) rgb {
+func (d *drawing) blend(cells cells, kind int) rgb {
 	var sum rgb
 	var all float32
-	d.about(x, y, func(i int, w float32) {
+	for k, i := range cells.i[:cells.n] {
 		at := i*d.kinds + kind
 		if c := &d.colour[at]; c.is {
-			w *= faintly + float32(d.shows[at])
+			w := cells.w[k] * (faintly + float32(d.shows[at]))
 			sum.r, sum.g, sum.b, all = sum.r+w*c.r, sum.g+w*c.g, sum.b+w*c.b, all+w
 		}
-	})
+	}
 	switch {
 	case all > 0:
 		return rgb{sum.r / all, sum.g / all, sum.b / all, true}
 	case kind != d.columnSays():
-		return d.blend(x, y, d.columnSays())
+		return d.blend(cells, d.columnSays())
 	}
 	return asRGB(d.p.bare)
 }
@@ -322,16 +327,25 @@ func (d *drawing) blend(x, y float64, kind int) rgb {
 // faintly is what a cell counts for beside one that shows something, though it does not.
 const faintly = 0.1
 
-// about visits the cells about a place with their weights.
-func (d *drawing) about(x, y float64, do func(i int, w float32)) {
-	g := d.r.scene.Grid
+// cells are those about a place, up to four, with their weights.
+type cells struct {
+	n int
+	i [4]int
+	w [4]float32
+}
+
+// about finds the cells about a place.
+func (d *drawing) about(x, y float64) (out cells) {
+	g := &d.r.scene.Grid
 	fx, fy := x-0.5, y-0.5
 	i, j := int(math.Floor(fx)), int(math.Floor(fy))
 	u, v := float32(fx-float64(i)), float32(fy-float64(j))
 	across, up := [2]float32{1 - u, u}, [2]float32{1 - v, v}
 	for k := range 4 {
 		if a, b := i+k&1, j+k>>1; a >= 0 && b >= 0 && a < g.NX && b < g.NY {
-			do(b*g.NX+a, across[k&1]*up[k>>1])
+			out.i[out.n], out.w[out.n] = b*g.NX+a, across[k&1]*up[k>>1]
+			out.n++
 		}
 	}
+	return out
 }

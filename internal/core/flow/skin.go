@@ -133,22 +133,14 @@ func (s *skin) moved(f *Film, i, x, y int) (dx, dy float64) {
 
 // at is a drift between the middles of cells, in cells from the first.
 func (d drift) at(g Grid, x, y float64) (float64, float64) {
-	x, y = math.Max(0, math.Min(float64(g.NX-1), x)), math.Max(0, math.Min(float64(g.NY-1), y))
+	x, y = min(max(x, 0), float64(g.NX-1)), min(max(y, 0), float64(g.NY-1))
 	i, j := min(int(x), max(0, g.NX-2)), min(int(y), max(0, g.NY-2))
 	u, v := x-float64(i), y-float64(j)
 	a := j*g.NX + i
-	b, c := a, a
-	if g.NX > 1 {
-		b = a + 1
-	}
-	if g.NY > 1 {
-		c = a + g.NX
-	}
+	b, c := a+min(1, g.NX-1), a+g.NX*min(1, g.NY-1)
 	e := c + b - a
-	between := func(of []float64) float64 {
-		return (1-v)*((1-u)*of[a]+u*of[b]) + v*((1-u)*of[c]+u*of[e])
-	}
-	return between(d.x), between(d.y)
+	wa, wb, wc, we := (1-u)*(1-v), u*(1-v), (1-u)*v, u*v
+	return wa*d.x[a] + wb*d.x[b] + wc*d.x[c] + we*d.x[e], wa*d.y[a] + wb*d.y[b] + wc*d.y[c] + we*d.y[e]
 }
 
 // smooth is a drift between the middles of cells by cubics through four of them (Catmull and

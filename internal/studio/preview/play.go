@@ -51,6 +51,7 @@ type Play struct {
 type Frame struct {
 	At      float64
 	Picture []byte // PNG, up to four by four points a cell, clear beside the face
+	sharp   []byte // PNG of all points there are, of the last frame; nil of others
 	Relief  []byte // PNG, grey: the film over Deepest, a point a cell
 	Sample  flow.Sample
 	Visible []float64 // share of the face that shows each cup
@@ -63,7 +64,7 @@ type Frame struct {
 // picture; patience is how long it may be reckoned.
 const (
 	frames   = 72
-	scale    = 6
+	scale    = 4
 	patience = 4 * time.Minute
 )
 
@@ -99,11 +100,11 @@ func (p *Play) reckon() error {
 	if err != nil {
 		return err
 	}
-	for _, at := range p.Times {
+	for n, at := range p.Times {
 		if err := r.To(p.ctx, at); err != nil {
 			return err
 		}
-		f, err := p.frame(r)
+		f, err := p.frame(r, n)
 		if err != nil {
 			return err
 		}
@@ -177,7 +178,7 @@ func (p *Play) Frame(k int) (*Frame, bool) {
 // Deepest is the film that is white in a relief, in m.
 const Deepest = 0.004
 
-func (p *Play) frame(r *flow.Run) (*Frame, error) {
+func (p *Play) frame(r *flow.Run, n int) (*Frame, error) {
 	f := &Frame{At: r.At(), Sample: r.Sample(), Opens: r.Openings(), columns: r.Coat().Snapshot()}
 	f.Visible, f.Ground = p.Scene.Painter.Visible(r)
 	g := p.Scene.Grid
@@ -186,16 +187,33 @@ func (p *Play) frame(r *flow.Run) (*Frame, error) {
 		relief.Pix[(g.NY-1-i/g.NX)*relief.Stride+i%g.NX] = uint8(math.Min(255, 255*h/Deepest))
 	}
 	var err error
-	if f.Picture, err = pictured(p.ctx, p.Scene, r); err != nil {
+	if f.Picture, err = pictured(p.ctx, p.Scene, r, usualPoints(p.Scene.Grid)); err != nil {
 		return nil, err
+	}
+	if n == len(p.Times)-1 {
+		if f.sharp, err = pictured(p.ctx, p.Scene, r, p.Scene.Points); err != nil {
+			return nil, err
+		}
 	}
 	f.Relief, err = packed(relief)
 	return f, err
 }
 
-// pictured is the board as it looks now, as PNG.
-func pictured(ctx context.Context, s *preview.Scene, r *flow.Run) ([]byte, error) {
-	points := min(scale, max(1, scale*preview.Usual/max(s.Grid.NX, s.Grid.NY))) // a fine one is no larger
+// Sharpest is the picture of all the points there are, or else the usual one.
+func (f *Frame) Sharpest() []byte {
+	if f.sharp != nil {
+		return f.sharp
+	}
+	return f.Picture
+}
+
+// usualPoints is how many points a cell has in a picture: a fine one is no larger.
+func usualPoints(g flow.Grid) int {
+	return min(scale, max(1, scale*preview.Usual/max(g.NX, g.NY)))
+}
+
+// pictured is the board as it looks now, at so many points a cell, as PNG.
+func pictured(ctx context.Context, s *preview.Scene, r *flow.Run, points int) ([]byte, error) {
 	w, h := s.Grid.NX*points, s.Grid.NY*points
 	pix, err := s.Painter.Picture(ctx, r, points)
 	if err != nil {
@@ -213,15 +231,15 @@ func packed(m image.Image) ([]byte, error) {
 
 // board is a frame ready to leave the program, with a scale, the piece's name, the
 // moment and the day.
-func (p *Play) board(f *Frame) (still.Board, error) {
-	m, err := png.Decode(bytes.NewReader(f.Picture))
+func (p *Play) board(f *Frame, picture []byte) (still.Board, error) {
+	m, err := png.Decode(bytes.NewReader(picture))
 	under := words.F("%s, reckoned for minute %.0f, %s", p.Name, f.At/60, words.Date(p.day, "2 Jan 2006"))
 	return still.Board{Picture: m, Wide: float64(p.Scene.Box.Width()), Words: under}, err
 }
 
 // Still is a frame as a PNG that can leave the program.
 func (p *Play) Still(f *Frame) ([]byte, error) {
-	b, err := p.board(f)
+	b, err := p.board(f, f.Sharpest())
 	if err != nil {
 		return nil, err
 	}
@@ -256,7 +274,7 @@ func (p *Play) animate() ([]byte, error) {
 			continue
 		}
 		f, _ := p.Frame(k)
-		b, err := p.board(f)
+		b, err := p.board(f, f.Picture)
 		if err != nil {
 			return nil, err
 		}

@@ -230,6 +230,6 @@ func (s *Service) Small(ctx context.Context, v View, way Way) ([]byte, error) {
 		if err := r.To(ctx, scene.Until); err != nil {
 			return nil, err
 		}
-		return pictured(ctx, scene, r)
+		return pictured(ctx, scene, r, usualPoints(scene.Grid))
 	})
 }

@@ -90,7 +90,7 @@ func (a *area) picture(c *gin.Context) error {
 	c.Header("Cache-Control", "private, max-age=3600, immutable")
 	switch c.Param("what") {
 	case "picture.png":
-		c.Data(http.StatusOK, "image/png", f.Picture)
+		c.Data(http.StatusOK, "image/png", f.Sharpest())
 	case "relief.png":
 		c.Data(http.StatusOK, "image/png", f.Relief)
 	case "layers":
