@@ -3,6 +3,7 @@ package flow
 import (
 	"errors"
 	"math"
+	"sync"
 
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/units"
@@ -17,6 +18,8 @@ type Painter struct {
 	hides  [][]float64 // of each cup, by film
 	powder map[int]powder
 	light  *colour.Light
+	lock   sync.Mutex
+	faces  map[int][]uint8 // of pictures, by their scale
 }
 
 // NewPainter returns one for a ground, as it is inside the resin, and cups seen

@@ -3,8 +3,6 @@ package flow
 import (
 	"context"
 	"math"
-
-	"jevvo/internal/core/geom"
 )
 
 // Picture is the board as it looks, row by row from the north, four bytes a point: red,
@@ -12,11 +10,9 @@ import (
 // points: what shows at each is what the skin says, in the colour of the cells about it. It
 // ends with ctx.
 func (p *Painter) Picture(ctx context.Context, r *Run, scale int) ([]byte, error) {
-	d := &drawing{ctx: ctx, p: p, r: r.seen(), scale: scale, fine: scale}
+	d := &drawing{ctx: ctx, p: p, r: r.seen(), scale: scale}
 	g := d.r.scene.Grid
-	if s := d.r.coat.skin; s != nil {
-		d.fine = scale * max(1, min(edgeParts, s.points/scale))
-	}
+	face := p.face(&d.r.scene, scale)
 	d.count()
 	d.mixColours()
 	out := make([]byte, 4*g.Len()*scale*scale)
@@ -24,7 +20,10 @@ func (p *Painter) Picture(ctx context.Context, r *Run, scale int) ([]byte, error
 		for row := from; row < to && ctx.Err() == nil; row++ {
 			line := out[4*(g.NY*scale-1-row)*g.NX*scale:][:4*g.NX*scale]
 			for col := range g.NX * scale {
-				d.point(col, row, line[4*col:4*col+4])
+				if on := face[row*g.NX*scale+col]; on > 0 {
+					d.point(col, row, line[4*col:4*col+3])
+					line[4*col+3] = on
+				}
 			}
 		}
 	})
@@ -37,7 +36,6 @@ type drawing struct {
 	p       *Painter
 	r       *Run
 	scale   int
-	fine    int       // places looked at along a cell: one of a point, or several
 	kinds   int       // what a point may show: a cup, or what its column says
 	seen    []float32 // of each cell, how much of each cup is seen in its column
 	places  []uint8   // what shows at each place
@@ -120,7 +118,7 @@ func (d *drawing) count() {
 		}
 		return
 	}
-	d.places = make([]uint8, g.Len()*d.fine*d.fine)
+	d.places = make([]uint8, g.Len()*d.scale*d.scale)
 	c.film.byRows(g.whole(), func(y int, _ part) {
 		for i := y * g.NX; i < (y+1)*g.NX; i++ {
 			c.seenOf(i, func(cup uint8, much float64) {
@@ -130,18 +128,18 @@ func (d *drawing) count() {
 			})
 		}
 	})
-	per := 1 / float64(d.fine)
-	split(g.NY*d.fine, len(d.places), func(from, to int) {
+	per := 1 / float64(d.scale)
+	split(g.NY*d.scale, len(d.places), func(from, to int) {
 		for row := from; row < to && d.ctx.Err() == nil; row++ {
-			for col := range g.NX * d.fine {
-				d.places[row*g.NX*d.fine+col] = uint8(d.shown((float64(col)+0.5)*per, (float64(row)+0.5)*per))
+			for col := range g.NX * d.scale {
+				d.places[row*g.NX*d.scale+col] = uint8(d.shown((float64(col)+0.5)*per, (float64(row)+0.5)*per))
 			}
 		}
 	})
 	split(g.NY, len(d.places), func(from, to int) {
-		for row := from * d.fine; row < to*d.fine; row++ {
-			for col := range g.NX * d.fine {
-				i, kind := row/d.fine*g.NX+col/d.fine, int(d.places[row*g.NX*d.fine+col])
+		for row := from * d.scale; row < to*d.scale; row++ {
+			for col := range g.NX * d.scale {
+				i, kind := row/d.scale*g.NX+col/d.scale, int(d.places[row*g.NX*d.scale+col])
 				d.shows[i*d.kinds+kind]++
 				d.kindsOf[i] |= 1 << kind
 			}
@@ -159,11 +157,15 @@ func (d *drawing) mixColours() {
 			if !g.On(i) {
 				continue
 			}
-			near := d.near(i) | 1<<d.columnSays()
+			near, any := d.near(i), false
 			for k := range d.kinds {
 				if near>>k&1 != 0 {
-					d.colour[i*d.kinds+k] = d.colourOf(&l, i, k)
+					c := d.colourOf(&l, i, k)
+					d.colour[i*d.kinds+k], any = c, any || c.is
 				}
+			}
+			if !any {
+				d.colour[i*d.kinds+d.columnSays()] = d.colourOf(&l, i, d.columnSays())
 			}
 			if open, top, draw := d.r.opening(i); open > 0 {
 				d.opens[i] = openCell{open, int(d.r.opens.pair[i]>>8) - 1, draw, asRGB(l.column(i, top, 0))}
@@ -202,7 +204,7 @@ func (d *drawing) colourOf(l *look, i, kind int) rgb {
 	}
 	share := 1.0
 	if c.skin != nil {
-		share = math.Max(0.1, float64(d.shows[i*d.kinds+kind])/float64(d.fine*d.fine))
+		share = math.Max(0.1, float64(d.shows[i*d.kinds+kind])/float64(d.scale*d.scale))
 	}
 	times := math.Min(1/share, c.film.h[i]/math.Max(c.now.d[i*c.most+top], nothing))
 	return asRGB(l.stack(i, top+1, top, times))
@@ -212,12 +214,12 @@ func (d *drawing) colourOf(l *look, i, kind int) rgb {
 func (d *drawing) point(col, row int, out []byte) {
 	per := 1 / float64(d.scale)
 	x, y := (float64(col)+0.5)*per, (float64(row)+0.5)*per // in cells
-	face := d.face(x, y, per)
-	if face == 0 {
-		return
+	cells, kind := d.about(x, y), d.columnSays()
+	if d.places != nil {
+		kind = int(d.places[row*d.r.scene.Grid.NX*d.scale+col])
 	}
-	sum := d.at(col, row, x, y)
-	out[0], out[1], out[2], out[3] = byte(sum.r+0.5), byte(sum.g+0.5), byte(sum.b+0.5), byte(255*face+0.5)
+	c := d.opened(x, y, cells, kind, d.blend(cells, kind))
+	out[0], out[1], out[2] = byte(c.r+0.5), byte(c.g+0.5), byte(c.b+0.5)
 }
 
 // opened is what is seen of a place that shows a cup where cells have opened in it: as
@@ -246,65 +248,8 @@ func (d *drawing) opened(x, y float64, cells cells, kind int, closed rgb) rgb {
 	return rgb{closed.r*(1-in) + o.inner.r*in, closed.g*(1-in) + o.inner.g*in, closed.b*(1-in) + o.inner.b*in, true}
 }
 
-// edgeParts is in how many parts a point is divided along a side where edges cross it.
-const edgeParts = 2
-
-// face is how much of a point is on the face.
-func (d *drawing) face(x, y, size float64) float64 {
-	g := d.r.scene.Grid
-	i := min(int(y), g.NY-1)*g.NX + min(int(x), g.NX-1)
-	if d.r.scene.Face == nil || !d.ragged(i) {
-		if g.On(i) {
-			return 1
-		}
-		return 0
-	}
-	in := 0
-	for k := range edgeParts * edgeParts {
-		u := (float64(k%edgeParts)+0.5)/edgeParts - 0.5
-		v := (float64(k/edgeParts)+0.5)/edgeParts - 0.5
-		if d.r.scene.Face(geom.At((x+u*size)*g.Cell*1000, (y+v*size)*g.Cell*1000)) {
-			in++
-		}
-	}
-	return float64(in) / (edgeParts * edgeParts)
-}
-
-// ragged reports whether a cell is not as all about it, on the face or not.
-func (d *drawing) ragged(i int) bool {
-	g := d.r.scene.Grid
-	x, y := i%g.NX, i/g.NX
-	for v := max(0, y-1); v <= min(g.NY-1, y+1); v++ {
-		for u := max(0, x-1); u <= min(g.NX-1, x+1); u++ {
-			if g.On(v*g.NX+u) != g.On(i) {
-				return true
-			}
-		}
-	}
-	return false
-}
-
-// at is what is seen at a point: the mean over the places looked at in it.
-func (d *drawing) at(col, row int, x, y float64) rgb {
-	cells := d.about(x, y)
-	if d.r.coat.skin == nil {
-		return d.opened(x, y, cells, d.columnSays(), d.blend(cells, d.columnSays()))
-	}
-	parts, wide := d.fine/d.scale, d.r.scene.Grid.NX*d.fine
-	var sum rgb
-	for v := range parts {
-		for u := range parts {
-			kind := int(d.places[(row*parts+v)*wide+col*parts+u])
-			c := d.opened(x, y, cells, kind, d.blend(cells, kind))
-			sum.r, sum.g, sum.b = sum.r+c.r, sum.g+c.g, sum.b+c.b
-		}
-	}
-	n := float32(parts * parts)
-	return rgb{sum.r / n, sum.g / n, sum.b / n, true}
-}
-
 // blend is the colour of what shows at a place between the middles of the cells about it,
-// of each as far as it shows there; of the columns as a whole where none of them has it.
+// of each as far as it shows there; where none of them has it, what shows most of them.
 func (d *drawing) blend(cells cells, kind int) rgb {
 	var sum rgb
 	var all float32
@@ -315,13 +260,19 @@ func (d *drawing) blend(cells cells, kind int) rgb {
 			sum.r, sum.g, sum.b, all = sum.r+w*c.r, sum.g+w*c.g, sum.b+w*c.b, all+w
 		}
 	}
-	switch {
-	case all > 0:
+	if all > 0 {
 		return rgb{sum.r / all, sum.g / all, sum.b / all, true}
-	case kind != d.columnSays():
-		return d.blend(cells, d.columnSays())
 	}
-	return asRGB(d.p.bare)
+	best, most := asRGB(d.p.bare), float32(0)
+	for k, i := range cells.i[:cells.n] {
+		for of := range d.kinds {
+			at := i*d.kinds + of
+			if much := cells.w[k] * (faintly + float32(d.shows[at])); d.colour[at].is && much > most {
+				best, most = d.colour[at], much
+			}
+		}
+	}
+	return best
 }
 
 // faintly is what a cell counts for beside one that shows something, though it does not.

@@ -45,5 +45,6 @@ func TestOneRunOff(t *testing.T) {
 		assert.Empty(t, unlike(agree[0], agree[1], units.Metric), "%v", agree)
 	}
 	assert.Contains(t, unlike(2e-6, 10e-6, units.Metric), "8.00 mL more. Mix that much more")
+	assert.Contains(t, unlike(7e-6, 0, units.Metric), "here nothing does")
 	assert.Contains(t, unlike(40e-6, 10e-6, units.Metric), "30.0 mL less runs off")
 }

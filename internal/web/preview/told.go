@@ -40,7 +40,7 @@ func told(p *preview.Play, n int, f *preview.Frame, sys units.System) telling {
 		}
 	}
 	parts := []string{words.F("At %s: %s on the board", t.At, t.OnBoard)}
-	if sum(f.Sample.Below) > 0.5e-6 {
+	if sum(f.Sample.Below) > noneVolume {
 		parts = append(parts, words.F("%s ran off", t.RunOff))
 	}
 	if f.Sample.Bare > 0.005 {
@@ -60,6 +60,7 @@ func told(p *preview.Play, n int, f *preview.Frame, sys units.System) telling {
 const (
 	alikeShare  = 0.3
 	alikeVolume = 2e-6 // m³
+	noneVolume  = 5e-7 // m³
 )
 
 // unlike says how the plan's run-off differs from what ran off on the screen, and what to
@@ -72,6 +73,9 @@ func unlike(planned, ran float64, sys units.System) string {
 	usual, much := volume([]float64{planned}, sys), volume([]float64{math.Abs(off)}, sys)
 	if off > 0 {
 		return " " + words.F("The plan counts on %s: these moves carry off %s more. Mix that much more, or dam the edge.", usual, much)
+	}
+	if ran < noneVolume {
+		return " " + words.F("The plan counts on %s running off, as usual for the technique: here nothing does.", usual)
 	}
 	return " " + words.F("The plan counts on %s, as usual for the technique: here %s less runs off.", usual, much)
 }
