@@ -106,6 +106,21 @@ func Inside(loops [][]Point, p Point) bool {
 	return in
 }
 
+// Within is Inside for many points that lie in rows: where a row crosses the loops is found
+// once. It is not safe for concurrent use.
+func Within(loops [][]Point) func(Point) bool {
+	rows := map[float64][]float64{}
+	return func(p Point) bool {
+		crossings, known := rows[p.Y]
+		if !known {
+			crossings = Crossings(loops, p.Y, nil)
+			rows[p.Y] = crossings
+		}
+		left, _ := slices.BinarySearch(crossings, p.X)
+		return (len(crossings)-left)%2 == 1
+	}
+}
+
 // Crossings returns where the line at height y crosses the loops, in order.
 // The result is appended to room, which may be nil.
 func Crossings(loops [][]Point, y float64, room []float64) []float64 {

@@ -39,3 +39,24 @@ func TestAreasAgree(t *testing.T) {
 		assert.False(t, geom.Inside([][]geom.Point{ring, ring}, geom.Point{X: r, Y: -r}), "even-odd: a loop over itself is a hole")
 	})
 }
+
+// Row by row, the same lies inside as point by point.
+func TestWithinIsInside(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var loops [][]geom.Point
+		for range rapid.IntRange(1, 3).Draw(t, "loops") {
+			var loop []geom.Point
+			for range rapid.IntRange(3, 9).Draw(t, "corners") {
+				loop = append(loop, geom.At(rapid.Float64Range(0, 100).Draw(t, "x"), rapid.Float64Range(0, 100).Draw(t, "y")))
+			}
+			loops = append(loops, loop)
+		}
+		within := geom.Within(loops)
+		for range 20 {
+			p := geom.At(rapid.Float64Range(-5, 105).Draw(t, "px"), float64(rapid.IntRange(-5, 105).Draw(t, "py")))
+			if within(p) != geom.Inside(loops, p) {
+				t.Fatalf("%v", p)
+			}
+		}
+	})
+}

@@ -122,7 +122,8 @@ func (s *Scene) region(r composition.Region, cup int, poured, at float64) {
 	if r.Area <= 0 {
 		return
 	}
-	within := func(q geom.Point) bool { return geom.Inside(r.Loops, s.board(q)) }
+	inside := geom.Within(r.Loops)
+	within := func(q geom.Point) bool { return inside(s.board(q)) }
 	if r.Kind == composition.Bed {
 		within = nil
 	}
