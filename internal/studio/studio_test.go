@@ -15,6 +15,7 @@ import (
 
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/device/simulated"
@@ -237,6 +238,7 @@ func TestBoardsFromATile(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	assert.False(t, boards.Start.Before(r.clock.t), "not the tile's day")
+	assert.Equal(t, surface.Panel, boards.Support, "a tile stands as a tile, what it stands for as a board")
 	bare, err := r.Commissions.AddBoard(r.ctx(), c.ID)
 	require.NoError(t, err)
 	for _, p := range []pieces.Piece{boards, bare} {
