@@ -3,6 +3,7 @@ package flow
 import (
 	"context"
 	"math"
+	"math/bits"
 )
 
 // Picture is the board as it looks, row by row from the north, four bytes a point: red,
@@ -15,6 +16,7 @@ func (p *Painter) Picture(ctx context.Context, r *Run, scale int) ([]byte, error
 	face := p.face(&d.r.scene, scale)
 	d.count()
 	d.mixColours()
+	d.fromWithin()
 	out := make([]byte, 4*g.Len()*scale*scale)
 	split(g.NY*scale, g.Len()*scale*scale, func(from, to int) {
 		for row := from; row < to && ctx.Err() == nil; row++ {
@@ -172,6 +174,62 @@ func (d *drawing) mixColours() {
 			}
 		}
 	})
+}
+
+// deep is how far from an edge, in cells, colours are read from within: so far the columns
+// are smeared by it.
+const deep = 3
+
+// fromWithin gives what shows at an edge the colour it has where it shows alone nearby: the
+// columns there hold some of what lies beyond. What is too narrow to show alone anywhere
+// keeps its own.
+func (d *drawing) fromWithin() {
+	g := &d.r.scene.Grid
+	alone := make([]uint8, g.Len()) // the kind, and one; 0 for none
+	for i, kinds := range d.kindsOf {
+		if near := d.near(i); near&(near-1) == 0 && near == kinds {
+			alone[i] = uint8(bits.TrailingZeros32(near)) + 1
+		}
+	}
+	within := make([]rgb, len(d.colour))
+	split(g.NY, g.Len()*d.kinds, func(from, to int) {
+		for i := from * g.NX; i < to*g.NX && d.ctx.Err() == nil; i++ {
+			for k := range d.kinds {
+				if at := i*d.kinds + k; d.colour[at].is && int(alone[i]) != k+1 {
+					within[at] = d.inner(alone, i, k)
+				}
+			}
+		}
+	})
+	for at, c := range within {
+		if c.is {
+			d.colour[at] = c
+		}
+	}
+}
+
+// inner is the colour of a kind about a cell where it shows alone, the nearer the more; none
+// where it does not.
+func (d *drawing) inner(alone []uint8, i, kind int) rgb {
+	g := &d.r.scene.Grid
+	x, y := i%g.NX, i/g.NX
+	var sum rgb
+	all := float32(0)
+	for v := max(0, y-deep); v <= min(g.NY-1, y+deep); v++ {
+		for u := max(0, x-deep); u <= min(g.NX-1, x+deep); u++ {
+			j := v*g.NX + u
+			c := &d.colour[j*d.kinds+kind]
+			if int(alone[j]) != kind+1 || !c.is {
+				continue
+			}
+			w := 1 / float32((u-x)*(u-x)+(v-y)*(v-y))
+			sum.r, sum.g, sum.b, all = sum.r+w*c.r, sum.g+w*c.g, sum.b+w*c.b, all+w
+		}
+	}
+	if all == 0 {
+		return rgb{}
+	}
+	return rgb{sum.r / all, sum.g / all, sum.b / all, true}
 }
 
 // near is which kinds show in a cell or in one beside it, a bit each.
