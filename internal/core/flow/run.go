@@ -248,7 +248,15 @@ func (r *Run) fork() *Run {
 	if c.skin = c.skin.clone(); c.skin != nil {
 		f.goes = func(p part) { out.coat.skin.carry(out.coat.film, p, out.coat.windy) }
 	}
-	o.grown, o.pair, o.upper, o.all = slices.Clone(o.grown), slices.Clone(o.pair), slices.Clone(o.upper), slices.Clone(o.all)
+	o.grown, o.pair, o.upper, o.all = slices.Clone(
+		o.grown,
+	), slices.Clone(
+		o.pair,
+	), slices.Clone(
+		o.upper,
+	), slices.Clone(
+		o.all,
+	)
 	o.sums = make(map[uint16]*meeting, len(r.opens.sums))
 	for pair, m := range r.opens.sums {
 		met := *m

@@ -39,7 +39,8 @@ func (c *Coat) Sides(depth float64) {
 // rim reports whether a cell of the face has a side that is not.
 func (g Grid) rim(i int) bool {
 	x, y := i%g.NX, i/g.NX
-	return g.On(i) && (x == 0 || x == g.NX-1 || y == 0 || y == g.NY-1 || !g.On(i-1) || !g.On(i+1) || !g.On(i-g.NX) || !g.On(i+g.NX))
+	return g.On(i) &&
+		(x == 0 || x == g.NX-1 || y == 0 || y == g.NY-1 || !g.On(i-1) || !g.On(i+1) || !g.On(i-g.NX) || !g.On(i+g.NX))
 }
 
 // spill gives the sides what runs over the edge of a cell.

@@ -35,7 +35,14 @@ func newDrift(n int) drift { return drift{make([]float64, n), make([]float64, n)
 // newSkin is one of so many points along a cell, on which nothing lies.
 func newSkin(g Grid, points int) *skin {
 	n := g.Len() * points * points
-	s := &skin{grid: g, points: points, cup: make([]uint8, n), next: make([]uint8, n), back: newDrift(g.Len()), then: newDrift(g.Len())}
+	s := &skin{
+		grid:   g,
+		points: points,
+		cup:    make([]uint8, n),
+		next:   make([]uint8, n),
+		back:   newDrift(g.Len()),
+		then:   newDrift(g.Len()),
+	}
 	for i := range s.cup {
 		s.cup[i] = bareSkin
 	}

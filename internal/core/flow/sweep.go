@@ -212,7 +212,16 @@ func (f *Film) alongColumns(from, to int, a float64) {
 		z, z1, z2, m0, m1, m2, m3 = z[:n], z1[:n], z2[:n], m0[:n], m1[:n], m2[:n], m3[:n]
 		for x, r := range z {
 			b1, b0 := a*m1[x], a*m0[x]
-			first, under, own, over, end := matrixRow(kappa, b1, b0, 1+a*e[x]/2, crossed(m2[x]), crossed(b1), crossed(b0), crossed(m3[x]))
+			first, under, own, over, end := matrixRow(
+				kappa,
+				b1,
+				b0,
+				1+a*e[x]/2,
+				crossed(m2[x]),
+				crossed(b1),
+				crossed(b0),
+				crossed(m3[x]),
+			)
 			under += first * u2[x]
 			inv := 1 / (own + first*v2[x] + under*u1[x])
 			z[x] = (r - first*z2[x] - under*z1[x]) * inv

@@ -74,10 +74,19 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 		return nil, err
 	}
 	s.Scene = flow.Scene{
-		Grid: grid, Contact: flow.Contact{Stands: c.Puddle.Height.Metres()}, Edge: c.Puddle.Pinned.Metres(), Free: c.Puddle.Pinned.Metres(),
-		Depth: p.Spec.Depth.Metres(), Tension: 0.04, Density: float64(c.Product.Density()), Room: float64(c.Room),
-		Clock: Clock{c.Clock, c.Product.Viscosity, c.Product.Density()}, Seed: o.Seed, Cells: true,
-		Points: max(1, Across/cells), Face: face,
+		Grid:    grid,
+		Contact: flow.Contact{Stands: c.Puddle.Height.Metres()},
+		Edge:    c.Puddle.Pinned.Metres(),
+		Free:    c.Puddle.Pinned.Metres(),
+		Depth:   p.Spec.Depth.Metres(),
+		Tension: 0.04,
+		Density: float64(c.Product.Density()),
+		Room:    float64(c.Room),
+		Clock:   Clock{c.Clock, c.Product.Viscosity, c.Product.Density()},
+		Seed:    o.Seed,
+		Cells:   true,
+		Points:  max(1, Across/cells),
+		Face:    face,
 	}
 	if p.Spec.Dammed() {
 		s.Edge = math.Max(wall(p), s.Edge)
