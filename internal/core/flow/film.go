@@ -426,6 +426,9 @@ func (f *Film) change() float64 {
 		}
 		top, low, before = max(top, f.w.tops[y]), min(low, f.w.lows[y]), max(before, f.w.were[y])
 	}
+	if math.IsNaN(most) {
+		return math.Inf(1) // beyond all numbers
+	}
 	if top > pileMost*before && before > level {
 		return math.Inf(1) // not even a place that is just being wetted piles up so
 	}

@@ -236,3 +236,19 @@ func TestTurned(t *testing.T) {
 	coarse, fine := off(24), off(48)
 	require.Less(t, fine, 3e-5, "m, %g on half as many cells", coarse)
 }
+
+// A step that goes beyond all numbers is a step that failed: here a film ran into a corner,
+// 57 mm deep on cells of 8 mm, and was no number from then on.
+func TestAStepBeyondNumbersIsTakenBack(t *testing.T) {
+	const n = 10
+	f, err := flow.NewFilm(flow.Grid{NX: n, NY: n, Cell: 8e-3}, flow.Contact{})
+	require.NoError(t, err)
+	pour(t, f, func(i int) float64 { return 1e-3 + 3e-3*float64(i*0xf5%97)/97 })
+	require.NoError(t, f.Open(0.001956939697265625, flow.North))
+	require.NoError(t, f.Tilt(-1.1162538708592238, -1.8686901740729809))
+	for _, F := range []float64{355, 40000, 2958.9778963923454} {
+		require.NoError(t, f.Advance(t.Context(), F))
+	}
+	b := f.Balance()
+	require.InDelta(t, b.Poured, b.OnBoard+b.Over, 1e-9*b.Poured)
+}
