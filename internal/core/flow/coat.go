@@ -132,7 +132,11 @@ func (c *Coat) heap(cup uint8, h heap) {
 		c.film.h[i] += h.film[k]
 		c.film.poured += h.film[k] * area
 	}
-	if c.skin != nil && !c.powder(cup) {
+	switch {
+	case c.skin == nil || c.powder(cup):
+	case h.veil:
+		c.skin.lay(asColumn, h.cells, nil)
+	default:
 		c.skin.lay(cup, h.cells, h.within)
 	}
 	c.film.disturbed()

@@ -123,14 +123,15 @@ func (l *look) column(i int, top int, times float64) [3]byte {
 	return l.stack(i, int(l.r.coat.now.n[i]), top, times)
 }
 
-// stack is the colour of the lowest n layers of a cell, those from top on times as thick.
+// stack is the colour of the lowest n layers of a cell, those from top on times as thick,
+// with the powder that the surface carries.
 func (l *look) stack(i, n, top int, times float64) [3]byte {
 	c := l.r.coat
 	if c.film.h[i] < nothing {
 		return l.p.bare
 	}
 	under := l.p.ground
-	for k := l.deepest(i, n); k < n; k++ {
+	for k := l.deepest(i, n); k < int(c.now.n[i]); k++ {
 		cup, mm := c.now.cup[i*c.most+k], 1000*c.now.d[i*c.most+k]
 		if k >= top {
 			mm *= times
@@ -139,7 +140,7 @@ func (l *look) stack(i, n, top int, times float64) [3]byte {
 			w.over(&under, mm/1000)
 			continue
 		}
-		if mm < 1000*nothing {
+		if k >= n || mm < 1000*nothing {
 			continue
 		}
 		o := (*colour.Optics)(nil)

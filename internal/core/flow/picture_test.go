@@ -118,3 +118,30 @@ func TestTheSurfaceGoesHalfAsFastAgain(t *testing.T) {
 	assert.InDelta(t, 120, got.X, 0.04*went)
 	assert.InDelta(t, 200, got.Y, 0.5)
 }
+
+// What lies on the surface without an outline of its own is seen: a powder, a mist.
+func TestPowderAndMistAreSeen(t *testing.T) {
+	const cells, scale = 30, 8
+	middle := func(moves ...flow.Move) (sum float64) {
+		s := board(150, cells, 1100, 1100, 2000)
+		s.Cups[2].Dry, s.Points = true, scale
+		s.Moves = append([]flow.Move{{Kind: flow.Bed, Film: 1.5e-3}}, moves...)
+		r, err := flow.Start(s)
+		require.NoError(t, err)
+		require.NoError(t, r.To(t.Context(), 30))
+		p := painter(t, "#202020", "#f0f0f0", "#f0f0f0")
+		p.Powder(2, colour.Flat(0.8), 5e-6)
+		pix, err := p.Picture(t.Context(), r, scale)
+		require.NoError(t, err)
+		for i := 0; i < len(pix); i += 4 {
+			sum += float64(pix[i])
+		}
+		return sum * 4 / float64(len(pix))
+	}
+	dark := middle()
+	require.Less(t, dark, 60.0)
+	dust := flow.Move{Kind: flow.Dust, At: 5, Cup: 2, Points: []geom.Point{geom.At(75, 75)}, Radius: 0.15, Volume: 4e-8}
+	assert.Greater(t, middle(dust), dark+8)
+	mist := flow.Move{Kind: flow.Mist, At: 5, Cup: 1, Points: []geom.Point{geom.At(75, 75)}, Radius: 0.15, Volume: 3e-7}
+	assert.Greater(t, middle(mist), dark+8)
+}

@@ -15,6 +15,7 @@ type heap struct {
 	cells  []int32
 	film   []float64
 	within func(geom.Point) bool // its outline in mm; nil for all of its cells
+	veil   bool                  // too fine to have one
 }
 
 var errBeside = errors.New("it lies beside the board")
@@ -281,13 +282,13 @@ func (r *Run) dusted(m Move) func(geom.Point) bool {
 }
 
 // fall lays a cup's volume on cells by their weights when the move is due, within an
-// outline.
+// outline; nil for what is too fine to have one.
 func (r *Run) fall(m Move, weight map[int]float64, within func(geom.Point) bool) error {
 	h, err := r.heaped(m.Volume, weight)
 	if err != nil {
 		return err
 	}
-	h.within = within
+	h.within, h.veil = within, within == nil
 	r.then(m.At, func() { r.lay(m.Cup, h) })
 	return nil
 }
@@ -300,5 +301,5 @@ func (r *Run) mist(m Move) error {
 			weight[i] = random.ExpFloat64()
 		}
 	})
-	return r.fall(m, weight, func(geom.Point) bool { return false }) // too fine to have an outline
+	return r.fall(m, weight, nil)
 }
