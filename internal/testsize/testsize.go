@@ -1,5 +1,5 @@
-// Package testsize lets a test be run at another size than the usual one: a few rounds
-// with all tests, many at night.
+// Package testsize bounds what tests do: how often, a few rounds with all tests and many at
+// night, and how long they are waited for.
 package testsize
 
 import (

@@ -143,7 +143,7 @@ func (f *sheet) gather(n *html.Node) {
 	}
 }
 
-// typed is what somebody may type anywhere.
+// typed are values a painter may type into any field.
 var typed = []string{
 	"60 cm",
 	"1.5",
@@ -249,7 +249,7 @@ func (a *answers) handled() int {
 }
 
 // Forms as pages offer them, filled with what stands there, what may be chosen, what
-// somebody may type and nonsense, are all answered: $JEVVO_FORMS that reach what they are
+// a painter may type and nonsense, are all answered: $JEVVO_FORMS that reach what they are
 // for, such as 10000 at night.
 func TestManyForms(t *testing.T) {
 	s := demoSite(t)

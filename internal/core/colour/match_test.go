@@ -13,6 +13,7 @@ import (
 	"gonum.org/v1/gonum/optimize"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/testsize"
 )
 
 // shelf is n invented pigments, opaque and transparent in turn.
@@ -254,19 +255,6 @@ func TestLoadsUseUpTheirLimits(t *testing.T) {
 	assert.InDelta(t, 0, colour.LoadUsed(nil, nil), 1e-12)
 }
 
-// A patience ends after so many looks at it, and counts those after its end.
-type patience struct {
-	context.Context
-	left *int
-}
-
-func (p patience) Err() error {
-	if *p.left--; *p.left < 0 {
-		return context.Canceled
-	}
-	return nil
-}
-
 // A match, a refinement or a palette nobody waits for ends at its next look, wherever
 // it is: at the many sets, at those that are fitted, at the last few, at any round.
 func TestWorkEndsWithItsContext(t *testing.T) {
@@ -288,11 +276,11 @@ func TestWorkEndsWithItsContext(t *testing.T) {
 	}
 	for name, work := range works {
 		looks := 1 << 20
-		require.NoError(t, work(patience{t.Context(), &looks}), name)
+		require.NoError(t, work(testsize.Patience{Context: t.Context(), Left: &looks}), name)
 		looks = 1<<20 - looks // in all
 		for _, at := range []int{0, looks / 3, looks - 1} {
 			left := at
-			require.ErrorIs(t, work(patience{t.Context(), &left}), context.Canceled, "%s at look %d of %d", name, at, looks)
+			require.ErrorIs(t, work(testsize.Patience{Context: t.Context(), Left: &left}), context.Canceled, "%s at look %d of %d", name, at, looks)
 			assert.Equal(t, -1, left, "%s went on after it was told", name)
 		}
 	}

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/schedule"
+	"jevvo/internal/testsize"
 )
 
 func pinned(v int) *int { return &v }
@@ -137,19 +138,6 @@ func explain(t testing.TB, p schedule.Problem, plan schedule.Plan, feasible bool
 	return out
 }
 
-// asked is a context that ends once it was asked so often.
-type asked struct {
-	context.Context
-	left *int
-}
-
-func (a asked) Err() error {
-	if *a.left--; *a.left < 0 {
-		return context.Canceled
-	}
-	return nil
-}
-
 // shut is a problem of many pieces none of which can keep its windows in the hours.
 func shut(pieces int) schedule.Problem {
 	p := schedule.Problem{}
@@ -173,7 +161,7 @@ func shut(pieces int) schedule.Problem {
 // An explanation nobody waits for ends: it asks its context at every piece and wait.
 func TestAnExplanationEndsWithItsContext(t *testing.T) {
 	left := 5
-	out, err := schedule.Explain(asked{t.Context(), &left}, shut(200), schedule.Plan{}, false, schedule.Settings{})
+	out, err := schedule.Explain(testsize.Patience{Context: t.Context(), Left: &left}, shut(200), schedule.Plan{}, false, schedule.Settings{})
 	require.ErrorIs(t, err, context.Canceled)
 	assert.Empty(t, out)
 	assert.Greater(t, left, -20, "it went on after it was told")

@@ -58,27 +58,14 @@ func TestScansWithoutEndAreGivenUp(t *testing.T) {
 	const n, side = 400, 800
 	file := scans(side, side, n)
 	looks := 1 << 20
-	_, err := picture.Reduced(patience{t.Context(), &looks}, file)
+	_, err := picture.Reduced(testsize.Patience{Context: t.Context(), Left: &looks}, file)
 	require.NoError(t, err)
 	looks = 1<<20 - looks
 	assert.Greater(t, looks, n*(side/8)*(side/8)/600_000)
 	left := looks / 2
-	_, err = picture.Reduced(patience{t.Context(), &left}, file)
+	_, err = picture.Reduced(testsize.Patience{Context: t.Context(), Left: &left}, file)
 	require.ErrorIs(t, err, context.Canceled)
 	assert.Greater(t, left, -5, "it went on after it was told")
-}
-
-// A patience ends after so many looks at it, and counts those after its end.
-type patience struct {
-	context.Context
-	left *int
-}
-
-func (p patience) Err() error {
-	if *p.left--; *p.left < 0 {
-		return context.Canceled
-	}
-	return nil
 }
 
 // Whatever comes as a picture is read or refused in words, within the memory that is
