@@ -63,49 +63,6 @@ func (r *Run) draw(m Move, b Blade, lanes []Lane) error {
 	return nil
 }
 
-// lanes are the rows of cells along a path, side by side over its width; of a comb
-// those under its teeth.
-func (r *Run) lanes(path []geom.Point, width float64, teeth int) []Lane {
-	g := r.scene.Grid
-	side := max(1, int(math.Round(width/g.Cell)))
-	var out []Lane
-	for k := range side {
-		across := ((float64(k)+0.5)/float64(side) - 0.5) * width * 1000
-		if tooth := int((float64(k) + 0.5) / float64(side) * float64(2*teeth-1)); tooth%2 == 1 {
-			continue // between two teeth
-		}
-		if l := g.lane(path, across); len(l.Cells) > 0 {
-			out = append(out, l)
-		}
-	}
-	return out
-}
-
-// lane are the cells along a path, so far to its left, in mm.
-func (g Grid) lane(path []geom.Point, across float64) Lane {
-	var l Lane
-	cell, last := g.Cell*1000, -1
-	for k := 1; k < len(path); k++ {
-		d := path[k].Sub(path[k-1])
-		n := d.Norm()
-		if n == 0 {
-			continue
-		}
-		left := geom.At(-d.Y/n*across, d.X/n*across)
-		steps := int(math.Ceil(2 * n / cell))
-		for s := range steps + 1 {
-			p := path[k-1].Add(d.Scale(float64(s) / float64(steps))).Add(left)
-			i := g.CellAt(p)
-			l.Off = i < 0
-			if i >= 0 && i != last {
-				l.Cells = append(l.Cells, i)
-				last = i
-			}
-		}
-	}
-	return l
-}
-
 // blow moves a nozzle along a path; its air drags at the surface that way, less
 // beside it.
 func (r *Run) blow(m Move) error {

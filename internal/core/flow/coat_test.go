@@ -161,7 +161,7 @@ func TestAStickLeavesWhatLiesLower(t *testing.T) {
 	r := play(t, s, 5)
 	grid := r.Coat().Film().Grid()
 	for x := 55.0; x < 145; x += 5 {
-		assert.InDelta(t, 1e-3, r.Coat().Column(grid.CellAt(at(x, 100)))[0].Film, 1e-12, "the bed at %g", x)
+		assert.InDelta(t, 1e-3, r.Coat().Column(grid.CellAt(at(x, 100)))[0].Film, 1e-11, "the bed at %g", x)
 	}
 	over := 0.0
 	for _, l := range r.Coat().Column(grid.CellAt(at(106, 100))) {
