@@ -53,6 +53,7 @@ func (r *Run) draw(m Move, b Blade, lanes []Lane) error {
 	if len(lanes) == 0 {
 		return errBeside
 	}
+	b.Uneven, b.Seed = r.scene.Uneven, mix64(r.scene.Seed^math.Float64bits(m.At))
 	var stroke *Stroke
 	r.then(m.At, func() { stroke = r.coat.Stroke(b, lanes) })
 	takes := geom.Length(m.Points) / 1000 / m.Speed

@@ -7,6 +7,10 @@ type Blade struct {
 	Gap float64 // m
 	// Depth is how deep a stick goes under the surface; what lies lower stays.
 	Depth float64 // m
+	// Uneven is by which share the hand presses more or less than it means to, from place
+	// to place (0 for a machine's), and Seed which of the possible hands it is.
+	Uneven float64
+	Seed   uint64
 	// Contact is along which length the blade lies on the film; what it carries is
 	// spread over it.
 	Contact float64 // m
@@ -53,11 +57,14 @@ func (s *Stroke) To(share float64) {
 	}
 	for k, l := range s.lanes {
 		to := l.upTo(share)
+		if last := s.done[k] - 1; last >= 0 && last < to-1 { // what it shows was read beside what had not been passed
+			s.touched = append(s.touched, int32(l.Cells[last]))
+		}
 		for ; s.done[k] < to; s.done[k]++ {
 			i := l.Cells[s.done[k]]
 			var t tower
 			t.read(c, i)
-			s.blade.pass(c.film.grid.Cell, &t, &s.beads[k])
+			s.blade.pressed(float64(k)*c.film.grid.Cell, float64(s.done[k])*c.film.grid.Cell).pass(c.film.grid.Cell, &t, &s.beads[k])
 			t.write(c, &c.now, i)
 			c.film.h[i] = c.height(i)
 			c.film.changedAt(i)
@@ -131,6 +138,22 @@ func (s *Stroke) remix(lane, i int) {
 			carried[k] = max(0, carried[k]-row[k]*cell)
 		}
 	}
+}
+
+// A hand's pressure changes over so many metres across its way and along it (our reading
+// of common practice: a sheet ripples across, and is held alike for a while).
+const (
+	ripples = 0.012
+	heldFor = 0.06
+)
+
+// pressed is the blade as the hand holds it at a place across and along its way, in m.
+func (b Blade) pressed(across, along float64) Blade {
+	if b.Uneven > 0 {
+		by := 1 + b.Uneven*wavy(across/ripples, along/heldFor, b.Seed)
+		b.Gap, b.Depth = b.Gap*by, b.Depth*by
+	}
+	return b
 }
 
 // pass brings the blade over one cell. What comes out behind it is what passes

@@ -79,6 +79,20 @@ func (p pattern) site(u, v int) (x, y float64, ok bool) {
 	return float64(u) + part(h), float64(v) + part(h>>20), true
 }
 
+// wavy is a smooth number from −1 to 1 that differs from place to place, about as far as 1
+// apart: numbers at whole places, and between them Perlin's fade (2002).
+func wavy(x, y float64, seed uint64) float64 {
+	at := func(u, v float64) float64 {
+		h := mix64(uint64(uint32(int32(u)))<<32 | uint64(uint32(int32(v))) ^ seed)
+		return float64(h>>11)/(1<<52) - 1
+	}
+	fade := func(t float64) float64 { return t * t * t * (t*(6*t-15) + 10) }
+	u, v := math.Floor(x), math.Floor(y)
+	s, t := fade(x-u), fade(y-v)
+	low := at(u, v)*(1-s) + at(u+1, v)*s
+	return low*(1-t) + (at(u, v+1)*(1-s)+at(u+1, v+1)*s)*t
+}
+
 // mix64 spreads the bits of a number (SplitMix64, Steele et al. 2014).
 func mix64(z uint64) uint64 {
 	z += 0x9e3779b97f4a7c15

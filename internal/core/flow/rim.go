@@ -51,11 +51,15 @@ func (s *Scene) partly(col, row, scale int) uint8 {
 	return uint8(255 * in / (edgeParts * edgeParts))
 }
 
-// ragged reports whether a cell is not as all about it, on the face or not.
+// ragged reports whether a cell is not as all about it, on the face or not; what is beside
+// the grid is not.
 func (g Grid) ragged(i int) bool {
 	x, y := i%g.NX, i/g.NX
-	for v := max(0, y-1); v <= min(g.NY-1, y+1); v++ {
-		for u := max(0, x-1); u <= min(g.NX-1, x+1); u++ {
+	if x == 0 || y == 0 || x == g.NX-1 || y == g.NY-1 {
+		return true
+	}
+	for v := y - 1; v <= y+1; v++ {
+		for u := x - 1; u <= x+1; u++ {
 			if g.On(v*g.NX+u) != g.On(i) {
 				return true
 			}

@@ -50,8 +50,9 @@ type Scene struct {
 	Cups    []Cup
 	Moves   []Move
 	Seed    uint64
-	Cells   bool // whether instabilities grow
-	Points  int  // along a cell at which it is kept what shows; 0 for none
+	Uneven  float64 // by which share a hand presses a blade more or less than it means to
+	Cells   bool    // whether instabilities grow
+	Points  int     // along a cell at which it is kept what shows; 0 for none
 	// Face reports whether a point, in mm from the corner, is on the face: a picture's rim
 	// is drawn by it. The rim of the cells, when nil.
 	Face func(geom.Point) bool
@@ -248,15 +249,8 @@ func (r *Run) fork() *Run {
 	if c.skin = c.skin.clone(); c.skin != nil {
 		f.goes = func(p part) { out.coat.skin.carry(out.coat.film, p, out.coat.windy) }
 	}
-	o.grown, o.pair, o.upper, o.all = slices.Clone(
-		o.grown,
-	), slices.Clone(
-		o.pair,
-	), slices.Clone(
-		o.upper,
-	), slices.Clone(
-		o.all,
-	)
+	o.grown, o.pair = slices.Clone(o.grown), slices.Clone(o.pair)
+	o.upper, o.all = slices.Clone(o.upper), slices.Clone(o.all)
 	o.sums = make(map[uint16]*meeting, len(r.opens.sums))
 	for pair, m := range r.opens.sums {
 		met := *m

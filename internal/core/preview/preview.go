@@ -84,6 +84,7 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 		Room:    float64(c.Room),
 		Clock:   Clock{c.Clock, c.Product.Viscosity, c.Product.Density()},
 		Seed:    o.Seed,
+		Uneven:  uneven,
 		Cells:   true,
 		Points:  max(1, Across/cells),
 		Face:    face,
@@ -167,6 +168,10 @@ func (s *Scene) Delay(seconds float64) {
 	s.From += seconds
 	s.Until += seconds
 }
+
+// uneven is by which share a hand holds a sheet or a stick otherwise than it means to (our
+// reading of common practice).
+const uneven = 0.06
 
 // siliconeTension is between two colours with silicone, in mN/m (illustrative: the
 // middle of what is not known).
