@@ -88,9 +88,14 @@ func (g Grid) between(share float64, teeth int) bool {
 	return int(math.Min(math.Max(share, 0), 1-1e-9)*float64(2*teeth-1))%2 == 1
 }
 
-// passings are the cells that a leg of a path goes over, in the order in which it does.
+// passings are the cells that a leg of a path goes over, in the order in which it does; one
+// row of them where the blade is narrower than a cell.
 func (g Grid) passings(leg []geom.Point, reach float64) []passing {
 	cell := 1000 * g.Cell
+	narrow := 2*reach < cell
+	if narrow {
+		reach = cell
+	}
 	best := map[int32]passing{}
 	gone := 0.0
 	for k := 1; k < len(leg); k++ {
@@ -105,6 +110,9 @@ func (g Grid) passings(leg []geom.Point, reach float64) []passing {
 				return
 			}
 			lane := int32(math.Floor((aside-phase)/cell + 0.5))
+			if narrow && lane != 0 {
+				return
+			}
 			if was, ok := best[i]; !ok || math.Abs(aside) < math.Abs(was.aside) {
 				best[i] = passing{i, lane, gone + along, aside}
 			}

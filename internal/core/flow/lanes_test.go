@@ -37,7 +37,7 @@ func TestABladeComesOverEveryCellOnce(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) { // along the cells, where rounding decides
 		n := rapid.IntRange(20, 130).Draw(t, "n")
 		x := 100 * float64(rapid.IntRange(0, 2*n).Draw(t, "x")) / float64(2*n)
-		check(t, n, geom.At(x, 1), geom.At(x, 115), rapid.Float64Range(2, 120).Draw(t, "width"))
+		check(t, n, geom.At(x, 1), geom.At(x, 115), rapid.Float64Range(5, 120).Draw(t, "width"))
 	})
 	rapid.Check(t, func(t *rapid.T) {
 		v := rapid.Float64Range(-20, 120)
@@ -45,7 +45,7 @@ func TestABladeComesOverEveryCellOnce(t *testing.T) {
 		if a.Sub(b).Norm() < 1 {
 			return
 		}
-		check(t, rapid.IntRange(20, 130).Draw(t, "n"), a, b, rapid.Float64Range(2, 120).Draw(t, "width"))
+		check(t, rapid.IntRange(20, 130).Draw(t, "n"), a, b, rapid.Float64Range(5, 120).Draw(t, "width"))
 	})
 }
 
@@ -65,5 +65,8 @@ func TestAPathThatTurnsBackPassesTwice(t *testing.T) {
 		return most
 	}
 	require.Equal(t, 2, most(geom.At(10, 50), geom.At(90, 50), geom.At(20, 50)))
+	narrow := r.lanes([]geom.Point{geom.At(10, 50), geom.At(90, 50)}, 1e-4, 1)
+	require.Len(t, narrow, 1)
+	require.Len(t, narrow[0].Cells, 40)
 	require.Equal(t, 1, most(geom.At(10, 50), geom.At(50, 50), geom.At(80, 70)))
 }
