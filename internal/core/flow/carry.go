@@ -22,6 +22,8 @@ type carrier struct {
 	of    []uint8   // haste of each cell
 	top   []uint8   // of its hastiest face
 	over  part      // what was stepped since layers were last moved
+	short []float64 // of what should leave a cell, the share that is not there yet
+	late  float64   // the most that was put off over a face, m
 }
 
 // haste is how hastily flows what flows over the faces.
@@ -31,6 +33,7 @@ func newCarrier(cells, most int) carrier {
 	return carrier{
 		taken: newFluxes(cells), haste: haste{make([]uint8, cells), make([]uint8, cells), make([]uint8, cells)},
 		share: make([]float64, cells*most), from: make([]float32, cells*most), of: make([]uint8, cells), top: make([]uint8, cells),
+		short: make([]float64, cells),
 	}
 }
 
@@ -86,6 +89,24 @@ const thinnest = 2e-5
 func (c *Coat) carry(but float64) {
 	c.moves.over = part{}
 	c.carryIn(c.film.grid.whole(), but)
+}
+
+// settled is what may still be on its way over a face when layers are said to be the film,
+// in m; tries is how often what was put off is moved on at most.
+const (
+	settled = 1e-13
+	tries   = 64
+)
+
+// carryAll moves the layers of a part by all that has moved.
+func (c *Coat) carryAll(p part) {
+	for range tries {
+		c.moves.late = 0
+		c.carryIn(p, 0)
+		if c.moves.late < settled {
+			return
+		}
+	}
 }
 
 // carryWhereItMoved does it where the film has been stepped since it was last done.

@@ -218,7 +218,8 @@ func (c *Coat) catchUp(ctx context.Context) error {
 	if err := c.film.follow(ctx); err != nil {
 		return err
 	}
-	c.carry(0)
+	c.moves.over = part{}
+	c.carryAll(c.film.grid.whole())
 	c.agree(c.film.grid.whole())
 	return nil
 }
@@ -226,7 +227,7 @@ func (c *Coat) catchUp(ctx context.Context) error {
 // atOnce does so for a part in which something is about to be done.
 func (c *Coat) atOnce(p part) {
 	c.film.before(p)
-	c.carryIn(p.grown(1, c.film.grid), 0)
+	c.carryAll(p.grown(1, c.film.grid))
 	c.agree(p)
 }
 

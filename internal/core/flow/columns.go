@@ -1,6 +1,7 @@
 package flow
 
 import (
+	"math"
 	"sync/atomic"
 )
 
@@ -38,18 +39,50 @@ func (c *Coat) carryPart(cells []int32) {
 	}
 	each(c.gather)
 	each(func(_ *builder, i int) { c.renew(i) })
+	for _, i := range cells {
+		c.putOff(int(i))
+	}
+}
+
+// putOff leaves for later what should have gone from a cell in the part in hand and was not
+// there yet: what came through it in the same step.
+func (c *Coat) putOff(i int) {
+	short := c.moves.short[i]
+	if short == 0 {
+		return
+	}
+	m, t, nx, now := &c.film.moved, &c.moves.taken, c.film.grid.NX, uint8(c.moves.now)
+	back := func(from, to []float64, haste []uint8, k int, sign float64) {
+		if v := from[k]; sign*v > 0 && haste[k] >= now {
+			to[k] += short * v
+			c.moves.late = max(c.moves.late, math.Abs(short*v))
+		}
+	}
+	back(t.x, m.x, c.moves.haste.x, i, 1)
+	back(t.y, m.y, c.moves.haste.y, i, 1)
+	back(t.out, m.out, c.moves.haste.out, i, 1)
+	if i > 0 {
+		back(t.x, m.x, c.moves.haste.x, i-1, -1)
+	}
+	if i >= nx {
+		back(t.y, m.y, c.moves.haste.y, i-nx, -1)
+	}
 }
 
 // parts sets which share of what leaves a cell comes from each of its layers, none
 // of which gives more than it is, and from which height.
 func (c *Coat) parts(i int) {
 	n := int(c.now.n[i])
+	out := c.moves.away(i, c.film.grid.NX)
+	c.moves.short[i] = 0
 	if n == 0 {
+		if out > 0 {
+			c.moves.short[i] = 1
+		}
 		return
 	}
 	row := i * c.most
 	kept, d := c.moves.share[row:row+n], c.now.d[row:row+n]
-	out := c.moves.away(i, c.film.grid.NX)
 	if out == 0 {
 		clear(kept)
 		return
@@ -83,6 +116,7 @@ func (c *Coat) parts(i int) {
 			}
 		}
 	}
+	given := 0.0
 	for k := range share {
 		if share[k] < 0 {
 			share[k] = -share[k]
@@ -90,6 +124,10 @@ func (c *Coat) parts(i int) {
 			share[k] *= left / open
 		}
 		kept[k] = share[k]
+		given += share[k]
+	}
+	if given < 1-1e-12 {
+		c.moves.short[i] = 1 - given
 	}
 }
 

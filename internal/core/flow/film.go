@@ -36,13 +36,15 @@ type Film struct {
 	edge    edges
 	ran     float64 // over the edges, m³
 	poured  float64 // m³
-	step    float64 // last inner step in F
+	step    float64 // next inner step in F
+	lastOff float64 // how far off the last one was, of what it may be
 	at      part    // that is stepped
 	move    moving
 	most    float64 // that the last step changed, m
 	top     float64 // of the film at the last step of the whole, m
 	low     float64
-	steps   int // so far
+	span    float64 // from the lowest to the highest, m
+	steps   int     // so far
 	w       work
 	moved   fluxes       // since they were last taken
 	goes    func(p part) // with what a step has moved in a part; nil for nothing
@@ -95,6 +97,7 @@ type work struct {
 	mx, my, edge []float64 // mobility of faces over the square of a cell
 	p            []float64 // pressure over ρg, where the surface's tension counts
 	rhs, mid     []float64
+	unlike       []float64
 	c, d         []float64 // along rows
 	kept, kept2  []float64 // along columns, strip by strip
 	start        []float64
@@ -102,6 +105,7 @@ type work struct {
 	step         fluxes
 	rows         []float64 // of each row, while a step is summed up
 	tops, lows   []float64
+	changes      []float64
 	were         []float64 // tops before the step
 	none         []float64 // a row of nothing
 	bands        []band
@@ -116,16 +120,16 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 		return nil, errors.New("a film stands between nothing and ten centimetres")
 	}
 	n := g.Len()
-	block := make([]float64, 31*n)
+	block := make([]float64, 32*n)
 	next := func() []float64 { b := block[:n:n]; block = block[n:]; return b }
 	three := func() fluxes { return fluxes{next(), next(), next()} }
-	f := &Film{grid: g, contact: c, at: g.whole(), h: next(), lx: next(), ly: next(), moved: three()}
+	f := &Film{grid: g, contact: c, at: g.whole(), h: next(), lx: next(), ly: next(), moved: three(), lastOff: 1}
 	f.move.owed = next()
 	f.edge.open = make([]Side, n)
 	for k := range f.edge.holds {
 		f.edge.holds[k] = next()
 	}
-	f.w = work{mx: next(), my: next(), edge: next(), p: next(), rhs: next(), mid: next(), c: next(), d: next(), kept: next(), kept2: next(), start: next(), first: three(), now: three(), step: three(), rows: make([]float64, g.NY), tops: make([]float64, g.NY), lows: make([]float64, g.NY), were: make([]float64, g.NY), none: make([]float64, g.NX)}
+	f.w = work{mx: next(), my: next(), edge: next(), p: next(), rhs: next(), mid: next(), unlike: next(), c: next(), d: next(), kept: next(), kept2: next(), start: next(), first: three(), now: three(), step: three(), rows: make([]float64, g.NY), tops: make([]float64, g.NY), changes: make([]float64, g.NY), lows: make([]float64, g.NY), were: make([]float64, g.NY), none: make([]float64, g.NX)}
 	for i := range f.h {
 		if !g.On(i) {
 			continue
@@ -250,14 +254,20 @@ func (f *Film) sum() float64 {
 	return sum
 }
 
-// Steps of the inner clock: how much of the thickest film a step may change, and
-// how fast steps grow.
+// Steps of the inner clock are as long as their error lets them be. The second stage of a
+// step begins where the first one's line comes to: by how much it corrects that is the
+// difference of a pair of orders 1 and 2. It may be a small share of what there is to
+// level, and the next step follows it by proportion and integral (Gustafsson 1991, the
+// exponents for such a pair).
 const (
-	changeWanted = 0.25
-	changeMost   = 0.4
-	growth       = 1.7
+	errorShare   = 0.15
+	flat         = 2e-7 // m: what there is to level, when there is no more than that
+	integral     = 0.7 / 2
+	proportional = 0.4 / 2
+	cautious     = 0.9
+	growth       = 2.0 // of a step to the next at most
+	shrink       = 0.3 // at least
 	pileMost     = 1.5 // how much higher the highest may become in a step
-	steepest     = 16  // in how many parts one that went too far is cut at most
 	careful      = 2   // how much shorter a step is after something was done
 	courant      = 0.5
 )
@@ -287,36 +297,54 @@ func (f *Film) try(ctx context.Context, left, least float64) (float64, error) {
 		wanted := f.next(left)
 		step := math.Min(left, wanted)
 		f.begin()
-		f.drain(step / 2)
-		f.spread(step)
-		f.drain(step / 2)
-		if !f.steady() {
-			f.settle(step)
-		}
-		change := f.change()
-		if (!(change <= changeMost) || f.overdrawn()) && step > least { // too far at once
+		f.passes(step)
+		off := f.off()
+		if (!(off <= 1) || f.overdrawn()) && step > least { // too far at once
 			f.back()
-			f.step = step * shorter(change)
+			f.step = step / 2 // what a step that fails comes to hangs on its last bits
 			continue
 		}
 		f.commit()
 		f.steps++
-		f.move.last = change / step
-		if f.step = step; change < changeWanted { // one that was cut short is no measure
-			f.step = math.Max(wanted, step*growth)
+		f.move.last = f.changed() / step
+		f.step = step * f.longer(off)
+		if step < wanted { // one that was cut short is no measure
+			f.step = math.Max(wanted, f.step)
 		}
 		return step, nil
 	}
 }
 
-// shorter is what part of a step that went too far is tried next: a power of two, as what
-// a step that fails comes to hangs on its last bits.
-func shorter(change float64) float64 {
-	part := 0.5
-	for part > 1.0/steepest && !(part*change <= 0.9*changeWanted) {
-		part /= 2
+// passes lets a step pass. What drives the whole film acts before and after it spreads
+// (Strang 1968); by how much it does so otherwise the second time is kept.
+func (f *Film) passes(step float64) {
+	if f.steady() {
+		f.spread(step)
+		return
 	}
-	return part
+	w, nx := &f.w, f.grid.NX
+	each := func(do func(i int)) {
+		f.byRows(f.at, func(y int, p part) {
+			for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
+				do(i)
+			}
+		})
+	}
+	f.drain(step / 2)
+	each(func(i int) { w.unlike[i] = f.h[i] - w.start[i] })
+	f.spread(step)
+	each(func(i int) { w.unlike[i] += f.h[i] })
+	f.drain(step / 2)
+	each(func(i int) { w.unlike[i] -= f.h[i] })
+	f.settle(step)
+}
+
+// longer is how much longer the next step may be by what this one was off and the last.
+func (f *Film) longer(off float64) float64 {
+	off = math.Max(off, 1e-6)
+	by := cautious * math.Pow(off, -integral) * math.Pow(f.lastOff, proportional)
+	f.lastOff = off
+	return math.Max(shrink, math.Min(growth, by))
 }
 
 // begin keeps the film as it is, and begins a step's fluxes.
@@ -393,22 +421,37 @@ func (f *Film) next(left float64) float64 {
 // level is a difference in height that is none, in m.
 const level = 1e-10
 
-// change is how much the last step changed, over what there is to level.
-func (f *Film) change() float64 {
-	nx := f.grid.NX
+// wrong is the error of the last step in a cell, in m: by how much the second stage
+// corrected it, less what is as narrow as the cells, which the step damps however long it
+// is; and by how much what drives the film acted otherwise after it spread than before.
+func (f *Film) wrong(i, y int, p part, steady bool) float64 {
+	nx, e := f.grid.NX, f.w.rhs
+	x := i - y*nx
+	west, east := max(p.x0, x-1)-x, min(p.x1-1, x+1)-x
+	row := func(i int) float64 { return e[i+west] + 2*e[i] + e[i+east] }
+	off := math.Abs(row(max(f.at.y0, y-1)*nx+x)+2*row(i)+row(min(f.at.y1-1, y+1)*nx+x)) / 16
+	if !steady {
+		off += math.Abs(f.w.unlike[i])
+	}
+	return off
+}
+
+// off is the error of the last step over what it may be; more than 1 where a place that is
+// just being wetted piles up.
+func (f *Film) off() float64 {
+	nx, steady := f.grid.NX, f.steady()
 	f.byRows(f.at, func(y int, p part) {
-		most, top, low, before := 0.0, 0.0, math.Inf(1), 0.0
+		most, change, top, low, before := 0.0, 0.0, 0.0, math.Inf(1), 0.0
 		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
 			h, was := f.h[i], f.w.start[i]
 			if was > before {
 				before = was
 			}
-			d := h - was
-			if d < 0 {
-				d = -d
-			}
-			if !(d <= most) && was >= f.contact.Stands/2 { // what is just being wetted may fill at once
-				most = d
+			if was >= f.contact.Stands/2 { // what is just being wetted may fill at once
+				most = max(most, f.wrong(i, y, p, steady)) // NaN stays NaN
+				change = max(change, math.Abs(h-was))
+			} else if math.IsNaN(h) {
+				most = h
 			}
 			if h > top {
 				top = h
@@ -417,16 +460,14 @@ func (f *Film) change() float64 {
 				low = h
 			}
 		}
-		f.w.rows[y], f.w.tops[y], f.w.lows[y], f.w.were[y] = most, top, low, before
+		f.w.rows[y], f.w.changes[y], f.w.tops[y], f.w.lows[y], f.w.were[y] = most, change, top, low, before
 	})
-	most, top, low, before := 0.0, 0.0, math.Inf(1), 0.0
+	most, change, top, low, before := 0.0, 0.0, 0.0, math.Inf(1), 0.0
 	for y := f.at.y0; y < f.at.y1; y++ {
-		if v := f.w.rows[y]; !(v <= most) {
-			most = v
-		}
+		most, change = max(most, f.w.rows[y]), max(change, f.w.changes[y])
 		top, low, before = max(top, f.w.tops[y]), min(low, f.w.lows[y]), max(before, f.w.were[y])
 	}
-	if math.IsNaN(most) {
+	if math.IsNaN(most) || math.IsNaN(change) {
 		return math.Inf(1) // beyond all numbers
 	}
 	if top > pileMost*before && before > level {
@@ -435,10 +476,14 @@ func (f *Film) change() float64 {
 	if f.at == f.grid.whole() {
 		f.top, f.low = top, low
 	}
-	f.most = most
-	top, low = max(top, f.top), min(low, f.low)
-	if top-low < level {
+	f.most, f.span = change, max(top, f.top)-min(low, f.low)
+	return most / (errorShare * math.Max(f.span, flat))
+}
+
+// changed is how much the last step changed, of what there is to level.
+func (f *Film) changed() float64 {
+	if f.span < level {
 		return 0
 	}
-	return most / (top - low)
+	return f.most / f.span
 }

@@ -218,7 +218,8 @@ func (r *Run) pass(ctx context.Context, to float64) error {
 	if err := r.coat.film.follow(ctx); err != nil {
 		return err
 	}
-	r.coat.carry(0)
+	r.coat.moves.over = part{}
+	r.coat.carryAll(r.coat.film.grid.whole())
 	return nil
 }
 

@@ -52,6 +52,7 @@ const (
 	restless  = 0.05 // of the most that changes
 	margin    = 12   // cells
 	worthIt   = 0.45 // of the grid
+	busy      = 0.06 // of what there is to level: what less changes in a step needs no part
 	restMoves = 0.04 // what the rest may change meanwhile, of what there is to level
 	mostOwed  = 0.5  // of a cell's film
 )
@@ -266,7 +267,7 @@ func (f *Film) freeze(y int) {
 func (f *Film) look(took float64) {
 	f.move.part = part{}
 	most, span := f.most, f.top-f.low
-	if f.move.off || !(most > changeWanted/4*span) || span < level {
+	if f.move.off || !(most > busy*span) || span < level {
 		return
 	}
 	found := f.beyond(f.grid.whole(), restless*most)
