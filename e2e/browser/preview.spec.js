@@ -86,7 +86,8 @@ test('two takes are compared, tipped by a key, and leave the program as pictures
     await decoder.tracks.ready;
     return decoder.tracks.selectedTrack.frameCount;
   });
-  expect(frames).toBe(36);
+  const all = Number(await page.locator('#preview').getAttribute('data-frames'));
+  expect(frames).toBe(Math.ceil(all / Math.ceil(all / 36)));
   // The board drawn small is the preview's from now on.
   await page.getByRole('button', { name: 'Play B instead' }).click();
   await expect(page.locator('#preview[data-whole]')).toBeVisible({ timeout: 120_000 });

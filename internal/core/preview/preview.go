@@ -154,6 +154,7 @@ func (s *Scene) Ribbons() bool {
 func (s *Scene) Add(m flow.Move) {
 	s.Scene.Moves = append(s.Scene.Moves, m)
 	s.From, s.Until = math.Min(s.From, m.At), math.Min(math.Max(s.Until, m.At+m.For+rests/2), s.From+longest)
+	s.whole()
 }
 
 // Delay lets everything happen so many seconds later on the same clock.
@@ -167,6 +168,7 @@ func (s *Scene) Delay(seconds float64) {
 	}
 	s.From += seconds
 	s.Until += seconds
+	s.whole()
 }
 
 // uneven is by which share a hand holds a sheet or a stick otherwise than it means to (our
@@ -279,16 +281,28 @@ func (s *Scene) span(c *plan.Coat) {
 			s.Acts = append(s.Acts, Act{st.Name, 60 * st.From, 60 * st.To})
 		}
 	}
+	s.whole()
 }
 
-// Frames are the seconds at which the preview is shown: n of them, every one at
-// the same distance.
-func (s *Scene) Frames(n int) []float64 {
-	out := make([]float64, n)
-	for k := range out {
-		out[k] = s.From + (s.Until-s.From)*float64(k)/float64(max(1, n-1))
+// minute is what a run's own clock goes by when nothing happens: a picture of a whole one
+// costs no more than the run itself.
+const minute = 60.0
+
+// whole brings beginning and end to whole minutes.
+func (s *Scene) whole() {
+	s.From, s.Until = minute*math.Floor(s.From/minute), minute*math.Ceil(s.Until/minute)
+}
+
+// Frames are the seconds at which the preview is shown: every minute, or every second,
+// third one and so on, so that there are no more than so many.
+func (s *Scene) Frames(most int) []float64 {
+	minutes := math.Round((s.Until - s.From) / minute)
+	every := minute * math.Max(1, math.Ceil(minutes/float64(max(1, most-1))))
+	var out []float64
+	for at := s.From; at < s.Until-minute/2; at += every {
+		out = append(out, at)
 	}
-	return out
+	return append(out, s.Until)
 }
 
 // pours sets what is poured: things where they lie, or the technique's sketch.

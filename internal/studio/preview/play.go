@@ -60,7 +60,7 @@ type Frame struct {
 	columns flow.Snapshot
 }
 
-// frames is how many a play has; scale is how many points a cell has at most in a
+// frames is how many a play has at most; scale is how many points a cell has at most in a
 // picture; patience is how long it may be reckoned.
 const (
 	frames   = 72
@@ -246,10 +246,10 @@ func (p *Play) Still(f *Frame) ([]byte, error) {
 	return still.PNG(b)
 }
 
-// Every other frame goes into the animated picture, a tenth of a second each, the
-// last one longer.
+// So many frames go into the animated picture at most, a tenth of a second each, the last
+// one longer.
 const (
-	movingEvery = 2
+	movingMost  = 36
 	movingTenth = 100 * time.Millisecond
 	movingLast  = 3 * time.Second
 )
@@ -269,8 +269,9 @@ func (p *Play) Moving() ([]byte, error) {
 
 func (p *Play) animate() ([]byte, error) {
 	var all []still.Board
+	every := (len(p.Times) + movingMost - 1) / movingMost
 	for k := range p.Times {
-		if (len(p.Times)-1-k)%movingEvery != 0 {
+		if (len(p.Times)-1-k)%every != 0 {
 			continue
 		}
 		f, _ := p.Frame(k)
