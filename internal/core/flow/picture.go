@@ -17,6 +17,8 @@ func (p *Painter) Picture(ctx context.Context, r *Run, scale int) ([]byte, error
 	d.count()
 	d.mixColours()
 	d.fromWithin()
+	d.soften()
+	d.soften()
 	out := make([]byte, 4*g.Len()*scale*scale)
 	split(g.NY*scale, g.Len()*scale*scale, func(from, to int) {
 		for row := from; row < to && ctx.Err() == nil; row++ {
@@ -228,6 +230,41 @@ func (d *drawing) inner(alone []uint8, i, kind int) rgb {
 	}
 	if all == 0 {
 		return rgb{}
+	}
+	return rgb{sum.r / all, sum.g / all, sum.b / all, true}
+}
+
+// soften lets what a kind shows change from cell to cell as a film does: the columns are of
+// cells, and a seam across them would have their steps.
+func (d *drawing) soften() {
+	g := &d.r.scene.Grid
+	soft := make([]rgb, len(d.colour))
+	split(g.NY, len(d.colour), func(from, to int) {
+		for y := from; y < to; y++ {
+			for x := range g.NX {
+				for k := range d.kinds {
+					if at := (y*g.NX+x)*d.kinds + k; d.colour[at].is {
+						soft[at] = d.softened(x, y, k)
+					}
+				}
+			}
+		}
+	})
+	d.colour = soft
+}
+
+// softened is the mean of a kind's colour in a cell and those about it that have it.
+func (d *drawing) softened(x, y, kind int) rgb {
+	g := &d.r.scene.Grid
+	var sum rgb
+	var all float32
+	for v := max(0, y-1); v <= min(g.NY-1, y+1); v++ {
+		for u := max(0, x-1); u <= min(g.NX-1, x+1); u++ {
+			if c := &d.colour[(v*g.NX+u)*d.kinds+kind]; c.is {
+				w := float32(int(4) >> ((u-x)*(u-x) + (v-y)*(v-y)))
+				sum.r, sum.g, sum.b, all = sum.r+w*c.r, sum.g+w*c.g, sum.b+w*c.b, all+w
+			}
+		}
 	}
 	return rgb{sum.r / all, sum.g / all, sum.b / all, true}
 }

@@ -44,8 +44,8 @@ const (
 	densityUnknown   = units.Density(10)
 )
 
-// tensions bounds the tension between two cups.
-func (c *Coat) tensions() (low, high float64) {
+// Tensions bounds the tension between two cups, in mN/m.
+func (c *Coat) Tensions() (low, high float64) {
 	if c.Silicone() {
 		return 0.25, 0.5
 	}
@@ -70,7 +70,7 @@ func (p *Plan) cells(i int, liquid film.Liquid) []CellForecast {
 // and widest.
 func (c *Coat) cell(l Lying, liquid film.Liquid, own Calibration) CellForecast {
 	out := CellForecast{Upper: *l.Upper, Lower: *l.Lower, UpperFilm: l.UpperFilm, LowerFilm: l.LowerFilm, Soon: math.Inf(1), Near: units.Length(math.Inf(1))}
-	low, high := c.tensions()
+	low, high := c.Tensions()
 	for _, u := range []struct {
 		film    units.Length
 		heavier units.Density

@@ -202,7 +202,7 @@ func TestNoFewerBatchesWouldDo(t *testing.T) {
 		if n := len(c.Lots); c.stands() > 0 || n < 2 || n > 4 {
 			return
 		}
-		k := &cutting{plan: p, coat: *c, clock: c.clockIn(cure.Constant(c.Room))}
+		k := &cutting{plan: p, coat: *c, clock: c.ClockIn(cure.Constant(c.Room))}
 		k.keeps, k.pours, k.most = map[standing]float64{}, c.servings(), p.largestLot(c)
 		for _, serving := range k.pours {
 			k.total += serving.Volume

@@ -56,7 +56,7 @@ const UsualJug units.Volume = 950
 // that costs nothing. With several people at the bench fewer may mix beside the
 // work where that is better.
 func (p *Plan) lots(c *Coat) error {
-	clock := c.clockIn(cure.Constant(c.Room))
+	clock := c.ClockIn(cure.Constant(c.Room))
 	people := c.People
 	var best *cutting
 	for crew := people; crew >= 1; crew-- {
@@ -74,9 +74,9 @@ func (p *Plan) lots(c *Coat) error {
 	return nil
 }
 
-// clockIn returns the clock of the coat in a room: a deep layer goes by its own
+// ClockIn returns the clock of the coat in a room: a deep layer goes by its own
 // warmth.
-func (c *Coat) clockIn(room cure.Room) *cure.Clock {
+func (c *Coat) ClockIn(room cure.Room) *cure.Clock {
 	layer := c.layer(room)
 	clock, err := c.Product.Kinetics.ClockIn(layer)
 	if w, warmed := c.Warmed(); warmed {

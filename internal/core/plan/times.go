@@ -74,7 +74,7 @@ func (p *Plan) time(c *Coat, start time.Time) {
 		room = m.At(c.Met)
 	}
 	if p.night(c) != 0 || !c.timed || otherwise || p.Context.Measured != nil && !p.Context.Measured.Room.Steady() {
-		p.timeline(c, c.clockIn(room))
+		p.timeline(c, c.ClockIn(room))
 		c.timed, c.Side = true, p.sides(c)
 	}
 	c.Covered = c.Met.Add(Minutes(c.Fit.Ends))

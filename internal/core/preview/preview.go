@@ -4,6 +4,7 @@
 package preview
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -27,6 +28,18 @@ type Options struct {
 	Bed    float64 // how much more of what is spread over the whole face; 0 for as planned
 	Wide   float64 // how much wider ribbons are poured; 0 for as planned
 	Powder bool    // metal powder at hand, whether the coat has it or not
+	// Order are cups, by their colour's id: what is poured on the bed comes down in this
+	// order, at the moments there are; nil for the order as planned.
+	Order []string
+	Lean  int // by how many quarter turns the board is tipped otherwise than planned
+	Doubt Doubt
+}
+
+// A Doubt is how something that nobody knows may be, other than it is taken to be.
+type Doubt struct {
+	Stands float64 // times as high as the edge of a film is taken to stand; 0 for as it is
+	Warmer float64 // the room, K
+	Apart  bool    // two colours part as hard as they may
 }
 
 // Across is how many points of what shows are kept along the longer side of the board.
@@ -73,16 +86,20 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	if err != nil {
 		return nil, err
 	}
+	clock := c.Clock
+	if o.Doubt.Warmer != 0 {
+		clock = c.ClockIn(cure.Constant(c.Room + units.Temperature(o.Doubt.Warmer)))
+	}
 	s.Scene = flow.Scene{
 		Grid:    grid,
-		Contact: flow.Contact{Stands: c.Puddle.Height.Metres()},
+		Contact: flow.Contact{Stands: c.Puddle.Height.Metres() * cmp.Or(o.Doubt.Stands, 1)},
 		Edge:    c.Puddle.Pinned.Metres(),
 		Free:    c.Puddle.Pinned.Metres(),
 		Depth:   p.Spec.Depth.Metres(),
 		Tension: 0.04,
 		Density: float64(c.Product.Density()),
-		Room:    float64(c.Room),
-		Clock:   Clock{c.Clock, c.Product.Viscosity, c.Product.Density()},
+		Room:    float64(c.Room) + o.Doubt.Warmer,
+		Clock:   Clock{clock, c.Product.Viscosity, c.Product.Density()},
 		Seed:    o.Seed,
 		Uneven:  uneven,
 		Cells:   true,
@@ -92,8 +109,9 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	if p.Spec.Dammed() {
 		s.Edge = math.Max(wall(p), s.Edge)
 	}
-	if c.Layer.Coat.Silicone {
-		s.Between = siliconeTension
+	low, high := c.Tensions()
+	if s.Between = low; o.Doubt.Apart {
+		s.Between = high
 	}
 	if err := s.cups(p, c, o.Powder); err != nil {
 		return nil, err
@@ -103,6 +121,7 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	if o.Turned {
 		s.turn()
 	}
+	s.order(o.Order)
 	s.scale(o)
 	if !o.Plain {
 		s.dusts(p, c)
@@ -111,19 +130,83 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 			s.Scene.Moves = append(s.Scene.Moves, flow.Move{Kind: flow.Unmask, At: 60 * at, Side: flow.AllRound})
 		}
 	}
+	s.lean(o.Lean)
 	s.span(c)
 	return s, nil
 }
 
-// turn lets what is poured on the bed come down in the reverse order, at the same
-// moments.
-func (s *Scene) turn() {
-	var on []int
+// onBed are the moves that pour on the bed.
+func (s *Scene) onBed() (on []int) {
 	for k, m := range s.Scene.Moves {
 		if m.Kind != flow.Bed || m.Within != nil {
 			on = append(on, k)
 		}
 	}
+	return on
+}
+
+// order lets what is poured on the bed come down cup by cup, at the moments there are.
+func (s *Scene) order(cups []string) {
+	if len(cups) == 0 {
+		return
+	}
+	on := s.onBed()
+	slices.SortStableFunc(on, func(a, b int) int { return cmp.Compare(s.Scene.Moves[a].At, s.Scene.Moves[b].At) })
+	moves := make([]flow.Move, len(on))
+	for k, i := range on {
+		moves[k] = s.Scene.Moves[i]
+	}
+	rank := func(m flow.Move) int {
+		if k := slices.Index(cups, s.Cups[m.Cup].Colour.ID); k >= 0 {
+			return k
+		}
+		return len(cups)
+	}
+	slices.SortStableFunc(moves, func(a, b flow.Move) int { return cmp.Compare(rank(a), rank(b)) })
+	for k, i := range on {
+		moves[k].At = s.Scene.Moves[i].At
+		s.Scene.Moves[i] = moves[k]
+	}
+}
+
+// OnBed are the cups that are poured on the bed, by their colour's id, in the order in
+// which they first are.
+func (s *Scene) OnBed() (cups []string) {
+	on := s.onBed()
+	slices.SortStableFunc(on, func(a, b int) int { return cmp.Compare(s.Scene.Moves[a].At, s.Scene.Moves[b].At) })
+	for _, i := range on {
+		m := s.Scene.Moves[i]
+		if id := s.Cups[m.Cup].Colour.ID; pours(m.Kind) && !slices.Contains(cups, id) {
+			cups = append(cups, id)
+		}
+	}
+	return cups
+}
+
+func pours(k flow.Kind) bool {
+	return slices.Contains([]flow.Kind{flow.Bed, flow.Ribbon, flow.Puddle, flow.Drops, flow.Mist}, k)
+}
+
+// Tips reports whether the board is tipped.
+func (s *Scene) Tips() bool {
+	return slices.ContainsFunc(s.Scene.Moves, func(m flow.Move) bool { return m.Kind == flow.Tilting })
+}
+
+// lean tips the board by so many quarter turns otherwise.
+func (s *Scene) lean(quarters int) {
+	for range quarters & 3 {
+		for k := range s.Scene.Moves {
+			if m := &s.Scene.Moves[k]; m.Kind == flow.Tilting {
+				m.TiltX, m.TiltY = -m.TiltY, m.TiltX
+			}
+		}
+	}
+}
+
+// turn lets what is poured on the bed come down in the reverse order, at the same
+// moments.
+func (s *Scene) turn() {
+	on := s.onBed()
 	for a, b := 0, len(on)-1; a < b; a, b = a+1, b-1 {
 		x, y := &s.Scene.Moves[on[a]], &s.Scene.Moves[on[b]]
 		x.At, y.At = y.At, x.At
@@ -174,10 +257,6 @@ func (s *Scene) Delay(seconds float64) {
 // uneven is by which share a hand holds a sheet or a stick otherwise than it means to (our
 // reading of common practice).
 const uneven = 0.06
-
-// siliconeTension is between two colours with silicone, in mN/m (illustrative: the
-// middle of what is not known).
-const siliconeTension = 0.25
 
 // wall is how high the film is kept on the face.
 func wall(p *plan.Plan) float64 {

@@ -4,10 +4,7 @@ package memo
 
 import (
 	"context"
-	"fmt"
 	"sync"
-
-	"golang.org/x/sync/singleflight"
 
 	"jevvo/internal/studio/guard"
 )
@@ -19,37 +16,84 @@ type Memo[K comparable, V any] struct {
 	mu    sync.Mutex
 	known map[K]V
 	order []K
-	group singleflight.Group
+	calls map[K]*call[V]
 }
 
-// Get returns the value of a key, made by make the first time. Who asks while
-// it is made waits for the same one; who leaves does not stop it for the
-// others. A failure is not remembered; a panic of make is one.
-func (m *Memo[K, V]) Get(ctx context.Context, key K, make func(context.Context) (V, error)) (V, error) {
-	if v, ok := m.Known(key); ok {
+// A call is a value being made.
+type call[V any] struct {
+	waits int // how many wait for it
+	stop  context.CancelFunc
+	done  chan struct{}
+	value V
+	err   error
+}
+
+// Get returns the value of a key, made by build the first time. Who asks while it is made
+// waits for the same one; who leaves does not stop it for the others, and when all have
+// left its context ends. A failure is not remembered; a panic of build is one.
+func (m *Memo[K, V]) Get(ctx context.Context, key K, build func(context.Context) (V, error)) (V, error) {
+	m.mu.Lock()
+	if v, ok := m.known[key]; ok {
+		m.mu.Unlock()
 		return v, nil
 	}
-	made := m.group.DoChan(fmt.Sprint(key), func() (any, error) {
-		if v, ok := m.Known(key); ok {
-			return v, nil
-		}
-		var v V
-		err := guard.Do(func() (err error) {
-			v, err = make(context.WithoutCancel(ctx))
-			return err
-		})
-		if err == nil {
-			m.keep(key, v)
-		}
-		return v, err
-	})
+	c := m.calls[key]
+	if c == nil {
+		c = m.begin(ctx, key, build)
+	}
+	c.waits++
+	m.mu.Unlock()
 	select {
-	case r := <-made:
-		v, _ := r.Val.(V)
-		return v, r.Err
+	case <-c.done:
+		return c.value, c.err
 	case <-ctx.Done():
+		m.leave(key, c)
 		var none V
 		return none, ctx.Err()
+	}
+}
+
+// begin lets a value be made; the memo is locked.
+func (m *Memo[K, V]) begin(ctx context.Context, key K, build func(context.Context) (V, error)) *call[V] {
+	c := &call[V]{done: make(chan struct{})}
+	ctx, c.stop = context.WithCancel(context.WithoutCancel(ctx))
+	if m.calls == nil {
+		m.calls = map[K]*call[V]{}
+	}
+	m.calls[key] = c
+	go func() {
+		defer c.stop()
+		c.err = guard.Do(func() (err error) {
+			c.value, err = build(ctx)
+			return err
+		})
+		if c.err == nil {
+			m.keep(key, c.value)
+		}
+		m.forget(key, c)
+		close(c.done)
+	}()
+	return c
+}
+
+// leave is somebody waiting no longer.
+func (m *Memo[K, V]) leave(key K, c *call[V]) {
+	m.mu.Lock()
+	c.waits--
+	last := c.waits == 0
+	m.mu.Unlock()
+	if last {
+		c.stop()
+		m.forget(key, c)
+	}
+}
+
+// forget lets who asks next begin anew.
+func (m *Memo[K, V]) forget(key K, c *call[V]) {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if m.calls[key] == c {
+		delete(m.calls, key)
 	}
 }
 

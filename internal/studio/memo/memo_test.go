@@ -76,3 +76,23 @@ func TestPanicsAreFailures(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 7, v)
 }
+
+// When all who waited have left, what they waited for ends; who comes then begins anew.
+func TestAllHaveLeft(t *testing.T) {
+	var m memo.Memo[string, int]
+	ended := make(chan error)
+	ctx, leave := context.WithCancel(t.Context())
+	begun := make(chan struct{})
+	go func() { <-begun; leave() }()
+	_, err := m.Get(ctx, "a", func(ctx context.Context) (int, error) {
+		close(begun)
+		<-ctx.Done()
+		ended <- ctx.Err()
+		return 0, ctx.Err()
+	})
+	require.ErrorIs(t, err, context.Canceled)
+	v, err := m.Get(t.Context(), "a", func(context.Context) (int, error) { return 7, nil })
+	require.NoError(t, err)
+	assert.Equal(t, 7, v)
+	require.ErrorIs(t, <-ended, context.Canceled)
+}

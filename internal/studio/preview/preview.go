@@ -31,7 +31,9 @@ type Service struct {
 	now    func() time.Time
 	turn   chan struct{} // to reckon
 
-	small memo.Memo[string, []byte]
+	small  memo.Memo[string, []byte]
+	ranges memo.Memo[string, *Ranges]
+	search memo.Memo[string, *Search]
 
 	mu    sync.Mutex
 	plays []*Play // newest last
@@ -39,7 +41,12 @@ type Service struct {
 
 // New returns the service.
 func New(db *store.Store, p *pieces.Service, a *agenda.Service, now func() time.Time) *Service {
-	return &Service{store: db, pieces: p, agenda: a, now: now, turn: make(chan struct{}, atOnce), small: memo.Memo[string, []byte]{Most: 200}}
+	return &Service{
+		store: db, pieces: p, agenda: a, now: now, turn: make(chan struct{}, atOnce),
+		small:  memo.Memo[string, []byte]{Most: 200},
+		ranges: memo.Memo[string, *Ranges]{Most: 40},
+		search: memo.Memo[string, *Search]{Most: 40},
+	}
 }
 
 // atOnce is how many coats are reckoned at once, kept how many are held: some 25
@@ -97,16 +104,21 @@ func (v View) as(t Take) (View, error) {
 // Kept is the coat as the take has it that was put aside.
 func (v View) Kept() (View, error) { return v.as(*v.Tried.Kept) }
 
-// scene is a coat with what was tried, ready to be played.
-func (v View) scene(cells int) (*preview.Scene, error) {
-	s, err := preview.Of(v.Plan, v.Coat, preview.Options{Cells: cells, Seed: v.Tried.Seed, Plain: v.Tried.Plain, Turned: v.Tried.Turned, Bed: v.Tried.Bed, Wide: v.Tried.Wide, Powder: v.Tried.dusts()})
+// scene is a coat with what was tried, ready to be played, with something that nobody knows
+// otherwise than it is taken to be.
+func (v View) scene(cells int, doubt preview.Doubt) (*preview.Scene, error) {
+	t := v.Tried
+	s, err := preview.Of(v.Plan, v.Coat, preview.Options{
+		Cells: cells, Seed: t.Seed, Plain: t.Plain, Turned: t.Turned, Bed: t.Bed, Wide: t.Wide,
+		Powder: t.dusts(), Order: t.order(), Lean: t.Lean, Doubt: doubt,
+	})
 	if err != nil {
 		return nil, err
 	}
-	for _, h := range v.Tried.Moves {
+	for _, h := range t.Moves {
 		s.Add(h.core(s, v.Coat.Film.Metres()))
 	}
-	s.Delay(60 * v.Tried.Later)
+	s.Delay(60 * t.Later)
 	return s, nil
 }
 
@@ -145,7 +157,7 @@ func (s *Service) Play(v View) (*Play, error) {
 	if v.Tried.Fine {
 		cells *= 2
 	}
-	scene, err := v.scene(cells)
+	scene, err := v.scene(cells, preview.Doubt{})
 	if err != nil {
 		return nil, err
 	}
@@ -204,32 +216,38 @@ func (s *Service) Small(ctx context.Context, v View, way Way) ([]byte, error) {
 		return nil, err
 	}
 	return s.small.Get(ctx, v.key(), func(ctx context.Context) ([]byte, error) {
-		ctx, stop := context.WithTimeout(ctx, smallMost)
-		defer stop()
-		scene, err := v.scene(smallCells)
+		scene, r, err := s.played(ctx, v, smallCells, preview.Doubt{})
 		if err != nil {
-			return nil, err
-		}
-		select {
-		case s.turn <- struct{}{}:
-			defer func() { <-s.turn }()
-		case <-ctx.Done():
-			return nil, ctx.Err()
-		}
-		r, err := flow.Start(scene.Scene)
-		var outdated flow.MoveError
-		if errors.As(err, &outdated) { // tried on a board that has changed since: as it is without those moves
-			v.Tried.Moves = nil
-			if scene, err = v.scene(smallCells); err == nil {
-				r, err = flow.Start(scene.Scene)
-			}
-		}
-		if err != nil {
-			return nil, err
-		}
-		if err := r.To(ctx, scene.Until); err != nil {
 			return nil, err
 		}
 		return pictured(ctx, scene, r, usualPoints(scene.Grid))
 	})
+}
+
+// played is a coat played to its end on few cells, when it is its turn.
+func (s *Service) played(ctx context.Context, v View, cells int, doubt preview.Doubt) (*preview.Scene, *flow.Run, error) {
+	ctx, stop := context.WithTimeout(ctx, smallMost)
+	defer stop()
+	scene, err := v.scene(cells, doubt)
+	if err != nil {
+		return nil, nil, err
+	}
+	select {
+	case s.turn <- struct{}{}:
+		defer func() { <-s.turn }()
+	case <-ctx.Done():
+		return nil, nil, ctx.Err()
+	}
+	r, err := flow.Start(scene.Scene)
+	var outdated flow.MoveError
+	if errors.As(err, &outdated) { // tried on a board that has changed since: as it is without those moves
+		v.Tried.Moves = nil
+		if scene, err = v.scene(cells, doubt); err == nil {
+			r, err = flow.Start(scene.Scene)
+		}
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	return scene, r, r.To(ctx, scene.Until)
 }

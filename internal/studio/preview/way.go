@@ -3,6 +3,7 @@ package preview
 import (
 	"maps"
 	"slices"
+	"strings"
 
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
@@ -20,6 +21,16 @@ type Way struct {
 	Wide   float64 `json:",omitempty"` // how much wider ribbons are poured; 0 for as planned
 	Fine   bool    `json:",omitempty"` // on twice as many cells a side, which takes its time
 	White  int64   `json:",omitempty"` // the pigment that stands in for the white; 0 for as planned
+	Order  string  `json:",omitempty"` // colours by their ids, with commas, as they are poured on the bed; "" for as planned
+	Lean   int     `json:",omitempty"` // quarter turns by which the board is tipped otherwise than planned
+}
+
+// order are the colours of the order.
+func (w Way) order() []string {
+	if w.Order == "" {
+		return nil
+	}
+	return strings.Split(w.Order, ",")
 }
 
 // check returns what is wrong with a way, at its field.
@@ -29,6 +40,10 @@ func (w Way) check() error {
 		return form.Refusef("later", "a coat is poured at most two hours later")
 	case w.Bed != 0 && !(w.Bed >= 0.25 && w.Bed <= 4):
 		return form.Refusef("bed", "a bed is between a quarter and four times what is planned")
+	case w.Lean < 0 || w.Lean > 3:
+		return form.Refusef("lean", "a board is tipped otherwise by one to three quarter turns")
+	case len(w.Order) > 400:
+		return form.Refusef("order", "that is no order of cups")
 	case w.Wide != 0 && !(w.Wide >= 0.25 && w.Wide <= 8):
 		return form.Refusef("wide", "a ribbon is between a quarter and eight times as wide as it falls")
 	}
@@ -41,9 +56,9 @@ type Variant struct {
 	Way  Way
 }
 
-// thicker and wider are by how much the variants change a bed and ribbons.
+// Thicker and wider are by how much the variants change a bed and ribbons.
 const (
-	thicker = 1.3
+	Thicker = 1.3
 	wider   = 2.0
 )
 
@@ -64,10 +79,16 @@ func (v View) Variants(ribbons bool) []Variant {
 		return name
 	}
 	with("Ten minutes later", func(w *Way) { w.Later += 10 })
-	with(pick(now.Turned, "Colours in their own order", "Colours in the reverse order"), func(w *Way) { w.Turned = !w.Turned })
-	with(pick(now.Bed > 1, "Bed as planned", "A third more bed"), func(w *Way) { w.Bed = other(w.Bed, thicker) })
+	other := now.Turned || now.Order != ""
+	with(pick(other, "Colours in their own order", "Colours in the reverse order"), func(w *Way) {
+		w.Turned, w.Order = !other, ""
+	})
+	if now.Lean != 0 {
+		with("Tipped as planned", func(w *Way) { w.Lean = 0 })
+	}
+	with(pick(now.Bed > 1, "Bed as planned", "A third more bed"), func(w *Way) { w.Bed = toggled(w.Bed, Thicker) })
 	if ribbons {
-		with(pick(now.Wide > 1, "Ribbons as they fall", "Ribbons twice as wide"), func(w *Way) { w.Wide = other(w.Wide, wider) })
+		with(pick(now.Wide > 1, "Ribbons as they fall", "Ribbons twice as wide"), func(w *Way) { w.Wide = toggled(w.Wide, wider) })
 	}
 	if name, id := v.otherWhite(); id != 0 {
 		with(words.F("With %s", name), func(w *Way) { w.White = id })
@@ -79,7 +100,7 @@ func (v View) Variants(ribbons bool) []Variant {
 	return out
 }
 
-func other(now, to float64) float64 {
+func toggled(now, to float64) float64 {
 	if now == to {
 		return 0
 	}

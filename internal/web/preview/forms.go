@@ -126,7 +126,12 @@ func wayOf(typed map[string]string) (preview.Way, error) {
 	if err != nil {
 		return w, err
 	}
-	w.White = int64(white)
+	w.White, w.Order = int64(white), typed["order"]
+	lean, err := number(typed, "lean", 0)
+	if err != nil {
+		return w, err
+	}
+	w.Lean = int(lean)
 	for field, to := range map[string]*float64{"later": &w.Later, "bed": &w.Bed, "wide": &w.Wide} {
 		if *to, err = number(typed, field, 0); err != nil {
 			return w, err
@@ -138,10 +143,13 @@ func wayOf(typed map[string]string) (preview.Way, error) {
 // wayFields are a way as a form or an address has it.
 func wayFields(w preview.Way) url.Values {
 	v := url.Values{"seed": {strconv.FormatUint(w.Seed, 10)}}
-	for field, of := range map[string]float64{"later": w.Later, "bed": w.Bed, "wide": w.Wide, "white": float64(w.White)} {
+	for field, of := range map[string]float64{"later": w.Later, "bed": w.Bed, "wide": w.Wide, "white": float64(w.White), "lean": float64(w.Lean)} {
 		if of != 0 {
 			v.Set(field, strconv.FormatFloat(of, 'f', -1, 64))
 		}
+	}
+	if w.Order != "" {
+		v.Set("order", w.Order)
 	}
 	if w.Plain {
 		v.Set("own", "no")

@@ -47,6 +47,10 @@ func Routes(f *frame.Frame) error {
 	a.GET(at+"/still.png", a.still)
 	a.POST(at+"/apply", a.apply)
 	a.GET(at+"/small.png", a.small)
+	a.GET(at+"/ranges", a.ranges)
+	a.GET(at+"/differing.png", a.differing)
+	a.GET(at+"/helps", a.helps)
+	a.GET(at+"/most", a.most)
 	a.GET("/preview/:key/events", a.events)
 	a.GET("/preview/:key/frames/:n/:what", a.picture)
 	a.GET("/preview/:key/moving.png", a.moving)
@@ -206,11 +210,15 @@ type choice struct {
 func (p previewPage) Choices() []choice {
 	var out []choice
 	for _, v := range p.Variants(p.Play.Scene.Ribbons()) {
-		fields := wayFields(v.Way)
-		fields.Set("coat", p.Coat.ID)
-		out = append(out, choice{v.Name, fields, "?" + fields.Encode()})
+		out = append(out, choiceOf(v.Name, v.Way, p.Coat.ID))
 	}
 	return out
+}
+
+func choiceOf(name string, way preview.Way, coat string) choice {
+	fields := wayFields(way)
+	fields.Set("coat", coat)
+	return choice{name, fields, "?" + fields.Encode()}
 }
 
 // small shows a coat played another way.
@@ -228,9 +236,14 @@ func (a *area) small(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
+	sendPNG(c, data)
+	return nil
+}
+
+// sendPNG sends a picture that may be another one next time.
+func sendPNG(c *gin.Context, data []byte) {
 	c.Header("Cache-Control", "no-cache")
 	c.Data(http.StatusOK, "image/png", data)
-	return nil
 }
 
 // apply takes what was poured by hand over into the plan.

@@ -115,9 +115,36 @@ function begin() {
   theirs.follow({ words: () => {}, frame: (t) => { if (t.n % 12 === 0) catchUp(); }, whole: catchUp, end: () => {} });
 }
 
-// others asks for the small pictures once the large one is whole.
-function others() {
-  for (const image of document.querySelectorAll('[data-small]')) image.src = `${root().dataset.base}/small.png${image.dataset.small}`;
+// small asks for the small pictures in a part of the page.
+function small(part) {
+  for (const image of part.querySelectorAll('[data-small]')) image.src = `${root().dataset.base}/small.png${image.dataset.small}`;
+}
+
+const asked = (what, more = {}) => `${root().dataset.base}/${what}?${new URLSearchParams({ coat: root().dataset.coat, ...more })}`;
+
+// others asks, once the large picture is whole, for what would change it, the small ones,
+// and how sure it all is.
+async function others() {
+  const { key } = root().dataset;
+  await window.htmx.ajax('GET', asked('helps'), { target: '[data-el=helps]', swap: 'innerHTML' });
+  small(document);
+  const answer = await fetch(asked('ranges'));
+  if (!answer.ok || root()?.dataset.key !== key) return;
+  const r = await answer.json();
+  r.visible.forEach((text, i) => { const cell = document.querySelector(`[data-range="${i}"]`); if (cell) cell.textContent = text; });
+  by('r-ground').textContent = r.ground;
+  by('r-off').textContent = inWords('range {1}', r.off);
+  by('spread-words').textContent = r.words;
+  by('spread-cells').replaceChildren(...r.cells.map((text) => Object.assign(document.createElement('li'), { textContent: text })));
+  by('differing').src = asked('differing.png');
+  by('spread').hidden = false;
+}
+
+// most looks for what shows most of a colour.
+async function most(colour) {
+  by('found').textContent = inWords('Trying the orders and the ways to tip the board…');
+  await window.htmx.ajax('GET', asked('most', { colour }), { target: '[data-el=found]', swap: 'innerHTML' });
+  small(by('found'));
 }
 
 // shape shows the fields that the chosen move has.
@@ -196,13 +223,19 @@ function look(e) {
 }
 
 document.addEventListener('click', (e) => {
-  const button = e.target.closest('[data-post], #run, #rest, #halt, #by-tablet');
+  const button = e.target.closest('[data-post], [data-most], #run, #rest, #halt, #by-tablet');
   if (!button || !root()?.contains(button)) return;
+  if (button.dataset.most) { by('m-colour').value = button.dataset.most; most(button.dataset.most); return; }
   const acts = { run: () => { root().dataset.chosen = 'yes'; play(); }, rest: stop, halt: () => fetch(mine.address('stop'), { method: 'POST' }), 'by-tablet': byTablet };
   if (acts[button.id]) acts[button.id]();
   else post(button.dataset.post, { coat: root().dataset.coat });
 });
 document.addEventListener('submit', (e) => {
+  if (e.target.matches('[data-most-form]')) {
+    e.preventDefault();
+    most(new FormData(e.target).get('colour'));
+    return;
+  }
   const path = e.target.dataset?.postForm;
   if (!path) return;
   e.preventDefault();

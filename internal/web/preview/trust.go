@@ -1,0 +1,259 @@
+package preview
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/units"
+	"jevvo/internal/studio/preview"
+	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
+)
+
+// view is the coat an address asks for.
+func (a *area) view(c *gin.Context) (preview.View, error) {
+	return a.Studio.Preview.View(c.Request.Context(), frame.ID(c), c.Query("coat"))
+}
+
+// A spread is a coat's ranges in words, for the browser to show.
+type spread struct {
+	Words   string   `json:"words"`
+	Visible []string `json:"visible"`
+	Ground  string   `json:"ground"`
+	RunOff  string   `json:"off"`
+	Cells   []string `json:"cells"`
+}
+
+// ranges answers what a coat comes to in several plays.
+func (a *area) ranges(c *gin.Context) error {
+	v, err := a.view(c)
+	if err != nil {
+		return err
+	}
+	r, err := a.Studio.Preview.Ranges(c.Request.Context(), v)
+	if err != nil {
+		return err
+	}
+	sys := v.Agenda.Book.Settings.Units
+	play, err := a.Studio.Preview.Play(v)
+	if err != nil {
+		return err
+	}
+	visible, ground, runOff := r.Visible, r.Ground, r.RunOff
+	if f, whole := play.Frame(len(play.Times) - 1); whole {
+		visible = slices.Clone(visible)
+		for k := range visible {
+			visible[k] = visible[k].About(f.Visible[k])
+		}
+		ground, runOff = ground.About(f.Ground), runOff.About(sum(f.Sample.Below))
+	}
+	out := spread{Words: played(r), Ground: percents(ground), RunOff: volumes(runOff, sys), Cells: []string{}}
+	for _, share := range visible {
+		out.Visible = append(out.Visible, percents(share))
+	}
+	at := slices.IndexFunc(v.Plan.Coats, func(k plan.Coat) bool { return k.ID == v.Coat.ID })
+	forecasts := v.Plan.Forecast(at).Cells
+	for _, cells := range r.Cells {
+		out.Cells = append(out.Cells, cellsRange(v.Coat.Cups, forecasts, cells, r.Plays, sys))
+	}
+	c.JSON(http.StatusOK, out)
+	return nil
+}
+
+// differing shows where the plays differ.
+func (a *area) differing(c *gin.Context) error {
+	v, err := a.view(c)
+	if err != nil {
+		return err
+	}
+	r, err := a.Studio.Preview.Ranges(c.Request.Context(), v)
+	if err != nil {
+		return err
+	}
+	sendPNG(c, r.Differing)
+	return nil
+}
+
+// played says what the ranges are of.
+func played(r *preview.Ranges) string {
+	text := words.F("%d plays on a coarse grid: five draws, the edge a fifth lower and higher, the room 3 °C cooler and warmer.", r.Plays)
+	if r.Apart {
+		text += " " + words.T("In one of them two colours part as hard as they may.")
+	}
+	return text
+}
+
+// percents are shares of the face from least to most.
+func percents(r preview.Range) string {
+	least, most := percent(r.Least), percent(r.Most)
+	if least == most {
+		return most
+	}
+	return strings.TrimSuffix(least, " %") + "–" + most
+}
+
+func volumes(r preview.Range, sys units.System) string {
+	return fromTo(volume([]float64{r.Least}, sys), volume([]float64{r.Most}, sys))
+}
+
+// cellsRange says where cells open in the plays, and what the plan's forecast says where it
+// says otherwise.
+func cellsRange(cups []plan.Cup, forecasts []plan.CellForecast, r preview.CellRange, plays int, sys units.System) string {
+	upper, under := cups[r.Upper].Colour, cups[r.Under].Colour
+	far := func(m float64) string { return words.Figures(units.Length(1000 * m).Text(sys)) }
+	text := words.F("Cells of %s on %s in %d of %d plays: %s apart, first seen at %s.", upper.Name, under.Name, r.Plays, plays,
+		fromTo(far(r.Spacing.Least), far(r.Spacing.Most)), fromTo(minutes(r.Seen.Least), minutes(r.Seen.Most)))
+	for _, f := range forecasts {
+		if f.Upper.Colour.ID != upper.ID || f.Lower.Colour.ID != under.ID || f.Far == 0 {
+			continue
+		}
+		if least, most := 1000*r.Spacing.Least, 1000*r.Spacing.Most; most < alike*float64(f.Near) || alike*least > float64(f.Far) {
+			text += " " + words.F("The plan says %s, for a film of %s on %s: here they lie otherwise.",
+				fromTo(far(f.Near.Metres()), far(f.Far.Metres())), words.Figures(f.UpperFilm.Film(sys)), words.Figures(f.LowerFilm.Film(sys)))
+		}
+	}
+	return text
+}
+
+// alike is how much nearer cells may lie than the plan says without a word.
+const alike = 0.8
+
+func fromTo(least, most string) string {
+	if least == most {
+		return most
+	}
+	return words.F("%s to %s", least, most)
+}
+
+// A help is something that could be better, and what would change it.
+type help struct {
+	Words  string
+	Choice *choice // a way to play it that would; nil for none
+	Most   string  // the colour that could show more; "" for none
+	Link   string  // a place in the plan; "" for none
+	Label  string  // of the button or the link
+}
+
+// A helpsPage is what would change what the play came to.
+type helpsPage struct {
+	Coat  string
+	Helps []help
+	Cups  []plan.Cup
+}
+
+// What is told of: a ground that shows on so much of the face, and a colour that shows less
+// than so much of what its share of the pour would be, when it is poured for so much.
+const (
+	groundShows = 0.01
+	colourHides = 1. / 3
+	colourMeant = 0.08
+	lessBed     = 0.75
+)
+
+// helps tells what of the play a painter would change, with a control each.
+func (a *area) helps(c *gin.Context) error {
+	v, err := a.view(c)
+	if err != nil {
+		return err
+	}
+	play, err := a.Studio.Preview.Play(v)
+	if err != nil {
+		return err
+	}
+	page := helpsPage{Coat: v.Coat.ID, Cups: v.Coat.Cups}
+	if f, whole := play.Frame(len(play.Times) - 1); whole {
+		page.Helps = helpsOf(v, play.Scene.RunOff, f)
+	}
+	return a.Part(c, http.StatusOK, "preview", "helps", page)
+}
+
+func helpsOf(v preview.View, planned float64, f *preview.Frame) (out []help) {
+	sys, now := v.Agenda.Book.Settings.Units, v.Tried.Way
+	with := func(name string, change func(*preview.Way)) *choice {
+		w := now
+		change(&w)
+		made := choiceOf(name, w, v.Coat.ID)
+		return &made
+	}
+	if f.Ground > groundShows {
+		label := words.T("A third more bed")
+		out = append(out, help{Words: words.F("The ground shows on %s of the face.", percent(f.Ground)), Label: label,
+			Choice: with(label, func(w *preview.Way) { w.Bed = max(w.Bed, 1) * preview.Thicker })})
+	}
+	if ran := sum(f.Sample.Below); unlike(planned, ran, sys) != "" && ran > planned {
+		label := words.T("A quarter less bed")
+		out = append(out, help{Words: words.F("%s more runs off than the plan counts on.", volume([]float64{ran - planned}, sys)), Label: label,
+			Choice: with(label, func(w *preview.Way) { w.Bed = max(w.Bed, 1) * lessBed })})
+		if !v.Plan.Spec.Dammed() {
+			out = append(out, help{Words: words.T("A dam keeps it on the board."), Label: words.T("Edge of the piece"),
+				Link: fmt.Sprintf("/pieces/%d?coat=%s", v.Piece.ID, v.Coat.ID)})
+		}
+	}
+	for k, cup := range v.Coat.Cups {
+		if cup.Share >= colourMeant && f.Visible[k] < colourHides*cup.Share {
+			out = append(out, help{Words: words.F("%s is %s of what is poured and shows on %s.", cup.Colour.Name, percent(cup.Share), percent(f.Visible[k])),
+				Most: cup.Colour.ID, Label: words.T("Find what shows more of it")})
+		}
+	}
+	return out
+}
+
+// A foundPage is what showed most of a colour.
+type foundPage struct {
+	*preview.Search
+	Colour string
+	Sys    units.System
+	Ways   []foundWay
+}
+
+// A foundWay is one of the best, as a choice.
+type foundWay struct {
+	choice
+	Shows, RunOff, How string
+}
+
+// most looks for what shows most of a colour.
+func (a *area) most(c *gin.Context) error {
+	v, err := a.view(c)
+	if err != nil {
+		return err
+	}
+	colour := c.Query("colour")
+	found, err := a.Studio.Preview.Most(c.Request.Context(), v, colour)
+	if err != nil {
+		return err
+	}
+	page := foundPage{Search: found, Sys: v.Agenda.Book.Settings.Units}
+	for _, cup := range v.Coat.Cups {
+		if cup.Colour.ID == colour {
+			page.Colour = cup.Colour.Name
+		}
+	}
+	for _, f := range found.Best {
+		page.Ways = append(page.Ways, foundWay{choiceOf("", f.Way, v.Coat.ID), percent(f.Shows), volume([]float64{f.RunOff}, page.Sys), how(f)})
+	}
+	return a.Part(c, http.StatusOK, "preview", "found", page)
+}
+
+// NowShows is how much of the colour shows as it is.
+func (p foundPage) NowShows() string { return percent(p.Now.Shows) }
+
+// leans say by which turn the board is tipped otherwise.
+var leans = [4]string{"", "tipped a quarter turn further", "tipped the other way round", "tipped a quarter turn back"}
+
+// how says a way that was found.
+func how(f preview.Found) string {
+	var parts []string
+	if len(f.Order) > 1 {
+		parts = append(parts, words.F("poured in this order: %s", strings.Join(f.Order, ", ")))
+	}
+	if f.Lean != 0 {
+		parts = append(parts, words.T(leans[f.Lean]))
+	}
+	return words.Capital(strings.Join(parts, "; "))
+}
