@@ -77,7 +77,11 @@ func (o *openings) grow(r *Run, dt float64) {
 		if r.coat.warm != nil {
 			g *= r.coat.warm[i]
 		}
+		before := o.grown[i]
 		o.grown[i] += float32(g * dt)
+		if r.coat.skin != nil && before < Grown && o.grown[i] >= Grown {
+			r.coat.skin.opens(i)
+		}
 		if o.grown[i] >= Grown && pair != told {
 			o.seen(pair, r.at+dt)
 			told = pair

@@ -45,3 +45,11 @@ func (r *Run) EachStep(do func(apart, on, over float64)) {
 		do(apart, on*f.grid.Cell*f.grid.Cell, f.ran)
 	}
 }
+
+// Home is how far what shows at a point has gone since cells opened there, back, in mm.
+func (r *Run) Home(p geom.Point) geom.Point {
+	s := r.seen().coat.skin
+	cell := 1000 * s.grid.Cell
+	x, y := s.home.at(s.grid, p.X/cell-0.5, p.Y/cell-0.5)
+	return geom.At(x*cell, y*cell)
+}

@@ -45,19 +45,43 @@ func (r *Run) opening(i int) (open float64, top int, p pattern) {
 	return open, top, p
 }
 
-// inside is how much of a point of the picture, so large in m, is in an open cell:
-// nearer to one site than to the next by more than a wall.
-func (p pattern) inside(x, y, size float64) float64 {
+// sites are the middles of a pattern's cells over a part of it, in spacings: worked out once
+// for a picture.
+type sites struct {
+	u, v, nx, ny int
+	x, y         []float64
+	goes         []float64 // the share of cells that have closed when this one does
+}
+
+// reach is how many squares about a place the nearest sites are looked for in.
+const reach = 2
+
+// over works out the sites about a part of the board, in m.
+func (p pattern) over(x0, y0, x1, y1 float64) *sites {
+	low := func(v float64) int { return int(math.Floor(v/p.spacing)) - reach }
+	s := &sites{u: low(x0), v: low(y0)}
+	s.nx, s.ny = low(x1)+2*reach+1-s.u, low(y1)+2*reach+1-s.v
+	n := s.nx * s.ny
+	s.x, s.y, s.goes = make([]float64, n), make([]float64, n), make([]float64, n)
+	for i := range s.x {
+		s.x[i], s.y[i], s.goes[i] = p.site(s.u+i%s.nx, s.v+i/s.nx)
+	}
+	return s
+}
+
+// inside is how much of a point of the picture, so large in m, is in an open cell: nearer to
+// one site than to the next by more than a wall.
+func (p pattern) inside(of *sites, x, y, size float64) float64 {
 	x, y = x/p.spacing, y/p.spacing
 	near, next := math.Inf(1), math.Inf(1) // squares
-	ix, iy := int(math.Floor(x)), int(math.Floor(y))
-	for v := iy - 2; v <= iy+2; v++ {
-		for u := ix - 2; u <= ix+2; u++ {
-			sx, sy, ok := p.site(u, v)
-			if !ok {
+	u, v := int(math.Floor(x))-of.u, int(math.Floor(y))-of.v
+	for row := max(0, v-reach); row <= min(of.ny-1, v+reach); row++ {
+		for i := row*of.nx + max(0, u-reach); i <= row*of.nx+min(of.nx-1, u+reach); i++ {
+			if of.goes[i] < p.gone {
 				continue
 			}
-			if d := (sx-x)*(sx-x) + (sy-y)*(sy-y); d < near {
+			dx, dy := of.x[i]-x, of.y[i]-y
+			if d := dx*dx + dy*dy; d < near {
 				near, next = d, near
 			} else if d < next {
 				next = d
@@ -67,16 +91,13 @@ func (p pattern) inside(x, y, size float64) float64 {
 	return math.Max(0, math.Min(1, 0.5+(math.Sqrt(next)-math.Sqrt(near)-p.wall)/(2*size/p.spacing)))
 }
 
-// site is the middle of a cell of the pattern, in spacings: one in each square,
-// never at its rim, so that no two are close.
-func (p pattern) site(u, v int) (x, y float64, ok bool) {
+// site is the middle of a cell of the pattern, in spacings: one in each square, never at its
+// rim, so that no two are close; and which share of them has closed when it does.
+func (p pattern) site(u, v int) (x, y, goes float64) {
 	h := mix64(uint64(uint32(u))<<32 | uint64(uint32(v)) ^ p.seed)
-	if float64(h>>44)/(1<<20) < p.gone {
-		return 0, 0, false
-	}
 	const rim = 0.12
 	part := func(bits uint64) float64 { return rim + (1-2*rim)*float64(bits&0xfffff)/0xfffff }
-	return float64(u) + part(h), float64(v) + part(h>>20), true
+	return float64(u) + part(h), float64(v) + part(h>>20), float64(h>>44) / (1 << 20)
 }
 
 // wavy is a smooth number from −1 to 1 that differs from place to place, about as far as 1

@@ -60,6 +60,7 @@ type openCell struct {
 	open  float64
 	upper int
 	draw  pattern
+	sites *sites
 	inner rgb
 }
 
@@ -172,10 +173,39 @@ func (d *drawing) mixColours() {
 				d.colour[i*d.kinds+d.columnSays()] = d.colourOf(&l, i, d.columnSays())
 			}
 			if open, top, draw := d.r.opening(i); open > 0 {
-				d.opens[i] = openCell{open, int(d.r.opens.pair[i]>>8) - 1, draw, asRGB(l.column(i, top, 0))}
+				d.opens[i] = openCell{open, int(d.r.opens.pair[i]>>8) - 1, draw, nil, asRGB(l.column(i, top, 0))}
 			}
 		}
 	})
+	d.findSites()
+}
+
+// findSites works out the patterns of the cells that have opened: one a pair of colours, as
+// far as some are open.
+func (d *drawing) findSites() {
+	g := &d.r.scene.Grid
+	type key struct {
+		spacing float64
+		seed    uint64
+	}
+	parts := map[key]part{}
+	of := func(o *openCell) key { return key{o.draw.spacing, o.draw.seed} }
+	for i := range d.opens {
+		if o := &d.opens[i]; o.open > 0 {
+			parts[of(o)] = parts[of(o)].with(g.cell(i))
+		}
+	}
+	found := map[key]*sites{}
+	for k, p := range parts {
+		p = p.grown(farthest, *g)
+		draw := pattern{spacing: k.spacing, seed: k.seed}
+		found[k] = draw.over(float64(p.x0)*g.Cell, float64(p.y0)*g.Cell, float64(p.x1)*g.Cell, float64(p.y1)*g.Cell)
+	}
+	for i := range d.opens {
+		if o := &d.opens[i]; o.open > 0 {
+			o.sites = found[of(o)]
+		}
+	}
 }
 
 // deep is how far from an edge, in cells, colours are read from within: so far the columns
@@ -339,7 +369,11 @@ func (d *drawing) opened(x, y float64, cells cells, kind int, closed rgb) rgb {
 	}
 	draw := o.draw
 	draw.wall = 1 - math.Sqrt(open)
-	in := float32(draw.inside(x*g.Cell, y*g.Cell, g.Cell/float64(d.scale)))
+	if s := d.r.coat.skin; s != nil { // cells go with what moved since they opened
+		bx, by := s.home.at(g, x-0.5, y-0.5)
+		x, y = x+bx, y+by
+	}
+	in := float32(draw.inside(o.sites, x*g.Cell, y*g.Cell, g.Cell/float64(d.scale)))
 	return rgb{closed.r*(1-in) + o.inner.r*in, closed.g*(1-in) + o.inner.g*in, closed.b*(1-in) + o.inner.b*in, true}
 }
 

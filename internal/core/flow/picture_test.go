@@ -145,3 +145,41 @@ func TestPowderAndMistAreSeen(t *testing.T) {
 	mist := flow.Move{Kind: flow.Mist, At: 5, Cup: 1, Points: []geom.Point{geom.At(75, 75)}, Radius: 0.15, Volume: 3e-7}
 	assert.Greater(t, middle(mist), dark+8)
 }
+
+// Cells that have opened go with what moves later: a board tipped then takes its network
+// along, as far as the surface goes there.
+func TestCellsGoWithTheFlow(t *testing.T) {
+	const size, n, scale = 120.0, 40, 8
+	s := board(size, n, 1100, 1160)
+	s.Cells, s.Points, s.Tension = true, scale, 0.04
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 1.2e-3}, {Kind: flow.Bed, At: 1, Cup: 1, Film: 4e-4},
+		{Kind: flow.Tilting, At: 600, TiltX: -6, For: 4},
+	}
+	shown := painter(t, "#202020", "#f0f0f0")
+	r, err := flow.Start(s)
+	require.NoError(t, err)
+	look := func(at float64) []byte {
+		require.NoError(t, r.To(t.Context(), at))
+		pix, err := shown.Picture(t.Context(), r, scale)
+		require.NoError(t, err)
+		return pix
+	}
+	before, after := look(600), look(604)
+	require.NotEmpty(t, r.Openings())
+	gone := r.Home(geom.At(size/2, size/2))
+	require.Greater(t, math.Abs(gone.X), 2.0, "mm")
+	wide, per := n*scale, float64(n*scale)/size
+	alike := func(shift int) float64 { // correlation of the middles
+		var a, b, aa, bb, ab, count float64
+		for y := wide / 3; y < 2*wide/3; y++ {
+			for x := wide / 3; x < 2*wide/3; x++ {
+				u, v := float64(after[4*(y*wide+x)]), float64(before[4*(y*wide+x+shift)])
+				a, b, aa, bb, ab, count = a+u, b+v, aa+u*u, bb+v*v, ab+u*v, count+1
+			}
+		}
+		return (ab/count - a*b/count/count) / math.Sqrt((aa/count-a*a/count/count)*(bb/count-b*b/count/count))
+	}
+	require.Greater(t, alike(int(math.Round(gone.X*per))), 0.6)
+	require.Less(t, alike(0), 0.3)
+}

@@ -16,7 +16,10 @@ type skin struct {
 	cup    []uint8 // of each point
 	next   []uint8
 	back   drift // since the skin was last drawn
+	home   drift // since cells opened there
+	way    drift // of the step in hand
 	then   drift
+	opened bool // whether cells are open anywhere
 }
 
 // What a point shows besides a cup: nothing was laid there; what its column says, as
@@ -30,6 +33,8 @@ const (
 // cells.
 type drift struct{ x, y []float64 }
 
+func (d drift) clone() drift { return drift{slices.Clone(d.x), slices.Clone(d.y)} }
+
 func newDrift(n int) drift { return drift{make([]float64, n), make([]float64, n)} }
 
 // newSkin is one of so many points along a cell, on which nothing lies.
@@ -41,6 +46,8 @@ func newSkin(g Grid, points int) *skin {
 		cup:    make([]uint8, n),
 		next:   make([]uint8, n),
 		back:   newDrift(g.Len()),
+		home:   newDrift(g.Len()),
+		way:    newDrift(g.Len()),
 		then:   newDrift(g.Len()),
 	}
 	for i := range s.cup {
@@ -56,7 +63,7 @@ func (s *skin) clone() *skin {
 	}
 	out := *s
 	out.cup = slices.Clone(s.cup)
-	out.back = drift{slices.Clone(s.back.x), slices.Clone(s.back.y)}
+	out.back, out.home = s.back.clone(), s.home.clone()
 	return &out
 }
 
@@ -87,17 +94,38 @@ func (s *skin) shift(p part, by func(x, y int) (dx, dy float64)) {
 	split(p.y1-p.y0, p.cells(), func(from, to int) {
 		for y := p.y0 + from; y < p.y0+to; y++ {
 			for x := p.x0; x < p.x1; x++ {
-				dx, dy := by(x, y)
-				bx, back := s.back.smooth(s.grid, float64(x)-dx, float64(y)-dy)
-				s.then.x[y*nx+x], s.then.y[y*nx+x] = bx-dx, back-dy
+				s.way.x[y*nx+x], s.way.y[y*nx+x] = by(x, y)
+			}
+		}
+	})
+	s.back.along(s, p)
+	if s.opened {
+		s.home.along(s, p)
+	}
+}
+
+// along brings a drift on by the way of a step.
+func (d drift) along(s *skin, p part) {
+	nx := s.grid.NX
+	split(p.y1-p.y0, p.cells(), func(from, to int) {
+		for y := p.y0 + from; y < p.y0+to; y++ {
+			for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
+				dx, dy := s.way.x[i], s.way.y[i]
+				bx, by := d.smooth(s.grid, float64(i-y*nx)-dx, float64(y)-dy)
+				s.then.x[i], s.then.y[i] = bx-dx, by-dy
 			}
 		}
 	})
 	for y := p.y0; y < p.y1; y++ {
 		from, to := y*nx+p.x0, y*nx+p.x1
-		copy(s.back.x[from:to], s.then.x[from:to])
-		copy(s.back.y[from:to], s.then.y[from:to])
+		copy(d.x[from:to], s.then.x[from:to])
+		copy(d.y[from:to], s.then.y[from:to])
 	}
+}
+
+// opens notes that cells open at a place: what moves from now on takes them along.
+func (s *skin) opens(i int) {
+	s.home.x[i], s.home.y[i], s.opened = 0, 0, true
 }
 
 // farthest is how many cells the surface goes in a step at most: what a film that is all
