@@ -68,7 +68,7 @@ func TestEveryTechniqueCanBePlayed(t *testing.T) {
 
 func gestured(t technique.Technique) bool {
 	for _, s := range t.Steps {
-		if s.Gesture != "" || slices.Contains(s.Adds, "metal-powder") {
+		if s.Gesture != "" || s.Move == technique.HotAir || slices.Contains(s.Adds, "metal-powder") {
 			return true
 		}
 		for _, b := range s.Beats {

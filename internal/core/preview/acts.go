@@ -24,6 +24,7 @@ const (
 	airStress  = 4.0 // Pa
 	airWide    = 0.09
 	flameTo    = 60.0 // °C
+	hotAirTo   = 50.0 // °C, where it goes: it thins the film while it pushes it
 	flameWide  = 0.05 // radius, m
 	mostHeated = 30.0 // s
 )
@@ -33,23 +34,26 @@ type hand struct {
 	s    *Scene
 	film float64 // mean, m
 	up   bool    // stripes lie along x, so that what goes across them goes up
+	hot  bool    // the air is
 }
 
-// technique adds what the steps of the coat's technique do to the film.
+// technique adds what the steps of the coat's technique do to the film, and notes those that
+// it cannot show.
 func (s *Scene) technique(p *plan.Plan, c *plan.Coat) {
 	h := hand{s: s, film: math.Max(2e-4, c.Film.Metres()), up: alongX(c.Things)}
 	face := technique.Job{Face: p.Boards[0].Area()}
 	for _, st := range c.Fit.Steps {
-		gestures := st.Beats
+		gestures := gesturesOf(st)
 		if len(gestures) == 0 {
-			gestures = []technique.Beat{{Part: 1, Gesture: st.Gesture}}
-		}
-		if !slices.ContainsFunc(gestures, func(b technique.Beat) bool { return b.Gesture != "" }) {
+			if s.unshown(st) {
+				s.Unshown = append(s.Unshown, st.Name)
+			}
 			continue
 		}
 		spot := composition.Within(geom.Box{MaxX: float64(s.Box.Width()), MaxY: float64(s.Box.Height())}, st.Place, st.Part)
 		zones := composition.Zones(spot, st.Zones(face), composition.Order(st.Order))
 		each := 60 * (st.To - st.From) / float64(len(zones))
+		h.hot = st.Move == technique.HotAir
 		for k, z := range zones {
 			at := 60*st.From + each*float64(k)
 			for _, b := range gestures {
@@ -58,6 +62,34 @@ func (s *Scene) technique(p *plan.Plan, c *plan.Coat) {
 			}
 		}
 	}
+}
+
+// gesturesOf are what a step does to the film, beat by beat; hot air pushes it whether the
+// step says so or not. None for one that leaves it alone.
+func gesturesOf(st technique.Timed) []technique.Beat {
+	if slices.ContainsFunc(st.Beats, func(b technique.Beat) bool { return b.Gesture != "" }) {
+		return st.Beats
+	}
+	gesture := st.Gesture
+	if gesture == "" && st.Move == technique.HotAir {
+		gesture = technique.Air
+	}
+	if gesture == "" {
+		return nil
+	}
+	return []technique.Beat{{Part: 1, Gesture: gesture}}
+}
+
+// unshown reports whether a step changes what one sees by what no film shows: taps, what is
+// strewn, and the rings that alcohol opens.
+func (s *Scene) unshown(st technique.Timed) bool {
+	switch st.Move {
+	case technique.Tap, technique.Spray, technique.Dab:
+		return !st.Pours
+	case technique.Strew:
+		return !slices.Contains(st.Adds, metal)
+	}
+	return false
 }
 
 // alongX reports whether the lines of a composition lie along the board's width.
@@ -86,6 +118,9 @@ func (h hand) do(g technique.Gesture, z geom.Box, at, takes float64) {
 	case technique.Air, technique.AirBack:
 		move.Kind, move.Width, move.Shear = flow.Blow, airWide, airStress
 		move.Points, move.For = across, math.Min(takes, mostHeated)
+		if h.hot {
+			move.To = hotAirTo
+		}
 		if g == technique.AirBack {
 			move.Points, move.Shear = []geom.Point{across[1], across[0]}, airStress/2
 		}

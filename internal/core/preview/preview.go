@@ -58,6 +58,7 @@ type Scene struct {
 	RunOff      float64 // of one board, as the plan counts on it, m³
 	Box         geom.Box
 	Windows     []cure.Window
+	Unshown     []string // steps of which it shows nothing
 }
 
 // An Act is a step of the technique on the time line.

@@ -108,6 +108,7 @@ func (v View) Kept() (View, error) { return v.as(*v.Tried.Kept) }
 // otherwise than it is taken to be.
 func (v View) scene(cells int, doubt preview.Doubt) (*preview.Scene, error) {
 	t := v.Tried
+	doubt.Apart = doubt.Apart || t.Apart
 	s, err := preview.Of(v.Plan, v.Coat, preview.Options{
 		Cells: cells, Seed: t.Seed, Plain: t.Plain, Turned: t.Turned, Bed: t.Bed, Wide: t.Wide,
 		Powder: t.dusts(), Order: t.order(), Lean: t.Lean, Doubt: doubt,

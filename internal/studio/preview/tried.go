@@ -75,6 +75,12 @@ var HandRules = []HandRule{
 		return flow.Move{Kind: flow.Comb, Width: 0.1, Depth: 0.5 * mean, Speed: 0.06, Count: 5}
 	}},
 	{"blow", "Air blown", 2, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Blow, Width: 0.09, Shear: 4, For: 5} }},
+	{"hot-air", "Hot air", 2, false, false, "", func(float64) flow.Move {
+		return flow.Move{Kind: flow.Blow, Width: 0.09, Shear: 4, For: 5, To: 50}
+	}},
+	{"flick", "Drops flicked", 1, true, false, "", func(float64) flow.Move {
+		return flow.Move{Kind: flow.Drops, Count: 28, Radius: 0.12}
+	}},
 	{"dust", "Powder dusted", 1, false, false, "", func(float64) flow.Move {
 		return flow.Move{Kind: flow.Dust, Radius: 0.04, Volume: 0.0005 / float64(preview.PowderDensity)}
 	}},

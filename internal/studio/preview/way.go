@@ -22,6 +22,7 @@ type Way struct {
 	Fine   bool    `json:",omitempty"` // on twice as many cells a side, which takes its time
 	White  int64   `json:",omitempty"` // the pigment that stands in for the white; 0 for as planned
 	Order  string  `json:",omitempty"` // colours by their ids, with commas, as they are poured on the bed; "" for as planned
+	Apart  bool    `json:",omitempty"` // two colours part as hard as they may: cells are as wide as they get
 	Lean   int     `json:",omitempty"` // quarter turns by which the board is tipped otherwise than planned
 }
 
@@ -94,6 +95,11 @@ func (v View) Variants(ribbons bool) []Variant {
 		with(words.F("With %s", name), func(w *Way) { w.White = id })
 	} else if now.White != 0 {
 		with("With the white as planned", func(w *Way) { w.White = 0 })
+	}
+	if low, high := v.Coat.Tensions(); low != high {
+		with(pick(now.Apart, "Cells as close as they may be", "Cells as far apart as they may be"), func(w *Way) {
+			w.Apart = !w.Apart
+		})
 	}
 	with(pick(now.Plain, "With the technique’s moves", "Poured only"), func(w *Way) { w.Plain = !w.Plain })
 	with("Another draw", func(w *Way) { w.Seed++ })

@@ -113,7 +113,7 @@ func (a *area) set(c *gin.Context) error {
 
 // wayOf reads how a coat is to be played.
 func wayOf(typed map[string]string) (preview.Way, error) {
-	w := preview.Way{Plain: typed["own"] == "no", Turned: typed["turned"] == "yes", Fine: typed["fine"] == "yes"}
+	w := preview.Way{Plain: typed["own"] == "no", Turned: typed["turned"] == "yes", Fine: typed["fine"] == "yes", Apart: typed["apart"] == "yes"}
 	seed, err := number(typed, "seed", 1)
 	if err != nil {
 		return w, err
@@ -159,6 +159,9 @@ func wayFields(w preview.Way) url.Values {
 	}
 	if w.Fine {
 		v.Set("fine", "yes")
+	}
+	if w.Apart {
+		v.Set("apart", "yes")
 	}
 	return v
 }

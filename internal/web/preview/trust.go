@@ -90,7 +90,7 @@ func played(r *preview.Ranges) string {
 
 // percents are shares of the face from least to most.
 func percents(r preview.Range) string {
-	least, most := percent(r.Least), percent(r.Most)
+	least, most := percent(r.Least), percent(min(1, r.Most))
 	if least == most {
 		return most
 	}
