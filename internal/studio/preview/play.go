@@ -27,7 +27,8 @@ type Play struct {
 	Coat  string
 	Name  string // of the piece
 	Scene *preview.Scene
-	Times []float64 // s since the parts met, of all frames
+	Times []float64     // s since the parts met, of all frames
+	Takes time.Duration // it will, by how long the last one took
 
 	day    time.Time
 	look   string
@@ -75,7 +76,7 @@ func newPlay(key string, v View, s *preview.Scene, today time.Time) *Play {
 }
 
 // run reckons the frames, when it is its turn, and hands a whole play on.
-func (p *Play) run(turn chan struct{}, whole func(*Play)) {
+func (p *Play) run(turn chan struct{}, whole func(*Play, time.Duration)) {
 	defer p.cancel()
 	p.tell(func() { p.waiting = true })
 	select {
@@ -86,10 +87,11 @@ func (p *Play) run(turn chan struct{}, whole func(*Play)) {
 		return
 	}
 	p.tell(func() { p.waiting = false })
+	began := time.Now()
 	p.end(guard.Do(func() error {
 		err := p.reckon()
 		if err == nil {
-			whole(p)
+			whole(p, time.Since(began))
 		}
 		return err
 	}))
@@ -120,6 +122,13 @@ func (p *Play) tell(do func()) {
 	do()
 	close(p.changed)
 	p.changed = make(chan struct{})
+}
+
+// work is that of a play, in cells at a frame or a move: more on finer cells, as steps are
+// shorter there.
+func work(s *preview.Scene, frames int) float64 {
+	fine := math.Max(1, float64(max(s.Grid.NX, s.Grid.NY))/preview.Usual)
+	return float64(s.Grid.Len()) * float64(frames+len(s.Scene.Moves)) * fine
 }
 
 func (p *Play) end(err error) { p.tell(func() { p.ended, p.err = true, err }) }

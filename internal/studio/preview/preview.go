@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"jevvo/internal/core/flow"
@@ -30,6 +31,7 @@ type Service struct {
 	agenda *agenda.Service
 	now    func() time.Time
 	turn   chan struct{} // to reckon
+	pace   atomic.Int64  // ns that a play takes for its work
 
 	small  memo.Memo[string, []byte]
 	ranges memo.Memo[string, *Ranges]
@@ -41,12 +43,14 @@ type Service struct {
 
 // New returns the service.
 func New(db *store.Store, p *pieces.Service, a *agenda.Service, now func() time.Time) *Service {
-	return &Service{
+	s := &Service{
 		store: db, pieces: p, agenda: a, now: now, turn: make(chan struct{}, atOnce),
 		small:  memo.Memo[string, []byte]{Most: 200},
 		ranges: memo.Memo[string, *Ranges]{Most: 40},
 		search: memo.Memo[string, *Search]{Most: 40},
 	}
+	s.pace.Store(usualPace)
+	return s
 }
 
 // atOnce is how many coats are reckoned at once, kept how many are held: some 25
@@ -163,13 +167,23 @@ func (s *Service) Play(v View) (*Play, error) {
 		return nil, err
 	}
 	p := newPlay(key, v, scene, s.now())
+	p.Takes = time.Duration(work(scene, len(p.Times)) * float64(s.pace.Load()))
 	s.plays = append(s.plays, p)
 	for held(s.plays) > kept {
 		s.plays[0].cancel()
 		s.plays = s.plays[1:]
 	}
-	go p.run(s.turn, s.keepStill)
+	go p.run(s.turn, s.whole)
 	return p, nil
+}
+
+// usualPace is what a play takes for its work on two cores, in ns, until one was played.
+const usualPace = 6000
+
+// whole keeps what is learnt of a play that is over, and its end.
+func (s *Service) whole(p *Play, took time.Duration) {
+	s.pace.Store(int64(float64(took) / work(p.Scene, len(p.Times))))
+	s.keepStill(p)
 }
 
 // held is how much is held, in usual plays.

@@ -133,6 +133,32 @@ func (s *Service) Cost(ctx context.Context, v agenda.View) (Cost, error) {
 	return c.summed(a.terms), nil
 }
 
+// PerMillilitre is what a millilitre of a piece's resin costs as planned, with what colours
+// it; false when nothing that goes into it has a price.
+func (s *Service) PerMillilitre(ctx context.Context, v agenda.View) (decimal.Decimal, bool, error) {
+	a, err := s.all(ctx)
+	if err != nil {
+		return decimal.Zero, false, err
+	}
+	c, err := s.plain(ctx, a, v)
+	if err != nil {
+		return decimal.Zero, false, err
+	}
+	cost, poured := decimal.Zero, 0.0
+	for _, l := range c.Lines {
+		if l.Kind == Resin || l.Kind == Pigment {
+			cost = cost.Add(l.Planned)
+		}
+	}
+	for i := range v.Plan.Coats {
+		poured += float64(v.Plan.Coats[i].Amount.Total)
+	}
+	if !cost.IsPositive() || poured <= 0 {
+		return decimal.Zero, false, nil
+	}
+	return cost.Div(decimal.NewFromFloat(poured)), true, nil
+}
+
 // tileShare is what of the commission's test tiles falls on a piece, by area.
 func (s *Service) tileShare(ctx context.Context, a all, v agenda.View) (decimal.Decimal, error) {
 	list, err := s.pieces.Of(ctx, v.Commission)

@@ -24,7 +24,7 @@ func (a *area) events(c *gin.Context) error {
 	if !ok {
 		return errGone
 	}
-	settings, err := a.Studio.Setup.Settings(c.Request.Context())
+	say, err := a.teller(c, p)
 	if err != nil {
 		return err
 	}
@@ -38,7 +38,7 @@ func (a *area) events(c *gin.Context) error {
 			return nil
 		}
 		for ; seen < s.Frames; seen++ {
-			if f, ok := p.Frame(seen); ok && !event(stream, "frame", told(p, seen, f, settings.Units)) {
+			if f, ok := p.Frame(seen); ok && !event(stream, "frame", say.told(p, seen, f)) {
 				return nil
 			}
 		}

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -197,6 +198,17 @@ func (a *area) changed(c *gin.Context, typed map[string]string, do func(preview.
 		return err
 	}
 	return a.send(c, http.StatusOK, v, nil, nil)
+}
+
+// slowFrom is from which time on a play says beforehand how long it takes.
+const slowFrom = time.Minute
+
+// Slow says how long the play takes when that is long; "" otherwise.
+func (p previewPage) Slow() string {
+	if p.Play.Takes < slowFrom {
+		return ""
+	}
+	return words.F("This takes about %s.", words.Spoken(p.Play.Takes.Minutes()))
 }
 
 // A choice is another way to play the coat, as the page offers it.

@@ -5,9 +5,13 @@ import (
 	"math"
 	"strings"
 
+	"github.com/gin-gonic/gin"
+	"github.com/shopspring/decimal"
+
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/preview"
+	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
 )
 
@@ -27,10 +31,41 @@ type telling struct {
 	Words   string   `json:"words"`
 }
 
+// A teller says frames in a studio's units, and what runs off in its money.
+type teller struct {
+	sys   units.System
+	costs func(ml float64) string // "" for what is not known, or not for who asks
+}
+
+// teller is how who asks is told of a play.
+func (a *area) teller(c *gin.Context, p *preview.Play) (teller, error) {
+	ctx := c.Request.Context()
+	settings, err := a.Studio.Setup.Settings(ctx)
+	out := teller{settings.Units, func(float64) string { return "" }}
+	if who, _ := frame.VisitorOf(ctx); err != nil || !who.Sees("/pieces/:id/price") {
+		return out, err
+	}
+	v, err := a.Studio.Preview.View(ctx, p.Piece, p.Coat)
+	if err != nil {
+		return out, err
+	}
+	each, known, err := a.Studio.Prices.PerMillilitre(ctx, v.View)
+	if err != nil || !known {
+		return out, err
+	}
+	terms, err := a.Studio.Prices.Terms(ctx)
+	out.costs = func(ml float64) string { return terms.Money().Text(each.Mul(decimal.NewFromFloat(ml))) }
+	return out, err
+}
+
 // told says a frame.
-func told(p *preview.Play, n int, f *preview.Frame, sys units.System) telling {
+func (say teller) told(p *preview.Play, n int, f *preview.Frame) telling {
+	sys := say.sys
 	t := telling{N: n, Minute: f.At / 60, At: minutes(f.At), Film: film(f.Sample.Mean, sys), Thin: film(f.Sample.Thinnest, sys), Ground: percent(f.Ground), Cells: []string{}}
 	t.OnBoard, t.RunOff, t.Sides = volume(f.Sample.OnBoard, sys), volume(f.Sample.Below, sys), volume(f.Sample.Sides, sys)
+	if cost := say.costs(1e6 * sum(f.Sample.Below)); cost != "" && sum(f.Sample.Below) > noneVolume {
+		t.RunOff = words.F("%s, %s", t.RunOff, cost)
+	}
 	for _, v := range f.Visible {
 		t.Visible = append(t.Visible, percent(v))
 	}
