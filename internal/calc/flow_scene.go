@@ -57,6 +57,13 @@ func (r flowRequest) scene() (*flowScene, error) {
 	if err != nil {
 		return nil, at("cell_mm", err)
 	}
+	outline := make([][]geom.Point, len(shape.Loops()))
+	for k, loop := range shape.Loops() {
+		for _, p := range loop {
+			outline[k] = append(outline[k], geom.At(p.X-box.MinX, p.Y-box.MinY))
+		}
+	}
+	grid = grid.Cut(outline, float64(shape.Area()))
 	s := &flowScene{Scene: flow.Scene{Grid: grid, Depth: r.Board.Side / 1000, Tension: r.Tension / 1000, Density: r.Density, Room: 25, Seed: r.Seed, Cells: r.Cells}}
 	if s.Clock, s.Room, err = r.clock(); err != nil {
 		return nil, err

@@ -178,7 +178,7 @@ func (r *Run) cool(dt float64) {
 		if k == 0 {
 			continue
 		}
-		if h := r.coat.film.h[i]; h > thinnest {
+		if h := r.coat.film.h[i] * r.coat.film.per[i]; h > thinnest {
 			k *= math.Exp(-dt / (coolsIn * h))
 		} else {
 			k = 0

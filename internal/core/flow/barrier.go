@@ -130,12 +130,13 @@ func (f *Film) raise(height []float64) {
 // surface is how high the film's surface stands over the lowest ground, cell by cell: the
 // film itself where the ground is flat.
 func (f *Film) surface() []float64 {
+	f.lift(f.at.grown(2, f.grid))
 	if f.ground == nil {
-		return f.h
+		return f.high
 	}
 	f.byRows(f.at.grown(2, f.grid), func(y int, p part) {
 		for i := y*f.grid.NX + p.x0; i < y*f.grid.NX+p.x1; i++ {
-			f.stands[i] = f.h[i] + f.ground[i]
+			f.stands[i] = f.high[i] + f.ground[i]
 		}
 	})
 	return f.stands

@@ -64,7 +64,10 @@ func (s *Stroke) To(share float64) {
 			i := l.Cells[s.done[k]]
 			var t tower
 			t.read(c, i)
-			s.blade.pressed(float64(k)*c.film.grid.Cell, float64(s.done[k])*c.film.grid.Cell).pass(c.film.grid.Cell, &t, &s.beads[k])
+			t.times(c.film.per[i])
+			blade := s.blade.pressed(float64(k)*c.film.grid.Cell, float64(s.done[k])*c.film.grid.Cell)
+			blade.pass(c.film.grid.Cell*c.film.area[i], &t, &s.beads[k])
+			t.times(c.film.area[i])
 			t.write(c, &c.now, i)
 			c.film.h[i] = c.height(i)
 			c.film.changedAt(i)
@@ -355,6 +358,13 @@ func (t *tower) roll() {
 		}
 	}
 	t.n = n
+}
+
+// times makes all layers so many times as thick.
+func (t *tower) times(by float64) {
+	for k := range t.n {
+		t.d[k] *= by
+	}
 }
 
 // tidy drops layers of nothing.

@@ -128,7 +128,7 @@ func (o *openings) meet(r *Run) {
 		}
 		m.cells++
 		m.upper += o.upper[i]
-		m.under += f.h[i] - o.upper[i]
+		m.under += f.h[i]*f.per[i] - o.upper[i]
 	}
 }
 
@@ -145,7 +145,7 @@ func (o *openings) pairAt(r *Run, i int) (pair uint16, film float64) {
 func (c *Coat) topTwo(i int) (upper, under Layer, two bool) {
 	row := i * c.most
 	for k := int(c.now.n[i]) - 1; k >= 0; k-- {
-		l := Layer{int(c.now.cup[row+k]), c.now.d[row+k]}
+		l := Layer{int(c.now.cup[row+k]), c.thick(i, k)}
 		switch {
 		case c.powder(c.now.cup[row+k]):
 			continue

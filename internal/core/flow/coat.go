@@ -110,7 +110,7 @@ func (c *Coat) Pour(cup int, add func(i int) float64) error {
 	err := c.film.Pour(func(i int) float64 {
 		a := add(i)
 		if a > 0 && a <= 0.5 {
-			c.lay(i, uint8(cup), a)
+			c.lay(i, uint8(cup), a*c.film.area[i])
 			on = append(on, int32(i))
 		}
 		return a
@@ -155,10 +155,13 @@ func (c *Coat) lay(i int, cup uint8, d float64) {
 func (c *Coat) Column(i int) []Layer {
 	out := make([]Layer, c.now.n[i])
 	for k := range out {
-		out[k] = Layer{int(c.now.cup[i*c.most+k]), c.now.d[i*c.most+k]}
+		out[k] = Layer{int(c.now.cup[i*c.most+k]), c.thick(i, k)}
 	}
 	return out
 }
+
+// thick is how thick the k-th layer of a cell is, in m.
+func (c *Coat) thick(i, k int) float64 { return c.now.d[i*c.most+k] * c.film.per[i] }
 
 // OnBoard is how much of every cup lies on the face, in m³.
 func (c *Coat) OnBoard() []float64 {

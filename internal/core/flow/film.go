@@ -24,7 +24,10 @@ const dry = 1e-9
 type Film struct {
 	grid    Grid
 	contact Contact
-	h       []float64 // m
+	h       []float64 // volume over a whole cell, m
+	high    []float64 // its height: the same where no cell is cut
+	area    []float64 // part of each cell that is on the face
+	per     []float64 // one over it
 	pull    [2]float64
 	tension float64 // surface tension over ρg: the square of the capillary length, m²
 	ease    []float64
@@ -120,20 +123,26 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 		return nil, errors.New("a film stands between nothing and ten centimetres")
 	}
 	n := g.Len()
-	block := make([]float64, 32*n)
+	block := make([]float64, 35*n)
 	next := func() []float64 { b := block[:n:n]; block = block[n:]; return b }
 	three := func() fluxes { return fluxes{next(), next(), next()} }
 	f := &Film{grid: g, contact: c, at: g.whole(), h: next(), lx: next(), ly: next(), moved: three(), lastOff: 1}
 	f.move.owed = next()
+	f.area, f.per, f.high = next(), next(), f.h
+	if g.Area != nil {
+		f.high = next()
+	}
 	f.edge.open = make([]Side, n)
 	for k := range f.edge.holds {
 		f.edge.holds[k] = next()
 	}
 	f.w = work{mx: next(), my: next(), edge: next(), p: next(), rhs: next(), mid: next(), unlike: next(), c: next(), d: next(), kept: next(), kept2: next(), start: next(), first: three(), now: three(), step: three(), rows: make([]float64, g.NY), tops: make([]float64, g.NY), changes: make([]float64, g.NY), lows: make([]float64, g.NY), were: make([]float64, g.NY), none: make([]float64, g.NX)}
 	for i := range f.h {
+		f.area[i], f.per[i] = 1, 1
 		if !g.On(i) {
 			continue
 		}
+		f.area[i], f.per[i] = g.Share(i), 1/g.Share(i)
 		if i%g.NX+1 < g.NX && g.On(i+1) {
 			f.lx[i] = 1
 		}
@@ -145,7 +154,22 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 }
 
 // H is the film in m, cell by cell; outside the face 0.
-func (f *Film) H() []float64 { return f.h }
+func (f *Film) H() []float64 {
+	f.lift(f.grid.whole())
+	return f.high
+}
+
+// lift brings the heights of a part to what lies there.
+func (f *Film) lift(p part) {
+	if f.grid.Area == nil {
+		return
+	}
+	f.byRows(p, func(y int, p part) {
+		for i := y*f.grid.NX + p.x0; i < y*f.grid.NX+p.x1; i++ {
+			f.high[i] = f.h[i] * f.per[i]
+		}
+	})
+}
 
 // Steps is how many inner steps have been made.
 func (f *Film) Steps() int { return f.steps }
@@ -164,8 +188,8 @@ func (f *Film) Pour(add func(i int) float64) error {
 		if !(a >= 0) || a > 0.5 {
 			return errors.New("what is poured is between nothing and half a metre deep")
 		}
-		f.h[i] += a
-		f.poured += a * f.grid.Cell * f.grid.Cell
+		f.h[i] += a * f.area[i]
+		f.poured += a * f.area[i] * f.grid.Cell * f.grid.Cell
 	}
 	f.move.want = f.grid.whole()
 	f.disturbed()
@@ -443,7 +467,7 @@ func (f *Film) off() float64 {
 	f.byRows(f.at, func(y int, p part) {
 		most, change, top, low, before := 0.0, 0.0, 0.0, math.Inf(1), 0.0
 		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
-			h, was := f.h[i], f.w.start[i]
+			h, was := f.h[i]*f.per[i], f.w.start[i]*f.per[i]
 			if was > before {
 				before = was
 			}

@@ -39,8 +39,9 @@ const (
 // A Grid divides a board into square cells, row by row from its corner.
 type Grid struct {
 	NX, NY int
-	Cell   float64 // m
-	Inside []bool  // on the face; nil for all
+	Cell   float64   // m
+	Inside []bool    // on the face; nil for all
+	Area   []float64 // which part of each cell is; nil for all of it
 }
 
 // NewGrid lays a grid of cells over a board's outline, measured from the corner of
@@ -91,6 +92,8 @@ func (g Grid) check() error {
 		return refusal.New("a grid has 1 to %d cells a side", mostCells)
 	case !(g.Cell >= smallest) || g.Cell*float64(max(g.NX, g.NY)) > largestLen:
 		return errors.New("a cell is at least a hundredth of a millimetre, a board at most 20 m")
+	case g.Area != nil && len(g.Area) != g.Len():
+		return errors.New("every cell of a grid has an area")
 	case g.Inside != nil && len(g.Inside) != g.Len():
 		return errors.New("every cell of a grid is on the face or not")
 	}

@@ -127,12 +127,12 @@ func (l *look) column(i int, top int, times float64) [3]byte {
 // with the powder that the surface carries.
 func (l *look) stack(i, n, top int, times float64) [3]byte {
 	c := l.r.coat
-	if c.film.h[i] < nothing {
+	if c.film.h[i]*c.film.per[i] < nothing {
 		return l.p.bare
 	}
 	under := l.p.ground
 	for k := l.deepest(i, n); k < int(c.now.n[i]); k++ {
-		cup, mm := c.now.cup[i*c.most+k], 1000*c.now.d[i*c.most+k]
+		cup, mm := c.now.cup[i*c.most+k], 1000*c.thick(i, k)
 		if k >= top {
 			mm *= times
 		}
@@ -159,7 +159,7 @@ func (l *look) deepest(i, n int) int {
 	c, seen := l.r.coat, 1.0
 	for k := n - 1; k >= 0; k-- {
 		if cup := c.now.cup[i*c.most+k]; cup != Mixed {
-			seen *= 1 - l.p.Hiding(int(cup), c.now.d[i*c.most+k])
+			seen *= 1 - l.p.Hiding(int(cup), c.thick(i, k))
 		}
 		if seen < 1e-4 {
 			return k
@@ -181,22 +181,23 @@ func (p *Painter) Visible(r *Run) (cups []float64, ground float64) {
 	r = r.seen()
 	c := r.coat
 	cups = make([]float64, len(p.cups))
-	on := 0
+	on := 0.0
 	for i := range c.film.h {
 		if !r.scene.Grid.On(i) {
 			continue
 		}
-		on++
+		share := c.film.area[i]
+		on += share
 		open, top, _ := r.opening(i)
-		ground += p.see(r, i, top, 1/(1-open), 1-open, cups)
+		ground += p.see(r, i, top, 1/(1-open), share*(1-open), cups)
 		if open > 0 {
-			ground += p.see(r, i, top, 0, open, cups)
+			ground += p.see(r, i, top, 0, share*open, cups)
 		}
 	}
 	for k := range cups {
-		cups[k] /= float64(on)
+		cups[k] /= on
 	}
-	return cups, ground / float64(on)
+	return cups, ground / on
 }
 
 // see adds what is seen of a column to the cups, and returns what is seen of the
@@ -204,7 +205,7 @@ func (p *Painter) Visible(r *Run) (cups []float64, ground float64) {
 func (p *Painter) see(r *Run, i, top int, times, seen float64, cups []float64) float64 {
 	c := r.coat
 	for k := int(c.now.n[i]) - 1; k >= 0; k-- {
-		d, cup := c.now.d[i*c.most+k], c.now.cup[i*c.most+k]
+		d, cup := c.thick(i, k), c.now.cup[i*c.most+k]
 		if k >= top {
 			d *= times
 		}

@@ -36,7 +36,7 @@ func (r *Run) opening(i int) (open float64, top int, p pattern) {
 	}
 	upper := uint8(r.opens.all[k].Upper)
 	for top = n; top > 0; top-- { // down to the last layer of the upper colour
-		if cup := r.coat.now.cup[i*r.coat.most+top-1]; cup != upper && r.coat.now.d[i*r.coat.most+top-1] >= thinLayer {
+		if cup := r.coat.now.cup[i*r.coat.most+top-1]; cup != upper && r.coat.thick(i, top-1) >= thinLayer {
 			break
 		}
 	}

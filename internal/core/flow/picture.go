@@ -324,14 +324,14 @@ func (d *drawing) colourOf(l *look, i, kind int) rgb {
 	top := n - 1
 	for ; top >= 0 && int(c.now.cup[i*c.most+top]) != kind; top-- {
 	}
-	if top < 0 || c.film.h[i] < nothing {
+	if top < 0 || c.film.h[i]*c.film.per[i] < nothing {
 		return rgb{}
 	}
 	share := 1.0
 	if c.skin != nil {
 		share = math.Max(0.1, float64(d.shows[i*d.kinds+kind])/float64(d.scale*d.scale))
 	}
-	times := math.Min(1/share, c.film.h[i]/math.Max(c.now.d[i*c.most+top], nothing))
+	times := math.Min(1/share, c.film.h[i]*c.film.per[i]/math.Max(c.thick(i, top), nothing))
 	return asRGB(l.stack(i, top+1, top, times))
 }
 

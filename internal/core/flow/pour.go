@@ -13,7 +13,7 @@ import (
 // A heap is film to be laid on some cells.
 type heap struct {
 	cells  []int32
-	film   []float64
+	film   []float64             // volume over a whole cell, m
 	within func(geom.Point) bool // its outline in mm; nil for all of its cells
 	veil   bool                  // too fine to have one
 }
@@ -26,7 +26,7 @@ func (r *Run) heaped(volume float64, weight map[int]float64) (heap, error) {
 	sum := 0.0
 	var h heap
 	for _, i := range slices.Sorted(maps.Keys(weight)) { // in the order of the grid: sums must not depend on a map's
-		if w := weight[i]; w > 0 && g.On(i) {
+		if w := weight[i] * g.Share(i); w > 0 && g.On(i) {
 			h.cells, h.film = append(h.cells, int32(i)), append(h.film, w)
 			sum += w
 		}
@@ -56,7 +56,7 @@ func (r *Run) bed(m Move) error {
 		}
 		if w := g.covered(i, m.Within); w > 0 {
 			weight[i] = w
-			area += w * g.Cell * g.Cell
+			area += w * g.Share(i) * g.Cell * g.Cell
 		}
 	}
 	volume := m.Volume

@@ -238,6 +238,9 @@ func (r *Run) fork() *Run {
 	out.coat, c.film, out.opens, out.queue = &c, &f, &o, nil
 	out.hot = slices.Clone(r.hot)
 	f.h, f.move.owed = slices.Clone(f.h), slices.Clone(f.move.owed)
+	if f.high = f.h; f.grid.Area != nil {
+		f.high = slices.Clone(f.h)
+	}
 	f.moved = fluxes{slices.Clone(f.moved.x), slices.Clone(f.moved.y), slices.Clone(f.moved.out)}
 	c.now = columns{slices.Clone(c.now.n), slices.Clone(c.now.cup), slices.Clone(c.now.d)}
 	c.stir.now = slices.Clone(c.stir.now)

@@ -19,23 +19,24 @@ type Sample struct {
 func (r *Run) Sample() Sample {
 	r = r.seen()
 	s := Sample{At: r.at, OnBoard: r.coat.OnBoard(), Sides: r.coat.OnSides(), Below: r.coat.Below(), Thinnest: math.Inf(1)}
-	on, bare := 0, 0
-	for i, h := range r.coat.film.h {
+	on, bare := 0.0, 0.0
+	for i, h := range r.coat.film.H() {
 		if !r.scene.Grid.On(i) {
 			continue
 		}
-		on++
+		share := r.coat.film.area[i]
+		on += share
 		if h < nothing {
-			bare++
+			bare += share
 		}
-		s.Mean += h
+		s.Mean += h * share
 		s.Deepest = math.Max(s.Deepest, h)
 		if h < s.Thinnest {
 			s.Thinnest, s.ThinAt = h, i
 		}
 	}
-	s.Mean /= float64(on)
-	s.Bare = float64(bare) / float64(on)
+	s.Mean /= on
+	s.Bare = bare / on
 	return s
 }
 
@@ -53,7 +54,7 @@ func (r *Run) FilmAt(p geom.Point) float64 {
 			continue
 		}
 		w := (1 - math.Abs(fx-float64(u))) * (1 - math.Abs(fy-float64(v)))
-		sum += w * r.coat.film.h[v*g.NX+u]
+		sum += w * r.coat.film.h[v*g.NX+u] * r.coat.film.per[v*g.NX+u]
 		weight += w
 	}
 	if weight == 0 {
@@ -77,6 +78,7 @@ func (g Grid) CellAt(p geom.Point) int {
 func (r *Run) SurfaceSpeed(i int) (x, y float64) {
 	r = r.seen()
 	f, g := r.coat.film, r.scene.Grid
+	f.lift(g.whole())
 	nu := r.scene.Clock.Viscosity(r.at) / r.scene.Density / f.easeAt(i)
 	slope := func(stride int, low, high bool) float64 {
 		a, b, n := i, i, 0.0
@@ -89,12 +91,12 @@ func (r *Run) SurfaceSpeed(i int) (x, y float64) {
 		if n == 0 {
 			return 0
 		}
-		return (f.h[b] - f.h[a]) / (n * g.Cell)
+		return (f.high[b] - f.high[a]) / (n * g.Cell)
 	}
 	speed := func(along int, slope float64) float64 {
-		v := f.h[i] * f.h[i] / (2 * nu) * (f.pull[along] - Gravity*slope)
+		v := f.high[i] * f.high[i] / (2 * nu) * (f.pull[along] - Gravity*slope)
 		if f.wind[along] != nil {
-			v += f.wind[along][i] * f.h[i] / nu
+			v += f.wind[along][i] * f.high[i] / nu
 		}
 		return v
 	}
@@ -121,7 +123,7 @@ func (c *Coat) Snapshot() Snapshot {
 	s.cup, s.film = make([]uint8, 0, all), make([]float32, 0, all)
 	for i, n := range c.now.n {
 		for k := i * c.most; k < i*c.most+int(n); k++ {
-			s.cup, s.film = append(s.cup, c.now.cup[k]), append(s.film, float32(c.now.d[k]))
+			s.cup, s.film = append(s.cup, c.now.cup[k]), append(s.film, float32(c.now.d[k]*c.film.per[i]))
 		}
 	}
 	return s

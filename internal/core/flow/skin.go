@@ -137,11 +137,12 @@ func clamp(v float64) float64 { return math.Max(-farthest, math.Min(farthest, v)
 // moved is how far the film of a cell went in a step, in cells: over its faces, and over
 // open edges beside it.
 func (s *skin) moved(f *Film, i, x, y int) (dx, dy float64) {
-	q, nx, h := &f.w.step, s.grid.NX, f.h
-	if h[i] < thinnest {
+	q, nx := &f.w.step, s.grid.NX
+	h := func(i int) float64 { return f.h[i] * f.per[i] }
+	if h(i) < thinnest {
 		return 0, 0
 	}
-	over := func(flux float64, a, b int) float64 { return flux / math.Max((h[a]+h[b])/2, thinnest) }
+	over := func(flux float64, a, b int) float64 { return flux / math.Max((h(a)+h(b))/2, thinnest) }
 	if x+1 < nx {
 		dx += over(q.x[i], i, i+1)
 	}
@@ -159,7 +160,7 @@ func (s *skin) moved(f *Film, i, x, y int) (dx, dy float64) {
 		for k := range 4 {
 			n += float64(open >> k & 1)
 		}
-		each := out / n / h[i]
+		each := out / n / h(i)
 		dx += each * (float64(open&East) - float64(open&West)/2)
 		dy += each * (float64(open&North)/4 - float64(open&South)/8)
 	}
@@ -273,7 +274,7 @@ const seesInto = 1.5e-4
 func (c *Coat) seenOf(i int, tell func(cup uint8, much float64)) {
 	left := 1.0
 	for k := int(c.now.n[i]) - 1; k >= 0 && left > 1e-3; k-- {
-		hid := left * -math.Expm1(-c.now.d[i*c.most+k]/seesInto)
+		hid := left * -math.Expm1(-c.thick(i, k)/seesInto)
 		tell(c.now.cup[i*c.most+k], hid)
 		left -= hid
 	}

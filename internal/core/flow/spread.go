@@ -78,17 +78,17 @@ func (f *Film) faces(y int) {
 func (f *Film) overEdges(y int, p part, scale float64) {
 	for _, i := range f.edge.within(y, p, f.grid.NX) {
 		f.w.edge[i] = 0
-		if f.h[i] <= 0 {
+		if f.high[i] <= 0 {
 			continue
 		}
 		n := 0.0
 		for k := range f.edge.holds {
-			if f.edge.open[i]&(1<<k) != 0 && f.h[i] > f.edge.holds[k][i] {
+			if f.edge.open[i]&(1<<k) != 0 && f.high[i] > f.edge.holds[k][i] {
 				n++
 			}
 		}
 		if n > 0 { // half a cell to the edge
-			f.w.edge[i] = 8 * n * scale * f.easeAt(int(i)) * cube(f.h[i])
+			f.w.edge[i] = 8 * n * scale * f.easeAt(int(i)) * cube(f.high[i])
 		}
 	}
 }
@@ -109,17 +109,17 @@ const rush = 1.5
 // too: a cell by itself does not go ahead, the line's own tension holds it, and a drop that
 // has come to rest stays as it is. A bay is filled.
 func (f *Film) wets(i, j, side int) bool {
-	if f.h[i] < dry {
+	if f.high[i] < dry {
 		i, j = j, i
 	}
 	stands := f.contact.Stands
-	if f.h[i] < stands || stands == 0 || f.h[i] >= rush*stands {
-		return f.h[i] >= stands
+	if f.high[i] < stands || stands == 0 || f.high[i] >= rush*stands {
+		return f.high[i] >= stands
 	}
 	whole, bay := true, false
 	for _, by := range [2]int{-side, side} {
-		whole = whole && !(f.beside(i, by) && f.h[i+by] < dry)
-		bay = bay || f.beside(j, by) && f.h[j+by] >= dry
+		whole = whole && !(f.beside(i, by) && f.high[i+by] < dry)
+		bay = bay || f.beside(j, by) && f.high[j+by] >= dry
 	}
 	return bay || whole
 }
@@ -139,7 +139,7 @@ func (f *Film) facesOf(m, link []float64, stride, from, to int, scale float64) {
 	if from >= to {
 		return
 	}
-	near, far := f.h[from:to], f.h[from+stride:to+stride]
+	near, far := f.high[from:to], f.high[from+stride:to+stride]
 	m, link = m[from:to], link[from:to]
 	far, m, link = far[:len(near)], m[:len(near)], link[:len(near)]
 	for i, a := range near {
@@ -173,7 +173,7 @@ func (f *Film) flow(d drive, h []float64, y int) {
 	for _, i := range f.edge.within(y, p, nx) {
 		q := 0.0
 		if e := w.edge[i]; e > 0 {
-			q = e * (f.h[i] - f.held(int(i)))
+			q = e * (f.high[i] - f.held(int(i)))
 		}
 		if d.begins {
 			w.first.out[i] = q
@@ -249,7 +249,7 @@ func (f *Film) bend(h []float64, y int, p part) {
 func (f *Film) held(i int) float64 {
 	sum, n := 0.0, 0.0
 	for k := range f.edge.holds {
-		if hold := f.edge.holds[k][i]; f.edge.open[i]&(1<<k) != 0 && f.h[i] > hold {
+		if hold := f.edge.holds[k][i]; f.edge.open[i]&(1<<k) != 0 && f.high[i] > hold {
 			sum += hold
 			n++
 		}

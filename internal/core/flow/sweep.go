@@ -1,7 +1,7 @@
 package flow
 
-// sweep adds δ with (1 − a·A_x)(1 − a·A_y)δ = mid − h + what flows, along every row, then
-// along every column; the last one of a stage adds what moved, times share. The rest of a
+// sweep adds D·δ with (D − a·A_x)D⁻¹(D − a·A_y)δ = mid − h + what flows, D the areas of the
+// cells, along every row, then along every column; the last one of a stage adds what moved, times share. The rest of a
 // film is fed meanwhile.
 func (f *Film) sweep(d drive, last bool, share float64) {
 	w, nx, at := &f.w, f.grid.NX, f.at
@@ -24,7 +24,9 @@ func (f *Film) sweep(d drive, last bool, share float64) {
 		}
 	})
 	f.byRows(at, func(y int, p part) {
-		addTo(f.h[y*nx+p.x0:y*nx+p.x1], w.rhs[y*nx+p.x0:y*nx+p.x1])
+		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
+			f.h[i] += f.area[i] * w.rhs[i]
+		}
 		if last {
 			f.movedUp(y, share*stiff)
 		}
@@ -88,6 +90,7 @@ func (f *Film) alongRow(y int, p part, a, fed float64) {
 	w, nx := &f.w, f.grid.NX
 	from, to := y*nx+p.x0, y*nx+p.x1
 	h, mid, x, north, out := f.h[from:to], w.mid[from:to], w.now.x[from:to], w.now.y[from:to], w.now.out[from:to]
+	area := f.area[from:to][:len(h)]
 	m, e, z, u, v := w.mx[from:to], w.edge[from:to], w.rhs[from:to], w.c[from:to], w.d[from:to]
 	south, owed := w.none[:len(h)], w.none[:len(h)]
 	if y > 0 {
@@ -112,7 +115,7 @@ func (f *Film) alongRow(y int, p part, a, fed float64) {
 			ahead = a * m[k+1]
 		}
 		w3 := crossed(ahead)
-		first, under, own, over, end := matrixRow(kappa, m1, m0, 1+a*e[k]/2, w2, w1, w0, w3)
+		first, under, own, over, end := matrixRow(kappa, m1, m0, area[k]+a*e[k]/2, w2, w1, w0, w3)
 		under += first * u2
 		inv := 1 / (own + first*v2 + under*u1)
 		z[k], u[k], v[k] = (r-first*z2-under*z1)*inv, -(over+under*v1)*inv, -end*inv
@@ -198,7 +201,7 @@ func (f *Film) alongColumns(from, to int, a float64) {
 		return row(w.rhs, y)
 	}
 	for y := p.y0; y < p.y1; y++ {
-		z, z1, z2, e := delta(y), delta(y-1), delta(y-2), row(w.edge, y)
+		z, z1, z2, e, area := delta(y), delta(y-1), delta(y-2), row(w.edge, y), row(f.area, y)
 		u, u1, u2 := kept(w.kept, y), kept(w.kept, y-1), kept(w.kept, y-2)
 		v, v1, v2 := kept(w.kept2, y), kept(w.kept2, y-1), kept(w.kept2, y-2)
 		m2, m1, m0, m3 := row(w.my, y-2), row(w.my, y-1), row(w.my, y), row(w.my, y+1)
@@ -208,6 +211,7 @@ func (f *Film) alongColumns(from, to int, a float64) {
 		if y+1 >= p.y1 {
 			m3 = w.none[:n]
 		}
+		area = area[:n]
 		e, u, u1, u2, v, v1, v2 = e[:n], u[:n], u1[:n], u2[:n], v[:n], v1[:n], v2[:n]
 		z, z1, z2, m0, m1, m2, m3 = z[:n], z1[:n], z2[:n], m0[:n], m1[:n], m2[:n], m3[:n]
 		for x, r := range z {
@@ -216,7 +220,7 @@ func (f *Film) alongColumns(from, to int, a float64) {
 				kappa,
 				b1,
 				b0,
-				1+a*e[x]/2,
+				area[x]+a*e[x]/2,
 				crossed(m2[x]),
 				crossed(b1),
 				crossed(b0),
@@ -224,7 +228,7 @@ func (f *Film) alongColumns(from, to int, a float64) {
 			)
 			under += first * u2[x]
 			inv := 1 / (own + first*v2[x] + under*u1[x])
-			z[x] = (r - first*z2[x] - under*z1[x]) * inv
+			z[x] = (r*area[x] - first*z2[x] - under*z1[x]) * inv
 			u[x], v[x] = -(over+under*v1[x])*inv, -end*inv
 		}
 	}

@@ -25,16 +25,17 @@ func (f *Film) drain(step float64) {
 
 // fastest is the speed of the fastest wave, both directions added.
 func (f *Film) fastest() float64 {
+	f.lift(f.at)
 	pull := math.Abs(f.pull[0]) + math.Abs(f.pull[1])
 	f.byRows(f.at, func(y int, p part) {
 		most := 0.0
 		for i := y*f.grid.NX + p.x0; i < y*f.grid.NX+p.x1; i++ {
-			h := f.h[i]
+			h := f.high[i]
 			v := pull * h * h
 			if f.wind[0] != nil {
 				v += (math.Abs(f.wind[0][i]) + math.Abs(f.wind[1][i])) * h
 			}
-			most = max(most, v*f.easeAt(i))
+			most = max(most, v*f.easeAt(i)*f.per[i])
 		}
 		f.w.rows[y] = most
 	})
@@ -105,6 +106,7 @@ func (f *Film) apply(was []float64, q fluxes, s float64) bool {
 
 // downhill sets what runs from cell to cell in a unit of fluidity time.
 func (f *Film) downhill(q fluxes) {
+	f.lift(f.at)
 	nx := f.grid.NX
 	f.byRows(f.at, func(y int, p part) {
 		from, to := y*nx+p.x0, y*nx+p.x1
@@ -132,7 +134,7 @@ func (f *Film) across(q, link []float64, stride, from, to, along int) {
 		clear(q[from:to])
 		return
 	}
-	h, last, scale := f.h, len(f.h)-1, 1/f.grid.Cell
+	h, last, scale := f.high, len(f.h)-1, 1/f.grid.Cell
 	for i := from; i < to; i++ {
 		q[i] = 0
 		if link[i] == 0 {
@@ -170,7 +172,7 @@ func (f *Film) across(q, link []float64, stride, from, to, along int) {
 
 // outward is what runs off the open sides of cell i.
 func (f *Film) outward(i int, open Side) float64 {
-	sum, h := 0.0, f.h[i]
+	sum, h := 0.0, f.high[i]
 	for k, sign := range [4]float64{1, -1, 1, -1} {
 		along := k / 2
 		if open&(1<<k) == 0 || h <= f.edge.holds[k][i] {

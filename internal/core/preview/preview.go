@@ -87,6 +87,7 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	if err != nil {
 		return nil, err
 	}
+	grid = grid.Cut(s.outline(board), float64(board.Area()))
 	clock := c.Clock
 	if o.Doubt.Warmer != 0 {
 		clock = c.ClockIn(cure.Constant(c.Room + units.Temperature(o.Doubt.Warmer)))
@@ -270,6 +271,17 @@ func wall(p *plan.Plan) float64 {
 // board is a point of the grid, in mm from the lower left, as compositions have
 // it: from the upper left.
 func (s *Scene) board(p geom.Point) geom.Point { return geom.At(s.Box.MinX+p.X, s.Box.MaxY-p.Y) }
+
+// outline is a board's as the grid has it.
+func (s *Scene) outline(board surface.Shape) [][]geom.Point {
+	out := make([][]geom.Point, len(board.Loops()))
+	for k, loop := range board.Loops() {
+		for _, p := range loop {
+			out[k] = append(out[k], s.OnGrid(p))
+		}
+	}
+	return out
+}
 
 // OnGrid is the way back: a point of a composition as moves have it.
 func (s *Scene) OnGrid(p geom.Point) geom.Point { return geom.At(p.X-s.Box.MinX, s.Box.MaxY-p.Y) }
