@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"net/http"
 	"regexp"
@@ -22,16 +23,19 @@ func TestThePreviewTellsItsFrames(t *testing.T) {
 	key := playKey.FindStringSubmatch(page)
 	require.NotNil(t, key, page)
 	stream := s.get("/preview/" + key[1] + "/events")
-	assert.Equal(t, 72, strings.Count(stream, "event: frame"))
+	frames := strings.Count(stream, "event: frame")
+	assert.Contains(t, page, fmt.Sprintf(`data-frames="%d"`, frames), "a minute each")
+	assert.Greater(t, frames, 20)
+	last := fmt.Sprintf("/preview/%s/frames/%d/", key[1], frames-1)
 	assert.Contains(t, stream, "event: whole")
 	assert.NotContains(t, stream, "NaN")
 	for _, what := range []string{"picture.png", "relief.png", "still.png"} {
-		w := s.do(http.MethodGet, "/preview/"+key[1]+"/frames/71/"+what, nil, false)
+		w := s.do(http.MethodGet, last+what, nil, false)
 		assert.Equal(t, http.StatusOK, w.Code)
 		assert.Equal(t, "image/png", w.Header().Get("Content-Type"))
 	}
-	assert.Contains(t, s.get("/preview/"+key[1]+"/frames/71/layers?x=50&y=50"), `"film"`)
-	assert.Equal(t, "[]", strings.TrimSpace(s.get("/preview/"+key[1]+"/frames/71/layers?x=900&y=50")))
+	assert.Contains(t, s.get(last+"layers?x=50&y=50"), `"film"`)
+	assert.Equal(t, "[]", strings.TrimSpace(s.get(last+"layers?x=900&y=50")))
 	for _, none := range []string{"/preview/abc/events", "/preview/abc/frames/0/picture.png", "/preview/" + key[1] + "/frames/999/picture.png", "/preview/" + key[1] + "/frames/x/picture.png", "/preview/" + key[1] + "/frames/1/sound.mp3"} {
 		w := s.do(http.MethodGet, none, nil, false)
 		assert.GreaterOrEqual(t, w.Code, 400, none)
@@ -92,4 +96,32 @@ func TestAnOutdatedPreviewShowsThePlainBoard(t *testing.T) {
 	w = s.do(http.MethodGet, at+"/small.png?coat=first&seed=1", nil, false)
 	require.Equal(t, http.StatusOK, w.Code)
 	assert.Equal(t, "image/png", w.Header().Get("Content-Type"))
+}
+
+// Beside a play stand its ranges, what would change it, and what shows most of a colour; a
+// colour that none of the cups holds is refused.
+func TestWhatIsToldBesideAPlay(t *testing.T) {
+	s := open(t)
+	p := s.piece(map[string]string{"size": "10 x 10 cm"})
+	at := fmt.Sprintf("/pieces/%d/preview", p.ID)
+	key := playKey.FindStringSubmatch(s.get(at))
+	s.get("/preview/" + key[1] + "/events") // until it is whole
+	var spread struct {
+		Words, Ground, Off string
+		Visible            []string
+	}
+	require.NoError(t, json.Unmarshal([]byte(s.get(at+"/ranges")), &spread))
+	assert.NotEmpty(t, spread.Visible)
+	assert.Contains(t, spread.Words, "plays on a coarse grid")
+	for _, share := range spread.Visible {
+		assert.Regexp(t, `^(\d+–)?\d+ %$`, share)
+	}
+	assert.Equal(t, "image/png", s.do(http.MethodGet, at+"/differing.png", nil, false).Header().Get("Content-Type"))
+	helps := s.get(at + "/helps")
+	assert.Contains(t, helps, "Show most of")
+	colour := regexp.MustCompile(`<option value="([^"]+)"`).FindAllStringSubmatch(helps, -1)
+	require.NotEmpty(t, colour)
+	found := s.get(at + "/most?colour=" + colour[len(colour)-1][1])
+	assert.Regexp(t, `orders and tilts`, found)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.do(http.MethodGet, at+"/most?colour=none", nil, false).Code)
 }

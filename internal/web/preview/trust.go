@@ -113,7 +113,7 @@ func cellsRange(cups []plan.Cup, forecasts []plan.CellForecast, r preview.CellRa
 			continue
 		}
 		if least, most := 1000*r.Spacing.Least, 1000*r.Spacing.Most; most < alike*float64(f.Near) || alike*least > float64(f.Far) {
-			text += " " + words.F("The plan says %s, for a film of %s on %s: here they lie otherwise.",
+			text += " " + words.F("The plan expects %s with a film of %s on %s; here the films are different.",
 				fromTo(far(f.Near.Metres()), far(f.Far.Metres())), words.Figures(f.UpperFilm.Film(sys)), words.Figures(f.LowerFilm.Film(sys)))
 		}
 	}

@@ -142,7 +142,7 @@ async function others() {
 
 // most looks for what shows most of a colour.
 async function most(colour) {
-  by('found').textContent = inWords('Trying the orders and the ways to tip the board…');
+  by('found').textContent = inWords('Trying orders and tilts…');
   await window.htmx.ajax('GET', asked('most', { colour }), { target: '[data-el=found]', swap: 'innerHTML' });
   small(by('found'));
 }
