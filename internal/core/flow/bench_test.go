@@ -35,17 +35,59 @@ func afternoon(b require.TestingT, cells int) flow.Scene {
 	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-3}}
 	for k := range 10 {
 		y := 50 + 55*float64(k)
-		s.Moves = append(s.Moves, flow.Move{Kind: flow.Ribbon, At: 60 + 25*float64(k), Cup: 1 + k%7, Points: []geom.Point{at(30, y), at(300, y+20), at(570, y)}, Volume: 18e-6, For: 10})
+		s.Moves = append(
+			s.Moves,
+			flow.Move{
+				Kind:   flow.Ribbon,
+				At:     60 + 25*float64(k),
+				Cup:    1 + k%7,
+				Points: []geom.Point{at(30, y), at(300, y+20), at(570, y)},
+				Volume: 18e-6,
+				For:    10,
+			},
+		)
 	}
-	s.Moves = append(s.Moves, flow.Move{Kind: flow.Tilting, At: 400, TiltX: 4, For: 15}, flow.Move{Kind: flow.Tilting, At: 420, TiltY: -4, For: 15})
+	s.Moves = append(
+		s.Moves,
+		flow.Move{Kind: flow.Tilting, At: 400, TiltX: 4, For: 15},
+		flow.Move{Kind: flow.Tilting, At: 420, TiltY: -4, For: 15},
+	)
 	for k := range 3 {
 		x := 150 + 150*float64(k)
-		s.Moves = append(s.Moves, flow.Move{Kind: flow.Swipe, At: 500 + 30*float64(k), Points: []geom.Point{at(x, 20), at(x, 580)}, Width: 0.14, Gap: 2.6e-3, Speed: 0.1})
+		s.Moves = append(
+			s.Moves,
+			flow.Move{
+				Kind:   flow.Swipe,
+				At:     500 + 30*float64(k),
+				Points: []geom.Point{at(x, 20), at(x, 580)},
+				Width:  0.14,
+				Gap:    2.6e-3,
+				Speed:  0.1,
+			},
+		)
 	}
-	s.Moves = append(s.Moves, flow.Move{Kind: flow.Drag, At: 900, Points: []geom.Point{at(100, 100), at(500, 500)}, Width: 0.01, Depth: 8e-4, Speed: 0.1},
+	s.Moves = append(
+		s.Moves,
+		flow.Move{
+			Kind:   flow.Drag,
+			At:     900,
+			Points: []geom.Point{at(100, 100), at(500, 500)},
+			Width:  0.01,
+			Depth:  8e-4,
+			Speed:  0.1,
+		},
 		flow.Move{Kind: flow.Blow, At: 1000, Points: []geom.Point{at(100, 500), at(300, 400)}, Width: 0.08, Shear: 6, For: 8},
 		flow.Move{Kind: flow.Warm, At: 1100, Points: []geom.Point{at(300, 300)}, Radius: 0.15, To: 60, For: 20},
-		flow.Move{Kind: flow.Drops, At: 1200, Cup: 3, Points: []geom.Point{at(300, 300)}, Radius: 0.2, Count: 12, Volume: 6e-6})
+		flow.Move{
+			Kind:   flow.Drops,
+			At:     1200,
+			Cup:    3,
+			Points: []geom.Point{at(300, 300)},
+			Radius: 0.2,
+			Count:  12,
+			Volume: 6e-6,
+		},
+	)
 	return s
 }
 

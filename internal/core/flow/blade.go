@@ -38,7 +38,14 @@ type Stroke struct {
 // Stroke sets a blade down at the beginning of its lanes.
 func (c *Coat) Stroke(b Blade, lanes []Lane) *Stroke {
 	b.Contact = max(b.Contact, c.film.grid.Cell)
-	s := &Stroke{coat: c, blade: b, lanes: lanes, done: make([]int, len(lanes)), beads: make([]tower, len(lanes)), mixed: make([][]float64, len(lanes))}
+	s := &Stroke{
+		coat:  c,
+		blade: b,
+		lanes: lanes,
+		done:  make([]int, len(lanes)),
+		beads: make([]tower, len(lanes)),
+		mixed: make([][]float64, len(lanes)),
+	}
 	for k := range s.mixed {
 		s.mixed[k] = make([]float64, c.cups)
 	}

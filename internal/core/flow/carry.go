@@ -31,8 +31,15 @@ type haste struct{ x, y, out []uint8 }
 
 func newCarrier(cells, most int) carrier {
 	return carrier{
-		taken: newFluxes(cells), haste: haste{make([]uint8, cells), make([]uint8, cells), make([]uint8, cells)},
-		share: make([]float64, cells*most), from: make([]float32, cells*most), of: make([]uint8, cells), top: make([]uint8, cells),
+		taken: newFluxes(cells),
+		haste: haste{make([]uint8, cells), make([]uint8, cells), make([]uint8, cells)},
+		share: make(
+			[]float64,
+			cells*most,
+		),
+		from:  make([]float32, cells*most),
+		of:    make([]uint8, cells),
+		top:   make([]uint8, cells),
 		short: make([]float64, cells),
 	}
 }
@@ -83,14 +90,6 @@ func (q *fluxes) leaving(i, nx int) float64 {
 // thinnest is a film of which it does not matter what colour it has, in m.
 const thinnest = 2e-5
 
-// carry moves the layers of all cells by what the film has moved, but for what is less
-// than a share of either cell, in parts so small that no cell gives more than half of
-// what it has.
-func (c *Coat) carry(but float64) {
-	c.moves.over = part{}
-	c.carryIn(c.film.grid.whole(), but)
-}
-
 // settled is what may still be on its way over a face when layers are said to be the film,
 // in m; tries is how often what was put off is moved on at most.
 const (
@@ -116,6 +115,9 @@ func (c *Coat) carryWhereItMoved(but float64) {
 	c.carryIn(p, but)
 }
 
+// carryIn moves the layers of a part by what the film has moved there, but for what is less
+// than a share of either cell, in parts so small that no cell gives more than half of what
+// it has.
 func (c *Coat) carryIn(p part, but float64) {
 	if p.empty() {
 		return

@@ -43,7 +43,12 @@ type meeting struct {
 }
 
 func newOpenings(n int) *openings {
-	return &openings{grown: make([]float32, n), pair: make([]uint16, n), upper: make([]float64, n), sums: map[uint16]*meeting{}}
+	return &openings{
+		grown: make([]float32, n),
+		pair:  make([]uint16, n),
+		upper: make([]float64, n),
+		sums:  map[uint16]*meeting{},
+	}
 }
 
 // fewCells is on how many cells a pair has to meet before its cells are reckoned,
@@ -135,7 +140,8 @@ func (o *openings) meet(r *Run) {
 // pairAt is which colour lies on a lighter one in a cell, 0 for none, with its film.
 func (o *openings) pairAt(r *Run, i int) (pair uint16, film float64) {
 	upper, under, two := r.coat.topTwo(i)
-	if !two || upper.Cup == Mixed || under.Cup == Mixed || r.scene.Cups[upper.Cup].Density <= r.scene.Cups[under.Cup].Density {
+	if !two || upper.Cup == Mixed || under.Cup == Mixed ||
+		r.scene.Cups[upper.Cup].Density <= r.scene.Cups[under.Cup].Density {
 		return 0, 0
 	}
 	return uint16(upper.Cup+1)<<8 | uint16(under.Cup+1), upper.Film
@@ -172,9 +178,18 @@ func (o *openings) rate(r *Run, pair uint16, m *meeting) float64 {
 			if c.Fluid != nil {
 				mu /= c.Fluid(r.at)
 			}
-			return film.Layer{Film: units.Length(1000 * thick), Viscosity: units.Viscosity(1000 * mu), Density: units.Density(c.Density)}
+			return film.Layer{
+				Film:      units.Length(1000 * thick),
+				Viscosity: units.Viscosity(1000 * mu),
+				Density:   units.Density(c.Density),
+			}
 		}
-		s := film.Stack{Upper: layer(films[0], int(pair>>8)-1), Lower: layer(films[1], int(pair&255)-1), InterfaceTension: r.scene.Between, SurfaceTension: 1000 * r.scene.Tension}
+		s := film.Stack{
+			Upper:            layer(films[0], int(pair>>8)-1),
+			Lower:            layer(films[1], int(pair&255)-1),
+			InterfaceTension: r.scene.Between,
+			SurfaceTension:   1000 * r.scene.Tension,
+		}
 		found, err := s.Fastest()
 		if err != nil {
 			found = film.Cells{}

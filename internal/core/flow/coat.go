@@ -64,7 +64,15 @@ func NewCoat(g Grid, c Contact, cups int) (*Coat, error) {
 		return nil, err
 	}
 	most := cups + spareLayers + 1
-	return &Coat{film: f, cups: cups, most: most, now: newColumns(g.Len(), most), next: newColumns(g.Len(), most), moves: newCarrier(g.Len(), most), sides: newSides(g, cups)}, nil
+	return &Coat{
+		film:  f,
+		cups:  cups,
+		most:  most,
+		now:   newColumns(g.Len(), most),
+		next:  newColumns(g.Len(), most),
+		moves: newCarrier(g.Len(), most),
+		sides: newSides(g, cups),
+	}, nil
 }
 
 // Skin lets the coat keep what shows at so many points along a cell.

@@ -21,7 +21,15 @@ func board(size float64, cells int, cups ...float64) flow.Scene {
 	if err != nil {
 		panic(err)
 	}
-	s := flow.Scene{Grid: grid, Edge: 0.4, Free: 2.7e-3, Depth: 0.02, Density: 1100, Room: 25, Clock: flow.Constant{Viscous: 1, Density: 1100}}
+	s := flow.Scene{
+		Grid:    grid,
+		Edge:    0.4,
+		Free:    2.7e-3,
+		Depth:   0.02,
+		Density: 1100,
+		Room:    25,
+		Clock:   flow.Constant{Viscous: 1, Density: 1100},
+	}
 	for _, d := range cups {
 		s.Cups = append(s.Cups, flow.Cup{Density: d})
 	}
@@ -49,16 +57,35 @@ func TestNoCupIsLost(t *testing.T) {
 		s.Tension = rapid.SampledFrom([]float64{0, 0.04}).Draw(t, "tension")
 		s.Cells = rapid.Bool().Draw(t, "cells")
 		point := func() geom.Point {
-			return at(rapid.Float64Range(5, 40).Draw(t, "x"), rapid.Float64Range(5, 115).Draw(t, "y")) // a barrier between two cells is none
+			return at(
+				rapid.Float64Range(5, 40).Draw(t, "x"),
+				rapid.Float64Range(5, 115).Draw(t, "y"),
+			) // a barrier between two cells is none
 		}
 		poured := make([]float64, 3)
 		s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-3}}
 		poured[0] = 1e-3 * 0.12 * 0.12
 		for k := range rapid.IntRange(2, 7).Draw(t, "moves") {
-			m := flow.Move{Kind: rapid.SampledFrom(flow.Kinds()).Draw(t, "kind"), At: 3 * float64(k+1), Cup: rapid.IntRange(0, 2).Draw(t, "cup"),
-				Points: []geom.Point{point(), at(60, 60.5)}, Volume: rapid.Float64Range(1e-7, 8e-6).Draw(t, "volume"), Film: 4e-4, Width: 0.03, Radius: 0.03,
-				Gap: rapid.Float64Range(2e-4, 3e-3).Draw(t, "gap"), Depth: 6e-4, Speed: 0.05, Shear: 5, For: rapid.SampledFrom([]float64{0.5, 6}).Draw(t, "for"), To: 60, Count: 3,
-				TiltX: rapid.Float64Range(-20, 20).Draw(t, "tilt"), TiltY: 5, Side: flow.West}
+			m := flow.Move{
+				Kind:   rapid.SampledFrom(flow.Kinds()).Draw(t, "kind"),
+				At:     3 * float64(k+1),
+				Cup:    rapid.IntRange(0, 2).Draw(t, "cup"),
+				Points: []geom.Point{point(), at(60, 60.5)},
+				Volume: rapid.Float64Range(1e-7, 8e-6).Draw(t, "volume"),
+				Film:   4e-4,
+				Width:  0.03,
+				Radius: 0.03,
+				Gap:    rapid.Float64Range(2e-4, 3e-3).Draw(t, "gap"),
+				Depth:  6e-4,
+				Speed:  0.05,
+				Shear:  5,
+				For:    rapid.SampledFrom([]float64{0.5, 6}).Draw(t, "for"),
+				To:     60,
+				Count:  3,
+				TiltX:  rapid.Float64Range(-20, 20).Draw(t, "tilt"),
+				TiltY:  5,
+				Side:   flow.West,
+			}
 			s.Moves = append(s.Moves, m)
 			switch m.Kind {
 			case flow.Bed, flow.Ribbon, flow.Puddle, flow.Drops, flow.Mist, flow.Dust:
@@ -94,7 +121,11 @@ func TestNoCupIsLost(t *testing.T) {
 // as fast as the whole (published); a thin layer on it is carried that far.
 func TestTheSurfaceRunsAheadOfTheFilm(t *testing.T) {
 	s := board(300, 100, 1100, 1100)
-	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 2e-3}, {Kind: flow.Bed, Cup: 1, Film: 1e-5, Within: func(p geom.Point) bool { return p.X > 140 && p.X < 170 }}, {Kind: flow.Tilting, TiltX: -5}}
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 2e-3},
+		{Kind: flow.Bed, Cup: 1, Film: 1e-5, Within: func(p geom.Point) bool { return p.X > 140 && p.X < 170 }},
+		{Kind: flow.Tilting, TiltX: -5},
+	}
 	const seconds = 12
 	r := play(t, s, seconds)
 	x, _ := r.SurfaceSpeed(s.Grid.CellAt(at(230, 150)))
@@ -121,7 +152,10 @@ func TestTheSurfaceRunsAheadOfTheFilm(t *testing.T) {
 func TestABladeLeavesHalfItsGap(t *testing.T) {
 	s := board(200, 100, 1100, 1100)
 	s.Clock = flow.Constant{Viscous: 1e9, Density: 1100} // so that nothing levels meanwhile
-	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 2e-3}, {Kind: flow.Swipe, Points: []geom.Point{at(0, 100), at(199, 100)}, Width: 0.2, Gap: 1.6e-3, Speed: 0.1}}
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 2e-3},
+		{Kind: flow.Swipe, Points: []geom.Point{at(0, 100), at(199, 100)}, Width: 0.2, Gap: 1.6e-3, Speed: 0.1},
+	}
 	r := play(t, s, 5)
 	for _, x := range []float64{20, 60, 100, 140} {
 		assert.InEpsilon(t, 0.8e-3, r.FilmAt(at(x, 100)), 1e-6, "x %g", x)
@@ -177,7 +211,10 @@ func TestAStickLeavesWhatLiesLower(t *testing.T) {
 // τh/2μ (a linear profile).
 func TestWindMovesTheSurface(t *testing.T) {
 	s := board(200, 50, 1100)
-	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1.6e-3}, {Kind: flow.Blow, At: 1, Points: []geom.Point{at(60, 100), at(140, 100)}, Width: 0.06, Shear: 10, For: 5}}
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 1.6e-3},
+		{Kind: flow.Blow, At: 1, Points: []geom.Point{at(60, 100), at(140, 100)}, Width: 0.06, Shear: 10, For: 5},
+	}
 	r := play(t, s, 3.4)
 	x, _ := r.SurfaceSpeed(r.Coat().Film().Grid().CellAt(at(100, 100)))
 	assert.InDelta(t, 10*1.6e-3, x, 0.008)
@@ -189,8 +226,12 @@ func TestWindMovesTheSurface(t *testing.T) {
 // A warm place thins: a ribbon over it spreads farther than one that is cool.
 func TestAWarmPlaceIsThinner(t *testing.T) {
 	s := board(300, 100, 1100)
-	s.Moves = []flow.Move{{Kind: flow.Warm, Points: []geom.Point{at(75, 150)}, Radius: 0.07, To: 60, For: 60},
-		{Kind: flow.Bed, Film: 2e-4}, {Kind: flow.Puddle, At: 1, Points: []geom.Point{at(75, 150)}, Volume: 8e-6}, {Kind: flow.Puddle, At: 1, Points: []geom.Point{at(225, 150)}, Volume: 8e-6}}
+	s.Moves = []flow.Move{
+		{Kind: flow.Warm, Points: []geom.Point{at(75, 150)}, Radius: 0.07, To: 60, For: 60},
+		{Kind: flow.Bed, Film: 2e-4},
+		{Kind: flow.Puddle, At: 1, Points: []geom.Point{at(75, 150)}, Volume: 8e-6},
+		{Kind: flow.Puddle, At: 1, Points: []geom.Point{at(225, 150)}, Volume: 8e-6},
+	}
 	r := play(t, s, 40)
 	assert.Less(t, r.FilmAt(at(75, 150)), 0.9*r.FilmAt(at(225, 150)))
 }
@@ -245,7 +286,11 @@ func TestAStreamWidensAsSmithHasIt(t *testing.T) {
 	require.NoError(t, err)
 	s := board(100, 10, 1100)
 	s.Grid, s.Edge = grid, 0
-	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-6}, {Kind: flow.Puddle, Points: []geom.Point{at(10, 40)}, Volume: 8e-6, For: 400, Radius: 0.005}, {Kind: flow.Tilting, TiltX: -20}}
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 1e-6},
+		{Kind: flow.Puddle, Points: []geom.Point{at(10, 40)}, Volume: 8e-6, For: 400, Radius: 0.005},
+		{Kind: flow.Tilting, TiltX: -20},
+	}
 	r := play(t, s, 390)
 	across := func(x float64) (half, deep float64) {
 		deep = r.FilmAt(at(x, 40))
@@ -285,7 +330,10 @@ func TestCellsOpenWhenTheLayersSaySo(t *testing.T) {
 func TestTheSameSeedDrawsTheSame(t *testing.T) {
 	s := board(200, 100, 1100, 1160)
 	s.Seed = 7
-	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-3}, {Kind: flow.Drops, Cup: 1, Points: []geom.Point{at(100, 100)}, Radius: 0.06, Count: 9, Volume: 5e-6}}
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 1e-3},
+		{Kind: flow.Drops, Cup: 1, Points: []geom.Point{at(100, 100)}, Radius: 0.06, Count: 9, Volume: 5e-6},
+	}
 	a, b := play(t, s, 30), play(t, s, 30)
 	assert.Equal(t, a.Coat().Film().H(), b.Coat().Film().H())
 	s.Seed = 8
@@ -333,8 +381,26 @@ func TestAWettedPlaceDoesNotRunAway(t *testing.T) {
 	s := board(120, 16, 1100, 1160, 1090)
 	s.Contact.Stands, s.Edge, s.Tension = 1.6e-3, 0, 0.04
 	move := func(k flow.Kind, at float64, cup int, from geom.Point, volume, takes float64) flow.Move {
-		return flow.Move{Kind: k, At: at, Cup: cup, Points: []geom.Point{from, geom.At(60, 60.5)}, Volume: volume, Film: 4e-4, Width: 0.03, Radius: 0.03,
-			Gap: 3e-3, Depth: 6e-4, Speed: 0.05, Shear: 5, For: takes, To: 60, Count: 3, TiltX: 1, TiltY: 5, Side: flow.West}
+		return flow.Move{
+			Kind:   k,
+			At:     at,
+			Cup:    cup,
+			Points: []geom.Point{from, geom.At(60, 60.5)},
+			Volume: volume,
+			Film:   4e-4,
+			Width:  0.03,
+			Radius: 0.03,
+			Gap:    3e-3,
+			Depth:  6e-4,
+			Speed:  0.05,
+			Shear:  5,
+			For:    takes,
+			To:     60,
+			Count:  3,
+			TiltX:  1,
+			TiltY:  5,
+			Side:   flow.West,
+		}
 	}
 	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-3},
 		move(flow.Bed, 3, 1, geom.At(5, 5), 2.7334317564964294e-07, 0.5),

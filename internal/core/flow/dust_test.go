@@ -17,7 +17,9 @@ func dusted(moves ...flow.Move) flow.Scene {
 	s := board(200, 50, 1100, 1500, 1090)
 	s.Cups[1].Dry = true
 	band := func(p geom.Point) bool { return p.X > 60 && p.X < 90 }
-	s.Moves = append([]flow.Move{{Kind: flow.Bed, Film: 2e-3}, {Kind: flow.Dust, At: 1, Cup: 1, Volume: 2e-7, Within: band}}, moves...)
+	s.Moves = append(
+		[]flow.Move{{Kind: flow.Bed, Film: 2e-3}, {Kind: flow.Dust, At: 1, Cup: 1, Volume: 2e-7, Within: band}},
+		moves...)
 	return s
 }
 

@@ -136,7 +136,29 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 	for k := range f.edge.holds {
 		f.edge.holds[k] = next()
 	}
-	f.w = work{mx: next(), my: next(), edge: next(), p: next(), rhs: next(), mid: next(), unlike: next(), c: next(), d: next(), kept: next(), kept2: next(), start: next(), first: three(), now: three(), step: three(), rows: make([]float64, g.NY), tops: make([]float64, g.NY), changes: make([]float64, g.NY), lows: make([]float64, g.NY), were: make([]float64, g.NY), none: make([]float64, g.NX)}
+	f.w = work{
+		mx:      next(),
+		my:      next(),
+		edge:    next(),
+		p:       next(),
+		rhs:     next(),
+		mid:     next(),
+		unlike:  next(),
+		c:       next(),
+		d:       next(),
+		kept:    next(),
+		kept2:   next(),
+		start:   next(),
+		first:   three(),
+		now:     three(),
+		step:    three(),
+		rows:    make([]float64, g.NY),
+		tops:    make([]float64, g.NY),
+		changes: make([]float64, g.NY),
+		lows:    make([]float64, g.NY),
+		were:    make([]float64, g.NY),
+		none:    make([]float64, g.NX),
+	}
 	for i := range f.h {
 		f.area[i], f.per[i] = 1, 1
 		if !g.On(i) {
@@ -249,7 +271,10 @@ func (f *Film) Open(holds float64, sides Side) error {
 		for k, side := range [...]struct {
 			side    Side
 			outside bool
-		}{{East, x == nx-1 || !on(i+1)}, {West, x == 0 || !on(i-1)}, {North, y == ny-1 || !on(i+nx)}, {South, y == 0 || !on(i-nx)}} {
+		}{
+			{East, x == nx-1 || !on(i+1)}, {West, x == 0 || !on(i-1)},
+			{North, y == ny-1 || !on(i+nx)}, {South, y == 0 || !on(i-nx)},
+		} {
 			if side.outside && sides&side.side != 0 {
 				f.edge.open[i] |= side.side
 				f.edge.holds[k][i] = holds

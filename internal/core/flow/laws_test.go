@@ -112,7 +112,14 @@ func TestMirrored(t *testing.T) {
 			s.Contact.Stands, s.Edge, s.Tension = 1.63e-3, 2.2e-3, 0.04
 			s.Moves = []flow.Move{
 				{Kind: flow.Bed, Film: 1e-3},
-				{Kind: flow.Ribbon, At: 10, Cup: 1, Points: []geom.Point{at(30, 40), at(90, 60), at(150, 50)}, Volume: 9e-6, For: 8},
+				{
+					Kind:   flow.Ribbon,
+					At:     10,
+					Cup:    1,
+					Points: []geom.Point{at(30, 40), at(90, 60), at(150, 50)},
+					Volume: 9e-6,
+					For:    8,
+				},
 				{Kind: flow.Puddle, At: 40, Cup: 2, Points: []geom.Point{at(60, 140)}, Volume: 6e-6},
 				{Kind: flow.Ribbon, At: 60, Cup: 3, Points: []geom.Point{at(120, 20), at(130, 180)}, Volume: 8e-6},
 				{Kind: flow.Tilting, At: 100, TiltX: 5 * flip, TiltY: 2, For: 20},
@@ -227,7 +234,14 @@ func TestOrderAndHalves(t *testing.T) {
 func TestTurned(t *testing.T) {
 	off := func(n int) float64 {
 		move := func(x, y, cup float64) flow.Move {
-			return flow.Move{Kind: flow.Puddle, At: 10, Cup: int(cup), Points: []geom.Point{geom.At(x, y)}, Volume: 6e-6, Radius: 0.02}
+			return flow.Move{
+				Kind:   flow.Puddle,
+				At:     10,
+				Cup:    int(cup),
+				Points: []geom.Point{geom.At(x, y)},
+				Volume: 6e-6,
+				Radius: 0.02,
+			}
 		}
 		plain := wet(t, n, move(60, 90, 1), move(140, 120, 2))
 		turned := wet(t, n, move(200-90, 60, 1), move(200-120, 140, 2))

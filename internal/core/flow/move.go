@@ -109,7 +109,10 @@ func init() {
 
 // Kinds are the moves there are.
 func Kinds() []Kind {
-	return []Kind{Bed, Ribbon, Puddle, Drops, Mist, Dust, Tilting, Swipe, Drag, Comb, Blow, Warm, Unmask, Stir, Barrier, Ridge}
+	return []Kind{
+		Bed, Ribbon, Puddle, Drops, Mist, Dust, Tilting, Swipe,
+		Drag, Comb, Blow, Warm, Unmask, Stir, Barrier, Ridge,
+	}
 }
 
 // MostMoves is how many moves a scene has.

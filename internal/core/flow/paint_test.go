@@ -75,7 +75,11 @@ func TestWhatIsStirredIsMixed(t *testing.T) {
 	p, err := flow.NewPainter(under, []colour.Optics{blue, yellow}, finish)
 	require.NoError(t, err)
 	s := board(50, 10, 1100, 1100)
-	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-3}, {Kind: flow.Bed, Cup: 1, Film: 1e-3}, {Kind: flow.Stir, At: 1, Points: []geom.Point{at(25, 25)}, Radius: 0.1}}
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 1e-3},
+		{Kind: flow.Bed, Cup: 1, Film: 1e-3},
+		{Kind: flow.Stir, At: 1, Points: []geom.Point{at(25, 25)}, Radius: 0.1},
+	}
 	r := play(t, s, 2)
 	want := finish.Out(colour.Optics{}.Add(blue, 0.5).Add(yellow, 0.5).Over(under, 2))
 	assert.Less(t, colour.Difference(lab(p.Colour(r, 0)), want.Lab()), 0.5)
@@ -89,10 +93,17 @@ func TestWhatIsStirredIsMixed(t *testing.T) {
 // it, and a clear one hides nothing.
 func TestWhatShowsAddsUp(t *testing.T) {
 	finish := colour.Finish(1)
-	p, err := flow.NewPainter(finish.In(colour.Flat(0.5)), []colour.Optics{paste(t, "#3050a0", 0.2), colour.Cup(nil), paste(t, "#f2f0ea", 0.01)}, finish)
+	p, err := flow.NewPainter(
+		finish.In(colour.Flat(0.5)),
+		[]colour.Optics{paste(t, "#3050a0", 0.2), colour.Cup(nil), paste(t, "#f2f0ea", 0.01)},
+		finish,
+	)
 	require.NoError(t, err)
 	s := board(100, 20, 1100, 1100, 1100)
-	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-3, Within: func(p geom.Point) bool { return p.X < 50 }}, {Kind: flow.Bed, Cup: 1, Film: 1e-3}}
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 1e-3, Within: func(p geom.Point) bool { return p.X < 50 }},
+		{Kind: flow.Bed, Cup: 1, Film: 1e-3},
+	}
 	s.Clock = flow.Constant{Viscous: 1e9, Density: 1100}
 	r := play(t, s, 1)
 	shows, ground := p.Visible(r)

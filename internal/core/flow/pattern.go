@@ -41,7 +41,12 @@ func (r *Run) opening(i int) (open float64, top int, p pattern) {
 		}
 	}
 	open = widest * (1 - math.Exp(-(g-Grown)/opensIn))
-	p = pattern{spacing: r.opens.all[k].Spacing, seed: r.scene.Seed ^ uint64(r.opens.pair[i])<<40, wall: 1 - math.Sqrt(open), gone: math.Max(0, math.Min(coarsest, coarsens*(g-coarseFrom)))}
+	p = pattern{
+		spacing: r.opens.all[k].Spacing,
+		seed:    r.scene.Seed ^ uint64(r.opens.pair[i])<<40,
+		wall:    1 - math.Sqrt(open),
+		gone:    math.Max(0, math.Min(coarsest, coarsens*(g-coarseFrom))),
+	}
 	return open, top, p
 }
 

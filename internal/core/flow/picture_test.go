@@ -106,7 +106,13 @@ func TestTheSurfaceGoesHalfAsFastAgain(t *testing.T) {
 	s.Points = scale
 	s.Moves = []flow.Move{
 		{Kind: flow.Bed, Film: 2e-3},
-		{Kind: flow.Bed, At: 1, Cup: 1, Volume: 1e-7, Within: func(p geom.Point) bool { return p.X > 100 && p.X < 140 && p.Y > 150 && p.Y < 250 }},
+		{
+			Kind:   flow.Bed,
+			At:     1,
+			Cup:    1,
+			Volume: 1e-7,
+			Within: func(p geom.Point) bool { return p.X > 100 && p.X < 140 && p.Y > 150 && p.Y < 250 },
+		},
 		{Kind: flow.Tilting, At: 2, TiltX: -3, For: 100},
 	}
 	r, err := flow.Start(s)

@@ -12,7 +12,12 @@ import (
 
 // carried paints a shape on a skin of n by n cells, takes it along a flow for some steps,
 // and returns which share of the shape is not where it should be in the end.
-func carried(t *testing.T, n, steps int, shape func(x, y float64) bool, by func(x, y float64, step int) (dx, dy float64)) float64 {
+func carried(
+	t *testing.T,
+	n, steps int,
+	shape func(x, y float64) bool,
+	by func(x, y float64, step int) (dx, dy float64),
+) float64 {
 	t.Helper()
 	const points = 4
 	grid, err := NewGrid(float64(n), float64(n), n, func(geom.Point) bool { return true })

@@ -222,7 +222,8 @@ func (f *Film) bend(h []float64, y int, p part) {
 	if y > 0 {
 		south, under = h[from-nx:to-nx], w.my[from-nx:to-nx]
 	}
-	mx, my, out, north, south, under = mx[:len(here)], my[:len(here)], out[:len(here)], north[:len(here)], south[:len(here)], under[:len(here)]
+	mx, my, out = mx[:len(here)], my[:len(here)], out[:len(here)]
+	north, south, under = north[:len(here)], south[:len(here)], under[:len(here)]
 	west := 0.0
 	if from > 0 && w.mx[from-1] > 0 {
 		west = h[from] - h[from-1]

@@ -320,5 +320,6 @@ func (f *Film) spills() bool {
 		return false
 	}
 	const near = 3
-	return p.x0 > 0 && found.x0 < p.x0+near || p.x1 < g.NX && found.x1 > p.x1-near || p.y0 > 0 && found.y0 < p.y0+near || p.y1 < g.NY && found.y1 > p.y1-near
+	return p.x0 > 0 && found.x0 < p.x0+near || p.x1 < g.NX && found.x1 > p.x1-near || p.y0 > 0 && found.y0 < p.y0+near ||
+		p.y1 < g.NY && found.y1 > p.y1-near
 }

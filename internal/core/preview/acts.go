@@ -140,7 +140,10 @@ func (h hand) do(g technique.Gesture, z geom.Box, at, takes float64) {
 func (h hand) tip(at, takes float64) {
 	turns := [4][2]float64{{tipped, 0}, {0, tipped}, {-tipped, 0}, {0, -tipped}}
 	for k, t := range turns {
-		h.s.Scene.Moves = append(h.s.Scene.Moves, flow.Move{Kind: flow.Tilting, At: at + takes*float64(k)/4, For: takes / 4, TiltX: t[0], TiltY: t[1]})
+		h.s.Scene.Moves = append(
+			h.s.Scene.Moves,
+			flow.Move{Kind: flow.Tilting, At: at + takes*float64(k)/4, For: takes / 4, TiltX: t[0], TiltY: t[1]},
+		)
 	}
 }
 

@@ -71,7 +71,10 @@ func (s *Scene) dusts(p *plan.Plan, c *plan.Coat) {
 		each := m.Amount / float64(max(1, len(steps)*len(p.Boards))) / 1000 / float64(PowderDensity) // m³
 		for _, st := range steps {
 			if each > 0 {
-				s.Scene.Moves = append(s.Scene.Moves, flow.Move{Kind: flow.Dust, At: 60 * (st.From + st.To) / 2, Cup: at, Volume: each, Within: s.lines(c, st)})
+				s.Scene.Moves = append(
+					s.Scene.Moves,
+					flow.Move{Kind: flow.Dust, At: 60 * (st.From + st.To) / 2, Cup: at, Volume: each, Within: s.lines(c, st)},
+				)
 			}
 		}
 	}
@@ -85,7 +88,8 @@ func (s *Scene) lines(c *plan.Coat, st technique.Timed) func(geom.Point) bool {
 	}
 	var on []flow.Move
 	for _, m := range s.Scene.Moves {
-		if m.At <= 60*st.To && m.Cup < len(s.Cups) && s.Cups[m.Cup].Colour.Role == technique.Accent && (m.Kind == flow.Ribbon || m.Within != nil) {
+		if m.At <= 60*st.To && m.Cup < len(s.Cups) && s.Cups[m.Cup].Colour.Role == technique.Accent &&
+			(m.Kind == flow.Ribbon || m.Within != nil) {
 			on = append(on, m)
 		}
 	}

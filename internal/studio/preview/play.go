@@ -70,7 +70,18 @@ const (
 )
 
 func newPlay(key string, v View, s *preview.Scene, today time.Time) *Play {
-	p := &Play{Key: key, Piece: v.Piece.ID, Coat: v.Coat.ID, Name: v.Piece.Name, day: today, look: Look(v.Plan, v.Coat), fine: v.Tried.Fine, Scene: s, Times: s.Frames(frames), changed: make(chan struct{})}
+	p := &Play{
+		Key:     key,
+		Piece:   v.Piece.ID,
+		Coat:    v.Coat.ID,
+		Name:    v.Piece.Name,
+		day:     today,
+		look:    Look(v.Plan, v.Coat),
+		fine:    v.Tried.Fine,
+		Scene:   s,
+		Times:   s.Frames(frames),
+		changed: make(chan struct{}),
+	}
 	p.ctx, p.cancel = context.WithTimeout(context.Background(), patience)
 	return p
 }

@@ -129,12 +129,14 @@ func (v View) scene(cells int, doubt preview.Doubt) (*preview.Scene, error) {
 
 // drawn counts the ways a pour has been drawn in so far: what a browser keeps of a play is
 // told apart by it.
-const drawn = 2
+const drawn = 3
 
 // key tells plays apart: what is played, and on what it stands.
 func (v View) key() string {
 	sum := sha256.New()
-	fmt.Fprintln(sum, drawn, v.Piece.ID, v.Piece.Rev, v.Coat.ID, v.Coat.Film, v.Coat.Room, v.Coat.Poured, v.Coat.Cups, v.Coat.Things, v.Coat.Fit.Steps, v.Coat.Product.Viscosity, v.Tried.Way, v.Tried.Moves)
+	c := v.Coat
+	fmt.Fprintln(sum, drawn, v.Piece.ID, v.Piece.Rev, c.ID, c.Film, c.Room, c.Poured, c.Cups, c.Things, c.Fit.Steps)
+	fmt.Fprintln(sum, c.Product.Viscosity, v.Tried.Way, v.Tried.Moves)
 	return hex.EncodeToString(sum.Sum(nil)[:12])
 }
 
@@ -240,7 +242,9 @@ func (s *Service) Small(ctx context.Context, v View, way Way) ([]byte, error) {
 }
 
 // played is a coat played to its end on few cells, when it is its turn.
-func (s *Service) played(ctx context.Context, v View, cells int, doubt preview.Doubt) (*preview.Scene, *flow.Run, error) {
+func (s *Service) played(
+	ctx context.Context, v View, cells int, doubt preview.Doubt,
+) (*preview.Scene, *flow.Run, error) {
 	ctx, stop := context.WithTimeout(ctx, smallMost)
 	defer stop()
 	scene, err := v.scene(cells, doubt)

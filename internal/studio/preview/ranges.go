@@ -142,7 +142,11 @@ const (
 
 // differing is the first look with white hatching where the others differ.
 func differing(looks [][]byte, wide int) ([]byte, error) {
-	m := &image.NRGBA{Pix: append([]byte(nil), looks[0]...), Stride: 4 * wide, Rect: image.Rect(0, 0, wide, len(looks[0])/(4*wide))}
+	m := &image.NRGBA{
+		Pix:    append([]byte(nil), looks[0]...),
+		Stride: 4 * wide,
+		Rect:   image.Rect(0, 0, wide, len(looks[0])/(4*wide)),
+	}
 	for i := 0; i < len(m.Pix); i += 4 {
 		if m.Pix[i+3] == 0 {
 			continue

@@ -54,7 +54,9 @@ type HandRule struct {
 	Pours  bool
 	Tilts  bool
 	Thing  composition.Kind // it becomes in the composition; "" for none
-	usual  func(mean float64) flow.Move
+	usual  flow.Move
+	gap    float64 // of a sheet, times the mean film
+	deep   float64 // of a stick, times the mean film
 }
 
 // Sided reports whether it is done at one side of the board.
@@ -62,38 +64,34 @@ func (r HandRule) Sided() bool { return r.Kind == "unmask" }
 
 // HandRules are the moves offered (sizes: our reading of common practice).
 var HandRules = []HandRule{
-	{"ribbon", "Ribbon", 2, true, false, composition.Ribbon, func(float64) flow.Move { return flow.Move{Kind: flow.Ribbon, For: 4} }},
-	{"puddle", "Puddle", 1, true, false, composition.Puddle, func(float64) flow.Move { return flow.Move{Kind: flow.Puddle, For: 2} }},
-	{"drops", "Drops", 1, true, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Drops, Count: 12, Radius: 0.06} }},
-	{"sheet", "Sheet drawn", 2, false, false, "", func(mean float64) flow.Move {
-		return flow.Move{Kind: flow.Swipe, Width: 0.12, Gap: 1.9 * mean, Speed: 0.06}
-	}},
-	{"stick", "Stick drawn", 2, false, false, "", func(mean float64) flow.Move {
-		return flow.Move{Kind: flow.Drag, Width: 0.012, Depth: 0.5 * mean, Speed: 0.06}
-	}},
-	{"comb", "Comb drawn", 2, false, false, "", func(mean float64) flow.Move {
-		return flow.Move{Kind: flow.Comb, Width: 0.1, Depth: 0.5 * mean, Speed: 0.06, Count: 5}
-	}},
-	{"blow", "Air blown", 2, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Blow, Width: 0.09, Shear: 4, For: 5} }},
-	{"hot-air", "Hot air", 2, false, false, "", func(float64) flow.Move {
-		return flow.Move{Kind: flow.Blow, Width: 0.09, Shear: 4, For: 5, To: 50}
-	}},
-	{"flick", "Drops flicked", 1, true, false, "", func(float64) flow.Move {
-		return flow.Move{Kind: flow.Drops, Count: 28, Radius: 0.12}
-	}},
-	{"dust", "Powder dusted", 1, false, false, "", func(float64) flow.Move {
-		return flow.Move{Kind: flow.Dust, Radius: 0.04, Volume: 0.0005 / float64(preview.PowderDensity)}
-	}},
-	{"mist", "Sprayed", 1, true, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Mist, Radius: 0.08} }},
-	{"finger", "Finger drawn", 2, false, false, "", func(mean float64) flow.Move {
-		return flow.Move{Kind: flow.Drag, Width: 0.016, Depth: 0.9 * mean, Speed: 0.08}
-	}},
-	{"stir", "Stirred in place", 1, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Stir, Radius: 0.02} }},
-	{"unmask", "Dam pulled", 0, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Unmask} }},
-	{"barrier", "Barrier set", 2, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Barrier} }},
-	{"ridge", "Ridge of paste under it", 2, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Ridge, Width: 0.008, Depth: 0.002} }},
-	{"warm", "Warmed", 1, false, false, "", func(float64) flow.Move { return flow.Move{Kind: flow.Warm, Radius: 0.06, To: 60, For: 10} }},
-	{"tilt", "Board tilted", 0, false, true, "", func(float64) flow.Move { return flow.Move{Kind: flow.Tilting, For: 10} }},
+	{Kind: "ribbon", Name: "Ribbon", Points: 2, Pours: true, Thing: composition.Ribbon,
+		usual: flow.Move{Kind: flow.Ribbon, For: 4}},
+	{Kind: "puddle", Name: "Puddle", Points: 1, Pours: true, Thing: composition.Puddle,
+		usual: flow.Move{Kind: flow.Puddle, For: 2}},
+	{Kind: "drops", Name: "Drops", Points: 1, Pours: true, usual: flow.Move{Kind: flow.Drops, Count: 12, Radius: 0.06}},
+	{Kind: "flick", Name: "Drops flicked", Points: 1, Pours: true,
+		usual: flow.Move{Kind: flow.Drops, Count: 28, Radius: 0.12}},
+	{Kind: "sheet", Name: "Sheet drawn", Points: 2, gap: 1.9,
+		usual: flow.Move{Kind: flow.Swipe, Width: 0.12, Speed: 0.06}},
+	{Kind: "stick", Name: "Stick drawn", Points: 2, deep: 0.5,
+		usual: flow.Move{Kind: flow.Drag, Width: 0.012, Speed: 0.06}},
+	{Kind: "comb", Name: "Comb drawn", Points: 2, deep: 0.5,
+		usual: flow.Move{Kind: flow.Comb, Width: 0.1, Speed: 0.06, Count: 5}},
+	{Kind: "blow", Name: "Air blown", Points: 2, usual: flow.Move{Kind: flow.Blow, Width: 0.09, Shear: 4, For: 5}},
+	{Kind: "hot-air", Name: "Hot air", Points: 2,
+		usual: flow.Move{Kind: flow.Blow, Width: 0.09, Shear: 4, For: 5, To: 50}},
+	{Kind: "dust", Name: "Powder dusted", Points: 1,
+		usual: flow.Move{Kind: flow.Dust, Radius: 0.04, Volume: 0.0005 / float64(preview.PowderDensity)}},
+	{Kind: "mist", Name: "Sprayed", Points: 1, Pours: true, usual: flow.Move{Kind: flow.Mist, Radius: 0.08}},
+	{Kind: "finger", Name: "Finger drawn", Points: 2, deep: 0.9,
+		usual: flow.Move{Kind: flow.Drag, Width: 0.016, Speed: 0.08}},
+	{Kind: "stir", Name: "Stirred in place", Points: 1, usual: flow.Move{Kind: flow.Stir, Radius: 0.02}},
+	{Kind: "unmask", Name: "Dam pulled", usual: flow.Move{Kind: flow.Unmask}},
+	{Kind: "barrier", Name: "Barrier set", Points: 2, usual: flow.Move{Kind: flow.Barrier}},
+	{Kind: "ridge", Name: "Ridge of paste under it", Points: 2,
+		usual: flow.Move{Kind: flow.Ridge, Width: 0.008, Depth: 0.002}},
+	{Kind: "warm", Name: "Warmed", Points: 1, usual: flow.Move{Kind: flow.Warm, Radius: 0.06, To: 60, For: 10}},
+	{Kind: "tilt", Name: "Board tilted", Tilts: true, usual: flow.Move{Kind: flow.Tilting, For: 10}},
 }
 
 // RuleOf returns the rule of a hand's move.
@@ -142,7 +140,8 @@ func abs(v float64) float64 {
 // core is the move as a scene wants it.
 func (h Hand) core(s *preview.Scene, mean float64) flow.Move {
 	rule, _ := RuleOf(h.Kind)
-	m := rule.usual(mean)
+	m := rule.usual
+	m.Gap, m.Depth = m.Gap+rule.gap*mean, m.Depth+rule.deep*mean
 	m.At = 60 * h.Minute
 	if h.For > 0 {
 		m.For = h.For

@@ -21,7 +21,7 @@ type Way struct {
 	Wide   float64 `json:",omitempty"` // how much wider ribbons are poured; 0 for as planned
 	Fine   bool    `json:",omitempty"` // on twice as many cells a side, which takes its time
 	White  int64   `json:",omitempty"` // the pigment that stands in for the white; 0 for as planned
-	Order  string  `json:",omitempty"` // colours by their ids, with commas, as they are poured on the bed; "" for as planned
+	Order  string  `json:",omitempty"` // colours by id, with commas, as they are poured on the bed; "" for as planned
 	Apart  bool    `json:",omitempty"` // two colours part as hard as they may: cells are as wide as they get
 	Lean   int     `json:",omitempty"` // quarter turns by which the board is tipped otherwise than planned
 }
@@ -89,7 +89,10 @@ func (v View) Variants(ribbons bool) []Variant {
 	}
 	with(pick(now.Bed > 1, "Bed as planned", "A third more bed"), func(w *Way) { w.Bed = toggled(w.Bed, Thicker) })
 	if ribbons {
-		with(pick(now.Wide > 1, "Ribbons as they fall", "Ribbons twice as wide"), func(w *Way) { w.Wide = toggled(w.Wide, wider) })
+		with(
+			pick(now.Wide > 1, "Ribbons as they fall", "Ribbons twice as wide"),
+			func(w *Way) { w.Wide = toggled(w.Wide, wider) },
+		)
 	}
 	if name, id := v.otherWhite(); id != 0 {
 		with(words.F("With %s", name), func(w *Way) { w.White = id })

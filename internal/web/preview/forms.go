@@ -113,7 +113,12 @@ func (a *area) set(c *gin.Context) error {
 
 // wayOf reads how a coat is to be played.
 func wayOf(typed map[string]string) (preview.Way, error) {
-	w := preview.Way{Plain: typed["own"] == "no", Turned: typed["turned"] == "yes", Fine: typed["fine"] == "yes", Apart: typed["apart"] == "yes"}
+	w := preview.Way{
+		Plain:  typed["own"] == "no",
+		Turned: typed["turned"] == "yes",
+		Fine:   typed["fine"] == "yes",
+		Apart:  typed["apart"] == "yes",
+	}
 	seed, err := number(typed, "seed", 1)
 	if err != nil {
 		return w, err
@@ -143,7 +148,9 @@ func wayOf(typed map[string]string) (preview.Way, error) {
 // wayFields are a way as a form or an address has it.
 func wayFields(w preview.Way) url.Values {
 	v := url.Values{"seed": {strconv.FormatUint(w.Seed, 10)}}
-	for field, of := range map[string]float64{"later": w.Later, "bed": w.Bed, "wide": w.Wide, "white": float64(w.White), "lean": float64(w.Lean)} {
+	for field, of := range map[string]float64{
+		"later": w.Later, "bed": w.Bed, "wide": w.Wide, "white": float64(w.White), "lean": float64(w.Lean),
+	} {
 		if of != 0 {
 			v.Set(field, strconv.FormatFloat(of, 'f', -1, 64))
 		}

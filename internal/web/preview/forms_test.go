@@ -15,10 +15,27 @@ import (
 func TestWaysGoThroughForms(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		way := preview.Way{
-			Seed: rapid.Uint64Range(0, 1e9-1).Draw(rt, "seed"), Later: float64(rapid.IntRange(0, 240).Draw(rt, "later")) / 2,
-			Plain: rapid.Bool().Draw(rt, "plain"), Turned: rapid.Bool().Draw(rt, "turned"), Fine: rapid.Bool().Draw(rt, "fine"),
-			Bed: rapid.SampledFrom([]float64{0, 0.25, 1, 1.33, 4}).Draw(rt, "bed"), Wide: rapid.SampledFrom([]float64{0, 0.5, 1, 8}).Draw(rt, "wide"),
-			White: rapid.Int64Range(0, 1e6).Draw(rt, "white"), Apart: rapid.Bool().Draw(rt, "apart"), Lean: rapid.IntRange(0, 3).Draw(rt, "lean"),
+			Seed:   rapid.Uint64Range(0, 1e9-1).Draw(rt, "seed"),
+			Later:  float64(rapid.IntRange(0, 240).Draw(rt, "later")) / 2,
+			Plain:  rapid.Bool().Draw(rt, "plain"),
+			Turned: rapid.Bool().Draw(rt, "turned"),
+			Fine:   rapid.Bool().Draw(rt, "fine"),
+			Bed: rapid.SampledFrom(
+				[]float64{0, 0.25, 1, 1.33, 4},
+			).Draw(
+				rt,
+				"bed",
+			),
+			Wide: rapid.SampledFrom([]float64{0, 0.5, 1, 8}).Draw(rt, "wide"),
+			White: rapid.Int64Range(
+				0,
+				1e6,
+			).Draw(
+				rt,
+				"white",
+			),
+			Apart: rapid.Bool().Draw(rt, "apart"),
+			Lean:  rapid.IntRange(0, 3).Draw(rt, "lean"),
 			Order: rapid.SampledFrom([]string{"", "c2,c3", "c3,c1,c2"}).Draw(rt, "order"),
 		}
 		typed := map[string]string{}

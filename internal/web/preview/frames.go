@@ -34,7 +34,12 @@ func (a *area) events(c *gin.Context) error {
 	for seen := 0; ; {
 		was := s
 		s = p.Wait(ctx, was)
-		if s.Waiting && !was.Waiting && !event(stream, "waiting", map[string]string{"words": "Two coats are being reckoned already; this one waits for its turn."}) {
+		if s.Waiting && !was.Waiting &&
+			!event(
+				stream,
+				"waiting",
+				map[string]string{"words": "Two coats are being reckoned already; this one waits for its turn."},
+			) {
 			return nil
 		}
 		for ; seen < s.Frames; seen++ {

@@ -41,7 +41,8 @@ func Routes(f *frame.Frame) error {
 	a.GET(at, a.show)
 	a.POST(at+"/moves", a.make)
 	s := f.Studio.Preview
-	for name, do := range map[string]change{"undo": s.Undo, "redo": s.Redo, "keep": s.Keep, "drop": s.Drop, "swap": s.Swap} {
+	changes := map[string]change{"undo": s.Undo, "redo": s.Redo, "keep": s.Keep, "drop": s.Drop, "swap": s.Swap}
+	for name, do := range changes {
 		a.POST(at+"/"+name, a.change(do))
 	}
 	a.POST(at+"/set", a.set)
@@ -131,7 +132,10 @@ func fixed(v float64) string { return strconv.FormatFloat(v, 'f', 2, 64) }
 
 // Poured reports whether something was poured by hand that the plan can take over.
 func (p previewPage) Poured() bool {
-	return slices.ContainsFunc(p.Tried.Moves, func(h preview.Hand) bool { rule, _ := preview.RuleOf(h.Kind); return rule.Thing != "" })
+	return slices.ContainsFunc(
+		p.Tried.Moves,
+		func(h preview.Hand) bool { rule, _ := preview.RuleOf(h.Kind); return rule.Thing != "" },
+	)
 }
 
 // Told says a move made by hand.
@@ -156,7 +160,13 @@ func (a *area) show(c *gin.Context) error {
 }
 
 func (a *area) send(c *gin.Context, status int, v preview.View, typed map[string]string, refused *form.Refused) error {
-	page := previewPage{View: v, Sys: v.Agenda.Book.Settings.Units, Rules: preview.HandRules, Typed: typed, Notice: refused}
+	page := previewPage{
+		View:   v,
+		Sys:    v.Agenda.Book.Settings.Units,
+		Rules:  preview.HandRules,
+		Typed:  typed,
+		Notice: refused,
+	}
 	var err error
 	if page.Play, err = a.Studio.Preview.Play(v); err != nil {
 		page.Broken = words.Error(err)

@@ -61,7 +61,15 @@ func (a *area) teller(c *gin.Context, p *preview.Play) (teller, error) {
 // told says a frame.
 func (say teller) told(p *preview.Play, n int, f *preview.Frame) telling {
 	sys := say.sys
-	t := telling{N: n, Minute: f.At / 60, At: minutes(f.At), Film: film(f.Sample.Mean, sys), Thin: film(f.Sample.Thinnest, sys), Ground: percent(f.Ground), Cells: []string{}}
+	t := telling{
+		N:      n,
+		Minute: f.At / 60,
+		At:     minutes(f.At),
+		Film:   film(f.Sample.Mean, sys),
+		Thin:   film(f.Sample.Thinnest, sys),
+		Ground: percent(f.Ground),
+		Cells:  []string{},
+	}
 	t.OnBoard, t.RunOff, t.Sides = volume(f.Sample.OnBoard, sys), volume(f.Sample.Below, sys), volume(f.Sample.Sides, sys)
 	if cost := say.costs(1e6 * sum(f.Sample.Below)); cost != "" && sum(f.Sample.Below) > noneVolume {
 		t.RunOff = words.F("%s, %s", t.RunOff, cost)
@@ -107,7 +115,11 @@ func unlike(planned, ran float64, sys units.System) string {
 	}
 	usual, much := volume([]float64{planned}, sys), volume([]float64{math.Abs(off)}, sys)
 	if off > 0 {
-		return " " + words.F("The plan counts on %s: these moves carry off %s more. Mix that much more, or dam the edge.", usual, much)
+		return " " + words.F(
+			"The plan counts on %s: these moves carry off %s more. Mix that much more, or dam the edge.",
+			usual,
+			much,
+		)
 	}
 	if ran < noneVolume {
 		return " " + words.F("The plan counts on %s running off, as usual for the technique: here nothing does.", usual)
@@ -118,7 +130,13 @@ func unlike(planned, ran float64, sys units.System) string {
 // opening says where cells open, as far apart as two digits carry.
 func opening(p *preview.Play, o flow.Opening, sys units.System) string {
 	upper, under := p.Scene.Cups[o.Upper].Colour.Name, p.Scene.Cups[o.Under].Colour.Name
-	return words.F("Cells of %s on %s: about %s apart, first seen at %s", upper, under, words.Figures(units.Length(1000*o.Spacing).Text(sys)), minutes(o.Seen))
+	return words.F(
+		"Cells of %s on %s: about %s apart, first seen at %s",
+		upper,
+		under,
+		words.Figures(units.Length(1000*o.Spacing).Text(sys)),
+		minutes(o.Seen),
+	)
 }
 
 func minutes(seconds float64) string {

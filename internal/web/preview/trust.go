@@ -57,9 +57,9 @@ func (a *area) ranges(c *gin.Context) error {
 		out.Visible = append(out.Visible, percents(share))
 	}
 	at := slices.IndexFunc(v.Plan.Coats, func(k plan.Coat) bool { return k.ID == v.Coat.ID })
-	forecasts := v.Plan.Forecast(at).Cells
+	say := forecaster{v.Coat.Cups, v.Plan.Forecast(at).Cells, r.Plays, sys}
 	for _, cells := range r.Cells {
-		out.Cells = append(out.Cells, cellsRange(v.Coat.Cups, forecasts, cells, r.Plays, sys))
+		out.Cells = append(out.Cells, say.said(cells))
 	}
 	c.JSON(http.StatusOK, out)
 	return nil
@@ -81,7 +81,10 @@ func (a *area) differing(c *gin.Context) error {
 
 // played says what the ranges are of.
 func played(r *preview.Ranges) string {
-	text := words.F("%d plays on a coarse grid: five draws, the edge a fifth lower and higher, the room 3 °C cooler and warmer.", r.Plays)
+	text := words.F(
+		"%d plays on a coarse grid: five draws, the edge a fifth lower and higher, the room 3 °C cooler and warmer.",
+		r.Plays,
+	)
 	if r.Apart {
 		text += " " + words.T("In one of them two colours part as hard as they may.")
 	}
@@ -101,20 +104,33 @@ func volumes(r preview.Range, sys units.System) string {
 	return fromTo(volume([]float64{r.Least}, sys), volume([]float64{r.Most}, sys))
 }
 
-// cellsRange says where cells open in the plays, and what the plan's forecast says where it
-// says otherwise.
-func cellsRange(cups []plan.Cup, forecasts []plan.CellForecast, r preview.CellRange, plays int, sys units.System) string {
-	upper, under := cups[r.Upper].Colour, cups[r.Under].Colour
-	far := func(m float64) string { return words.Figures(units.Length(1000 * m).Text(sys)) }
-	text := words.F("Cells of %s on %s in %d of %d plays: %s apart, first seen at %s.", upper.Name, under.Name, r.Plays, plays,
-		fromTo(far(r.Spacing.Least), far(r.Spacing.Most)), fromTo(minutes(r.Seen.Least), minutes(r.Seen.Most)))
-	for _, f := range forecasts {
-		if f.Upper.Colour.ID != upper.ID || f.Lower.Colour.ID != under.ID || f.Far == 0 {
+// A forecaster says where cells open in the plays, and what the plan expects where it expects
+// something else.
+type forecaster struct {
+	cups      []plan.Cup
+	forecasts []plan.CellForecast
+	plays     int
+	sys       units.System
+}
+
+func (f forecaster) far(m float64) string { return words.Figures(units.Length(1000 * m).Text(f.sys)) }
+
+func (f forecaster) film(l units.Length) string { return words.Figures(l.Film(f.sys)) }
+
+func (f forecaster) said(r preview.CellRange) string {
+	upper, under := f.cups[r.Upper].Colour, f.cups[r.Under].Colour
+	apart := fromTo(f.far(r.Spacing.Least), f.far(r.Spacing.Most))
+	seen := fromTo(minutes(r.Seen.Least), minutes(r.Seen.Most))
+	text := words.F("Cells of %s on %s in %d of %d plays: %s apart, first seen at %s.",
+		upper.Name, under.Name, r.Plays, f.plays, apart, seen)
+	for _, k := range f.forecasts {
+		if k.Upper.Colour.ID != upper.ID || k.Lower.Colour.ID != under.ID || k.Far == 0 {
 			continue
 		}
-		if least, most := 1000*r.Spacing.Least, 1000*r.Spacing.Most; most < alike*float64(f.Near) || alike*least > float64(f.Far) {
+		least, most := 1000*r.Spacing.Least, 1000*r.Spacing.Most
+		if most < alike*float64(k.Near) || alike*least > float64(k.Far) {
 			text += " " + words.F("The plan expects %s with a film of %s on %s; here the films are different.",
-				fromTo(far(f.Near.Metres()), far(f.Far.Metres())), words.Figures(f.UpperFilm.Film(sys)), words.Figures(f.LowerFilm.Film(sys)))
+				fromTo(f.far(k.Near.Metres()), f.far(k.Far.Metres())), f.film(k.UpperFilm), f.film(k.LowerFilm))
 		}
 	}
 	return text
@@ -187,8 +203,14 @@ func helpsOf(v preview.View, planned float64, f *preview.Frame) (out []help) {
 	}
 	if ran := sum(f.Sample.Below); unlike(planned, ran, sys) != "" && ran > planned {
 		label := words.T("A quarter less bed")
-		out = append(out, help{Words: words.F("%s more runs off than the plan counts on.", volume([]float64{ran - planned}, sys)), Label: label,
-			Choice: with(label, func(w *preview.Way) { w.Bed = max(w.Bed, 1) * lessBed })})
+		out = append(
+			out,
+			help{
+				Words:  words.F("%s more runs off than the plan counts on.", volume([]float64{ran - planned}, sys)),
+				Label:  label,
+				Choice: with(label, func(w *preview.Way) { w.Bed = max(w.Bed, 1) * lessBed }),
+			},
+		)
 		if !v.Plan.Spec.Dammed() {
 			out = append(out, help{Words: words.T("A dam keeps it on the board."), Label: words.T("Edge of the piece"),
 				Link: fmt.Sprintf("/pieces/%d?coat=%s", v.Piece.ID, v.Coat.ID)})
@@ -196,8 +218,19 @@ func helpsOf(v preview.View, planned float64, f *preview.Frame) (out []help) {
 	}
 	for k, cup := range v.Coat.Cups {
 		if cup.Share >= colourMeant && f.Visible[k] < colourHides*cup.Share {
-			out = append(out, help{Words: words.F("%s is %s of what is poured and shows on %s.", cup.Colour.Name, percent(cup.Share), percent(f.Visible[k])),
-				Most: cup.Colour.ID, Label: words.T("Find what shows more of it")})
+			out = append(
+				out,
+				help{
+					Words: words.F(
+						"%s is %s of what is poured and shows on %s.",
+						cup.Colour.Name,
+						percent(cup.Share),
+						percent(f.Visible[k]),
+					),
+					Most:  cup.Colour.ID,
+					Label: words.T("Find what shows more of it"),
+				},
+			)
 		}
 	}
 	return out
@@ -235,7 +268,10 @@ func (a *area) most(c *gin.Context) error {
 		}
 	}
 	for _, f := range found.Best {
-		page.Ways = append(page.Ways, foundWay{choiceOf("", f.Way, v.Coat.ID), percent(f.Shows), volume([]float64{f.RunOff}, page.Sys), how(f)})
+		page.Ways = append(
+			page.Ways,
+			foundWay{choiceOf("", f.Way, v.Coat.ID), percent(f.Shows), volume([]float64{f.RunOff}, page.Sys), how(f)},
+		)
 	}
 	return a.Part(c, http.StatusOK, "preview", "found", page)
 }
