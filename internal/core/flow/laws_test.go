@@ -147,6 +147,45 @@ func TestMirrored(t *testing.T) {
 	}
 }
 
+// So does whatever is done in any order on any grid: places, amounts and tilts at random.
+func TestAnythingMirrored(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		const side = 150.0
+		n := rapid.IntRange(15, 24).Draw(t, "n")
+		part := rapid.Float64Range(0.15, 0.85)
+		type place struct{ x, y float64 }
+		draw := func() place { return place{side * part.Draw(t, "x"), side * part.Draw(t, "y")} }
+		var makes []func(at func(place) geom.Point, flip float64) flow.Move
+		for k := range rapid.IntRange(1, 5).Draw(t, "moves") {
+			when, cup, a, b := 20*float64(k+1), k%3, draw(), draw()
+			volume := 1e-6 * rapid.Float64Range(1, 8).Draw(t, "mL")
+			x, y := rapid.Float64Range(-6, 6).Draw(t, "tx"), rapid.Float64Range(-6, 6).Draw(t, "ty")
+			kind := rapid.SampledFrom([]flow.Kind{flow.Puddle, flow.Ribbon, flow.Tilting, flow.Blow}).Draw(t, "kind")
+			makes = append(makes, func(at func(place) geom.Point, flip float64) flow.Move {
+				return flow.Move{
+					Kind: kind, At: when, Cup: cup, Points: []geom.Point{at(a), at(b)}, Volume: volume,
+					Width: 0.04, Shear: 5, For: 8, TiltX: flip * x, TiltY: y,
+				}
+			})
+		}
+		play := func(flip float64) *flow.Run {
+			at := func(p place) geom.Point { return geom.At(side/2+flip*(p.x-side/2), p.y) }
+			s := board(side, n, 1100, 1120, 1150)
+			s.Contact.Stands, s.Edge, s.Tension = 1.63e-3, 2.2e-3, 0.04
+			s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-3}}
+			for _, make := range makes {
+				s.Moves = append(s.Moves, make(at, flip))
+			}
+			r, err := flow.Start(s)
+			require.NoError(t, err)
+			require.NoError(t, r.To(t.Context(), 240))
+			return r
+		}
+		mirror := func(i int) int { return i/n*n + n - 1 - i%n }
+		require.Less(t, apart(play(1), play(-1), mirror), 1e-9)
+	})
+}
+
 // byCup is how much of each cup lies in a column, in m.
 func byCup(column []flow.Layer) (out [8]float64) {
 	for _, l := range column {

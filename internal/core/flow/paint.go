@@ -1,6 +1,7 @@
 package flow
 
 import (
+	"context"
 	"errors"
 	"math"
 	"sync"
@@ -175,23 +176,45 @@ func (p *Painter) Colour(r *Run, i int) [3]byte {
 	return l.column(i, int(r.coat.now.n[i]), 1)
 }
 
-// Visible is which share of the face shows each cup, and which the ground: what of
-// a layer is not hidden by those above it, as far as it hides what is below.
+// Visible is which share of the face shows each cup, and which the ground: of what shows at
+// each place as far as it hides what is below.
 func (p *Painter) Visible(r *Run) (cups []float64, ground float64) {
-	r = r.seen()
-	c := r.coat
-	cups = make([]float64, len(p.cups))
+	d := p.drawing(context.Background(), r, visibleScale)
+	d.count()
+	return d.visible()
+}
+
+// visibleScale is at how many points along a cell it is found what is visible.
+const visibleScale = 4
+
+// visible adds up what the places of the cells show.
+func (d *drawing) visible() (cups []float64, ground float64) {
+	r, c := d.r, d.r.coat
+	cups = make([]float64, len(d.p.cups))
 	on := 0.0
 	for i := range c.film.h {
 		if !r.scene.Grid.On(i) {
 			continue
 		}
-		share := c.film.area[i]
-		on += share
+		places := 0.0
+		for _, n := range d.shows[i*d.kinds : (i+1)*d.kinds] {
+			places += float64(n)
+		}
+		on += c.film.area[i]
 		open, top, _ := r.opening(i)
-		ground += p.see(r, i, top, 1/(1-open), share*(1-open), cups)
-		if open > 0 {
-			ground += p.see(r, i, top, 0, share*open, cups)
+		upper := int(r.opens.pair[i]>>8) - 1
+		for kind, n := range d.shows[i*d.kinds : (i+1)*d.kinds] {
+			if n == 0 {
+				continue
+			}
+			share := c.film.area[i] * float64(n) / places
+			if open > 0 && (kind == upper || kind == d.columnSays()) {
+				ground += d.p.see(r, i, int(c.now.n[i]), top, 1/(1-open), share*(1-open), cups)
+				ground += d.p.see(r, i, top, top, 1, share*open, cups)
+				continue
+			}
+			lies := d.layers(i, kind)
+			ground += d.p.see(r, i, lies, lies-1, d.gathered(i, kind, lies), share, cups)
 		}
 	}
 	for k := range cups {
@@ -200,11 +223,36 @@ func (p *Painter) Visible(r *Run) (cups []float64, ground float64) {
 	return cups, ground / on
 }
 
-// see adds what is seen of a column to the cups, and returns what is seen of the
-// ground.
-func (p *Painter) see(r *Run, i, top int, times, seen float64, cups []float64) float64 {
+// gathered is how many times as thick the uppermost of a kind's layers is where it shows: it
+// lies on that part of the cell only.
+func (d *drawing) gathered(i, kind, lies int) float64 {
+	c := d.r.coat
+	if kind == d.columnSays() || lies == 0 || c.skin == nil {
+		return 1
+	}
+	share := math.Max(0.1, float64(d.shows[i*d.kinds+kind])/float64(d.scale*d.scale))
+	return math.Min(1/share, c.film.h[i]*c.film.per[i]/math.Max(c.thick(i, lies-1), nothing))
+}
+
+// layers is how many layers of a cell lie where a kind shows: up to the last of its cup.
+func (d *drawing) layers(i, kind int) int {
+	c, n := d.r.coat, int(d.r.coat.now.n[i])
+	if kind == d.columnSays() {
+		return n
+	}
+	for k := n; k > 0; k-- {
+		if int(c.now.cup[i*c.most+k-1]) == kind {
+			return k
+		}
+	}
+	return n
+}
+
+// see adds what is seen of the lowest n layers of a column to the cups, those from top on
+// times as thick, and returns what is seen of the ground.
+func (p *Painter) see(r *Run, i, n, top int, times, seen float64, cups []float64) float64 {
 	c := r.coat
-	for k := int(c.now.n[i]) - 1; k >= 0; k-- {
+	for k := n - 1; k >= 0; k-- {
 		d, cup := c.thick(i, k), c.now.cup[i*c.most+k]
 		if k >= top {
 			d *= times

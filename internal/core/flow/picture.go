@@ -11,10 +11,28 @@ import (
 // points: what shows at each is what the skin says, in the colour of the cells about it. It
 // ends with ctx.
 func (p *Painter) Picture(ctx context.Context, r *Run, scale int) ([]byte, error) {
-	d := &drawing{ctx: ctx, p: p, r: r.seen(), scale: scale}
-	g := d.r.scene.Grid
-	face := p.face(&d.r.scene, scale)
+	d := p.drawing(ctx, r, scale)
 	d.count()
+	return d.painted()
+}
+
+// Look is the picture, and which share of the face shows each cup and the ground in it.
+func (p *Painter) Look(ctx context.Context, r *Run, scale int) (pix []byte, cups []float64, ground float64, err error) {
+	d := p.drawing(ctx, r, scale)
+	d.count()
+	pix, err = d.painted()
+	cups, ground = d.visible()
+	return pix, cups, ground, err
+}
+
+func (p *Painter) drawing(ctx context.Context, r *Run, scale int) *drawing {
+	return &drawing{ctx: ctx, p: p, r: r.seen(), scale: scale}
+}
+
+// painted is the picture, once it is found what its places show.
+func (d *drawing) painted() ([]byte, error) {
+	g, scale, ctx := d.r.scene.Grid, d.scale, d.ctx
+	face := d.p.face(&d.r.scene, scale)
 	d.mixColours()
 	d.fromWithin()
 	d.soften()
@@ -317,22 +335,14 @@ func asRGB(c [3]byte) rgb { return rgb{float32(c[0]), float32(c[1]), float32(c[2
 // of that cup, which lies on only a part of the cell and is there so much thicker. What
 // lies above it belongs to what shows beside it. None where the cup is not in the column.
 func (d *drawing) colourOf(l *look, i, kind int) rgb {
-	c, n := d.r.coat, int(d.r.coat.now.n[i])
+	c, n := d.r.coat, d.layers(i, kind)
 	if kind == d.columnSays() {
 		return asRGB(l.column(i, n, 1))
 	}
-	top := n - 1
-	for ; top >= 0 && int(c.now.cup[i*c.most+top]) != kind; top-- {
-	}
-	if top < 0 || c.film.h[i]*c.film.per[i] < nothing {
+	if n == 0 || int(c.now.cup[i*c.most+n-1]) != kind || c.film.h[i]*c.film.per[i] < nothing {
 		return rgb{}
 	}
-	share := 1.0
-	if c.skin != nil {
-		share = math.Max(0.1, float64(d.shows[i*d.kinds+kind])/float64(d.scale*d.scale))
-	}
-	times := math.Min(1/share, c.film.h[i]*c.film.per[i]/math.Max(c.thick(i, top), nothing))
-	return asRGB(l.stack(i, top+1, top, times))
+	return asRGB(l.stack(i, n, n-1, d.gathered(i, kind, n)))
 }
 
 // point paints a point of the picture.

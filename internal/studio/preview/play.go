@@ -200,14 +200,18 @@ const Deepest = 0.004
 
 func (p *Play) frame(r *flow.Run, n int) (*Frame, error) {
 	f := &Frame{At: r.At(), Sample: r.Sample(), Opens: r.Openings(), columns: r.Coat().Snapshot()}
-	f.Visible, f.Ground = p.Scene.Painter.Visible(r)
 	g := p.Scene.Grid
 	relief := image.NewGray(image.Rect(0, 0, g.NX, g.NY))
 	for i, h := range r.Coat().Film().H() {
 		relief.Pix[(g.NY-1-i/g.NX)*relief.Stride+i%g.NX] = uint8(math.Min(255, 255*h/Deepest))
 	}
-	var err error
-	if f.Picture, err = pictured(p.ctx, p.Scene, r, usualPoints(p.Scene.Grid)); err != nil {
+	points := usualPoints(g)
+	pix, visible, ground, err := p.Scene.Painter.Look(p.ctx, r, points)
+	if err != nil {
+		return nil, err
+	}
+	f.Visible, f.Ground = visible, ground
+	if f.Picture, err = packed(pointsOf(pix, g, points)); err != nil {
 		return nil, err
 	}
 	if n == len(p.Times)-1 {
@@ -234,12 +238,17 @@ func usualPoints(g flow.Grid) int {
 
 // pictured is the board as it looks now, at so many points a cell, as PNG.
 func pictured(ctx context.Context, s *preview.Scene, r *flow.Run, points int) ([]byte, error) {
-	w, h := s.Grid.NX*points, s.Grid.NY*points
 	pix, err := s.Painter.Picture(ctx, r, points)
 	if err != nil {
 		return nil, err
 	}
-	return packed(&image.NRGBA{Pix: pix, Stride: 4 * w, Rect: image.Rect(0, 0, w, h)})
+	return packed(pointsOf(pix, s.Grid, points))
+}
+
+// pointsOf is a picture of so many points a cell.
+func pointsOf(pix []byte, g flow.Grid, points int) image.Image {
+	w, h := g.NX*points, g.NY*points
+	return &image.NRGBA{Pix: pix, Stride: 4 * w, Rect: image.Rect(0, 0, w, h)}
 }
 
 func packed(m image.Image) ([]byte, error) {
