@@ -41,7 +41,7 @@ func TestABarrierHolds(t *testing.T) {
 		r := play(t, s, 2999)
 		_, east := halves(r, cells)
 		assert.InDelta(t, 0, east, 1e-12, name)
-		require.NoError(t, r.To(t.Context(), 100_000))
+		require.NoError(t, r.To(t.Context(), 40_000))
 		west, east := halves(r, cells)
 		assert.InEpsilon(t, west, east, 0.02, name)
 		assert.InDelta(t, 200e-6, west+east, 1e-12, name)
@@ -57,7 +57,7 @@ func TestTheSurfaceLevelsOverARidge(t *testing.T) {
 		{Kind: flow.Ridge, Points: []geom.Point{at(200, 50), at(200, 350)}, Width: 0.06, Depth: 1e-3},
 		{Kind: flow.Bed, At: 1, Film: 2e-3},
 	}
-	r := play(t, s, 200_000)
+	r := play(t, s, 80_000)
 	h := r.Coat().Film().H()
 	top, off := h[20*cells+20], h[20*cells+5]
 	assert.InDelta(t, 0.97e-3, off-top, 0.04e-3, "half a cell beside its crest")

@@ -309,7 +309,7 @@ func (f *Film) sum() float64 {
 // level, and the next step follows it by proportion and integral (Gustafsson 1991, the
 // exponents for such a pair).
 const (
-	errorShare   = 0.15
+	errorShare   = 0.1
 	flat         = 2e-7 // m: what there is to level, when there is no more than that
 	integral     = 0.7 / 2
 	proportional = 0.4 / 2
@@ -472,13 +472,16 @@ const level = 1e-10
 
 // wrong is the error of the last step in a cell, in m: by how much the second stage
 // corrected it, less what is as narrow as the cells, which the step damps however long it
-// is; and by how much what drives the film acted otherwise after it spread than before.
+// is, and no more than the cell changed: a kink at a standing edge is corrected in every step
+// and stays as it is. And by how much what drives the film acted otherwise after it spread
+// than before.
 func (f *Film) wrong(i, y int, p part, steady bool) float64 {
 	nx, e := f.grid.NX, f.w.rhs
 	x := i - y*nx
 	west, east := max(p.x0, x-1)-x, min(p.x1-1, x+1)-x
 	row := func(i int) float64 { return e[i+west] + 2*e[i] + e[i+east] }
 	off := math.Abs(row(max(f.at.y0, y-1)*nx+x)+2*row(i)+row(min(f.at.y1-1, y+1)*nx+x)) / 16
+	off = math.Min(off, math.Abs(f.h[i]-f.w.start[i])*f.per[i])
 	if !steady {
 		off += math.Abs(f.w.unlike[i])
 	}
