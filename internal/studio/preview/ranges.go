@@ -28,6 +28,14 @@ func (r Range) About(fine float64) Range {
 	return Range{math.Max(0, fine+r.Least-r.First), fine + r.Most - r.First, fine}
 }
 
+// Times is a range about what the first play comes to on a finer grid, by the same factors.
+func (r Range) Times(fine float64) Range {
+	if !(r.First > 0) {
+		return r
+	}
+	return Range{fine * r.Least / r.First, fine * r.Most / r.First, fine}
+}
+
 // Ranges are what a coat comes to in several possible draws, and at both ends of what
 // nobody knows. Volumes are in m³.
 type Ranges struct {

@@ -105,7 +105,7 @@ func (v View) Variants(ribbons bool) []Variant {
 		})
 	}
 	with(pick(now.Plain, "With the technique’s moves", "Poured only"), func(w *Way) { w.Plain = !w.Plain })
-	with("Another draw", func(w *Way) { w.Seed++ })
+	with("Another random result", func(w *Way) { w.Seed++ })
 	return out
 }
 

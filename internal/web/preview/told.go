@@ -70,7 +70,8 @@ func (say teller) told(p *preview.Play, n int, f *preview.Frame) telling {
 		Ground: percent(f.Ground),
 		Cells:  []string{},
 	}
-	t.OnBoard, t.RunOff, t.Sides = volume(f.Sample.OnBoard, sys), volume(f.Sample.Below, sys), volume(f.Sample.Sides, sys)
+	t.OnBoard, t.RunOff = volume(f.Sample.OnBoard, sys), amount(sum(f.Sample.Below), sys)
+	t.Sides = amount(sum(f.Sample.Sides), sys)
 	if cost := say.costs(1e6 * sum(f.Sample.Below)); cost != "" && sum(f.Sample.Below) > noneVolume {
 		t.RunOff = words.F("%s, %s", t.RunOff, cost)
 	}
@@ -156,6 +157,14 @@ func film(m float64, sys units.System) string {
 // volume is that of all cups together, given in m³.
 func volume(of []float64, sys units.System) string {
 	return words.Figures(units.Volume(1e6 * sum(of)).Text(sys))
+}
+
+// amount is a volume in m³ that may be next to nothing, which is said to be nothing.
+func amount(v float64, sys units.System) string {
+	if v < noneVolume {
+		return words.T("nothing")
+	}
+	return volume([]float64{v}, sys)
 }
 
 func sum(of []float64) float64 {

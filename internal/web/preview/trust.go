@@ -2,12 +2,14 @@ package preview
 
 import (
 	"fmt"
+	"math"
 	"net/http"
 	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/flow"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/preview"
@@ -44,13 +46,14 @@ func (a *area) ranges(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	visible, ground, runOff := r.Visible, r.Ground, r.RunOff
+	visible, ground, runOff, cells := r.Visible, r.Ground, r.RunOff, r.Cells
 	if f, whole := play.Frame(len(play.Times) - 1); whole {
 		visible = slices.Clone(visible)
 		for k := range visible {
 			visible[k] = visible[k].About(f.Visible[k])
 		}
 		ground, runOff = ground.About(f.Ground), runOff.About(sum(f.Sample.Below))
+		cells = about(cells, f.Opens)
 	}
 	out := spread{Words: played(r), Ground: percents(ground), RunOff: volumes(runOff, sys), Cells: []string{}}
 	for _, share := range visible {
@@ -58,11 +61,24 @@ func (a *area) ranges(c *gin.Context) error {
 	}
 	at := slices.IndexFunc(v.Plan.Coats, func(k plan.Coat) bool { return k.ID == v.Coat.ID })
 	say := forecaster{v.Coat.Cups, v.Plan.Forecast(at).Cells, r.Plays, sys}
-	for _, cells := range r.Cells {
-		out.Cells = append(out.Cells, say.said(cells))
+	for _, at := range cells {
+		out.Cells = append(out.Cells, say.said(at))
 	}
 	c.JSON(http.StatusOK, out)
 	return nil
+}
+
+// about lays ranges of cells about those that opened on the page's own grid.
+func about(cells []preview.CellRange, opens []flow.Opening) []preview.CellRange {
+	cells = slices.Clone(cells)
+	for k := range cells {
+		for _, o := range opens {
+			if at := &cells[k]; o.Upper == at.Upper && o.Under == at.Under && !math.IsNaN(o.Seen) {
+				at.Spacing, at.Seen = at.Spacing.Times(o.Spacing), at.Seen.About(o.Seen)
+			}
+		}
+	}
+	return cells
 }
 
 // differing shows where the plays differ.
@@ -101,7 +117,11 @@ func percents(r preview.Range) string {
 }
 
 func volumes(r preview.Range, sys units.System) string {
-	return fromTo(volume([]float64{r.Least}, sys), volume([]float64{r.Most}, sys))
+	least, most := amount(r.Least, sys), amount(r.Most, sys)
+	if least == most {
+		return "" // it does not differ
+	}
+	return fromTo(least, most)
 }
 
 // A forecaster says where cells open in the plays, and what the plan expects where it expects
@@ -183,12 +203,13 @@ func (a *area) helps(c *gin.Context) error {
 	}
 	page := helpsPage{Coat: v.Coat.ID, Cups: v.Coat.Cups}
 	if f, whole := play.Frame(len(play.Times) - 1); whole {
-		page.Helps = helpsOf(v, play.Scene.RunOff, f)
+		page.Helps = helpsOf(v, play, f)
 	}
 	return a.Part(c, http.StatusOK, "preview", "helps", page)
 }
 
-func helpsOf(v preview.View, planned float64, f *preview.Frame) (out []help) {
+func helpsOf(v preview.View, play *preview.Play, f *preview.Frame) (out []help) {
+	planned := play.Scene.RunOff
 	sys, now := v.Agenda.Book.Settings.Units, v.Tried.Way
 	with := func(name string, change func(*preview.Way)) *choice {
 		w := now
@@ -217,6 +238,9 @@ func helpsOf(v preview.View, planned float64, f *preview.Frame) (out []help) {
 		}
 	}
 	for k, cup := range v.Coat.Cups {
+		if !slices.Contains(play.Scene.OnBed(), cup.Colour.ID) {
+			continue // a bed is there to be covered
+		}
 		if cup.Share >= colourMeant && f.Visible[k] < colourHides*cup.Share {
 			out = append(
 				out,

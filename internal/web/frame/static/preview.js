@@ -72,12 +72,13 @@ function lay() {
   by('mine').hidden = which === 'b';
   if (by('theirs')) by('theirs').hidden = which === 'a';
   const shown = which === 'both' ? 2 : 1;
+  const parts = [by('film'), by('drawn'), by('over'), by('film-kept')].filter(Boolean);
+  for (const part of parts) part.style.width = 0; // a board that is too wide must not hold its room open
   const style = getComputedStyle(pool);
   const across = pool.clientWidth - parseFloat(style.paddingLeft) * 2 - (shown - 1) * 16;
   const tall = pool.clientHeight - parseFloat(style.paddingTop) * 2 - (by('theirs') ? 28 : 0);
   const scale = Math.min(across / shown / wide, tall / high);
-  for (const part of [by('film'), by('drawn'), by('over'), by('film-kept')]) {
-    if (!part) continue;
+  for (const part of parts) {
     part.style.width = `${Math.floor(scale * wide)}px`;
     part.style.height = `${Math.floor(scale * high)}px`;
   }
@@ -128,12 +129,15 @@ async function others() {
   const { key } = root().dataset;
   await window.htmx.ajax('GET', asked('helps'), { target: '[data-el=helps]', swap: 'innerHTML' });
   small(document);
+  by('spread-wait').hidden = false;
   const answer = await fetch(asked('ranges'));
-  if (!answer.ok || root()?.dataset.key !== key) return;
+  if (root()?.dataset.key !== key) return;
+  by('spread-wait').hidden = true;
+  if (!answer.ok) return;
   const r = await answer.json();
   r.visible.forEach((text, i) => { const cell = document.querySelector(`[data-range="${i}"]`); if (cell) cell.textContent = text; });
   by('r-ground').textContent = r.ground;
-  by('r-off').textContent = inWords('range {1}', r.off);
+  by('r-off').textContent = r.off && inWords('range {1}', r.off);
   by('spread-words').textContent = r.words;
   by('spread-cells').replaceChildren(...r.cells.map((text) => Object.assign(document.createElement('li'), { textContent: text })));
   by('differing').src = asked('differing.png');
