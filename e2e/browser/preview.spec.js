@@ -94,3 +94,22 @@ test('two takes are compared, tipped by a key, and leave the program as pictures
   await page.goto(`${program.url}/pieces`);
   await expect(page.locator('svg.board image[href*="/pieces/1/preview/still.png"]')).toHaveCount(1);
 });
+
+test('beside a play stands how sure it is, what would change it, and what shows most of a colour', async ({ page, program }) => {
+  test.setTimeout(180_000);
+  await page.goto(`${program.url}/pieces/2/preview`);
+  await expect(page.locator('#preview[data-whole]')).toBeVisible({ timeout: 120_000 });
+  await expect(page.locator('.sureness')).toBeVisible({ timeout: 90_000 });
+  await expect(page.locator('[data-range="0"]')).toHaveText(/^(\d+–)?\d+ %$/);
+  await expect(page.locator('.sureness')).toContainText('plays on a coarse grid');
+  await page.getByLabel('Show most of').selectOption({ label: 'Salt' });
+  await page.getByRole('button', { name: 'Find it' }).click();
+  await expect(page.locator('[data-el=found]')).toContainText('orders and tilts', { timeout: 90_000 });
+  // The best of them is played, and can be taken back.
+  await page.locator('[data-el=found] button.other').first().click();
+  await expect(page.locator('input[name=order]').first()).toBeAttached();
+  await expect(page.getByRole('button', { name: 'Colours in their own order' })).toBeVisible();
+  // A narrow screen is not held wide by the board.
+  await page.setViewportSize({ width: 360, height: 740 });
+  await expect.poll(() => page.evaluate(() => document.documentElement.scrollWidth)).toBe(360);
+});

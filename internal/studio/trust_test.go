@@ -1,11 +1,14 @@
 package studio_test
 
 import (
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jevvo/internal/core/composition"
 	"jevvo/internal/core/flow"
 	core "jevvo/internal/core/preview"
 	"jevvo/internal/core/technique"
@@ -55,6 +58,21 @@ func TestWhatShowsMostIsFound(t *testing.T) {
 			assert.LessOrEqual(t, f.Shows, found.Best[k-1].Shows)
 		}
 		require.NoError(t, r.Preview.Set(r.ctx(), p.ID, v.Coat.ID, f.Way))
+	}
+	if v = r.see(p); v.Tried.Order != "" { // and goes into the plan
+		require.True(t, v.Turns())
+		order := strings.Split(v.Tried.Order, ",")
+		_, err := r.Preview.Apply(r.ctx(), v)
+		require.NoError(t, err)
+		v = r.see(p)
+		assert.Empty(t, v.Tried.Order)
+		last := 0
+		for _, thing := range v.Coat.Things {
+			if at := slices.Index(order, thing.Cup); thing.Kind != composition.Bed && at >= 0 {
+				assert.GreaterOrEqual(t, at, last)
+				last = at
+			}
+		}
 	}
 	_, err = r.Preview.Most(r.ctx(), v, "none")
 	require.Error(t, err)

@@ -138,6 +138,28 @@ func Turn(things []Thing) {
 	}
 }
 
+// InOrder puts things in the order of their cups, and those of one cup as they were; beds stay
+// where they are, under the rest.
+func InOrder(things []Thing, cups []string) {
+	var at []int
+	var on []Thing
+	for k, t := range things {
+		if t.Kind != Bed {
+			at, on = append(at, k), append(on, t)
+		}
+	}
+	rank := func(t Thing) int {
+		if k := slices.Index(cups, t.Cup); k >= 0 {
+			return k
+		}
+		return len(cups)
+	}
+	slices.SortStableFunc(on, func(a, b Thing) int { return rank(a) - rank(b) })
+	for k, i := range at {
+		things[i] = on[k]
+	}
+}
+
 // Given returns the thing taking a share of the coat, whatever it took.
 func (t Thing) Given(share float64) Thing {
 	t.Share, t.Pour = share, 0

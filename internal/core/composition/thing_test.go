@@ -3,6 +3,7 @@ package composition_test
 import (
 	"fmt"
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -226,5 +227,41 @@ func TestTurnedTwiceIsAsBefore(t *testing.T) {
 		require.Equal(t, on, back)
 		composition.Turn(turned)
 		require.Equal(t, things, turned)
+	})
+}
+
+// In an order of cups beds stay where they are, every cup's things follow one another as they
+// were, and nothing is lost; in the order there is nothing changes.
+func TestInTheOrderOfTheirCups(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		cups := []string{"a", "b", "c"}
+		n := rapid.IntRange(0, 9).Draw(t, "n")
+		things := make([]composition.Thing, n)
+		for k := range things {
+			kind := rapid.SampledFrom([]composition.Kind{composition.Bed, composition.Ribbon}).Draw(t, "kind")
+			things[k] = composition.Thing{ID: fmt.Sprint(k), Kind: kind, Cup: rapid.SampledFrom(cups).Draw(t, "cup")}
+		}
+		order := rapid.Permutation(cups).Draw(t, "order")
+		sorted := composition.Clone(things)
+		composition.InOrder(sorted, order)
+		require.ElementsMatch(t, things, sorted)
+		last, seen := 0, map[string]string{}
+		for k, thing := range sorted {
+			require.Equal(t, things[k].Kind == composition.Bed, thing.Kind == composition.Bed)
+			if thing.Kind == composition.Bed {
+				require.Equal(t, things[k], thing)
+				continue
+			}
+			rank := slices.Index(order, thing.Cup)
+			require.GreaterOrEqual(t, rank, last)
+			last = rank
+			require.Greater(t, thing.ID, seen[thing.Cup])
+			seen[thing.Cup] = thing.ID
+		}
+		again := composition.Clone(sorted)
+		composition.InOrder(again, order)
+		require.Equal(t, sorted, again)
+		composition.InOrder(again, nil)
+		require.Equal(t, sorted, again)
 	})
 }

@@ -93,16 +93,16 @@ func (s *Service) AddThing(ctx context.Context, id int64, coat string, t composi
 }
 
 // PlaceThings puts things on the board that take what they say of their cups,
-// beside what is there, on request in the reverse order; on a board with a sketch
-// only, beside the technique's own layout.
-func (s *Service) PlaceThings(ctx context.Context, id int64, coat string, things []composition.Thing, layout technique.Layout, turned bool) (Piece, error) {
+// beside what is there, which is arranged before; on a board with a sketch only, beside the
+// technique's own layout.
+func (s *Service) PlaceThings(ctx context.Context, id int64, coat string, things []composition.Thing,
+	layout technique.Layout, arrange func([]composition.Thing),
+) (Piece, error) {
 	return s.compose(ctx, id, coat, func(c *plan.CoatSpec, board surface.Shape) error {
 		if starts := composition.StartsFor(layout); len(c.Things) == 0 && len(starts) > 0 {
 			c.Things = starts[0].Lay(board, plan.Sketched(c.Colours))
 		}
-		if turned {
-			composition.Turn(c.Things)
-		}
+		arrange(c.Things)
 		for _, t := range things {
 			if c.Colour(t.Cup) == nil {
 				return form.Refusef("cup", "one of the moves pours a cup that is no longer there")

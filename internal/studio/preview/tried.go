@@ -280,16 +280,28 @@ func (s *Service) Apply(ctx context.Context, v View) (int, error) {
 	if len(things) == 0 && !turned {
 		return 0, form.Refusef("kind", "nothing was poured by hand that could be taken over, and the order is as planned")
 	}
-	if _, err := s.pieces.PlaceThings(ctx, v.Piece.ID, v.Coat.ID, things, v.Coat.Technique.Layout, turned); err != nil {
+	arrange := func(all []composition.Thing) {
+		if turned && v.Tried.Turned {
+			composition.Turn(all)
+		}
+		if turned {
+			composition.InOrder(all, v.Tried.order())
+		}
+	}
+	if _, err := s.pieces.PlaceThings(ctx, v.Piece.ID, v.Coat.ID, things, v.Coat.Technique.Layout, arrange); err != nil {
 		return 0, err
 	}
 	return len(things), s.change(ctx, v.Piece.ID, v.Coat.ID, func(t *Tried) error {
 		t.Moves = slices.DeleteFunc(t.Moves, func(h Hand) bool { rule, _ := RuleOf(h.Kind); return rule.Thing != "" })
-		t.Undone, t.Turned = nil, t.Turned && !turned
+		if t.Undone = nil; turned {
+			t.Turned, t.Order = false, ""
+		}
 		return nil
 	})
 }
 
-// Turns reports whether the things of the composition would be taken over in the
-// reverse order.
-func (v View) Turns() bool { return v.Tried.Turned && len(v.Coat.Things) > 1 }
+// Turns reports whether the things of the composition would be taken over in another order.
+func (v View) Turns() bool {
+	sketched := len(v.Coat.Things) == 0 && len(composition.StartsFor(v.Coat.Technique.Layout)) > 0
+	return (v.Tried.Turned || v.Tried.Order != "") && (sketched || len(v.Coat.Things) > 1)
+}

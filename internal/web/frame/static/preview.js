@@ -13,6 +13,7 @@ const calm = window.matchMedia('(prefers-reduced-motion: reduce)');
 let mine = null; // the board that is played
 let theirs = null; // the one put aside to compare with
 let playing = null;
+let later = null; // ends what is asked for beside the play
 
 async function show(n) {
   if (!mine) return;
@@ -86,6 +87,7 @@ function lay() {
 window.addEventListener('resize', lay);
 
 function begin() {
+  later?.abort();
   mine?.close();
   theirs?.close();
   clearTimeout(playing);
@@ -116,9 +118,21 @@ function begin() {
   theirs.follow({ words: () => {}, frame: (t) => { if (t.n % 12 === 0) catchUp(); }, whole: catchUp, end: () => {} });
 }
 
-// small asks for the small pictures in a part of the page.
-function small(part) {
-  for (const image of part.querySelectorAll('[data-small]')) image.src = `${root().dataset.base}/small.png${image.dataset.small}`;
+// load shows a picture, and gives it up when it is not wanted any more.
+const load = (image, src, signal) => new Promise((done) => {
+  signal.addEventListener('abort', () => { image.removeAttribute('src'); done(); }, { once: true });
+  image.onload = done;
+  image.onerror = done;
+  image.src = src;
+});
+
+// small asks for the small pictures in a part of the page, one after the other: a browser
+// keeps few connections, and what the painter does next must not wait for a picture.
+async function small(part, signal) {
+  for (const image of part.querySelectorAll('[data-small]')) {
+    if (signal.aborted) return;
+    await load(image, `${root().dataset.base}/small.png${image.dataset.small}`, signal);
+  }
 }
 
 const asked = (what, more = {}) => `${root().dataset.base}/${what}?${new URLSearchParams({ coat: root().dataset.coat, ...more })}`;
@@ -126,12 +140,17 @@ const asked = (what, more = {}) => `${root().dataset.base}/${what}?${new URLSear
 // others asks, once the large picture is whole, for what would change it, the small ones,
 // and how sure it all is.
 async function others() {
-  const { key } = root().dataset;
+  later = new AbortController();
+  const { signal } = later;
   await window.htmx.ajax('GET', asked('helps'), { target: '[data-el=helps]', swap: 'innerHTML' });
-  small(document);
+  if (!signal.aborted) await ranges(signal).catch(() => {});
+  small(document, signal);
+}
+
+// ranges shows what the coat comes to in several plays.
+async function ranges(signal) {
   by('spread-wait').hidden = false;
-  const answer = await fetch(asked('ranges'));
-  if (root()?.dataset.key !== key) return;
+  const answer = await fetch(asked('ranges'), { signal });
   by('spread-wait').hidden = true;
   if (!answer.ok) return;
   const r = await answer.json();
@@ -148,7 +167,7 @@ async function others() {
 async function most(colour) {
   by('found').textContent = inWords('Trying orders and tilts…');
   await window.htmx.ajax('GET', asked('most', { colour }), { target: '[data-el=found]', swap: 'innerHTML' });
-  small(by('found'));
+  small(by('found'), later.signal);
 }
 
 // shape shows the fields that the chosen move has.
