@@ -143,6 +143,51 @@ func TestAChangeAfterTheApproval(t *testing.T) {
 	assert.Len(t, d.Approvals, 2, "what was agreed before stays")
 }
 
+// Another day, or another price, after it was agreed is told and asks again, each by itself.
+func TestAnotherDayAfterTheApproval(t *testing.T) {
+	r := open(t)
+	c, _ := r.ordered(t)
+	save := func(typed map[string]string) trade.Deal {
+		t.Helper()
+		_, n, err := r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev, typed)
+		require.NoError(t, err)
+		require.True(t, n.OK(), n.Errors)
+		return r.deal(t, c.ID)
+	}
+	save(map[string]string{"due": "2026-06-01"})
+	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "by letter", nil))
+	require.Nil(t, r.deal(t, c.ID).Changes)
+	d := save(map[string]string{"due": "2026-06-08"})
+	require.NotNil(t, d.Changes)
+	assert.True(t, d.Changes.Due)
+	assert.True(t, d.Changes.Price.IsZero())
+	assert.Equal(t, trade.StepAgain, d.Next.Step)
+	d = save(map[string]string{"due": "2026-06-01", "delivery": "20"})
+	require.NotNil(t, d.Changes)
+	assert.False(t, d.Changes.Due)
+	// 54 and 20 for delivery with 19 %: 88.06, where 79.14 were agreed
+	assert.Equal(t, "8.92", d.Changes.Price.String())
+	assert.Equal(t, trade.StepAgain, d.Next.Step)
+}
+
+// Money paid back is spent, not earned, and what is open grows by it again.
+func TestMoneyPaidBack(t *testing.T) {
+	r := open(t)
+	c, _ := r.ordered(t)
+	pay := func(spent bool, amount string) {
+		require.NoError(t, r.Trade.Pay(r.ctx(), c.ID, spent, map[string]string{"amount": amount}))
+	}
+	pay(false, "50")
+	pay(true, "20")
+	d := r.deal(t, c.ID)
+	assert.Equal(t, "30", d.Paid.String())
+	assert.Equal(t, "49.14", d.Open().String())
+	y, err := r.Trade.Year(r.ctx(), 2026)
+	require.NoError(t, err)
+	assert.Equal(t, "50", y.Total.Income.String())
+	assert.Equal(t, "20", y.Total.Spent.String())
+}
+
 // An agreed price stays to the cent when what it was made of changes; what is changed
 // on purpose is said and asks again.
 func TestAnAgreedPriceStands(t *testing.T) {

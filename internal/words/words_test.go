@@ -24,5 +24,6 @@ func TestSpokenMinutes(t *testing.T) {
 		assert.Equal(t, want, words.Spoken(m))
 	}
 	assert.Equal(t, "1 drop", words.Plural(1, "drop", "drops"))
+	assert.Equal(t, "0 drops", words.Plural(0, "drop", "drops"))
 	assert.Equal(t, "a, b and c", words.List([]string{"a", "b", "c"}))
 }

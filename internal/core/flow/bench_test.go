@@ -103,6 +103,46 @@ func BenchmarkAfternoon128(b *testing.B) { benchmarkAfternoon(b, 128) }
 func BenchmarkAfternoon256(b *testing.B) { benchmarkAfternoon(b, 256) }
 func BenchmarkAfternoon512(b *testing.B) { benchmarkAfternoon(b, 512) }
 
+// BenchmarkScenes are scenes of a 60 cm board, eight cups and some twenty moves on the page's
+// cells: poured at once and over seconds, eighteen ribbons, tilted late, blown throughout.
+func BenchmarkScenes(b *testing.B) {
+	ribbons := func(n int, takes float64) (out []flow.Move) {
+		for k := range n {
+			y := 40 + 520*float64(k)/float64(n)
+			line := []geom.Point{at(30, y), at(300, y+15), at(570, y)}
+			out = append(out, flow.Move{
+				Kind: flow.Ribbon, At: 60 + 20*float64(k), Cup: 1 + k%7, Points: line, Volume: 10e-6, For: takes,
+			})
+		}
+		return out
+	}
+	repeated := func(n int, each float64, m flow.Move) (out []flow.Move) {
+		for k := range n {
+			m.At = 500 + each*float64(k)
+			out = append(out, m)
+		}
+		return out
+	}
+	air := flow.Move{
+		Kind: flow.Blow, Points: []geom.Point{at(100, 500), at(500, 100)}, Width: 0.08, Shear: 6, For: 8,
+	}
+	for name, moves := range map[string][]flow.Move{
+		"at-once":          ribbons(19, 0),
+		"over-seconds":     ribbons(19, 10),
+		"eighteen-ribbons": append(ribbons(18, 10), flow.Move{Kind: flow.Tilting, At: 500, TiltX: 4, For: 15}),
+		"late-tilts":       append(ribbons(8, 5), repeated(12, 100, flow.Move{Kind: flow.Tilting, TiltX: 4, TiltY: -3, For: 15})...),
+		"blown":            append(ribbons(8, 5), repeated(12, 30, air)...),
+	} {
+		b.Run(name, func(b *testing.B) {
+			s := afternoon(b, 112)
+			s.Points, s.Moves = 11, append([]flow.Move{{Kind: flow.Bed, Film: 1e-3}}, moves...)
+			for b.Loop() {
+				play(b, s, 2400)
+			}
+		})
+	}
+}
+
 // BenchmarkFilmStep is a film on a wet, closed board alone, for testdata/kernel.c.
 func BenchmarkFilmStep(b *testing.B) {
 	const n = 256

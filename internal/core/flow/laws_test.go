@@ -244,51 +244,47 @@ func apart(a, b *flow.Run, cell func(i int) int) float64 {
 	return worst
 }
 
-// The order of moves of one moment, and one move made in two, change nothing: to rounding.
-// At each mark the layers are the film, and all is poured less what ran off.
+// The order of moves of one moment, and one move made in two, change nothing of the film, to
+// rounding; all is poured less what ran off.
 func TestOrderAndHalves(t *testing.T) {
 	same := func(i int) int { return i }
-	a := flow.Move{Kind: flow.Puddle, At: 30, Cup: 1, Points: []geom.Point{geom.At(60, 60)}, Volume: 6e-6, Radius: 0.02}
-	b := flow.Move{Kind: flow.Puddle, At: 30, Cup: 2, Points: []geom.Point{geom.At(140, 120)}, Volume: 4e-6, Radius: 0.015}
-	half := a
-	half.Volume /= 2
-	plain := wet(t, 40, a, b)
-	require.Less(t, apart(plain, wet(t, 40, b, a), same), 1e-9)
-	require.Less(t, apart(plain, wet(t, 40, half, half, b), same), 1e-9)
-	for i, h := range plain.Coat().Film().H() {
-		sum := 0.0
-		for _, l := range plain.Coat().Column(i) {
-			sum += l.Film
-		}
-		require.InDelta(t, h, sum, 1e-12)
-	}
-	sample, all := plain.Sample(), 0.0
-	for k := range sample.OnBoard {
-		all += sample.OnBoard[k] + sample.Sides[k] + sample.Below[k]
-	}
-	require.InEpsilon(t, 0.2*0.2*1e-3+10e-6, all, 1e-9)
-}
-
-// A board turned by a quarter does the same turned, to the order of the scheme: nearer on
-// a finer grid.
-func TestTurned(t *testing.T) {
-	off := func(n int) float64 {
-		move := func(x, y, cup float64) flow.Move {
+	rapid.Check(t, func(t *rapid.T) {
+		puddle := func(cup int) flow.Move {
+			part, size := rapid.Float64Range(30, 170), rapid.Float64Range(2, 7)
 			return flow.Move{
-				Kind:   flow.Puddle,
-				At:     10,
-				Cup:    int(cup),
-				Points: []geom.Point{geom.At(x, y)},
-				Volume: 6e-6,
-				Radius: 0.02,
+				Kind: flow.Puddle, At: 30, Cup: cup, Points: []geom.Point{geom.At(part.Draw(t, "x"), part.Draw(t, "y"))},
+				Volume: 1e-6 * size.Draw(t, "mL"), Radius: 0.02,
 			}
 		}
-		plain := wet(t, n, move(60, 90, 1), move(140, 120, 2))
-		turned := wet(t, n, move(200-90, 60, 1), move(200-120, 140, 2))
-		return apart(plain, turned, func(i int) int { return i%n*n + n - 1 - i/n })
-	}
-	coarse, fine := off(24), off(48)
-	require.Less(t, fine, 3e-5, "m, %g on half as many cells", coarse)
+		a, b := puddle(1), puddle(2)
+		half := a
+		half.Volume /= 2
+		plain := wet(t, 24, a, b)
+		require.Less(t, apart(plain, wet(t, 24, b, a), same), 1e-9)
+		require.Less(t, apart(plain, wet(t, 24, half, half, b), same), 1e-9)
+		sample, all := plain.Sample(), 0.0
+		for k := range sample.OnBoard {
+			all += sample.OnBoard[k] + sample.Sides[k] + sample.Below[k]
+		}
+		require.InEpsilon(t, 0.2*0.2*1e-3+a.Volume+b.Volume, all, 1e-9)
+	})
+}
+
+// A board turned by a quarter does the same turned, to the order of the scheme.
+func TestTurned(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		const n = 32
+		part := rapid.Float64Range(40, 160)
+		move := func(x, y float64, cup int) flow.Move {
+			return flow.Move{
+				Kind: flow.Puddle, At: 10, Cup: cup, Points: []geom.Point{geom.At(x, y)}, Volume: 6e-6, Radius: 0.02,
+			}
+		}
+		ax, ay, bx, by := part.Draw(t, "ax"), part.Draw(t, "ay"), part.Draw(t, "bx"), part.Draw(t, "by")
+		plain := wet(t, n, move(ax, ay, 1), move(bx, by, 2))
+		turned := wet(t, n, move(200-ay, ax, 1), move(200-by, bx, 2))
+		require.Less(t, apart(plain, turned, func(i int) int { return i%n*n + n - 1 - i/n }), 6e-5, "m")
+	})
 }
 
 // A step that goes beyond all numbers is a step that failed: here a film ran into a corner,

@@ -21,6 +21,7 @@ type Painter struct {
 	light  *colour.Light
 	lock   sync.Mutex
 	faces  map[int][]uint8 // of pictures, by their scale
+	shades sync.Pool       // of *[]shade
 }
 
 // NewPainter returns one for a ground, as it is inside the resin, and cups seen
@@ -102,10 +103,23 @@ func (p *Painter) Hiding(cup int, film float64) float64 {
 
 // A look is how a column is seen.
 type look struct {
-	r   *Run
-	p   *Painter
-	mix colour.Optics
+	r     *Run
+	p     *Painter
+	mix   colour.Optics
+	known []shade
 }
+
+// look is how the columns of a run are seen, with what was seen before; done keeps that.
+func (p *Painter) look(r *Run) *look {
+	known, _ := p.shades.Get().(*[]shade)
+	if known == nil {
+		fresh := make([]shade, shadesKept)
+		known = &fresh
+	}
+	return &look{r: r, p: p, known: *known}
+}
+
+func (l *look) done() { l.p.shades.Put(&l.known) }
 
 // mixed is the optics of what was stirred in a cell.
 func (l *look) mixed(i int) *colour.Optics {
@@ -131,26 +145,75 @@ func (l *look) stack(i, n, top int, times float64) [3]byte {
 	if c.film.h[i]*c.film.per[i] < nothing {
 		return l.p.bare
 	}
-	under := l.p.ground
+	var seen sight
 	for k := l.deepest(i, n); k < int(c.now.n[i]); k++ {
-		cup, mm := c.now.cup[i*c.most+k], 1000*c.thick(i, k)
+		cup, film := c.now.cup[i*c.most+k], c.thick(i, k)
 		if k >= top {
-			mm *= times
+			film *= times
 		}
+		if _, dusted := l.p.powder[int(cup)]; dusted || k < n && film >= nothing {
+			seen.add(cup, film)
+		}
+	}
+	return l.shade(i, &seen)
+}
+
+// A sight is what is seen of a column: its layers, as thick as an eye can tell, and what
+// stands for them.
+type sight struct {
+	n     int
+	cup   [MostCups + spareLayers + 1]uint8
+	film  [MostCups + spareLayers + 1]float32
+	mixed bool
+	sign  uint64
+}
+
+// told is how many bits of a film are more than an eye can tell: to a two hundredth.
+const told = 16
+
+func (s *sight) add(cup uint8, film float64) {
+	bits := (math.Float32bits(float32(film)) + 1<<(told-1)) &^ (1<<told - 1)
+	s.cup[s.n], s.film[s.n] = cup, math.Float32frombits(bits)
+	s.sign = mix64(s.sign ^ uint64(bits)<<16 ^ uint64(cup) + 1)
+	s.mixed = s.mixed || cup == Mixed
+	s.n++
+}
+
+// shadesKept is how many colours are kept, of columns as they were met.
+const shadesKept = 1 << 13
+
+// A shade is the colour of what a sight stands for.
+type shade struct {
+	sign   uint64
+	colour [3]byte
+}
+
+// shade is the colour of a sight: most columns of a board have been seen before.
+func (l *look) shade(i int, s *sight) [3]byte {
+	if l.known == nil || s.mixed {
+		return l.lay(i, s)
+	}
+	at := &l.known[s.sign%shadesKept]
+	if at.sign != s.sign {
+		*at = shade{s.sign, l.lay(i, s)}
+	}
+	return at.colour
+}
+
+// lay is a sight layer on layer.
+func (l *look) lay(i int, s *sight) [3]byte {
+	under := l.p.ground
+	for k, cup := range s.cup[:s.n] {
+		film := float64(s.film[k])
 		if w, ok := l.p.powder[int(cup)]; ok {
-			w.over(&under, mm/1000)
+			w.over(&under, film)
 			continue
 		}
-		if k >= n || mm < 1000*nothing {
-			continue
-		}
-		o := (*colour.Optics)(nil)
 		if cup == Mixed {
-			o = l.mixed(i)
+			l.mixed(i).Lay(&under, 1000*film)
 		} else {
-			o = &l.p.cups[cup]
+			l.p.cups[cup].Lay(&under, 1000*film)
 		}
-		o.Lay(&under, mm)
 	}
 	return l.p.light.Seen(&under)
 }
@@ -172,7 +235,8 @@ func (l *look) deepest(i, n int) int {
 // Colour is how a cell looks in the middle.
 func (p *Painter) Colour(r *Run, i int) [3]byte {
 	r = r.seen()
-	l := look{r: r, p: p}
+	l := p.look(r)
+	defer l.done()
 	return l.column(i, int(r.coat.now.n[i]), 1)
 }
 

@@ -175,7 +175,8 @@ func (d *drawing) mixColours() {
 	g := d.r.scene.Grid
 	d.colour, d.opens = make([]rgb, g.Len()*d.kinds), make([]openCell, g.Len())
 	split(g.NY, g.Len(), func(from, to int) {
-		l := look{r: d.r, p: d.p}
+		l := d.p.look(d.r)
+		defer l.done()
 		for i := from * g.NX; i < to*g.NX && d.ctx.Err() == nil; i++ {
 			if !g.On(i) {
 				continue
@@ -183,12 +184,12 @@ func (d *drawing) mixColours() {
 			near, any := d.near(i), false
 			for k := range d.kinds {
 				if near>>k&1 != 0 {
-					c := d.colourOf(&l, i, k)
+					c := d.colourOf(l, i, k)
 					d.colour[i*d.kinds+k], any = c, any || c.is
 				}
 			}
 			if !any {
-				d.colour[i*d.kinds+d.columnSays()] = d.colourOf(&l, i, d.columnSays())
+				d.colour[i*d.kinds+d.columnSays()] = d.colourOf(l, i, d.columnSays())
 			}
 			if open, top, draw := d.r.opening(i); open > 0 {
 				d.opens[i] = openCell{open, int(d.r.opens.pair[i]>>8) - 1, draw, nil, asRGB(l.column(i, top, 0))}

@@ -34,6 +34,8 @@ func TestTheFirstDayThatIsNotCovered(t *testing.T) {
 	s = ledger.Of(have, []ledger.Reserved{{day(9), 200}, {day(4), 200}, {day(9), 101}, {day(12), 1}})
 	assert.Equal(t, day(9), s.Short)
 	assert.Equal(t, -2.0, s.Free)
+	both := []ledger.Reserved{{day(9), 300}, {day(9), 300}}
+	assert.Equal(t, day(9), ledger.Of(have, both).Short, "each is covered, both are not")
 	assert.Equal(t, day(2), ledger.Of(nil, []ledger.Reserved{{day(2), 1}}).Short)
 	s = ledger.Of([]ledger.Entry{{day(1), ledger.Buy, 0.3}}, []ledger.Reserved{{day(2), 0.1}, {day(3), 0.2}})
 	assert.True(t, s.Short.IsZero(), "a tenth and two are three tenths")
