@@ -313,12 +313,16 @@ func (d *drawing) layers(i, kind int) int {
 }
 
 // see adds what is seen of the lowest n layers of a column to the cups, those from top on
-// times as thick, and returns what is seen of the ground.
+// times as thick, with the powder that the surface carries, and returns what is seen of the
+// ground.
 func (p *Painter) see(r *Run, i, n, top int, times, seen float64, cups []float64) float64 {
 	c := r.coat
-	for k := n - 1; k >= 0; k-- {
+	for k := int(c.now.n[i]) - 1; k >= 0; k-- {
 		d, cup := c.thick(i, k), c.now.cup[i*c.most+k]
-		if k >= top {
+		if _, dusted := p.powder[int(cup)]; k >= n && !dusted {
+			continue
+		}
+		if k >= top && k < n {
 			d *= times
 		}
 		if cup == Mixed {

@@ -209,8 +209,9 @@ func (d *drawing) findSites() {
 	}
 	parts := map[key]part{}
 	of := func(o *openCell) key { return key{o.draw.spacing, o.draw.seed} }
+	finest := 2 * g.Cell / float64(d.scale) // that a picture shows
 	for i := range d.opens {
-		if o := &d.opens[i]; o.open > 0 {
+		if o := &d.opens[i]; o.open > 0 && o.draw.spacing >= finest {
 			parts[of(o)] = parts[of(o)].with(g.cell(i))
 		}
 	}
@@ -377,6 +378,10 @@ func (d *drawing) opened(x, y float64, cells cells, kind int, closed rgb) rgb {
 	}
 	if o == nil {
 		return closed
+	}
+	if o.sites == nil { // finer than the picture: seen together
+		in := float32(open)
+		return rgb{closed.r*(1-in) + o.inner.r*in, closed.g*(1-in) + o.inner.g*in, closed.b*(1-in) + o.inner.b*in, true}
 	}
 	draw := o.draw
 	draw.wall = 1 - math.Sqrt(open)
