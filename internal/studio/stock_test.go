@@ -221,3 +221,30 @@ func TestACoatBegunAnewIsBookedAgain(t *testing.T) {
 	}
 	assert.InDelta(t, full-2*float64(c.Total), r.have(t, resin), 0.01, "to its end")
 }
+
+// What was weighed is not written over by a plan, nor by what is typed afterwards; what is
+// typed is written over by the scale. Said twice nothing changes, and what was added at the
+// bench stands beside all of it until the whole is typed.
+func TestTheScaleKnowsBest(t *testing.T) {
+	r := open(t)
+	p := r.piece(map[string]string{})
+	resin := stock.Thing{Kind: store.Resins, ID: resinOf(p.Spec).ID}
+	say := func(from stock.Source, amount float64) float64 {
+		t.Helper()
+		require.NoError(t, r.db.Write(r.ctx(), "settle", func(tx *store.Tx) error {
+			return stock.Settle(r.ctx(), tx, p.ID, plan.FirstCoat, from, stock.Amounts{resin: amount}, r.clock.now())
+		}))
+		return -r.have(t, resin)
+	}
+	assert.InDelta(t, 300, say(stock.Planned, 300), 1e-9)
+	assert.InDelta(t, 310, say(stock.Planned, 310), 1e-9, "the plan changed before it was poured")
+	assert.InDelta(t, 290, say(stock.Recorded, 290), 1e-9)
+	assert.InDelta(t, 290, say(stock.Planned, 310), 1e-9, "a plan is not better than what was typed")
+	assert.InDelta(t, 287.5, say(stock.Weighed, 287.5), 1e-9)
+	assert.InDelta(t, 287.5, say(stock.Weighed, 287.5), 1e-9, "said twice")
+	assert.InDelta(t, 287.5, say(stock.Recorded, 290), 1e-9, "nor is what was typed better than the scale")
+	assert.InDelta(t, 287.5, say(stock.Planned, 310), 1e-9)
+	assert.InDelta(t, 307.5, say(stock.Added, 20), 1e-9, "mixed on top")
+	assert.InDelta(t, 307.5, say(stock.Added, 20), 1e-9)
+	assert.InDelta(t, 282.5, say(stock.Weighed, 262.5), 1e-9, "weighed anew, with what was added")
+}
