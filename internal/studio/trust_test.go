@@ -1,6 +1,7 @@
 package studio_test
 
 import (
+	"context"
 	"slices"
 	"strings"
 	"testing"
@@ -76,6 +77,27 @@ func TestWhatShowsMostIsFound(t *testing.T) {
 	}
 	_, err = r.Preview.Most(r.ctx(), v, "none")
 	require.Error(t, err)
+}
+
+// A play that nobody looks at any longer ends, and the next who asks gets a new one; it goes on
+// while anybody does.
+func TestAPlayEndsWhenAllHaveLeft(t *testing.T) {
+	r := open(t)
+	v := r.see(r.piece(map[string]string{}))
+	p, err := r.Preview.Play(v)
+	require.NoError(t, err)
+	first, second := p.Watch(), p.Watch()
+	first()
+	again, err := r.Preview.Play(v)
+	require.NoError(t, err)
+	assert.Same(t, p, again, "somebody looks on")
+	second()
+	again, err = r.Preview.Play(v)
+	require.NoError(t, err)
+	assert.NotSame(t, p, again)
+	require.ErrorIs(t, p.End(r.ctx()).Err, context.Canceled)
+	r.Preview.Stop(again.Key)
+	again.End(r.ctx())
 }
 
 // Cups come down in the order that is asked, at the moments there are; a board is tipped a

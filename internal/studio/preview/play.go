@@ -41,6 +41,7 @@ type Play struct {
 	err     error
 	ended   bool
 	waiting bool // for its turn
+	watched int  // by so many
 	changed chan struct{}
 
 	moving sync.Once
@@ -144,10 +145,29 @@ func work(s *preview.Scene, frames int) float64 {
 
 func (p *Play) end(err error) { p.tell(func() { p.ended, p.err = true, err }) }
 
-func (p *Play) failed() bool {
+// lasts reports whether a play is whole, or still on its way there.
+func (p *Play) lasts() bool {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	return p.ended && p.err != nil
+	if p.ended {
+		return p.err == nil
+	}
+	return p.ctx.Err() == nil
+}
+
+// Watch notes that somebody looks on; when the last of them leaves, a play that is not whole
+// ends.
+func (p *Play) Watch() (leave func()) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	p.watched++
+	return func() {
+		p.mu.Lock()
+		defer p.mu.Unlock()
+		if p.watched--; p.watched == 0 && !p.ended {
+			p.cancel()
+		}
+	}
 }
 
 // State is how far a play is.

@@ -9,6 +9,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -156,10 +157,11 @@ func (s *Service) Play(v View) (*Play, error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	for _, p := range s.plays {
-		if p.Key == key && !p.failed() {
+		if p.Key == key && p.lasts() {
 			return p, nil
 		}
 	}
+	s.plays = slices.DeleteFunc(s.plays, func(p *Play) bool { return p.Key == key })
 	cells := cmp.Or(s.Cells, preview.Usual)
 	if v.Tried.Fine {
 		cells *= 2

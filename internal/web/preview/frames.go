@@ -28,6 +28,7 @@ func (a *area) events(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
+	defer p.Watch()()
 	stream := frame.OpenStream(c)
 	ctx := c.Request.Context()
 	var s preview.State
