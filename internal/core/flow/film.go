@@ -475,17 +475,27 @@ const level = 1e-10
 // is, and no more than the cell changed: a kink at a standing edge is corrected in every step
 // and stays as it is. And by how much what drives the film acted otherwise after it spread
 // than before.
-func (f *Film) wrong(i, y int, p part, steady bool) float64 {
-	nx, e := f.grid.NX, f.w.rhs
-	x := i - y*nx
-	west, east := max(p.x0, x-1)-x, min(p.x1-1, x+1)-x
-	row := func(i int) float64 { return e[i+west] + 2*e[i] + e[i+east] }
-	off := math.Abs(row(max(f.at.y0, y-1)*nx+x)+2*row(i)+row(min(f.at.y1-1, y+1)*nx+x)) / 16
-	off = math.Min(off, math.Abs(f.h[i]-f.w.start[i])*f.per[i])
+func (f *Film) wrong(i, k int, near *[3][]float64, steady bool) float64 {
+	west, east := max(0, k-1), min(len(near[0])-1, k+1)
+	off := 0.0
+	for row, e := range near {
+		e = e[:len(near[0])]
+		off += float64(1+row&1) * (e[west] + 2*e[k] + e[east])
+	}
+	off = min(math.Abs(off)/16, math.Abs(f.h[i]-f.w.start[i])*f.per[i])
 	if !steady {
 		off += math.Abs(f.w.unlike[i])
 	}
 	return off
+}
+
+// corrected are what the second stage corrected in a row of the part and in those beside it.
+func (f *Film) corrected(y int, p part) (rows [3][]float64) {
+	for k := range rows {
+		from := min(max(y-1+k, f.at.y0), f.at.y1-1) * f.grid.NX
+		rows[k] = f.w.rhs[from+p.x0 : from+p.x1]
+	}
+	return rows
 }
 
 // off is the error of the last step over what it may be; more than 1 where a place that is
@@ -494,13 +504,14 @@ func (f *Film) off() float64 {
 	nx, steady := f.grid.NX, f.steady()
 	f.byRows(f.at, func(y int, p part) {
 		most, change, top, low, before := 0.0, 0.0, 0.0, math.Inf(1), 0.0
+		near := f.corrected(y, p)
 		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
 			h, was := f.h[i]*f.per[i], f.w.start[i]*f.per[i]
 			if was > before {
 				before = was
 			}
 			if was >= f.contact.Stands/2 { // what is just being wetted may fill at once
-				most = max(most, f.wrong(i, y, p, steady)) // NaN stays NaN
+				most = max(most, f.wrong(i, i-y*nx-p.x0, &near, steady)) // NaN stays NaN
 				change = max(change, math.Abs(h-was))
 			} else if math.IsNaN(h) {
 				most = h

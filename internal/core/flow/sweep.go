@@ -24,8 +24,11 @@ func (f *Film) sweep(d drive, last bool, share float64) {
 		}
 	})
 	f.byRows(at, func(y int, p part) {
-		for i := y*nx + p.x0; i < y*nx+p.x1; i++ {
-			f.h[i] += f.area[i] * w.rhs[i]
+		from, to := y*nx+p.x0, y*nx+p.x1
+		h, area, rhs := f.h[from:to], f.area[from:to], w.rhs[from:to]
+		area, rhs = area[:len(h)], rhs[:len(h)]
+		for i, d := range rhs {
+			h[i] += area[i] * d
 		}
 		if last {
 			f.movedUp(y, share*stiff)
