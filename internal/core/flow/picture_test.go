@@ -189,3 +189,30 @@ func TestCellsGoWithTheFlow(t *testing.T) {
 	require.Greater(t, alike(int(math.Round(gone.X*per))), 0.6)
 	require.Less(t, alike(0), 0.3)
 }
+
+// A film that has come to rest needs no new picture; one on which anything happens does.
+func TestAGlanceTellsWhetherAnythingChanged(t *testing.T) {
+	s := board(100, 24, 1100, 1100)
+	s.Points, s.Tension = 4, 0.04
+	s.Moves = []flow.Move{
+		{Kind: flow.Bed, Film: 1.2e-3},
+		{Kind: flow.Bed, At: 1, Cup: 1, Film: 4e-4, Within: func(p geom.Point) bool { return p.X > 40 && p.X < 60 }},
+		{Kind: flow.Tilting, At: 7200, TiltX: 2, For: 5},
+		{Kind: flow.Stir, At: 7130, Points: []geom.Point{at(50, 50)}, Radius: 0.02},
+	}
+	r, err := flow.Start(s)
+	require.NoError(t, err)
+	glance := func(at float64) *flow.Glance {
+		require.NoError(t, r.To(t.Context(), at))
+		return r.Glance()
+	}
+	first := glance(2)
+	assert.True(t, first.Same(first))
+	assert.False(t, first.Same(nil))
+	assert.False(t, glance(60).Same(first), "the heap runs out")
+	rests := glance(7000)
+	assert.True(t, glance(7100).Same(rests))
+	stirred := glance(7140)
+	assert.False(t, stirred.Same(rests), "stirred, which lifts nothing")
+	assert.False(t, glance(7206).Same(stirred), "it was tipped")
+}

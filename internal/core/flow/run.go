@@ -78,6 +78,7 @@ type Run struct {
 	coat  *Coat
 	at    float64 // s
 	queue []event
+	done  int       // so many of them
 	hot   []float64 // K above the room
 	winds [2][]float64
 	opens *openings
@@ -195,6 +196,7 @@ func (r *Run) To(ctx context.Context, at float64) error {
 			do := r.queue[0].do
 			r.queue = r.queue[1:]
 			do()
+			r.done++
 		}
 		if r.at >= at {
 			return nil

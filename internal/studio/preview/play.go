@@ -60,6 +60,7 @@ type Frame struct {
 	Ground  float64   // and the ground
 	Opens   []flow.Opening
 	columns flow.Snapshot
+	seen    *flow.Glance // what its picture stands on; nil of those before the last
 }
 
 // frames is how many a play has at most; scale is how many points a cell has at most in a
@@ -122,7 +123,12 @@ func (p *Play) reckon() error {
 		if err != nil {
 			return err
 		}
-		p.tell(func() { p.frames = append(p.frames, f) })
+		p.tell(func() {
+			if n > 0 && p.frames[n-1].seen != f.seen {
+				p.frames[n-1].seen = nil // of no more use
+			}
+			p.frames = append(p.frames, f)
+		})
 	}
 	return nil
 }
@@ -219,12 +225,14 @@ func (p *Play) Frame(k int) (*Frame, bool) {
 const Deepest = 0.004
 
 func (p *Play) frame(r *flow.Run, n int) (*Frame, error) {
-	f := &Frame{At: r.At(), Sample: r.Sample(), Opens: r.Openings(), columns: r.Coat().Snapshot()}
-	g := p.Scene.Grid
-	relief := image.NewGray(image.Rect(0, 0, g.NX, g.NY))
-	for i, h := range r.Coat().Film().H() {
-		relief.Pix[(g.NY-1-i/g.NX)*relief.Stride+i%g.NX] = uint8(math.Min(255, 255*h/Deepest))
+	f := &Frame{At: r.At(), Sample: r.Sample(), Opens: r.Openings(), columns: r.Coat().Snapshot(), seen: r.Glance()}
+	if last := len(p.Times) - 1; n > 0 && n < last {
+		if was, _ := p.Frame(n - 1); f.seen.Same(was.seen) { // it rests: the picture is as it was
+			f.Picture, f.Relief, f.Visible, f.Ground, f.seen = was.Picture, was.Relief, was.Visible, was.Ground, was.seen
+			return f, nil
+		}
 	}
+	g := p.Scene.Grid
 	points := usualPoints(g)
 	pix, visible, ground, err := p.Scene.Painter.Look(p.ctx, r, points)
 	if err != nil {
@@ -238,6 +246,10 @@ func (p *Play) frame(r *flow.Run, n int) (*Frame, error) {
 		if f.sharp, err = pictured(p.ctx, p.Scene, r, p.Scene.Points); err != nil {
 			return nil, err
 		}
+	}
+	relief := image.NewGray(image.Rect(0, 0, g.NX, g.NY))
+	for i, h := range r.Coat().Film().H() {
+		relief.Pix[(g.NY-1-i/g.NX)*relief.Stride+i%g.NX] = uint8(math.Min(255, 255*h/Deepest))
 	}
 	f.Relief, err = packed(relief)
 	return f, err
