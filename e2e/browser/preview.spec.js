@@ -6,7 +6,7 @@ test.use({ allowedErrors: ['422'] });
 const middle = (page) => page.locator('[data-el=film]').evaluate((c) => [...c.getContext('2d').getImageData(c.width / 2, c.height / 2, 1, 1).data].slice(0, 3).join());
 
 test('a coat is poured on the screen, scrubbed, played, and changed by hand', async ({ page, program }) => {
-  test.setTimeout(180_000);
+  test.setTimeout(300_000);
   await page.goto(`${program.url}/pieces/1`);
   await page.getByRole('link', { name: 'Preview', exact: true }).click();
   await expect(page.locator('#words')).toContainText('on the board', { timeout: 60_000 });
@@ -59,7 +59,7 @@ test('a coat is poured on the screen, scrubbed, played, and changed by hand', as
 });
 
 test('two takes are compared, tipped by a key, and leave the program as pictures', async ({ page, program }) => {
-  test.setTimeout(180_000);
+  test.setTimeout(300_000);
   await page.goto(`${program.url}/pieces/1/preview`);
   await expect(page.locator('#preview[data-whole]')).toBeVisible({ timeout: 120_000 });
   await page.getByRole('button', { name: 'Put this aside to compare' }).click();
@@ -96,7 +96,7 @@ test('two takes are compared, tipped by a key, and leave the program as pictures
 });
 
 test('beside a play stands how sure it is, what would change it, and what shows most of a colour', async ({ page, program }) => {
-  test.setTimeout(180_000);
+  test.setTimeout(300_000);
   await page.goto(`${program.url}/pieces/2/preview`);
   await expect(page.locator('#preview[data-whole]')).toBeVisible({ timeout: 120_000 });
   await expect(page.locator('.sureness')).toBeVisible({ timeout: 90_000 });
