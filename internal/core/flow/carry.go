@@ -33,10 +33,7 @@ func newCarrier(cells, most int) carrier {
 	return carrier{
 		taken: newFluxes(cells),
 		haste: haste{make([]uint8, cells), make([]uint8, cells), make([]uint8, cells)},
-		share: make(
-			[]float64,
-			cells*most,
-		),
+		share: make([]float64, cells*most),
 		from:  make([]float32, cells*most),
 		of:    make([]uint8, cells),
 		top:   make([]uint8, cells),

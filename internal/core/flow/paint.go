@@ -190,7 +190,7 @@ type shade struct {
 
 // shade is the colour of a sight: most columns of a board have been seen before.
 func (l *look) shade(i int, s *sight) [3]byte {
-	if l.known == nil || s.mixed {
+	if s.mixed {
 		return l.lay(i, s)
 	}
 	at := &l.known[s.sign%shadesKept]

@@ -5,6 +5,7 @@ import (
 	"image"
 	"image/color"
 	"math"
+	"slices"
 
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/preview"
@@ -114,11 +115,7 @@ func (o *Ranges) add(s *preview.Scene, r *flow.Run) {
 		o.Visible[k].take(share)
 	}
 	o.Ground.take(ground)
-	off := 0.0
-	for _, v := range r.Sample().Below {
-		off += v
-	}
-	o.RunOff.take(off)
+	o.RunOff.take(total(r.Sample().Below))
 	for _, c := range r.Openings() {
 		if math.IsNaN(c.Seen) {
 			continue
@@ -128,6 +125,34 @@ func (o *Ranges) add(s *preview.Scene, r *flow.Run) {
 		at.Seen.take(c.Seen)
 		at.Plays++
 	}
+}
+
+func total(of []float64) (sum float64) {
+	for _, v := range of {
+		sum += v
+	}
+	return sum
+}
+
+// About are the ranges about what a frame on a finer grid shows: the differences from the
+// first of the plays, and how cells are apart by the same factors.
+func (o *Ranges) About(f *Frame) *Ranges {
+	out := *o
+	out.Visible, out.Cells = slices.Clone(o.Visible), slices.Clone(o.Cells)
+	for k := range out.Visible {
+		out.Visible[k] = out.Visible[k].About(f.Visible[k])
+	}
+	out.Ground, out.RunOff = o.Ground.About(f.Ground), o.RunOff.About(total(f.Sample.Below))
+	for _, opened := range f.Opens {
+		k := slices.IndexFunc(out.Cells, func(c CellRange) bool {
+			return c.Upper == opened.Upper && c.Under == opened.Under
+		})
+		if k >= 0 && !math.IsNaN(opened.Seen) {
+			c := &out.Cells[k]
+			c.Spacing, c.Seen = c.Spacing.Times(opened.Spacing), c.Seen.About(opened.Seen)
+		}
+	}
+	return &out
 }
 
 func (o *Ranges) cell(c flow.Opening) *CellRange {

@@ -97,9 +97,7 @@ func (s *Service) try(ctx context.Context, v View, w Way, cup int) (Found, error
 	}
 	visible, _ := scene.Painter.Visible(r)
 	f.Shows = visible[cup]
-	for _, off := range r.Sample().Below {
-		f.RunOff += off
-	}
+	f.RunOff = total(r.Sample().Below)
 	return f, nil
 }
 

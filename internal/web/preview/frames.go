@@ -39,7 +39,7 @@ func (a *area) events(c *gin.Context) error {
 			!event(
 				stream,
 				"waiting",
-				map[string]string{"words": "Two coats are being reckoned already; this one waits for its turn."},
+				map[string]string{"words": "Two coats are being calculated already; this one waits for its turn."},
 			) {
 			return nil
 		}

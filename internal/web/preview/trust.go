@@ -2,14 +2,12 @@ package preview
 
 import (
 	"fmt"
-	"math"
 	"net/http"
 	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
-	"jevvo/internal/core/flow"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/preview"
@@ -31,13 +29,17 @@ type spread struct {
 	Cells   []string `json:"cells"`
 }
 
+// spreads are the coat an address asks for and what it comes to in several plays.
+func (a *area) spreads(c *gin.Context) (v preview.View, r *preview.Ranges, err error) {
+	if v, err = a.view(c); err == nil {
+		r, err = a.Studio.Preview.Ranges(c.Request.Context(), v)
+	}
+	return v, r, err
+}
+
 // ranges answers what a coat comes to in several plays.
 func (a *area) ranges(c *gin.Context) error {
-	v, err := a.view(c)
-	if err != nil {
-		return err
-	}
-	r, err := a.Studio.Preview.Ranges(c.Request.Context(), v)
+	v, r, err := a.spreads(c)
 	if err != nil {
 		return err
 	}
@@ -46,48 +48,25 @@ func (a *area) ranges(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	visible, ground, runOff, cells := r.Visible, r.Ground, r.RunOff, r.Cells
 	if f, whole := play.Frame(len(play.Times) - 1); whole {
-		visible = slices.Clone(visible)
-		for k := range visible {
-			visible[k] = visible[k].About(f.Visible[k])
-		}
-		ground, runOff = ground.About(f.Ground), runOff.About(sum(f.Sample.Below))
-		cells = about(cells, f.Opens)
+		r = r.About(f)
 	}
-	out := spread{Words: played(r), Ground: percents(ground), RunOff: volumes(runOff, sys), Cells: []string{}}
-	for _, share := range visible {
+	out := spread{Words: played(r), Ground: percents(r.Ground), RunOff: volumes(r.RunOff, sys), Cells: []string{}}
+	for _, share := range r.Visible {
 		out.Visible = append(out.Visible, percents(share))
 	}
 	at := slices.IndexFunc(v.Plan.Coats, func(k plan.Coat) bool { return k.ID == v.Coat.ID })
 	say := forecaster{v.Coat.Cups, v.Plan.Forecast(at).Cells, r.Plays, sys}
-	for _, at := range cells {
+	for _, at := range r.Cells {
 		out.Cells = append(out.Cells, say.said(at))
 	}
 	c.JSON(http.StatusOK, out)
 	return nil
 }
 
-// about lays ranges of cells about those that opened on the page's own grid.
-func about(cells []preview.CellRange, opens []flow.Opening) []preview.CellRange {
-	cells = slices.Clone(cells)
-	for k := range cells {
-		for _, o := range opens {
-			if at := &cells[k]; o.Upper == at.Upper && o.Under == at.Under && !math.IsNaN(o.Seen) {
-				at.Spacing, at.Seen = at.Spacing.Times(o.Spacing), at.Seen.About(o.Seen)
-			}
-		}
-	}
-	return cells
-}
-
 // differing shows where the plays differ.
 func (a *area) differing(c *gin.Context) error {
-	v, err := a.view(c)
-	if err != nil {
-		return err
-	}
-	r, err := a.Studio.Preview.Ranges(c.Request.Context(), v)
+	_, r, err := a.spreads(c)
 	if err != nil {
 		return err
 	}
