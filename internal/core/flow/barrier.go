@@ -72,7 +72,14 @@ func parted(p, q, a, b geom.Point) bool {
 
 // bar sets barriers on faces, or takes them away.
 func (f *Film) bar(faces []face, by int) {
-	f.before(f.grid.whole())
+	if len(faces) == 0 {
+		return
+	}
+	var near part
+	for _, at := range faces {
+		near = near.with(f.grid.cell(int(at.cell)))
+	}
+	f.before(near)
 	if f.bars == nil {
 		f.bars = map[face]int{}
 	}

@@ -33,6 +33,8 @@ type Stroke struct {
 	mixed [][]float64
 	// touched are the cells it has just changed.
 	touched []int32
+	// shut are the faces under its edge, while the film flows.
+	shut []face
 }
 
 // Stroke sets a blade down at the beginning of its lanes.
@@ -59,6 +61,8 @@ func (s *Stroke) To(share float64) {
 	c := s.coat
 	over := s.ahead(share)
 	c.atOnce(over)
+	c.film.bar(s.shut, -1)
+	s.shut = s.shut[:0]
 	if c.skin != nil {
 		c.skin.draw()
 	}
@@ -85,9 +89,48 @@ func (s *Stroke) To(share float64) {
 			s.leave(k)
 		}
 	}
+	if share < 1 {
+		s.shut = s.front(s.shut)
+		c.film.bar(s.shut, 1)
+	}
 	c.film.disturbed()
 	c.easesIn(over)
 	s.swept(over)
+}
+
+// edge is over how many cells of a lane its front is looked for: lanes aslant advance by
+// turns.
+const edge = 3
+
+// front adds the faces between what the blade has just passed and what it comes to next.
+// While it lies on the film, what it has yet to pass does not flow back under it.
+func (s *Stroke) front(faces []face) []face {
+	ahead := map[int]bool{}
+	for k, l := range s.lanes {
+		for _, i := range l.Cells[s.done[k]:min(s.done[k]+edge, len(l.Cells))] {
+			ahead[i] = true
+		}
+	}
+	g := s.coat.film.grid
+	for k, l := range s.lanes {
+		for _, i := range l.Cells[max(0, s.done[k]-edge):s.done[k]] {
+			if ahead[i] { // on a way that turns back
+				continue
+			}
+			for _, f := range [...]face{
+				{int32(i), false}, {int32(i), true}, {int32(i - 1), false}, {int32(i - g.NX), true},
+			} {
+				if f.cell < 0 {
+					continue
+				}
+				j, ok := g.beyond(f)
+				if ok && (ahead[j] || ahead[int(f.cell)]) {
+					faces = append(faces, f)
+				}
+			}
+		}
+	}
+	return faces
 }
 
 // swept lets the skin show what lies where the blade went.

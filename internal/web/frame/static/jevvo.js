@@ -45,6 +45,10 @@ function offer() {
     const to = form.getAttribute('hx-post') ?? (form.method === 'post' ? form.getAttribute('action') : null);
     if (to && !may.test(to)) form.inert = true;
   }
+  for (const hand of all('main [data-base] :is([data-post], [data-post-form])')) {
+    const to = `${hand.closest('[data-base]').dataset.base}/${hand.dataset.post ?? hand.dataset.postForm}`;
+    if (!may.test(to)) hand.inert = true;
+  }
 }
 document.addEventListener('htmx:afterSettle', offer);
 offer();
