@@ -74,13 +74,23 @@ func (p pattern) over(x0, y0, x1, y1 float64) *sites {
 	return s
 }
 
+// byNearness are the rows of squares about a place, the nearest first.
+var byNearness = [...]int{0, -1, 1, -2, 2}
+
+// apart is how far a place is from a square that begins at 0.
+func apart(y float64) float64 { return max(0, -y, y-1) }
+
 // inside is how much of a point of the picture, so large in m, is in an open cell: nearer to
 // one site than to the next by more than a wall.
 func (p pattern) inside(of *sites, x, y, size float64) float64 {
 	x, y = x/p.spacing, y/p.spacing
 	near, next := math.Inf(1), math.Inf(1) // squares
 	u, v := int(math.Floor(x))-of.u, int(math.Floor(y))-of.v
-	for row := max(0, v-reach); row <= min(of.ny-1, v+reach); row++ {
+	for _, by := range byNearness {
+		row := v + by
+		if off := apart(y - float64(of.v+row)); row < 0 || row >= of.ny || off*off > next {
+			continue
+		}
 		for i := row*of.nx + max(0, u-reach); i <= row*of.nx+min(of.nx-1, u+reach); i++ {
 			if of.goes[i] < p.gone {
 				continue

@@ -60,6 +60,7 @@ type drawing struct {
 	scale   int
 	kinds   int       // what a point may show: a cup, or what its column says
 	seen    []float32 // of each cell, how much of each cup is seen in its column
+	surely  []uint32  // of each cell, the cups that show in it wherever the surface brought them
 	places  []uint8   // what shows at each place
 	shows   []uint16  // of each cell, how many of its places show which
 	kindsOf []uint32  // of each cell, which it shows, a bit each
@@ -101,7 +102,7 @@ const hardly = 0.15
 func (d *drawing) shown(x, y float64) int {
 	s := d.r.coat.skin
 	kind := d.kind(s.cup[s.origin(x, y)])
-	if kind == d.columnSays() {
+	if kind == d.columnSays() || d.surely[int(y)*s.grid.NX+int(x)]>>kind&1 != 0 {
 		return kind
 	}
 	much, cells := float32(0), d.about(x, y)
@@ -151,6 +152,7 @@ func (d *drawing) count() {
 			})
 		}
 	})
+	d.beSure()
 	per := 1 / float64(d.scale)
 	split(g.NY*d.scale, len(d.places), func(from, to int) {
 		for row := from; row < to && d.ctx.Err() == nil; row++ {
@@ -168,6 +170,31 @@ func (d *drawing) count() {
 			}
 		}
 	})
+}
+
+// beSure finds the cups that are seen enough of in a cell and all about it for every place of
+// it that the surface brought them to.
+func (d *drawing) beSure() {
+	g := d.r.scene.Grid
+	enough := make([]uint32, g.Len())
+	for i := range enough {
+		for k, much := range d.seen[i*d.kinds : i*d.kinds+d.kinds-1] {
+			if much >= hardly {
+				enough[i] |= 1 << k
+			}
+		}
+	}
+	d.surely = make([]uint32, g.Len())
+	for y := 1; y < g.NY-1; y++ {
+		for x := 1; x < g.NX-1; x++ {
+			all := ^uint32(0)
+			for row := y - 1; row <= y+1; row++ {
+				i := row*g.NX + x
+				all &= enough[i-1] & enough[i] & enough[i+1]
+			}
+			d.surely[y*g.NX+x] = all
+		}
+	}
 }
 
 // mixColours finds the colours of each cell for all that shows in it or beside it.
