@@ -5,6 +5,7 @@ import (
 	"context"
 	"image/png"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -335,6 +336,34 @@ func TestWhatWasPouredIsTakenOver(t *testing.T) {
 	assert.Equal(t, []geom.Point{geom.At(100, 90)}, last.Points)
 	assert.InDelta(t, 10, float64(last.Share)*float64(v.Coat.OnFirst())*(1+v.Coat.Over), 1.0)
 	assert.Greater(t, len(things), 1, "beside the technique's own layout")
+}
+
+// The order that is taken over is the one that was played: the plan pours the cups so, lays no
+// bed where none is spread, and plays as it was tried.
+func TestAnOrderIsTakenOver(t *testing.T) {
+	for _, way := range []string{"flow", "swipe", "cell"} {
+		for _, tried := range []preview.Way{{Turned: true}, {Order: "c3,c2"}} {
+			r := open(t)
+			p := r.piece(map[string]string{"coat.first.technique": way})
+			require.NoError(t, r.Preview.Set(r.ctx(), p.ID, plan.FirstCoat, tried))
+			v := r.see(p)
+			require.True(t, v.Turns())
+			want, err := core.Of(v.Plan, &v.Coats[0], core.Options{
+				Cells: 20, Plain: true, Turned: tried.Turned, Order: slices.DeleteFunc(strings.Split(tried.Order, ","),
+					func(id string) bool { return id == "" }),
+			})
+			require.NoError(t, err)
+			_, err = r.Preview.Apply(r.ctx(), v)
+			require.NoError(t, err)
+			v = r.see(p)
+			assert.False(t, v.Turns())
+			got, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20, Plain: true})
+			require.NoError(t, err)
+			assert.Equal(t, want.OnBed(), got.OnBed(), "%s, %+v", way, tried)
+			assert.Len(t, got.Scene.Moves, len(want.Scene.Moves), way)
+			assert.Empty(t, v.Coat.Things, "nothing was placed")
+		}
+	}
 }
 
 // The reverse order swaps who is poured when, and nothing else.

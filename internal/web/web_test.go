@@ -49,6 +49,12 @@ func openWith(t testing.TB, o frame.Options, now func() time.Time) *site {
 	t.Helper()
 	dir := t.TempDir()
 	studiotest.LayOut(t, dir)
+	return openIn(t, dir, o, now)
+}
+
+// openIn opens the studio of a folder, a new one where there is none.
+func openIn(t testing.TB, dir string, o frame.Options, now func() time.Time) *site {
+	t.Helper()
 	db, err := store.Open(t.Context(), filepath.Join(dir, studiotest.Database))
 	require.NoError(t, err)
 	t.Cleanup(func() { db.Close() })

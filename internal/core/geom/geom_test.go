@@ -3,6 +3,7 @@ package geom_test
 import (
 	"fmt"
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -40,6 +41,17 @@ func TestAreasAgree(t *testing.T) {
 	})
 }
 
+func onEdge(loops [][]geom.Point, p geom.Point) bool {
+	return slices.ContainsFunc(loops, func(loop []geom.Point) bool {
+		for k, a := range loop {
+			if geom.FromSegment(p, a, loop[(k+1)%len(loop)]) < 1e-9 {
+				return true
+			}
+		}
+		return false
+	})
+}
+
 // Row by row, the same lies inside as point by point.
 func TestWithinIsInside(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
@@ -54,6 +66,9 @@ func TestWithinIsInside(t *testing.T) {
 		within := geom.Within(loops)
 		for range 20 {
 			p := geom.At(rapid.Float64Range(-5, 105).Draw(t, "px"), float64(rapid.IntRange(-5, 105).Draw(t, "py")))
+			if onEdge(loops, p) {
+				continue // where rounding decides
+			}
 			if within(p) != geom.Inside(loops, p) {
 				t.Fatalf("%v", p)
 			}

@@ -7,7 +7,6 @@ import (
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
-	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 )
 
@@ -245,17 +244,5 @@ func (p *Plan) Sketch(c *Coat, i int) []composition.Region {
 	if len(c.Things) > 0 {
 		return composition.Draw(p.Boards[i], composition.Fit(c.Things, p.Boards[0], p.Boards[i]))
 	}
-	return composition.Sketch(c.Technique.Layout, p.Boards[i], Sketched(c.Colours))
-}
-
-// Sketched returns what a sketch needs of cups; what is kept ready beside the
-// board is not on it.
-func Sketched(colours []Colour) []composition.Colour {
-	out := make([]composition.Colour, 0, len(colours))
-	for _, c := range colours {
-		if c.ID != reserveCup {
-			out = append(out, composition.Colour{ID: c.ID, Share: c.Share, Base: c.Role.Rule().Under, White: c.Role == technique.White})
-		}
-	}
-	return out
+	return composition.Sketch(c.Technique.Layout, p.Boards[i], p.Spec.Sketched(p.Context, c.ID))
 }

@@ -27,6 +27,30 @@ func (s *Spec) OwnMoves(ctx *Context, coat string) *CoatSpec {
 // UsualMoves gives a coat the moves of its technique back.
 func (c *CoatSpec) UsualMoves() { c.Rounds = nil }
 
+// Rearrange arranges what a coat pours on its bed, round after round; what is between stays
+// where it is, and so do the rests.
+func (s *Spec) Rearrange(ctx *Context, coat string, arrange func([]technique.Move)) {
+	c := s.OwnMoves(ctx, coat)
+	if c == nil {
+		return
+	}
+	var at []*technique.Move
+	var on []technique.Move
+	for r := range c.Rounds {
+		for k := range c.Rounds[r].Moves {
+			if m := &c.Rounds[r].Moves[k]; m.Cup != "" && m.Kind != technique.Spread {
+				at, on = append(at, m), append(on, *m)
+			}
+		}
+	}
+	arrange(on)
+	for k, m := range at {
+		rest := m.After
+		*m = on[k]
+		m.After = rest
+	}
+}
+
 // Move returns the move with the id among a coat's own, nil when there is none.
 func (c *CoatSpec) Move(id string) *technique.Move {
 	r, k := c.placeOf(id)

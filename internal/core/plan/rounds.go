@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"jevvo/internal/core/composition"
 	"jevvo/internal/core/technique"
 )
 
@@ -26,6 +27,33 @@ func cupRefs(c *CoatSpec) []technique.CupRef {
 	out := make([]technique.CupRef, len(c.Colours))
 	for i, col := range c.Colours {
 		out[i] = technique.CupRef{ID: col.ID, Role: col.Role}
+	}
+	return out
+}
+
+// Sketched returns what a sketch of a coat needs of its cups; what is kept ready beside the
+// board is not on it. What belongs under the others lies so where a bed is spread of it, and
+// beside them where none is.
+func (s Spec) Sketched(ctx *Context, coat string) []composition.Colour {
+	c := s.Coat(coat)
+	if c == nil {
+		return nil
+	}
+	spread := map[string]bool{}
+	for _, r := range s.Moves(ctx, coat) {
+		for _, m := range r.Moves {
+			spread[m.Cup] = spread[m.Cup] || m.Kind == technique.Spread
+		}
+	}
+	out := make([]composition.Colour, 0, len(c.Colours))
+	for _, col := range c.Colours {
+		if col.ID != reserveCup {
+			under := col.Role.Rule().Under && spread[col.ID]
+			out = append(
+				out,
+				composition.Colour{ID: col.ID, Share: col.Share, Base: under, White: col.Role == technique.White},
+			)
+		}
 	}
 	return out
 }

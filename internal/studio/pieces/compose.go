@@ -22,8 +22,12 @@ func (s *Service) StartComposition(ctx context.Context, id int64, coat, start st
 	if !ok {
 		return Piece{}, store.ErrNotFound
 	}
-	return s.compose(ctx, id, coat, func(c *plan.CoatSpec, board surface.Shape) error {
-		c.Things = st.Lay(board, plan.Sketched(c.Colours))
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return Piece{}, err
+	}
+	return s.composeIn(ctx, id, coat, func(spec *plan.Spec, c *plan.CoatSpec, board surface.Shape) error {
+		c.Things = st.Lay(board, spec.Sketched(b.Context, coat))
 		return nil
 	})
 }
@@ -92,17 +96,33 @@ func (s *Service) AddThing(ctx context.Context, id int64, coat string, t composi
 	return p, fresh, err
 }
 
-// PlaceThings puts things on the board that take what they say of their cups,
-// beside what is there, which is arranged before; on a board with a sketch only, beside the
-// technique's own layout.
-func (s *Service) PlaceThings(ctx context.Context, id int64, coat string, things []composition.Thing,
-	layout technique.Layout, arrange func([]composition.Thing),
+// A Rearrangement is another order of what is poured on a coat's bed.
+type Rearrangement struct {
+	Moves  func([]technique.Move)
+	Things func([]composition.Thing)
+}
+
+// PlaceThings puts things on the board that take what they say of their cups, beside what is
+// there; on a board with a sketch only, beside the technique's own layout. In another order,
+// where one is given.
+func (s *Service) PlaceThings(
+	ctx context.Context, id int64, coat string, things []composition.Thing, layout technique.Layout,
+	order *Rearrangement,
 ) (Piece, error) {
-	return s.compose(ctx, id, coat, func(c *plan.CoatSpec, board surface.Shape) error {
-		if starts := composition.StartsFor(layout); len(c.Things) == 0 && len(starts) > 0 {
-			c.Things = starts[0].Lay(board, plan.Sketched(c.Colours))
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return Piece{}, err
+	}
+	return s.composeIn(ctx, id, coat, func(spec *plan.Spec, c *plan.CoatSpec, board surface.Shape) error {
+		if order != nil {
+			spec.Rearrange(b.Context, coat, order.Moves)
 		}
-		arrange(c.Things)
+		if starts := composition.StartsFor(layout); len(things) > 0 && len(c.Things) == 0 && len(starts) > 0 {
+			c.Things = starts[0].Lay(board, spec.Sketched(b.Context, coat))
+		}
+		if order != nil {
+			order.Things(c.Things)
+		}
 		for _, t := range things {
 			if c.Colour(t.Cup) == nil {
 				return form.Refusef("cup", "one of the moves pours a cup that is no longer there")

@@ -23,6 +23,17 @@ const (
 // mostColours is how many pigments a first tile asks for.
 const mostColours = 5
 
+// TileColours refuses more pigments than a tile has room for, and none.
+func TileColours(chosen int) error {
+	switch {
+	case chosen == 0:
+		return form.Refusef("pigment", "choose one to five pigments")
+	case chosen > mostColours:
+		return form.Refusef("pigment", "%d pigments are chosen; a tile has room for %d", chosen, mostColours)
+	}
+	return nil
+}
+
 // FirstTile plans a test tile of one coat: of a resin, by a technique, with a cup for
 // each of the chosen pigments, in their order, and the clear ones it asks for.
 func (s *Service) FirstTile(ctx context.Context, product int64, tech string, pigments []int64) (Piece, error) {
@@ -37,8 +48,8 @@ func (s *Service) FirstTile(ctx context.Context, product int64, tech string, pig
 	if !ok || t.Between {
 		return Piece{}, form.Refusef("technique", "choose how it is poured")
 	}
-	if len(pigments) == 0 || len(pigments) > mostColours {
-		return Piece{}, form.Refusef("pigment", "choose one to five pigments")
+	if err := TileColours(len(pigments)); err != nil {
+		return Piece{}, err
 	}
 	first := plan.NewCoat(b.Context, plan.FirstCoat, t, product, tileFilm)
 	if err := dress(first.Coat, slices.Clone(pigments), b.Pigments); err != nil {

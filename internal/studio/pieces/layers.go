@@ -139,7 +139,19 @@ func (s *Service) ChangeCup(ctx context.Context, id int64, coat, cup string, f f
 }
 
 // compose changes the things of a coat and lets shares follow.
-func (s *Service) compose(ctx context.Context, id int64, coat string, f func(c *plan.CoatSpec, board surface.Shape) error) (Piece, error) {
+func (s *Service) compose(
+	ctx context.Context, id int64, coat string, f func(c *plan.CoatSpec, board surface.Shape) error,
+) (Piece, error) {
+	return s.composeIn(ctx, id, coat, func(_ *plan.Spec, c *plan.CoatSpec, board surface.Shape) error {
+		return f(c, board)
+	})
+}
+
+// composeIn is compose for what looks at the rest of the piece too.
+func (s *Service) composeIn(
+	ctx context.Context, id int64, coat string,
+	f func(spec *plan.Spec, c *plan.CoatSpec, board surface.Shape) error,
+) (Piece, error) {
 	return s.Change(ctx, id, func(spec *plan.Spec) error {
 		board, err := spec.Shape()
 		if err != nil {
@@ -149,7 +161,7 @@ func (s *Service) compose(ctx context.Context, id int64, coat string, f func(c *
 		if c == nil {
 			return store.ErrNotFound
 		}
-		if err := f(c, board); err != nil {
+		if err := f(spec, c, board); err != nil {
 			return err
 		}
 		if len(c.Things) > composition.MostThings {

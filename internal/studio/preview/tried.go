@@ -11,9 +11,11 @@ import (
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/preview"
+	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/pieces"
 )
 
 // A Tried is what was tried on the preview of a coat, beside what is planned.
@@ -280,15 +282,12 @@ func (s *Service) Apply(ctx context.Context, v View) (int, error) {
 	if len(things) == 0 && !turned {
 		return 0, form.Refusef("kind", "nothing was poured by hand that could be taken over, and the order is as planned")
 	}
-	arrange := func(all []composition.Thing) {
-		if turned && v.Tried.Turned {
-			composition.Turn(all)
-		}
-		if turned {
-			composition.InOrder(all, v.Tried.order())
-		}
+	var order *pieces.Rearrangement
+	if turned {
+		order = v.Tried.rearrangement()
 	}
-	if _, err := s.pieces.PlaceThings(ctx, v.Piece.ID, v.Coat.ID, things, v.Coat.Technique.Layout, arrange); err != nil {
+	_, err := s.pieces.PlaceThings(ctx, v.Piece.ID, v.Coat.ID, things, v.Coat.Technique.Layout, order)
+	if err != nil {
 		return 0, err
 	}
 	return len(things), s.change(ctx, v.Piece.ID, v.Coat.ID, func(t *Tried) error {
@@ -300,8 +299,32 @@ func (s *Service) Apply(ctx context.Context, v View) (int, error) {
 	})
 }
 
-// Turns reports whether the things of the composition would be taken over in another order.
+// rearrangement is the order of the way for a plan.
+func (w Way) rearrangement() *pieces.Rearrangement {
+	cups := w.order()
+	rank := func(m technique.Move) int {
+		if k := slices.Index(cups, m.Cup); k >= 0 {
+			return k
+		}
+		return len(cups)
+	}
+	return &pieces.Rearrangement{
+		Moves: func(all []technique.Move) {
+			if w.Turned {
+				slices.Reverse(all)
+			}
+			slices.SortStableFunc(all, func(a, b technique.Move) int { return rank(a) - rank(b) })
+		},
+		Things: func(all []composition.Thing) {
+			if w.Turned {
+				composition.Turn(all)
+			}
+			composition.InOrder(all, cups)
+		},
+	}
+}
+
+// Turns reports whether what is poured on the bed would be taken over in another order.
 func (v View) Turns() bool {
-	sketched := len(v.Coat.Things) == 0 && len(composition.StartsFor(v.Coat.Technique.Layout)) > 0
-	return (v.Tried.Turned || v.Tried.Order != "") && (sketched || len(v.Coat.Things) > 1)
+	return (v.Tried.Turned || v.Tried.Order != "") && len(v.Coat.Cups) > 1
 }

@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/web/frame"
 )
@@ -98,11 +99,7 @@ func (a *area) pourFirst(c *gin.Context) error {
 	for _, text := range asked {
 		page.Chosen[text] = true
 	}
-	product, pigments, err := a.owned(ctx, page.Product, asked)
-	if err != nil {
-		return err
-	}
-	p, err := a.Studio.Pieces.FirstTile(ctx, product, page.Technique, pigments)
+	p, err := a.firstTile(ctx, page, asked)
 	if refused, ok := frame.Refusal(err); ok {
 		page.Wrong = refused.Error()
 		return a.sendFirst(c, http.StatusUnprocessableEntity, page)
@@ -111,6 +108,17 @@ func (a *area) pourFirst(c *gin.Context) error {
 		return err
 	}
 	return frame.Go(c, frame.Piece(p.ID, "/preview"))
+}
+
+func (a *area) firstTile(ctx context.Context, page firstPage, asked []string) (p pieces.Piece, err error) {
+	if err = pieces.TileColours(len(asked)); err != nil { // before anything is copied
+		return p, err
+	}
+	product, pigments, err := a.owned(ctx, page.Product, asked)
+	if err != nil {
+		return p, err
+	}
+	return a.Studio.Pieces.FirstTile(ctx, product, page.Technique, pigments)
 }
 
 // owned are the ids of what was chosen; examples among it are copied to the shelf
