@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"image/png"
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -381,5 +382,29 @@ func TestColoursInTheReverseOrder(t *testing.T) {
 	assert.Equal(t, own.Scene.Moves[1].Cup, turned.Scene.Moves[n-1].Cup)
 	for k := range n {
 		assert.InDelta(t, own.Scene.Moves[k].At, turned.Scene.Moves[k].At, 1e-9)
+	}
+}
+
+// Every technique can be played on every outline, wherever its corners were counted from.
+func TestEveryTechniquePlaysOnEveryOutline(t *testing.T) {
+	r := open(t)
+	book, err := r.Shelf.Book(r.ctx())
+	require.NoError(t, err)
+	for _, outline := range []map[string]string{
+		{"outline": "round", "size": "35 cm"}, {"outline": "oval", "size": "35 x 25 cm"},
+		{"outline": "regular", "size": "35 cm", "corners": "6"},
+		{"outline": "polygon", "points": "200,300 500,300 350,600"},
+	} {
+		for _, way := range book.Techniques().Coats() {
+			typed := maps.Clone(outline)
+			typed["coat.first.technique"] = way.ID
+			p := r.piece(typed)
+			v := r.plan(p)
+			s, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20})
+			require.NoError(t, err)
+			_, err = flow.Start(s.Scene)
+			assert.NoError(t, err, "%s, %s", way.ID, outline["outline"])
+			require.NoError(t, r.Pieces.Remove(r.ctx(), p.ID, false))
+		}
 	}
 }

@@ -214,6 +214,7 @@ func pools(board surface.Shape, colours []Colour) []Region {
 	}
 	counts, _ := portion.LargestRemainder(exact)
 	random := rand.New(rand.NewPCG(41, 7)) // any fixed seed: the sketch must not jump about
+	spare := poolCount * len(over)
 	for i, c := range over {
 		n := max(1, counts[i])
 		each := units.Area(c.Share/float64(n)) * board.Area()
@@ -222,11 +223,22 @@ func pools(board surface.Shape, colours []Colour) []Region {
 			// A low-discrepancy scatter keeps pools of one colour apart.
 			x, y := numeric.Scatter(k*len(over) + i)
 			x, y = math.Mod(x+0.5+0.08*random.Float64(), 1), math.Mod(y+0.5+0.08*random.Float64(), 1)
-			out = append(out, Region{Colour: c.ID, Loops: [][]geom.Point{pool(x*w, y*h, r, random)}, Area: each})
+			for range fallsBeside {
+				if board.Inside(at(x*w, y*h)) { // not in a hole, nor in a corner that a round board has not
+					break
+				}
+				x, y = numeric.Scatter(spare)
+				spare++
+			}
+			loop := pool(x*w, y*h, r, random)
+			out = append(out, Region{Colour: c.ID, Loops: [][]geom.Point{loop}, Area: each})
 		}
 	}
 	return out
 }
+
+// fallsBeside is how many places for a pool may lie beside a board that fills little of its box.
+const fallsBeside = 1000
 
 // pool draws a wobbling round of radius r.
 func pool(x, y, r float64, random *rand.Rand) []geom.Point {

@@ -1,6 +1,7 @@
 package composition_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -36,6 +37,25 @@ func TestRegionsCoverTheShares(t *testing.T) {
 		}
 		assert.InDelta(t, 0.3, pools["sea"], 1e-9)
 		assert.InDelta(t, 0.2, pools["white"], 1e-9)
+	}
+}
+
+// A pool of a sketch begins on the board, however little of its box the board fills.
+func TestPoolsLieOnTheBoard(t *testing.T) {
+	many := []composition.Colour{{ID: "base", Share: 4, Base: true}, {ID: "a", Share: 3}, {ID: "b", Share: 2}, {ID: "c", Share: 1}}
+	for name, path := range map[string]string{
+		"round": "M0 150A150 150 0 0 1 300 150A150 150 0 0 1 0 150Z", "corner": "M0 0H300L0 300Z",
+		"frame": "M0 0H300V300H0Z M100 100v100h100v-100z",
+	} {
+		board, err := surface.Outline(path)
+		require.NoError(t, err, name)
+		for _, r := range composition.Sketch(technique.LayoutCells, board, many) {
+			if r.Colour == "base" {
+				continue
+			}
+			on := slices.ContainsFunc(r.Loops[0], board.Inside)
+			assert.True(t, on, "%s: %v", name, r.Loops[0][0])
+		}
 	}
 }
 

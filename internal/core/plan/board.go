@@ -7,8 +7,17 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// Shape returns the outline of one board of the piece.
+// Shape returns the outline of one board of the piece, the corner of its box at the origin:
+// all that lies on the board is counted from there.
 func (b Board) Shape() (surface.Shape, error) {
+	s, err := b.outline()
+	if err != nil {
+		return s, err
+	}
+	return s.AtOrigin()
+}
+
+func (b Board) outline() (surface.Shape, error) {
 	switch b.Outline {
 	case Round:
 		return surface.Circle(b.Width)

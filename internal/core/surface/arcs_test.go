@@ -201,7 +201,8 @@ func TestLieOfATiltedBoard(t *testing.T) {
 		assert.InDelta(t, w*ta, float64(l.DropAlong), 1e-9)
 		assert.InDelta(t, h*tb, float64(l.DropAcross), 1e-9)
 		g := math.Hypot(ta, tb)
-		assert.InEpsilon(t, 1000*1100*9.80665*(g/math.Sqrt(1+g*g))*0.0016*0.0016/3, l.DriftMMPerS, 1e-4)
+		drift := 1000 * 1100 * 9.80665 * (g / math.Sqrt(1+g*g)) * 0.0016 * 0.0016 / 3
+		assert.InDelta(t, drift, l.DriftMMPerS, 1e-4*drift)
 		// With its shim under it every corner is as high as the highest.
 		highest := math.Max(0, w*ta) + math.Max(0, h*tb)
 		assert.InDelta(t, highest, w*ta+h*tb+float64(l.Shims.NE), 1e-9)

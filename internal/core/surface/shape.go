@@ -239,3 +239,20 @@ func build(loops []loop) (Shape, error) {
 	s.area, s.perimeter = units.Area(area), units.Length(perimeter)
 	return s, nil
 }
+
+// AtOrigin returns the shape with the corner of its box at the origin.
+func (s Shape) AtOrigin() (Shape, error) {
+	if s.box.MinX == 0 && s.box.MinY == 0 {
+		return s, nil
+	}
+	move := Affine{1, 0, 0, 1, -s.box.MinX, -s.box.MinY}
+	loops := make([]loop, len(s.loops))
+	for i, l := range s.loops {
+		for _, seg := range l {
+			loops[i] = append(loops[i], move.apply(seg))
+		}
+	}
+	moved, err := build(loops)
+	moved.box.MinX, moved.box.MinY = 0, 0 // not a rounding beside it
+	return moved, err
+}
