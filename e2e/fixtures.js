@@ -26,7 +26,8 @@ export const test = base.extend({
     const watch = (page) => {
       pages.push(page);
       page.on('console', (m) => {
-        if (m.type() === 'error' && ![...harmless, ...allowedErrors].some((a) => m.text().includes(a))) faults.push(`console: ${m.text()}`);
+        if (m.type() === 'error' && ![...harmless, ...allowedErrors].some((a) => m.text().includes(a))) faults.push(
+          `console: ${m.text()}`);
       });
       page.on('pageerror', (e) => faults.push(`page error: ${e.message}`));
       page.on('request', (r) => {
@@ -56,7 +57,8 @@ export const test = base.extend({
 
 // typed fills a field as a person does and waits for the plan to answer.
 export async function typed(page, label, value) {
-  const answer = page.waitForResponse((r) => r.url().includes('/edit') && decodeURIComponent(r.request().postData().replaceAll('+', ' ')).includes(value));
+  const answer = page.waitForResponse((r) => r.url().includes('/edit') && decodeURIComponent(r.request().postData()
+    .replaceAll('+', ' ')).includes(value));
   await page.getByLabel(label, { exact: true }).fill(value);
   await answer;
 }

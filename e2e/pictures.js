@@ -30,8 +30,11 @@ const views = {
   price: ['/pieces/1/price'],
   terms: ['/settings/money'],
   year: ['/year'],
-  offer: ['/commissions/1', async (page) => { await page.locator('#offer').scrollIntoViewIfNeeded(); await page.evaluate(() => document.querySelector('#offer').scrollIntoView()); }],
-  wall: ['/commissions/1/wall', async (page) => { await page.waitForFunction(() => document.querySelector('canvas').width > 400); await page.locator('#hung').evaluate((e) => e.scrollIntoView()); }],
+  offer: ['/commissions/1', async (page) => { await page.locator('#offer').scrollIntoViewIfNeeded();
+    await page.evaluate(() => document.querySelector('#offer').scrollIntoView()); }],
+  wall: ['/commissions/1/wall',
+    async (page) => { await page.waitForFunction(() => document.querySelector('canvas').width > 400);
+    await page.locator('#hung').evaluate((e) => e.scrollIntoView()); }],
   paper: ['/papers/1'],
   pieces: ['/pieces'],
   piece: ['/pieces/1'],
@@ -47,7 +50,9 @@ const views = {
     await page.keyboard.press('Enter');
     await page.locator('#inspector').waitFor();
   }],
-  preview: ['/pieces/1/preview', async (page) => { await page.locator('[data-whole]').waitFor({ timeout: 240000 }); await page.waitForFunction(() => [...document.querySelectorAll('[data-small]')].every((i) => i.naturalWidth > 0)); }],
+  preview: ['/pieces/1/preview', async (page) => { await page.locator('[data-whole]').waitFor({ timeout: 240000 });
+    await page.waitForFunction(() => [...document.querySelectorAll('[data-small]')].every((i) => i.naturalWidth > 0));
+    }],
   mixer: ['/pieces/1/coats/first/cups/c3'],
   palettes: ['/palettes'],
   palette: ['/palettes/1', async (page) => { await page.locator('.recipe').nth(12).waitFor(); }],
@@ -90,12 +95,15 @@ const views = {
 };
 
 // Those that are kept; the others are for looking at.
-const kept = ['stock', 'wall', 'technique', 'faults', 'run-sheet', 'journal', 'findings', 'piece', 'today', 'days', 'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'weigh-out', 'preview'];
+const kept = ['stock', 'wall', 'technique', 'faults', 'run-sheet', 'journal', 'findings', 'piece', 'today', 'days',
+  'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'weigh-out', 'preview'];
 
 const program = values.url ? null : await new Program(values.command).start();
 const home = values.url ?? program.url;
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
-const context = await browser.newContext({ viewport: { width: Number(values.at), height: 800 }, colorScheme: values.dark ? 'dark' : 'light', reducedMotion: 'reduce' });
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu',
+  '--disable-background-networking'] });
+const context = await browser.newContext({ viewport: { width: Number(values.at), height: 800 },
+  colorScheme: values.dark ? 'dark' : 'light', reducedMotion: 'reduce' });
 const page = await context.newPage();
 mkdirSync(values.to, { recursive: true });
 try {

@@ -3,7 +3,8 @@ import { crc32, deflateSync } from 'node:zlib';
 
 export function flatPNG(width, height, colourAt) {
   const rows = Buffer.alloc(height * (1 + 3 * width));
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) rows.set(colourAt(x, y), y * (1 + 3 * width) + 1 + 3 * x);
+  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) rows.set(colourAt(x, y),
+    y * (1 + 3 * width) + 1 + 3 * x);
   const head = Buffer.alloc(13);
   head.writeUInt32BE(width, 0);
   head.writeUInt32BE(height, 4);
@@ -16,5 +17,6 @@ export function flatPNG(width, height, colourAt) {
     out.writeUInt32BE(crc32(out.subarray(4, 8 + data.length)), 8 + data.length);
     return out;
   };
-  return Buffer.concat([Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'), chunk('IHDR', head), chunk('IDAT', deflateSync(rows)), chunk('IEND', Buffer.alloc(0))]);
+  return Buffer.concat([Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'), chunk('IHDR', head),
+    chunk('IDAT', deflateSync(rows)), chunk('IEND', Buffer.alloc(0))]);
 }

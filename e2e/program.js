@@ -14,7 +14,8 @@ export class Program {
 
   // start waits until the program prints its address.
   async start(port = 0) {
-    this.child = spawn(binary, [this.command, '--data', this.data, '--port', String(port)], { stdio: ['ignore', 'pipe', 'inherit'] });
+    this.child = spawn(binary, [this.command, '--data', this.data, '--port', String(port)],
+      { stdio: ['ignore', 'pipe', 'inherit'] });
     this.ended = new Promise((done) => this.child.once('exit', done));
     this.url = await new Promise((done, fail) => {
       let text = '';

@@ -20,10 +20,16 @@ import (
 // all below. The direction is core ← studio ← web and cmd; a folder that is not
 // named here has not been thought about yet.
 var rooms = map[string]string{
-	"core/refusal": "", "core/units": "core/refusal", "core/numeric": "", "core/schedule": "core/refusal", "core/money": "core/refusal", "core/ledger": "core/refusal",
-	"core/geom": "core/units", "core/resin": "core/units core/refusal", "core/portion": "core/units core/resin core/refusal",
-	"core/cure": "core/units core/numeric", "core/heat": "core/units core/numeric", "core/film": "core/units core/numeric", "core/colour": "core/units core/numeric core/refusal", "core/flow": "core/units core/geom core/colour core/film core/refusal",
-	"core/surface": "core/units core/geom core/film core/refusal", "core/calendar": "core/units core/cure core/refusal", "core/technique": "core/units core/cure core/refusal",
+	"core/refusal": "", "core/units": "core/refusal", "core/numeric": "", "core/schedule": "core/refusal",
+	"core/money": "core/refusal", "core/ledger": "core/refusal",
+	"core/geom": "core/units", "core/resin": "core/units core/refusal",
+	"core/portion": "core/units core/resin core/refusal",
+	"core/cure":    "core/units core/numeric", "core/heat": "core/units core/numeric",
+	"core/film":    "core/units core/numeric",
+	"core/colour":  "core/units core/numeric core/refusal",
+	"core/flow":    "core/units core/geom core/colour core/film core/refusal",
+	"core/surface": "core/units core/geom core/film core/refusal", "core/calendar": "core/units core/cure core/refusal",
+	"core/technique":   "core/units core/cure core/refusal",
 	"core/composition": "core/units core/geom core/numeric core/portion core/surface core/technique core/refusal",
 	"core/propose":     "core/*",
 	"core/wet":         "core/units core/cure core/heat core/technique",
@@ -33,36 +39,46 @@ var rooms = map[string]string{
 	"calc": "core/* exchange/piecefile words", "words": "core/*", "form": "core/refusal core/units core/money words",
 	"store": "", "secrets": "", "certificate": "", "testsize": "",
 	"device": "core/units", "device/simulated": "core/units device",
-	"exchange/calendarfile": "", "exchange/piecefile": "core/*", "exchange/cupsheet": "exchange/sheet", "exchange/palettefile": "core/refusal", "exchange/picture": "core/colour core/geom core/refusal", "exchange/paper": "", "exchange/raster": "", "exchange/qr": "", "exchange/sheet": "", "exchange/still": "core/refusal", "exchange/svgoutline": "core/surface core/refusal",
+	"exchange/calendarfile": "", "exchange/piecefile": "core/*", "exchange/cupsheet": "exchange/sheet",
+	"exchange/palettefile": "core/refusal", "exchange/picture": "core/colour core/geom core/refusal",
+	"exchange/paper": "", "exchange/raster": "", "exchange/qr": "", "exchange/sheet": "",
+	"exchange/still": "core/refusal", "exchange/svgoutline": "core/surface core/refusal",
 
-	"studio/guard":       "",
-	"studio/memo":        "studio/guard",
-	"studio/once":        "store",
-	"studio/access":      "form store core/refusal",
-	"studio/setup":       "core/* form store words",
-	"studio/shelf":       "core/* form store studio/memo studio/setup words",
-	"studio/pieces":      "core/* form store exchange/svgoutline studio/shelf words",
-	"studio/share":       "core/* exchange/piecefile form store studio/pieces studio/shelf words",
-	"studio/stock":       "core/* form store studio/memo studio/shelf words",
-	"studio/session":     "core/* form store words studio/stock",
-	"studio/supply":      "core/* store words studio/agenda studio/memo studio/stock",
-	"studio/prices":      "core/* form store studio/agenda studio/pieces studio/session studio/shelf studio/stock words",
-	"studio/agenda":      "core/* form store words studio/guard studio/memo studio/pieces studio/session studio/shelf studio/stock",
-	"studio/bench":       "core/* form store words device exchange/picture studio/agenda studio/pieces studio/session studio/setup studio/stock",
-	"studio/colours":     "core/* form store words exchange/palettefile exchange/picture studio/agenda studio/pieces studio/shelf",
+	"studio/guard":   "",
+	"studio/memo":    "studio/guard",
+	"studio/once":    "store",
+	"studio/access":  "form store core/refusal",
+	"studio/setup":   "core/* form store words",
+	"studio/shelf":   "core/* form store studio/memo studio/setup words",
+	"studio/pieces":  "core/* form store exchange/svgoutline studio/shelf words",
+	"studio/share":   "core/* exchange/piecefile form store studio/pieces studio/shelf words",
+	"studio/stock":   "core/* form store studio/memo studio/shelf words",
+	"studio/session": "core/* form store words studio/stock",
+	"studio/supply":  "core/* store words studio/agenda studio/memo studio/stock",
+	"studio/prices":  "core/* form store studio/agenda studio/pieces studio/session studio/shelf studio/stock words",
+	"studio/agenda": "core/* form store words studio/guard studio/memo studio/pieces studio/session studio/shelf " +
+		"studio/stock",
+	"studio/bench": "core/* form store words device exchange/picture studio/agenda studio/pieces studio/session " +
+		"studio/setup studio/stock",
+	"studio/colours": "core/* form store words exchange/palettefile exchange/picture studio/agenda studio/pieces " +
+		"studio/shelf",
 	"studio/commissions": "core/* form store exchange/picture studio/agenda studio/pieces studio/setup studio/shelf words",
 	"studio/looks":       "core/* exchange/raster studio/agenda studio/preview",
-	"studio/trade":       "core/* form store words exchange/picture studio/agenda studio/commissions studio/memo studio/pieces studio/prices studio/session studio/stock",
-	"studio/wall":        "core/* form store exchange/picture studio/agenda studio/commissions studio/journal studio/looks studio/pieces studio/setup",
-	"studio/papers":      "core/* device form store exchange/paper exchange/picture studio/agenda studio/looks studio/post studio/prices studio/trade studio/wall",
-	"studio/preview":     "core/* form store exchange/still studio/guard studio/memo studio/agenda studio/pieces words",
-	"studio/journal":     "core/* form store exchange/picture studio/agenda studio/pieces words",
-	"studio/learn":       "core/* form store studio/agenda studio/journal studio/pieces studio/session studio/setup studio/shelf words",
-	"studio/today":       "core/* words studio/agenda studio/bench studio/journal studio/stock studio/supply studio/trade",
-	"studio/post":        "core/* store words device exchange/calendarfile studio/agenda studio/setup studio/today",
-	"studio":             "store exchange/picture studio/*",
-	"studio/audit":       "core/plan store studio studio/*",
-	"studio/archive":     "store exchange/sheet studio studio/stock",
+	"studio/trade": "core/* form store words exchange/picture studio/agenda studio/commissions studio/memo " +
+		"studio/pieces studio/prices studio/session studio/stock",
+	"studio/wall": "core/* form store exchange/picture studio/agenda studio/commissions studio/journal " +
+		"studio/looks studio/pieces studio/setup",
+	"studio/papers": "core/* device form store exchange/paper exchange/picture studio/agenda studio/looks " +
+		"studio/post studio/prices studio/trade studio/wall",
+	"studio/preview": "core/* form store exchange/still studio/guard studio/memo studio/agenda studio/pieces words",
+	"studio/journal": "core/* form store exchange/picture studio/agenda studio/pieces words",
+	"studio/learn": "core/* form store studio/agenda studio/journal studio/pieces studio/session studio/setup " +
+		"studio/shelf words",
+	"studio/today":   "core/* words studio/agenda studio/bench studio/journal studio/stock studio/supply studio/trade",
+	"studio/post":    "core/* store words device exchange/calendarfile studio/agenda studio/setup studio/today",
+	"studio":         "store exchange/picture studio/*",
+	"studio/audit":   "core/plan store studio studio/*",
+	"studio/archive": "store exchange/sheet studio studio/stock",
 
 	"web/frame":     "core/* form store studio studio/access studio/memo studio/session studio/shelf web/translate words",
 	"web/translate": "",
@@ -83,17 +99,18 @@ var rooms = map[string]string{
 	"web/journal":     "core/* form words exchange/picture studio/* web/drawing web/frame",
 	"web/labels":      "core/* form store words exchange/qr studio/* web/drawing web/frame",
 	"web/palettes":    "core/* form exchange/picture studio/* web/frame words",
-	"web/pieces":      "core/* form store words exchange/cupsheet exchange/svgoutline studio/* web/card web/drawing web/frame",
-	"web/prices":      "core/* form exchange/picture exchange/sheet studio/* web/frame words",
-	"web/preview":     "core/* form studio/* web/frame words",
-	"web/screens":     "form store exchange/qr studio/* web/frame",
-	"web/settings":    "core/* form studio/* web/frame",
-	"web/shelf":       "core/* form store words studio/* web/frame",
-	"web/stock":       "core/* form store exchange/sheet studio/* web/frame words",
-	"web":             "core/units studio web/*",
-	"studiotest":      "core/* secrets store studio studio/pieces",
-	"demo":            "core/* device/simulated store studio studio/*",
-	"":                "", // this folder: its tests only
+	"web/pieces": "core/* form store words exchange/cupsheet exchange/svgoutline studio/* web/card " +
+		"web/drawing web/frame",
+	"web/prices":   "core/* form exchange/picture exchange/sheet studio/* web/frame words",
+	"web/preview":  "core/* form studio/* web/frame words",
+	"web/screens":  "form store exchange/qr studio/* web/frame",
+	"web/settings": "core/* form studio/* web/frame",
+	"web/shelf":    "core/* form store words studio/* web/frame",
+	"web/stock":    "core/* form store exchange/sheet studio/* web/frame words",
+	"web":          "core/units studio web/*",
+	"studiotest":   "core/* secrets store studio studio/pieces",
+	"demo":         "core/* device/simulated store studio studio/*",
+	"":             "", // this folder: its tests only
 }
 
 // outside is who may use what of the ecosystem.
@@ -171,7 +188,8 @@ func listPackages(t *testing.T) map[string][]string {
 
 // The core takes its time as an argument.
 func TestCoreDoesNotReadTheClock(t *testing.T) {
-	out, err := exec.Command("grep", "-rln", "--include=*.go", "--exclude=*_test.go", "time\\.Now", "core").CombinedOutput()
+	out, err := exec.Command("grep", "-rln", "--include=*.go", "--exclude=*_test.go", "time\\.Now",
+		"core").CombinedOutput()
 	assert.Error(t, err, "found in %s", out) // grep exits 1 when nothing is found
 	assert.Empty(t, string(out))
 }

@@ -37,12 +37,14 @@ func rootCommand() *cobra.Command {
 		SilenceErrors: true,
 		SilenceUsage:  true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), calcCommand(), flowCommand(), backupCommand(), restoreCommand(), exportCommand(), importCommand(), checkCommand(), pairCommand(), passphraseCommand(), doctorCommand())
+	root.AddCommand(serveCommand(), demoCommand(), calcCommand(), flowCommand(), backupCommand(), restoreCommand(),
+		exportCommand(), importCommand(), checkCommand(), pairCommand(), passphraseCommand(), doctorCommand())
 	return root
 }
 
 func (f *flags) add(c *cobra.Command, folder string) {
-	c.Flags().StringVar(&f.port, "port", envOr("JEVVO_PORT", "8017"), "port on 127.0.0.1 to answer on, 0 for any free one ($JEVVO_PORT)")
+	c.Flags().StringVar(&f.port, "port", envOr("JEVVO_PORT", "8017"),
+		"port on 127.0.0.1 to answer on, 0 for any free one ($JEVVO_PORT)")
 	addData(c, &f.data, folder)
 	f.addLAN(c)
 	c.Flags().BoolVar(&f.any, "any-user", false, "let other users of this computer in")
@@ -58,7 +60,8 @@ func envOr(key, value string) string {
 
 // addData adds the flag of a data folder.
 func addData(c *cobra.Command, data *string, folder string) {
-	c.Flags().StringVar(data, "data", envOr("JEVVO_DATA", filepath.Join(xdg.DataHome, "jevvo", folder)), "data folder ($JEVVO_DATA)")
+	c.Flags().StringVar(data, "data", envOr("JEVVO_DATA", filepath.Join(xdg.DataHome, "jevvo", folder)),
+		"data folder ($JEVVO_DATA)")
 }
 
 func serveCommand() *cobra.Command {
@@ -68,8 +71,10 @@ func serveCommand() *cobra.Command {
 		RunE: func(c *cobra.Command, _ []string) error { return failed(serve(c, f, false)) },
 	}
 	f.add(c, "studio")
-	c.Flags().StringVar(&f.snaps, "snapshots", os.Getenv("JEVVO_SNAPSHOTS"), "folder, on a stick or another disk, for a copy of the data every day ($JEVVO_SNAPSHOTS)")
-	c.Flags().StringVar(&f.scale, "scale", os.Getenv("JEVVO_SCALE"), "serial port of a scale that sends its display, such as /dev/ttyUSB0@9600 ($JEVVO_SCALE)")
+	c.Flags().StringVar(&f.snaps, "snapshots", os.Getenv("JEVVO_SNAPSHOTS"),
+		"folder, on a stick or another disk, for a copy of the data every day ($JEVVO_SNAPSHOTS)")
+	c.Flags().StringVar(&f.scale, "scale", os.Getenv("JEVVO_SCALE"),
+		"serial port of a scale that sends its display, such as /dev/ttyUSB0@9600 ($JEVVO_SCALE)")
 	return c
 }
 
@@ -116,7 +121,8 @@ const stillPoints = 1024
 func flowCommand() *cobra.Command {
 	var out string
 	c := &cobra.Command{
-		Use: "flow SCENE.json", Short: "Reckon what a film on a board does, and show it as a picture; - reads from standard input", Args: cobra.ExactArgs(1),
+		Use: "flow SCENE.json", Short: "Reckon what a film on a board does, and show it as a picture; - reads from " +
+			"standard input", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			in := io.NopCloser(c.InOrStdin())
 			if args[0] != "-" {
@@ -132,7 +138,8 @@ func flowCommand() *cobra.Command {
 				return failed(err)
 			}
 			if out != "" {
-				data, err := still.PNG(still.Board{Picture: m, Wide: wide, Words: strings.TrimSuffix(filepath.Base(args[0]), filepath.Ext(args[0]))})
+				data, err := still.PNG(still.Board{Picture: m, Wide: wide,
+					Words: strings.TrimSuffix(filepath.Base(args[0]), filepath.Ext(args[0]))})
 				if err == nil {
 					err = os.WriteFile(out, data, 0o644)
 				}

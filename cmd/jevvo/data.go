@@ -146,9 +146,10 @@ func exportCommand() *cobra.Command {
 	var data string
 	one := map[share.Kind]*string{}
 	c := &cobra.Command{
-		Use:   "export FOLDER|FILE.zip|FILE.json",
-		Short: "Write everything as open files: JSON, pictures, tables, a calendar, palettes; or one piece, resin, pigment or technique to share",
-		Args:  cobra.ExactArgs(1),
+		Use: "export FOLDER|FILE.zip|FILE.json",
+		Short: "Write everything as open files: JSON, pictures, tables, a calendar, palettes; or one piece, resin, pigment " +
+			"or technique to share",
+		Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			for _, kind := range sharedKinds {
 				if id := *one[kind]; id != "" {

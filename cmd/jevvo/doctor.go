@@ -23,12 +23,14 @@ import (
 func doctorCommand() *cobra.Command {
 	var f flags
 	c := &cobra.Command{
-		Use: "doctor", Short: "Look at what a studio needs on this computer, and say what is amiss and what helps", Args: cobra.NoArgs,
+		Use: "doctor", Short: "Look at what a studio needs on this computer, and say what is amiss and what helps",
+		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return failed(doctor(c.Context(), f, c.OutOrStdout())) },
 	}
 	addData(c, &f.data, "studio")
 	c.Flags().StringVar(&f.port, "port", envOr("JEVVO_PORT", "8017"), "port it is to answer on ($JEVVO_PORT)")
-	c.Flags().StringVar(&f.snaps, "snapshots", os.Getenv("JEVVO_SNAPSHOTS"), "folder of daily snapshots ($JEVVO_SNAPSHOTS)")
+	c.Flags().StringVar(&f.snaps, "snapshots", os.Getenv("JEVVO_SNAPSHOTS"),
+		"folder of daily snapshots ($JEVVO_SNAPSHOTS)")
 	return c
 }
 
@@ -137,7 +139,8 @@ func lookAtPort(port string) finding {
 }
 
 func lookAtNetwork(folder string) finding {
-	is := finding{what: "network", is: fmt.Sprintf("%d addresses, names %v", len(certificate.Addresses()), certificate.Names())}
+	is := finding{what: "network",
+		is: fmt.Sprintf("%d addresses, names %v", len(certificate.Addresses()), certificate.Names())}
 	if _, err := os.Stat(filepath.Join(folder, "lan-certificate.pem")); err != nil {
 		is.is += "; no certificate yet (serve --lan makes one)"
 		return is

@@ -59,7 +59,8 @@ func TestAFolderThatCannotBeWrittenIsRead(t *testing.T) {
 	require.NoError(t, os.Chmod(out, 0o777))
 	require.NoError(t, os.Chmod(filepath.Dir(out), 0o755))
 	before := names(t, data)
-	for _, args := range [][]string{{"check"}, {"backup", filepath.Join(out, "b.db")}, {"export", filepath.Join(out, "all.zip")}} {
+	for _, args := range [][]string{{"check"}, {"backup", filepath.Join(out, "b.db")},
+		{"export", filepath.Join(out, "all.zip")}} {
 		c := shut(t, data, append(args, "--data", data)...)
 		said, err := c.CombinedOutput()
 		require.NoError(t, err, "%s: %s", args[0], said)
@@ -95,7 +96,8 @@ func TestABackupIsReadBeforeItIsPutInPlace(t *testing.T) {
 	require.NoError(t, err)
 	_, errs, code = run("", "restore", ruined, "--data", data, "--replace")
 	assert.Equal(t, 1, code)
-	for _, said := range []string{"the palette 1", `the trigger "stranger" is none`, `the trigger "papers_stay" is missing`, "--anyway"} {
+	for _, said := range []string{"the palette 1", `the trigger "stranger" is none`,
+		`the trigger "papers_stay" is missing`, "--anyway"} {
 		assert.Contains(t, errs, said)
 	}
 	after, err := os.ReadFile(filepath.Join(data, "jevvo.db"))

@@ -34,7 +34,10 @@ type writer struct {
 	next  int
 }
 
-var killClient = &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+var killClient = &http.Client{CheckRedirect: func(*http.Request,
+	[]*http.Request) error {
+	return http.ErrUseLastResponse
+}}
 
 // ask sends a request and returns its answer; 0 when the program has gone.
 func ask(method, at, kind string, body io.Reader) (int, string) {
@@ -97,7 +100,8 @@ func stocked(kind, field, unit string) writer {
 	return writer{name: kind,
 		write: func(p running, n int) bool {
 			i := first(p)
-			return sendJSON(p, http.MethodPatch, fmt.Sprintf("/api/v1/stock/%s/%d", kind, i.ID), map[string]any{"rev": i.Rev, "fields": map[string]string{field: fmt.Sprintf("%d %s", n+20, unit)}})
+			return sendJSON(p, http.MethodPatch, fmt.Sprintf("/api/v1/stock/%s/%d", kind, i.ID),
+				map[string]any{"rev": i.Rev, "fields": map[string]string{field: fmt.Sprintf("%d %s", n+20, unit)}})
 		},
 		found: func(t *testing.T, p running, n int) bool {
 			stands, _, _ := strings.Cut(first(p).Fields[field], " ")
@@ -127,7 +131,8 @@ func contains(t *testing.T, p running, path, what string) bool {
 // counted counts the stock of one pigment, always a little more.
 func counted() writer {
 	return writer{name: "stock", write: func(p running, n int) bool {
-		return postForm(p, "/stock/of/pigment-2/count", url.Values{"amount": {fmt.Sprintf("%d g", n+1)}, "reason": {"counted again"}})
+		return postForm(p, "/stock/of/pigment-2/count",
+			url.Values{"amount": {fmt.Sprintf("%d g", n+1)}, "reason": {"counted again"}})
 	}, found: func(t *testing.T, p running, n int) bool {
 		_, text := ask(http.MethodGet, p.url+"/api/v1/stock", "", nil)
 		var all struct {
@@ -203,13 +208,15 @@ func aggregates() []*writer {
 	stock, papers, bench, tiles := counted(), numbered(), improvised(), tiled()
 	return []*writer{
 		{name: "pieces", write: func(p running, n int) bool {
-			return sendJSON(p, http.MethodPost, "/api/v1/pieces", map[string]any{"fields": map[string]string{"name": fmt.Sprintf("killed-%d.", n)}})
+			return sendJSON(p, http.MethodPost, "/api/v1/pieces",
+				map[string]any{"fields": map[string]string{"name": fmt.Sprintf("killed-%d.", n)}})
 		}, found: func(t *testing.T, p running, n int) bool {
 			return contains(t, p, fmt.Sprintf("/api/v1/pieces?find=killed-%d.", n), `"total":1`)
 		}},
 		&resins, &pigments, &stock, &papers, &bench, &tiles,
 		{name: "settings", write: func(p running, n int) bool {
-			return postForm(p, "/settings", url.Values{"rev": {revOf(p, "/settings")}, "mail_from": {fmt.Sprintf("kill-%06d@studio.example", n)}})
+			return postForm(p, "/settings",
+				url.Values{"rev": {revOf(p, "/settings")}, "mail_from": {fmt.Sprintf("kill-%06d@studio.example", n)}})
 		}, found: func(t *testing.T, p running, n int) bool {
 			_, text := ask(http.MethodGet, p.url+"/settings", "", nil)
 			m := regexp.MustCompile(`kill-(\d+)@`).FindStringSubmatch(text)
@@ -220,12 +227,14 @@ func aggregates() []*writer {
 			return err == nil && v >= n
 		}},
 		{name: "commissions", write: func(p running, n int) bool {
-			return postForm(p, "/commissions", url.Values{"name": {fmt.Sprintf("Commission kill-%d.", n)}, "client": {"Mara Lind"}})
+			return postForm(p, "/commissions",
+				url.Values{"name": {fmt.Sprintf("Commission kill-%d.", n)}, "client": {"Mara Lind"}})
 		}, found: func(t *testing.T, p running, n int) bool {
 			return contains(t, p, fmt.Sprintf("/commissions?find=kill-%d.", n), fmt.Sprintf("Commission kill-%d.", n))
 		}},
 		{name: "bench and journal", write: func(p running, n int) bool {
-			return sendJSON(p, http.MethodPost, "/api/v1/journal", map[string]any{"bench": 1, "text": fmt.Sprintf("killnote%dz", n)})
+			return sendJSON(p, http.MethodPost, "/api/v1/journal",
+				map[string]any{"bench": 1, "text": fmt.Sprintf("killnote%dz", n)})
 		}, found: func(t *testing.T, p running, n int) bool {
 			return contains(t, p, fmt.Sprintf("/api/v1/journal?find=killnote%dz", n), fmt.Sprintf("killnote%dz", n))
 		}},

@@ -25,8 +25,10 @@ import (
 )
 
 func (f *flags) addLAN(c *cobra.Command) {
-	c.Flags().BoolVar(&f.lan, "lan", os.Getenv("JEVVO_LAN") == "1", "answer other computers of the network too, by https, each once it was paired ($JEVVO_LAN=1)")
-	c.Flags().StringVar(&f.cert, "cert", os.Getenv("JEVVO_CERT"), "with --lan: a certificate of your own, PEM ($JEVVO_CERT)")
+	c.Flags().BoolVar(&f.lan, "lan", os.Getenv("JEVVO_LAN") == "1",
+		"answer other computers of the network too, by https, each once it was paired ($JEVVO_LAN=1)")
+	c.Flags().StringVar(&f.cert, "cert", os.Getenv("JEVVO_CERT"),
+		"with --lan: a certificate of your own, PEM ($JEVVO_CERT)")
 	c.Flags().StringVar(&f.key, "key", os.Getenv("JEVVO_KEY"), "its private key, PEM ($JEVVO_KEY)")
 	c.Flags().StringSliceVar(&f.names, "name", nil, "with --lan: another name this computer is called by on the network")
 }
@@ -50,7 +52,8 @@ func (f *flags) listen(number int) (net.Listener, error) {
 	}
 	l, err := net.Listen(kind, net.JoinHostPort(host, f.port))
 	if errors.Is(err, syscall.EADDRINUSE) {
-		return nil, fmt.Errorf("port %d is busy, perhaps with another Jevvo; choose one with --port, for example --port %d", number, number+1)
+		return nil, fmt.Errorf("port %d is busy, perhaps with another Jevvo; choose one with --port, for example --port %d",
+			number, number+1)
 	}
 	if err != nil {
 		return nil, fmt.Errorf("answer on port %d: %w", number, err)
@@ -115,14 +118,16 @@ func (f *flags) say(out io.Writer, l net.Listener, o frame.Options) {
 	if o.LAN == nil {
 		return
 	}
-	fmt.Fprintf(out, "Other screens come in at %s, once they are paired: Settings, Other screens, or jevvo pair.\n", strings.Join(o.LAN.Addresses, " or "))
+	fmt.Fprintf(out, "Other screens come in at %s, once they are paired: Settings, Other screens, or jevvo pair.\n",
+		strings.Join(o.LAN.Addresses, " or "))
 	fmt.Fprintf(out, "SHA-256 of its certificate: %s\n", o.LAN.Fingerprint)
 }
 
 func pairCommand() *cobra.Command {
 	var data, role, person string
 	c := &cobra.Command{
-		Use: "pair [studio|bench|look]", Short: "Print a code that lets one device into a studio that is open with serve --lan", Args: cobra.MaximumNArgs(1),
+		Use:   "pair [studio|bench|look]",
+		Short: "Print a code that lets one device into a studio that is open with serve --lan", Args: cobra.MaximumNArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if len(args) > 0 {
 				role = args[0]
@@ -130,7 +135,8 @@ func pairCommand() *cobra.Command {
 			return failed(withStudio(c, data, func(st *studio.Studio) error {
 				code, until, err := st.Access.Offer(c.Context(), access.Role(role), person)
 				if err == nil {
-					fmt.Fprintf(c.OutOrStdout(), "%s\nfor one device, role %s, until %s\n", strings.ReplaceAll(code, " ", ""), role, until.Local().Format("15:04"))
+					fmt.Fprintf(c.OutOrStdout(), "%s\nfor one device, role %s, until %s\n", strings.ReplaceAll(code, " ", ""), role,
+						until.Local().Format("15:04"))
 				}
 				return err
 			}))
@@ -146,7 +152,8 @@ func passphraseCommand() *cobra.Command {
 	var data string
 	var drop bool
 	c := &cobra.Command{
-		Use: "passphrase", Short: "Lock the screen by a passphrase read from standard input, or take the lock away", Args: cobra.NoArgs,
+		Use: "passphrase", Short: "Lock the screen by a passphrase read from standard input, or take the lock away",
+		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			return failed(withStudio(c, data, func(st *studio.Studio) error {
 				if drop {

@@ -32,7 +32,9 @@ func TestOnTheNetwork(t *testing.T) {
 	p := start(t, data, "serve", "--lan", "--name", "studio.home")
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	device := &http.Client{Jar: jar, Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}, ForceAttemptHTTP2: true}} // its fingerprint is compared below
+	// its fingerprint is compared below
+	device := &http.Client{Jar: jar,
+		Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}, ForceAttemptHTTP2: true}}
 	at := func() string {
 		u, err := url.Parse(p.url)
 		require.NoError(t, err)

@@ -221,7 +221,8 @@ func TestBackupWhileRunning(t *testing.T) {
 func TestNamesThatAreNone(t *testing.T) {
 	here := t.TempDir()
 	t.Chdir(here)
-	for _, args := range [][]string{{"serve", "--data", ""}, {"backup", "x.db", "--data", " "}, {"serve", "--port", "abc", "--data", here}, {"restore", "none.db", "--data", here}, {"check", "--data", here}} {
+	for _, args := range [][]string{{"serve", "--data", ""}, {"backup", "x.db", "--data", " "},
+		{"serve", "--port", "abc", "--data", here}, {"restore", "none.db", "--data", here}, {"check", "--data", here}} {
 		_, errs, code := run("", args...)
 		assert.Equal(t, 1, code, args)
 		assert.NotEmpty(t, errs)
@@ -324,11 +325,13 @@ func TestExportAndImport(t *testing.T) {
 		assert.Equal(t, 1, code)
 		assert.Contains(t, errs, "--replace")
 		again := start(t, into, "serve", "--snapshots", snaps)
-		assert.Equal(t, printedAt.ReplaceAllString(before, ""), printedAt.ReplaceAllString(body(t, again.url+"/pieces/1/run-sheet"), ""))
+		assert.Equal(t, printedAt.ReplaceAllString(before, ""),
+			printedAt.ReplaceAllString(body(t, again.url+"/pieces/1/run-sheet"), ""))
 		_, errs, code = run("", "check", "--data", into)
 		require.Zero(t, code, errs)
 	}
-	for _, name := range []string{"README.md", "studio.json", "pieces.csv", "days.ics", "palettes/1.gpl", "tables/pieces.json", "schema.sql", "drawings/piece-1.svg"} {
+	for _, name := range []string{"README.md", "studio.json", "pieces.csv", "days.ics", "palettes/1.gpl",
+		"tables/pieces.json", "schema.sql", "drawings/piece-1.svg"} {
 		_, err := os.Stat(filepath.Join(out, "all", name))
 		assert.NoError(t, err, name)
 	}
@@ -371,7 +374,8 @@ func TestAnotherUserIsRefused(t *testing.T) {
 	}
 	asNobody := func(url string) string {
 		port := url[strings.LastIndex(url, ":")+1:]
-		c := exec.Command("/bin/bash", "-c", `exec 3<>/dev/tcp/127.0.0.1/`+port+`; printf 'GET /healthz HTTP/1.0\r\nHost: localhost\r\n\r\n' >&3; cat <&3`)
+		c := exec.Command("/bin/bash", "-c",
+			`exec 3<>/dev/tcp/127.0.0.1/`+port+`; printf 'GET /healthz HTTP/1.0\r\nHost: localhost\r\n\r\n' >&3; cat <&3`)
 		c.SysProcAttr = &syscall.SysProcAttr{Credential: &syscall.Credential{Uid: 65534, Gid: 65534}}
 		c.Dir = "/"
 		out, err := c.CombinedOutput()

@@ -188,7 +188,8 @@ func layOut(ctx context.Context, folder string, clock *device.SteadyClock, fille
 	return os.Rename(dataFile(dir), dataFile(folder))
 }
 
-func open(ctx context.Context, file, folder string, clock *device.SteadyClock, devices *bench.Devices) (*store.Store, *studio.Studio, error) {
+func open(ctx context.Context, file, folder string, clock *device.SteadyClock, devices *bench.Devices) (*store.Store,
+	*studio.Studio, error) {
 	db, err := store.Open(ctx, file)
 	if err != nil {
 		return nil, nil, err

@@ -5,7 +5,8 @@ const step = (page) => page.locator('.bench-step');
 
 async function begin(page, program, name = 'Start') {
   await page.goto(`${program.url}/pieces/1/bench`);
-  await page.getByRole('button', { name: name === 'Start' ? 'Start anyway, all of it open' : name, exact: true }).first().click();
+  await page.getByRole('button', { name: name === 'Start' ? 'Start anyway, all of it open' : name, exact: true })
+    .first().click();
   await expect(step(page)).toHaveText('Lay out');
 }
 
@@ -100,7 +101,8 @@ test('own observations stand beside the sheet', async ({ page, program }) => {
   await page.getByLabel('Room meanwhile').fill('25 C');
   await page.locator('#own').getByRole('button', { name: 'Keep it' }).click();
   await expect(page.getByRole('columnheader', { name: 'By this studio' })).toBeVisible();
-  await page.getByRole('button', { name: 'Go by this studio’s times' }).or(page.getByRole('button', { name: "Go by this studio's times" })).click();
+  await page.getByRole('button', { name: 'Go by this studio’s times' })
+    .or(page.getByRole('button', { name: "Go by this studio's times" })).click();
   await expect(page.getByRole('button', { name: 'Go by the sheet again' })).toBeVisible();
 });
 

@@ -33,7 +33,8 @@ async function press(page, how = 'Space') {
   await expect(page.locator('#bench-body')).not.toHaveAttribute('data-rev', rev);
 }
 
-test('a whole day of a swipe: two lots, a mixer, a second screen, a restart', async ({ page, program, context, watch }) => {
+test('a whole day of a swipe: two lots, a mixer, a second screen, a restart',
+  async ({ page, program, context, watch }) => {
   test.slow();
   await plan(page, program, { Size: '90 x 60 cm', 'People at the bench': '2' });
   await begin(page, program);
@@ -110,7 +111,8 @@ test('it reads at two metres, and a knuckle held on the step presses', async ({ 
   expect(await size('.bench-verdict')).toBeGreaterThanOrEqual(24);
   const rev = await page.locator('#bench-body').getAttribute('data-rev');
   const at = await page.locator('.bench-step').boundingBox();
-  await page.locator('.bench-step').dispatchEvent('pointerdown', { pointerType: 'touch', clientX: at.x, clientY: at.y, bubbles: true });
+  await page.locator('.bench-step').dispatchEvent('pointerdown', { pointerType: 'touch', clientX: at.x, clientY: at.y,
+    bubbles: true });
   await expect(page.locator('#bench-body')).not.toHaveAttribute('data-rev', rev);
 });
 

@@ -51,7 +51,8 @@ test('the mixer adds by the drop and says what it does', async ({ page, program 
 
 test('a picture becomes a palette, recipes and cups', async ({ page, program }) => {
   await page.goto(`${program.url}/palettes`);
-  await page.getByLabel(/A cushion/).setInputFiles({ name: 'cushion.png', mimeType: 'image/png', buffer: flatPNG(40, 30, (x) => (x < 20 ? [160, 140, 116] : [0, 250, 20])) });
+  await page.getByLabel(/A cushion/).setInputFiles({ name: 'cushion.png', mimeType: 'image/png',
+    buffer: flatPNG(40, 30, (x) => (x < 20 ? [160, 140, 116] : [0, 250, 20])) });
   await page.getByRole('button', { name: 'Read it' }).click();
   await expect(page.getByRole('heading', { name: 'cushion' })).toBeVisible();
   await expect(page.locator('.palette-colours > li')).toHaveCount(2);
@@ -64,7 +65,8 @@ test.describe('refused pictures', () => {
   test.use({ allowedErrors: ['422'] });
   test('what is not a picture is said so', async ({ page, program }) => {
     await page.goto(`${program.url}/palettes`);
-    await page.getByLabel(/A cushion/).setInputFiles({ name: 'x.png', mimeType: 'image/png', buffer: Buffer.from('no picture') });
+    await page.getByLabel(/A cushion/)
+      .setInputFiles({ name: 'x.png', mimeType: 'image/png', buffer: Buffer.from('no picture') });
     await page.getByRole('button', { name: 'Read it' }).click();
     await expect(page.locator('#say-picture')).toContainText('not a JPEG or PNG');
   });
@@ -72,7 +74,8 @@ test.describe('refused pictures', () => {
 
 test('a drawdown is picked from a photograph', async ({ page, program }) => {
   await page.goto(`${program.url}/pigments/9`);
-  await page.getByLabel('or pick the three').setInputFiles({ name: 'chart.png', mimeType: 'image/png', buffer: flatPNG(90, 30, (x) => (x < 30 ? [60, 50, 40] : x < 60 ? [180, 160, 120] : [230, 230, 228])) });
+  await page.getByLabel('or pick the three').setInputFiles({ name: 'chart.png', mimeType: 'image/png',
+    buffer: flatPNG(90, 30, (x) => (x < 30 ? [60, 50, 40] : x < 60 ? [180, 160, 120] : [230, 230, 228])) });
   const canvas = page.locator('#pick-canvas');
   await expect(canvas).toBeVisible();
   const { width, height } = await canvas.boundingBox();

@@ -15,7 +15,8 @@ test('today is the front door: what to do, in order, ticked off', async ({ page,
 test('a task is pinned by keyboard, the rest reflows, and it is let go', async ({ page, program }) => {
   await page.goto(`${program.url}/days`);
   // One in the morning: whenever the test runs, a quarter of an hour later has room before the evening.
-  const pour = page.locator('.day-task.pour[data-task]').and(page.locator('[data-at*="T08:"], [data-at*="T09:"], [data-at*="T10:"], [data-at*="T11:"]')).first();
+  const pour = page.locator('.day-task.pour[data-task]')
+    .and(page.locator('[data-at*="T08:"], [data-at*="T09:"], [data-at*="T10:"], [data-at*="T11:"]')).first();
   const key = await pour.getAttribute('data-task');
   const piece = await pour.getAttribute('data-piece');
   const same = page.locator(`.day-task[data-task="${key}"][data-piece="${piece}"]`);
@@ -36,7 +37,8 @@ const place = (task) => {
   const width = Number(rect.getAttribute('width'));
   const days = [...document.querySelectorAll('svg[data-day]')];
   for (const day of days.slice(days.indexOf(task.closest('svg')) + 1)) {
-    const nights = [...day.querySelectorAll('.night')].map((n) => Number(n.getAttribute('x')) + Number(n.getAttribute('width')));
+    const nights = [...day.querySelectorAll('.night')]
+      .map((n) => Number(n.getAttribute('x')) + Number(n.getAttribute('width')));
     const opens = nights[0];
     const shuts = Number(day.querySelectorAll('.night')[1]?.getAttribute('x') ?? 0);
     if (shuts - opens < width + 40) continue;
@@ -66,7 +68,8 @@ test('what stands in the way is said while a task is dragged', async ({ page, pr
   await page.setViewportSize({ width: 1280, height: 3000 });
   await page.goto(`${program.url}/days`);
   // A second coat onto its own first pour, whenever that is.
-  const piece = await page.evaluate(() => [...document.querySelectorAll('[data-task="top:pour"]')].map((t) => t.dataset.piece)
+  const piece = await page.evaluate(() => [...document.querySelectorAll('[data-task="top:pour"]')]
+    .map((t) => t.dataset.piece)
     .find((id) => document.querySelector(`[data-task="first:pour"][data-piece="${id}"]`)));
   const bar = (task) => page.locator(`.day-task[data-task="${task}"][data-piece="${piece}"]`);
   const second = bar('top:pour');
@@ -157,7 +160,8 @@ test('a coat plan is edited and checked', async ({ page, program }) => {
 
 test('the letter of the day is written and kept', async ({ page, program }) => {
   await page.goto(`${program.url}/outbox`);
-  await page.getByRole('button', { name: 'Write today’s letter now' }).or(page.getByRole('button', { name: "Write today's letter now" })).click();
+  await page.getByRole('button', { name: 'Write today’s letter now' })
+    .or(page.getByRole('button', { name: "Write today's letter now" })).click();
   await expect(page.locator('.letter').first()).toContainText(/to do/);
 });
 

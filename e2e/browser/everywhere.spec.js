@@ -1,12 +1,21 @@
 import AxeBuilder from '@axe-core/playwright';
 import { test, expect } from '../fixtures.js';
 
-const pages = ['/', '/days', '/days?if=days-off', '/days/print', '/days/month', '/commissions', '/commissions/new', '/commissions/1', '/outbox', '/bench', '/pieces/1/bench', '/benches/1', '/rehearsals/1', '/techniques', '/techniques/swipe', '/techniques/own-1',
-  '/pieces', '/pieces/new', '/pieces/1', '/pieces/3?coat=second', '/pieces/1/run-sheet', '/pieces/1/level', '/pieces/1/weigh', '/weighings/1',
-  '/pieces/1/composition', '/pieces/2/composition?sel=t3', '/pieces/1/coats/first/cups/c3', '/pieces/1/card', '/pieces/1/rescale?size=90+x+60+cm', '/palettes', '/palettes/1',
-  '/shelf', '/shelf/1', '/shelf/pigments', '/pigments/1', '/journal', '/findings', '/faults', '/faults/mud', '/pieces/12/result', '/pieces/12/faults?seen=fog', '/pieces/12/journal', '/sums', '/sums/level', '/sums/clock', '/settings', '/devices',
-  '/screens', '/pair', '/unlock', '/labels', '/pieces/1/labels', '/scan/piece/2', '/scan/cup/1/first/c3', '/scan/resin/1', '/scan/place/1', '/shared',
-  '/stock', '/stock?all=1', '/stock/of/resin-1', '/stock/orders', '/stock/goods/new', '/stock/goods/1', '/pieces/1/price', '/settings/money', '/year', '/papers/1', '/commissions/1/wall', '/first', '/glossary', '/help', '/help/bench', '/pieces?state=open&technique=cell', '/client?name=The%20island%20ferry%20line%2C%20Maren%20Quill'];
+const pages = ['/', '/days', '/days?if=days-off', '/days/print', '/days/month', '/commissions', '/commissions/new',
+  '/commissions/1', '/outbox', '/bench', '/pieces/1/bench', '/benches/1', '/rehearsals/1', '/techniques',
+    '/techniques/swipe', '/techniques/own-1',
+  '/pieces', '/pieces/new', '/pieces/1', '/pieces/3?coat=second', '/pieces/1/run-sheet', '/pieces/1/level',
+    '/pieces/1/weigh', '/weighings/1',
+  '/pieces/1/composition', '/pieces/2/composition?sel=t3', '/pieces/1/coats/first/cups/c3', '/pieces/1/card',
+    '/pieces/1/rescale?size=90+x+60+cm', '/palettes', '/palettes/1',
+  '/shelf', '/shelf/1', '/shelf/pigments', '/pigments/1', '/journal', '/findings', '/faults', '/faults/mud',
+    '/pieces/12/result', '/pieces/12/faults?seen=fog', '/pieces/12/journal', '/sums', '/sums/level', '/sums/clock',
+    '/settings', '/devices',
+  '/screens', '/pair', '/unlock', '/labels', '/pieces/1/labels', '/scan/piece/2', '/scan/cup/1/first/c3',
+    '/scan/resin/1', '/scan/place/1', '/shared',
+  '/stock', '/stock?all=1', '/stock/of/resin-1', '/stock/orders', '/stock/goods/new', '/stock/goods/1',
+    '/pieces/1/price', '/settings/money', '/year', '/papers/1', '/commissions/1/wall', '/first', '/glossary', '/help',
+    '/help/bench', '/pieces?state=open&technique=cell', '/client?name=The%20island%20ferry%20line%2C%20Maren%20Quill'];
 
 async function prepare(page, program) {
   const site = { headers: { Origin: program.url } };
@@ -30,7 +39,8 @@ const views = [
   ['a telephone', 360, 740, {}],
   ['a tablet', 768, 1024, {}],
   ['the dark', 1280, 800, { colorScheme: 'dark' }],
-  ['forced colours', 1280, 800, { forcedColors: 'active' }], // whose contrast is the system's: what is computed are still the page's own
+  ['forced colours', 1280, 800,
+    { forcedColors: 'active' }], // whose contrast is the system's: what is computed are still the page's own
 ];
 
 // settled waits until the page is drawn and its colours have changed over.
@@ -46,12 +56,14 @@ for (const [g, group] of groups.entries()) {
     test.setTimeout(300_000);
     await prepare(page, program);
     const found = [];
-    const note = (where, path, { violations }) => found.push(...violations.map((v) => `${path}, ${where}: ${v.id} ${v.nodes.map((n) => n.target).join(' | ')}`));
+    const note = (where, path, { violations }) =>
+      found.push(...violations.map((v) => `${path}, ${where}: ${v.id} ${v.nodes.map((n) => n.target).join(' | ')}`));
     for (const path of group) {
       await page.emulateMedia({ colorScheme: 'light', forcedColors: 'none', reducedMotion: 'reduce' });
       await page.setViewportSize({ width: 1280, height: 800 });
       await page.goto(program.url + path);
-      note('at 1280', path, await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze());
+      note('at 1280', path, await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze());
       for (const [name, width, height, media] of views) {
         await page.emulateMedia({ colorScheme: 'light', forcedColors: 'none', reducedMotion: 'reduce', ...media });
         await page.setViewportSize({ width, height });
@@ -68,9 +80,12 @@ for (const [g, group] of groups.entries()) {
 // lead: in headings, buttons and labels.
 function cut() {
   const out = new Set();
-  const unseen = (e) => e.closest('.sr, [hidden], template, dialog:not([open]), .skip, script, style, svg, select') || !e.checkVisibility({ visibilityProperty: true });
-  const say = (what, e, text) => out.add(`${what}: ${e.tagName.toLowerCase()}.${[...e.classList].join('.')} "${text.trim().slice(0, 40)}"`);
-  const parents = (e) => { const all = []; for (let p = e; p && p !== document.body; p = p.parentElement) all.push([p, getComputedStyle(p)]); return all; };
+  const unseen = (e) => e.closest('.sr, [hidden], template, dialog:not([open]), .skip, script, style, svg, select') ||
+    !e.checkVisibility({ visibilityProperty: true });
+  const say = (what, e, text) =>
+    out.add(`${what}: ${e.tagName.toLowerCase()}.${[...e.classList].join('.')} "${text.trim().slice(0, 40)}"`);
+  const parents = (e) => { const all = []; for (let p = e; p && p !== document.body; p = p.parentElement) all.push(
+    [p, getComputedStyle(p)]); return all; };
   const words = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
   for (let n = words.nextNode(); n; n = words.nextNode()) {
     const e = n.parentElement;
@@ -80,10 +95,12 @@ function cut() {
     const box = range.getBoundingClientRect();
     if (!box.width) continue;
     const around = parents(e);
-    if (!around.some(([, s]) => ['auto', 'scroll'].includes(s.overflowX)) && (box.right > innerWidth + 1 || box.left < -1)) say('off the window', e, n.data);
+    if (!around.some(([, s]) => ['auto', 'scroll'].includes(s.overflowX)) && (box.right > innerWidth + 1 ||
+      box.left < -1)) say('off the window', e, n.data);
     for (const [p, s] of around) {
       const q = p.getBoundingClientRect();
-      if (['hidden', 'clip'].includes(s.overflowX) && s.textOverflow !== 'ellipsis' && box.right > q.right + 1.5) say('cut', e, n.data);
+      if (['hidden', 'clip'].includes(s.overflowX) && s.textOverflow !== 'ellipsis' && box.right > q.right + 1.5) say(
+        'cut', e, n.data);
       if (['hidden', 'clip'].includes(s.overflowY) && box.bottom > q.bottom + 2.5) say('cut below', e, n.data);
     }
     if (!e.closest('h1, h2, h3, button, label, th, .button, summary, dt')) continue;
@@ -96,7 +113,8 @@ function cut() {
   return [...out];
 }
 
-for (const [name, width, height] of [['a telephone', 360, 740], ['a window at 200 % zoom', 640, 400], ['a tablet', 768, 1024], ['a desk', 1280, 800]]) {
+for (const [name, width, height] of [['a telephone', 360, 740], ['a window at 200 % zoom', 640, 400],
+  ['a tablet', 768, 1024], ['a desk', 1280, 800]]) {
   test(`nothing runs off or is cut on ${name}`, async ({ page, program }) => {
     test.setTimeout(180_000);
     await prepare(page, program);
@@ -104,7 +122,8 @@ for (const [name, width, height] of [['a telephone', 360, 740], ['a window at 20
     const found = [];
     for (const path of pages) {
       await page.goto(program.url + path);
-      const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      const over = await page.evaluate(() =>
+        document.documentElement.scrollWidth - document.documentElement.clientWidth);
       if (over > 0) found.push(`${path} is ${over} wider`);
       found.push(...(await page.evaluate(cut)).map((f) => `${path}: ${f}`));
     }

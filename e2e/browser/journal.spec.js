@@ -30,7 +30,8 @@ test('a wall shows what was poured as it was photographed, with what came of it'
   await page.goto(`${program.url}/pieces`);
   const card = page.locator('.card-piece', { hasText: 'Study, slate seam again' });
   await expect(card).toContainText('Came out 5 of 5; again: yes, so.');
-  await expect.poll(() => card.getByAltText('Photograph of the piece').evaluate((i) => i.naturalWidth)).toBeGreaterThan(100);
+  await expect.poll(() => card.getByAltText('Photograph of the piece').evaluate((i) => i.naturalWidth))
+    .toBeGreaterThan(100);
   await expect(page.locator('.card-piece', { hasText: 'Salt pans from above' }).locator('svg.board')).toBeVisible();
 });
 

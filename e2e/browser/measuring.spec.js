@@ -27,7 +27,8 @@ async function startWeighing(page, program) {
 async function tare(page) {
   await expect(page.locator('.dial-moving')).toBeHidden();
   await page.getByRole('button', { name: 'Zero' }).click();
-  await expect(page.locator('.dial-what')).toContainText(/part A|mixed resin/); // a jug, or a cup that is filled from it
+  // a jug, or a cup that is filled from it
+  await expect(page.locator('.dial-what')).toContainText(/part A|mixed resin/);
 }
 
 test('pour with the lever, slow down, overshoot, correct', async ({ page, program }) => {
@@ -113,7 +114,8 @@ test('a whole coat is weighed with gloves on: the pad, the drops, no cable', asy
     await expect(rev).not.toHaveValue(before);
   }
   await page.getByRole('link', { name: 'See what was weighed' }).click();
-  await expect(page.locator('.weighed tbody tr')).toHaveCount(6); // the jug, its four cups, and the colour that is mixed again for later
+  // the jug, its four cups, and the colour that is mixed again for later
+  await expect(page.locator('.weighed tbody tr')).toHaveCount(6);
   await expect(page.locator('.weighed')).toContainText('done');
 });
 

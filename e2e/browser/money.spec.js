@@ -146,6 +146,7 @@ test('boards are hung by mouse and by keys', async ({ page, program }) => {
   await page.getByLabel('The patch is wide').fill('80 cm');
   await page.getByRole('button', { name: 'Hang them' }).click();
   await expect(page.locator('.wall-beside img')).toHaveCount(2);
-  const jpeg = await page.request.get(new URL(await page.locator('.wall-beside img').first().getAttribute('src'), program.url).href);
+  const jpeg = await page.request.get(new URL(await page.locator('.wall-beside img').first().getAttribute('src'),
+    program.url).href);
   expect([...(await jpeg.body()).subarray(0, 2)]).toEqual([0xff, 0xd8]);
 });

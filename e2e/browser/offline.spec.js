@@ -12,7 +12,8 @@ async function begin(page, program) {
   await expect(page.locator('[data-told]')).toBeVisible();
 }
 
-test('a bench goes on without the network, and is merged in order when it is back', async ({ page, context, program }) => {
+test('a bench goes on without the network, and is merged in order when it is back',
+  async ({ page, context, program }) => {
   await begin(page, program);
   await context.setOffline(true);
   await page.keyboard.press(' ');
@@ -24,7 +25,8 @@ test('a bench goes on without the network, and is merged in order when it is bac
   await expect(step(page)).toHaveText(/^Colour the cups/);
   await page.getByLabel('Note').fill('no network in the cellar');
   await page.getByRole('button', { name: 'Keep it' }).first().click();
-  await page.locator('#f-photo').setInputFiles({ name: 'wet.png', mimeType: 'image/png', buffer: flatPNG(64, 64, () => [180, 120, 60]) });
+  await page.locator('#f-photo')
+    .setInputFiles({ name: 'wet.png', mimeType: 'image/png', buffer: flatPNG(64, 64, () => [180, 120, 60]) });
   await page.getByLabel('Your thermometer shows').fill('19 °C');
   await page.locator('.room-form button').click();
   await expect(page.locator('.waits')).toContainText('5 presses and 1 photograph kept');
@@ -37,7 +39,8 @@ test('a bench goes on without the network, and is merged in order when it is bac
   await expect(page.locator('.bench-notes')).toContainText('no network in the cellar');
 });
 
-test('what nobody planned is pressed without the network, and judged when it is back', async ({ page, context, program }) => {
+test('what nobody planned is pressed without the network, and judged when it is back',
+  async ({ page, context, program }) => {
   await begin(page, program);
   await context.setOffline(true);
   await page.keyboard.press(' ');
@@ -100,7 +103,8 @@ test('a device that is let in no longer keeps nothing', async ({ page, program }
   await expect(step(page)).toHaveText('Lay out');
   await expect.poll(() => page.evaluate(() => caches.keys())).not.toEqual([]);
   // after a day without the program
-  await page.evaluate(async () => (await caches.open((await caches.keys())[0])).put('/~seen', new Response(String(Date.now() - 25 * 3600 * 1000))));
+  await page.evaluate(async () => (await caches.open((await caches.keys())[0]))
+    .put('/~seen', new Response(String(Date.now() - 25 * 3600 * 1000))));
   const address = page.url();
   const { port } = new URL(program.url);
   await program.kill();
@@ -110,8 +114,10 @@ test('a device that is let in no longer keeps nothing', async ({ page, program }
   await program.start(Number(port));
   await page.goto(address);
   await expect(step(page)).toHaveText('Lay out');
-  await expect.poll(() => page.evaluate(async (at) => Boolean(await caches.match(at, { ignoreVary: true })), address)).toBe(true);
-  await fetch(`${program.url}/screens/passphrase`, { method: 'POST', body: new URLSearchParams({ passphrase: 'tide marks on grey sand' }), redirect: 'manual' });
+  await expect.poll(() => page.evaluate(async (at) => Boolean(await caches.match(at, { ignoreVary: true })), address))
+    .toBe(true);
+  await fetch(`${program.url}/screens/passphrase`,
+    { method: 'POST', body: new URLSearchParams({ passphrase: 'tide marks on grey sand' }), redirect: 'manual' });
   await page.goto(address);
   await expect(page.getByLabel('Passphrase')).toBeVisible();
   expect(await page.evaluate(async (at) => Boolean(await caches.match(at, { ignoreVary: true })), address)).toBe(false);

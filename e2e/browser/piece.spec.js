@@ -142,16 +142,20 @@ test.describe('an outline from a drawing', () => {
     await expect(page.getByLabel('Take the outline from an SVG drawing')).toBeHidden(); // until an outline is drawn
     await page.getByLabel('Outline', { exact: true }).selectOption('Drawn');
     const upload = async (svg) => {
-      await page.getByLabel('Take the outline from an SVG drawing').setInputFiles({ name: 'board.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
+      await page.getByLabel('Take the outline from an SVG drawing')
+        .setInputFiles({ name: 'board.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
       await page.getByRole('button', { name: 'Upload' }).click();
     };
-    await upload('<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="300mm" viewBox="0 0 300 300"><path d="M0 0H300V300H0Z M140 150a10 10 0 1 0 20 0a10 10 0 1 0 -20 0Z"/></svg>');
+    await upload('<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="300mm" viewBox="0 0 300 300">' +
+      '<path d="M0 0H300V300H0Z M140 150a10 10 0 1 0 20 0a10 10 0 1 0 -20 0Z"/></svg>');
     await expect(page.locator('[data-fig="face"]')).toHaveText('897 cm²'); // 900 less a hole of π·1² cm²
   });
   test('a drawing with a script is refused in words', async ({ page, program }) => {
     await page.goto(`${program.url}/pieces/1`);
     await page.getByLabel('Outline', { exact: true }).selectOption('Drawn');
-    await page.getByLabel('Take the outline from an SVG drawing').setInputFiles({ name: 'x.svg', mimeType: 'image/svg+xml', buffer: Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>') });
+    await page.getByLabel('Take the outline from an SVG drawing')
+      .setInputFiles({ name: 'x.svg', mimeType: 'image/svg+xml',
+      buffer: Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>') });
     await page.getByRole('button', { name: 'Upload' }).click();
     await expect(page.locator('#say-drawing')).toContainText('holds a script');
   });

@@ -3,7 +3,8 @@ import { test, expect } from '../fixtures.js';
 test.use({ allowedErrors: ['422'] });
 
 // The colour in the middle of the film, as the canvas shows it.
-const middle = (page) => page.locator('[data-el=film]').evaluate((c) => [...c.getContext('2d').getImageData(c.width / 2, c.height / 2, 1, 1).data].slice(0, 3).join());
+const middle = (page) => page.locator('[data-el=film]')
+  .evaluate((c) => [...c.getContext('2d').getImageData(c.width / 2, c.height / 2, 1, 1).data].slice(0, 3).join());
 
 test('a coat is poured on the screen, scrubbed, played, and changed by hand', async ({ page, program }) => {
   test.setTimeout(300_000);
@@ -95,7 +96,8 @@ test('two takes are compared, tipped by a key, and leave the program as pictures
   await expect(page.locator('svg.board image[href*="/pieces/1/preview/still.png"]')).toHaveCount(1);
 });
 
-test('beside a play stands how sure it is, what would change it, and what shows most of a colour', async ({ page, program }) => {
+test('beside a play stands how sure it is, what would change it, and what shows most of a colour',
+  async ({ page, program }) => {
   test.setTimeout(300_000);
   await page.goto(`${program.url}/pieces/2/preview`);
   await expect(page.locator('#preview[data-whole]')).toBeVisible({ timeout: 120_000 });

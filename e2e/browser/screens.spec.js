@@ -7,7 +7,8 @@ async function begin(page, program) {
   return page.url();
 }
 
-test('many tabs at the bench leave the program free to answer, and all hear of a step', async ({ page, context, watch, program }) => {
+test('many tabs at the bench leave the program free to answer, and all hear of a step',
+  async ({ page, context, watch, program }) => {
   const bench = await begin(page, program);
   const tabs = [];
   for (let k = 0; k < 8; k++) {
@@ -32,7 +33,8 @@ test.describe('when the program goes away', () => {
     const { port } = new URL(program.url);
     await program.kill();
     await program.start(Number(port));
-    await fetch(`${bench}/note`, { method: 'POST', body: new URLSearchParams({ note: 'from elsewhere' }), redirect: 'manual' });
+    await fetch(`${bench}/note`, { method: 'POST', body: new URLSearchParams({ note: 'from elsewhere' }),
+      redirect: 'manual' });
     await expect(page.locator('.bench-notes')).toContainText('from elsewhere', { timeout: 15_000 });
   });
 });

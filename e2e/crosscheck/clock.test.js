@@ -7,8 +7,10 @@ import { execFileSync } from 'node:child_process';
 import odex from 'odex';
 import { binary } from '../program.js';
 
-const calc = (name, request) => JSON.parse(execFileSync(binary, ['calc', name], { input: JSON.stringify(request), maxBuffer: 1 << 26 }));
-const product = { working_min: 45, hard_h: 24, viscosity_mpas: 1000, ratio_a: 1, ratio_b: 1, by: 'volume', density_a_kg_m3: 1130, density_b_kg_m3: 1000 };
+const calc = (name, request) => JSON.parse(execFileSync(binary, ['calc', name], { input: JSON.stringify(request),
+  maxBuffer: 1 << 26 }));
+const product = { working_min: 45, hard_h: 24, viscosity_mpas: 1000, ratio_a: 1, ratio_b: 1, by: 'volume',
+  density_a_kg_m3: 1130, density_b_kg_m3: 1000 };
 const rate = (celsius) => Math.exp((-50000 / 8.31446261815324) * (1 / (celsius + 273.15) - 1 / 298.15));
 
 function solver(n) {
@@ -19,7 +21,8 @@ function solver(n) {
 }
 
 test('conversion along a room curve is odex’s', () => {
-  const room = [[0, 24], [240, 18], [600, 14.5], [840, 22], [1500, 27], [2400, 19]].map(([at_min, temp_c]) => ({ at_min, temp_c }));
+  const room = [[0, 24], [240, 18], [600, 14.5], [840, 22], [1500, 27], [2400, 19]]
+    .map(([at_min, temp_c]) => ({ at_min, temp_c }));
   const at = (minute) => {
     const i = room.findIndex((r) => r.at_min >= minute);
     if (i <= 0) return room[i < 0 ? room.length - 1 : 0].temp_c;
@@ -53,7 +56,8 @@ test('a lot in its cup peaks where odex says', () => {
     const at = (s) => solver(2).solve(flow, 0, [0, 25], s).y;
     const peak = at(ours.peak_at_min * 60);
     assert.ok(Math.abs(peak[1] - ours.peak_c) < 0.02, `${mass_g} g: ${peak[1]} °C is not ${ours.peak_c}`);
-    for (const off of [-20, 20]) assert.ok(at(ours.peak_at_min * 60 + off)[1] < peak[1] + 1e-3, `${mass_g} g: the peak is elsewhere`);
+    for (const off of [-20, 20]) assert.ok(at(ours.peak_at_min * 60 + off)[1] < peak[1] + 1e-3,
+      `${mass_g} g: the peak is elsewhere`);
     assert.ok(Math.abs(at(ours.gel_min * 60)[0] - 1 / Math.sqrt(3)) < 1e-5);
   }
 });

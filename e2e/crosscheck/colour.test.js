@@ -27,7 +27,8 @@ test('CIEDE2000 is culori’s', () => {
     const lab = () => [100 * Math.abs(Math.sin(7 * i + 1)), 90 * Math.sin(3 * i), 90 * Math.cos(5 * i)];
     const one = lab();
     const two = [one[0] * 0.9, one[1] + 12 * Math.sin(i), one[2] - 9];
-    const theirs = distance({ mode: 'lab65', l: one[0], a: one[1], b: one[2] }, { mode: 'lab65', l: two[0], a: two[1], b: two[2] });
+    const theirs = distance({ mode: 'lab65', l: one[0], a: one[1], b: one[2] }, { mode: 'lab65', l: two[0], a: two[1],
+      b: two[2] });
     assert.ok(Math.abs(calc('delta-e', { lab1: one, lab2: two }).ciede2000 - theirs) < 1e-6);
   }
 });
@@ -55,9 +56,12 @@ test('the same K and S by the same weights make spectral.js’s mixture', () => 
       const theirs = mix(...parts);
       const weights = parts.map(([c, a]) => a ** 2 * c.luminance);
       const whole = weights[0] + weights[1];
-      const k = Array.from({ length: bands }, (_, i) => parts.reduce((sum, [c], n) => sum + (c.KS[i] * weights[n]) / whole, 0));
-      const ours = calc('film-colour', { k_per_mm: k, s_per_mm: k.map(() => 1), film_mm: 1e3, backing: k.map(() => 0.5) });
-      ours.reflectance.forEach((r, i) => assert.ok(Math.abs(r - theirs.R[i]) < 1e-6, `${one} + ${two}, band ${i}: ${r} is not ${theirs.R[i]}`));
+      const k = Array.from({ length: bands },
+        (_, i) => parts.reduce((sum, [c], n) => sum + (c.KS[i] * weights[n]) / whole, 0));
+      const ours = calc('film-colour', { k_per_mm: k, s_per_mm: k.map(() => 1), film_mm: 1e3,
+        backing: k.map(() => 0.5) });
+      ours.reflectance.forEach((r, i) => assert.ok(Math.abs(r - theirs.R[i]) < 1e-6,
+        `${one} + ${two}, band ${i}: ${r} is not ${theirs.R[i]}`));
       const seen = new Color([...ours.reflectance, ...theirs.R.slice(bands)]).toString();
       assert.ok(distance(seen, theirs.toString()) < 0.5, `${one} + ${two}: ours ${seen}, theirs ${theirs}`);
     }

@@ -14,8 +14,10 @@ test('credible intervals are those of jStat', () => {
         const got = calc('findings', { yes, of, level });
         const beta = (p) => jstat.jStat.beta.inv(p, yes + 0.5, of - yes + 0.5);
         assert.ok(Math.abs(got.mean - (yes + 0.5) / (of + 1)) < 1e-12);
-        assert.ok(Math.abs(got.low - (yes === 0 ? 0 : beta((1 - level) / 2))) < 1e-6, `${yes} of ${of}, ${level}: low ${got.low}`);
-        assert.ok(Math.abs(got.high - (yes === of ? 1 : beta((1 + level) / 2))) < 1e-6, `${yes} of ${of}, ${level}: high ${got.high}`);
+        assert.ok(Math.abs(got.low - (yes === 0 ? 0 : beta((1 - level) / 2))) < 1e-6,
+          `${yes} of ${of}, ${level}: low ${got.low}`);
+        assert.ok(Math.abs(got.high - (yes === of ? 1 : beta((1 + level) / 2))) < 1e-6,
+          `${yes} of ${of}, ${level}: high ${got.high}`);
       }
     }
   }

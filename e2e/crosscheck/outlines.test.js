@@ -9,7 +9,8 @@ import { svgPathProperties } from 'svg-path-properties';
 import { binary } from '../program.js';
 
 const surface = (request) => JSON.parse(execFileSync(binary, ['calc', 'surface'], { input: JSON.stringify(request) }));
-const near = (got, want, share, what) => assert.ok(Math.abs(got - want) <= share * Math.abs(want), `${what}: ${got} is not ${want}`);
+const near = (got, want, share, what) => assert.ok(Math.abs(got - want) <= share * Math.abs(want),
+  `${what}: ${got} is not ${want}`);
 
 // A small repeatable generator (mulberry32), so that a failure can be repeated.
 function generator(seed) {
@@ -58,6 +59,7 @@ test('curves have the length svg-path-properties finds', () => {
 });
 
 test('a crossing outline is refused with its field', () => {
-  const run = () => execFileSync(binary, ['calc', 'surface'], { input: '{"shape":"polygon","points_mm":[[0,0],[9,9],[9,0],[0,9]]}', stdio: ['pipe', 'pipe', 'inherit'] });
+  const run = () => execFileSync(binary, ['calc', 'surface'],
+    { input: '{"shape":"polygon","points_mm":[[0,0],[9,9],[9,0],[0,9]]}', stdio: ['pipe', 'pipe', 'inherit'] });
   assert.throws(run, (e) => e.status === 1 && JSON.parse(e.stdout).errors[0].field === 'points_mm');
 });

@@ -20,8 +20,11 @@ test('prices are those of big.js, and add up', () => {
   for (let k = 0; k < 60; k++) {
     const digits = draw(4);
     const r = {
-      currency_digits: digits, materials: [{ name: 'kit', cost: amount() }, { name: 'board', cost: amount() }], hours: draw(400) / 8, hour_rate: amount(), overhead_share: share(),
-      margin_share: share() / 2, gallery_share: share() / 2, discount_share: share(), delivery: amount(), tax_share: share(), tax_inclusive: draw(2) === 1, deposit_share: share(),
+      currency_digits: digits,
+      materials: [{ name: 'kit', cost: amount() }, { name: 'board', cost: amount() }],
+      hours: draw(400) / 8, hour_rate: amount(), overhead_share: share(), margin_share: share() / 2,
+      gallery_share: share() / 2, discount_share: share(), delivery: amount(), tax_share: share(),
+      tax_inclusive: draw(2) === 1, deposit_share: share(),
     };
     const round = (v) => new Big(v).round(digits, halfUp);
     const one = new Big(1);
@@ -37,6 +40,7 @@ test('prices are those of big.js, and add up', () => {
     const deposit = round(gross.times(r.deposit_share));
     const want = { cost, net, discount, delivery, tax, gross, deposit, remainder: gross.minus(deposit) };
     const got = calc('price', r);
-    for (const [key, v] of Object.entries(want)) assert.equal(got[key], v.toFixed(digits), `${key} of ${JSON.stringify(r)}`);
+    for (const [key, v] of Object.entries(want)) assert.equal(got[key], v.toFixed(digits),
+      `${key} of ${JSON.stringify(r)}`);
   }
 });

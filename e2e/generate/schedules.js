@@ -69,7 +69,8 @@ function solve(p) {
     rows.push(`c - ${last(i).name} >= ${last(i).hands}`);
     return `l${i}`;
   });
-  const run = (goal, extra = []) => highs.solve(`Minimize\n obj: ${goal}\nSubject To\n${[...rows, ...extra].map((r, n) => ` r${n}: ${r}`).join('\n')}\nBinary\n ${binaries.join(' ')}\nEnd`,
+  const run = (goal, extra = []) =>
+    highs.solve(`Minimize\n obj: ${goal}\nSubject To\n${[...rows, ...extra].map((r, n) => ` r${n}: ${r}`).join('\n')}\nBinary\n ${binaries.join(' ')}\nEnd`,
     { mip_rel_gap: 0, mip_abs_gap: 0, time_limit: 60 });
   const one = run(lates.join(' + '));
   if (one.Status === 'Infeasible') return { feasible: false };
@@ -86,5 +87,7 @@ while (cases.length < 40) {
   const optimum = solve(p);
   if (optimum) cases.push({ ...p, optimum });
 }
-writeFileSync(join(import.meta.dirname, '../../internal/core/schedule/testdata/optima.json'), `[\n${cases.map((c) => JSON.stringify(c)).join(',\n')}\n]\n`);
-console.log(cases.length, cases.filter((c) => c.optimum.feasible).length, 'feasible', cases.filter((c) => c.optimum.late).length, 'late');
+writeFileSync(join(import.meta.dirname, '../../internal/core/schedule/testdata/optima.json'),
+  `[\n${cases.map((c) => JSON.stringify(c)).join(',\n')}\n]\n`);
+console.log(cases.length, cases.filter((c) => c.optimum.feasible).length, 'feasible',
+  cases.filter((c) => c.optimum.late).length, 'late');

@@ -55,13 +55,16 @@ function model(p) {
   const end = p.open.at(-1)[1] / slot;
   const rows = [];
   const binaries = [];
-  const tasks = p.pieces.flatMap((piece, i) => piece.tasks.map((t, k) => ({ ...t, i, k, d: t.hands / slot, name: `${i}_${k}` })));
+  const tasks = p.pieces.flatMap((piece, i) =>
+    piece.tasks.map((t, k) => ({ ...t, i, k, d: t.hands / slot, name: `${i}_${k}` })));
   for (const t of tasks) {
-    t.starts = p.open.flatMap(([a, b]) => Array.from({ length: Math.max(0, (b - a) / slot - t.d + 1) }, (_, s) => a / slot + s));
+    t.starts = p.open.flatMap(([a, b]) => Array.from({ length: Math.max(0, (b - a) / slot - t.d + 1) },
+      (_, s) => a / slot + s));
     binaries.push(...t.starts.map((s) => `x${t.name}_${s}`));
     rows.push(`${t.starts.map((s) => `x${t.name}_${s}`).join(' + ')} = 1`);
     t.marks = [...new Set(t.starts)].sort((a, b) => a - b);
-    t.marks.forEach((s, n) => rows.push(`c${t.name}_${s} - x${t.name}_${s}${n ? ` - c${t.name}_${t.marks[n - 1]}` : ''} = 0`));
+    t.marks.forEach((s, n) =>
+      rows.push(`c${t.name}_${s} - x${t.name}_${s}${n ? ` - c${t.name}_${t.marks[n - 1]}` : ''} = 0`));
   }
   // begun names the variable that is 1 once the task has begun by slot s.
   const begun = (t, s) => {
@@ -120,7 +123,8 @@ function solve(p) {
   if (one.Status !== 'Optimal') return null;
   const late = Math.round(one.ObjectiveValue);
   const two = run('e', [`${lates.join(' + ')} <= ${late}`]);
-  return { feasible: true, late: late * slot, last: two.Status === 'Optimal' ? Math.round(two.ObjectiveValue) * slot : null };
+  return { feasible: true, late: late * slot, last: two.Status === 'Optimal' ? Math.round(two.ObjectiveValue) * slot
+    : null };
 }
 
 for (let n = from; n < to; n++) {
@@ -128,6 +132,8 @@ for (let n = from; n < to; n++) {
   const began = performance.now();
   let optimum = null;
   try { optimum = solve(p); } catch (e) { console.log(n, String(e)); }
-  console.log(n, p.pieces.reduce((s, x) => s + x.tasks.length, 0), JSON.stringify(optimum), ((performance.now() - began) / 1000).toFixed(0));
-  if (optimum) appendFileSync(join(import.meta.dirname, '../../internal/core/schedule/testdata/seasons.jsonl'), `${JSON.stringify({ case: n, ...p, optimum })}\n`);
+  console.log(n, p.pieces.reduce((s, x) => s + x.tasks.length, 0), JSON.stringify(optimum),
+    ((performance.now() - began) / 1000).toFixed(0));
+  if (optimum) appendFileSync(join(import.meta.dirname, '../../internal/core/schedule/testdata/seasons.jsonl'),
+    `${JSON.stringify({ case: n, ...p, optimum })}\n`);
 }

@@ -195,7 +195,8 @@ type layer struct {
 }
 
 func (l layer) core() film.Layer {
-	return film.Layer{Film: units.Length(l.Film), Viscosity: units.Viscosity(l.Viscosity), Density: units.Density(l.Density)}
+	return film.Layer{Film: units.Length(l.Film), Viscosity: units.Viscosity(l.Viscosity),
+		Density: units.Density(l.Density)}
 }
 
 type cellsRequest struct {
@@ -259,7 +260,8 @@ func init() {
 		return puddleAnswer{v}, err
 	})
 	define("sides", "What stays on a vertical side", func(r sidesRequest) (sidesAnswer, error) {
-		h, err := film.Side(film.Liquid{Viscosity: units.Viscosity(r.Viscosity), Density: units.Density(r.Density)}, units.Length(r.Depth), r.At)
+		h, err := film.Side(film.Liquid{Viscosity: units.Viscosity(r.Viscosity), Density: units.Density(r.Density)},
+			units.Length(r.Depth), r.At)
 		return sidesAnswer{float64(h / units.Micrometre)}, err
 	})
 	define("levelling", "How fast a ripple levels", func(r levellingRequest) (levellingAnswer, error) {

@@ -29,7 +29,8 @@ func slab(r slabRequest) (slabAnswer, error) {
 		return slabAnswer{}, err
 	}
 	room := cure.Constant(units.Temperature(r.Room))
-	f, err := k.InSlab(cure.Slab{Depth: units.Length(r.Depth), Faces: r.Faces, Start: units.Temperature(r.Start), Room: room})
+	f, err := k.InSlab(cure.Slab{Depth: units.Length(r.Depth), Faces: r.Faces, Start: units.Temperature(r.Start),
+		Room: room})
 	if err != nil {
 		return slabAnswer{}, at("depth_mm", err)
 	}

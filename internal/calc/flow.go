@@ -130,7 +130,8 @@ func runFlow(ctx context.Context, r flowRequest) (flowAnswer, error) {
 
 // FlowPicture reckons a flow request and returns its answer with a picture of the
 // board at the last sample, as wide as it says in mm.
-func FlowPicture(ctx context.Context, in io.Reader, points int) (answer []byte, m image.Image, wide float64, err error) {
+func FlowPicture(ctx context.Context, in io.Reader, points int) (answer []byte, m image.Image, wide float64,
+	err error) {
 	var s *flowScene
 	var run *flow.Run
 	c := registry["flow"]
@@ -158,7 +159,8 @@ func FlowPicture(ctx context.Context, in io.Reader, points int) (answer []byte, 
 	if err != nil {
 		return nil, nil, 0, err
 	}
-	picture := &image.NRGBA{Pix: pix, Stride: 4 * s.Grid.NX * scale, Rect: image.Rect(0, 0, s.Grid.NX*scale, s.Grid.NY*scale)}
+	picture := &image.NRGBA{Pix: pix, Stride: 4 * s.Grid.NX * scale,
+		Rect: image.Rect(0, 0, s.Grid.NX*scale, s.Grid.NY*scale)}
 	return answer, picture, float64(s.Grid.NX) * s.Grid.Cell * 1000, nil
 }
 
@@ -178,7 +180,8 @@ func (r flowRequest) play(ctx context.Context) (flowAnswer, *flowScene, *flow.Ru
 	if err != nil {
 		return flowAnswer{}, nil, nil, err
 	}
-	a := flowAnswer{Samples: make([]flowSample, len(r.Samples)), Cells: []flowCells{}, Grid: flowGrid{s.Grid.NX, s.Grid.NY, 1000 * s.Grid.Cell}}
+	a := flowAnswer{Samples: make([]flowSample, len(r.Samples)), Cells: []flowCells{},
+		Grid: flowGrid{s.Grid.NX, s.Grid.NY, 1000 * s.Grid.Cell}}
 	order := make([]int, len(r.Samples))
 	for k := range order {
 		order[k] = k
@@ -204,7 +207,8 @@ func (r flowRequest) play(ctx context.Context) (flowAnswer, *flowScene, *flow.Ru
 // sample is what is told at a moment.
 func (s *flowScene) sample(run *flow.Run, probes [][]float64) flowSample {
 	b := run.Sample()
-	out := flowSample{At: b.At, Film: flowFilm{1000 * b.Thinnest, 1000 * b.Mean, 1000 * b.Deepest}, Probes: []flowProbe{}, Visible: map[string]float64{}, Cups: map[string]float64{}}
+	out := flowSample{At: b.At, Film: flowFilm{1000 * b.Thinnest, 1000 * b.Mean, 1000 * b.Deepest}, Probes: []flowProbe{},
+		Visible: map[string]float64{}, Cups: map[string]float64{}}
 	visible, _ := s.painter.Visible(run)
 	for k, name := range s.names {
 		out.OnBoard += 1e6 * b.OnBoard[k]

@@ -99,7 +99,8 @@ func (c *flowCups) index(srgb string, density float64, hiding *float64, dry bool
 		}
 	}
 	c.of[name] = len(c.names)
-	c.names, c.cups, c.optics = append(c.names, name), append(c.cups, flow.Cup{Density: density, Dry: dry}), append(c.optics, o)
+	c.names, c.cups, c.optics = append(c.names, name), append(c.cups,
+		flow.Cup{Density: density, Dry: dry}), append(c.optics, o)
 	return c.of[name], nil
 }
 

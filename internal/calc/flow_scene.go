@@ -64,7 +64,8 @@ func (r flowRequest) scene() (*flowScene, error) {
 		}
 	}
 	grid = grid.Cut(outline, float64(shape.Area()))
-	s := &flowScene{Scene: flow.Scene{Grid: grid, Depth: r.Board.Side / 1000, Tension: r.Tension / 1000, Density: r.Density, Room: 25, Seed: r.Seed, Cells: r.Cells}}
+	s := &flowScene{Scene: flow.Scene{Grid: grid, Depth: r.Board.Side / 1000, Tension: r.Tension / 1000,
+		Density: r.Density, Room: 25, Seed: r.Seed, Cells: r.Cells}}
 	if s.Clock, s.Room, err = r.clock(); err != nil {
 		return nil, err
 	}
@@ -88,7 +89,8 @@ func (r flowRequest) scene() (*flowScene, error) {
 func (r flowRequest) edges(s *flowScene) {
 	if r.Contact > 0 {
 		stands := func(angle float64) float64 {
-			p, err := film.PuddleHeight(units.Angle(angle), film.Liquid{SurfaceTension: r.Tension, Density: units.Density(r.Density)})
+			p, err := film.PuddleHeight(units.Angle(angle),
+				film.Liquid{SurfaceTension: r.Tension, Density: units.Density(r.Density)})
 			if err != nil { // no tension holds nothing
 				return 0
 			}
@@ -122,5 +124,6 @@ func (r flowRequest) clock() (flow.Clock, float64, error) {
 	if err != nil {
 		return nil, 0, err
 	}
-	return preview.Clock{Of: cure.NewClock(k, room), Fresh: units.Viscosity(r.Product.Viscosity), Density: units.Density(r.Density)}, float64(room.At(0)), nil
+	return preview.Clock{Of: cure.NewClock(k, room), Fresh: units.Viscosity(r.Product.Viscosity),
+		Density: units.Density(r.Density)}, float64(room.At(0)), nil
 }

@@ -97,9 +97,11 @@ type faultsRemedy struct {
 func (r faultsRecord) core() (diagnose.Record, error) {
 	out := diagnose.Record{
 		OffRatio: r.OffRatio, Tolerance: r.Tolerance, MixMin: r.MixMin, ProductMin: r.ProductMin, HoursSince: r.HoursSince,
-		Silicone: r.Silicone, Degreased: r.Degreased, Wood: r.Wood, Primed: r.Primed, HeatPasses: r.Passes, LongestDwell: r.Dwell, Flux: r.Flux,
+		Silicone: r.Silicone, Degreased: r.Degreased, Wood: r.Wood, Primed: r.Primed, HeatPasses: r.Passes,
+		LongestDwell: r.Dwell, Flux: r.Flux,
 		Film: (*units.Length)(r.Film), Puddle: (*units.Length)(r.Puddle), LevelDrop: (*units.Length)(r.LevelDrop),
-		LoadShare: r.Load, MovedAfter: r.MovedAfter, RestMin: r.Rest, Hiding: r.Hiding, Cover: r.Cover, SprayWait: r.SprayWait,
+		LoadShare: r.Load, MovedAfter: r.MovedAfter, RestMin: r.Rest, Hiding: r.Hiding, Cover: r.Cover,
+		SprayWait:  r.SprayWait,
 		TapePulled: r.TapePulled, Scuffed: r.Scuffed, RecoatAt: r.Recoat, Damp: r.Damp,
 	}
 	if len(r.Room) > 0 {

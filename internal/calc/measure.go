@@ -228,16 +228,19 @@ func init() {
 	})
 	define("coat", "Resin for one coat, every part shown", func(r coatRequest) (coatAnswer, error) {
 		a, err := portion.Coat{
-			Face: units.Area(r.Area), Side: units.Area(r.SideArea), Film: units.Length(r.Film), SideFilm: units.Length(r.SideFilm),
+			Face: units.Area(r.Area), Side: units.Area(r.SideArea), Film: units.Length(r.Film),
+			SideFilm: units.Length(r.SideFilm),
 			Absorbed: units.Volume(r.Absorbed), Texture: units.Volume(r.Texture), Inclusions: units.Volume(r.Inclusions),
 			RunOff: r.RunOff, Cups: r.Cups, CupLoss: units.Volume(r.CupLoss),
 		}.Amount()
 		return coatAnswer{float64(a.Face), float64(a.Sides), float64(a.RunOff), float64(a.CupLoss), float64(a.Total)}, err
 	})
-	define("puddle-height", "How thick a film stands without rim or dam", func(r puddleHeightRequest) (puddleHeightAnswer, error) {
-		p, err := film.PuddleHeight(units.Angle(r.Angle), film.Liquid{Viscosity: 1, Density: units.Density(r.Density), SurfaceTension: r.Tension})
-		return puddleHeightAnswer{float64(p.Capillary), float64(p.Height), float64(p.Pinned)}, err
-	})
+	define("puddle-height", "How thick a film stands without rim or dam",
+		func(r puddleHeightRequest) (puddleHeightAnswer, error) {
+			p, err := film.PuddleHeight(units.Angle(r.Angle),
+				film.Liquid{Viscosity: 1, Density: units.Density(r.Density), SurfaceTension: r.Tension})
+			return puddleHeightAnswer{float64(p.Capillary), float64(p.Height), float64(p.Pinned)}, err
+		})
 	define("mix", "Parts A and B of a lot", mix)
 	define("correct", "Off-ratio and the least addition that cures it", func(r correctRequest) (correctAnswer, error) {
 		p, err := r.Product.core()

@@ -78,8 +78,10 @@ type priceAnswer struct {
 
 func price(r priceRequest) (priceAnswer, error) {
 	share := decimal.NewFromFloat
-	p := money.Price{Digits: r.Digits, Hours: r.Hours.Decimal, Rate: r.Rate.Decimal, Overhead: share(r.Overhead), Margin: share(r.Margin), Gallery: share(r.Gallery),
-		Discount: share(r.Discount), Delivery: r.Delivery.Decimal, Tax: share(r.Tax), TaxInclusive: r.Inclusive, Deposit: share(r.Deposit)}
+	p := money.Price{Digits: r.Digits, Hours: r.Hours.Decimal, Rate: r.Rate.Decimal, Overhead: share(r.Overhead),
+		Margin: share(r.Margin), Gallery: share(r.Gallery),
+		Discount: share(r.Discount), Delivery: r.Delivery.Decimal, Tax: share(r.Tax), TaxInclusive: r.Inclusive,
+		Deposit: share(r.Deposit)}
 	for _, m := range r.Materials {
 		p.Materials = append(p.Materials, m.Cost.Decimal)
 	}
@@ -92,7 +94,8 @@ func price(r priceRequest) (priceAnswer, error) {
 		return priceAnswer{}, err
 	}
 	text := func(v decimal.Decimal) string { return v.StringFixed(int32(r.Digits)) }
-	return priceAnswer{text(q.Cost), text(q.Net), text(q.Discount), text(q.Delivery), text(q.Tax), text(q.Gross), text(q.Deposit), text(q.Remainder)}, nil
+	return priceAnswer{text(q.Cost), text(q.Net), text(q.Discount), text(q.Delivery), text(q.Tax), text(q.Gross),
+		text(q.Deposit), text(q.Remainder)}, nil
 }
 
 type stockEntry struct {

@@ -33,16 +33,19 @@ func TestPriceRow(t *testing.T) {
 }
 
 func TestStockRow(t *testing.T) {
-	out, err := calc.Run(t.Context(), "stock", strings.NewReader(`{"entries":[{"at":"2026-03-01","kind":"buy","amount":1000},{"at":"2026-02-28T09:30","kind":"use","amount":50},{"at":"2026-03-01","kind":"use","amount":300},{"at":"2026-03-02","kind":"leftover","amount":20}],
+	out, err := calc.Run(t.Context(), "stock",
+		strings.NewReader(`{"entries":[{"at":"2026-03-01","kind":"buy","amount":1000},{"at":"2026-02-28T09:30","kind":"use","amount":50},{"at":"2026-03-01","kind":"use","amount":300},{"at":"2026-03-02","kind":"leftover","amount":20}],
 		"reserved":[{"at":"2026-03-20","amount":400},{"at":"2026-03-10","amount":300}],"lead_days":7,"today":"2026-03-02"}`))
 	require.NoError(t, err)
 	var got map[string]any
 	require.NoError(t, json.Unmarshal(out, &got))
-	assert.Equal(t, map[string]any{"on_hand": 670.0, "free": -30.0, "short_on": "2026-03-20", "order_by": "2026-03-13"}, got)
+	assert.Equal(t, map[string]any{"on_hand": 670.0, "free": -30.0, "short_on": "2026-03-20", "order_by": "2026-03-13"},
+		got)
 	out, err = calc.Run(t.Context(), "stock", strings.NewReader(`{"entries":[],"today":"2026-03-02"}`))
 	require.NoError(t, err)
 	assert.JSONEq(t, `{"on_hand":0,"free":0,"short_on":null,"order_by":null}`, string(out))
-	for _, bad := range []string{`{"entries":[]}`, `{"entries":[{"at":"soon","kind":"buy","amount":1}],"today":"2026-03-02"}`, `{"entries":[{"at":"2026-03-02","kind":"steal","amount":1}],"today":"2026-03-02"}`,
+	for _, bad := range []string{`{"entries":[]}`,
+		`{"entries":[{"at":"soon","kind":"buy","amount":1}],"today":"2026-03-02"}`, `{"entries":[{"at":"2026-03-02","kind":"steal","amount":1}],"today":"2026-03-02"}`,
 		`{"entries":[{"at":"2026-03-02","kind":"buy","amount":-1}],"today":"2026-03-02"}`, `{"entries":[],"today":"2026-02-30"}`} {
 		_, err := calc.Run(t.Context(), "stock", strings.NewReader(bad))
 		var p *calc.Problem

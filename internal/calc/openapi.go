@@ -23,7 +23,8 @@ type Operation struct {
 func OpenAPI(version string, others ...Operation) ([]byte, error) {
 	r := openapi31.NewReflector()
 	r.Spec.Info.WithTitle("Jevvo").WithVersion(version).
-		WithDescription("The sums of the resin bench, and what a studio keeps for programs with a key. Units are in the field names; numbers are not rounded; errors are application/problem+json.")
+		WithDescription("The sums of the resin bench, and what a studio keeps for programs with a key. Units are in the " +
+			"field names; numbers are not rounded; errors are application/problem+json.")
 	for _, name := range Names() {
 		c := registry[name]
 		op, err := r.NewOperationContext(http.MethodPost, "/api/v1/calc/"+name)
@@ -35,8 +36,10 @@ func OpenAPI(version string, others ...Operation) ([]byte, error) {
 		op.SetTags("calc")
 		op.AddReqStructure(c.Request)
 		op.AddRespStructure(c.Answer)
-		for status, why := range map[int]string{400: "Not JSON", 413: "Too large", 422: "A value is missing or out of range"} {
-			op.AddRespStructure(new(Problem), openapi.WithHTTPStatus(status), openapi.WithContentType("application/problem+json"),
+		for status, why := range map[int]string{400: "Not JSON", 413: "Too large",
+			422: "A value is missing or out of range"} {
+			op.AddRespStructure(new(Problem), openapi.WithHTTPStatus(status),
+				openapi.WithContentType("application/problem+json"),
 				func(cu *openapi.ContentUnit) { cu.Description = why })
 		}
 		if err := r.AddOperation(op); err != nil {

@@ -75,7 +75,8 @@ func coatOn(mm int, coat string) string {
 
 // Plans as painters make them (handbook 2.1 and 13; common practice).
 func TestBatchesAPainterWouldMix(t *testing.T) {
-	lines := planOf(t, coatOn(400, `{"technique":"lines","volume_ml":279,"cups":[{"id":"c1","role":"clear","share":0.85},{"id":"c2","share":0.15,"pigment":"p1"}]}`)).Coats[0]
+	lines := planOf(t, coatOn(400,
+		`{"technique":"lines","volume_ml":279,"cups":[{"id":"c1","role":"clear","share":0.85},{"id":"c2","share":0.15,"pigment":"p1"}]}`)).Coats[0]
 	assert.Len(t, lines.Lots, 1, "279 mL of lines is one batch")
 	assert.InDelta(t, 279, lines.Volume, 0.3, "the amount typed is the amount planned")
 	assert.Equal(t, []string{"c2"}, lines.Lots[0].Tints, "what is poured has its colour")
@@ -106,7 +107,8 @@ func TestBatchesAPainterWouldMix(t *testing.T) {
 	slab := planOf(t, strings.Replace(coatOn(150, `{"technique":"slab","film_mm":12}`), `"panel"`, `"slab"`, 1)).Coats[0]
 	assert.InDelta(t, 12, slab.Film, 1e-9, "12 mm of a slab are 12 mm")
 
-	kept := planOf(t, coatOn(300, `{"technique":"swipe","volume_ml":200,"cups":[{"id":"c1","role":"base","share":0.7,"pigment":"p1"},{"id":"c2","role":"white","share":0.3,"pigment":"p1"}],
+	kept := planOf(t, coatOn(300,
+		`{"technique":"swipe","volume_ml":200,"cups":[{"id":"c1","role":"base","share":0.7,"pigment":"p1"},{"id":"c2","role":"white","share":0.3,"pigment":"p1"}],
 		"rounds":[{"moves":[{"move":"spread","cup":"c1"},{"move":"ribbon","cup":"c2","part":0.6},{"move":"swipe"},{"move":"hot-air"},{"move":"flame"}]},
 		{"moves":[{"move":"drizzle","cup":"c2","part":0.4,"after_min":20}]}]}`)).Coats[0]
 	require.Len(t, kept.Lots, 2, "late drips want a batch of their own once the first would not keep")
@@ -124,7 +126,8 @@ func TestCoatsFollowDaily(t *testing.T) {
 		strings.Replace(
 			coatOn(
 				300,
-				`{"id":"a","technique":"flood","film_mm":1.2`+cups+`},{"kind":"work","what":"leaf"},{"id":"b","technique":"flood","film_mm":1.2`+cups+
+				`{"id":"a","technique":"flood","film_mm":1.2`+cups+
+					`},{"kind":"work","what":"leaf"},{"id":"b","technique":"flood","film_mm":1.2`+cups+
 					`},{"id":"c","technique":"flood","film_mm":1.6`+cups+`}`,
 			),
 			`"temp_c":23`,
@@ -197,7 +200,8 @@ func BenchmarkPlan(b *testing.B) {
 	cups := `"cups":[{"id":"c1","role":"base","share":0.4,"pigment":"p1"},{"id":"c2","share":0.2,"pigment":"p1"},{"id":"c3","share":0.15,"pigment":"p1"},{"id":"c4","share":0.1,"pigment":"p1"},{"id":"c5","role":"white","share":0.15,"pigment":"p1"}]`
 	request := coatOn(
 		450,
-		`{"technique":"swipe","film_mm":1.7,`+cups+`},{"technique":"cell","film_mm":1.2,`+cups+`},{"technique":"flood","film_mm":1.6}`,
+		`{"technique":"swipe","film_mm":1.7,`+cups+`},{"technique":"cell","film_mm":1.2,`+cups+
+			`},{"technique":"flood","film_mm":1.6}`,
 	)
 	for b.Loop() {
 		planOf(b, request)

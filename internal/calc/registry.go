@@ -92,7 +92,8 @@ func Run(ctx context.Context, name string, in io.Reader) ([]byte, error) {
 		return nil, notJSON("the request could not be read")
 	}
 	if len(body) > MaxBody {
-		return nil, &Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge, Detail: "a request is at most 16 MiB"}
+		return nil, &Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge,
+			Detail: "a request is at most 16 MiB"}
 	}
 	return c.Run(ctx, body)
 }

@@ -48,7 +48,8 @@ func TestAPieceIsPlannedByHand(t *testing.T) {
 	for _, x := range p.Tasks {
 		got[x.Task] = x.Start + " " + x.End
 	}
-	assert.Equal(t, map[string]string{"pour": "2026-03-02T08:00 2026-03-02T09:00", "tape": "2026-03-02T14:00 2026-03-02T14:10", "top": "2026-03-03T09:00 2026-03-03T09:45"}, got)
+	assert.Equal(t, map[string]string{"pour": "2026-03-02T08:00 2026-03-02T09:00",
+		"tape": "2026-03-02T14:00 2026-03-02T14:10", "top": "2026-03-03T09:00 2026-03-03T09:45"}, got)
 	assert.Equal(t, "2026-03-03T09:45", p.LastEnd)
 	assert.Equal(t, p.LastEnd, p.Bound, "a small plan is proved")
 	assert.Zero(t, p.Late)
@@ -88,16 +89,22 @@ func TestASetThatCannotBeSaysWhy(t *testing.T) {
 func TestSchedulesThatAreNoScheduleAreRefused(t *testing.T) {
 	task := `[{"id":"a","tasks":[{"id":"x","hands_min":5}]}]`
 	for field, request := range map[string]string{
-		"start":                               `{"start":"tomorrow","open":` + week + `,"pieces":` + task + `}`,
-		"open[0]":                             `{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"12:00","to":"08:00"}],"pieces":` + task + `}`,
-		"open[0].day":                         `{"start":"2026-03-02T08:00","open":[{"day":"moonday","from":"08:00","to":"09:00"}],"pieces":` + task + `}`,
-		"pieces[0].due":                       `{"start":"2026-03-02T08:00","open":` + week + `,"pieces":[{"id":"a","due":"soon","tasks":[]}]}`,
-		"pieces[1].id":                        `{"start":"2026-03-02T08:00","open":` + week + `,"pieces":[{"id":"a","tasks":[]},{"id":"a","tasks":[]}]}`,
-		"pieces[0].tasks[1].id":               `{"start":"2026-03-02T08:00","open":` + week + `,"pieces":[{"id":"a","tasks":[{"id":"x","hands_min":1},{"id":"x","hands_min":1}]}]}`,
-		"pieces[0].tasks[0].after[0].task":    `{"start":"2026-03-02T08:00","open":` + week + `,"pieces":[{"id":"a","tasks":[{"id":"x","hands_min":1,"after":[{"task":"q"}]}]}]}`,
-		"pieces[0].tasks[0].hands_min":        `{"start":"2026-03-02T08:00","open":` + week + `,"pieces":[{"id":"a","tasks":[{"id":"x","hands_min":-1}]}]}`,
-		"pieces[0].tasks[1].after[0].max_min": `{"start":"2026-03-02T08:00","open":` + week + `,"pieces":[{"id":"a","tasks":[{"id":"x","hands_min":1},{"id":"y","hands_min":1,"after":[{"task":"x","min_min":9,"max_min":3}]}]}]}`,
-		"pieces":                              `{"start":"2026-03-02T08:00","open":` + week + `}`,
+		"start":       `{"start":"tomorrow","open":` + week + `,"pieces":` + task + `}`,
+		"open[0]":     `{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"12:00","to":"08:00"}],"pieces":` + task + `}`,
+		"open[0].day": `{"start":"2026-03-02T08:00","open":[{"day":"moonday","from":"08:00","to":"09:00"}],"pieces":` + task + `}`,
+		"pieces[0].due": `{"start":"2026-03-02T08:00","open":` + week +
+			`,"pieces":[{"id":"a","due":"soon","tasks":[]}]}`,
+		"pieces[1].id": `{"start":"2026-03-02T08:00","open":` + week +
+			`,"pieces":[{"id":"a","tasks":[]},{"id":"a","tasks":[]}]}`,
+		"pieces[0].tasks[1].id": `{"start":"2026-03-02T08:00","open":` + week +
+			`,"pieces":[{"id":"a","tasks":[{"id":"x","hands_min":1},{"id":"x","hands_min":1}]}]}`,
+		"pieces[0].tasks[0].after[0].task": `{"start":"2026-03-02T08:00","open":` + week +
+			`,"pieces":[{"id":"a","tasks":[{"id":"x","hands_min":1,"after":[{"task":"q"}]}]}]}`,
+		"pieces[0].tasks[0].hands_min": `{"start":"2026-03-02T08:00","open":` + week +
+			`,"pieces":[{"id":"a","tasks":[{"id":"x","hands_min":-1}]}]}`,
+		"pieces[0].tasks[1].after[0].max_min": `{"start":"2026-03-02T08:00","open":` + week +
+			`,"pieces":[{"id":"a","tasks":[{"id":"x","hands_min":1},{"id":"y","hands_min":1,"after":[{"task":"x","min_min":9,"max_min":3}]}]}]}`,
+		"pieces": `{"start":"2026-03-02T08:00","open":` + week + `}`,
 	} {
 		_, err := calc.Run(t.Context(), "schedule", strings.NewReader(request))
 		var p *calc.Problem
@@ -118,7 +125,9 @@ func TestDueDaysAndLongerHours(t *testing.T) {
 	assert.Positive(t, schedule(t, piece("2026-03-02T10:00"), 1).Late)
 	last := "9999"
 	for _, to := range []string{"12:00", "14:00", "18:00", "24:00"} {
-		out, err := calc.Run(t.Context(), "schedule", strings.NewReader(fmt.Sprintf(`{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"08:00","to":%q},{"day":"tue","from":"08:00","to":%q},{"day":"wed","from":"08:00","to":%q}],"pieces":%s}`, to, to, to, piece("2026-03-09"))))
+		out, err := calc.Run(t.Context(), "schedule",
+			strings.NewReader(fmt.Sprintf(
+				`{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"08:00","to":%q},{"day":"tue","from":"08:00","to":%q},{"day":"wed","from":"08:00","to":%q}],"pieces":%s}`, to, to, to, piece("2026-03-09"))))
 		require.NoError(t, err)
 		var p planned
 		require.NoError(t, json.Unmarshal(out, &p))

@@ -44,7 +44,8 @@ func Own(folder string, now time.Time) (tls.Certificate, error) {
 		return cert, nil
 	}
 	if err != nil && !errors.Is(err, fs.ErrNotExist) {
-		return cert, fmt.Errorf("read the certificate in %s; take %s and %s away and a new one is made: %w", folder, certFile, keyFile, err)
+		return cert, fmt.Errorf("read the certificate in %s; take %s and %s away and a new one is made: %w", folder, certFile,
+			keyFile, err)
 	}
 	return makeOwn(folder, now)
 }
@@ -63,8 +64,9 @@ func makeOwn(folder string, now time.Time) (tls.Certificate, error) {
 		NotBefore: now.Add(-time.Hour), NotAfter: now.Add(goodFor),
 		// Its own authority, for nothing but itself: a telephone trusts it only as one.
 		IsCA: true, MaxPathLenZero: true, BasicConstraintsValid: true,
-		KeyUsage: x509.KeyUsageDigitalSignature | x509.KeyUsageCertSign, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth},
-		DNSNames: append([]string{"localhost"}, Names()...), IPAddresses: append(Addresses(), net.IPv4(127, 0, 0, 1)),
+		KeyUsage:    x509.KeyUsageDigitalSignature | x509.KeyUsageCertSign,
+		ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth},
+		DNSNames:    append([]string{"localhost"}, Names()...), IPAddresses: append(Addresses(), net.IPv4(127, 0, 0, 1)),
 	}
 	der, err := x509.CreateCertificate(rand.Reader, t, t, key.Public(), key)
 	if err != nil {
@@ -76,7 +78,8 @@ func makeOwn(folder string, now time.Time) (tls.Certificate, error) {
 	}
 	cert := pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: der})
 	private := pem.EncodeToMemory(&pem.Block{Type: "PRIVATE KEY", Bytes: raw})
-	if err := errors.Join(put(filepath.Join(folder, keyFile), private), put(filepath.Join(folder, certFile), cert)); err != nil {
+	if err := errors.Join(put(filepath.Join(folder, keyFile), private),
+		put(filepath.Join(folder, certFile), cert)); err != nil {
 		return tls.Certificate{}, fmt.Errorf("keep the certificate: %w", err)
 	}
 	return tls.X509KeyPair(cert, private)

@@ -29,7 +29,8 @@ func TestOwn(t *testing.T) {
 	_, err = first.Leaf.Verify(x509.VerifyOptions{Roots: roots, DNSName: "elsewhere.example", CurrentTime: now})
 	assert.Error(t, err)
 	assert.True(t, first.Leaf.MaxPathLenZero)
-	assert.LessOrEqual(t, first.Leaf.NotAfter.Sub(first.Leaf.NotBefore), 825*24*time.Hour, "telephones accept no longer ones (from memory)")
+	assert.LessOrEqual(t, first.Leaf.NotAfter.Sub(first.Leaf.NotBefore), 825*24*time.Hour,
+		"telephones accept no longer ones (from memory)")
 	assert.Regexp(t, regexp.MustCompile(`^([0-9A-F]{2}:){31}[0-9A-F]{2}$`), certificate.Fingerprint(first))
 
 	again, err := certificate.Own(dir, now.Add(700*24*time.Hour))

@@ -113,8 +113,10 @@ func productNamed(book *shelf.Book, name string) int64 {
 // of which one was chosen.
 func ferryLine(ctx context.Context, st *studio.Studio, boards []int64, due time.Time) error {
 	c, _, err := st.Commissions.Save(ctx, 0, 0, map[string]string{
-		"name": "Ferry line, north pier", "client": "The island ferry line, Maren Quill", "wanted": "wet sand, slate, a little rust",
-		"unwanted": "gold, purple", "place": "waiting room and ticket hall", "light": "from the north, through glass", "size": "18 x 18 in", "count": "2",
+		"name": "Ferry line, north pier", "client": "The island ferry line, Maren Quill",
+		"wanted":   "wet sand, slate, a little rust",
+		"unwanted": "gold, purple", "place": "waiting room and ticket hall", "light": "from the north, through glass",
+		"size": "18 x 18 in", "count": "2",
 	})
 	if err != nil {
 		return err
@@ -127,7 +129,8 @@ func ferryLine(ctx context.Context, st *studio.Studio, boards []int64, due time.
 		}
 		tiles = append(tiles, id)
 	}
-	if err := st.Commissions.ChooseTile(ctx, c.ID, tiles[0], "calmer; the cells were too busy for a waiting room"); err != nil {
+	if err := st.Commissions.ChooseTile(ctx, c.ID, tiles[0],
+		"calmer; the cells were too busy for a waiting room"); err != nil {
 		return err
 	}
 	for _, id := range boards {
@@ -139,7 +142,9 @@ func ferryLine(ctx context.Context, st *studio.Studio, boards []int64, due time.
 	if c, err = st.Commissions.Commission(ctx, c.ID); err != nil {
 		return err
 	}
-	if _, _, err = st.Commissions.Save(ctx, c.ID, c.Rev, map[string]string{"due": due.Format(time.DateOnly), "state": string(commissions.Making), "address": "Ferry office, north pier\nSallow", "contact": "maren@islandferry.example"}); err != nil {
+	if _, _, err = st.Commissions.Save(ctx, c.ID, c.Rev, map[string]string{"due": due.Format(time.DateOnly),
+		"state": string(commissions.Making), "address": "Ferry office, north pier\nSallow",
+		"contact": "maren@islandferry.example"}); err != nil {
 		return err
 	}
 	return fillTrade(ctx, st, c.ID)
@@ -184,8 +189,9 @@ func pour(s *plan.Spec, b *shelf.Book, id string, film units.Length, cups ...cup
 	first.Coat.Amount = plan.Amount{Film: film}
 	first.Coat.Colours = nil
 	for i, c := range cups {
-		first.Coat.Colours = append(first.Coat.Colours, plan.Colour{ID: fmt.Sprintf("c%d", i+1), Name: c.name, Role: c.role, Swatch: c.swatch,
-			Share: c.share, Load: c.load, Pigment: pigmentNamed(b, c.pigment), Named: true, Picked: true})
+		first.Coat.Colours = append(first.Coat.Colours,
+			plan.Colour{ID: fmt.Sprintf("c%d", i+1), Name: c.name, Role: c.role, Swatch: c.swatch,
+				Share: c.share, Load: c.load, Pigment: pigmentNamed(b, c.pigment), Named: true, Picked: true})
 	}
 	return nil
 }
@@ -222,7 +228,8 @@ func ebbTide(s *plan.Spec, b *shelf.Book) error {
 
 // keptBack pours a part of a cup of the first coat once its own moves are over, on so
 // much of the board.
-func keptBack(s *plan.Spec, ctx *plan.Context, cup string, part float64, kind technique.MoveKind, place technique.Place, area float64) error {
+func keptBack(s *plan.Spec, ctx *plan.Context, cup string, part float64, kind technique.MoveKind, place technique.Place,
+	area float64) error {
 	coat := s.First().ID
 	id, err := s.AddMove(ctx, coat, string(kind), "")
 	if err != nil {

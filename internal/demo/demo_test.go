@@ -25,7 +25,8 @@ func TestFillOnce(t *testing.T) {
 	db, err := store.Open(ctx, filepath.Join(dir, "jevvo.db"))
 	require.NoError(t, err)
 	defer db.Close()
-	st, err := studio.New(ctx, db, studio.Options{Now: time.Now, Secrets: &secrets.File{Path: filepath.Join(dir, "secrets")}})
+	st, err := studio.New(ctx, db,
+		studio.Options{Now: time.Now, Secrets: &secrets.File{Path: filepath.Join(dir, "secrets")}})
 	require.NoError(t, err)
 	require.NoError(t, demo.Fill(ctx, st))
 	require.NoError(t, demo.Fill(ctx, st))

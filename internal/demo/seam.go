@@ -12,7 +12,8 @@ import (
 // The colours of the seam study and of the table it lies on.
 var (
 	seamSand  = [3]float64{164, 141, 117}
-	seamBands = []seamBand{{0.12, 0.33, [3]float64{62, 74, 84}}, {0.45, 0.58, [3]float64{82, 115, 92}}, {0.70, 0.88, [3]float64{218, 218, 215}}}
+	seamBands = []seamBand{{0.12, 0.33, [3]float64{62, 74, 84}}, {0.45, 0.58, [3]float64{82, 115, 92}},
+		{0.70, 0.88, [3]float64{218, 218, 215}}}
 	seamTable = [3]float64{104, 101, 97}
 )
 

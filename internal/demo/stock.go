@@ -23,20 +23,30 @@ var bought = []struct {
 	ago    int
 	until  int
 }{
-	{store.Resins, "Hollin Bench 45", "2 kits", 190, 200}, {store.Resins, "Hollin Slow 60", "1 kit", 190, 150}, {store.Resins, "Tansy Studio 90", "1 kit", 400, -12},
-	{store.Pigments, "Lacing white", "1 bottle", 190, 0}, {store.Pigments, "Soft white", "1 bottle", 190, 0}, {store.Pigments, "Bone", "1 bottle", 190, 0}, {store.Pigments, "Brine", "1 bottle", 190, 0},
-	{store.Pigments, "Deep tarn", "1 bottle", 190, 0}, {store.Pigments, "Eelgrass", "1 bottle", 190, 0}, {store.Pigments, "Slate", "1 bottle", 190, 0}, {store.Pigments, "Sluice rust", "1 bottle", 190, 0},
+	{store.Resins, "Hollin Bench 45", "2 kits", 190, 200}, {store.Resins, "Hollin Slow 60", "1 kit", 190, 150},
+	{store.Resins, "Tansy Studio 90", "1 kit", 400, -12},
+	{store.Pigments, "Lacing white", "1 bottle", 190, 0}, {store.Pigments, "Soft white", "1 bottle", 190, 0},
+	{store.Pigments, "Bone", "1 bottle", 190, 0}, {store.Pigments, "Brine", "1 bottle", 190, 0},
+	{store.Pigments, "Deep tarn", "1 bottle", 190, 0}, {store.Pigments, "Eelgrass", "1 bottle", 190, 0},
+	{store.Pigments, "Slate", "1 bottle", 190, 0}, {store.Pigments, "Sluice rust", "1 bottle", 190, 0},
 	{store.Pigments, "Ink-blue tint", "20 g", 190, 0}, {store.Pigments, "Lamp soot", "6 g", 190, 0},
-	{store.Goods, "Canvas 18 × 18 in", "4", 21, 0}, {store.Goods, "Gloves", "2 packs", 190, 0}, {store.Goods, "Mixing cups", "3 packs", 190, 0}, {store.Goods, "Dam tape", "1 pack", 190, 0}, {store.Goods, "Cell oil", "1 pack", 190, 0},
+	{store.Goods, "Canvas 18 × 18 in", "4", 21, 0}, {store.Goods, "Gloves", "2 packs", 190, 0},
+	{store.Goods, "Mixing cups", "3 packs", 190, 0}, {store.Goods, "Dam tape", "1 pack", 190, 0},
+	{store.Goods, "Cell oil", "1 pack", 190, 0},
 }
 
 // goods is what it stocks besides resins and pigments.
 var goods = []map[string]string{
-	{"name": "Canvas 18 × 18 in", "unit": "pieces", "support": "canvas", "size": "18 x 18 in", "pack": "2", "price": "31.80", "supplier": "Loft and frame", "lead_days": "9"},
-	{"name": "Gloves", "unit": "pairs", "take": "2", "each": "pour", "pack": "50", "price": "14.50", "supplier": supplier, "lead_days": "3", "least": "20"},
-	{"name": "Mixing cups", "unit": "pieces", "take": "1", "each": "cup", "pack": "40", "price": "9.60", "supplier": supplier, "lead_days": "3", "least": "12"},
-	{"name": "Dam tape", "unit": "m", "take": "1.1", "each": "edge", "pack": "33", "price": "7.20", "supplier": supplier, "lead_days": "3"},
-	{"name": "Cell oil", "unit": "drops", "covers": "silicone", "pack": "900", "price": "8.40", "take": "0", "supplier": supplier, "lead_days": "3"},
+	{"name": "Canvas 18 × 18 in", "unit": "pieces", "support": "canvas", "size": "18 x 18 in", "pack": "2",
+		"price": "31.80", "supplier": "Loft and frame", "lead_days": "9"},
+	{"name": "Gloves", "unit": "pairs", "take": "2", "each": "pour", "pack": "50", "price": "14.50", "supplier": supplier,
+		"lead_days": "3", "least": "20"},
+	{"name": "Mixing cups", "unit": "pieces", "take": "1", "each": "cup", "pack": "40", "price": "9.60",
+		"supplier": supplier, "lead_days": "3", "least": "12"},
+	{"name": "Dam tape", "unit": "m", "take": "1.1", "each": "edge", "pack": "33", "price": "7.20", "supplier": supplier,
+		"lead_days": "3"},
+	{"name": "Cell oil", "unit": "drops", "covers": "silicone", "pack": "900", "price": "8.40", "take": "0",
+		"supplier": supplier, "lead_days": "3"},
 }
 
 // fillStock buys what the demo studio has.

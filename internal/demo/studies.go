@@ -28,10 +28,14 @@ type study struct {
 }
 
 var studies = []study{
-	{"Study, ebb line", 214, ebbTide, false, "stayed", 0, 2, "changed", "the white lay there and did nothing", []string{"flat"}},
-	{"Study, ebb line with silicone", 187, ebbTide, true, "laced", 9, 4, "yes", "laced along the whole seam", []string{"flat"}},
-	{"Study, pans", 160, saltPans, true, "cells", 11, 5, "yes", "cells like salt crust, second pass left out", []string{"flat"}},
-	{"Study, pans in the cold", 131, saltPans, false, "vanished", 0, 1, "no", "room was at 17 °C at night, sticky until the third day", []string{"sticky", "waves"}},
+	{"Study, ebb line", 214, ebbTide, false, "stayed", 0, 2, "changed", "the white lay there and did nothing",
+		[]string{"flat"}},
+	{"Study, ebb line with silicone", 187, ebbTide, true, "laced", 9, 4, "yes", "laced along the whole seam",
+		[]string{"flat"}},
+	{"Study, pans", 160, saltPans, true, "cells", 11, 5, "yes", "cells like salt crust, second pass left out",
+		[]string{"flat"}},
+	{"Study, pans in the cold", 131, saltPans, false, "vanished", 0, 1, "no",
+		"room was at 17 °C at night, sticky until the third day", []string{"sticky", "waves"}},
 	{"Study, sluice", 96, saltPans, true, "cells", 13, 4, "yes", "rust sank a little", []string{"dust"}},
 	{"Study, slate seam", 48, ebbTide, true, "laced", 8, 4, "changed", "less slate next time", []string{"flat"}},
 	{"Study, slate seam again", 12, ebbTide, true, "laced", 10, 5, "yes", "as wished", []string{"flat"}},
@@ -94,7 +98,8 @@ func (s study) judge(ctx context.Context, st *studio.Studio, piece int64) error 
 			return err
 		}
 		card := &journal.Place{X: 0.5, Y: 0.06}
-		r.Spots, err = st.Journal.Compare(ctx, piece, r.Wet, r.Cured, card, card, []journal.Place{{Name: "Sand", X: 0.3, Y: 0.47}, {Name: "Slate", X: 0.6, Y: 0.3}})
+		r.Spots, err = st.Journal.Compare(ctx, piece, r.Wet, r.Cured, card, card,
+			[]journal.Place{{Name: "Sand", X: 0.3, Y: 0.47}, {Name: "Slate", X: 0.6, Y: 0.3}})
 		if err != nil {
 			return err
 		}

@@ -14,7 +14,8 @@ import (
 
 // terms are the demo studio's.
 var terms = map[string]string{
-	"studio": "Studio Orla Wenning", "address": "Net loft 4\nOuter Sallow", "contact": "orla@wenning.example", "tax": "19 %", "tax_name": "sales tax", "bank": "Bank of the Isles, 0042 1187",
+	"studio": "Studio Orla Wenning", "address": "Net loft 4\nOuter Sallow", "contact": "orla@wenning.example",
+	"tax": "19 %", "tax_name": "sales tax", "bank": "Bank of the Isles, 0042 1187",
 	"hour_rate": "38.00", "hourly_room": "4.50",
 }
 
@@ -40,7 +41,9 @@ func fillTrade(ctx context.Context, st *studio.Studio, commission int64) error {
 			ids = append(ids, fmt.Sprint(p.ID))
 		}
 	}
-	asked, err := st.Wall.Read(ctx, map[string]string{"room": fmt.Sprint(room), "corners": "0.68,0.12 0.94,0.08 0.94,0.93 0.68,0.89", "width": "90 cm", "height": "210 cm", "right": "-150 cm", "down": "-25 cm", "gap": "12 cm"}, ids)
+	asked, err := st.Wall.Read(ctx,
+		map[string]string{"room": fmt.Sprint(room), "corners": "0.68,0.12 0.94,0.08 0.94,0.93 0.68,0.89", "width": "90 cm",
+			"height": "210 cm", "right": "-150 cm", "down": "-25 cm", "gap": "12 cm"}, ids)
 	if err != nil {
 		return err
 	}

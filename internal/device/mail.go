@@ -64,15 +64,18 @@ func (p Post) Send(ctx context.Context, server MailServer, m Message) error {
 	if err := os.MkdirAll(p.Outbox, 0o700); err != nil {
 		return fmt.Errorf("make the outbox: %w", err)
 	}
-	if err := msg.WriteToFile(filepath.Join(p.Outbox, fmt.Sprintf("%s-%d.eml", m.At.UTC().Format("20060102-150405"), m.ID))); err != nil {
+	if err := msg.WriteToFile(filepath.Join(p.Outbox,
+		fmt.Sprintf("%s-%d.eml", m.At.UTC().Format("20060102-150405"), m.ID))); err != nil {
 		return fmt.Errorf("keep the letter in the outbox: %w", err)
 	}
 	if server.Host == "" {
 		return nil
 	}
-	options := []mail.Option{mail.WithPort(server.Port), mail.WithTLSPortPolicy(mail.TLSOpportunistic), mail.WithTimeout(sendWithin)}
+	options := []mail.Option{mail.WithPort(server.Port), mail.WithTLSPortPolicy(mail.TLSOpportunistic),
+		mail.WithTimeout(sendWithin)}
 	if server.User != "" {
-		options = append(options, mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover), mail.WithUsername(server.User), mail.WithPassword(server.Password))
+		options = append(options, mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover), mail.WithUsername(server.User),
+			mail.WithPassword(server.Password))
 	}
 	client, err := mail.NewClient(server.Host, options...)
 	if err != nil {

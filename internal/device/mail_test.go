@@ -54,7 +54,8 @@ func server(t *testing.T) (port int, letter <-chan string) {
 func TestALetterIsKeptAndHandedOver(t *testing.T) {
 	port, letter := server(t)
 	folder := filepath.Join(t.TempDir(), "outbox")
-	m := Message{ID: 7, From: "studio@example.org", To: "painter@example.org", Subject: "Mon 2 Mar: 3 things to do", Body: "08:00  Mask the back\n", At: time.Date(2026, 3, 2, 7, 0, 0, 0, time.UTC)}
+	m := Message{ID: 7, From: "studio@example.org", To: "painter@example.org", Subject: "Mon 2 Mar: 3 things to do",
+		Body: "08:00  Mask the back\n", At: time.Date(2026, 3, 2, 7, 0, 0, 0, time.UTC)}
 	require.NoError(t, Post{folder}.Send(t.Context(), MailServer{Host: "127.0.0.1", Port: port}, m))
 	assert.Contains(t, <-letter, "Mask the back")
 	kept, err := os.ReadFile(filepath.Join(folder, "20260302-070000-7.eml"))

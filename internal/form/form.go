@@ -3,7 +3,9 @@
 // typed text is understood. Pages, merging of two tabs and the API all read the
 // same entry; no template repeats a label or an option.
 //
-//	fields := form.Fields[Board]{form.Length("depth", "Side depth", func(b *Board) *units.Length { return &b.Depth }, 0, 150)}
+// fields := form.Fields[Board]{form.Length("depth", "Side depth", func(b *Board) *units.Length { return &b.Depth }, 0,
+// 150)}
+//
 //	notices := fields.Apply(&board, map[string]string{"depth": "1 in"}, units.Metric)
 package form
 
@@ -92,7 +94,8 @@ func (f Field[T]) OrNothing(empty func(*T) bool, clear func(*T)) Field[T] {
 
 // Within returns the field of a U that holds the T.
 func Within[U, T any](f Field[T], key string, at func(*U) *T) Field[U] {
-	return Field[U]{Key: key, Label: f.Label, Kind: f.Kind, Hint: f.Hint, Options: f.Options, Of: f.Of, For: f.For, Wide: f.Wide, Say: f.Say,
+	return Field[U]{Key: key, Label: f.Label, Kind: f.Kind, Hint: f.Hint, Options: f.Options, Of: f.Of, For: f.For,
+		Wide: f.Wide, Say: f.Say,
 		Get: func(u *U, sys units.System) string {
 			if t := at(u); t != nil {
 				return f.Get(t, sys)
@@ -197,10 +200,12 @@ type View struct {
 
 // Views prints every field with what is said beside it. Refused texts stay in
 // their fields. of gives the options that only a studio knows.
-func (fs Fields[T]) Views(t *T, sys units.System, typed map[string]string, n Notices, of map[string][]Option) map[string]View {
+func (fs Fields[T]) Views(t *T, sys units.System, typed map[string]string, n Notices,
+	of map[string][]Option) map[string]View {
 	out := make(map[string]View, len(fs))
 	for _, f := range fs {
-		v := View{Key: f.Key, Label: f.Label, Value: f.shown(t, sys), Kind: f.Kind, Hint: f.Hint, For: f.For, Options: f.Options, Wide: f.Wide,
+		v := View{Key: f.Key, Label: f.Label, Value: f.shown(t, sys), Kind: f.Kind, Hint: f.Hint, For: f.For,
+			Options: f.Options, Wide: f.Wide,
 			Error: n.Errors[f.Key], Note: n.Notes[f.Key]}
 		if f.Of != "" {
 			v.Options = of[f.Of]

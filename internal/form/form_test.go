@@ -34,12 +34,14 @@ var fields = form.Fields[board]{
 }
 
 func whole() board {
-	return board{Depth: 20, Count: 1, Edge: "open", Start: time.Date(2026, 3, 2, 9, 30, 0, 0, time.Local), Ground: "#d8c3a0", Load: 0.03}
+	return board{Depth: 20, Count: 1, Edge: "open", Start: time.Date(2026, 3, 2, 9, 30, 0, 0, time.Local),
+		Ground: "#d8c3a0", Load: 0.03}
 }
 
 func TestTypedValuesAreTakenOrRefused(t *testing.T) {
 	b := whole()
-	n := fields.Apply(&b, map[string]string{"depth": "1 in", "count": "two", "edge": "cliff", "sealed": "yes", "ground": "red", "load": "60 %"}, units.Metric)
+	n := fields.Apply(&b, map[string]string{"depth": "1 in", "count": "two", "edge": "cliff", "sealed": "yes",
+		"ground": "red", "load": "60 %"}, units.Metric)
 	assert.InDelta(t, 25.4, float64(b.Depth), 1e-9, "an inch is 25.4 mm exactly (NIST SP 811)")
 	assert.True(t, b.Sealed)
 	for _, key := range []string{"count", "edge", "ground", "load"} {
@@ -104,11 +106,13 @@ func TestFieldsOfALanguage(t *testing.T) {
 	n := fields.Apply(&b, map[string]string{"depth": "1,275 cm", "count": "99", "load": "x", "edge": "lip"}, units.Metric)
 	assert.InDelta(t, 12.75, float64(b.Depth), 1e-9, "no thousand")
 	assert.Equal(t, map[string]string{
-		"count": "muss eine ganze Zahl zwischen 1 und 24 sein", "load": `"x" ist kein Anteil; schreibe ihn als 30%`, "edge": `"lip" steht nicht zur Wahl`,
+		"count": "muss eine ganze Zahl zwischen 1 und 24 sein", "load": `"x" ist kein Anteil; schreibe ihn als 30%`,
+		"edge": `"lip" steht nicht zur Wahl`,
 	}, n.Errors)
 	n = fields.Apply(&b, map[string]string{"depth": "wide"}, units.Metric)
 	assert.Equal(t, `"wide" ist nicht als eine Länge zu lesen; schreibe 46 cm, 1,7 mm oder 18 in`, n.Errors["depth"])
-	assert.Equal(t, "die Technik \"x\" hat keine Schritte, oder viel zu viele", form.Refusef("file", "the technique %q has no steps, or far too many", "x").Error())
+	assert.Equal(t, "die Technik \"x\" hat keine Schritte, oder viel zu viele",
+		form.Refusef("file", "the technique %q has no steps, or far too many", "x").Error())
 }
 
 // What stands in one line has no line break: it may become the head of a letter.
@@ -119,7 +123,8 @@ func TestOneLineIsOneLine(t *testing.T) {
 		form.Words("text", "Text", func(l *letter) *string { return &l.Text }, 200),
 	}
 	l := letter{To: "mara@studio.example"}
-	n := fields.Apply(&l, map[string]string{"to": "mara@studio.example\r\nBcc: all@studio.example", "text": "two\nlines"}, units.Metric)
+	n := fields.Apply(&l, map[string]string{"to": "mara@studio.example\r\nBcc: all@studio.example", "text": "two\nlines"},
+		units.Metric)
 	assert.NotEmpty(t, n.Errors["to"])
 	assert.Equal(t, letter{"mara@studio.example", "two\nlines"}, l)
 }

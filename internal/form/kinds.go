@@ -51,7 +51,8 @@ func BareTemperature(sys units.System) string {
 }
 
 // quantity is a field whose text is read as a quantity within bounds.
-func quantity[T any, V ~float64](key, label string, at func(*T) *V, lo, hi V, print func(V, units.System) string, parse func(string, units.System) (units.Reading[V], error)) Field[T] {
+func quantity[T any, V ~float64](key, label string, at func(*T) *V, lo, hi V, print func(V, units.System) string,
+	parse func(string, units.System) (units.Reading[V], error)) Field[T] {
 	return Field[T]{Key: key, Label: label, Kind: Line, Say: words.Figures,
 		Get: func(t *T, sys units.System) string { return print(*at(t), sys) },
 		Set: func(t *T, text string, sys units.System) (string, error) {
@@ -78,7 +79,8 @@ func always[V any](print func(V) string) func(V, units.System) string {
 }
 
 // bare parses with one bare unit in both systems.
-func bare[V ~float64](unit string, parse func(string, string) (units.Reading[V], error)) func(string, units.System) (units.Reading[V], error) {
+func bare[V ~float64](unit string, parse func(string, string) (units.Reading[V], error)) func(string,
+	units.System) (units.Reading[V], error) {
 	return func(text string, _ units.System) (units.Reading[V], error) { return parse(text, unit) }
 }
 
@@ -113,9 +115,10 @@ func VolumeText(v units.Volume, sys units.System) string {
 
 // Volume is a volume of resin.
 func Volume[T any](key, label string, at func(*T) *units.Volume, lo, hi units.Volume) Field[T] {
-	return quantity(key, label, at, lo, hi, VolumeText, func(text string, sys units.System) (units.Reading[units.Volume], error) {
-		return units.ParseVolume(text, BareVolume(sys))
-	})
+	return quantity(key, label, at, lo, hi, VolumeText,
+		func(text string, sys units.System) (units.Reading[units.Volume], error) {
+			return units.ParseVolume(text, BareVolume(sys))
+		})
 }
 
 // MassText prints a mass as it is typed.
@@ -128,12 +131,16 @@ func Mass[T any](key, label string, at func(*T) *units.Mass, lo, hi units.Mass) 
 
 // Density is that of a part, a pigment or a bottle.
 func Density[T any](key, label string, at func(*T) *units.Density, lo, hi units.Density) Field[T] {
-	return quantity(key, label, at, lo, hi, always(func(d units.Density) string { return units.Fixed(float64(d), 1) + " kg/m³" }), bare("kg/m3", units.ParseDensity))
+	return quantity(key, label, at, lo, hi,
+		always(func(d units.Density) string { return units.Fixed(float64(d), 1) + " kg/m³" }), bare("kg/m3",
+			units.ParseDensity))
 }
 
 // Viscosity is that of a mixed resin.
 func Viscosity[T any](key, label string, at func(*T) *units.Viscosity) Field[T] {
-	return quantity(key, label, at, 1, 1e6, always(func(v units.Viscosity) string { return units.Fixed(float64(v), 1) + " mPa·s" }), bare("mpas", units.ParseViscosity))
+	return quantity(key, label, at, 1, 1e6,
+		always(func(v units.Viscosity) string { return units.Fixed(float64(v), 1) + " mPa·s" }), bare("mpas",
+			units.ParseViscosity))
 }
 
 // Micron is the size of a particle.
@@ -145,7 +152,8 @@ func Micron[T any](key, label string, at func(*T) *units.Length) Field[T] {
 
 // Angle is a tilt.
 func Angle[T any](key, label string, at func(*T) *units.Angle, most units.Angle) Field[T] {
-	return quantity(key, label, at, -most, most, always(func(a units.Angle) string { return units.Fixed(float64(a), 3) + "°" }), bare("deg", units.ParseAngle))
+	return quantity(key, label, at, -most, most,
+		always(func(a units.Angle) string { return units.Fixed(float64(a), 3) + "°" }), bare("deg", units.ParseAngle))
 }
 
 // Temperature is that of a room.
@@ -160,7 +168,8 @@ func Temperature[T any](key, label string, at func(*T) *units.Temperature, lo, h
 // of the text shown.
 func Minutes[T any](key, label, unit string, at func(*T) *float64, lo, hi float64) Field[T] {
 	per := map[string]float64{"min": 1, "h": 60, "d": 1440}[unit]
-	return quantity(key, label, at, lo, hi, always(func(m float64) string { return units.Fixed(m/per, 2) + " " + unit }), bare(unit, units.ParseMinutes))
+	return quantity(key, label, at, lo, hi, always(func(m float64) string { return units.Fixed(m/per, 2) + " " + unit }),
+		bare(unit, units.ParseMinutes))
 }
 
 // Hours is a span of time kept in hours.
@@ -177,10 +186,11 @@ func ShareText(v float64) string { return units.Fixed(v*100, 2) + " %" }
 
 // Share is a part of a whole.
 func Share[T any](key, label string, at func(*T) *float64, hi float64) Field[T] {
-	return quantity(key, label, at, 0, hi, always(ShareText), func(text string, _ units.System) (units.Reading[float64], error) {
-		v, err := units.ParseShare(text)
-		return units.Reading[float64]{Value: v}, err
-	})
+	return quantity(key, label, at, 0, hi, always(ShareText),
+		func(text string, _ units.System) (units.Reading[float64], error) {
+			v, err := units.ParseShare(text)
+			return units.Reading[float64]{Value: v}, err
+		})
 }
 
 // Number is a plain number to so many decimals.
@@ -207,7 +217,8 @@ func Count[T any](key, label string, at func(*T) *int, lo, hi int) Field[T] {
 }
 
 // Parsed is words that are kept as what they mean.
-func Parsed[T, V any](key, label string, at func(*T) *V, print func(V, units.System) string, parse func(string) (V, error)) Field[T] {
+func Parsed[T, V any](key, label string, at func(*T) *V, print func(V, units.System) string,
+	parse func(string) (V, error)) Field[T] {
 	return Field[T]{Key: key, Label: label, Kind: Line,
 		Get: func(t *T, sys units.System) string { return print(*at(t), sys) },
 		Set: func(t *T, text string, _ units.System) (string, error) {

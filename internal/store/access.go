@@ -25,7 +25,8 @@ const (
 
 // Visitors returns all of them, the last used first.
 func (r Reader) Visitors(ctx context.Context) ([]Visitor, error) {
-	return list(ctx, r, "read who is let in", `SELECT id, kind, name, person, may, digest, at, used FROM visitors ORDER BY used DESC, id`, nil, scanVisitor)
+	return list(ctx, r, "read who is let in",
+		`SELECT id, kind, name, person, may, digest, at, used FROM visitors ORDER BY used DESC, id`, nil, scanVisitor)
 }
 
 func scanVisitor(rows *sql.Rows) (Visitor, error) {
@@ -38,7 +39,8 @@ func scanVisitor(rows *sql.Rows) (Visitor, error) {
 
 // AddVisitor lets one in.
 func (t *Tx) AddVisitor(ctx context.Context, v Visitor) (int64, error) {
-	res, err := t.tx.ExecContext(ctx, `INSERT INTO visitors (kind, name, person, may, digest, at, used) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+	res, err := t.tx.ExecContext(ctx,
+		`INSERT INTO visitors (kind, name, person, may, digest, at, used) VALUES (?, ?, ?, ?, ?, ?, ?)`,
 		v.Kind, v.Name, v.Person, v.May, v.Digest, stamp(v.At), stamp(v.Used))
 	if err != nil {
 		return 0, err
@@ -75,7 +77,8 @@ func (t *Tx) OfferPair(ctx context.Context, c PairCode, now time.Time) error {
 	if _, err := t.tx.ExecContext(ctx, `DELETE FROM pair_codes WHERE until < ?`, stamp(now)); err != nil {
 		return err
 	}
-	_, err := t.tx.ExecContext(ctx, `INSERT INTO pair_codes (digest, role, person, until) VALUES (?, ?, ?, ?)`, c.Digest, c.Role, c.Person, stamp(c.Until))
+	_, err := t.tx.ExecContext(ctx, `INSERT INTO pair_codes (digest, role, person, until) VALUES (?, ?, ?, ?)`, c.Digest,
+		c.Role, c.Person, stamp(c.Until))
 	return err
 }
 
@@ -83,7 +86,9 @@ func (t *Tx) OfferPair(ctx context.Context, c PairCode, now time.Time) error {
 func (t *Tx) TakePair(ctx context.Context, digest string, now time.Time) (PairCode, error) {
 	c := PairCode{Digest: digest}
 	var until string
-	err := t.tx.QueryRowContext(ctx, `DELETE FROM pair_codes WHERE digest = ? AND until >= ? RETURNING role, person, until`, digest, stamp(now)).Scan(&c.Role, &c.Person, &until)
+	err := t.tx.QueryRowContext(ctx,
+		`DELETE FROM pair_codes WHERE digest = ? AND until >= ? RETURNING role, person, until`, digest, stamp(
+			now)).Scan(&c.Role, &c.Person, &until)
 	c.Until = parseStamp(until)
 	return c, err
 }

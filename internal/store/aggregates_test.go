@@ -132,7 +132,8 @@ func TestLearnedUsesAndResets(t *testing.T) {
 	piece := onePiece(t, s, "p", nil, noon)
 	use := func(coat string, planned, used float64, at time.Time) {
 		must(t, s, func(tx *store.Tx) error {
-			return tx.RecordUse(t.Context(), store.Use{PieceID: piece, Coat: coat, Technique: "swipe", Planned: planned, Used: used, At: at})
+			return tx.RecordUse(t.Context(),
+				store.Use{PieceID: piece, Coat: coat, Technique: "swipe", Planned: planned, Used: used, At: at})
 		})
 	}
 	learned := func() []store.Learned {

@@ -90,7 +90,8 @@ func CheckFile(ctx context.Context, path string) error {
 		return err
 	}
 	var n int
-	err = db.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_master WHERE name IN ('pieces', 'settings', 'goose_db_version')`).Scan(&n)
+	err = db.QueryRowContext(ctx,
+		`SELECT count(*) FROM sqlite_master WHERE name IN ('pieces', 'settings', 'goose_db_version')`).Scan(&n)
 	if err != nil {
 		return damaged(err)
 	}
@@ -187,7 +188,8 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 			return found, err
 		}
 	}
-	if _, err := s.db.ExecContext(ctx, `INSERT INTO journal_text (journal_text, rank) VALUES ('integrity-check', 1)`); err != nil {
+	if _, err := s.db.ExecContext(ctx,
+		`INSERT INTO journal_text (journal_text, rank) VALUES ('integrity-check', 1)`); err != nil {
 		found = append(found, "the index of the journal does not fit its entries; it is made anew by: jevvo check --mend")
 	}
 	return found, nil

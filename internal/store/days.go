@@ -24,20 +24,22 @@ const (
 
 // TaskMarks returns all marks of pieces that were not removed.
 func (r Reader) TaskMarks(ctx context.Context) ([]TaskMark, error) {
-	return list(ctx, r, "read the marks", `SELECT m.piece_id, m.task, m.kind, m.at FROM task_marks m JOIN pieces p ON p.id = m.piece_id
+	return list(ctx, r, "read the marks",
+		`SELECT m.piece_id, m.task, m.kind, m.at FROM task_marks m JOIN pieces p ON p.id = m.piece_id
 		WHERE p.deleted_at IS NULL ORDER BY m.piece_id, m.task, m.kind`, nil, func(rows *sql.Rows) (TaskMark, error) {
-		var m TaskMark
-		var at string
-		err := rows.Scan(&m.Piece, &m.Task, &m.Kind, &at)
-		m.At = parseStamp(at)
-		return m, err
-	})
+			var m TaskMark
+			var at string
+			err := rows.Scan(&m.Piece, &m.Task, &m.Kind, &at)
+			m.At = parseStamp(at)
+			return m, err
+		})
 }
 
 // SetTaskMark keeps a mark; a zero time takes it away.
 func (t *Tx) SetTaskMark(ctx context.Context, m TaskMark) error {
 	if m.At.IsZero() {
-		_, err := t.exec(ctx, ScopeMarks, `DELETE FROM task_marks WHERE piece_id = ? AND task = ? AND kind = ?`, m.Piece, m.Task, m.Kind)
+		_, err := t.exec(ctx, ScopeMarks, `DELETE FROM task_marks WHERE piece_id = ? AND task = ? AND kind = ?`, m.Piece,
+			m.Task, m.Kind)
 		return err
 	}
 	_, err := t.exec(ctx, ScopeMarks, `INSERT INTO task_marks (piece_id, task, kind, at) VALUES (?, ?, ?, ?)
@@ -51,7 +53,8 @@ func (t *Tx) KeepPlanDay(ctx context.Context, day string, doc any) error {
 	if err != nil {
 		return err
 	}
-	_, err = t.exec(ctx, ScopeOther, `INSERT INTO plan_days (day, doc) VALUES (?, ?) ON CONFLICT (day) DO NOTHING`, day, text)
+	_, err = t.exec(ctx, ScopeOther, `INSERT INTO plan_days (day, doc) VALUES (?, ?) ON CONFLICT (day) DO NOTHING`, day,
+		text)
 	return err
 }
 
@@ -59,7 +62,8 @@ func (t *Tx) KeepPlanDay(ctx context.Context, day string, doc any) error {
 // its day, "" when there is none.
 func (r Reader) PlanBefore(ctx context.Context, day string, v any) (of string, err error) {
 	var doc string
-	err = r.q.QueryRowContext(ctx, `SELECT day, doc FROM plan_days WHERE day < ? ORDER BY day DESC LIMIT 1`, day).Scan(&of, &doc)
+	err = r.q.QueryRowContext(ctx, `SELECT day, doc FROM plan_days WHERE day < ? ORDER BY day DESC LIMIT 1`, day).Scan(&of,
+		&doc)
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", nil
 	}
@@ -92,7 +96,8 @@ func (t *Tx) WriteLetter(ctx context.Context, key string, doc any, now time.Time
 	if err != nil {
 		return 0, false, err
 	}
-	res, err := t.exec(ctx, ScopeOther, `INSERT INTO letters (key, doc, at) VALUES (?, ?, ?) ON CONFLICT (key) DO NOTHING`, key, text, stamp(now))
+	res, err := t.exec(ctx, ScopeOther, `INSERT INTO letters (key, doc, at) VALUES (?, ?, ?) ON CONFLICT (key) DO NOTHING`,
+		key, text, stamp(now))
 	if err != nil {
 		return 0, false, err
 	}
@@ -106,7 +111,8 @@ func (t *Tx) WriteLetter(ctx context.Context, key string, doc any, now time.Time
 
 // Letters returns the newest letters.
 func (r Reader) Letters(ctx context.Context, limit int) ([]Letter, error) {
-	return list(ctx, r, "read the letters", `SELECT id, key, doc, at, coalesce(sent_at, ''), failure FROM letters ORDER BY at DESC, id DESC LIMIT ?`,
+	return list(ctx, r, "read the letters",
+		`SELECT id, key, doc, at, coalesce(sent_at, ''), failure FROM letters ORDER BY at DESC, id DESC LIMIT ?`,
 		[]any{limit}, func(rows *sql.Rows) (Letter, error) {
 			var l Letter
 			var doc, at, sent string

@@ -21,7 +21,8 @@ const (
 )
 
 // scopes are where changes of a kind are counted.
-var scopes = map[Kind]Scope{Resins: ScopeShelf, Pigments: ScopeShelf, Techniques: ScopeShelf, Commissions: ScopeCommissions, Palettes: ScopePalettes, Goods: ScopeStock}
+var scopes = map[Kind]Scope{Resins: ScopeShelf, Pigments: ScopeShelf, Techniques: ScopeShelf,
+	Commissions: ScopeCommissions, Palettes: ScopePalettes, Goods: ScopeStock}
 
 // A Document is a named JSON document with a revision.
 type Document struct {
@@ -44,31 +45,36 @@ func scanDocument(row scanner) (Document, error) {
 
 // Document returns one document, also one that is off.
 func (r Reader) Document(ctx context.Context, kind Kind, id int64) (Document, error) {
-	d, err := scanDocument(r.q.QueryRowContext(ctx, `SELECT `+documentColumns+` FROM documents WHERE kind = ? AND id = ?`, kind, id))
+	d, err := scanDocument(r.q.QueryRowContext(ctx, `SELECT `+documentColumns+` FROM documents WHERE kind = ? AND id = ?`,
+		kind, id))
 	return d, wrap("read the "+string(kind), err)
 }
 
 // Shelf returns all documents of a kind by name, those that are off last.
 func (r Reader) Shelf(ctx context.Context, kind Kind) ([]Document, error) {
-	return list(ctx, r, "list the "+string(kind)+"s", `SELECT `+documentColumns+` FROM documents WHERE kind = ? ORDER BY off_at IS NOT NULL, name COLLATE NOCASE, id`,
+	return list(ctx, r, "list the "+string(kind)+"s",
+		`SELECT `+documentColumns+` FROM documents WHERE kind = ? ORDER BY off_at IS NOT NULL, name COLLATE NOCASE, id`,
 		[]any{kind}, func(rows *sql.Rows) (Document, error) { return scanDocument(rows) })
 }
 
 // Newest returns a page of the documents of a kind whose name or text contains
 // find, newest first, without those that are off, and how many there are.
 func (r Reader) Newest(ctx context.Context, kind Kind, find string, limit, offset int) ([]Document, int, error) {
-	return r.newest(ctx, kind, ` AND (? = '' OR instr(lower(name), lower(?)) > 0 OR instr(lower(doc), lower(?)) > 0)`, []any{find, find, find}, limit, offset)
+	return r.newest(ctx, kind, ` AND (? = '' OR instr(lower(name), lower(?)) > 0 OR instr(lower(doc), lower(?)) > 0)`,
+		[]any{find, find, find}, limit, offset)
 }
 
 // newest returns a page of the documents of a kind that a condition finds, and how many
 // there are.
-func (r Reader) newest(ctx context.Context, kind Kind, condition string, with []any, limit, offset int) ([]Document, int, error) {
+func (r Reader) newest(ctx context.Context, kind Kind, condition string, with []any, limit, offset int) ([]Document,
+	int, error) {
 	where, args := ` FROM documents d WHERE kind = ? AND off_at IS NULL`+condition, append([]any{kind}, with...)
 	var n int
 	if err := r.q.QueryRowContext(ctx, `SELECT count(*)`+where, args...).Scan(&n); err != nil {
 		return nil, 0, wrap("count the "+string(kind)+"s", err)
 	}
-	docs, err := list(ctx, r, "list the "+string(kind)+"s", `SELECT `+documentColumns+where+` ORDER BY at DESC, id DESC LIMIT ? OFFSET ?`,
+	docs, err := list(ctx, r, "list the "+string(kind)+"s",
+		`SELECT `+documentColumns+where+` ORDER BY at DESC, id DESC LIMIT ? OFFSET ?`,
 		append(args, limit, offset), func(rows *sql.Rows) (Document, error) { return scanDocument(rows) })
 	return docs, n, err
 }
@@ -134,20 +140,23 @@ func (t *Tx) AddPicture(ctx context.Context, kind PictureKind, owner int64, data
 // HasPicture reports whether the owner has this very picture.
 func (r Reader) HasPicture(ctx context.Context, kind PictureKind, owner int64, data []byte) (bool, error) {
 	var n int
-	err := r.q.QueryRowContext(ctx, `SELECT count(*) FROM pictures WHERE kind = ? AND owner = ? AND picture = ?`, kind, owner, data).Scan(&n)
+	err := r.q.QueryRowContext(ctx, `SELECT count(*) FROM pictures WHERE kind = ? AND owner = ? AND picture = ?`, kind,
+		owner, data).Scan(&n)
 	return n > 0, wrap("look for the picture", err)
 }
 
 // Picture returns one picture of an owner.
 func (r Reader) Picture(ctx context.Context, kind PictureKind, owner, id int64) ([]byte, error) {
 	var data []byte
-	err := r.q.QueryRowContext(ctx, `SELECT picture FROM pictures WHERE kind = ? AND id = ? AND owner = ?`, kind, id, owner).Scan(&data)
+	err := r.q.QueryRowContext(ctx, `SELECT picture FROM pictures WHERE kind = ? AND id = ? AND owner = ?`, kind, id,
+		owner).Scan(&data)
 	return data, wrap("read the picture", err)
 }
 
 // Pictures returns the ids of an owner's pictures in the order they came.
 func (r Reader) Pictures(ctx context.Context, kind PictureKind, owner int64) ([]int64, error) {
-	return list(ctx, r, "list the pictures", `SELECT id FROM pictures WHERE kind = ? AND owner = ? ORDER BY id`, []any{kind, owner},
+	return list(ctx, r, "list the pictures", `SELECT id FROM pictures WHERE kind = ? AND owner = ? ORDER BY id`,
+		[]any{kind, owner},
 		func(rows *sql.Rows) (int64, error) {
 			var id int64
 			return id, rows.Scan(&id)

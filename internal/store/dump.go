@@ -82,7 +82,8 @@ func (s *Store) DumpTo(ctx context.Context, d Dump) (m Manifest, err error) {
 		m.Tables[t.name] = len(rows)
 		text, err := json.MarshalIndent(rows, "", " ")
 		if err == nil && len(text) > MostFile {
-			err = fmt.Errorf("the table %s has %d MB, more than an export is read back with; a backup keeps it", t.name, len(text)>>20)
+			err = fmt.Errorf("the table %s has %d MB, more than an export is read back with; a backup keeps it", t.name,
+				len(text)>>20)
 		}
 		if err == nil {
 			err = d.Put("tables/"+t.name+".json", text)
@@ -106,7 +107,8 @@ func dumpSchema(ctx context.Context, tx *sql.Tx, tables []table, d Dump) error {
 	var all strings.Builder
 	for _, t := range tables {
 		var text string
-		if err := tx.QueryRowContext(ctx, `SELECT sql FROM sqlite_master WHERE type = 'table' AND name = ?`, t.name).Scan(&text); err != nil {
+		if err := tx.QueryRowContext(ctx, `SELECT sql FROM sqlite_master WHERE type = 'table' AND name = ?`,
+			t.name).Scan(&text); err != nil {
 			return wrap("read the schema", err)
 		}
 		all.WriteString(text + ";\n\n")
@@ -124,7 +126,8 @@ type table struct {
 // tablesOf returns all that holds what cannot be made anew.
 func tablesOf(ctx context.Context, tx *sql.Tx) ([]table, error) {
 	rows, err := tx.QueryContext(ctx, `SELECT m.name, c.name, c.pk FROM sqlite_master m JOIN pragma_table_info(m.name) c
-		WHERE m.type = 'table' AND m.name NOT LIKE 'sqlite_%' AND m.name NOT LIKE 'journal_text%' AND m.name NOT IN ('goose_db_version', 'presses', 'visitors', 'pair_codes')
+		WHERE m.type = 'table' AND m.name NOT LIKE 'sqlite_%' AND m.name NOT LIKE 'journal_text%'
+			AND m.name NOT IN ('goose_db_version', 'presses', 'visitors', 'pair_codes')
 		AND m.name NOT LIKE ? ESCAPE '\' ORDER BY m.name, c.cid`, replicators)
 	if err != nil {
 		return nil, wrap("list the tables", err)
@@ -304,7 +307,8 @@ func loadTable(ctx context.Context, tx *sql.Tx, t table, want int, d Dump) error
 	if len(rows) != want {
 		return fmt.Errorf("it has %d rows, not %d", len(rows), want)
 	}
-	insert, err := tx.PrepareContext(ctx, fmt.Sprintf(`INSERT INTO "%s" (%s) VALUES (?%s)`, t.name, quoted(t.columns), strings.Repeat(", ?", len(t.columns)-1)))
+	insert, err := tx.PrepareContext(ctx,
+		fmt.Sprintf(`INSERT INTO "%s" (%s) VALUES (?%s)`, t.name, quoted(t.columns), strings.Repeat(", ?", len(t.columns)-1)))
 	if err != nil {
 		return err
 	}

@@ -31,16 +31,20 @@ func inMemory() (store.Dump, map[string][]byte) {
 // filled is a store with something in many tables.
 func filled(t *testing.T) *store.Store {
 	s, _ := fresh(t)
-	id := onePiece(t, s, "Saltmarsh, “wet” 🎨", map[string]any{"Layers": []any{map[string]any{"What": "swipe"}}, "Big": 1e17, "Tiny": 1.25e-9}, noon)
+	id := onePiece(t, s, "Saltmarsh, “wet” 🎨",
+		map[string]any{"Layers": []any{map[string]any{"What": "swipe"}}, "Big": 1e17, "Tiny": 1.25e-9}, noon)
 	require.NoError(t, revise(t, s, id, 1, "Mudflat", 2))
 	must(t, s, func(tx *store.Tx) error {
-		if _, err := tx.KeepPhoto(t.Context(), store.PhotoRow{Piece: id, Coat: "first", Moment: "wet", At: noon}, "x", []byte("\xff\xd8\xff raw \x00"), []byte("\x89PNG shown"), []byte("small")); err != nil {
+		if _, err := tx.KeepPhoto(t.Context(), store.PhotoRow{Piece: id, Coat: "first", Moment: "wet", At: noon}, "x",
+			[]byte("\xff\xd8\xff raw \x00"), []byte("\x89PNG shown"), []byte("small")); err != nil {
 			return err
 		}
-		if err := tx.KeepResult(t.Context(), store.ResultRow{Piece: id, Coat: "first", At: noon}, map[string]string{"Told": "laced"}); err != nil {
+		if err := tx.KeepResult(t.Context(), store.ResultRow{Piece: id, Coat: "first", At: noon},
+			map[string]string{"Told": "laced"}); err != nil {
 			return err
 		}
-		if err := tx.LogRoom(t.Context(), store.RoomReading{At: noon, Temp: 21.5, Humidity: 0.4, Source: "typed"}); err != nil {
+		if err := tx.LogRoom(t.Context(),
+			store.RoomReading{At: noon, Temp: 21.5, Humidity: 0.4, Source: "typed"}); err != nil {
 			return err
 		}
 		return errors.Join(tx.SetSetting(t.Context(), "k", "v"), tx.SetSetting(t.Context(), store.CalendarSecret, "5ec4e7"))
@@ -93,12 +97,14 @@ func TestExportsThatAreNone(t *testing.T) {
 		"no JSON":        func(f map[string][]byte) { f["tables/pieces.json"] = []byte("[{") },
 		"rows, not":      func(f map[string][]byte) { f["tables/pieces.json"] = []byte("[]") },
 		"does not know": func(f map[string][]byte) {
-			f[store.ManifestFile] = []byte(strings.Replace(string(f[store.ManifestFile]), `"pieces":`, `"ships": 1, "pieces":`, 1))
+			f[store.ManifestFile] = []byte(strings.Replace(string(f[store.ManifestFile]), `"pieces":`, `"ships": 1, "pieces":`,
+				1))
 		},
 		"nor a file": func(f map[string][]byte) { f["tables/settings.json"] = []byte(`[{"key":[1],"value":true}]`) },
 		"not there":  func(f map[string][]byte) { delete(f, "pictures/photos-small-000001.bin") },
 		"FOREIGN KEY": func(f map[string][]byte) {
-			f["tables/photos.json"] = []byte(strings.Replace(string(f["tables/photos.json"]), `"piece_id": 1`, `"piece_id": 77`, 1))
+			f["tables/photos.json"] = []byte(strings.Replace(string(f["tables/photos.json"]), `"piece_id": 1`, `"piece_id": 77`,
+				1))
 		},
 	} {
 		d, files := inMemory()

@@ -55,7 +55,8 @@ func (r Reader) FindPieces(ctx context.Context, f PieceFilter, limit, offset int
 		return nil, 0, wrap("count the pieces", err)
 	}
 	// Documents are read of the page alone, however far down it is.
-	rows, err := list(ctx, r, "list the pieces", `WITH page AS (SELECT p.id FROM pieces p`+where+` ORDER BY p.changed_at DESC, p.id DESC LIMIT ? OFFSET ?)
+	rows, err := list(ctx, r, "list the pieces",
+		`WITH page AS (SELECT p.id FROM pieces p`+where+` ORDER BY p.changed_at DESC, p.id DESC LIMIT ? OFFSET ?)
 		SELECT `+pieceColumns+pieceAtHead+` WHERE p.id IN (SELECT id FROM page)
 		ORDER BY p.changed_at DESC, p.id DESC`, append(args, limit, offset), pieceRows)
 	return rows, n, err

@@ -19,7 +19,8 @@ type Flow struct {
 func (r Reader) Flow(ctx context.Context, piece int64, coat string) (Flow, error) {
 	var f Flow
 	var doc string
-	err := r.q.QueryRowContext(ctx, `SELECT rev, doc FROM flows WHERE piece_id = ? AND coat = ?`, piece, coat).Scan(&f.Rev, &doc)
+	err := r.q.QueryRowContext(ctx, `SELECT rev, doc FROM flows WHERE piece_id = ? AND coat = ?`, piece, coat).Scan(&f.Rev,
+		&doc)
 	if errors.Is(err, sql.ErrNoRows) {
 		return Flow{}, nil
 	}
@@ -35,7 +36,8 @@ func (t *Tx) KeepFlow(ctx context.Context, piece int64, coat string, rev int64, 
 		return err
 	}
 	if rev == 0 {
-		res, err := t.exec(ctx, ScopeOther, `INSERT INTO flows (piece_id, coat, rev, doc, at) VALUES (?, ?, 1, ?, ?) ON CONFLICT DO NOTHING`, piece, coat, text, stamp(now))
+		res, err := t.exec(ctx, ScopeOther,
+			`INSERT INTO flows (piece_id, coat, rev, doc, at) VALUES (?, ?, 1, ?, ?) ON CONFLICT DO NOTHING`, piece, coat, text, stamp(now))
 		if err != nil {
 			return err
 		}
@@ -45,5 +47,6 @@ func (t *Tx) KeepFlow(ctx context.Context, piece int64, coat string, rev int64, 
 		return nil
 	}
 	return t.one(ctx, ScopeOther, `SELECT 1 FROM flows WHERE piece_id = ? AND coat = ?`, []any{piece, coat},
-		`UPDATE flows SET doc = ?, rev = rev + 1, at = ? WHERE piece_id = ? AND coat = ? AND rev = ?`, text, stamp(now), piece, coat, rev)
+		`UPDATE flows SET doc = ?, rev = rev + 1, at = ? WHERE piece_id = ? AND coat = ? AND rev = ?`, text, stamp(
+			now), piece, coat, rev)
 }

@@ -78,13 +78,15 @@ func (r Reader) Journal(ctx context.Context, a Asked) ([]Entry, error) {
 		also(`(j.at, j.id) < (SELECT at, id FROM journal WHERE id = ?)`, a.Before)
 	}
 	args = append(args, a.Limit)
-	return list(ctx, r, "read the journal", `SELECT j.id, j.at, j.kind, coalesce(j.piece_id, 0), j.coat, j.ref, j.title, j.body FROM `+from+
-		` WHERE `+strings.Join(where, " AND ")+` ORDER BY j.at DESC, j.id DESC LIMIT ?`, args, func(rows *sql.Rows) (e Entry, err error) {
-		var at string
-		err = rows.Scan(&e.ID, &at, &e.Kind, &e.Piece, &e.Coat, &e.Ref, &e.Title, &e.Body)
-		e.At = parseStamp(at)
-		return e, err
-	})
+	return list(ctx, r, "read the journal",
+		`SELECT j.id, j.at, j.kind, coalesce(j.piece_id, 0), j.coat, j.ref, j.title, j.body FROM `+from+
+			` WHERE `+strings.Join(where, " AND ")+` ORDER BY j.at DESC, j.id DESC LIMIT ?`, args, func(rows *sql.Rows) (e Entry,
+			err error) {
+			var at string
+			err = rows.Scan(&e.ID, &at, &e.Kind, &e.Piece, &e.Coat, &e.Ref, &e.Title, &e.Body)
+			e.At = parseStamp(at)
+			return e, err
+		})
 }
 
 // A ResultRow is what came of a coat.
@@ -108,7 +110,8 @@ func scanResult(row scanner) (v ResultRow, err error) {
 // Result returns what came of a coat; the revision is 0 for one that was not
 // filled in.
 func (r Reader) Result(ctx context.Context, piece int64, coat string) (ResultRow, error) {
-	v, err := scanResult(r.q.QueryRowContext(ctx, `SELECT `+resultColumns+` FROM results WHERE piece_id = ? AND coat = ?`, piece, coat))
+	v, err := scanResult(r.q.QueryRowContext(ctx, `SELECT `+resultColumns+` FROM results WHERE piece_id = ? AND coat = ?`,
+		piece, coat))
 	if errors.Is(err, sql.ErrNoRows) {
 		return ResultRow{Piece: piece, Coat: coat}, nil
 	}
@@ -117,7 +120,8 @@ func (r Reader) Result(ctx context.Context, piece int64, coat string) (ResultRow
 
 // Results returns those of all pieces that were not removed.
 func (r Reader) Results(ctx context.Context) ([]ResultRow, error) {
-	return list(ctx, r, "list the results", `SELECT `+resultColumns+` FROM results WHERE EXISTS (SELECT 1 FROM pieces p WHERE p.id = results.piece_id AND p.deleted_at IS NULL) ORDER BY at`, nil,
+	return list(ctx, r, "list the results",
+		`SELECT `+resultColumns+` FROM results WHERE EXISTS (SELECT 1 FROM pieces p WHERE p.id = results.piece_id AND p.deleted_at IS NULL) ORDER BY at`, nil,
 		func(rows *sql.Rows) (ResultRow, error) { return scanResult(rows) })
 }
 
@@ -127,7 +131,9 @@ func (r Reader) ResultsOf(ctx context.Context, pieces []int64) ([]ResultRow, err
 	if err != nil {
 		return nil, err
 	}
-	return list(ctx, r, "list the results", `SELECT `+resultColumns+` FROM results WHERE piece_id IN (SELECT value FROM json_each(?)) ORDER BY at`, []any{string(ids)},
+	return list(ctx, r, "list the results",
+		`SELECT `+resultColumns+` FROM results WHERE piece_id IN (SELECT value FROM json_each(?)) ORDER BY at`, []any{
+			string(ids)},
 		func(rows *sql.Rows) (ResultRow, error) { return scanResult(rows) })
 }
 
@@ -139,7 +145,8 @@ func (t *Tx) KeepResult(ctx context.Context, v ResultRow, doc any) error {
 		return err
 	}
 	if v.Rev == 0 {
-		res, err := t.exec(ctx, ScopeSessions, `INSERT INTO results (piece_id, coat, rev, doc, at) VALUES (?, ?, 1, ?, ?) ON CONFLICT DO NOTHING`, v.Piece, v.Coat, text, stamp(v.At))
+		res, err := t.exec(ctx, ScopeSessions,
+			`INSERT INTO results (piece_id, coat, rev, doc, at) VALUES (?, ?, 1, ?, ?) ON CONFLICT DO NOTHING`, v.Piece, v.Coat, text, stamp(v.At))
 		if err != nil {
 			return err
 		}
@@ -166,18 +173,21 @@ type PhotoRow struct {
 func (t *Tx) KeepPhoto(ctx context.Context, p PhotoRow, digest string, original, shown, small []byte) (int64, error) {
 	var id int64
 	t.touched[ScopeSessions] = true
-	err := t.tx.QueryRowContext(ctx, `INSERT INTO photos (piece_id, coat, moment, digest, shown, small, at) VALUES (?, ?, ?, ?, ?, ?, ?)
+	err := t.tx.QueryRowContext(ctx,
+		`INSERT INTO photos (piece_id, coat, moment, digest, shown, small, at) VALUES (?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (piece_id, coat, digest) DO UPDATE SET moment = excluded.moment RETURNING id`, p.Piece, p.Coat, p.Moment, digest, shown, small, stamp(p.At)).Scan(&id)
 	if err != nil {
 		return 0, err
 	}
-	_, err = t.exec(ctx, ScopeSessions, `INSERT INTO photo_originals (photo_id, original) VALUES (?, ?) ON CONFLICT DO NOTHING`, id, original)
+	_, err = t.exec(ctx, ScopeSessions,
+		`INSERT INTO photo_originals (photo_id, original) VALUES (?, ?) ON CONFLICT DO NOTHING`, id, original)
 	return id, err
 }
 
 // Photos returns the photographs of a piece in the order they came.
 func (r Reader) Photos(ctx context.Context, piece int64) ([]PhotoRow, error) {
-	return list(ctx, r, "list the photographs", `SELECT id, piece_id, coat, moment, at FROM photos WHERE piece_id = ? ORDER BY at, id`, []any{piece},
+	return list(ctx, r, "list the photographs",
+		`SELECT id, piece_id, coat, moment, at FROM photos WHERE piece_id = ? ORDER BY at, id`, []any{piece},
 		func(rows *sql.Rows) (p PhotoRow, err error) {
 			var at string
 			err = rows.Scan(&p.ID, &p.Piece, &p.Coat, &p.Moment, &at)
@@ -193,7 +203,9 @@ func (r Reader) PhotosOf(ctx context.Context, pieces []int64) ([]PhotoRow, error
 	if err != nil {
 		return nil, err
 	}
-	return list(ctx, r, "list the photographs", `SELECT id, piece_id, coat, moment FROM photos WHERE piece_id IN (SELECT value FROM json_each(?)) ORDER BY id`, []any{string(ids)},
+	return list(ctx, r, "list the photographs",
+		`SELECT id, piece_id, coat, moment FROM photos WHERE piece_id IN (SELECT value FROM json_each(?)) ORDER BY id`, []any{
+			string(ids)},
 		func(rows *sql.Rows) (p PhotoRow, err error) {
 			err = rows.Scan(&p.ID, &p.Piece, &p.Coat, &p.Moment)
 			return p, err
@@ -237,13 +249,15 @@ func (t *Tx) KeepFault(ctx context.Context, v FaultRow, doc any) error {
 	if err != nil {
 		return err
 	}
-	_, err = t.exec(ctx, ScopeSessions, `INSERT INTO faults (piece_id, coat, doc, at) VALUES (?, ?, ?, ?)`, v.Piece, v.Coat, text, stamp(v.At))
+	_, err = t.exec(ctx, ScopeSessions, `INSERT INTO faults (piece_id, coat, doc, at) VALUES (?, ?, ?, ?)`, v.Piece,
+		v.Coat, text, stamp(v.At))
 	return err
 }
 
 // Faults returns all confirmed causes; of a piece when it is not 0.
 func (r Reader) Faults(ctx context.Context, piece int64) ([]FaultRow, error) {
-	return list(ctx, r, "list the faults", `SELECT id, piece_id, coat, doc, at FROM faults WHERE ? IN (0, piece_id) ORDER BY id`, []any{piece},
+	return list(ctx, r, "list the faults",
+		`SELECT id, piece_id, coat, doc, at FROM faults WHERE ? IN (0, piece_id) ORDER BY id`, []any{piece},
 		func(rows *sql.Rows) (v FaultRow, err error) {
 			var doc, at string
 			err = rows.Scan(&v.ID, &v.Piece, &v.Coat, &doc, &at)

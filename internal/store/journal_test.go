@@ -27,7 +27,9 @@ func kinds(entries []store.Entry) string {
 func TestTheJournalFollows(t *testing.T) {
 	s, _ := fresh(t)
 	spec := func(colour string, pigment int) map[string]any {
-		return map[string]any{"Layers": []any{map[string]any{"ID": "first", "What": "swipe", "Coat": map[string]any{"Product": 3, "Colours": []any{map[string]any{"ID": "c1", "Name": colour, "Pigment": pigment}}}}}}
+		return map[string]any{"Layers": []any{map[string]any{"ID": "first", "What": "swipe",
+			"Coat": map[string]any{"Product": 3,
+				"Colours": []any{map[string]any{"ID": "c1", "Name": colour, "Pigment": pigment}}}}}}
 	}
 	look := func(a store.Asked) []store.Entry {
 		a.Limit = 50
@@ -48,19 +50,23 @@ func TestTheJournalFollows(t *testing.T) {
 
 	var bench int64
 	must(t, s, func(tx *store.Tx) (err error) {
-		bench, err = tx.StartSession(t.Context(), store.Benches, id, "first", map[string]string{"Piece": "Mudflat", "Name": "First coat"}, noon)
+		bench, err = tx.StartSession(t.Context(), store.Benches, id, "first",
+			map[string]string{"Piece": "Mudflat", "Name": "First coat"}, noon)
 		return err
 	})
 	must(t, s, func(tx *store.Tx) error {
-		note := map[string]any{"At": noon.Add(time.Minute).In(time.FixedZone("", 7200)), "What": "note", "Text": "Zinnober läuft über"}
-		return tx.AppendEvents(t.Context(), store.Benches, bench, 1, []any{note, map[string]any{"At": noon, "What": "done"}}, false)
+		note := map[string]any{"At": noon.Add(time.Minute).In(time.FixedZone("", 7200)), "What": "note",
+			"Text": "Zinnober läuft über"}
+		return tx.AppendEvents(t.Context(), store.Benches, bench, 1, []any{note, map[string]any{"At": noon, "What": "done"}},
+			false)
 	})
 	found := words("lauft")
 	require.Equal(t, "note", kinds(found), "accents do not matter")
 	assert.Equal(t, noon.Add(time.Minute), found[0].At)
 	keep := func(rev int64, words string) error {
 		return do(t, s, func(tx *store.Tx) error {
-			return tx.KeepResult(t.Context(), store.ResultRow{Piece: id, Coat: "first", Rev: rev, At: noon.Add(time.Hour)}, map[string]string{"Told": words})
+			return tx.KeepResult(t.Context(), store.ResultRow{Piece: id, Coat: "first", Rev: rev, At: noon.Add(time.Hour)},
+				map[string]string{"Told": words})
 		})
 	}
 	require.NoError(t, keep(0, "laced well"))
@@ -70,7 +76,8 @@ func TestTheJournalFollows(t *testing.T) {
 	assert.Len(t, words("rim"), 1)
 	assert.Empty(t, words("well"))
 	must(t, s, func(tx *store.Tx) error {
-		return tx.KeepFault(t.Context(), store.FaultRow{Piece: id, Coat: "first", At: noon.Add(2 * time.Hour)}, map[string]string{"Words": "cold"})
+		return tx.KeepFault(t.Context(), store.FaultRow{Piece: id, Coat: "first", At: noon.Add(2 * time.Hour)},
+			map[string]string{"Words": "cold"})
 	})
 	assert.Equal(t, "fault result note bench piece", kinds(look(store.Asked{Piece: id})), "newest first")
 	first := look(store.Asked{Piece: id})[0]
@@ -89,7 +96,8 @@ func TestPhotosAreKeptOnce(t *testing.T) {
 	id := onePiece(t, s, "Mudflat", 1, noon)
 	add := func(digest string) (photo int64) {
 		must(t, s, func(tx *store.Tx) (err error) {
-			photo, err = tx.KeepPhoto(t.Context(), store.PhotoRow{Piece: id, Coat: "first", Moment: "wet", At: noon}, digest, []byte("raw"), []byte("shown"), []byte("small"))
+			photo, err = tx.KeepPhoto(t.Context(), store.PhotoRow{Piece: id, Coat: "first", Moment: "wet", At: noon}, digest,
+				[]byte("raw"), []byte("shown"), []byte("small"))
 			return err
 		})
 		return photo
@@ -100,7 +108,8 @@ func TestPhotosAreKeptOnce(t *testing.T) {
 	list, err := s.Photos(t.Context(), id)
 	require.NoError(t, err)
 	assert.Len(t, list, 2)
-	for size, want := range map[store.PhotoSize]string{store.PhotoSmall: "small", store.PhotoShown: "shown", store.PhotoOriginal: "raw"} {
+	for size, want := range map[store.PhotoSize]string{store.PhotoSmall: "small", store.PhotoShown: "shown",
+		store.PhotoOriginal: "raw"} {
 		got, err := s.PhotoPicture(t.Context(), id, a, size)
 		require.NoError(t, err)
 		assert.Equal(t, want, string(got))
@@ -120,19 +129,22 @@ func BenchmarkSearch20000(b *testing.B) {
 			if err != nil {
 				return err
 			}
-			bench, err := tx.StartSession(b.Context(), store.Benches, id, "first", map[string]string{"Piece": "x", "Name": "First"}, noon)
+			bench, err := tx.StartSession(b.Context(), store.Benches, id, "first", map[string]string{"Piece": "x",
+				"Name": "First"}, noon)
 			if err != nil {
 				return err
 			}
 			var events []any
 			for n := range 100 {
-				events = append(events, map[string]any{"At": noon.Add(time.Duration(n) * time.Minute), "What": "note", "Text": lines[(k+n)%len(lines)] + " " + lines[n*7%len(lines)] + fmt.Sprint(" ", n)})
+				events = append(events, map[string]any{"At": noon.Add(time.Duration(n) * time.Minute), "What": "note",
+					"Text": lines[(k+n)%len(lines)] + " " + lines[n*7%len(lines)] + fmt.Sprint(" ", n)})
 			}
 			if err := tx.AppendEvents(b.Context(), store.Benches, bench, 1, events, false); err != nil {
 				return err
 			}
 			for n := range 25 {
-				if _, err := tx.KeepPhoto(b.Context(), store.PhotoRow{Piece: id, Coat: "first", Moment: "wet", At: noon}, fmt.Sprint(n), []byte("o"), []byte("s"), []byte("t")); err != nil {
+				if _, err := tx.KeepPhoto(b.Context(), store.PhotoRow{Piece: id, Coat: "first", Moment: "wet", At: noon},
+					fmt.Sprint(n), []byte("o"), []byte("s"), []byte("t")); err != nil {
 					return err
 				}
 			}

@@ -18,11 +18,14 @@ import (
 
 // Why a database is not opened, in words for who starts the program.
 var (
-	ErrInUse   = errors.New("these data are open in another Jevvo; close that one first, or choose another folder with --data")
-	ErrNewer   = errors.New("these data were written by a newer Jevvo; this one would lose what it does not know. Start the newer program")
+	ErrInUse = errors.New("these data are open in another Jevvo; close that one first, or choose another folder " +
+		"with --data")
+	ErrNewer = errors.New("these data were written by a newer Jevvo; this one would lose what it does not know. Start " +
+		"the newer program")
 	ErrDamaged = errors.New("the database is damaged; restore a backup with: jevvo restore FILE --replace")
 	ErrFolder  = errors.New("the data folder cannot be written to")
-	ErrEmptied = errors.New("the database is empty, but this folder was a studio; restore a backup with: jevvo restore FILE --replace")
+	ErrEmptied = errors.New("the database is empty, but this folder was a studio; restore a backup with: jevvo restore " +
+		"FILE --replace")
 )
 
 // Open opens or creates the database file and brings it up to date. Before it is
@@ -51,7 +54,8 @@ func Open(ctx context.Context, path string) (*Store, error) {
 // connect opens the file as every connection is to use it.
 func connect(path string) (*sql.DB, error) {
 	q := url.Values{}
-	for _, p := range []string{"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(2000)", "trusted_schema(0)",
+	for _, p := range []string{"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(2000)",
+		"trusted_schema(0)",
 		"secure_delete(1)"} { // what was taken out is not left readable in the file
 		q.Add("_pragma", p)
 	}
@@ -91,7 +95,8 @@ func ownFile(path string) error {
 // from before an update, secrets, a certificate.
 func traces(path string) []string {
 	folder := filepath.Dir(path)
-	return []string{path + "-wal", path + ".before-*", filepath.Join(folder, "secrets.json"), filepath.Join(folder, "lan-certificate.pem")}
+	return []string{path + "-wal", path + ".before-*", filepath.Join(folder, "secrets.json"),
+		filepath.Join(folder, "lan-certificate.pem")}
 }
 
 // notEmptied refuses a database of no bytes beside traces of a studio: it is no new one,

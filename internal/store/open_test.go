@@ -119,12 +119,14 @@ func TestDamageOfALargeFileIsFoundLater(t *testing.T) {
 	id := onePiece(t, s, "Mudflat", 1, noon)
 	must(t, s, func(tx *store.Tx) error {
 		for k := range 30 {
-			if _, err := tx.KeepPhoto(t.Context(), store.PhotoRow{Piece: id, Coat: "first", Moment: "wet", At: noon}, fmt.Sprint(k), make([]byte, 1<<20), []byte("s"), []byte("t")); err != nil {
+			if _, err := tx.KeepPhoto(t.Context(), store.PhotoRow{Piece: id, Coat: "first", Moment: "wet", At: noon},
+				fmt.Sprint(k), make([]byte, 1<<20), []byte("s"), []byte("t")); err != nil {
 				return err
 			}
 		}
 		for k := range 400 {
-			if _, err := tx.CreatePiece(t.Context(), fmt.Sprint("Piece ", k), map[string]string{"Text": string(make([]byte, 3000))}, noon); err != nil {
+			if _, err := tx.CreatePiece(t.Context(), fmt.Sprint("Piece ", k),
+				map[string]string{"Text": string(make([]byte, 3000))}, noon); err != nil {
 				return err
 			}
 		}
@@ -231,7 +233,8 @@ func TestAnEmptiedDatabaseIsNoNewStudio(t *testing.T) {
 	s, err := store.Open(t.Context(), path)
 	require.NoError(t, err, "alone it is a new one")
 	require.NoError(t, s.Close())
-	for _, trace := range []string{"jevvo.db-wal", "jevvo.db.before-3-20260302-080000", "secrets.json", "lan-certificate.pem"} {
+	for _, trace := range []string{"jevvo.db-wal", "jevvo.db.before-3-20260302-080000", "secrets.json",
+		"lan-certificate.pem"} {
 		path := filepath.Join(t.TempDir(), "jevvo.db")
 		require.NoError(t, os.WriteFile(path, nil, 0o600))
 		require.NoError(t, os.WriteFile(filepath.Join(filepath.Dir(path), trace), []byte("x"), 0o600))
@@ -294,5 +297,6 @@ func TestAPanicUnderAWriteRollsBack(t *testing.T) {
 	found, err := s.Setting(t.Context(), "half", &half)
 	require.NoError(t, err)
 	assert.False(t, found)
-	require.NoError(t, s.Write(t.Context(), "after", func(tx *store.Tx) error { return tx.SetSetting(t.Context(), "whole", 2) }))
+	require.NoError(t, s.Write(t.Context(), "after",
+		func(tx *store.Tx) error { return tx.SetSetting(t.Context(), "whole", 2) }))
 }

@@ -21,7 +21,8 @@ type Paper struct {
 func (t *Tx) NextNumber(ctx context.Context, series string) (int64, error) {
 	t.touched[ScopeCommissions] = true
 	var n int64
-	err := t.tx.QueryRowContext(ctx, `INSERT INTO paper_numbers (series, last) VALUES (?, 1) ON CONFLICT (series) DO UPDATE SET last = last + 1 RETURNING last`, series).Scan(&n)
+	err := t.tx.QueryRowContext(ctx,
+		`INSERT INTO paper_numbers (series, last) VALUES (?, 1) ON CONFLICT (series) DO UPDATE SET last = last + 1 RETURNING last`, series).Scan(&n)
 	return n, err
 }
 
@@ -29,7 +30,8 @@ func (t *Tx) NextNumber(ctx context.Context, series string) (int64, error) {
 func (t *Tx) AddPaper(ctx context.Context, p Paper, pdf []byte) (int64, error) {
 	t.touched[ScopeCommissions] = true
 	var id int64
-	err := t.tx.QueryRowContext(ctx, `INSERT INTO papers (commission_id, kind, number, at, doc, pdf) VALUES (?, ?, ?, ?, ?, ?) RETURNING id`,
+	err := t.tx.QueryRowContext(ctx,
+		`INSERT INTO papers (commission_id, kind, number, at, doc, pdf) VALUES (?, ?, ?, ?, ?, ?) RETURNING id`,
 		p.Commission, p.Kind, p.Number, stamp(p.At), string(p.Doc), pdf).Scan(&id)
 	return id, err
 }
@@ -45,7 +47,8 @@ func scanPaper(s scanner) (p Paper, err error) {
 
 // Papers returns those of a commission, oldest first; of all for 0.
 func (r Reader) Papers(ctx context.Context, commission int64) ([]Paper, error) {
-	return list(ctx, r, "list the papers", `SELECT `+paperColumns+` FROM papers WHERE ? = 0 OR commission_id = ? ORDER BY id`, []any{commission, commission},
+	return list(ctx, r, "list the papers",
+		`SELECT `+paperColumns+` FROM papers WHERE ? = 0 OR commission_id = ? ORDER BY id`, []any{commission, commission},
 		func(rows *sql.Rows) (Paper, error) { return scanPaper(rows) })
 }
 
@@ -72,13 +75,16 @@ type Payment struct {
 
 // AddPayment keeps a payment.
 func (t *Tx) AddPayment(ctx context.Context, p Payment) error {
-	_, err := t.exec(ctx, ScopeCommissions, `INSERT INTO payments (commission_id, at, amount, doc) VALUES (?, ?, ?, ?)`, p.Commission, stamp(p.At), p.Amount, string(p.Doc))
+	_, err := t.exec(ctx, ScopeCommissions, `INSERT INTO payments (commission_id, at, amount, doc) VALUES (?, ?, ?, ?)`,
+		p.Commission, stamp(p.At), p.Amount, string(p.Doc))
 	return err
 }
 
 // Payments returns those of a commission, oldest first; all for −1.
 func (r Reader) Payments(ctx context.Context, commission int64) ([]Payment, error) {
-	return list(ctx, r, "list the payments", `SELECT id, commission_id, at, amount, doc FROM payments WHERE ? = -1 OR commission_id = ? ORDER BY at, id`, []any{commission, commission},
+	return list(ctx, r, "list the payments",
+		`SELECT id, commission_id, at, amount, doc FROM payments WHERE ? = -1 OR commission_id = ? ORDER BY at, id`, []any{
+			commission, commission},
 		func(rows *sql.Rows) (p Payment, err error) {
 			var at, doc string
 			err = rows.Scan(&p.ID, &p.Commission, &at, &p.Amount, &doc)
@@ -95,12 +101,13 @@ type PriceRow struct {
 
 // Prices returns what is asked for every piece for which that was said.
 func (r Reader) Prices(ctx context.Context) ([]PriceRow, error) {
-	return list(ctx, r, "read the prices", `SELECT piece_id, rev, doc FROM piece_prices ORDER BY piece_id`, nil, func(rows *sql.Rows) (p PriceRow, err error) {
-		var doc string
-		err = rows.Scan(&p.Piece, &p.Rev, &doc)
-		p.Doc = json.RawMessage(doc)
-		return p, err
-	})
+	return list(ctx, r, "read the prices", `SELECT piece_id, rev, doc FROM piece_prices ORDER BY piece_id`, nil,
+		func(rows *sql.Rows) (p PriceRow, err error) {
+			var doc string
+			err = rows.Scan(&p.Piece, &p.Rev, &doc)
+			p.Doc = json.RawMessage(doc)
+			return p, err
+		})
 }
 
 // PriceOf returns what is asked for a piece; a rev of 0 says that nothing was said.
@@ -123,7 +130,8 @@ func (t *Tx) SavePrice(ctx context.Context, piece, rev int64, doc any) error {
 		return err
 	}
 	if rev == 0 {
-		res, err := t.exec(ctx, ScopeCommissions, `INSERT INTO piece_prices (piece_id, doc) VALUES (?, ?) ON CONFLICT DO NOTHING`, piece, text)
+		res, err := t.exec(ctx, ScopeCommissions,
+			`INSERT INTO piece_prices (piece_id, doc) VALUES (?, ?) ON CONFLICT DO NOTHING`, piece, text)
 		if err != nil {
 			return err
 		}
@@ -141,7 +149,8 @@ var ErrNone = errors.New("nothing is kept under this name")
 
 // KeepBlob keeps a picture under a name, in place of an earlier one.
 func (t *Tx) KeepBlob(ctx context.Context, kind PictureKind, data []byte, now time.Time) error {
-	if _, err := t.exec(ctx, ScopeSettings, `DELETE FROM pictures WHERE kind = ? AND owner = 0`, kind); err != nil || data == nil {
+	if _, err := t.exec(ctx, ScopeSettings, `DELETE FROM pictures WHERE kind = ? AND owner = 0`, kind); err != nil ||
+		data == nil {
 		return err
 	}
 	_, err := t.AddPicture(ctx, kind, 0, data, now)

@@ -36,7 +36,8 @@ func pieceRows(rows *sql.Rows) (PieceRow, error) { return scanPiece(rows) }
 
 // Piece returns a piece as it stands.
 func (r Reader) Piece(ctx context.Context, id int64) (PieceRow, error) {
-	p, err := scanPiece(r.q.QueryRowContext(ctx, `SELECT `+pieceColumns+pieceAtHead+` WHERE p.id = ? AND p.deleted_at IS NULL`, id))
+	p, err := scanPiece(r.q.QueryRowContext(ctx,
+		`SELECT `+pieceColumns+pieceAtHead+` WHERE p.id = ? AND p.deleted_at IS NULL`, id))
 	return p, wrap("read the piece", err)
 }
 
@@ -69,7 +70,8 @@ func (r Reader) OpenHeads(ctx context.Context, limit int) ([]Head, error) {
 
 // OpenPieces returns the pieces in the making, those due first.
 func (r Reader) OpenPieces(ctx context.Context, limit int) ([]PieceRow, error) {
-	return list(ctx, r, "list the open pieces", `SELECT `+pieceColumns+pieceAtHead+` WHERE p.deleted_at IS NULL AND p.state = ''
+	return list(ctx, r, "list the open pieces",
+		`SELECT `+pieceColumns+pieceAtHead+` WHERE p.deleted_at IS NULL AND p.state = ''
 		ORDER BY p.due = '', p.due, p.id LIMIT ?`, []any{limit}, pieceRows)
 }
 
@@ -87,7 +89,9 @@ func (t *Tx) CreatePiece(ctx context.Context, name string, doc any, now time.Tim
 	if err != nil {
 		return 0, err
 	}
-	if _, err = t.exec(ctx, ScopePieces, `INSERT INTO piece_revisions (piece_id, rev, parent, name, doc, at) VALUES (?, 1, 0, ?, ?, ?)`, id, name, text, stamp(now)); err != nil {
+	if _, err = t.exec(ctx, ScopePieces,
+		`INSERT INTO piece_revisions (piece_id, rev, parent, name, doc, at) VALUES (?, 1, 0, ?, ?, ?)`, id, name, text, stamp(
+			now)); err != nil {
 		return 0, err
 	}
 	return id, t.columns(ctx, id)
@@ -116,7 +120,8 @@ func (t *Tx) RevisePiece(ctx context.Context, id, base int64, name string, doc a
 	if err != nil {
 		return err
 	}
-	if _, err = t.exec(ctx, ScopePieces, `UPDATE pieces SET head = (SELECT max(rev) FROM piece_revisions WHERE piece_id = ?) WHERE id = ?`, id, id); err != nil {
+	if _, err = t.exec(ctx, ScopePieces,
+		`UPDATE pieces SET head = (SELECT max(rev) FROM piece_revisions WHERE piece_id = ?) WHERE id = ?`, id, id); err != nil {
 		return err
 	}
 	return t.columns(ctx, id)
@@ -149,5 +154,6 @@ func (t *Tx) SetPieceDeleted(ctx context.Context, id int64, at *time.Time) error
 		mark = stamp(*at)
 	}
 	t.touched[ScopeSessions] = true // a removed piece is not wet
-	return t.one(ctx, ScopePieces, `SELECT 1 FROM pieces WHERE id = ?`, []any{id}, `UPDATE pieces SET deleted_at = ? WHERE id = ?`, mark, id)
+	return t.one(ctx, ScopePieces, `SELECT 1 FROM pieces WHERE id = ?`, []any{id},
+		`UPDATE pieces SET deleted_at = ? WHERE id = ?`, mark, id)
 }

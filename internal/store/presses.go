@@ -38,7 +38,8 @@ func (t *Tx) pressed(ctx context.Context) (kept func(), err error) {
 	if _, err := t.tx.ExecContext(ctx, `DELETE FROM presses WHERE at < ?`, stamp(p.now.Add(-keepPresses))); err != nil {
 		return nil, err
 	}
-	res, err := t.tx.ExecContext(ctx, `INSERT INTO presses (key, at) VALUES (?, ?) ON CONFLICT DO NOTHING`, p.key, stamp(p.now))
+	res, err := t.tx.ExecContext(ctx, `INSERT INTO presses (key, at) VALUES (?, ?) ON CONFLICT DO NOTHING`, p.key,
+		stamp(p.now))
 	if err != nil {
 		return nil, err
 	}

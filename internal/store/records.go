@@ -45,7 +45,8 @@ type Use struct {
 // RecordUse keeps what a coat took; a later record of the same coat replaces
 // it.
 func (t *Tx) RecordUse(ctx context.Context, u Use) error {
-	_, err := t.exec(ctx, ScopeShelf, `INSERT INTO coat_uses (piece_id, coat, technique, planned, used, at) VALUES (?, ?, ?, ?, ?, ?)
+	_, err := t.exec(ctx, ScopeShelf,
+		`INSERT INTO coat_uses (piece_id, coat, technique, planned, used, at) VALUES (?, ?, ?, ?, ?, ?)
 		ON CONFLICT (piece_id, coat) DO UPDATE SET
 			technique = excluded.technique, planned = excluded.planned, used = excluded.used, at = excluded.at`,
 		u.PieceID, u.Coat, u.Technique, u.Planned, u.Used, stamp(u.At))
@@ -54,7 +55,8 @@ func (t *Tx) RecordUse(ctx context.Context, u Use) error {
 
 // UsesOf returns what the coats of a piece took.
 func (r Reader) UsesOf(ctx context.Context, piece int64) ([]Use, error) {
-	return list(ctx, r, "read what the coats took", `SELECT piece_id, coat, technique, planned, used, at FROM coat_uses WHERE piece_id = ? ORDER BY at`,
+	return list(ctx, r, "read what the coats took",
+		`SELECT piece_id, coat, technique, planned, used, at FROM coat_uses WHERE piece_id = ? ORDER BY at`,
 		[]any{piece}, func(rows *sql.Rows) (Use, error) {
 			var u Use
 			var at string
@@ -89,13 +91,14 @@ func (r Reader) LearningResets(ctx context.Context) (map[string]time.Time, error
 		technique string
 		at        time.Time
 	}
-	all, err := list(ctx, r, "read what was forgotten", `SELECT technique, at FROM learning_resets`, nil, func(rows *sql.Rows) (reset, error) {
-		var x reset
-		var at string
-		err := rows.Scan(&x.technique, &at)
-		x.at = parseStamp(at)
-		return x, err
-	})
+	all, err := list(ctx, r, "read what was forgotten", `SELECT technique, at FROM learning_resets`, nil,
+		func(rows *sql.Rows) (reset, error) {
+			var x reset
+			var at string
+			err := rows.Scan(&x.technique, &at)
+			x.at = parseStamp(at)
+			return x, err
+		})
 	out := map[string]time.Time{}
 	for _, x := range all {
 		out[x.technique] = x.at
@@ -132,7 +135,8 @@ func (t *Tx) SetStepTimes(ctx context.Context, session int64, times []StepTime) 
 	}
 	t.touched[ScopeShelf] = true
 	for _, v := range times {
-		if _, err := t.tx.ExecContext(ctx, `INSERT INTO step_times (session_id, piece_id, technique, step, usual, took, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+		if _, err := t.tx.ExecContext(ctx,
+			`INSERT INTO step_times (session_id, piece_id, technique, step, usual, took, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
 			session, v.Piece, v.Technique, v.Step, v.Usual, v.Took, stamp(v.At)); err != nil {
 			return err
 		}
@@ -143,15 +147,16 @@ func (t *Tx) SetStepTimes(ctx context.Context, session int64, times []StepTime) 
 // StepTimes returns what steps took since their technique was last reset, newest
 // first.
 func (r Reader) StepTimes(ctx context.Context) ([]StepTime, error) {
-	return list(ctx, r, "read what the steps took", `SELECT s.session_id, s.piece_id, s.technique, s.step, s.usual, s.took, s.at FROM step_times s
+	return list(ctx, r, "read what the steps took",
+		`SELECT s.session_id, s.piece_id, s.technique, s.step, s.usual, s.took, s.at FROM step_times s
 		JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL LEFT JOIN learning_resets r ON r.technique = s.technique
 		WHERE r.at IS NULL OR s.at > r.at ORDER BY s.at DESC`, nil, func(rows *sql.Rows) (StepTime, error) {
-		var v StepTime
-		var at string
-		err := rows.Scan(&v.Session, &v.Piece, &v.Technique, &v.Step, &v.Usual, &v.Took, &at)
-		v.At = parseStamp(at)
-		return v, err
-	})
+			var v StepTime
+			var at string
+			err := rows.Scan(&v.Session, &v.Piece, &v.Technique, &v.Step, &v.Usual, &v.Took, &at)
+			v.At = parseStamp(at)
+			return v, err
+		})
 }
 
 // A LevelReading is one pair of angles in degrees.
@@ -162,13 +167,15 @@ type LevelReading struct {
 
 // RecordLevel keeps a level reading of a piece.
 func (t *Tx) RecordLevel(ctx context.Context, piece int64, r LevelReading) error {
-	_, err := t.exec(ctx, ScopeOther, `INSERT INTO level_readings (piece_id, along, across, at) VALUES (?, ?, ?, ?)`, piece, r.Along, r.Across, stamp(r.At))
+	_, err := t.exec(ctx, ScopeOther, `INSERT INTO level_readings (piece_id, along, across, at) VALUES (?, ?, ?, ?)`,
+		piece, r.Along, r.Across, stamp(r.At))
 	return err
 }
 
 // Levels returns a piece's newest level readings.
 func (r Reader) Levels(ctx context.Context, piece int64) ([]LevelReading, error) {
-	return list(ctx, r, "read the level", `SELECT along, across, at FROM level_readings WHERE piece_id = ? ORDER BY at DESC, id DESC LIMIT 20`,
+	return list(ctx, r, "read the level",
+		`SELECT along, across, at FROM level_readings WHERE piece_id = ? ORDER BY at DESC, id DESC LIMIT 20`,
 		[]any{piece}, func(rows *sql.Rows) (LevelReading, error) {
 			var l LevelReading
 			var at string
@@ -189,7 +196,8 @@ type RoomReading struct {
 
 // LogRoom keeps a reading.
 func (t *Tx) LogRoom(ctx context.Context, v RoomReading) error {
-	_, err := t.exec(ctx, ScopeRoom, `INSERT INTO room_log (at, temp, humidity, source, who) VALUES (?, ?, nullif(?, 0), ?, ?)`,
+	_, err := t.exec(ctx, ScopeRoom,
+		`INSERT INTO room_log (at, temp, humidity, source, who) VALUES (?, ?, nullif(?, 0), ?, ?)`,
 		stamp(v.At), v.Temp, v.Humidity, v.Source, v.Who)
 	return err
 }
@@ -212,7 +220,8 @@ func (r Reader) RoomSince(ctx context.Context, from time.Time) ([]RoomReading, e
 
 // LastTyped returns the newest typed reading, false when there is none.
 func (r Reader) LastTyped(ctx context.Context) (RoomReading, bool, error) {
-	v, err := scanRoom(r.q.QueryRowContext(ctx, `SELECT `+roomColumns+` FROM room_log WHERE source = 'typed' ORDER BY at DESC LIMIT 1`).Scan)
+	v, err := scanRoom(r.q.QueryRowContext(ctx,
+		`SELECT `+roomColumns+` FROM room_log WHERE source = 'typed' ORDER BY at DESC LIMIT 1`).Scan)
 	if errors.Is(err, sql.ErrNoRows) {
 		return v, false, nil
 	}

@@ -46,13 +46,15 @@ func sessionRows(rows *sql.Rows) (Session, error) { return scanSession(rows) }
 
 // Session returns one session.
 func (r Reader) Session(ctx context.Context, kind SessionKind, id int64) (Session, error) {
-	s, err := scanSession(r.q.QueryRowContext(ctx, `SELECT `+sessionColumns+` FROM sessions s WHERE s.kind = ? AND s.id = ?`, kind, id))
+	s, err := scanSession(r.q.QueryRowContext(ctx,
+		`SELECT `+sessionColumns+` FROM sessions s WHERE s.kind = ? AND s.id = ?`, kind, id))
 	return s, wrap("read the "+string(kind), err)
 }
 
 // SessionsOf returns a piece's sessions of a kind, newest first.
 func (r Reader) SessionsOf(ctx context.Context, kind SessionKind, piece int64) ([]Session, error) {
-	return list(ctx, r, "list the bench days", `SELECT `+sessionColumns+` FROM sessions s WHERE s.kind = ? AND s.piece_id = ? ORDER BY s.at DESC, s.id DESC`,
+	return list(ctx, r, "list the bench days",
+		`SELECT `+sessionColumns+` FROM sessions s WHERE s.kind = ? AND s.piece_id = ? ORDER BY s.at DESC, s.id DESC`,
 		[]any{kind, piece}, sessionRows)
 }
 
@@ -68,7 +70,8 @@ func (r Reader) RatedBenches(ctx context.Context, technique string, but int64, m
 	return list(ctx, r, "read the marked bench days", `SELECT json_extract(r.doc, '$.Mark'), `+sessionColumns+`
 		FROM sessions s JOIN results r ON r.piece_id = s.piece_id AND r.coat = s.coat
 		JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL
-		WHERE s.kind = 'bench' AND s.done AND s.id <> ? AND json_extract(s.setup, '$.Way') = ? AND json_extract(r.doc, '$.Mark') > 0
+		WHERE s.kind = 'bench' AND s.done AND s.id <> ? AND json_extract(s.setup, '$.Way') = ?
+			AND json_extract(r.doc, '$.Mark') > 0
 		ORDER BY s.at DESC LIMIT ?`, []any{but, technique, most}, func(rows *sql.Rows) (v RatedBench, err error) {
 		v.Session, err = scanSession(marked{rows, &v.Mark})
 		return v, err
@@ -95,7 +98,8 @@ type Poured struct {
 // Poured returns the coats that had bench days between two moments, of pieces that
 // were not removed.
 func (r Reader) Poured(ctx context.Context, from, to time.Time) ([]Poured, error) {
-	return list(ctx, r, "list the bench days", `SELECT s.piece_id, p.name, s.coat, coalesce(json_extract(s.setup, '$.Name'), ''), max(s.at)
+	return list(ctx, r, "list the bench days",
+		`SELECT s.piece_id, p.name, s.coat, coalesce(json_extract(s.setup, '$.Name'), ''), max(s.at)
 		FROM sessions s INDEXED BY sessions_at JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL
 		WHERE s.kind = 'bench' AND s.at >= ? AND s.at < ? GROUP BY s.piece_id, s.coat ORDER BY max(s.at)`, []any{stamp(from), stamp(to)},
 		func(rows *sql.Rows) (v Poured, err error) {
@@ -110,7 +114,8 @@ func (r Reader) Poured(ctx context.Context, from, to time.Time) ([]Poured, error
 // not removed. The index is named: the planner would take the one by time and read
 // through all that are closed.
 func (r Reader) OpenSessions(ctx context.Context, kind SessionKind) ([]Session, error) {
-	return list(ctx, r, "list the bench days", `SELECT `+sessionColumns+` FROM sessions s INDEXED BY sessions_open JOIN pieces p ON p.id = s.piece_id
+	return list(ctx, r, "list the bench days",
+		`SELECT `+sessionColumns+` FROM sessions s INDEXED BY sessions_open JOIN pieces p ON p.id = s.piece_id
 		WHERE s.kind = ? AND s.done = 0 AND p.deleted_at IS NULL ORDER BY s.at, s.id`, []any{kind}, sessionRows)
 }
 
@@ -123,7 +128,8 @@ type Running struct {
 
 // RunningBenches returns the open bench days without their events, newest last.
 func (r Reader) RunningBenches(ctx context.Context) ([]Running, error) {
-	return list(ctx, r, "list the bench days", `SELECT s.id, p.name, coalesce(json_extract(s.setup, '$.Name'), ''), s.at FROM sessions s INDEXED BY sessions_open
+	return list(ctx, r, "list the bench days",
+		`SELECT s.id, p.name, coalesce(json_extract(s.setup, '$.Name'), ''), s.at FROM sessions s INDEXED BY sessions_open
 		JOIN pieces p ON p.id = s.piece_id WHERE s.kind = ? AND s.done = 0 AND p.deleted_at IS NULL ORDER BY s.at, s.id`, []any{Benches},
 		func(rows *sql.Rows) (Running, error) {
 			var v Running
@@ -136,12 +142,14 @@ func (r Reader) RunningBenches(ctx context.Context) ([]Running, error) {
 
 // BenchesOfOpen returns all bench days of the pieces in the making.
 func (r Reader) BenchesOfOpen(ctx context.Context) ([]Session, error) {
-	return list(ctx, r, "list the bench days", `SELECT `+sessionColumns+` FROM sessions s JOIN pieces p ON p.id = s.piece_id
+	return list(ctx, r, "list the bench days",
+		`SELECT `+sessionColumns+` FROM sessions s JOIN pieces p ON p.id = s.piece_id
 		WHERE s.kind = ? AND p.deleted_at IS NULL AND p.state = '' ORDER BY s.at DESC, s.id DESC`, []any{Benches}, sessionRows)
 }
 
 // StartSession begins a session and returns its id.
-func (t *Tx) StartSession(ctx context.Context, kind SessionKind, piece int64, coat string, setup any, now time.Time) (int64, error) {
+func (t *Tx) StartSession(ctx context.Context, kind SessionKind, piece int64, coat string, setup any,
+	now time.Time) (int64, error) {
 	text, err := encode(setup)
 	if err != nil {
 		return 0, err

@@ -47,7 +47,8 @@ func prune(folder string, now time.Time) error {
 	}
 	slices.Sort(names)
 	for k, name := range names {
-		day, err := time.ParseInLocation(snapshotLayout, strings.TrimSuffix(strings.TrimPrefix(filepath.Base(name), snapshotName), ".db"), now.Location())
+		day, err := time.ParseInLocation(snapshotLayout,
+			strings.TrimSuffix(strings.TrimPrefix(filepath.Base(name), snapshotName), ".db"), now.Location())
 		if err != nil || k == len(names)-1 || kept(day, now) {
 			continue
 		}

@@ -27,7 +27,8 @@ func (r Reader) Stills(ctx context.Context, pieces []int64) ([]Still, error) {
 	if err != nil {
 		return nil, err
 	}
-	return list(ctx, r, "list the stills", `SELECT piece_id, coat, look FROM stills WHERE piece_id IN (SELECT value FROM json_each(?))`, []any{string(ids)},
+	return list(ctx, r, "list the stills",
+		`SELECT piece_id, coat, look FROM stills WHERE piece_id IN (SELECT value FROM json_each(?))`, []any{string(ids)},
 		func(rows *sql.Rows) (s Still, err error) {
 			err = rows.Scan(&s.Piece, &s.Coat, &s.Look)
 			return s, err

@@ -27,7 +27,8 @@ const stockColumns = `id, at, kind, thing, thing_id, amount, price, coalesce(lot
 
 func scanStock(rows *sql.Rows) (e StockEntry, err error) {
 	var at, doc string
-	err = rows.Scan(&e.ID, &at, &e.Kind, &e.Thing, &e.ThingID, &e.Amount, &e.Price, &e.Lot, &e.Piece, &e.Coat, &e.Source, &doc)
+	err = rows.Scan(&e.ID, &at, &e.Kind, &e.Thing, &e.ThingID, &e.Amount, &e.Price, &e.Lot, &e.Piece, &e.Coat, &e.Source,
+		&doc)
 	e.At, e.Doc = parseStamp(at), json.RawMessage(doc)
 	return e, err
 }
@@ -40,7 +41,8 @@ func (t *Tx) AddStock(ctx context.Context, e StockEntry) (int64, error) {
 		doc = "{}"
 	}
 	var id int64
-	err := t.tx.QueryRowContext(ctx, `INSERT INTO stock_entries (at, kind, thing, thing_id, amount, price, lot, piece_id, coat, source, doc)
+	err := t.tx.QueryRowContext(ctx,
+		`INSERT INTO stock_entries (at, kind, thing, thing_id, amount, price, lot, piece_id, coat, source, doc)
 		VALUES (?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?, ?, ?) RETURNING id`,
 		stamp(e.At), e.Kind, e.Thing, e.ThingID, e.Amount, e.Price, e.Lot, e.Piece, e.Coat, e.Source, doc).Scan(&id)
 	return id, err
@@ -53,5 +55,7 @@ func (r Reader) Stock(ctx context.Context) ([]StockEntry, error) {
 
 // StockFor returns the entries of one coat of a piece.
 func (r Reader) StockFor(ctx context.Context, piece int64, coat string) ([]StockEntry, error) {
-	return list(ctx, r, "read the stock", `SELECT `+stockColumns+` FROM stock_entries WHERE piece_id = ? AND coat = ? ORDER BY id`, []any{piece, coat}, scanStock)
+	return list(ctx, r, "read the stock",
+		`SELECT `+stockColumns+` FROM stock_entries WHERE piece_id = ? AND coat = ? ORDER BY id`, []any{piece,
+			coat}, scanStock)
 }

@@ -24,10 +24,12 @@ func openHere(t testing.TB) *Store {
 func TestEntriesAndPapersStayAsTheyAre(t *testing.T) {
 	db := openHere(t)
 	require.NoError(t, db.Write(t.Context(), "add", func(tx *Tx) error {
-		if _, err := tx.AddStock(t.Context(), StockEntry{At: time.Now(), Kind: "buy", Thing: Resins, ThingID: 1, Amount: 5}); err != nil {
+		if _, err := tx.AddStock(t.Context(),
+			StockEntry{At: time.Now(), Kind: "buy", Thing: Resins, ThingID: 1, Amount: 5}); err != nil {
 			return err
 		}
-		_, err := tx.AddPaper(t.Context(), Paper{Commission: 1, Kind: "quote", Number: "Q1", At: time.Now(), Doc: []byte(`{}`)}, []byte("%PDF"))
+		_, err := tx.AddPaper(t.Context(),
+			Paper{Commission: 1, Kind: "quote", Number: "Q1", At: time.Now(), Doc: []byte(`{}`)}, []byte("%PDF"))
 		return err
 	}))
 	for _, table := range []string{"stock_entries", "papers"} {
@@ -58,7 +60,8 @@ func TestNumbersHaveNoGaps(t *testing.T) {
 				if i%3 == 0 {
 					return broke
 				}
-				_, err = tx.AddPaper(t.Context(), Paper{Kind: "invoice", Number: fmt.Sprint(n), At: time.Now(), Doc: []byte(`{}`)}, anyPDF)
+				_, err = tx.AddPaper(t.Context(), Paper{Kind: "invoice", Number: fmt.Sprint(n), At: time.Now(), Doc: []byte(`{}`)},
+					anyPDF)
 				return err
 			})
 		})

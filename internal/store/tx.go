@@ -116,7 +116,8 @@ func (s *Store) write(ctx context.Context, doing string, f func(*Tx) error) erro
 // count raises the versions of what was touched.
 func (t *Tx) count(ctx context.Context) error {
 	for _, s := range slices.Sorted(maps.Keys(t.touched)) {
-		if _, err := t.tx.ExecContext(ctx, `INSERT INTO versions (scope, n) VALUES (?, 1) ON CONFLICT (scope) DO UPDATE SET n = n + 1`, s); err != nil {
+		if _, err := t.tx.ExecContext(ctx,
+			`INSERT INTO versions (scope, n) VALUES (?, 1) ON CONFLICT (scope) DO UPDATE SET n = n + 1`, s); err != nil {
 			return err
 		}
 	}
@@ -148,7 +149,8 @@ func (t *Tx) one(ctx context.Context, scope Scope, exists string, key []any, que
 }
 
 // list runs a query and scans every row.
-func list[T any](ctx context.Context, r Reader, doing, query string, args []any, scan func(*sql.Rows) (T, error)) ([]T, error) {
+func list[T any](ctx context.Context, r Reader, doing, query string, args []any, scan func(*sql.Rows) (T, error)) ([]T,
+	error) {
 	rows, err := r.q.QueryContext(ctx, query, args...)
 	if err != nil {
 		return nil, wrap(doing, err)

@@ -139,7 +139,9 @@ func TestOpenPointsAreAnswered(t *testing.T) {
 	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, a)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Mask the back is not ticked off"}, b.StartedAnyway())
-	assert.Contains(t, b.Guards, session.Guard{What: "The board's level was not read; this film allows 0.32 mm from corner to corner", How: session.Unneeded, Why: "the table is ground flat"})
+	assert.Contains(t, b.Guards,
+		session.Guard{What: "The board's level was not read; this film allows 0.32 mm from corner to corner",
+			How: session.Unneeded, Why: "the table is ground flat"})
 	happened := r.plan(p).Timing.Happened
 	assert.True(t, happened["prime:1"].Done && happened["prime:2"].Done, "the days know it too")
 	assert.False(t, happened["mask:1"].Done)
@@ -300,7 +302,8 @@ func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
 	}
 	assert.Len(t, w.Cups[0].Pours, 3, "A, B, a correction of A")
 	assert.LessOrEqual(t, float64(split), float64(w.Cups[0].Resin()), "the jug holds what its cups get")
-	assert.InEpsilon(t, 1.10, float64(w.Cups[0].A/w.Cups[0].PlanA), 2e-2, "ten per cent too much B asks for ten per cent more A")
+	assert.InEpsilon(t, 1.10, float64(w.Cups[0].A/w.Cups[0].PlanA), 2e-2,
+		"ten per cent too much B asks for ten per cent more A")
 	_, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev-1, "50")
 	assert.ErrorIs(t, err, session.ErrStale, "a late screen does nothing twice")
 }
@@ -335,7 +338,8 @@ func TestAPressOnAnOldScreenIsStale(t *testing.T) {
 	b := r.day(map[string]string{}, 0)
 	old := b.Rev
 	b = r.press(b, time.Minute)
-	for _, press := range []session.Press{session.StepDone, session.StepSkipped, session.TakeBack, session.PartsMeet, session.Close} {
+	for _, press := range []session.Press{session.StepDone, session.StepSkipped, session.TakeBack, session.PartsMeet,
+		session.Close} {
 		got, err := r.Bench.Log().Press(r.ctx(), b.ID, old, false, press)
 		require.ErrorIs(t, err, session.ErrStale)
 		assert.Equal(t, b.Rev, got.Rev, "the late screen gets the newer state")
@@ -351,7 +355,8 @@ func TestRecordedUsesTeach(t *testing.T) {
 	used := form.VolumeText(before.Total*1.2, units.Metric)
 	for n := range 3 {
 		assert.InDelta(t, float64(before.Total), float64(r.plan(p).Coats[0].Total), 1e-6, "%d are too few", n)
-		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat, used)
+		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat,
+			used)
 		require.NoError(t, err)
 	}
 	after := r.plan(p).Coats[0]
@@ -374,7 +379,8 @@ func TestAMadeCoatStaysAsItWasPlanned(t *testing.T) {
 		require.NoError(t, err)
 	}
 	assert.InDelta(t, float64(before.Total), float64(r.plan(made).Coats[0].Total), 1e-6)
-	assert.Greater(t, r.plan(r.piece(map[string]string{"name": "Next"})).Coats[0].Total, before.Total, "the next one is planned with it")
+	assert.Greater(t, r.plan(r.piece(map[string]string{"name": "Next"})).Coats[0].Total, before.Total,
+		"the next one is planned with it")
 }
 
 // What uses teach never plans less than face and sides need.
@@ -383,7 +389,8 @@ func TestLittleUseNeverStarvesTheFace(t *testing.T) {
 	p := r.piece(map[string]string{})
 	before := r.plan(p).Coats[0]
 	for n := range 3 {
-		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat, form.VolumeText(before.Total*0.6, units.Metric))
+		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat,
+			form.VolumeText(before.Total*0.6, units.Metric))
 		require.NoError(t, err)
 	}
 	after := r.plan(p).Coats[0]

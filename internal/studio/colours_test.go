@@ -67,12 +67,15 @@ func TestPigmentShelfHasEveryForm(t *testing.T) {
 
 func TestPigmentFormIsChecked(t *testing.T) {
 	r := open(t)
-	for key, bad := range map[string]string{"form": "chalk", "swatch": "blue", "scatter": "-1", "drop": "1 L", "load_limit": "90%", "particle": "3 m", "density": "1", "light": "9", "price": "x", "bottle": "-3 g", "clear": "maybe"} {
+	for key, bad := range map[string]string{"form": "chalk", "swatch": "blue", "scatter": "-1", "drop": "1 L",
+		"load_limit": "90%", "particle": "3 m", "density": "1", "light": "9", "price": "x", "bottle": "-3 g",
+		"clear": "maybe"} {
 		_, n, err := r.Shelf.SavePigment(r.ctx(), 0, 0, map[string]string{"name": "Mine", key: bad})
 		require.NoError(t, err)
 		assert.NotEmpty(t, n.Errors[key], key)
 	}
-	p, n, err := r.Shelf.SavePigment(r.ctx(), 0, 0, map[string]string{"name": "Mine", "drop": "1 drop", "particle": "30 µm", "density": "4.2 g/cm3", "bottle": "1 oz wt"})
+	p, n, err := r.Shelf.SavePigment(r.ctx(), 0, 0,
+		map[string]string{"name": "Mine", "drop": "1 drop", "particle": "30 µm", "density": "4.2 g/cm3", "bottle": "1 oz wt"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), "%v", n.Errors)
 	assert.InDelta(t, 0.03, float64(p.Particle), 1e-12)
@@ -96,7 +99,8 @@ func TestDrawdownTeachesThePigment(t *testing.T) {
 	hex := func(ground float64) string {
 		return air.Out(cup.Over(air.In(colour.Flat(ground)), film)).XYZ().RGB().Hex()
 	}
-	typed := map[string]string{"over_black": hex(0.04), "over_white": hex(0.80), "chart_white": colour.Flat(0.80).XYZ().RGB().Hex(), "draw_film": "0.2 mm", "draw_load": "2 %"}
+	typed := map[string]string{"over_black": hex(0.04), "over_white": hex(0.80),
+		"chart_white": colour.Flat(0.80).XYZ().RGB().Hex(), "draw_film": "0.2 mm", "draw_load": "2 %"}
 	p, n, err := r.Shelf.SolveDrawdown(r.ctx(), r.pigment("Bone").ID, typed)
 	require.NoError(t, err)
 	require.True(t, n.OK(), "%v", n.Errors)
@@ -152,7 +156,8 @@ func TestTheMixerCountsDrops(t *testing.T) {
 	r := open(t)
 	p := r.piece(map[string]string{})
 	id := p.First().Coat.Colours[1].ID
-	p, err := r.Pieces.ChangeCup(r.ctx(), p.ID, plan.FirstCoat, id, func(c *plan.Colour) error { c.Load, c.Pigment, c.More = 0, 0, nil; return nil })
+	p, err := r.Pieces.ChangeCup(r.ctx(), p.ID, plan.FirstCoat, id,
+		func(c *plan.Colour) error { c.Load, c.Pigment, c.More = 0, 0, nil; return nil })
 	require.NoError(t, err)
 	white, soot := r.pigment("Lacing white"), r.pigment("Lamp soot")
 	dose := func(pigment int64, text string) error {
@@ -167,10 +172,12 @@ func TestTheMixerCountsDrops(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, m.Rows, 2)
 	// 20 drops a millilitre (pharmacy convention, from memory) of the bottle's density.
-	assert.InEpsilon(t, 4*0.05*float64(white.Liquid)/1000, m.Rows[0].Grams.Grams(), 0.01, "but for the room the pigment itself takes")
+	assert.InEpsilon(t, 4*0.05*float64(white.Liquid)/1000, m.Rows[0].Grams.Grams(), 0.01,
+		"but for the room the pigment itself takes")
 	assert.Equal(t, "4 drops", m.Rows[0].Measure)
 	assert.Equal(t, "1 drop", m.Rows[1].Measure)
-	assert.Greater(t, m.Rows[1].More.Difference, m.Rows[0].More.Difference, "a drop of black changes more than one of white")
+	assert.Greater(t, m.Rows[1].More.Difference, m.Rows[0].More.Difference,
+		"a drop of black changes more than one of white")
 
 	require.NoError(t, dose(soot.ID, "-1 drop"))
 	p, err = r.Pieces.Piece(r.ctx(), p.ID)
@@ -284,11 +291,13 @@ func TestASecondBoardMatchesTheWeighedCups(t *testing.T) {
 	(&painter{way: plan.TareEach, over: 1.25}).weigh(r, w)
 	recipes, err := r.Bench.Recipes(r.ctx(), p.ID)
 	require.NoError(t, err)
-	second, n, err := r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "cups": pieces.AsWeighed}, recipes)
+	second, n, err := r.Pieces.KeepRescaled(r.ctx(), p.ID,
+		map[string]string{"size": "60 x 40 cm", "cups": pieces.AsWeighed}, recipes)
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	for _, was := range p.First().Coat.Colours {
-		now := second.First().Coat.Colours[slices.IndexFunc(second.First().Coat.Colours, func(c plan.Colour) bool { return c.ID == was.ID })]
+		now := second.First().Coat.Colours[slices.IndexFunc(second.First().Coat.Colours,
+			func(c plan.Colour) bool { return c.ID == was.ID })]
 		assert.InDelta(t, was.TotalLoad()*1.25, now.TotalLoad(), 0.002, "%s was weighed a quarter over", was.Name)
 		assert.InDelta(t, was.Share, now.Share, 0.01, was.Name)
 	}

@@ -72,7 +72,8 @@ func TestAMixerWorksBesideThePourer(t *testing.T) {
 	for k, v := range twoLots {
 		typed[k] = v
 	}
-	alone := r.plan(r.piece(map[string]string{"name": "Alone", "size": "90 x 60 cm", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})).Coats[0]
+	alone := r.plan(r.piece(map[string]string{"name": "Alone", "size": "90 x 60 cm",
+		pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})).Coats[0]
 	b := r.begin(typed)
 	require.Equal(t, []string{"Pourer", "Mixer"}, b.People)
 	crew := r.plan(r.readPiece(b.PieceID)).Coats[0]
@@ -230,7 +231,8 @@ func TestWhatWasLeft(t *testing.T) {
 
 	before := r.plan(parent).Coats[0].Total
 	require.NoError(t, r.Bench.RecordLeft(r.ctx(), b.ID, "80 mL"))
-	assert.InDelta(t, float64(before), float64(r.plan(r.readPiece(b.PieceID)).Coats[0].Total), 1e-9, "one day teaches nothing yet")
+	assert.InDelta(t, float64(before), float64(r.plan(r.readPiece(b.PieceID)).Coats[0].Total), 1e-9,
+		"one day teaches nothing yet")
 	assert.Error(t, r.Bench.RecordLeft(r.ctx(), b.ID, "9 L"))
 	assert.Error(t, r.Bench.RecordLeft(r.ctx(), b.ID, "some"))
 }

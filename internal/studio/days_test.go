@@ -154,7 +154,8 @@ func TestAnythingTypedIsSurvived(t *testing.T) {
 		for range 3 {
 			values[rapid.SampledFrom(keys).Draw(rt, "key")] = rapid.OneOf(
 				rapid.String(),
-				rapid.SampledFrom([]string{"0", "-1", "1e9 m", "18 in", "1/0", "drawn", "polygon", "mould", "9999999", "0,0 9,9 9,0 0,9", "M0 0Z", "25 %", "NaN", "100 x 200 cm", "round", "12 fl oz", "400 g"}),
+				rapid.SampledFrom([]string{"0", "-1", "1e9 m", "18 in", "1/0", "drawn", "polygon", "mould", "9999999",
+					"0,0 9,9 9,0 0,9", "M0 0Z", "25 %", "NaN", "100 x 200 cm", "round", "12 fl oz", "400 g"}),
 			).Draw(rt, "text")
 		}
 		got, n, err := r.Pieces.Edit(r.ctx(), p.ID, p.Rev, values)

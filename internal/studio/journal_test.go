@@ -99,8 +99,10 @@ func TestAResultIsDueAndKept(t *testing.T) {
 	assert.Equal(t, 2, v.Result.Mark)
 	for field, bad := range map[string]func(*journal.Result){
 		"mark": func(x *journal.Result) { x.Mark = 6 }, "again": func(x *journal.Result) { x.Again = "perhaps" },
-		"face": func(x *journal.Result) { x.Face = []string{"velvet"} }, "sentence": func(x *journal.Result) { x.Sentence = strings.Repeat("x", 5000) },
-		"pairs": func(x *journal.Result) { x.Pairs = []journal.Pair{{What: "danced"}} }, "figures": func(x *journal.Result) { x.Figures.Hides = 2 }, "preview": func(x *journal.Result) { x.Preview = -1 },
+		"face":     func(x *journal.Result) { x.Face = []string{"velvet"} },
+		"sentence": func(x *journal.Result) { x.Sentence = strings.Repeat("x", 5000) },
+		"pairs":    func(x *journal.Result) { x.Pairs = []journal.Pair{{What: "danced"}} },
+		"figures":  func(x *journal.Result) { x.Figures.Hides = 2 }, "preview": func(x *journal.Result) { x.Preview = -1 },
 	} {
 		x := v.Result
 		bad(&x)
@@ -176,7 +178,8 @@ func TestACuredColourTellsAStrength(t *testing.T) {
 			pigment = k.ID
 		}
 	}
-	p = r.edit(p, map[string]string{cupKey(v.Coat.Cups[1].Colour.ID, "pigment"): strconv.FormatInt(pigment, 10), cupKey(v.Coat.Cups[1].Colour.ID, "load"): "0.4 %"})
+	p = r.edit(p, map[string]string{cupKey(v.Coat.Cups[1].Colour.ID, "pigment"): strconv.FormatInt(pigment, 10),
+		cupKey(v.Coat.Cups[1].Colour.ID, "load"): "0.4 %"})
 	v, err = r.Journal.View(r.ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
 	require.ErrorContains(t, r.Journal.Keep(r.ctx(), v, v.Result), "not poured")
@@ -238,7 +241,8 @@ func TestWhatAWallShowsOfAPiece(t *testing.T) {
 		again  string
 		weight plan.Weight
 		text   string
-	}{{4, "yes", plan.Settled, "Came out 4 of 5; again: yes, so."}, {2, "", plan.Mind, "Came out 2 of 5."}, {0, "no", plan.Mind, "Again: no."}, {0, "changed", plan.Settled, "Again: yes, changed."}} {
+	}{{4, "yes", plan.Settled, "Came out 4 of 5; again: yes, so."}, {2, "", plan.Mind, "Came out 2 of 5."}, {0, "no",
+		plan.Mind, "Again: no."}, {0, "changed", plan.Settled, "Again: yes, changed."}} {
 		v, err := r.Journal.View(r.ctx(), p.ID, plan.FirstCoat)
 		require.NoError(t, err)
 		v.Result.Mark, v.Result.Again = c.mark, c.again

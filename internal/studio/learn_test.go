@@ -150,7 +150,9 @@ func TestAFaultFromItsRecord(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, list, 3)
 	var refused *form.Refused
-	for _, err := range []error{r.Learn.Remedy(r.ctx(), p.ID, plan.FirstCoat, "prayer"), r.Learn.Confirm(r.ctx(), p.ID, plan.FirstCoat, nil, "cold"), r.Learn.Confirm(r.ctx(), p.ID, plan.FirstCoat, []string{"mud"}, "luck")} {
+	for _, err := range []error{r.Learn.Remedy(r.ctx(), p.ID, plan.FirstCoat, "prayer"),
+		r.Learn.Confirm(r.ctx(), p.ID, plan.FirstCoat, nil, "cold"), r.Learn.Confirm(r.ctx(), p.ID, plan.FirstCoat,
+			[]string{"mud"}, "luck")} {
 		require.ErrorAs(t, err, &refused)
 	}
 }
@@ -242,16 +244,19 @@ func BenchmarkFindings2000(b *testing.B) {
 	b.Cleanup(func() { db.Close() })
 	st, err := studio.New(b.Context(), db, studio.Options{Now: fixed, Secrets: studiotest.Secrets(dir)})
 	require.NoError(b, err)
-	cups := []journal.Cup{{ID: "a", Name: "White", Pigment: 1}, {ID: "b", Name: "Blue", Pigment: 2}, {ID: "c", Name: "Sand", Pigment: 3}, {ID: "d", Name: "Rust", Pigment: 4}}
+	cups := []journal.Cup{{ID: "a", Name: "White", Pigment: 1}, {ID: "b", Name: "Blue", Pigment: 2},
+		{ID: "c", Name: "Sand", Pigment: 3}, {ID: "d", Name: "Rust", Pigment: 4}}
 	require.NoError(b, db.Write(b.Context(), "fill", func(tx *store.Tx) error {
 		for k := range 2000 {
 			id, err := tx.CreatePiece(b.Context(), fmt.Sprint("Piece ", k), map[string]any{}, monday)
 			if err != nil {
 				return err
 			}
-			r := journal.Result{Mark: 1 + k%5, Made: journal.Made{Product: int64(k % 4), Way: fmt.Sprint("way", k%9), Room: units.Temperature(18 + k%9), Drops: k % 6, Film: units.Length(k % 4)}}
+			r := journal.Result{Mark: 1 + k%5, Made: journal.Made{Product: int64(k % 4), Way: fmt.Sprint("way", k%9),
+				Room: units.Temperature(18 + k%9), Drops: k % 6, Film: units.Length(k % 4)}}
 			for i := range 3 {
-				r.Pairs = append(r.Pairs, journal.Pair{Upper: cups[(k+i)%4], Under: cups[(k+2*i+1)%4], What: journal.Outcomes[(k*i)%7].ID, Cells: 8, Near: 4, Far: 9})
+				r.Pairs = append(r.Pairs, journal.Pair{Upper: cups[(k+i)%4], Under: cups[(k+2*i+1)%4],
+					What: journal.Outcomes[(k*i)%7].ID, Cells: 8, Near: 4, Far: 9})
 			}
 			if err := tx.KeepResult(b.Context(), store.ResultRow{Piece: id, Coat: "first", At: monday}, r); err != nil {
 				return err

@@ -42,7 +42,8 @@ func TestAnOldStudioGoesOn(t *testing.T) {
 	db, err := store.Open(ctx, path)
 	require.NoError(t, err)
 	defer db.Close()
-	st, err := studio.New(ctx, db, studio.Options{Now: fixed, Secrets: &secrets.File{Path: filepath.Join(folder, "secrets.json")}})
+	st, err := studio.New(ctx, db,
+		studio.Options{Now: fixed, Secrets: &secrets.File{Path: filepath.Join(folder, "secrets.json")}})
 	require.NoError(t, err)
 
 	list, n, err := st.Pieces.Pieces(ctx, "", 10, 0)

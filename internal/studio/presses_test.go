@@ -20,7 +20,8 @@ func TestAnyPressesAreKept(t *testing.T) {
 	r := open(t)
 	var days [2]session.Bench // as they begin
 	for i, people := range []string{"1", "2"} {
-		days[i] = r.begin(map[string]string{"name": people, "size": "90 x 60 cm", pieces.CoatKey(plan.FirstCoat, "technique"): "flood", pieces.CoatKey(plan.FirstCoat, "people"): people})
+		days[i] = r.begin(map[string]string{"name": people, "size": "90 x 60 cm",
+			pieces.CoatKey(plan.FirstCoat, "technique"): "flood", pieces.CoatKey(plan.FirstCoat, "people"): people})
 		_, err := r.Bench.Log().Press(r.ctx(), days[i].ID, 0, false, session.Close)
 		require.NoError(t, err)
 	}

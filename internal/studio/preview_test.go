@@ -134,9 +134,10 @@ func TestThingsArePouredWhereTheyLie(t *testing.T) {
 func TestADamPulledWhileItRuns(t *testing.T) {
 	r := open(t)
 	over := func(tape string) float64 {
-		p := r.piece(map[string]string{"edge": "dam", "edge_height": "8", "depth": "20", pieces.CoatKey(plan.FirstCoat, "technique"): "flood",
-			pieces.CoatKey(plan.FirstCoat, "amount"): "5 mm",
-			pieces.CoatKey(plan.FirstCoat, "tape"):   tape})
+		p := r.piece(map[string]string{"edge": "dam", "edge_height": "8", "depth": "20",
+			pieces.CoatKey(plan.FirstCoat, "technique"): "flood",
+			pieces.CoatKey(plan.FirstCoat, "amount"):    "5 mm",
+			pieces.CoatKey(plan.FirstCoat, "tape"):      tape})
 		v := r.plan(p)
 		s, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20, Seed: 1})
 		require.NoError(t, err)
@@ -321,7 +322,8 @@ func TestWhatWasPouredIsTakenOver(t *testing.T) {
 	cup := v.Coat.Cups[1].Colour.ID
 	_, err = r.Preview.Apply(r.ctx(), v)
 	assert.Error(t, err, "nothing yet")
-	require.NoError(t, r.Preview.Make(r.ctx(), v, preview.Hand{Kind: "puddle", Minute: 12, Cup: cup, Points: []geom.Point{geom.At(100, 90)}, Amount: 10}))
+	require.NoError(t, r.Preview.Make(r.ctx(), v,
+		preview.Hand{Kind: "puddle", Minute: 12, Cup: cup, Points: []geom.Point{geom.At(100, 90)}, Amount: 10}))
 	require.NoError(t, r.Preview.Make(r.ctx(), v, preview.Hand{Kind: "tilt", Minute: 15, Tilt: [2]float64{5, 0}}))
 	v, err = r.Preview.View(r.ctx(), p.ID, "")
 	require.NoError(t, err)

@@ -70,7 +70,8 @@ func TestARehearsalSaysWhatToDoBetter(t *testing.T) {
 func TestALookHalfAnHourEarlyIsEarly(t *testing.T) {
 	look := func(minute float64) bench.Score {
 		b := made(t, did(0, 3), did(1, 6.2), did(2, 8.2), did(3, 9.2), did(4, 20))
-		b.Steps = append(b.Steps, session.Step{Name: "Look for bubbles", Kind: plan.StepLook, Window: cure.Holding, Minutes: 2, After: 45})
+		b.Steps = append(b.Steps, session.Step{Name: "Look for bubbles", Kind: plan.StepLook, Window: cure.Holding,
+			Minutes: 2, After: 45})
 		e := did(5, minute)
 		e.At = b.Events[0].At.Add(plan.Minutes(minute))
 		b.Events = append(b.Events, e)

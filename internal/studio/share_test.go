@@ -20,7 +20,8 @@ func TestAPieceIsShared(t *testing.T) {
 	ctx := t.Context()
 	own, err := here.Shelf.CopyTechnique(ctx, "swipe")
 	require.NoError(t, err)
-	resin, n, err := here.Shelf.SaveProduct(ctx, 0, 0, map[string]string{"name": "Loaned resin", "working": "33 min", "ratio": "2:1"})
+	resin, n, err := here.Shelf.SaveProduct(ctx, 0, 0,
+		map[string]string{"name": "Loaned resin", "working": "33 min", "ratio": "2:1"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	p, n, err := here.Pieces.Create(ctx, map[string]string{"name": "Heron"})
@@ -79,7 +80,8 @@ func TestThingsOfTheShelfAreShared(t *testing.T) {
 		require.NoError(t, json.Unmarshal(data, &f))
 		for _, of := range []string{"resins", "pigments", "techniques"} {
 			for _, doc := range f[of].(map[string]any) {
-				doc.(map[string]any)["WorkingMinutes"], doc.(map[string]any)["Light"], doc.(map[string]any)["Summary"] = 31, 2, "another"
+				doc.(map[string]any)["WorkingMinutes"], doc.(map[string]any)["Light"], doc.(map[string]any)["Summary"] = 31, 2,
+					"another"
 			}
 		}
 		changed, err := json.Marshal(f)
@@ -115,8 +117,10 @@ func TestForeignFilesAreRefused(t *testing.T) {
 	shelf, err := s.Shelf.Book(ctx)
 	require.NoError(t, err)
 	for _, bad := range []string{
-		"", "nonsense", "{}", "[]", `{"jevvo":"piece","format":1}`, `{"jevvo":"resin","format":1}`, `{"jevvo":"palette","format":1}`, `{"jevvo":"piece","format":99}`,
-		strings.Replace(string(good), `"RatioA": `, `"RatioA": -`, 1), strings.Replace(string(good), `"MixMinutes": `, `"MixMinutes": 1e9`, 1),
+		"", "nonsense", "{}", "[]", `{"jevvo":"piece","format":1}`, `{"jevvo":"resin","format":1}`,
+		`{"jevvo":"palette","format":1}`, `{"jevvo":"piece","format":99}`,
+		strings.Replace(string(good), `"RatioA": `, `"RatioA": -`, 1), strings.Replace(string(good), `"MixMinutes": `,
+			`"MixMinutes": 1e9`, 1),
 		piece(func(f map[string]any) { delete(f, "resins") }),
 		piece(func(f map[string]any) { f["piece"].(map[string]any)["Width"] = -5 }),
 		piece(func(f map[string]any) { f["piece"].(map[string]any)["Name"] = strings.Repeat("x", 500) }),

@@ -45,7 +45,9 @@ func TestTheLedgerOfAResin(t *testing.T) {
 	r := open(t)
 	p := r.piece(map[string]string{})
 	of := resinOf(p.Spec)
-	require.NoError(t, r.Stock.Buy(r.ctx(), of, map[string]string{"amount": "2 kits", "price": "1.234,50", "bought": "2026-01-05", "best_before": "2026-02-01", "supplier": "The chandler"}))
+	require.NoError(t, r.Stock.Buy(r.ctx(), of,
+		map[string]string{"amount": "2 kits", "price": "1.234,50", "bought": "2026-01-05", "best_before": "2026-02-01",
+			"supplier": "The chandler"}))
 	two := r.have(t, of)
 	require.Positive(t, two)
 	require.NoError(t, r.Stock.Take(r.ctx(), of, false, "100 mL", "a sample"))
@@ -64,7 +66,9 @@ func TestTheLedgerOfAResin(t *testing.T) {
 	require.NoError(t, err)
 	item, _ = l.Of(of)
 	assert.False(t, item.Lots[0].Opened.IsZero())
-	for _, bad := range []map[string]string{{"amount": "-1 L"}, {"amount": "much"}, {"amount": "0"}, {"amount": "1 L", "price": "ten"}, {"amount": "1 L", "bought": "soon"}, {"amount": "1 L", "bought": "2190-01-01"}, {"amount": "99999 L"}} {
+	for _, bad := range []map[string]string{{"amount": "-1 L"}, {"amount": "much"}, {"amount": "0"},
+		{"amount": "1 L", "price": "ten"}, {"amount": "1 L", "bought": "soon"}, {"amount": "1 L", "bought": "2190-01-01"},
+		{"amount": "99999 L"}} {
 		assert.Error(t, r.Stock.Buy(r.ctx(), of, bad), "%v", bad)
 	}
 	assert.Error(t, r.Stock.Count(r.ctx(), of, "1 L", " "), "a count has a reason")
@@ -78,7 +82,8 @@ func TestAPourTakesFromTheStock(t *testing.T) {
 	p := r.piece(map[string]string{})
 	of := resinOf(p.Spec)
 	require.NoError(t, r.Stock.Buy(r.ctx(), of, map[string]string{"amount": "4 L", "price": "200"}))
-	g, n, err := r.Stock.SaveGoods(r.ctx(), 0, 0, map[string]string{"name": "Gloves", "unit": "pairs", "take": "2", "each": "pour", "pack": "50", "price": "12.50"})
+	g, n, err := r.Stock.SaveGoods(r.ctx(), 0, 0,
+		map[string]string{"name": "Gloves", "unit": "pairs", "take": "2", "each": "pour", "pack": "50", "price": "12.50"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	gloves := stock.Thing{Kind: store.Goods, ID: g.ID}
@@ -140,7 +145,9 @@ func TestWhatRunsShortIsSaidWithItsDay(t *testing.T) {
 	assert.True(t, find().Short.IsZero(), "what was ordered covers it")
 	_, err = r.Stock.Receive(r.ctx(), map[stock.Thing]string{of: " "}, nil, "")
 	assert.Error(t, err)
-	require.NoError(t, r.Stock.Buy(r.ctx(), of, map[string]string{"amount": "1 L", "bought": "2025-01-05", "best_before": r.clock.now().Add(-48 * time.Hour).Format(time.DateOnly)}))
+	require.NoError(t, r.Stock.Buy(r.ctx(), of,
+		map[string]string{"amount": "1 L", "bought": "2025-01-05",
+			"best_before": r.clock.now().Add(-48 * time.Hour).Format(time.DateOnly)}))
 	lines, err = r.Supply.Lines(r.ctx())
 	require.NoError(t, err)
 	require.Len(t, find().Old, 1)
@@ -169,7 +176,8 @@ func TestABenchDayTakesFromTheStock(t *testing.T) {
 	assert.InDelta(t, took, r.have(t, of), 1e-6)
 	v, err := r.Pieces.Piece(r.ctx(), b.PieceID)
 	require.NoError(t, err)
-	left, err := r.Bench.Leftover(r.ctx(), b.ID, bench.Rest{Mould: "coaster", Cups: []string{v.Layers[0].Coat.Colours[0].ID}})
+	left, err := r.Bench.Leftover(r.ctx(), b.ID,
+		bench.Rest{Mould: "coaster", Cups: []string{v.Layers[0].Coat.Colours[0].ID}})
 	require.NoError(t, err)
 	assert.InDelta(t, took, r.have(t, of), 1e-6, "a leftover takes nothing new")
 	l, err := r.Stock.Ledger(r.ctx())
@@ -200,7 +208,8 @@ func TestACoatBegunAnewIsBookedAgain(t *testing.T) {
 	p := r.readPiece(b.PieceID)
 	c := r.plan(p).Plan.Coat(plan.FirstCoat)
 	resin := stock.Thing{Kind: store.Resins, ID: c.Product.ID}
-	require.NoError(t, r.Stock.Buy(r.ctx(), resin, map[string]string{"amount": "5000 mL", "price": "100", "bought": "2026-01-05"}))
+	require.NoError(t, r.Stock.Buy(r.ctx(), resin,
+		map[string]string{"amount": "5000 mL", "price": "100", "bought": "2026-01-05"}))
 	full := r.have(t, resin)
 	for !b.Finished() {
 		b = r.press(b, 2*time.Minute)

@@ -62,7 +62,8 @@ func (r *room) start() {
 	r.db, err = store.Open(r.t.Context(), r.path)
 	require.NoError(r.t, err)
 	r.t.Cleanup(func() { r.db.Close() })
-	r.Studio, err = studio.New(r.t.Context(), r.db, studio.Options{Now: r.clock.now, Secrets: studiotest.Secrets(filepath.Dir(r.path))})
+	r.Studio, err = studio.New(r.t.Context(), r.db,
+		studio.Options{Now: r.clock.now, Secrets: studiotest.Secrets(filepath.Dir(r.path))})
 	require.NoError(r.t, err)
 	r.Preview.Cells = 32
 }
@@ -104,7 +105,8 @@ func TestTwoTabsOnDifferentCoats(t *testing.T) {
 	r := open(t)
 	shown := r.piece(map[string]string{})
 	r.edit(shown, map[string]string{pieces.CoatKey(plan.FirstCoat, "amount"): "2 mm"})
-	both := r.edit(shown, map[string]string{pieces.CoatKey(plan.SecondCoat, "amount"): "1 mm", pieces.CoatKey(plan.FirstCoat, "amount"): shown.First().Coat.Amount.Film.Text("metric")})
+	both := r.edit(shown, map[string]string{pieces.CoatKey(plan.SecondCoat, "amount"): "1 mm",
+		pieces.CoatKey(plan.FirstCoat, "amount"): shown.First().Coat.Amount.Film.Text("metric")})
 	assert.InDelta(t, 2, float64(both.Coat(plan.FirstCoat).Amount.Film), 1e-9)
 	assert.InDelta(t, 1, float64(both.Coat(plan.SecondCoat).Amount.Film), 1e-9)
 }
@@ -227,7 +229,8 @@ func TestTheLastCupStays(t *testing.T) {
 // Boards from a tile begin now, at the size and count of the commission.
 func TestBoardsFromATile(t *testing.T) {
 	r := open(t)
-	c, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": "Harbour", "size": "60 x 90 cm", "count": "2", "due": "2026-05-01"})
+	c, n, err := r.Commissions.Save(r.ctx(), 0, 0,
+		map[string]string{"name": "Harbour", "size": "60 x 90 cm", "count": "2", "due": "2026-05-01"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	tile, err := r.Commissions.AddTile(r.ctx(), c.ID, "", "swipe")
@@ -293,7 +296,8 @@ func TestARenamedMixStepStartsTheClock(t *testing.T) {
 		}
 	}
 	require.GreaterOrEqual(t, mixes, 0)
-	_, n, err := r.Shelf.SaveTechnique(r.ctx(), own, rev, map[string]string{"step." + form1(int64(mixes)) + ".name": "Stir it together"})
+	_, n, err := r.Shelf.SaveTechnique(r.ctx(), own, rev,
+		map[string]string{"step." + form1(int64(mixes)) + ".name": "Stir it together"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	p := r.piece(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): own})

@@ -29,10 +29,13 @@ import (
 // ordered is a commission with one priced board of 20 × 30 cm.
 func (r *room) ordered(t testing.TB) (commissions.Commission, pieces.Piece) {
 	t.Helper()
-	_, n, err := r.Prices.SaveTerms(r.ctx(), 0, map[string]string{"tax": "19 %", "deposit": "40 %", "method": "area", "per_area": "10", "studio": "Studio Wenning", "currency": "EUR"}, nil)
+	_, n, err := r.Prices.SaveTerms(r.ctx(), 0, map[string]string{"tax": "19 %", "deposit": "40 %", "method": "area",
+		"per_area": "10", "studio": "Studio Wenning", "currency": "EUR"}, nil)
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
-	c, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": `The "Quill" office`, "client": "Maren Quill, 🎨 שלום", "discount": "10 %", "delivery": "12.50"})
+	c, n, err := r.Commissions.Save(r.ctx(), 0, 0,
+		map[string]string{"name": `The "Quill" office`, "client": "Maren Quill, 🎨 שלום", "discount": "10 %",
+			"delivery": "12.50"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	p, err := r.Commissions.AddBoard(r.ctx(), c.ID)
@@ -54,7 +57,8 @@ func TestACommissionAddsUp(t *testing.T) {
 	r := open(t)
 	c, _ := r.ordered(t)
 	q := r.deal(t, c.ID).Total.Quote
-	for what, v := range map[string]decimal.Decimal{"60": q.List, "6": q.Discount, "66.5": q.Net, "12.64": q.Tax, "79.14": q.Gross, "31.66": q.Deposit, "47.48": q.Remainder} {
+	for what, v := range map[string]decimal.Decimal{"60": q.List, "6": q.Discount, "66.5": q.Net, "12.64": q.Tax,
+		"79.14": q.Gross, "31.66": q.Deposit, "47.48": q.Remainder} {
 		assert.Equal(t, what, v.String())
 	}
 }
@@ -92,7 +96,8 @@ func TestTheStepsOfACommission(t *testing.T) {
 	require.NoError(t, r.Trade.Pay(r.ctx(), c.ID, false, map[string]string{"amount": "31,66"}))
 	step(trade.StepPour)
 
-	_, n, err = r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev, map[string]string{"state": string(commissions.Ready)})
+	_, n, err = r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev,
+		map[string]string{"state": string(commissions.Ready)})
 	require.NoError(t, err)
 	assert.Contains(t, n.Errors["state"], "coat to pour", "not ready while a board is not")
 
@@ -102,7 +107,8 @@ func TestTheStepsOfACommission(t *testing.T) {
 		}
 	}
 	step(trade.StepHand)
-	_, n, err = r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev, map[string]string{"state": string(commissions.Handed)})
+	_, n, err = r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev,
+		map[string]string{"state": string(commissions.Handed)})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	d := step(trade.StepInvoice)
@@ -285,7 +291,8 @@ func TestPapersAtOnce(t *testing.T) {
 func TestMoneyThatCannotBe(t *testing.T) {
 	r := open(t)
 	_, p := r.ordered(t)
-	for key, bad := range map[string]string{"tax": "120 %", "margin": "-3 %", "deposit": "much", "hour_rate": "1e9", "digits": "7"} {
+	for key, bad := range map[string]string{"tax": "120 %", "margin": "-3 %", "deposit": "much", "hour_rate": "1e9",
+		"digits": "7"} {
 		_, n, err := r.Prices.SaveTerms(r.ctx(), 1, map[string]string{key: bad}, nil)
 		require.NoError(t, err)
 		assert.NotEmpty(t, n.Errors[key], "%s %s", key, bad)
@@ -347,7 +354,9 @@ func TestBoardsHangTrueInScale(t *testing.T) {
 	// A patch turned by a right angle turns the board with it.
 	b = hang(map[string]string{"corners": "0.75,0.25 0.75,0.75 0.25,0.75 0.25,0.25", "width": "1 m", "height": "1 m"})
 	assert.Greater(t, b.w, b.h)
-	for _, bad := range []map[string]string{{"corners": "0,0 1,1 2,2 0,1", "width": "1 m", "height": "1 m", "room": "1"}, {"corners": "0,0", "room": "1"}, {"corners": "0,0 1,1", "width": "0", "room": "1"}, {"corners": "0,0 1,1", "width": "1 m"}, {"corners": "x,y 1,1", "width": "1 m", "room": "1"}} {
+	for _, bad := range []map[string]string{{"corners": "0,0 1,1 2,2 0,1", "width": "1 m", "height": "1 m", "room": "1"},
+		{"corners": "0,0", "room": "1"}, {"corners": "0,0 1,1", "width": "0", "room": "1"},
+		{"corners": "0,0 1,1", "width": "1 m"}, {"corners": "x,y 1,1", "width": "1 m", "room": "1"}} {
 		asked, err := r.Wall.Read(r.ctx(), bad, []string{"1"})
 		if err == nil {
 			asked.Room, asked.Pieces = id, []int64{p.ID}
@@ -410,7 +419,8 @@ func TestPiecesAreFoundByMoreThanAName(t *testing.T) {
 	}
 	assert.ElementsMatch(t, []int64{p.ID, other.ID}, found(store.PieceFilter{}))
 	assert.Equal(t, []int64{p.ID}, found(store.PieceFilter{Client: "maren quill, 🎨 שלום"}))
-	assert.Equal(t, []int64{other.ID}, found(store.PieceFilter{Find: "own", State: "open", Month: "2026-03", Technique: other.First().What}))
+	assert.Equal(t, []int64{other.ID},
+		found(store.PieceFilter{Find: "own", State: "open", Month: "2026-03", Technique: other.First().What}))
 	assert.Empty(t, found(store.PieceFilter{Month: "2025-03"}))
 	assert.Empty(t, found(store.PieceFilter{State: "done"}))
 	assert.Empty(t, found(store.PieceFilter{Technique: "' OR 1=1 --"}))
@@ -430,7 +440,8 @@ func TestAFirstTile(t *testing.T) {
 	for _, p := range book.Paints {
 		ids[p.Name] = p.ID
 	}
-	p, err := r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, "swipe", []int64{ids["Slate"], ids["Lacing white"], ids["Brine"], ids["Eelgrass"]})
+	p, err := r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, "swipe",
+		[]int64{ids["Slate"], ids["Lacing white"], ids["Brine"], ids["Eelgrass"]})
 	require.NoError(t, err)
 	seen := map[int64]bool{}
 	for _, c := range p.First().Coat.Colours {
@@ -494,7 +505,8 @@ func TestBoardsAsATile(t *testing.T) {
 func TestCommissionsOfAState(t *testing.T) {
 	r := open(t)
 	make := func(name string, state commissions.State) {
-		_, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": name, "client": "Tove Ansel", "state": string(state)})
+		_, n, err := r.Commissions.Save(r.ctx(), 0, 0,
+			map[string]string{"name": name, "client": "Tove Ansel", "state": string(state)})
 		require.NoError(t, err)
 		require.True(t, n.OK(), n.Errors)
 	}
@@ -539,7 +551,8 @@ func TestATileKnowsWhatIsWanted(t *testing.T) {
 func TestCommissionsAreFiltered(t *testing.T) {
 	r := open(t)
 	add := func(name, client, due string) commissions.Commission {
-		c, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": name, "client": client, "due": due, "notes": "opposite a window"})
+		c, n, err := r.Commissions.Save(r.ctx(), 0, 0,
+			map[string]string{"name": name, "client": client, "due": due, "notes": "opposite a window"})
 		require.NoError(t, err)
 		require.True(t, n.OK(), n.Errors)
 		return c
@@ -554,9 +567,12 @@ func TestCommissionsAreFiltered(t *testing.T) {
 	}{
 		{store.CommissionFilter{}, []string{"Hall", "Stairs"}},
 		{store.CommissionFilter{Technique: "flow"}, []string{"Stairs"}}, {store.CommissionFilter{Technique: "veil"}, nil},
-		{store.CommissionFilter{Client: "tove ansel"}, []string{"Stairs"}}, {store.CommissionFilter{Month: "2026-05"}, []string{"Hall"}},
-		{store.CommissionFilter{Month: "2026-05", Technique: "flow"}, nil}, {store.CommissionFilter{State: "testing"}, []string{"Stairs"}},
-		{store.CommissionFilter{Find: "WINDOW"}, []string{"Hall", "Stairs"}}, {store.CommissionFilter{Find: "brook"}, []string{"Hall"}}, {store.CommissionFilter{Find: "unwanted"}, nil},
+		{store.CommissionFilter{Client: "tove ansel"}, []string{"Stairs"}},
+		{store.CommissionFilter{Month: "2026-05"}, []string{"Hall"}},
+		{store.CommissionFilter{Month: "2026-05", Technique: "flow"}, nil},
+		{store.CommissionFilter{State: "testing"}, []string{"Stairs"}},
+		{store.CommissionFilter{Find: "WINDOW"}, []string{"Hall", "Stairs"}},
+		{store.CommissionFilter{Find: "brook"}, []string{"Hall"}}, {store.CommissionFilter{Find: "unwanted"}, nil},
 	} {
 		list, n, err := r.Commissions.List(r.ctx(), c.asked, 10, 0)
 		require.NoError(t, err)

@@ -80,12 +80,14 @@ func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
 				w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
 				require.NoError(t, err)
 				w = (&painter{way: way}).weigh(r, w)
-				assert.InDelta(t, -float64(w.Mixed()), r.have(t, resinOf(p.Spec)), 1e-6, "what was weighed has left the shelf, once")
+				assert.InDelta(t, -float64(w.Mixed()), r.have(t, resinOf(p.Spec)), 1e-6,
+					"what was weighed has left the shelf, once")
 				if way == plan.TareEach { // and the same once more, for a coat that went wrong
 					again, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
 					require.NoError(t, err)
 					again = (&painter{way: way}).weigh(r, again)
-					assert.InDelta(t, -float64(w.Mixed()+again.Mixed()), r.have(t, resinOf(p.Spec)), 1e-6, "weighed twice it took twice")
+					assert.InDelta(t, -float64(w.Mixed()+again.Mixed()), r.have(t, resinOf(p.Spec)), 1e-6,
+						"weighed twice it took twice")
 				}
 				var a, b, dye units.Mass
 				for _, c := range w.Cups {
@@ -131,7 +133,8 @@ func TestColouringAheadComesFirst(t *testing.T) {
 	assert.Empty(t, b.LotsMet(), "part A keeps with its pigment in it")
 	w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "")
 	require.NoError(t, err)
-	assert.InDelta(t, (w.Current().Held * units.Mass(w.Product.WeightRatio())).Grams(), w.Look(0, true).Target.Grams(), 1e-9, "B goes by the A that is really in the cup")
+	assert.InDelta(t, (w.Current().Held * units.Mass(w.Product.WeightRatio())).Grams(), w.Look(0, true).Target.Grams(),
+		1e-9, "B goes by the A that is really in the cup")
 	_, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, form.MassText(w.Look(0, true).Target))
 	require.NoError(t, err)
 	b, err = r.Bench.Log().Bench(r.ctx(), b.ID, false)
@@ -139,7 +142,8 @@ func TestColouringAheadComesFirst(t *testing.T) {
 	assert.Len(t, b.LotsMet(), 1, "and now it runs")
 	before := r.plan(p).Coat(plan.FirstCoat).Fit.Ends
 	r.school(plan.SchoolColour, plan.ColourAfter)
-	assert.Less(t, before, r.plan(r.piece(map[string]string{"name": "After", "coat.first.mixing": plan.MixingCups})).Coat(plan.FirstCoat).Fit.Ends,
+	assert.Less(t, before, r.plan(r.piece(map[string]string{"name": "After", "coat.first.mixing": plan.MixingCups})).Coat(
+		plan.FirstCoat).Fit.Ends,
 		"what is done ahead does not cost the resin's minutes")
 }
 
@@ -171,7 +175,8 @@ func TestTakingBackKnowsTheCup(t *testing.T) {
 // whatever the display shows, grams are the display.
 func TestPigmentIsCountedOrWeighed(t *testing.T) {
 	b := plan.Bottle{Drop: 0.06 * units.Gram, Liquid: 1200}
-	for text, want := range map[string]units.Mass{"12 drops": 0.72, "1 mL": 1.2, "0.7 g": 0.7, "0,7": 0.7, "1/4 tsp": 1.4786764782} {
+	for text, want := range map[string]units.Mass{"12 drops": 0.72, "1 mL": 1.2, "0.7 g": 0.7, "0,7": 0.7,
+		"1/4 tsp": 1.4786764782} {
 		m, counted, err := b.Amount(text)
 		require.NoError(t, err, text)
 		assert.InDelta(t, want.Grams(), m.Grams(), 1e-9, text)
@@ -193,7 +198,8 @@ func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
 		w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
 		require.NoError(t, err)
 		weighedAt := r.clock.t
-		begun, err := r.Bench.Start(r.ctx(), r.piece(map[string]string{"name": "Another"}).ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+		begun, err := r.Bench.Start(r.ctx(), r.piece(map[string]string{"name": "Another"}).ID, plan.FirstCoat, 0,
+			bench.Answers{Anyway: true})
 		require.NoError(t, err)
 		_, err = r.Bench.StartWeighing(r.ctx(), begun.PieceID, plan.FirstCoat)
 		require.NoError(t, err)

@@ -39,7 +39,8 @@ var fresh = sync.OnceValues(func() (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	st, err := studio.New(context.Background(), db, studio.Options{Now: func() time.Time { return Monday }, Secrets: Secrets(dir)})
+	st, err := studio.New(context.Background(), db,
+		studio.Options{Now: func() time.Time { return Monday }, Secrets: Secrets(dir)})
 	if err == nil {
 		err = st.Shelf.CopyAllExamples(context.Background())
 	}
@@ -87,7 +88,8 @@ func Piece(t testing.TB, st *studio.Studio, typed map[string]string) pieces.Piec
 	for id, film := range map[string]units.Length{plan.SecondCoat: 1.2, plan.TopCoat: 1.6} {
 		spec.Layers = append(spec.Layers, plan.NewCoat(book.Context, id, technique.TopCoat, spec.First().Coat.Product, film))
 	}
-	slices.SortStableFunc(spec.Layers, func(a, b plan.Layer) int { return strings.Compare(a.ID, b.ID) }) // first, second, top
+	// first, second, top
+	slices.SortStableFunc(spec.Layers, func(a, b plan.Layer) int { return strings.Compare(a.ID, b.ID) })
 	before := spec.Clone()
 	fields := pieces.Fields(spec, book)
 	n := fields.Set(&spec, typed, book.Settings.Units)

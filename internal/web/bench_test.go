@@ -42,14 +42,16 @@ func bare(b *testing.B) http.Handler {
 	_, err = db.Exec(`CREATE TABLE pieces (id INTEGER PRIMARY KEY, name TEXT NOT NULL, doc TEXT NOT NULL, at TEXT NOT NULL)`)
 	require.NoError(b, err)
 	for i := range openPieces {
-		_, err = db.Exec(`INSERT INTO pieces (name, doc, at) VALUES (?, ?, ?)`, fmt.Sprintf("Piece %d", i), `{"Brief":"what is wanted of it"}`, monday.Format(time.RFC3339))
+		_, err = db.Exec(`INSERT INTO pieces (name, doc, at) VALUES (?, ?, ?)`, fmt.Sprintf("Piece %d", i),
+			`{"Brief":"what is wanted of it"}`, monday.Format(time.RFC3339))
 		require.NoError(b, err)
 	}
 	type row struct {
 		ID            int64
 		Name, Doc, At string
 	}
-	page := template.Must(template.New("").Parse(`<!doctype html><title>Pieces</title><table>{{range .}}<tr><td><a href="/pieces/{{.ID}}">{{.Name}}</a></td><td>{{.Doc}}</td><td>{{.At}}</td></tr>{{end}}</table>`))
+	page := template.Must(template.New("").Parse(
+		`<!doctype html><title>Pieces</title><table>{{range .}}<tr><td><a href="/pieces/{{.ID}}">{{.Name}}</a></td><td>{{.Doc}}</td><td>{{.At}}</td></tr>{{end}}</table>`))
 	gin.SetMode(gin.ReleaseMode)
 	e := gin.New()
 	e.GET("/", func(c *gin.Context) {
@@ -83,7 +85,8 @@ func full(b *testing.B) *site {
 	draft, book, err := s.Pieces.Draft(b.Context())
 	require.NoError(b, err)
 	coats := book.Techniques().Coats()
-	c, _, err := s.Commissions.Save(b.Context(), 0, 0, map[string]string{"name": "Ferry line", "size": "40 x 50 cm", "count": "2"})
+	c, _, err := s.Commissions.Save(b.Context(), 0, 0,
+		map[string]string{"name": "Ferry line", "size": "40 x 50 cm", "count": "2"})
 	require.NoError(b, err)
 	require.NoError(b, s.addMany(b, func(i int) plan.Spec {
 		spec := draft.Clone()
@@ -109,24 +112,28 @@ func full(b *testing.B) *site {
 // addPast lays out bench days that are over, with what was noted and photographed.
 func (s *site) addPast(b *testing.B) error {
 	b.Helper()
-	lines := []string{"laced at the left edge", "honey on the tilt", "cells closed again", "white sank", "foam reached the rim"}
+	lines := []string{"laced at the left edge", "honey on the tilt", "cells closed again", "white sank",
+		"foam reached the rim"}
 	return s.db.Write(b.Context(), "fill the journal", func(tx *store.Tx) error {
 		for k := range madePieces {
 			piece, at := int64(k+1), monday.Add(-time.Duration(madePieces-k)*24*time.Hour)
-			id, err := tx.StartSession(b.Context(), store.Benches, piece, plan.FirstCoat, map[string]string{"Piece": fmt.Sprintf("Piece %04d", k), "Name": "First pour"}, at)
+			id, err := tx.StartSession(b.Context(), store.Benches, piece, plan.FirstCoat,
+				map[string]string{"Piece": fmt.Sprintf("Piece %04d", k), "Name": "First pour"}, at)
 			if err != nil {
 				return err
 			}
 			var events []any
 			for n := range notesEach {
-				events = append(events, map[string]any{"At": at.Add(time.Duration(n) * time.Minute), "What": "note", "Text": fmt.Sprint(lines[(k+n)%len(lines)], " ", n)})
+				events = append(events, map[string]any{"At": at.Add(time.Duration(n) * time.Minute), "What": "note",
+					"Text": fmt.Sprint(lines[(k+n)%len(lines)], " ", n)})
 			}
 			if err := tx.AppendEvents(b.Context(), store.Benches, id, 1, events, true); err != nil {
 				return err
 			}
 			for n := range photosEach {
 				photo := store.PhotoRow{Piece: piece, Coat: plan.FirstCoat, Moment: "wet", At: at.Add(time.Duration(n) * time.Hour)}
-				if _, err := tx.KeepPhoto(b.Context(), photo, fmt.Sprint(n), make([]byte, 4000), make([]byte, 2000), make([]byte, 800)); err != nil {
+				if _, err := tx.KeepPhoto(b.Context(), photo, fmt.Sprint(n), make([]byte, 4000), make([]byte, 2000),
+					make([]byte, 800)); err != nil {
 					return err
 				}
 			}
@@ -175,9 +182,12 @@ func BenchmarkPages(b *testing.B) {
 	}
 	b.Run("bare", visit(base, "/"))
 	for _, p := range []struct{ name, path string }{
-		{"today", "/"}, {"pieces", "/pieces"}, {"a piece", frame.Piece(last)}, {"days", "/days"}, {"commissions", "/commissions"},
-		{"a commission", "/commissions/1"}, {"pigments", "/shelf/pigments"}, {"run sheet", frame.Piece(last, "/run-sheet")}, {"bench", fmt.Sprintf("/benches/%d", day.ID)},
-		{"journal", "/journal"}, {"journal, found", "/journal?find=honey"}, {"a piece's journal", "/pieces/500/journal"}, {"findings", "/findings"}, {"all at the bench", "/bench"}, {"labels", "/labels"},
+		{"today", "/"}, {"pieces", "/pieces"}, {"a piece", frame.Piece(last)}, {"days", "/days"},
+		{"commissions", "/commissions"},
+		{"a commission", "/commissions/1"}, {"pigments", "/shelf/pigments"}, {"run sheet", frame.Piece(last, "/run-sheet")},
+		{"bench", fmt.Sprintf("/benches/%d", day.ID)},
+		{"journal", "/journal"}, {"journal, found", "/journal?find=honey"}, {"a piece's journal", "/pieces/500/journal"},
+		{"findings", "/findings"}, {"all at the bench", "/bench"}, {"labels", "/labels"},
 		{"pieces, their last page", fmt.Sprintf("/pieces?page=%d", allPieces)}, {"what would help", "/days/ways"},
 	} {
 		b.Run(p.name, visit(s.h, p.path))

@@ -43,14 +43,16 @@ func TestOneBrokenPieceTakesNoOtherAlong(t *testing.T) {
 			require.NoError(t, s.db.Write(t.Context(), "spoil", func(tx *store.Tx) error {
 				return tx.RevisePiece(t.Context(), p.ID, p.Rev, spec.Name, spec, monday)
 			}))
-			for _, page := range []string{"/", "/days", "/pieces", "/commissions", "/journal", "/findings", "/bench", "/faults", "/shelf", "/shelf/pigments", "/days/ways", "/days/print", "/days.ics", fmt.Sprintf("/pieces/%d", whole)} {
+			for _, page := range []string{"/", "/days", "/pieces", "/commissions", "/journal", "/findings", "/bench", "/faults",
+				"/shelf", "/shelf/pigments", "/days/ways", "/days/print", "/days.ics", fmt.Sprintf("/pieces/%d", whole)} {
 				assert.Equal(t, http.StatusOK, s.do(http.MethodGet, page, nil, false).Code, page)
 			}
 			agenda, err := s.Agenda.Current(t.Context())
 			require.NoError(t, err)
 			require.NotNil(t, agenda.Of(whole))
 			assert.NotEmpty(t, agenda.TasksOf(whole), "the whole one is planned")
-			for _, page := range []string{"", "/run-sheet", "/card", "/cups.csv", "/rescale", "/weigh", "/bench", "/level", "/journal", "/faults", "/result", "/strength", "/taught"} {
+			for _, page := range []string{"", "/run-sheet", "/card", "/cups.csv", "/rescale", "/weigh", "/bench", "/level",
+				"/journal", "/faults", "/result", "/strength", "/taught"} {
 				assert.Less(t, s.do(http.MethodGet, fmt.Sprintf("/pieces/%d%s", p.ID, page), nil, false).Code, 500, page)
 			}
 			assert.Contains(t, s.get("/days"), "Broken", "what is not planned is said")

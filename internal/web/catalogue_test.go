@@ -18,7 +18,8 @@ import (
 )
 
 // asItIs are texts that are alike in every language.
-var asItIs = []string{"Jevvo", "de Gennes, Brochard-Wyart & Quéré, ch. 2", "CIEDE2000", "English", "name@example.org", "/api/openapi.json", `hx-swap-oob="true"`,
+var asItIs = []string{"Jevvo", "de Gennes, Brochard-Wyart & Quéré, ch. 2", "CIEDE2000", "English", "name@example.org",
+	"/api/openapi.json", `hx-swap-oob="true"`,
 	`POST {1} Authorization: Bearer {2} Content-Type: application/json {"temperature_c": 21.4, "humidity_pct": 48, "sensor": "by the window"}`}
 
 // word is one that a language may have its own for; keys and units are shorter.

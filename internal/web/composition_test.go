@@ -71,13 +71,16 @@ func TestACompositionOverForms(t *testing.T) {
 func TestAThingIsTyped(t *testing.T) {
 	s := open(t)
 	page := frame.Piece(s.piece(map[string]string{"size": "40 x 30 cm"}).ID, "/composition")
-	body := s.do(http.MethodPost, page+"/things", map[string]string{"coat": plan.FirstCoat, "kind": "puddle", "cup": "c2", "points": "100,100"}, true).Body.String()
+	body := s.do(http.MethodPost, page+"/things",
+		map[string]string{"coat": plan.FirstCoat, "kind": "puddle", "cup": "c2", "points": "100,100"}, true).Body.String()
 	all := things(body)
 	require.NotEmpty(t, all)
 	at := page + "/things/" + all[len(all)-1]
-	wrong := s.do(http.MethodPost, at, map[string]string{"coat": plan.FirstCoat, "points": "somewhere"}, true).Body.String()
+	wrong := s.do(http.MethodPost, at, map[string]string{"coat": plan.FirstCoat, "points": "somewhere"},
+		true).Body.String()
 	assert.Contains(t, wrong, `value="somewhere"`, "what was refused stays in its field")
-	right := s.do(http.MethodPost, at, map[string]string{"coat": plan.FirstCoat, "points": "140, 80", "volume": "2 ml"}, true).Body.String()
+	right := s.do(http.MethodPost, at, map[string]string{"coat": plan.FirstCoat, "points": "140, 80", "volume": "2 ml"},
+		true).Body.String()
 	assert.Contains(t, right, `value="140,80"`)
 	assert.Regexp(t, `name="volume" value="2(.0+)? mL"`, right)
 }
@@ -99,9 +102,11 @@ func TestPlacingNonsense(t *testing.T) {
 		form["coat"] = plan.FirstCoat
 		assert.Equal(t, http.StatusUnprocessableEntity, s.do(http.MethodPost, page+"/things", form, true).Code, "%.60v", form)
 	}
-	moved := s.do(http.MethodPost, page+"/things/"+old[len(old)-1]+"/move", map[string]string{"coat": plan.FirstCoat, "dx": "NaN", "dy": "1e308", "at": "9999999999999999999999"}, true)
+	moved := s.do(http.MethodPost, page+"/things/"+old[len(old)-1]+"/move",
+		map[string]string{"coat": plan.FirstCoat, "dx": "NaN", "dy": "1e308", "at": "9999999999999999999999"}, true)
 	assert.Less(t, moved.Code, 500)
-	assert.GreaterOrEqual(t, s.do(http.MethodPost, page+"/start", map[string]string{"coat": plan.FirstCoat, "start": "chaos"}, true).Code, 400)
+	assert.GreaterOrEqual(t, s.do(http.MethodPost, page+"/start",
+		map[string]string{"coat": plan.FirstCoat, "start": "chaos"}, true).Code, 400)
 	assert.Equal(t, old, things(s.get(page)))
 }
 
@@ -129,7 +134,8 @@ func TestDosesOverForms(t *testing.T) {
 	assert.Equal(t, http.StatusOK, s.post(cup+"/undo", nil).Code)
 	after := s.get(cup)
 	assert.Equal(t, hexColour.FindAllString(before, -1), hexColour.FindAllString(after, -1), "taken back")
-	assert.NotEqual(t, hexColour.FindAllString(before, -1), hexColour.FindAllString(s.get(cup+"?ground=black"), -1), "colour is judged over the ground asked for")
+	assert.NotEqual(t, hexColour.FindAllString(before, -1), hexColour.FindAllString(s.get(cup+"?ground=black"), -1),
+		"colour is judged over the ground asked for")
 }
 
 // The sheet of cups is plain RFC 4180, one row a cup; shares of a coat add up

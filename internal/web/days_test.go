@@ -167,11 +167,13 @@ func TestACommissionOverForms(t *testing.T) {
 	for _, want := range []string{`value="soonish"`, `value="&lt;Wren&gt;"`} {
 		assert.Contains(t, res.Body.String(), want)
 	}
-	res = s.post("/commissions", map[string]string{"name": "Two for the stair", "due": monday.AddDate(0, 2, 0).Format(time.DateOnly)})
+	res = s.post("/commissions",
+		map[string]string{"name": "Two for the stair", "due": monday.AddDate(0, 2, 0).Format(time.DateOnly)})
 	require.Equal(t, http.StatusSeeOther, res.Code)
 	page := res.Header().Get("Location")
 
-	res = s.upload(page+"/pictures", "picture", "stair.png", halves(t, color.NRGBA{1, 90, 9, 255}, color.NRGBA{200, 1, 1, 255}))
+	res = s.upload(page+"/pictures", "picture", "stair.png",
+		halves(t, color.NRGBA{1, 90, 9, 255}, color.NRGBA{200, 1, 1, 255}))
 	require.Equal(t, http.StatusSeeOther, res.Code)
 	s.get(page + "/pictures/1")
 	res = s.upload(page+"/pictures", "picture", "stair.png", []byte("GIF89a"))
@@ -184,8 +186,10 @@ func TestACommissionOverForms(t *testing.T) {
 	tile := strings.TrimPrefix(res.Header().Get("Location"), "/pieces/")
 	res = s.post(page+"/from-tile", map[string]string{"size": "60 x 40 cm", "count": "2"})
 	assert.Equal(t, http.StatusUnprocessableEntity, res.Code, "none is chosen yet")
-	assert.NotEqual(t, http.StatusSeeOther, s.post(page+"/choose", map[string]string{"tile": "99"}).Code, "a piece that is no tile of it")
-	require.Equal(t, http.StatusSeeOther, s.post(page+"/choose", map[string]string{"tile": tile, "why": "it keeps its edge"}).Code)
+	assert.NotEqual(t, http.StatusSeeOther, s.post(page+"/choose", map[string]string{"tile": "99"}).Code,
+		"a piece that is no tile of it")
+	require.Equal(t, http.StatusSeeOther,
+		s.post(page+"/choose", map[string]string{"tile": tile, "why": "it keeps its edge"}).Code)
 	res = s.post(page+"/from-tile", map[string]string{"size": "60 x 40 cm", "count": "2"})
 	require.Equal(t, http.StatusSeeOther, res.Code)
 	body := s.get(page)

@@ -25,7 +25,8 @@ func TestTooManyColoursForATileCopyNothing(t *testing.T) {
 	for _, p := range all.Pigments[:8] {
 		form.Add("pigment", p.Name)
 	}
-	r := httptest.NewRequestWithContext(t.Context(), http.MethodPost, "http://localhost/first", strings.NewReader(form.Encode()))
+	r := httptest.NewRequestWithContext(t.Context(), http.MethodPost, "http://localhost/first",
+		strings.NewReader(form.Encode()))
 	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 	w := httptest.NewRecorder()
 	s.h.ServeHTTP(w, r)

@@ -57,7 +57,9 @@ func TestPigmentsOverForms(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, w.Code)
 	path := w.Header().Get("Location")
 	s.get(path)
-	w = s.post(path+"/drawdown", map[string]string{"over_black": "#777777", "over_white": "#222222", "chart_white": "#eeeeee", "draw_film": "0.2 mm", "draw_load": "2%"})
+	w = s.post(path+"/drawdown",
+		map[string]string{"over_black": "#777777", "over_white": "#222222", "chart_white": "#eeeeee", "draw_film": "0.2 mm",
+			"draw_load": "2%"})
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code, "black over white: they are mixed up")
 	assert.Contains(t, w.Body.String(), `value="#777777"`)
 	require.Equal(t, http.StatusSeeOther, s.post(path+"/retire", nil).Code)
@@ -72,17 +74,21 @@ func TestChoosingAPigmentRenewsTheForm(t *testing.T) {
 	p := s.piece(map[string]string{})
 	at := frame.Piece(p.ID, "/edit")
 	cup := p.First().Coat.Colours[2].ID
-	code, body := s.htmx(at, map[string]string{"rev": "1", "coat": plan.FirstCoat, pieces.CupKey(plan.FirstCoat, cup, "pigment"): "1", pieces.CupKey(plan.FirstCoat, cup, "swatch"): "#123456"})
+	code, body := s.htmx(at, map[string]string{"rev": "1", "coat": plan.FirstCoat,
+		pieces.CupKey(plan.FirstCoat, cup, "pigment"): "1", pieces.CupKey(plan.FirstCoat, cup, "swatch"): "#123456"})
 	assert.Equal(t, http.StatusOK, code)
 	assert.Contains(t, body, `id="plan-form"`)
 	// A technique with choices of its own brings fields that were not there.
-	code, body = s.htmx(at, map[string]string{"rev": "2", "coat": plan.FirstCoat, pieces.CoatKey(plan.FirstCoat, "technique"): "dots"})
+	code, body = s.htmx(at, map[string]string{"rev": "2", "coat": plan.FirstCoat,
+		pieces.CoatKey(plan.FirstCoat, "technique"): "dots"})
 	assert.Equal(t, http.StatusOK, code)
 	assert.Contains(t, body, pieces.OptionKey(plan.FirstCoat, "apart"))
-	code, body = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat, pieces.OptionKey(plan.FirstCoat, "apart"): "closest"})
+	code, body = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat,
+		pieces.OptionKey(plan.FirstCoat, "apart"): "closest"})
 	assert.Equal(t, http.StatusUnprocessableEntity, code)
 	assert.Contains(t, body, "is not one of the ways")
-	code, _ = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat, pieces.OptionKey(plan.FirstCoat, "apart"): "40", pieces.ExtraKey(plan.FirstCoat, "wipe-rim"): "yes"})
+	code, _ = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat,
+		pieces.OptionKey(plan.FirstCoat, "apart"): "40", pieces.ExtraKey(plan.FirstCoat, "wipe-rim"): "yes"})
 	assert.Equal(t, http.StatusOK, code)
 	sheet := plainText(s.get(frame.Piece(p.ID, "/run-sheet")))
 	assert.Contains(t, sheet, "40 mm apart")
@@ -97,7 +103,8 @@ func TestPieceCommands(t *testing.T) {
 		path string
 		want int
 	}{
-		{at + "/coats/first/colours", 303}, {at + "/undo", 303}, {at + "/redo", 303}, {at + "/layers", 422}, {at + "/copy", 303},
+		{at + "/coats/first/colours", 303}, {at + "/undo", 303}, {at + "/redo", 303}, {at + "/layers", 422},
+		{at + "/copy", 303},
 		{at + "/remove", 303}, {at + "/undo", 404}, {at + "/restore", 303}, {at + "/undo", 303},
 		{"/pieces/77/copy", 404}, {"/pieces/77/undo", 404}, {"/pieces/77/remove", 404},
 		{"/learning/swipe/reset", 303}, {"/learning/magic/reset", 404}, {"/bench/round", 303},
@@ -157,11 +164,14 @@ func (s *site) again(p pieces.Piece) pieces.Piece {
 func TestJump(t *testing.T) {
 	s := open(t)
 	s.piece(map[string]string{"name": "Night ferry"})
-	for find, want := range map[string]string{"lacing": "/pigments/", "qqqq": "Nothing of that name", "settings": "/settings", "ferry": "/pieces/1",
-		"bench+ferry": "/pieces/1/bench", "weigh+out+night": "/pieces/1/weigh", "wei+night": "/pieces/1/weigh", "pre+ferry": "/pieces/1/preview", "be+ferry": "Nothing of that name"} {
+	for find, want := range map[string]string{"lacing": "/pigments/", "qqqq": "Nothing of that name",
+		"settings": "/settings", "ferry": "/pieces/1",
+		"bench+ferry": "/pieces/1/bench", "weigh+out+night": "/pieces/1/weigh", "wei+night": "/pieces/1/weigh",
+		"pre+ferry": "/pieces/1/preview", "be+ferry": "Nothing of that name"} {
 		assert.Contains(t, s.do(http.MethodGet, "/jump?q="+find, nil, true).Body.String(), want, find)
 	}
-	assert.Equal(t, "/pieces/1", s.do(http.MethodGet, "/jump?q=ferry", nil, false).Header().Get("Location"), "without scripts the first is taken")
+	assert.Equal(t, "/pieces/1", s.do(http.MethodGet, "/jump?q=ferry", nil, false).Header().Get("Location"),
+		"without scripts the first is taken")
 }
 
 // A rehearsal runs beside the work: it is listed apart and records nothing.
@@ -171,21 +181,25 @@ func TestARehearsalOverForms(t *testing.T) {
 	address := s.post(frame.Piece(p.ID, "/bench/first"), map[string]string{"speed": "60"}).Header().Get("Location")
 	require.True(t, strings.HasPrefix(address, "/rehearsals/"))
 	assert.Contains(t, s.get(address), "rehearsal, 60×")
-	assert.Equal(t, http.StatusNotFound, s.do(http.MethodGet, strings.Replace(address, "rehearsals", "benches", 1), nil, false).Code, "it is no bench day")
+	assert.Equal(t, http.StatusNotFound,
+		s.do(http.MethodGet, strings.Replace(address, "rehearsals", "benches", 1), nil, false).Code, "it is no bench day")
 	assert.NotContains(t, s.get("/bench"), `href="`+address)
 	assert.NotContains(t, s.get("/pieces"), "At the bench", "nothing cures after a rehearsal")
 	code, body := s.htmx(address+"/close", map[string]string{"rev": "1"})
 	assert.Equal(t, http.StatusOK, code)
 	assert.Contains(t, body, "The rehearsal is over.")
-	assert.Equal(t, http.StatusUnprocessableEntity, s.post(frame.Piece(p.ID, "/bench/first"), map[string]string{"speed": "600"}).Code)
+	assert.Equal(t, http.StatusUnprocessableEntity,
+		s.post(frame.Piece(p.ID, "/bench/first"), map[string]string{"speed": "600"}).Code)
 }
 
 // The room's forms lead back to pages of this program only.
 func TestTheRoomLeadsBack(t *testing.T) {
 	s := open(t)
-	assert.Equal(t, "/pieces/1", s.post("/room", map[string]string{"room": "24 °C", "back": "/pieces/1"}).Header().Get("Location"))
+	assert.Equal(t, "/pieces/1",
+		s.post("/room", map[string]string{"room": "24 °C", "back": "/pieces/1"}).Header().Get("Location"))
 	for _, back := range []string{"//elsewhere.invalid", `/\elsewhere.invalid`, "https://elsewhere.invalid/", ""} {
-		assert.Equal(t, "/devices", s.post("/room", map[string]string{"room": "24", "back": back}).Header().Get("Location"), back)
+		assert.Equal(t, "/devices", s.post("/room", map[string]string{"room": "24", "back": back}).Header().Get("Location"),
+			back)
 	}
 	for _, what := range []string{"door", "heater"} {
 		assert.Equal(t, http.StatusNotFound, s.post("/room/"+what, nil).Code, "no heater stands in a studio")
@@ -200,7 +214,8 @@ func TestTheRoomLeadsBack(t *testing.T) {
 // are left alone.
 func TestOwnTechniquesOverForms(t *testing.T) {
 	s := open(t)
-	assert.NotEqual(t, http.StatusSeeOther, s.post("/techniques/swipe", map[string]string{"name": "Mine now"}).Code, "what came along stays as it is")
+	assert.NotEqual(t, http.StatusSeeOther, s.post("/techniques/swipe", map[string]string{"name": "Mine now"}).Code,
+		"what came along stays as it is")
 	w := s.post("/techniques/swipe/copy", nil)
 	require.Equal(t, http.StatusSeeOther, w.Code)
 	own := w.Header().Get("Location")

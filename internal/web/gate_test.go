@@ -45,7 +45,8 @@ func onNetwork(t *testing.T) network {
 	cert, err := certificate.Own(t.TempDir(), time.Now())
 	require.NoError(t, err)
 	now := monday
-	s := openWith(t, frame.Options{LAN: &frame.LAN{Certificate: cert, Fingerprint: certificate.Fingerprint(cert)}}, func() time.Time { return now })
+	s := openWith(t, frame.Options{LAN: &frame.LAN{Certificate: cert, Fingerprint: certificate.Fingerprint(cert)}},
+		func() time.Time { return now })
 	l, err := net.Listen("tcp4", "0.0.0.0:0")
 	require.NoError(t, err)
 	ctx, end := context.WithCancel(t.Context())
@@ -70,7 +71,9 @@ func (n network) device() device {
 	require.NoError(n.t, err)
 	t := &http.Transport{TLSClientConfig: &tls.Config{RootCAs: n.pool}, ForceAttemptHTTP2: true}
 	n.t.Cleanup(t.CloseIdleConnections)
-	return device{n.t.(*testing.T), n, &http.Client{Transport: t, Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}}
+	return device{n.t.(*testing.T), n,
+		&http.Client{Transport: t, Jar: jar,
+			CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}}
 }
 
 func (d device) ask(method, path string, form url.Values, header ...string) (*http.Response, string) {
@@ -119,11 +122,13 @@ func concrete(path string) string {
 }
 
 // openRoutes are what anyone may ask for.
-var openRoutes = []string{"/healthz", "/readyz", "/pair", "/unlock", "/enter", "/static/*filepath", "/calendar/:secret", "/manifest.webmanifest", "/worker.js", "/certificate.crt"}
+var openRoutes = []string{"/healthz", "/readyz", "/pair", "/unlock", "/enter", "/static/*filepath", "/calendar/:secret",
+	"/manifest.webmanifest", "/worker.js", "/certificate.crt"}
 
 func eachAddress(s *site, do func(method, path string)) {
 	for _, at := range s.frame.Addresses() {
-		if !slices.Contains([]string{http.MethodGet, http.MethodPost}, at[0]) || at[0] == http.MethodGet && strings.HasPrefix(at[1], "/api/") {
+		if !slices.Contains([]string{http.MethodGet, http.MethodPost}, at[0]) || at[0] == http.MethodGet &&
+			strings.HasPrefix(at[1], "/api/") {
 			continue
 		}
 		do(at[0], at[1])
@@ -198,10 +203,13 @@ func TestTheCalendarsAddressIsTheStudios(t *testing.T) {
 // What devices that are not the studio's own never see, what everyone sees, what the
 // bench does, and what may be sent by anybody: by what is at stake, not by the rule.
 var (
-	businessOnly = regexp.MustCompile(`^/(commissions|papers|year|client|settings|outbox|shared|days\.ics|calendar/renew)|/price\b|^/pieces/:id/share|orders`)
-	everybodys   = regexp.MustCompile(`^/(pieces|pieces/:id|pieces/:id/run-sheet|days|bench|benches/:id|help|glossary|techniques|sums)?$`)
-	atBench      = regexp.MustCompile(`bench|weigh|rehears|^/(room|scale)|/level$|/photos$|/result$|/days/done$|^/pieces/:id/(faults|judge)|^/journal$`)
-	harmless     = regexp.MustCompile(`^/(sums|preview/:key)`)
+	businessOnly = regexp.MustCompile(
+		`^/(commissions|papers|year|client|settings|outbox|shared|days\.ics|calendar/renew)|/price\b|^/pieces/:id/share|orders`)
+	everybodys = regexp.MustCompile(
+		`^/(pieces|pieces/:id|pieces/:id/run-sheet|days|bench|benches/:id|help|glossary|techniques|sums)?$`)
+	atBench = regexp.MustCompile(
+		`bench|weigh|rehears|^/(room|scale)|/level$|/photos$|/result$|/days/done$|^/pieces/:id/(faults|judge)|^/journal$`)
+	harmless = regexp.MustCompile(`^/(sums|preview/:key)`)
 )
 
 func TestRolesMayWhatTheyMay(t *testing.T) {
@@ -209,7 +217,8 @@ func TestRolesMayWhatTheyMay(t *testing.T) {
 	for _, role := range []access.Role{access.Studio, access.Bench, access.Look} {
 		d := n.paired(role)
 		eachAddress(n.site, func(method, path string) {
-			if strings.HasPrefix(path, "/screens") || strings.HasPrefix(path, "/devices") || slices.Contains(openRoutes, path) || strings.HasSuffix(path, "/events") || path == "/streams" || path == "/lock" {
+			if strings.HasPrefix(path, "/screens") || strings.HasPrefix(path, "/devices") || slices.Contains(openRoutes, path) ||
+				strings.HasSuffix(path, "/events") || path == "/streams" || path == "/lock" {
 				return
 			}
 			w, body := d.ask(method, concrete(path), nil)
@@ -352,7 +361,8 @@ func TestLockedScreen(t *testing.T) {
 		return w
 	}
 	const words = "tide marks on grey sand"
-	assert.Equal(t, http.StatusUnprocessableEntity, ask(http.MethodPost, "/screens/passphrase", url.Values{"passphrase": {"short"}}).Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, ask(http.MethodPost, "/screens/passphrase",
+		url.Values{"passphrase": {"short"}}).Code)
 	w := ask(http.MethodPost, "/screens/passphrase", url.Values{"passphrase": {words}})
 	require.Equal(t, http.StatusSeeOther, w.Code)
 	screen := w.Result().Cookies()[0]
@@ -363,7 +373,8 @@ func TestLockedScreen(t *testing.T) {
 	w = ask(http.MethodGet, "/pieces?find=a", nil)
 	assert.Equal(t, "/unlock?to=%2Fpieces%3Ffind%3Da", w.Header().Get("Location"))
 	assert.Equal(t, http.StatusUnauthorized, ask(http.MethodPost, "/pieces", nil).Code)
-	assert.Equal(t, http.StatusUnprocessableEntity, ask(http.MethodPost, "/unlock", url.Values{"passphrase": {"tide marks on gray sand"}}).Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, ask(http.MethodPost, "/unlock",
+		url.Values{"passphrase": {"tide marks on gray sand"}}).Code)
 	w = ask(http.MethodPost, "/unlock", url.Values{"passphrase": {words}, "to": {"/pieces?find=a"}})
 	assert.Equal(t, "/pieces?find=a", w.Header().Get("Location"))
 
@@ -396,10 +407,12 @@ func TestScreenKey(t *testing.T) {
 // Every answer carries the headers that keep a page to itself, and a number.
 func TestHeaders(t *testing.T) {
 	s := open(t)
-	for _, path := range []string{"/", "/pieces", "/settings", "/nowhere", "/static/css/01-base.css", "/api/openapi.json"} {
+	for _, path := range []string{"/", "/pieces", "/settings", "/nowhere", "/static/css/01-base.css",
+		"/api/openapi.json"} {
 		h := s.do(http.MethodGet, path, nil, false).Header()
 		policy := h.Get("Content-Security-Policy")
-		for _, want := range []string{"default-src 'none'", "script-src 'self';", "frame-ancestors 'none'", "form-action 'self'", "base-uri 'none'"} {
+		for _, want := range []string{"default-src 'none'", "script-src 'self';", "frame-ancestors 'none'",
+			"form-action 'self'", "base-uri 'none'"} {
 			assert.Contains(t, policy, want, path)
 		}
 		assert.NotContains(t, policy, "unsafe", path)
@@ -415,7 +428,8 @@ func TestHeaders(t *testing.T) {
 // What is logged names requests, not what was sent or searched for, nor any secret.
 func TestNothingPrivateIsLogged(t *testing.T) {
 	var log strings.Builder
-	s := openWith(t, frame.Options{Log: slog.New(slog.NewTextHandler(&log, &slog.HandlerOptions{Level: slog.LevelDebug}))}, func() time.Time { return monday })
+	s := openWith(t, frame.Options{Log: slog.New(slog.NewTextHandler(&log, &slog.HandlerOptions{Level: slog.LevelDebug}))},
+		func() time.Time { return monday })
 	secret, err := s.Post.FeedSecret(t.Context())
 	require.NoError(t, err)
 	s.get("/calendar/" + secret)

@@ -49,7 +49,8 @@ func (s *site) sendPhotos(piece int64, moment string, files map[string][]byte) *
 		require.NoError(s.t, err)
 	}
 	require.NoError(s.t, w.Close())
-	r := httptest.NewRequestWithContext(s.t.Context(), http.MethodPost, fmt.Sprintf("http://localhost/pieces/%d/photos", piece), &body)
+	r := httptest.NewRequestWithContext(s.t.Context(), http.MethodPost,
+		fmt.Sprintf("http://localhost/pieces/%d/photos", piece), &body)
 	r.Header.Set("Content-Type", w.FormDataContentType())
 	answer := httptest.NewRecorder()
 	s.h.ServeHTTP(answer, r)
@@ -68,11 +69,14 @@ func TestAResultOverForms(t *testing.T) {
 	w = s.sendPhotos(p.ID, "cured", map[string][]byte{"c.jpg": shot(t, color.RGBA{120, 110, 90, 255})})
 	assert.Equal(t, http.StatusSeeOther, w.Code)
 	assert.Equal(t, http.StatusUnprocessableEntity, s.sendPhotos(p.ID, "wet", nil).Code)
-	assert.Equal(t, http.StatusOK, s.do(http.MethodGet, fmt.Sprintf("/pieces/%d/photos/1/small.jpg", p.ID), nil, false).Code)
-	assert.Equal(t, http.StatusNotFound, s.do(http.MethodGet, fmt.Sprintf("/pieces/%d/photos/99/shown.jpg", p.ID), nil, false).Code)
+	assert.Equal(t, http.StatusOK,
+		s.do(http.MethodGet, fmt.Sprintf("/pieces/%d/photos/1/small.jpg", p.ID), nil, false).Code)
+	assert.Equal(t, http.StatusNotFound,
+		s.do(http.MethodGet, fmt.Sprintf("/pieces/%d/photos/99/shown.jpg", p.ID), nil, false).Code)
 
 	at := fmt.Sprintf("/pieces/%d/result", p.ID)
-	typed := map[string]string{"coat": plan.FirstCoat, "rev": "0", "pair.0": "laced", "cells.0": "8 mm", "mark": "4", "again": "yes", "sentence": "laced like frost <b>",
+	typed := map[string]string{"coat": plan.FirstCoat, "rev": "0", "pair.0": "laced", "cells.0": "8 mm", "mark": "4",
+		"again": "yes", "sentence": "laced like frost <b>",
 		"face.flat": "yes", "wet": "1", "cured": "2", "spots": "0.5,0.5", "grey-wet": "", "seen": "21", "hides": "90"}
 	bad := func(field, value, says string) {
 		was := typed[field]
@@ -149,7 +153,8 @@ func TestAFaultOverPages(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, s.do(http.MethodGet, wrong, nil, false).Code, wrong)
 	}
 	assert.Equal(t, http.StatusNotFound, s.do(http.MethodGet, "/faults/gremlins", nil, false).Code)
-	assert.Equal(t, http.StatusUnprocessableEntity, s.post(at+"/remedy", map[string]string{"coat": "first", "remedy": "prayer"}).Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post(at+"/remedy", map[string]string{"coat": "first",
+		"remedy": "prayer"}).Code)
 	for _, f := range diagnose.Faults {
 		assert.Contains(t, s.get("/faults/"+f.ID), f.Name)
 	}

@@ -49,7 +49,9 @@ func TestLabelsLeadOn(t *testing.T) {
 	assert.Contains(t, s.get("/scan/resin/1"), "Works for")
 	assert.Contains(t, s.get("/scan/pigment/1"), "At most")
 	assert.Contains(t, s.get("/scan/place/8"), "Place 8")
-	for path, status := range map[string]int{"/scan/place/9": 422, "/scan/place/x": 422, "/scan/resin/99": 404, "/scan/pigment/99": 404, "/scan/piece/99": 404, "/scan/cup/1/none/x": 404, fmt.Sprintf("/scan/cup/%d/%s/none", p.ID, coat.ID): 404} {
+	for path, status := range map[string]int{"/scan/place/9": 422, "/scan/place/x": 422, "/scan/resin/99": 404,
+		"/scan/pigment/99": 404, "/scan/piece/99": 404, "/scan/cup/1/none/x": 404,
+		fmt.Sprintf("/scan/cup/%d/%s/none", p.ID, coat.ID): 404} {
 		assert.Equal(t, status, s.do(http.MethodGet, path, nil, false).Code, path)
 	}
 }

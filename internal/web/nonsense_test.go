@@ -14,7 +14,8 @@ import (
 )
 
 // nonsense are values that no field expects.
-var nonsense = []string{"", "-5", "1e400", "NaN", "\x00", "%zz", "../../etc", strings.Repeat("9", 400), "🎨", "<b>", "' OR 1=1 --", "\xff\xfe"}
+var nonsense = []string{"", "-5", "1e400", "NaN", "\x00", "%zz", "../../etc", strings.Repeat("9", 400), "🎨", "<b>",
+	"' OR 1=1 --", "\xff\xfe"}
 
 // Every address takes nonsense in its path, its query and its form and answers with
 // words: no inner failure, no panic.
@@ -41,7 +42,8 @@ func TestNonsenseIsAnsweredInWords(t *testing.T) {
 				}
 			}
 			target := "http://localhost" + strings.Join(parts, "/")
-			fields := url.Values{"coat": {v}, "name": {v}, "kind": {v}, "thing": {v}, "share": {v}, "piece": {v}, "rev": {"1"}, "what": {v}, "seen": {v}, "points": {v}, "amount": {v}, "back": {v}, "cup": {v}, "room": {v}}
+			fields := url.Values{"coat": {v}, "name": {v}, "kind": {v}, "thing": {v}, "share": {v}, "piece": {v}, "rev": {"1"},
+				"what": {v}, "seen": {v}, "points": {v}, "amount": {v}, "back": {v}, "cup": {v}, "room": {v}}
 			r := httptest.NewRequestWithContext(t.Context(), method, target, nil)
 			if method == http.MethodPost {
 				r = httptest.NewRequestWithContext(t.Context(), method, target, strings.NewReader(fields.Encode()))
@@ -63,7 +65,8 @@ func TestFormsThatAreNone(t *testing.T) {
 	s := open(t)
 	p := s.piece(map[string]string{"name": "Mudflat"})
 	post := func(body string) int {
-		r := httptest.NewRequestWithContext(t.Context(), http.MethodPost, fmt.Sprintf("http://localhost/pieces/%d/edit", p.ID), strings.NewReader(body))
+		r := httptest.NewRequestWithContext(t.Context(), http.MethodPost,
+			fmt.Sprintf("http://localhost/pieces/%d/edit", p.ID), strings.NewReader(body))
 		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 		w := httptest.NewRecorder()
 		s.h.ServeHTTP(w, r)
@@ -84,7 +87,8 @@ func TestAddressesSentAlong(t *testing.T) {
 	for _, ours := range []string{"/", "/pieces/1?coat=first#clock", "/days"} {
 		assert.Equal(t, ours, frame.Local(ours, "/other"))
 	}
-	for _, foreign := range []string{"", "pieces", "//evil.example", `/\evil.example`, "/\t/evil.example", "/\n/evil.example", "https://evil.example/", "/%zz", `/a\b`} {
+	for _, foreign := range []string{"", "pieces", "//evil.example", `/\evil.example`, "/\t/evil.example",
+		"/\n/evil.example", "https://evil.example/", "/%zz", `/a\b`} {
 		assert.Equal(t, "/other", frame.Local(foreign, "/other"), "%q", foreign)
 	}
 }

@@ -119,8 +119,10 @@ func TestFormsWithFilesAreDoneOnce(t *testing.T) {
 func TestEveryPlainFormHasANumber(t *testing.T) {
 	s := open(t)
 	s.piece(map[string]string{"name": "Saltmarsh"})
-	plain, found := regexp.MustCompile(`<form\b[^>]*\bmethod="post"[^>]*>(<input type="hidden" name="once" value="[^"]+">)?`), 0
-	for _, page := range []string{"/", "/pieces/new", "/pieces/1", "/settings", "/days", "/shelf", "/stock", "/palettes", "/commissions/new", "/pieces/1/bench", "/screens"} {
+	plain, found := regexp.MustCompile(
+		`<form\b[^>]*\bmethod="post"[^>]*>(<input type="hidden" name="once" value="[^"]+">)?`), 0
+	for _, page := range []string{"/", "/pieces/new", "/pieces/1", "/settings", "/days", "/shelf", "/stock", "/palettes",
+		"/commissions/new", "/pieces/1/bench", "/screens"} {
 		for _, form := range plain.FindAllStringSubmatch(s.get(page), -1) {
 			assert.Equal(t, !strings.Contains(form[0], "hx-post"), form[1] != "", "%s: %s", page, form[0])
 			found++

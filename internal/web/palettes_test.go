@@ -87,15 +87,17 @@ func TestFilesThatAreNoPictures(t *testing.T) {
 	whole := halves(t, color.NRGBA{1, 2, 3, 255}, color.NRGBA{200, 200, 200, 255})
 	for name, content := range map[string][]byte{
 		"empty.png": {}, "words.png": []byte("a picture of the sea"), "cut.png": whole[:len(whole)/2],
-		"odd.gpl":  []byte("GIMP Palette\n#\n300 -1 x\n"),
-		"huge.png": append([]byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR"), 0x7f, 0xff, 0xff, 0xff, 0x7f, 0xff, 0xff, 0xff, 8, 6, 0, 0, 0),
+		"odd.gpl": []byte("GIMP Palette\n#\n300 -1 x\n"),
+		"huge.png": append([]byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR"), 0x7f, 0xff, 0xff, 0xff, 0x7f, 0xff, 0xff, 0xff, 8,
+			6, 0, 0, 0),
 	} {
 		res := s.upload("/palettes", "picture", name, content)
 		assert.Equal(t, http.StatusUnprocessableEntity, res.Code, name)
 		assert.Contains(t, res.Body.String(), `role="alert"`, name)
 	}
 	assert.Equal(t, http.StatusUnprocessableEntity, s.post("/palettes", nil).Code, "no file at all")
-	assert.Equal(t, http.StatusRequestEntityTooLarge, s.upload("/palettes", "picture", "large.png", make([]byte, 49<<20)).Code)
+	assert.Equal(t, http.StatusRequestEntityTooLarge,
+		s.upload("/palettes", "picture", "large.png", make([]byte, 49<<20)).Code)
 	list, _, err := s.Studio.Colours.Palettes(t.Context(), 10, 0)
 	require.NoError(t, err)
 	assert.Empty(t, list)

@@ -36,7 +36,9 @@ func TestThePreviewTellsItsFrames(t *testing.T) {
 	}
 	assert.Contains(t, s.get(last+"layers?x=50&y=50"), `"film"`)
 	assert.Equal(t, "[]", strings.TrimSpace(s.get(last+"layers?x=900&y=50")))
-	for _, none := range []string{"/preview/abc/events", "/preview/abc/frames/0/picture.png", "/preview/" + key[1] + "/frames/999/picture.png", "/preview/" + key[1] + "/frames/x/picture.png", "/preview/" + key[1] + "/frames/1/sound.mp3"} {
+	for _, none := range []string{"/preview/abc/events", "/preview/abc/frames/0/picture.png",
+		"/preview/" + key[1] + "/frames/999/picture.png", "/preview/" + key[1] + "/frames/x/picture.png",
+		"/preview/" + key[1] + "/frames/1/sound.mp3"} {
 		w := s.do(http.MethodGet, none, nil, false)
 		assert.GreaterOrEqual(t, w.Code, 400, none)
 		assert.Less(t, w.Code, 500, none)
@@ -88,7 +90,9 @@ func TestAnOutdatedPreviewShowsThePlainBoard(t *testing.T) {
 	s := open(t)
 	p := s.piece(map[string]string{"size": "20 x 20 cm"})
 	at := fmt.Sprintf("/pieces/%d/preview", p.ID)
-	w := s.do(http.MethodPost, at+"/moves", map[string]string{"coat": "first", "kind": "puddle", "minute": "5", "cup": "c2", "amount": "5 mL", "points": "190,190"}, true)
+	w := s.do(http.MethodPost, at+"/moves",
+		map[string]string{"coat": "first", "kind": "puddle", "minute": "5", "cup": "c2", "amount": "5 mL",
+			"points": "190,190"}, true)
 	require.Equal(t, http.StatusOK, w.Code, w.Body.String())
 	_, n, err := s.Pieces.Edit(t.Context(), p.ID, p.Rev, map[string]string{"size": "10 x 10 cm"})
 	require.NoError(t, err)

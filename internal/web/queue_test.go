@@ -35,7 +35,8 @@ func TestAQueueIsMerged(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusSeeOther, send("/note", "b", "600000", map[string]string{"note": "lacing early"}))
 	assert.Equal(t, http.StatusSeeOther, send("/note", "b", "660000", map[string]string{"note": "lacing early"}))
-	assert.Equal(t, http.StatusConflict, send("/done", "c", "60000", map[string]string{"step": "0"}), "another screen had done it")
+	assert.Equal(t, http.StatusConflict, send("/done", "c", "60000", map[string]string{"step": "0"}),
+		"another screen had done it")
 	assert.Equal(t, http.StatusBadRequest, send("/note", "d", "later", map[string]string{"note": "x"}))
 
 	b, err = s.Bench.Log().Bench(t.Context(), b.ID, false)

@@ -44,7 +44,8 @@ func TestRecordsByKey(t *testing.T) {
 		require.NoError(t, err)
 		return k
 	}
-	reads, writes := key(access.ReadPieces, access.ReadStock, access.ReadJournal), key(access.WritePieces, access.WriteStock, access.WriteJournal)
+	reads, writes := key(access.ReadPieces, access.ReadStock, access.ReadJournal), key(access.WritePieces,
+		access.WriteStock, access.WriteJournal)
 
 	status, got := ask(reads, "GET", "/api/v1/pieces?find=Mud", "")
 	require.Equal(t, http.StatusOK, status)
@@ -75,7 +76,8 @@ func TestRecordsByKey(t *testing.T) {
 	require.Equal(t, http.StatusCreated, status, got)
 	_, again := ask(reads, "GET", fmt.Sprintf("/api/v1/pieces/%v/document", got["id"]), "")
 	assert.Equal(t, doc, again, "a piece made of a document has that document")
-	status, got = ask(writes, "POST", "/api/v1/pieces/document", `{"board":{"shape":"circle","diameter_mm":300},"layers":[{"resin":"nobody's"}]}`)
+	status, got = ask(writes, "POST", "/api/v1/pieces/document",
+		`{"board":{"shape":"circle","diameter_mm":300},"layers":[{"resin":"nobody's"}]}`)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Equal(t, "layers[0].resin", got["errors"].([]any)[0].(map[string]any)["field"])
 	_, got = ask("", "GET", "/api/schemas/piece.json", "")
@@ -102,8 +104,11 @@ func TestRecordsByKey(t *testing.T) {
 		status                  int
 	}{
 		{key(access.ReadStock), "GET", one, "", 403}, {"jevvo_guessed", "GET", one, "", 200}, // the first screen needs no key
-		{writes, "PATCH", one, "{", 400}, {writes, "PATCH", one, `{"fields":{}}`, 422}, {writes, "PATCH", one, `{"fields":{"name":"x"}}`, 422}, {writes, "PATCH", one, `{"rev":1,"fields":{"nmae":"x"}}`, 422}, {writes, "PATCH", item, `{"rev":1,"fields":{"stcok":"x"}}`, 422}, {writes, "PATCH", one, `{"rev":"a"}`, 422},
-		{reads, "GET", "/api/v1/pieces/999999", "", 404}, {reads, "GET", "/api/v1/pieces/x", "", 404}, {writes, "PATCH", "/api/v1/stock/resins/0", `{"fields":{"name":"x"}}`, 404},
+		{writes, "PATCH", one, "{", 400}, {writes, "PATCH", one, `{"fields":{}}`, 422},
+		{writes, "PATCH", one, `{"fields":{"name":"x"}}`, 422}, {writes, "PATCH", one, `{"rev":1,"fields":{"nmae":"x"}}`,
+			422}, {writes, "PATCH", item, `{"rev":1,"fields":{"stcok":"x"}}`, 422}, {writes, "PATCH", one, `{"rev":"a"}`, 422},
+		{reads, "GET", "/api/v1/pieces/999999", "", 404}, {reads, "GET", "/api/v1/pieces/x", "", 404},
+		{writes, "PATCH", "/api/v1/stock/resins/0", `{"fields":{"name":"x"}}`, 404},
 		{writes, "POST", "/api/v1/journal", `{"bench":999999,"text":"x"}`, 404},
 	} {
 		status, got := ask(bad.key, bad.method, bad.path, bad.body)

@@ -25,10 +25,12 @@ var sayings = map[string][]int{
 }
 
 // atTheTerminal are the folders whose errors are read there or in the log, never on a page.
-var atTheTerminal = []string{"store", "studio/archive", "studio/guard", "device", "demo", "secrets", "certificate", "studiotest", "exchange/qr"}
+var atTheTerminal = []string{"store", "studio/archive", "studio/guard", "device", "demo", "secrets", "certificate",
+	"studiotest", "exchange/qr"}
 
 // alike are amounts, names of files and what only a programmer gets wrong.
-var alike = []string{"%.0f min", "%d min", "%.0f h %.0f min", "%d-%s-%.0f-min.png", "what", "dict keys are strings", "dict takes pairs"}
+var alike = []string{"%.0f min", "%d min", "%.0f h %.0f min", "%d-%s-%.0f-min.png", "what", "dict keys are strings",
+	"dict takes pairs"}
 
 // What is said and refused in the program is in the catalogue of every language.
 func TestWhatIsSaidIsInTheCatalogues(t *testing.T) {
@@ -88,13 +90,28 @@ func textsOf(call *ast.CallExpr) []string {
 		if k >= len(call.Args) {
 			continue
 		}
-		if lit, ok := call.Args[k].(*ast.BasicLit); ok && lit.Kind == token.STRING {
-			if text, err := strconv.Unquote(lit.Value); err == nil && word.MatchString(holes.ReplaceAllString(text, "")) {
-				out = append(out, text)
-			}
+		if text, ok := literal(call.Args[k]); ok && word.MatchString(holes.ReplaceAllString(text, "")) {
+			out = append(out, text)
 		}
 	}
 	return out
+}
+
+// literal is what a string says in the source, in one piece or in several.
+func literal(e ast.Expr) (string, bool) {
+	switch e := e.(type) {
+	case *ast.BasicLit:
+		if e.Kind != token.STRING {
+			return "", false
+		}
+		text, err := strconv.Unquote(e.Value)
+		return text, err == nil
+	case *ast.BinaryExpr:
+		a, first := literal(e.X)
+		b, second := literal(e.Y)
+		return a + b, first && second && e.Op == token.ADD
+	}
+	return "", false
 }
 
 // called is the name of a function; of a method, its own.

@@ -65,7 +65,8 @@ func TestScreensForHours(t *testing.T) {
 	var closers [screens]func()
 	open := func(k int) {
 		ctx, cancel := context.WithCancel(t.Context())
-		r, err := http.NewRequestWithContext(ctx, http.MethodGet, fmt.Sprintf("%s/streams?of=/benches/%d&of=/weighings/%d", server.URL, b.ID, w.ID), nil)
+		r, err := http.NewRequestWithContext(ctx, http.MethodGet,
+			fmt.Sprintf("%s/streams?of=/benches/%d&of=/weighings/%d", server.URL, b.ID, w.ID), nil)
 		require.NoError(t, err)
 		res, err := client.Do(r)
 		require.NoError(t, err)
@@ -86,7 +87,8 @@ func TestScreensForHours(t *testing.T) {
 		if i%2 == 1 {
 			what, path = "take back", "/undo"
 		}
-		res, err := client.Post(fmt.Sprintf("%s/benches/%d%s", server.URL, b.ID, path), "application/x-www-form-urlencoded", strings.NewReader(""))
+		res, err := client.Post(fmt.Sprintf("%s/benches/%d%s", server.URL, b.ID, path), "application/x-www-form-urlencoded",
+			strings.NewReader(""))
 		require.NoError(t, err)
 		_, err = io.Copy(io.Discard, res.Body)
 		require.NoError(t, err)
@@ -103,7 +105,8 @@ func TestScreensForHours(t *testing.T) {
 		press(i)
 	}
 	after := usedNow(t)
-	t.Logf("%d presses, %d screens: goroutines %d → %d, files %d → %d, heap %d → %d kB", n, screens, before.goroutines, after.goroutines, before.files, after.files, before.heap>>10, after.heap>>10)
+	t.Logf("%d presses, %d screens: goroutines %d → %d, files %d → %d, heap %d → %d kB", n, screens, before.goroutines,
+		after.goroutines, before.files, after.files, before.heap>>10, after.heap>>10)
 	assert.InDelta(t, before.goroutines, after.goroutines, 8)
 	assert.InDelta(t, before.files, after.files, 6)
 	// Every press is an event of the bench day: what is kept grows by some hundred bytes each.

@@ -29,20 +29,30 @@ import (
 )
 
 // notSaid are the fields of tables that hold what only the program reads.
-var notSaid = []string{"ID", "Key", "Kind", "Value", "Swatch", "Of", "For", "Motif", "Window", "Support", "Form", "Role", "Outline", "Unit", "Material",
-	"Person", "Option", "Choice", "Ground", "Act", "Moment", "Code", "Safety", "Wait", "Who", "Base", "Adds", "Default", "Order", "Cause", "Only", "Layout", "When", "Coat", "By",
-	"Change", "Step", "Gesture", "Move", "Like", "Material", "Laid", "Takes", "Work", "Asks", "From", "To", "Sort", "Place"}
+var notSaid = []string{"ID", "Key", "Kind", "Value", "Swatch", "Of", "For", "Motif", "Window", "Support", "Form",
+	"Role", "Outline", "Unit", "Material",
+	"Person", "Option", "Choice", "Ground", "Act", "Moment", "Code", "Safety", "Wait", "Who", "Base", "Adds", "Default",
+	"Order", "Cause", "Only", "Layout", "When", "Coat", "By",
+	"Change", "Step", "Gesture", "Move", "Like", "Material", "Laid", "Takes", "Work", "Asks", "From", "To", "Sort",
+	"Place"}
 
 // What the tables of the program say is in the catalogue of every language.
 func TestTablesAreInTheCatalogues(t *testing.T) {
 	tables := map[string]any{
-		"techniques": technique.Library, "top coat": technique.TopCoat, "roles": technique.Roles, "moves": stepsOfTables(), "materials": technique.Materials,
-		"preparations": technique.Preparations, "supports": surface.Supports, "causes": diagnose.Causes, "faults": diagnose.Faults, "questions": diagnose.Questions,
-		"remedies": diagnose.Remedies, "schools": plan.SchoolTable, "forms": colour.Forms, "starts": composition.Starts, "things": composition.Kinds, "signs": cure.Signs,
-		"moments": journal.Moments, "outcomes": journal.Outcomes, "faces": journal.Faces, "agains": journal.Agains, "roles of devices": access.RoleTable, "scopes": access.ScopeTable,
-		"fields of commissions": commissions.Fields, "fields of settings": setup.Fields, "fields of resins": shelf.ResinFields, "fields of pigments": shelf.PigmentFields,
-		"fields of goods": stock.GoodsFields, "glossary": words.Glossary, "fields of a price": prices.AskedFields, "fields of money": prices.TermsFields, "fields of the level": bench.LevelFields,
-		"works": wet.Works, "complaints": wet.Complaints, "mishaps": wet.Mishaps, "places": technique.Places, "sorts": propose.Sorts, "amounts": bench.Abouts,
+		"techniques": technique.Library, "top coat": technique.TopCoat, "roles": technique.Roles, "moves": stepsOfTables(),
+		"materials":    technique.Materials,
+		"preparations": technique.Preparations, "supports": surface.Supports, "causes": diagnose.Causes,
+		"faults": diagnose.Faults, "questions": diagnose.Questions,
+		"remedies": diagnose.Remedies, "schools": plan.SchoolTable, "forms": colour.Forms, "starts": composition.Starts,
+		"things": composition.Kinds, "signs": cure.Signs,
+		"moments": journal.Moments, "outcomes": journal.Outcomes, "faces": journal.Faces, "agains": journal.Agains,
+		"roles of devices": access.RoleTable, "scopes": access.ScopeTable,
+		"fields of commissions": commissions.Fields, "fields of settings": setup.Fields,
+		"fields of resins": shelf.ResinFields, "fields of pigments": shelf.PigmentFields,
+		"fields of goods": stock.GoodsFields, "glossary": words.Glossary, "fields of a price": prices.AskedFields,
+		"fields of money": prices.TermsFields, "fields of the level": bench.LevelFields,
+		"works": wet.Works, "complaints": wet.Complaints, "mishaps": wet.Mishaps, "places": technique.Places,
+		"sorts": propose.Sorts, "amounts": bench.Abouts,
 	}
 	for _, l := range words.Languages {
 		if l.Language.English() {
@@ -54,7 +64,8 @@ func TestTablesAreInTheCatalogues(t *testing.T) {
 			said := 0
 			texts(reflect.ValueOf(table), func(text string) {
 				said++
-				if word.MatchString(text) && !c.Has(text) && !slices.Contains(asItIs, text) && text != "Deutsch" && text != "English (US)" {
+				if word.MatchString(text) && !c.Has(text) && !slices.Contains(asItIs, text) && text != "Deutsch" &&
+					text != "English (US)" {
 					missing = append(missing, name+": "+text)
 				}
 			})

@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"bytes"
 	"fmt"
 	"io"
 	"log/slog"
@@ -85,8 +86,13 @@ func (s *site) do(method, path string, form map[string]string, htmx bool) *httpt
 	}
 	w := httptest.NewRecorder()
 	s.h.ServeHTTP(w, r)
+	if strings.HasPrefix(w.Header().Get("Content-Type"), "text/html") { // however its source is broken into lines
+		w.Body = bytes.NewBufferString(blank.ReplaceAllString(w.Body.String(), " "))
+	}
 	return w
 }
+
+var blank = regexp.MustCompile(`[ \n]+`)
 
 func (s *site) get(path string) string {
 	s.t.Helper()
@@ -111,8 +117,10 @@ func (s *site) view(p pieces.Piece) agenda.View {
 	return v
 }
 
-var pages = []string{"/", "/pieces", "/pieces/new", "/days", "/days/print", "/commissions", "/commissions/new", "/palettes", "/bench", "/devices", "/outbox",
-	"/shelf", "/shelf/new", "/shelf/1", "/shelf/pigments", "/pigments/new", "/pigments/1", "/techniques", "/techniques/swipe", "/sums", "/sums/coat", "/settings", "/healthz"}
+var pages = []string{"/", "/pieces", "/pieces/new", "/days", "/days/print", "/commissions", "/commissions/new",
+	"/palettes", "/bench", "/devices", "/outbox",
+	"/shelf", "/shelf/new", "/shelf/1", "/shelf/pigments", "/pigments/new", "/pigments/1", "/techniques",
+	"/techniques/swipe", "/sums", "/sums/coat", "/settings", "/healthz"}
 
 var ofPiece = []string{"", "/composition", "/level", "/weigh", "/bench", "/run-sheet", "/card", "/cups.csv", "/rescale"}
 
@@ -172,7 +180,8 @@ func TestErrorsHaveOneWayEach(t *testing.T) {
 // The mail password is on no page and in no answer.
 func TestThePasswordIsNeverShown(t *testing.T) {
 	s := open(t)
-	assert.Equal(t, http.StatusSeeOther, s.post("/settings", map[string]string{"mail_host": "mail.example.org", "mail_password": "hunter2"}).Code)
+	assert.Equal(t, http.StatusSeeOther,
+		s.post("/settings", map[string]string{"mail_host": "mail.example.org", "mail_password": "hunter2"}).Code)
 	kept, err := s.Setup.Password()
 	require.NoError(t, err)
 	assert.Equal(t, "hunter2", kept)
@@ -184,7 +193,8 @@ func TestThePasswordIsNeverShown(t *testing.T) {
 // large boards and on small cards.
 func TestClearCupsShowTheGround(t *testing.T) {
 	s := open(t)
-	p := s.piece(map[string]string{"name": "Clear", "ground": "#aa7733", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})
+	p := s.piece(map[string]string{"name": "Clear", "ground": "#aa7733",
+		pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})
 	v := s.view(p)
 	var clear *plan.Cup
 	for i, c := range v.Coats[0].Cups {
@@ -196,7 +206,8 @@ func TestClearCupsShowTheGround(t *testing.T) {
 	film := clear.Swatch()
 	assert.NotEqual(t, "#ffffff", film)
 	assert.Less(t, distance(film, "#aa7733"), 40.0, "clear on a warm ground is near that ground: %s", film)
-	for _, path := range []string{frame.Piece(p.ID), "/pieces", frame.Piece(p.ID, "/composition"), frame.Piece(p.ID, "/run-sheet")} {
+	for _, path := range []string{frame.Piece(p.ID), "/pieces", frame.Piece(p.ID, "/composition"),
+		frame.Piece(p.ID, "/run-sheet")} {
 		assert.Contains(t, s.get(path), film, path)
 	}
 }
@@ -255,7 +266,8 @@ func TestPagesPrintThePlan(t *testing.T) {
 		}
 		typed[pieces.CoatKey(plan.FirstCoat, "technique")] = coats[rng.IntN(3)]
 		p := s.piece(typed)
-		p, _, err := s.Pieces.Edit(t.Context(), p.ID, p.Rev, map[string]string{pieces.CoatKey(plan.SecondCoat, "technique"): coats[rng.IntN(len(coats))]})
+		p, _, err := s.Pieces.Edit(t.Context(), p.ID, p.Rev,
+			map[string]string{pieces.CoatKey(plan.SecondCoat, "technique"): coats[rng.IntN(len(coats))]})
 		require.NoError(t, err)
 		list = append(list, p)
 	}
@@ -268,7 +280,9 @@ func TestPagesPrintThePlan(t *testing.T) {
 		s.checkPiece(p, ics)
 		for _, task := range s.view(p).Agenda.TasksOf(p.ID) {
 			if task.Start.YearDay() == monday.YearDay() && task.Kind != plan.TaskLook {
-				assert.Contains(t, letters[0].Body, task.Start.Format("15:04")+"  "+p.Name+": "+words.Lower(words.Task(task.Task, task.Plan)), "the letter says the same")
+				assert.Contains(t, letters[0].Body,
+					task.Start.Format("15:04")+"  "+p.Name+": "+
+						words.Lower(words.Task(task.Task, task.Plan)), "the letter says the same")
 			}
 		}
 	}
@@ -302,7 +316,8 @@ func (s *site) checkPiece(p pieces.Piece, ics string) {
 		for _, lot := range c.Lots {
 			if c.Split() {
 				for where, body := range map[string]string{"piece": page, "run sheet": sheet, "card": card} {
-					assert.Contains(t, body, "A "+lot.A.Mass.Text(sys), "%s, the jug of the %s on the %s", p.Name, words.Coat(c), where)
+					assert.Contains(t, body, "A "+lot.A.Mass.Text(sys), "%s, the jug of the %s on the %s", p.Name, words.Coat(c),
+						where)
 				}
 			}
 		}
@@ -369,7 +384,8 @@ func TestWeighingOutWithoutAScale(t *testing.T) {
 	target := s.view(p).Coats[0].Lots[0].A.Mass
 	assert.Contains(t, page, fmt.Sprintf("%.1f g", target.Grams()))
 	assert.NotContains(t, page, "Take the reading", "there is no reading to confirm")
-	require.Equal(t, http.StatusSeeOther, s.post(at+"/typed", map[string]string{"rev": "2", "grams": fmt.Sprintf("%.1f", target.Grams())}).Code)
+	require.Equal(t, http.StatusSeeOther, s.post(at+"/typed", map[string]string{"rev": "2", "grams": fmt.Sprintf("%.1f",
+		target.Grams())}).Code)
 	assert.Contains(t, plainText(s.get(at)), "part B")
 	refused := s.do("POST", at+"/typed", map[string]string{"rev": "3", "grams": "a spoonful"}, true)
 	assert.Equal(t, http.StatusUnprocessableEntity, refused.Code)

@@ -44,7 +44,8 @@ func (w weighOut) say(button, text string) int {
 // figure is the large figure of the page.
 func (w weighOut) figure() float64 {
 	w.t.Helper()
-	v, err := strconv.ParseFloat(between(w.t, between(w.t, w.get(w.at), `<p class="dial-net">`, "</p>"), "<data>", "</data>"), 64)
+	v, err := strconv.ParseFloat(between(w.t, between(w.t, w.get(w.at), `<p class="dial-net">`, "</p>"), "<data>",
+		"</data>"), 64)
 	require.NoError(w.t, err)
 	return v
 }
@@ -65,7 +66,8 @@ func TestThreeToOneThroughThePage(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, w.say("/typed", "31,0 g"))
 	assert.InDelta(t, 10.33, w.figure(), 0.05)
 	assert.Contains(t, w.look("10.3"), "Stop: on the line")
-	assert.Contains(t, w.look("ST,GS,+  10.3 g"), "Stop: on the line", "a scale that types like a keyboard sends all of its display")
+	assert.Contains(t, w.look("ST,GS,+  10.3 g"), "Stop: on the line",
+		"a scale that types like a keyboard sends all of its display")
 	assert.Contains(t, w.look("8"), "2.3 g still to pour")
 	assert.Contains(t, w.look("13"), "Confirm, then add", "an overshoot says how it is put right before it is taken")
 	assert.Contains(t, w.look("a lot"), "is not a weight")
@@ -79,7 +81,8 @@ func TestThreeToOneThroughThePage(t *testing.T) {
 // 300 mL at 2:1 is 200 + 100, read off the marks of one jug (common practice).
 func TestTwoToOneByTheMarksOfAJug(t *testing.T) {
 	s := open(t)
-	_, _, err := s.Setup.Edit(t.Context(), map[string]string{"school.measure": plan.MeasureVolume, "school.tare": plan.TareOnce})
+	_, _, err := s.Setup.Edit(t.Context(),
+		map[string]string{"school.measure": plan.MeasureVolume, "school.tare": plan.TareOnce})
 	require.NoError(t, err)
 	w := s.weighOut(map[string]string{"ratio": "2:1", "by": "volume", "density_a": "1130 kg/m3", "density_b": "970 kg/m3"})
 	require.Equal(t, http.StatusSeeOther, w.say("/tare", ""))

@@ -25,11 +25,13 @@ var repairs = map[string]string{
 
 // needs say what a wait is for, of the task that is waited for.
 var needs = map[plan.Why]string{
-	plan.WhyDries: "has to dry", plan.WhyHard: "has to be hard", plan.WhyTacky: "has to be tacky", plan.WhyCured: "has to cure",
-	plan.WhyFirm: "has to be firm",
-	plan.WhySoft: "has to be soft-set", plan.WhyHour: "needs its hour", plan.WhyMinutes: "needs its minutes",
+	plan.WhyDries: "has to dry", plan.WhyHard: "has to be hard", plan.WhyTacky: "has to be tacky",
+	plan.WhyCured: "has to cure",
+	plan.WhyFirm:  "has to be firm",
+	plan.WhySoft:  "has to be soft-set", plan.WhyHour: "needs its hour", plan.WhyMinutes: "needs its minutes",
 	plan.WhyRuns:    "comes off while it runs",
-	plan.WhyNextDay: "has to stand until the next day", plan.WhyBubbles: "lets its bubbles up later", plan.WhyCool: "has to be cool again",
+	plan.WhyNextDay: "has to stand until the next day", plan.WhyBubbles: "lets its bubbles up later",
+	plan.WhyCool: "has to be cool again",
 }
 
 // Obstacle says why a task cannot lie at a time.
@@ -64,13 +66,16 @@ func Agenda(n Placed) string {
 	}
 	switch n.Code {
 	case "pin-let-go":
-		return F("%s, %s cannot lie at %s: its waits or the other work do not allow it. The pin was let go.", n.Name, task, n.When)
+		return F("%s, %s cannot lie at %s: its waits or the other work do not allow it. The pin was let go.", n.Name, task,
+			n.When)
 	case "windows-given":
-		return F("%s cannot keep its windows within the opening hours; they were given up: its tape comes off next day, its next coat waits for hard.", n.Name)
+		return F("%s cannot keep its windows within the opening hours; they were given up: its tape comes off next day, "+
+			"its next coat waits for hard.", n.Name)
 	case "no-place-fits":
 		return F("%s fits no place on the shelf; it is planned as if it lay elsewhere.", n.Name)
 	case "few-places":
-		return F("%s needs %s; the shelf has %d that fit. It is planned as if it lay elsewhere.", n.Name, Plural(n.Need, "place", "places"), n.Have)
+		return F("%s needs %s; the shelf has %d that fit. It is planned as if it lay elsewhere.", n.Name,
+			Plural(n.Need, "place", "places"), n.Have)
 	case "not-reckoned":
 		return F("%s cannot be reckoned: %s.", n.Name, n.Err)
 	}

@@ -15,8 +15,10 @@ func TestAmountsAreCountedAndReadBack(t *testing.T) {
 		unit            string
 		english, german string
 	}{
-		{1, "drops", "1 drop", "1 Tropfen"}, {2, "drops", "2 drops", "2 Tropfen"}, {1, "pairs", "1 pair", "1 Paar"}, {54, "pieces", "54 pieces", "54 Stück"},
-		{22.4, "m", "22.4 m", "22,4 m"}, {1, "sheets", "1 sheet", "1 Blatt"}, {1.5, "sheets", "1.5 sheets", "1,5 Blätter"}, {-4.7, "g", "-4.7 g", "-4,7 g"},
+		{1, "drops", "1 drop", "1 Tropfen"}, {2, "drops", "2 drops", "2 Tropfen"}, {1, "pairs", "1 pair", "1 Paar"},
+		{54, "pieces", "54 pieces", "54 Stück"},
+		{22.4, "m", "22.4 m", "22,4 m"}, {1, "sheets", "1 sheet", "1 Blatt"}, {1.5, "sheets", "1.5 sheets", "1,5 Blätter"},
+		{-4.7, "g", "-4.7 g", "-4,7 g"},
 	} {
 		words.Use(words.English)
 		assert.Equal(t, c.english, words.Counted(c.v, 1, c.unit))

@@ -20,9 +20,11 @@ func TestRefusalsOfALanguage(t *testing.T) {
 		english, german string
 	}{
 		{nil, "", ""},
-		{length, `"ready" is not a length; write 18 in, 46 cm or 1.7 mm`, `"ready" ist nicht als eine Länge zu lesen; schreibe 46 cm, 1,7 mm oder 18 in`},
+		{length, `"ready" is not a length; write 18 in, 46 cm or 1.7 mm`,
+			`"ready" ist nicht als eine Länge zu lesen; schreibe 46 cm, 1,7 mm oder 18 in`},
 		{inner, "the outline is empty", "der Umriss ist leer"},
-		{refusal.New("its board cannot be: %v", inner), "its board cannot be: the outline is empty", "ihre Platte geht nicht: der Umriss ist leer"},
+		{refusal.New("its board cannot be: %v", inner), "its board cannot be: the outline is empty",
+			"ihre Platte geht nicht: der Umriss ist leer"},
 		{refusal.New("line %d: %w", 3, inner), "line 3: the outline is empty", "Zeile 3: der Umriss ist leer"},
 		{fmt.Errorf("sea.svg: %w", inner), "sea.svg: the outline is empty", "sea.svg: der Umriss ist leer"},
 		{refusal.New("%q is not one of the ways", "ready"), `"ready" is not one of the ways`, `"ready" ist keine der Arten`},

@@ -62,7 +62,8 @@ func (c *Catalogue) decimalMark() string {
 // end is the sentence's.
 func numeral(text string) int {
 	end := 0
-	for end < len(text) && (isDigit(text[end]) || end > 0 && text[end] == '.' && end+1 < len(text) && isDigit(text[end+1])) {
+	for end < len(text) && (isDigit(text[end]) || end > 0 && text[end] == '.' && end+1 < len(text) &&
+		isDigit(text[end+1])) {
 		end++
 	}
 	return end

@@ -15,10 +15,12 @@ import (
 // German writes a comma before decimals (DIN 1333); English a point.
 func TestFiguresOfALanguage(t *testing.T) {
 	for text, want := range map[string]string{
-		"12.5 g": "12,5 g", "−0.25°": "−0,25°", "(1.5–2.5 mm)": "(1,5–2,5 mm)", "1.6 mm.": "1,6 mm.", "ends at 3.": "ends at 3.",
-		"1:0.45": "1:0,45", "€1200.50": "€1200,50", "40.0×60.0 cm": "40,0×60,0 cm",
-		"192.168.0.3:8080": "192.168.0.3:8080", "0.3,0.5 0.7,0.6": "0.3,0.5 0.7,0.6", "v1.2": "v1.2", `"1.5x" is not a number`: `"1.5x" is not a number`,
-		"/boards/1.5": "/boards/1.5", "no figures.": "no figures.", "": "",
+		"12.5 g": "12,5 g", "−0.25°": "−0,25°", "(1.5–2.5 mm)": "(1,5–2,5 mm)", "1.6 mm.": "1,6 mm.",
+		"ends at 3.": "ends at 3.",
+		"1:0.45":     "1:0,45", "€1200.50": "€1200,50", "40.0×60.0 cm": "40,0×60,0 cm",
+		"192.168.0.3:8080": "192.168.0.3:8080", "0.3,0.5 0.7,0.6": "0.3,0.5 0.7,0.6", "v1.2": "v1.2",
+		`"1.5x" is not a number`: `"1.5x" is not a number`,
+		"/boards/1.5":            "/boards/1.5", "no figures.": "no figures.", "": "",
 	} {
 		assert.Equal(t, text, words.Figures(text), "in English")
 		speak(t, words.German)

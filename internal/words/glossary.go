@@ -30,7 +30,8 @@ var Glossary = []Term{
 	{"Hard", "It takes no fingerprint: it can be handled, sanded and coated again."},
 	{"Hiding", "How much of what lies under a film it covers at the thickness it has."},
 	{"Holding", "The window in which dragged lines stay where they were put."},
-	{"Lacing", "A net of fine white threads and cells, drawn out of a white over colours; also the window in which that works."},
+	{"Lacing", "A net of fine white threads and cells, drawn out of a white over colours; also the window in which " +
+		"that works."},
 	{"Level", "The board lying so that the film does not creep to one side."},
 	{"Lot", "One mixing of parts A and B together; its clock starts when they meet."},
 	{"Open edge", "An edge the resin runs over, as against a dam or a rim."},
@@ -46,6 +47,7 @@ var Glossary = []Term{
 	{"Tacky", "It sticks to a glove but leaves nothing on it: the next coat bonds without sanding."},
 	{"Test tile", "A small board on which colours and technique are tried before the large one."},
 	{"Topcoat", "The last clear coat, for gloss and protection."},
-	{"Torching", "A flame passed quickly over the film: it bursts bubbles at the surface and makes the resin thinner for a moment."},
+	{"Torching", "A flame passed quickly over the film: it bursts bubbles at the surface and makes the resin thinner " +
+		"for a moment."},
 	{"Window", "The minutes in which a move works, by this resin's clock in this room."},
 }

@@ -13,8 +13,11 @@ import (
 
 // Every window that stands on a clock is explained, and the list is by letter.
 func TestTheGlossaryHasEveryWindow(t *testing.T) {
-	assert.True(t, slices.IsSortedFunc(words.Glossary, func(a, b words.Term) int { return strings.Compare(strings.ToLower(a.Word), strings.ToLower(b.Word)) }))
-	for _, phase := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding, cure.Stringy, cure.SoftSet, cure.Tacky, cure.Hard, cure.Cured} {
-		assert.True(t, slices.ContainsFunc(words.Glossary, func(term words.Term) bool { return term.Word == string(phase) }), "%s", phase)
+	assert.True(t, slices.IsSortedFunc(words.Glossary,
+		func(a, b words.Term) int { return strings.Compare(strings.ToLower(a.Word), strings.ToLower(b.Word)) }))
+	for _, phase := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding, cure.Stringy, cure.SoftSet, cure.Tacky,
+		cure.Hard, cure.Cured} {
+		assert.True(t, slices.ContainsFunc(words.Glossary, func(term words.Term) bool { return term.Word == string(phase) }),
+			"%s", phase)
 	}
 }

@@ -47,7 +47,8 @@ func TestTextsOfALanguage(t *testing.T) {
 	assert.Equal(t, "Klebrig, Ebb tide", words.Join([]string{"Tacky", "Ebb tide"}, ", "), "what a painter wrote stays")
 	assert.Equal(t, "Rohes Holz. Ebb tide stays.", words.T("Rohes Holz. Ebb tide stays."))
 	assert.Equal(t, "Langsam, vom Film weg. Eine Handbreit um den Banddamm Heißluft, nie eine Flamme.",
-		words.T("Slowly, away from the film. Within a hand of the tape dam use hot air, never a flame."), "sentence by sentence")
+		words.T("Slowly, away from the film. Within a hand of the tape dam use hot air, "+
+			"never a flame."), "sentence by sentence")
 	speak(t, words.American)
 	assert.Equal(t, "Color", words.T("Colour"))
 	assert.Equal(t, "color", words.Lower("Colour"))

@@ -58,7 +58,8 @@ func Task(t plan.Task, p *plan.Plan) string {
 func TaskDo(t plan.Task) string {
 	switch t.Kind {
 	case plan.TaskLook:
-		return T("Lift the cover, look along the light, a quick pass only where a bubble stands, and again a quarter of an hour later. Cover again.")
+		return T("Lift the cover, look along the light, a quick pass only where a bubble stands, and again a quarter of an " +
+			"hour later. Cover again.")
 	case plan.TaskTape:
 		return T("Slowly, away from the film.")
 	case plan.TaskDeliver:
@@ -85,7 +86,8 @@ func Material(m plan.Material) string {
 	if m.Unit == technique.Grams || m.Unit == technique.Millis || m.Unit == technique.Metres {
 		n = 1
 	}
-	unit := map[technique.Unit]string{technique.Grams: "g", technique.Millis: "mL", technique.Drops: "drops", technique.Sheets: "sheets", technique.Metres: "m"}[m.Unit]
+	unit := map[technique.Unit]string{technique.Grams: "g", technique.Millis: "mL", technique.Drops: "drops",
+		technique.Sheets: "sheets", technique.Metres: "m"}[m.Unit]
 	return Counted(m.Amount, n, unit)
 }
 

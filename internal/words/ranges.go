@@ -19,9 +19,11 @@ func Cells(c plan.CellForecast, sys units.System) string {
 	case math.IsInf(c.Soon, 1):
 		return F("cells %s would need longer than the resin flows", apart)
 	case c.InTime == plan.Perhaps:
-		return F("perhaps cells, %s, not before %s after the parts met; how thick it lies, its true density and the silicone decide", apart, Roughly(c.Soon))
+		return F("perhaps cells, %s, not before %s after the parts met; how thick it lies, its true density and the "+
+			"silicone decide", apart, Roughly(c.Soon))
 	}
-	return F("cells %s show after %s at the soonest, when it no longer laces: warm it, or pour sooner", apart, Roughly(c.Soon))
+	return F("cells %s show after %s at the soonest, when it no longer laces: warm it, or pour sooner", apart,
+		Roughly(c.Soon))
 }
 
 // Between says a range of lengths to the digit that means something.

@@ -29,13 +29,15 @@ func Reason(r schedule.Reason, p schedule.Problem) string {
 	case schedule.NeverOpen:
 		return T("There are no opening hours.")
 	case schedule.InTheWay:
-		return T("The pieces stand in each other's way: each could be planned alone, but not all together within three years.")
+		return T("The pieces stand in each other's way: each could be planned alone, but not all together within " +
+			"three years.")
 	}
 	piece := p.Pieces[r.Piece]
 	task := func(i int) string { return piece.Tasks[i].ID }
 	switch r.Code {
 	case schedule.LateByHours:
-		return F("%s is late by itself: with the studio open day and night it would be in time, so the opening hours bind.", piece.ID)
+		return F("%s is late by itself: with the studio open day and night it would be in time, so the opening hours bind.",
+			piece.ID)
 	case schedule.LateByWork:
 		return F("%s is late by itself: its work alone takes until after the due day.", piece.ID)
 	case schedule.LateByWaits:
@@ -43,9 +45,11 @@ func Reason(r schedule.Reason, p schedule.Problem) string {
 		if r.Why != "" {
 			why = " (" + T(r.Why) + ")"
 		}
-		return F("%s is late by itself: its waits alone last beyond the due day; the longest: %s waits %s after %s%s.", piece.ID, task(r.Task), Span(r.Minutes), task(r.After), why)
+		return F("%s is late by itself: its waits alone last beyond the due day; the longest: %s waits %s after %s%s.",
+			piece.ID, task(r.Task), Span(r.Minutes), task(r.After), why)
 	case schedule.LateByShelf:
-		return F("%s would be in time alone; it waits for a level place on the shelf: with more of them less would be late.", piece.ID)
+		return F("%s would be in time alone; it waits for a level place on the shelf: with more of them less would be late.",
+			piece.ID)
 	case schedule.LateByHands:
 		return F("%s would be in time alone; it waits for the one pair of hands: the other pieces take it first.", piece.ID)
 	case schedule.InACircle:
@@ -55,11 +59,13 @@ func Reason(r schedule.Reason, p schedule.Problem) string {
 		}
 		return F("In %s these wait for one another in a circle: %s.", piece.ID, strings.Join(names, ", "))
 	case schedule.TaskTooLong:
-		return F("%s, %s takes %s, longer than the studio is ever open at a stretch (%s).", piece.ID, task(r.Task), Span(r.Minutes), Span(r.Most))
+		return F("%s, %s takes %s, longer than the studio is ever open at a stretch (%s).", piece.ID, task(r.Task),
+			Span(r.Minutes), Span(r.Most))
 	case schedule.TooFewPlaces:
 		return F("%s needs %d level places; the shelf has %d that fit.", piece.ID, r.Minutes, r.Most)
 	case schedule.WindowShut:
-		return F("%s, %s must start within %s after %s, and no opening hours allow that.", piece.ID, task(r.Task), Span(r.Minutes), task(r.After))
+		return F("%s, %s must start within %s after %s, and no opening hours allow that.", piece.ID, task(r.Task),
+			Span(r.Minutes), task(r.After))
 	}
 	return F("%s cannot keep its waits within the opening hours.", piece.ID)
 }

@@ -4,8 +4,9 @@ import "jevvo/internal/core/cure"
 
 // looks are what resin is like in each window (common practice).
 var looks = map[cure.Phase]string{
-	cure.Runny:     "Like warm syrup: a line drawn in it has closed before the stick is out.",
-	cure.Lacing:    "Like paint from the tin: a thin white breaks open where it is drawn or warmed, and runs into threads.",
+	cure.Runny: "Like warm syrup: a line drawn in it has closed before the stick is out.",
+	cure.Lacing: "Like paint from the tin: a thin white breaks open where it is drawn or warmed, and runs " +
+		"into threads.",
 	cure.Holding:   "Like honey: a drawn line stays, softly, and edges no longer run into each other.",
 	cure.Stringy:   "It pulls threads from a stick. Hands and flame off: marks stay now.",
 	cure.SoftSet:   "A glove leaves a dent and comes away clean. Tape comes off; edges still round over.",

@@ -22,7 +22,8 @@ func at(day, hour, minute int) time.Time {
 }
 
 func TestWeekIsReadAndPrinted(t *testing.T) {
-	for _, text := range []string{"mon-fri 08:00-18:00", "mon-fri 08:00-18:00; sat 10:00-16:00", "tue 09:00-12:00, 13:00-17:00"} {
+	for _, text := range []string{"mon-fri 08:00-18:00", "mon-fri 08:00-18:00; sat 10:00-16:00",
+		"tue 09:00-12:00, 13:00-17:00"} {
 		w := week(t, text)
 		again, err := calendar.ParseWeek(w.String())
 		require.NoError(t, err, w.String())

@@ -101,7 +101,8 @@ func saidDay(words []string, today time.Time) (time.Time, []string, error) {
 }
 
 // dated is a day of a month, this year or, once it is over, the next; a year may follow.
-func dated(noon func(int, time.Month, int) time.Time, year int, month time.Month, day int, rest []string, today time.Time) (time.Time, []string, error) {
+func dated(noon func(int, time.Month, int) time.Time, year int, month time.Month, day int, rest []string,
+	today time.Time) (time.Time, []string, error) {
 	given := false
 	if len(rest) > 0 && len(rest[0]) == 4 {
 		if n, err := strconv.Atoi(rest[0]); err == nil && n >= 2000 {

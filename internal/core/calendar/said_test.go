@@ -48,7 +48,8 @@ func TestDaysAreSaidInWords(t *testing.T) {
 			assert.Equal(t, want, calendar.SinglesText([]calendar.Single{one}), said)
 		}
 	}
-	for _, bad := range []string{"", "  ", "someday 9-12", "thu 21-18", "thu 25-26", "thu 13-14 pm", "30 feb shut", "0 may shut", "thu evening", "thu only", "thu 9-12, 11-13"} {
+	for _, bad := range []string{"", "  ", "someday 9-12", "thu 21-18", "thu 25-26", "thu 13-14 pm", "30 feb shut",
+		"0 may shut", "thu evening", "thu only", "thu 9-12, 11-13"} {
 		_, err := usual(t).Said(bad, today)
 		assert.Error(t, err, bad)
 	}

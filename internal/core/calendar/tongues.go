@@ -13,11 +13,15 @@ func plain(word string) string {
 }
 
 var german = map[string]string{
-	"mo": "mon", "montag": "mon", "di": "tue", "dienstag": "tue", "mi": "wed", "mittwoch": "wed", "do": "thu", "donnerstag": "thu",
-	"fr": "fri", "freitag": "fri", "sa": "sat", "samstag": "sat", "sonnabend": "sat", "so": "sun", "sonntag": "sun",
-	"januar": "jan", "februar": "feb", "mär": "mar", "märz": "mar", "mrz": "mar", "mai": "may", "juni": "jun", "juli": "jul",
-	"okt": "oct", "oktober": "oct", "dez": "dec", "dezember": "dec",
-	"heute": "today", "morgen": "tomorrow", "nur": "only", "zu": "shut", "geschlossen": "shut", "frei": "off", "von": "from", "bis": "to", "uhr": "",
+	"mo": "mon", "montag": "mon", "di": "tue", "dienstag": "tue", "mi": "wed", "mittwoch": "wed", "do": "thu",
+	"donnerstag": "thu",
+	"fr":         "fri", "freitag": "fri", "sa": "sat", "samstag": "sat", "sonnabend": "sat", "so": "sun",
+	"sonntag": "sun",
+	"januar":  "jan", "februar": "feb", "mär": "mar", "märz": "mar", "mrz": "mar", "mai": "may", "juni": "jun",
+	"juli": "jul",
+	"okt":  "oct", "oktober": "oct", "dez": "dec", "dezember": "dec",
+	"heute": "today", "morgen": "tomorrow", "nur": "only", "zu": "shut", "geschlossen": "shut", "frei": "off",
+	"von": "from", "bis": "to", "uhr": "",
 }
 
 // plainWords are the words of a text as they are read.

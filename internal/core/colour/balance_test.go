@@ -14,7 +14,8 @@ import (
 // CIEDE2000 by its grey card, whatever its light (the cast is the test's own).
 func TestACastIsTakenOut(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		cast := colour.RGB{R: rapid.Float64Range(0.6, 1.4).Draw(t, "r"), G: rapid.Float64Range(0.7, 1.2).Draw(t, "g"), B: rapid.Float64Range(0.6, 1.4).Draw(t, "b")}
+		cast := colour.RGB{R: rapid.Float64Range(0.6, 1.4).Draw(t, "r"), G: rapid.Float64Range(0.7, 1.2).Draw(t, "g"),
+			B: rapid.Float64Range(0.6, 1.4).Draw(t, "b")}
 		taken := func(c colour.RGB) colour.RGB { // with the cast, in bytes
 			byteOf := colour.RGB{R: c.R * cast.R, G: c.G * cast.G, B: c.B * cast.B}.Hex()
 			back, err := colour.ParseHex(byteOf)
@@ -45,7 +46,8 @@ func TestAPatchThatSaysNothing(t *testing.T) {
 // CIELAB there and back (CIE 15).
 func TestLabThereAndBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		c := colour.Lab{L: rapid.Float64Range(0, 100).Draw(t, "L"), A: rapid.Float64Range(-60, 60).Draw(t, "a"), B: rapid.Float64Range(-60, 60).Draw(t, "b")}
+		c := colour.Lab{L: rapid.Float64Range(0, 100).Draw(t, "L"), A: rapid.Float64Range(-60, 60).Draw(t, "a"),
+			B: rapid.Float64Range(-60, 60).Draw(t, "b")}
 		d := c.XYZ().Lab()
 		require.InDelta(t, c.L, d.L, 1e-9)
 		require.InDelta(t, c.A, d.A, 1e-9)

@@ -26,7 +26,8 @@ func TestTheEndsAreTakenIn(t *testing.T) {
 	assert.NoError(t, err)
 	_, err = colour.FromWash(colour.Flat(0.5), 1, 1.6, colour.Surface{})
 	assert.NoError(t, err)
-	mixed, err := colour.Blend([]colour.Part{{Reflectance: colour.Flat(0.5), Amount: 1}, {Reflectance: colour.Flat(0.1), Amount: 0}})
+	mixed, err := colour.Blend([]colour.Part{{Reflectance: colour.Flat(0.5), Amount: 1},
+		{Reflectance: colour.Flat(0.1), Amount: 0}})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.5, mixed[3], 1e-9)
 	// A dye over black shows nothing at all, over the chart's white what it lets
@@ -45,7 +46,8 @@ func TestTheEndsAreTakenIn(t *testing.T) {
 // 15 at 450 and 600 nm, scaled to the white point as the whole is.
 func TestSingleBandsAsInTheTables(t *testing.T) {
 	raw := colour.RawWhite()
-	for band, want := range map[int]colour.XYZ{7: {X: 0.3362, Y: 0.0380, Z: 1.7721}, 22: {X: 1.0622, Y: 0.6310, Z: 0.0008}} {
+	for band, want := range map[int]colour.XYZ{7: {X: 0.3362, Y: 0.0380, Z: 1.7721},
+		22: {X: 1.0622, Y: 0.6310, Z: 0.0008}} {
 		var s colour.Spectrum
 		s[band] = 1
 		got := s.XYZ()
@@ -69,13 +71,16 @@ func paint(k, s, limit float64, tint int) colour.Candidate {
 // limits and never under what is worth a bottle; as many recipes are given as were
 // asked for, each of pigments named once, the nearest first.
 func TestRecipesAreBroughtHome(t *testing.T) {
-	candidates := []colour.Candidate{paint(8, 60, 0.06, 0), paint(20, 20, 0.06, 1), paint(30, 8, 0.06, 2), paint(1, 90, 0.06, 3), paint(90, 3, 0.06, 1), paint(12, 30, 0.06, 2)}
+	candidates := []colour.Candidate{paint(8, 60, 0.06, 0), paint(20, 20, 0.06, 1), paint(30, 8, 0.06, 2),
+		paint(1, 90, 0.06, 3), paint(90, 3, 0.06, 1), paint(12, 30, 0.06, 2)}
 	q := colour.Query{Film: 1.6 * units.Millimetre, Backing: colour.Flat(0.4), Surface: colour.Finish(1), Best: 5}
 	made := []colour.RecipePart{{Candidate: 0, Load: 0.012}, {Candidate: 1, Load: 0.008}}
-	doses := []colour.Dose{{Optics: candidates[0].Optics, Load: made[0].Load}, {Optics: candidates[1].Optics, Load: made[1].Load}}
+	doses := []colour.Dose{{Optics: candidates[0].Optics, Load: made[0].Load},
+		{Optics: candidates[1].Optics, Load: made[1].Load}}
 	q.Target = q.Surface.Out(colour.Cup(doses).Over(q.Backing, q.Film)).Lab()
 	for _, off := range [][2]float64{{1.4, 1.3}, {0.7, 0.8}, {1.3, 0.75}, {0.75, 1.3}} {
-		home := q.Descend(colour.Recipe{Parts: []colour.RecipePart{{Candidate: 0, Load: made[0].Load * off[0]}, {Candidate: 1, Load: made[1].Load * off[1]}}}, candidates)
+		home := q.Descend(colour.Recipe{Parts: []colour.RecipePart{{Candidate: 0, Load: made[0].Load * off[0]},
+			{Candidate: 1, Load: made[1].Load * off[1]}}}, candidates)
 		assert.Less(t, home.Difference, 0.2, "%v", off)
 		// Off the same way the search ends in a valley, where the colour is right at
 		// other loads; off opposite ways it comes all the way home.
@@ -111,14 +116,16 @@ func TestRecipesAreBroughtHome(t *testing.T) {
 	assert.Less(t, better.Difference, q.Descend(start, candidates).Difference)
 	// At the limit no more is added, and nothing goes below the least.
 	dark := q
-	dark.Target = q.Surface.Out(colour.Cup([]colour.Dose{{Optics: candidates[3].Optics, Load: 0.5}}).Over(q.Backing, q.Film)).Lab()
+	dark.Target = q.Surface.Out(colour.Cup([]colour.Dose{{Optics: candidates[3].Optics, Load: 0.5}}).Over(q.Backing,
+		q.Film)).Lab()
 	full := dark.Descend(colour.Recipe{Parts: []colour.RecipePart{{Candidate: 3, Load: 0.0599}}}, candidates)
 	assert.LessOrEqual(t, full.Parts[0].Load, 0.06*(1+1e-9))
 	assert.Greater(t, full.Parts[0].Load, 0.0595)
 	pale := q
 	pale.Target = colour.Lab{L: 100}
 	pale.Backing = colour.Flat(0.9)
-	thin := pale.Descend(colour.Recipe{Parts: []colour.RecipePart{{Candidate: 4, Load: 2.2 * colour.LeastLoad}}}, candidates)
+	thin := pale.Descend(colour.Recipe{Parts: []colour.RecipePart{{Candidate: 4, Load: 2.2 * colour.LeastLoad}}},
+		candidates)
 	assert.GreaterOrEqual(t, thin.Parts[0].Load, colour.LeastLoad)
 	assert.Less(t, thin.Parts[0].Load, 1.2*colour.LeastLoad)
 }

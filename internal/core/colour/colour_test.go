@@ -14,7 +14,8 @@ import (
 )
 
 func ExampleBlend() {
-	mixed, err := colour.Blend([]colour.Part{{Reflectance: colour.MustHex("#1c4fa0"), Amount: 1}, {Reflectance: colour.MustHex("#f2d21b"), Amount: 1}})
+	mixed, err := colour.Blend([]colour.Part{{Reflectance: colour.MustHex("#1c4fa0"), Amount: 1},
+		{Reflectance: colour.MustHex("#f2d21b"), Amount: 1}})
 	lab := mixed.Lab()
 	fmt.Println("blue and yellow make green:", lab.A < -10, err)
 	// Output: blue and yellow make green: true <nil>
@@ -24,18 +25,30 @@ func ExampleBlend() {
 // and the difference.
 func TestSharmaPairs(t *testing.T) {
 	for i, p := range [][7]float64{
-		{50, 2.6772, -79.7751, 50, 0, -82.7485, 2.0425}, {50, 3.1571, -77.2803, 50, 0, -82.7485, 2.8615}, {50, 2.8361, -74.0200, 50, 0, -82.7485, 3.4412},
-		{50, -1.3802, -84.2814, 50, 0, -82.7485, 1.0000}, {50, -1.1848, -84.8006, 50, 0, -82.7485, 1.0000}, {50, -0.9009, -85.5211, 50, 0, -82.7485, 1.0000},
-		{50, 0, 0, 50, -1, 2, 2.3669}, {50, -1, 2, 50, 0, 0, 2.3669}, {50, 2.4900, -0.0010, 50, -2.4900, 0.0009, 7.1792}, {50, 2.4900, -0.0010, 50, -2.4900, 0.0010, 7.1792},
-		{50, 2.4900, -0.0010, 50, -2.4900, 0.0011, 7.2195}, {50, 2.4900, -0.0010, 50, -2.4900, 0.0012, 7.2195}, {50, -0.0010, 2.4900, 50, 0.0009, -2.4900, 4.8045},
-		{50, -0.0010, 2.4900, 50, 0.0010, -2.4900, 4.8045}, {50, -0.0010, 2.4900, 50, 0.0011, -2.4900, 4.7461}, {50, 2.5, 0, 50, 0, -2.5, 4.3065},
-		{50, 2.5, 0, 73, 25, -18, 27.1492}, {50, 2.5, 0, 61, -5, 29, 22.8977}, {50, 2.5, 0, 56, -27, -3, 31.9030}, {50, 2.5, 0, 58, 24, 15, 19.4535},
-		{50, 2.5, 0, 50, 3.1736, 0.5854, 1.0000}, {50, 2.5, 0, 50, 3.2972, 0, 1.0000}, {50, 2.5, 0, 50, 1.8634, 0.5757, 1.0000}, {50, 2.5, 0, 50, 3.2592, 0.3350, 1.0000},
-		{60.2574, -34.0099, 36.2677, 60.4626, -34.1751, 39.4387, 1.2644}, {63.0109, -31.0961, -5.8663, 62.8187, -29.7946, -4.0864, 1.2630},
-		{61.2901, 3.7196, -5.3901, 61.4292, 2.2480, -4.9620, 1.8731}, {35.0831, -44.1164, 3.7933, 35.0232, -40.0716, 1.5901, 1.8645},
-		{22.7233, 20.0904, -46.6940, 23.0331, 14.9730, -42.5619, 2.0373}, {36.4612, 47.8580, 18.3852, 36.2715, 50.5065, 21.2231, 1.4146},
-		{90.8027, -2.0831, 1.4410, 91.1528, -1.6435, 0.0447, 1.4441}, {90.9257, -0.5406, -0.9208, 88.6381, -0.8985, -0.7239, 1.5381},
-		{6.7747, -0.2908, -2.4247, 5.8714, -0.0985, -2.2286, 0.6377}, {2.0776, 0.0795, -1.1350, 0.9033, -0.0636, -0.5514, 0.9082},
+		{50, 2.6772, -79.7751, 50, 0, -82.7485, 2.0425}, {50, 3.1571, -77.2803, 50, 0, -82.7485, 2.8615},
+		{50, 2.8361, -74.0200, 50, 0, -82.7485, 3.4412},
+		{50, -1.3802, -84.2814, 50, 0, -82.7485, 1.0000}, {50, -1.1848, -84.8006, 50, 0, -82.7485, 1.0000},
+		{50, -0.9009, -85.5211, 50, 0, -82.7485, 1.0000},
+		{50, 0, 0, 50, -1, 2, 2.3669}, {50, -1, 2, 50, 0, 0, 2.3669}, {50, 2.4900, -0.0010, 50, -2.4900, 0.0009, 7.1792},
+		{50, 2.4900, -0.0010, 50, -2.4900, 0.0010, 7.1792},
+		{50, 2.4900, -0.0010, 50, -2.4900, 0.0011, 7.2195}, {50, 2.4900, -0.0010, 50, -2.4900, 0.0012, 7.2195},
+		{50, -0.0010, 2.4900, 50, 0.0009, -2.4900, 4.8045},
+		{50, -0.0010, 2.4900, 50, 0.0010, -2.4900, 4.8045}, {50, -0.0010, 2.4900, 50, 0.0011, -2.4900, 4.7461},
+		{50, 2.5, 0, 50, 0, -2.5, 4.3065},
+		{50, 2.5, 0, 73, 25, -18, 27.1492}, {50, 2.5, 0, 61, -5, 29, 22.8977}, {50, 2.5, 0, 56, -27, -3, 31.9030},
+		{50, 2.5, 0, 58, 24, 15, 19.4535},
+		{50, 2.5, 0, 50, 3.1736, 0.5854, 1.0000}, {50, 2.5, 0, 50, 3.2972, 0, 1.0000},
+		{50, 2.5, 0, 50, 1.8634, 0.5757, 1.0000}, {50, 2.5, 0, 50, 3.2592, 0.3350, 1.0000},
+		{60.2574, -34.0099, 36.2677, 60.4626, -34.1751, 39.4387, 1.2644},
+		{63.0109, -31.0961, -5.8663, 62.8187, -29.7946, -4.0864, 1.2630},
+		{61.2901, 3.7196, -5.3901, 61.4292, 2.2480, -4.9620, 1.8731},
+		{35.0831, -44.1164, 3.7933, 35.0232, -40.0716, 1.5901, 1.8645},
+		{22.7233, 20.0904, -46.6940, 23.0331, 14.9730, -42.5619, 2.0373},
+		{36.4612, 47.8580, 18.3852, 36.2715, 50.5065, 21.2231, 1.4146},
+		{90.8027, -2.0831, 1.4410, 91.1528, -1.6435, 0.0447, 1.4441},
+		{90.9257, -0.5406, -0.9208, 88.6381, -0.8985, -0.7239, 1.5381},
+		{6.7747, -0.2908, -2.4247, 5.8714, -0.0985, -2.2286, 0.6377},
+		{2.0776, 0.0795, -1.1350, 0.9033, -0.0636, -0.5514, 0.9082},
 	} {
 		a, b := colour.Lab{L: p[0], A: p[1], B: p[2]}, colour.Lab{L: p[3], A: p[4], B: p[5]}
 		assert.InDelta(t, p[6], colour.Difference(a, b), 5e-5, "pair %d", i+1)
@@ -88,7 +101,8 @@ func TestHidingGrowsWithTheFilm(t *testing.T) {
 		x := rapid.Float64Range(0.05, 4).Draw(t, "mm")
 		assert.GreaterOrEqual(t, o.Contrast(units.Length(x*1.2)), o.Contrast(units.Length(x))-1e-12)
 	})
-	for ratio, want := range map[float64]colour.Hiding{0.3: colour.Transparent, 0.5: colour.Translucent, 0.95: colour.NearlyOpaque, 0.98: colour.Opaque} {
+	for ratio, want := range map[float64]colour.Hiding{0.3: colour.Transparent, 0.5: colour.Translucent,
+		0.95: colour.NearlyOpaque, 0.98: colour.Opaque} {
 		assert.Equal(t, want, colour.HidingOf(ratio))
 	}
 	assert.Equal(t, 1.0, optics(1e5, 0).Contrast(1), "black hides")
@@ -133,7 +147,8 @@ func TestDrawdownsBySwatchAreNotRefused(t *testing.T) {
 		require.NoError(t, err)
 		full, err := colour.FromMasstone(swatch, rapid.Float64Range(0.05, 3).Draw(t, "strength"), colour.Surface{})
 		require.NoError(t, err)
-		cup := colour.Cup([]colour.Dose{{Optics: full, Load: rapid.SampledFrom([]float64{0.005, 0.01, 0.02, 0.05}).Draw(t, "load")}})
+		cup := colour.Cup([]colour.Dose{{Optics: full,
+			Load: rapid.SampledFrom([]float64{0.005, 0.01, 0.02, 0.05}).Draw(t, "load")}})
 		x := rapid.SampledFrom([]units.Length{0.1, 0.2, 0.3, 1.6}).Draw(t, "mm")
 		typed := func(s colour.Spectrum) colour.Spectrum {
 			back, err := colour.ParseHex(s.XYZ().RGB().Hex())
@@ -146,14 +161,16 @@ func TestDrawdownsBySwatchAreNotRefused(t *testing.T) {
 		black, white := typed(cup.Over(colour.Flat(0), x)), typed(cup.Over(colour.Flat(0.8), x))
 		got, err := colour.Drawdown(black, white, chart, x, colour.Surface{})
 		require.NoError(t, err)
-		for _, d := range []float64{colour.Difference(black.Lab(), got.Over(colour.Flat(0), x).Lab()), colour.Difference(white.Lab(), got.Over(chart, x).Lab())} {
+		for _, d := range []float64{colour.Difference(black.Lab(), got.Over(colour.Flat(0), x).Lab()),
+			colour.Difference(white.Lab(), got.Over(chart, x).Lab())} {
 			assert.Less(t, d, 15.0, "a near black, read off eight bits, is the worst")
 			sum, n = sum+d, n+1
 		}
 	})
 	assert.Less(t, sum/n, 1.5, "on average they come back to what the eye sees")
 	hides := optics(0.5, 50)
-	got, err := colour.Drawdown(hides.Over(colour.Flat(0), 50), hides.Over(colour.Flat(0.8), 50), colour.Flat(0.8), 50, colour.Surface{})
+	got, err := colour.Drawdown(hides.Over(colour.Flat(0), 50), hides.Over(colour.Flat(0.8), 50), colour.Flat(0.8), 50,
+		colour.Surface{})
 	require.NoError(t, err, "a film that hides tells K/S, and that it scatters enough")
 	assert.InEpsilon(t, 0.01, got.K[3]/got.S[3], 1e-6)
 	assert.GreaterOrEqual(t, got.Contrast(50), 0.98)
@@ -202,7 +219,8 @@ func TestSurfaces(t *testing.T) {
 	assert.Less(t, colour.Difference(swatch.Lab(), tint.Lab()), 1.0)
 	plain, err := colour.FromWash(swatch, 0.02, 1.6, colour.Surface{})
 	require.NoError(t, err)
-	assert.Less(t, gloss.Out(colour.Cup([]colour.Dose{{Optics: plain, Load: 0.02}}).Over(gloss.In(colour.Flat(0.8)), 1.6)).Lab().L, swatch.Lab().L-3,
+	assert.Less(t, gloss.Out(colour.Cup([]colour.Dose{{Optics: plain, Load: 0.02}}).Over(gloss.In(colour.Flat(0.8)),
+		1.6)).Lab().L, swatch.Lab().L-3,
 		"light that is thrown back inside passes the tint again")
 }
 
@@ -240,7 +258,8 @@ func TestObserverTable(t *testing.T) {
 	for i := range colour.Bands {
 		l := colour.Wavelength(i)
 		o := colour.ObserverAt(i)
-		assert.InDelta(t, 1.056*lobe(l, 599.8, 37.9, 31.0)+0.362*lobe(l, 442.0, 16.0, 26.7)-0.065*lobe(l, 501.1, 20.4, 26.2), o.X, 0.03, "x̄ at %g nm", l)
+		assert.InDelta(t, 1.056*lobe(l, 599.8, 37.9, 31.0)+0.362*lobe(l, 442.0, 16.0, 26.7)-0.065*lobe(l, 501.1, 20.4, 26.2),
+			o.X, 0.03, "x̄ at %g nm", l)
 		assert.InDelta(t, 0.821*lobe(l, 568.8, 46.9, 40.5)+0.286*lobe(l, 530.9, 16.3, 31.1), o.Y, 0.02, "ȳ at %g nm", l)
 		assert.InDelta(t, 1.217*lobe(l, 437.0, 11.8, 36.0)+0.681*lobe(l, 459.0, 26.0, 13.8), o.Z, 0.06, "z̄ at %g nm", l)
 	}
@@ -263,7 +282,8 @@ func TestBlendLaws(t *testing.T) {
 	assert.InDelta(t, 0, colour.Difference(ab.Lab(), ba.Lab()), 1e-9, "order and scale do not matter")
 	grey, err := colour.Blend([]colour.Part{{black, 1}, {white, 1}})
 	require.NoError(t, err)
-	assert.Less(t, grey.Lab().L, (black.Lab().L+white.Lab().L)/2, "dark colours weigh more than light ones (common practice)")
+	assert.Less(t, grey.Lab().L, (black.Lab().L+white.Lab().L)/2,
+		"dark colours weigh more than light ones (common practice)")
 	for _, bad := range [][]colour.Part{nil, {{red, 0}}, {{red, -1}}, {{red, math.NaN()}}} {
 		_, err := colour.Blend(bad)
 		assert.Error(t, err)

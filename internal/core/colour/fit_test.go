@@ -32,7 +32,8 @@ func shelfOf(r *rand.Rand, n int) []Candidate {
 }
 
 func queryFor(r *rand.Rand) Query {
-	return Query{Target: Lab{20 + 60*r.Float64(), 80*r.Float64() - 40, 80*r.Float64() - 40}, Backing: smooth(r, 0.05, 0.9), Film: units.Length(0.3 + 2*r.Float64()), Surface: Finish(r.Float64()), Best: 3}
+	return Query{Target: Lab{20 + 60*r.Float64(), 80*r.Float64() - 40, 80*r.Float64() - 40}, Backing: smooth(r, 0.05, 0.9),
+		Film: units.Length(0.3 + 2*r.Float64()), Surface: Finish(r.Float64()), Best: 3}
 }
 
 // The table and its series against the library's exponential.
@@ -140,7 +141,8 @@ func TestAStepIsMarquardts(t *testing.T) {
 			x[i] = math.Log(0.1 + 0.15*r.Float64())
 		}
 		now, damp := f.lab(&s, &x), 0.5+2*r.Float64()
-		j, rhs := mat.NewDense(3, n, nil), mat.NewVecDense(3, []float64{q.Target.L - now.L, q.Target.A - now.A, q.Target.B - now.B})
+		j, rhs := mat.NewDense(3, n, nil), mat.NewVecDense(3,
+			[]float64{q.Target.L - now.L, q.Target.A - now.A, q.Target.B - now.B})
 		for i := range n {
 			up, down := x, x
 			up[i] += 1e-4
@@ -321,7 +323,8 @@ func TestBandsThatHideLeanOnTheirNeighbours(t *testing.T) {
 
 // CIE standard illuminant A at some wavelengths (from memory of CIE 15, table 1).
 func TestWarmLampTable(t *testing.T) {
-	for nm, want := range map[int]float64{380: 9.79510, 400: 14.7080, 450: 33.0859, 500: 59.8611, 560: 100, 600: 129.043, 700: 198.261} {
+	for nm, want := range map[int]float64{380: 9.79510, 400: 14.7080, 450: 33.0859, 500: 59.8611, 560: 100, 600: 129.043,
+		700: 198.261} {
 		assert.InEpsilon(t, want, warmLamp[(nm-380)/10], 1e-4, "%d nm", nm)
 	}
 }

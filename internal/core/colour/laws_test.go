@@ -38,7 +38,8 @@ func TestFilmsDarkenWithKAndBrightenWithS(t *testing.T) {
 // terms together are never negative (|R_T| < 2; Sharma, Wu & Dalal 2005).
 func TestDifferenceIsAtLeastThatOfLightness(t *testing.T) {
 	lab := func(rt *rapid.T, name string) colour.Lab {
-		return colour.Lab{L: rapid.Float64Range(0, 100).Draw(rt, name+"L"), A: rapid.Float64Range(-110, 110).Draw(rt, name+"a"), B: rapid.Float64Range(-110, 110).Draw(rt, name+"b")}
+		return colour.Lab{L: rapid.Float64Range(0, 100).Draw(rt, name+"L"),
+			A: rapid.Float64Range(-110, 110).Draw(rt, name+"a"), B: rapid.Float64Range(-110, 110).Draw(rt, name+"b")}
 	}
 	rapid.Check(t, func(rt *rapid.T) {
 		c, d := lab(rt, "c"), lab(rt, "d")
@@ -54,10 +55,12 @@ func TestMeetingIsSymmetric(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		cup := func(name string) colour.Optics {
 			i := rapid.IntRange(0, len(pigments)-1).Draw(rt, name)
-			return colour.Cup([]colour.Dose{{Optics: pigments[i].Optics, Load: rapid.Float64Range(0.001, 0.06).Draw(rt, name+" load")}})
+			return colour.Cup([]colour.Dose{{Optics: pigments[i].Optics,
+				Load: rapid.Float64Range(0.001, 0.06).Draw(rt, name+" load")}})
 		}
 		a, b := cup("a"), cup("b")
-		there, back := colour.Meet(a, b, colour.Flat(0.3), 1.6, colour.Surface{}), colour.Meet(b, a, colour.Flat(0.3), 1.6, colour.Surface{})
+		there, back := colour.Meet(a, b, colour.Flat(0.3), 1.6, colour.Surface{}), colour.Meet(b, a, colour.Flat(0.3), 1.6,
+			colour.Surface{})
 		require.InDelta(rt, there.Difference, back.Difference, 1e-9)
 		require.InDelta(rt, there.Lab.L, back.Lab.L, 1e-9)
 		require.Equal(rt, there.Mud, back.Mud)
@@ -75,7 +78,8 @@ func TestRecipesKeepTheLimits(t *testing.T) {
 		pigments[i].Limit = 0.01 * float64(1+i%3)
 	}
 	rapid.Check(t, func(rt *rapid.T) {
-		q := colour.Query{Target: colour.Lab{L: rapid.Float64Range(10, 95).Draw(rt, "L"), A: rapid.Float64Range(-40, 40).Draw(rt, "a"), B: rapid.Float64Range(-40, 40).Draw(rt, "b")},
+		q := colour.Query{Target: colour.Lab{L: rapid.Float64Range(10, 95).Draw(rt, "L"),
+			A: rapid.Float64Range(-40, 40).Draw(rt, "a"), B: rapid.Float64Range(-40, 40).Draw(rt, "b")},
 			Backing: colour.Flat(0.4), Film: 1.6}
 		found, err := colour.Match(t.Context(), q, pigments)
 		require.NoError(rt, err)

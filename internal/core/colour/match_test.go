@@ -280,7 +280,8 @@ func TestWorkEndsWithItsContext(t *testing.T) {
 		looks = 1<<20 - looks // in all
 		for _, at := range []int{0, looks / 3, looks - 1} {
 			left := at
-			require.ErrorIs(t, work(testsize.Patience{Context: t.Context(), Left: &left}), context.Canceled, "%s at look %d of %d", name, at, looks)
+			require.ErrorIs(t, work(testsize.Patience{Context: t.Context(), Left: &left}), context.Canceled,
+				"%s at look %d of %d", name, at, looks)
 			assert.Equal(t, -1, left, "%s went on after it was told", name)
 		}
 	}
@@ -290,7 +291,8 @@ func BenchmarkMatch60(b *testing.B) {
 	pigments := shelf(b, 60)
 	targets := []colour.Lab{{L: 35, A: 20, B: -30}, {L: 60, A: -20, B: 25}, {L: 80, A: 5, B: 12}, {L: 25, A: 30, B: 20}}
 	for i := range b.N {
-		_, err := colour.Match(b.Context(), colour.Query{Target: targets[i%len(targets)], Backing: colour.Flat(0.4), Film: 1.6}, pigments)
+		_, err := colour.Match(b.Context(),
+			colour.Query{Target: targets[i%len(targets)], Backing: colour.Flat(0.4), Film: 1.6}, pigments)
 		require.NoError(b, err)
 	}
 }

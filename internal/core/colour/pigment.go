@@ -44,15 +44,24 @@ type FormRule struct {
 
 // Forms holds the rules, in the order they are listed.
 var Forms = []FormRule{
-	{Form: Paste, Name: "paste", LoadLimit: 0.06, Carrier: 1100, Solids: 0.35, Behaves: "Opaque and dense; it is their density that makes whites lace."},
-	{Form: Tint, Name: "liquid tint", LoadLimit: 0.06, Carrier: 1100, Solids: 0.15, Behaves: "Stirs in at once; opaque or transparent."},
-	{Form: Ink, Name: "ink", LoadLimit: 0.04, Effect: true, Flammable: true, Carrier: 850, Solids: 0.08, Behaves: "Transparent; flammable while wet."},
-	{Form: Mica, Name: "mica powder", LoadLimit: 0.06, Effect: true, Spoon: 2.2, Solids: 1, Behaves: "Shimmers and spreads; makes no cells."},
-	{Form: MetalPowder, Name: "metal powder", LoadLimit: 0.06, Spoon: 8, Floats: true, Solids: 1, Behaves: "Dusted on it stays up like leaf; mixed in it sinks."},
-	{Form: Chrome, Name: "liquid metal", LoadLimit: 0.06, Effect: true, Flammable: true, Carrier: 950, Solids: 0.15, Behaves: "Chains and laces when torched."},
-	{Form: Acrylic, Name: "acrylic paint", LoadLimit: 0.05, Carrier: 1050, Solids: 0.2, Behaves: "Brings water: keep it small."},
-	{Form: Glow, Name: "glow powder", LoadLimit: 0.25, Effect: true, Spoon: 5, Solids: 1, Behaves: "Heavy: 7 g a fluid ounce, and it sinks."},
-	{Form: Glitter, Name: "glitter and flakes", LoadLimit: 0.06, Spoon: 4, Strewn: true, Solids: 1, Behaves: "Very little goes a long way."},
+	{Form: Paste, Name: "paste", LoadLimit: 0.06, Carrier: 1100, Solids: 0.35,
+		Behaves: "Opaque and dense; it is their density that makes whites lace."},
+	{Form: Tint, Name: "liquid tint", LoadLimit: 0.06, Carrier: 1100, Solids: 0.15,
+		Behaves: "Stirs in at once; opaque or transparent."},
+	{Form: Ink, Name: "ink", LoadLimit: 0.04, Effect: true, Flammable: true, Carrier: 850, Solids: 0.08,
+		Behaves: "Transparent; flammable while wet."},
+	{Form: Mica, Name: "mica powder", LoadLimit: 0.06, Effect: true, Spoon: 2.2, Solids: 1,
+		Behaves: "Shimmers and spreads; makes no cells."},
+	{Form: MetalPowder, Name: "metal powder", LoadLimit: 0.06, Spoon: 8, Floats: true, Solids: 1,
+		Behaves: "Dusted on it stays up like leaf; mixed in it sinks."},
+	{Form: Chrome, Name: "liquid metal", LoadLimit: 0.06, Effect: true, Flammable: true, Carrier: 950, Solids: 0.15,
+		Behaves: "Chains and laces when torched."},
+	{Form: Acrylic, Name: "acrylic paint", LoadLimit: 0.05, Carrier: 1050, Solids: 0.2,
+		Behaves: "Brings water: keep it small."},
+	{Form: Glow, Name: "glow powder", LoadLimit: 0.25, Effect: true, Spoon: 5, Solids: 1,
+		Behaves: "Heavy: 7 g a fluid ounce, and it sinks."},
+	{Form: Glitter, Name: "glitter and flakes", LoadLimit: 0.06, Spoon: 4, Strewn: true, Solids: 1,
+		Behaves: "Very little goes a long way."},
 }
 
 // RuleOf returns the rule of a form.

@@ -44,7 +44,8 @@ func TestSwatchesComeBack(t *testing.T) {
 		require.NoError(t, err)
 		seen := colour.Optics{}.Add(o, 0.02).Over(colour.Flat(colour.ChartWhite), 1.6)
 		assert.Less(t, colour.Difference(swatch.Lab(), seen.Lab()), 1.0, hex)
-		assert.Equal(t, colour.Transparent, colour.HidingOf(colour.Cup([]colour.Dose{{Optics: o, Load: 0.002}}).Contrast(1.6)))
+		assert.Equal(t, colour.Transparent,
+			colour.HidingOf(colour.Cup([]colour.Dose{{Optics: o, Load: 0.002}}).Contrast(1.6)))
 	}
 }
 
@@ -83,7 +84,8 @@ func TestMorePigmentHidesMore(t *testing.T) {
 
 func TestEveryFormHasItsRule(t *testing.T) {
 	// Load limits by mass of mixed resin (common practice).
-	for form, limit := range map[colour.Form]float64{colour.Paste: 0.06, colour.Tint: 0.06, colour.Ink: 0.04, colour.Mica: 0.06, colour.Acrylic: 0.05, colour.Glow: 0.25} {
+	for form, limit := range map[colour.Form]float64{colour.Paste: 0.06, colour.Tint: 0.06, colour.Ink: 0.04,
+		colour.Mica: 0.06, colour.Acrylic: 0.05, colour.Glow: 0.25} {
 		r, ok := colour.RuleOf(form)
 		require.True(t, ok, form)
 		assert.Equal(t, limit, r.LoadLimit, form)

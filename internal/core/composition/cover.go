@@ -197,8 +197,9 @@ func (c *Cover) Contacts() []Contact {
 			if border+on+under == 0 { // laid over completely they still meet
 				continue
 			}
-			out = append(out, Contact{A: c.colours[a], B: c.colours[b], Border: units.Length(float64(border) * c.Cell * math.Pi / 4),
-				AOnB: units.Area(on) * cell, BOnA: units.Area(under) * cell})
+			out = append(out, Contact{A: c.colours[a], B: c.colours[b],
+				Border: units.Length(float64(border) * c.Cell * math.Pi / 4),
+				AOnB:   units.Area(on) * cell, BOnA: units.Area(under) * cell})
 		}
 	}
 	sort.SliceStable(out, func(i, j int) bool { return out[i].Border > out[j].Border })

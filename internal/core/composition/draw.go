@@ -43,7 +43,8 @@ func Draw(board surface.Shape, things []Thing) []Region {
 		if t.Kind == Bed {
 			share = shares[t.Cup]
 		}
-		out = append(out, Region{Colour: t.Cup, Thing: t.ID, Kind: t.Kind, Loops: loops(board, things, i), Area: units.Area(share) * board.Area()})
+		out = append(out, Region{Colour: t.Cup, Thing: t.ID, Kind: t.Kind, Loops: loops(board, things, i),
+			Area: units.Area(share) * board.Area()})
 	}
 	return out
 }

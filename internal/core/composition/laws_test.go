@@ -20,9 +20,12 @@ func aThing(t *rapid.T, name string) composition.Thing {
 	})
 	return rapid.Custom(func(t *rapid.T) composition.Thing {
 		rule := rapid.SampledFrom(composition.Kinds).Draw(t, "kind")
-		thing := composition.Thing{Kind: rule.Kind, Points: rapid.SliceOfN(point, rule.Points, min(rule.Most, rule.Points+3)).Draw(t, "points"),
-			Share: rapid.Float64Range(0.0005, 0.3).Draw(t, "share"), Count: rapid.IntRange(0, 6).Draw(t, "count"), Gap: units.Length(rapid.Float64Range(-40, 80).Draw(t, "gap")),
-			Mirror: rapid.SampledFrom([]composition.Mirror{composition.NoMirror, composition.LeftRight, composition.TopBottom, composition.BothMirrors}).Draw(t, "mirror")}
+		thing := composition.Thing{Kind: rule.Kind,
+			Points: rapid.SliceOfN(point, rule.Points, min(rule.Most, rule.Points+3)).Draw(t, "points"),
+			Share:  rapid.Float64Range(0.0005, 0.3).Draw(t, "share"), Count: rapid.IntRange(0, 6).Draw(t, "count"),
+			Gap: units.Length(rapid.Float64Range(-40, 80).Draw(t, "gap")),
+			Mirror: rapid.SampledFrom([]composition.Mirror{composition.NoMirror, composition.LeftRight, composition.TopBottom,
+				composition.BothMirrors}).Draw(t, "mirror")}
 		if rule.Pours {
 			thing.Cup = rapid.SampledFrom([]string{"c1", "c2", "c3"}).Draw(t, "cup")
 		}
@@ -98,7 +101,9 @@ func TestThingsComeBack(t *testing.T) {
 			require.InDelta(rt, p.X, back.Points[i].X, 1e-9)
 			require.InDelta(rt, p.Y, back.Points[i].Y, 1e-9)
 		}
-		things := composition.Settle(b, []composition.Thing{{ID: "t1", Kind: composition.Bed, Cup: "c1"}, func() composition.Thing { x.ID = "t2"; return x }()})
+		things := composition.Settle(b,
+			[]composition.Thing{{ID: "t1", Kind: composition.Bed, Cup: "c1"},
+				func() composition.Thing { x.ID = "t2"; return x }()})
 		fitted := composition.Fit(composition.Fit(things, b, other), other, b)
 		for i := range things {
 			require.InDelta(rt, things[i].Share, fitted[i].Share, 1e-6)

@@ -131,7 +131,8 @@ func bands(board surface.Shape, order []Colour, amplitude float64) []Region {
 		if i == 0 {
 			top = wave{y: -0.05 * h}
 		}
-		out = append(out, Region{Colour: c.ID, Loops: [][]geom.Point{between(top, bottom, w)}, Area: units.Area(c.Share) * board.Area()})
+		out = append(out, Region{Colour: c.ID, Loops: [][]geom.Point{between(top, bottom, w)},
+			Area: units.Area(c.Share) * board.Area()})
 		top = bottom
 	}
 	return out

@@ -12,7 +12,8 @@ import (
 	"jevvo/internal/core/technique"
 )
 
-var colours = []composition.Colour{{ID: "base", Share: 5, Base: true}, {ID: "sea", Share: 3}, {ID: "white", Share: 2, White: true}}
+var colours = []composition.Colour{{ID: "base", Share: 5, Base: true}, {ID: "sea", Share: 3},
+	{ID: "white", Share: 2, White: true}}
 
 // Whatever the layout and the board, a colour's regions cover its share.
 func TestRegionsCoverTheShares(t *testing.T) {
@@ -42,7 +43,8 @@ func TestRegionsCoverTheShares(t *testing.T) {
 
 // A pool of a sketch begins on the board, however little of its box the board fills.
 func TestPoolsLieOnTheBoard(t *testing.T) {
-	many := []composition.Colour{{ID: "base", Share: 4, Base: true}, {ID: "a", Share: 3}, {ID: "b", Share: 2}, {ID: "c", Share: 1}}
+	many := []composition.Colour{{ID: "base", Share: 4, Base: true}, {ID: "a", Share: 3}, {ID: "b", Share: 2},
+		{ID: "c", Share: 1}}
 	for name, path := range map[string]string{
 		"round": "M0 150A150 150 0 0 1 300 150A150 150 0 0 1 0 150Z", "corner": "M0 0H300L0 300Z",
 		"frame": "M0 0H300V300H0Z M100 100v100h100v-100z",
@@ -63,7 +65,8 @@ func TestSketchIsSteadyAndForgiving(t *testing.T) {
 	board, err := surface.Rectangle(400, 300)
 	require.NoError(t, err)
 	for _, layout := range []technique.Layout{technique.LayoutStripes, technique.LayoutRibbons, technique.LayoutCells} {
-		assert.Equal(t, composition.Sketch(layout, board, colours), composition.Sketch(layout, board, colours), "the same board always looks the same")
+		assert.Equal(t, composition.Sketch(layout, board, colours), composition.Sketch(layout, board, colours),
+			"the same board always looks the same")
 		assert.Empty(t, composition.Sketch(layout, board, nil))
 		assert.Empty(t, composition.Sketch(layout, board, []composition.Colour{{ID: "none"}}))
 		assert.NotEmpty(t, composition.Sketch(layout, board, []composition.Colour{{ID: "only", Share: 1}}))

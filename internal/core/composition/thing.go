@@ -73,17 +73,20 @@ func (r KindRule) HasGap() bool { return r.trait&inRow == 0 }
 // Kinds holds the rules in the order they are offered. Shares of new things
 // are common practice.
 var Kinds = []KindRule{
-	{Bed, "Bed", 0, 0, 0, true, 0, "bed", "Clear or base colour over the whole face; takes what the others leave.", takesRest | wholeFace},
+	{Bed, "Bed", 0, 0, 0, true, 0, "bed", "Clear or base colour over the whole face; takes what the others leave.",
+		takesRest | wholeFace},
 	{Zone, "Dividing line", 2, 2, 0.25, true, 1, "bed", "Everything to the left of the line is this cup's.", wholeFace},
 	{Ribbon, "Ribbon", 2, 24, 0.06, true, 3, "", "A poured line; its width follows from its volume.", 0},
 	{Stripe, "Stripe", 2, 24, 0.05, true, 3, "", "A line laid to be swiped.", 0},
 	{Puddle, "Puddle", 1, 1, 0.05, true, 3, "", "A pool around a spot.", 0},
 	{Vein, "Vein", 2, 24, 0.02, true, 4, "", "A thin line that wanders.", 0},
-	{Dots, "Dots", 2, 2, 0.02, true, 4, "", "Drops from the first point to the last; more than a cell apart or they merge.", inRow},
+	{Dots, "Dots", 2, 2, 0.02, true, 4, "",
+		"Drops from the first point to the last; more than a cell apart or they merge.", inRow},
 	{Edging, "Edge line", 0, 0, 0.05, true, 5, "", "A line along the whole edge.", 0},
 	{Barrier, "Barrier", 2, 24, 0.03, true, 6, "", "A ridge bound with tinted resin, poured first and let thicken.", 0},
 	{Window, "Keep-clear window", 1, 1, 0.04, false, 7, "", "Nothing is poured here: what lies under stays visible.", 0},
-	{Texture, "Texture", 1, 1, 0.08, false, 2, "", "Paste, sand or leaves under the resin; its hollows fill up.", hasHollows},
+	{Texture, "Texture", 1, 1, 0.08, false, 2, "", "Paste, sand or leaves under the resin; its hollows fill up.",
+		hasHollows},
 }
 
 // RuleOf returns the rule of a kind.

@@ -85,7 +85,8 @@ func TestSharesAreConserved(t *testing.T) {
 			things = nil
 		}
 		for i := range n {
-			things = append(things, composition.Thing{ID: fmt.Sprint("t", i), Kind: composition.Ribbon, Cup: fmt.Sprint("c", 1+i%4),
+			things = append(things, composition.Thing{ID: fmt.Sprint("t", i), Kind: composition.Ribbon,
+				Cup:    fmt.Sprint("c", 1+i%4),
 				Points: []geom.Point{{X: 10, Y: 10 + 30*float64(i)}, {X: 480, Y: 20 + 30*float64(i)}},
 				Share:  rapid.Float64Range(0.001, 0.1).Draw(rt, "share")})
 		}
@@ -112,7 +113,8 @@ func TestSharesAreConserved(t *testing.T) {
 
 func TestCopiesAndMirrors(t *testing.T) {
 	b := board(t, 400, 300)
-	line := composition.Thing{Kind: composition.Ribbon, Points: []geom.Point{{X: 50, Y: 20}, {X: 150, Y: 20}}, Share: 0.1, Count: 2, Gap: 40, Mirror: composition.LeftRight}
+	line := composition.Thing{Kind: composition.Ribbon, Points: []geom.Point{{X: 50, Y: 20}, {X: 150, Y: 20}}, Share: 0.1,
+		Count: 2, Gap: 40, Mirror: composition.LeftRight}
 	assert.InDelta(t, 400, float64(line.Length(b)), 1e-9, "two lines and their images")
 	assert.InDelta(t, 1400, float64(composition.Thing{Kind: composition.Edging}.Length(b)), 1e-9)
 }
@@ -180,8 +182,10 @@ func TestSnapping(t *testing.T) {
 	b := board(t, 300, 300)
 	things := []composition.Thing{{ID: "t1", Kind: composition.Puddle, Points: []geom.Point{{X: 77, Y: 133}}}}
 	assert.Equal(t, geom.Point{X: 77, Y: 133}, composition.Snap(geom.Point{X: 79, Y: 130}, b, things, "", 6, 10))
-	assert.Equal(t, geom.Point{X: 150, Y: 300}, composition.Snap(geom.Point{X: 147, Y: 296}, b, things, "", 6, 10), "middle and edge")
-	assert.Equal(t, geom.Point{X: 80, Y: 130}, composition.Snap(geom.Point{X: 79, Y: 130}, b, things, "t1", 6, 10), "not to itself: the grid")
+	assert.Equal(t, geom.Point{X: 150, Y: 300}, composition.Snap(geom.Point{X: 147, Y: 296}, b, things, "", 6, 10),
+		"middle and edge")
+	assert.Equal(t, geom.Point{X: 80, Y: 130}, composition.Snap(geom.Point{X: 79, Y: 130}, b, things, "t1", 6, 10),
+		"not to itself: the grid")
 }
 
 func TestFitKeepsPlaceAndShare(t *testing.T) {
@@ -208,7 +212,8 @@ func BenchmarkCover(b *testing.B) {
 // In the reverse order beds stay under the rest; twice turned is as before.
 func TestTurnedTwiceIsAsBefore(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		kinds := rapid.SliceOfN(rapid.SampledFrom([]composition.Kind{composition.Bed, composition.Ribbon, composition.Puddle}), 0, 8).Draw(t, "kinds")
+		kinds := rapid.SliceOfN(rapid.SampledFrom([]composition.Kind{composition.Bed, composition.Ribbon,
+			composition.Puddle}), 0, 8).Draw(t, "kinds")
 		things := make([]composition.Thing, len(kinds))
 		for k, kind := range kinds {
 			things[k] = composition.Thing{ID: fmt.Sprint(k), Kind: kind}

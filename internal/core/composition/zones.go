@@ -63,7 +63,8 @@ func Zones(box geom.Box, n int, o Order) []geom.Box {
 		top, bottom := box.MinY+h*float64(r)/float64(rows), box.MinY+h*float64(r+1)/float64(rows)
 		for i := from; i < to; i++ {
 			k := float64(to - from)
-			out = append(out, geom.Box{MinX: box.MinX + w*float64(i-from)/k, MaxX: box.MinX + w*float64(i-from+1)/k, MinY: top, MaxY: bottom})
+			out = append(out, geom.Box{MinX: box.MinX + w*float64(i-from)/k, MaxX: box.MinX + w*float64(i-from+1)/k, MinY: top,
+				MaxY: bottom})
 		}
 	}
 	middle := geom.At((box.MinX+box.MaxX)/2, (box.MinY+box.MaxY)/2)

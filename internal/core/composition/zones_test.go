@@ -14,9 +14,11 @@ import (
 // where middle out ends.
 func TestZonesCoverTheBoard(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		box := geom.Box{MinX: 5, MinY: 7, MaxX: 5 + rapid.Float64Range(50, 2000).Draw(t, "w"), MaxY: 7 + rapid.Float64Range(50, 2000).Draw(t, "h")}
+		box := geom.Box{MinX: 5, MinY: 7, MaxX: 5 + rapid.Float64Range(50, 2000).Draw(t, "w"),
+			MaxY: 7 + rapid.Float64Range(50, 2000).Draw(t, "h")}
 		n := rapid.IntRange(1, 60).Draw(t, "n")
-		for _, o := range []composition.Order{composition.RowByRow, composition.OutsideIn, composition.MiddleOut, composition.LaneByLane} {
+		for _, o := range []composition.Order{composition.RowByRow, composition.OutsideIn, composition.MiddleOut,
+			composition.LaneByLane} {
 			zones := composition.Zones(box, n, o)
 			assert.Len(t, zones, n)
 			area := 0.0
@@ -26,7 +28,8 @@ func TestZonesCoverTheBoard(t *testing.T) {
 				assert.LessOrEqual(t, z.MaxY, box.MaxY+1e-9)
 				for _, other := range zones[i+1:] {
 					over := (min(z.MaxX, other.MaxX) - max(z.MinX, other.MinX)) * (min(z.MaxY, other.MaxY) - max(z.MinY, other.MinY))
-					assert.False(t, over > 1e-6 && z.MaxX > other.MinX && other.MaxX > z.MinX && z.MaxY > other.MinY && other.MaxY > z.MinY, "two zones overlap")
+					assert.False(t, over > 1e-6 && z.MaxX > other.MinX && other.MaxX > z.MinX && z.MaxY > other.MinY &&
+						other.MaxY > z.MinY, "two zones overlap")
 				}
 			}
 			assert.InEpsilon(t, float64(box.Width()*box.Height()), area, 1e-9)

@@ -83,7 +83,8 @@ func TestLayerAgainstEuler(t *testing.T) {
 	for _, x := range []struct{ mm, faces float64 }{{6, 2}, {20, 1}, {50, 2}} {
 		f, err := k.InSlab(Slab{units.Length(x.mm), int(x.faces), 24, room})
 		require.NoError(t, err)
-		c := march(k, 1100*x.mm/1000, x.faces, 1-3/x.mm, 24, 30, func(s float64) float64 { return 24 - 8*math.Min(1, s/60/480) })
+		c := march(k, 1100*x.mm/1000, x.faces, 1-3/x.mm, 24, 30,
+			func(s float64) float64 { return 24 - 8*math.Min(1, s/60/480) })
 		assert.InDelta(t, first(c.alpha, GelPoint), f.Gel, 0.3, "%v", x)
 		assert.InDelta(t, first(c.alpha, ConversionAt(5)), f.Working, 0.05, "%v", x)
 		for minute := 1; minute < 1700; minute += 7 {
@@ -125,7 +126,8 @@ func TestFlowIsTheIntegralOfFluidity(t *testing.T) {
 	assert.InDelta(t, 2*4.23, c.Viscosity(40, 2000).PascalSeconds(), 0.01)
 	cool := NewClock(sheet(t), Constant(18))
 	assert.InDelta(t, 1.689, cool.Viscosity(0, 1000).PascalSeconds(), 0.001)
-	a, m, b := c.Viscosity(10, 1000).PascalSeconds(), c.Viscosity(11, 1000).PascalSeconds(), c.Viscosity(12, 1000).PascalSeconds()
+	a, m, b := c.Viscosity(10, 1000).PascalSeconds(), c.Viscosity(11, 1000).PascalSeconds(), c.Viscosity(12,
+		1000).PascalSeconds()
 	assert.InEpsilon(t, 120*1100/6*(1/a+4/m+1/b), c.Flow(10, 12, 1000, 1100), 1e-6)
 	assert.Equal(t, c.Flow(0, c.Gel(), 1000, 1100), c.Flow(0, 1e4, 1000, 1100))
 	assert.Zero(t, c.Flow(20, 20, 1000, 1100))

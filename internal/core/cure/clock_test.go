@@ -87,7 +87,8 @@ func TestLotsThatCannotBe(t *testing.T) {
 	for _, bad := range []struct {
 		m           units.Mass
 		start, room units.Temperature
-	}{{-1, 25, 25}, {2e6, 25, 25}, {units.Mass(math.NaN()), 25, 25}, {10, -30, 25}, {10, 25, 120}, {10, 101, 25}, {10, 25, -21}} {
+	}{{-1, 25, 25}, {2e6, 25, 25}, {units.Mass(math.NaN()), 25, 25}, {10, -30, 25}, {10, 25, 120}, {10, 101, 25}, {10, 25,
+		-21}} {
 		_, err := k.InCup(bad.m, bad.start, bad.room)
 		assert.Error(t, err, "%+v", bad)
 	}
@@ -125,7 +126,8 @@ func TestRecalibrationRefuses(t *testing.T) {
 	good := Observation{Sign: Signs[0].Key, Minute: 40, Room: 21}
 	_, err := Recalibrate(45, 24, []Observation{good})
 	require.NoError(t, err)
-	for _, bad := range []Observation{{Sign: "smells", Minute: 40, Room: 21}, {Sign: good.Sign, Room: 21}, {Sign: good.Sign, Minute: math.Inf(1), Room: 21},
+	for _, bad := range []Observation{{Sign: "smells", Minute: 40, Room: 21}, {Sign: good.Sign, Room: 21},
+		{Sign: good.Sign, Minute: math.Inf(1), Room: 21},
 		{Sign: good.Sign, Minute: 40, Room: -40}, {Sign: good.Sign, Minute: 40, Room: 95}} {
 		_, err := Recalibrate(45, 24, []Observation{good, bad})
 		assert.Error(t, err, "%+v", bad)

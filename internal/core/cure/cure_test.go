@@ -33,9 +33,12 @@ func TestFortyFiveMinuteProduct(t *testing.T) {
 	assert.InDelta(t, 0.25542, ConversionAt(5), 5e-6)
 	c := NewClock(k, Constant(25))
 	for _, x := range []struct{ want, got, within float64 }{
-		{6.93, c.Minute(0.65) / 60, 0.005}, {14.8, c.Minute(0.75) / 60, 0.05}, {77, c.Minute(0.885) / 60, 0.5}, {29, c.Minute(0.96) / 1440, 0.5},
-		{1.76, Thickening(c.Conversion(15)), 0.005}, {4.23, Thickening(c.Conversion(40)), 0.005}, {8.20, Thickening(c.Conversion(60)), 0.005},
-		{0.616, RateFactor(18), 5e-4}, {1.689, ViscosityFactor(18), 5e-4}, {1.395, RateFactor(30), 5e-4}, {0.698, ViscosityFactor(30), 5e-4},
+		{6.93, c.Minute(0.65) / 60, 0.005}, {14.8, c.Minute(0.75) / 60, 0.05}, {77, c.Minute(0.885) / 60, 0.5},
+		{29, c.Minute(0.96) / 1440, 0.5},
+		{1.76, Thickening(c.Conversion(15)), 0.005}, {4.23, Thickening(c.Conversion(40)), 0.005},
+		{8.20, Thickening(c.Conversion(60)), 0.005},
+		{0.616, RateFactor(18), 5e-4}, {1.689, ViscosityFactor(18), 5e-4}, {1.395, RateFactor(30), 5e-4},
+		{0.698, ViscosityFactor(30), 5e-4},
 	} {
 		assert.InDelta(t, x.want, x.got, x.within)
 	}
@@ -75,7 +78,8 @@ func TestIntegratorMeetsTheClosedForm(t *testing.T) {
 		flow := func(_ float64, y, dy []float64) { dy[0] = k.K * math.Pow(1-y[0], k.N) }
 		end := 9000.0
 		var got float64
-		require.NoError(t, numeric.Integrate(flow, 0, []float64{0}, end, 1e-10, func(s numeric.Step) bool { got = s.To[0]; return true }))
+		require.NoError(t, numeric.Integrate(flow, 0, []float64{0}, end, 1e-10,
+			func(s numeric.Step) bool { got = s.To[0]; return true }))
 		assert.InDelta(t, k.Conversion(end), got, 1e-8, "order %g", n)
 		assert.InDelta(t, end, k.Seconds(got), 1e-2, "order %g", n)
 	}
@@ -94,7 +98,8 @@ func TestRoomCurveMeetsTheIntegrator(t *testing.T) {
 	}
 	for _, minute := range []float64{30, 119, 300, 555.5, 900, 3000} {
 		var got float64
-		require.NoError(t, numeric.Integrate(flow, 0, []float64{0}, minute*60, 1e-10, func(s numeric.Step) bool { got = s.To[0]; return true }))
+		require.NoError(t, numeric.Integrate(flow, 0, []float64{0}, minute*60, 1e-10,
+			func(s numeric.Step) bool { got = s.To[0]; return true }))
 		assert.InDelta(t, got, clock.Conversion(minute), 1e-7, "%g min", minute)
 		assert.InDelta(t, minute, clock.Minute(clock.Conversion(minute)), 1e-4)
 	}
@@ -122,7 +127,8 @@ func TestClockLaws(t *testing.T) {
 }
 
 func TestRoomRefuses(t *testing.T) {
-	for _, r := range [][]Reading{nil, {{0, 200}}, {{0, 20}, {0, 21}}, {{5, 20}, {1, 21}}, {{math.NaN(), 20}}, {{0, units.Temperature(math.NaN())}}} {
+	for _, r := range [][]Reading{nil, {{0, 200}}, {{0, 20}, {0, 21}}, {{5, 20}, {1, 21}}, {{math.NaN(), 20}},
+		{{0, units.Temperature(math.NaN())}}} {
 		_, err := NewRoom(r)
 		assert.Error(t, err, "%v", r)
 	}

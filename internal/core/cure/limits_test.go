@@ -44,7 +44,8 @@ func TestLimitsOfWhatIsAsked(t *testing.T) {
 func TestLimitsOfRooms(t *testing.T) {
 	_, err := NewRoom([]Reading{{-1e7, -20}, {1e7, 80}})
 	require.NoError(t, err)
-	for _, bad := range [][]Reading{{{1e7 + 1, 20}}, {{0, -20.1}}, {{0, 80.1}}, {{5, 20}, {5, 21}}, {{math.NaN(), 20}}, nil} {
+	for _, bad := range [][]Reading{{{1e7 + 1, 20}}, {{0, -20.1}}, {{0, 80.1}}, {{5, 20}, {5, 21}}, {{math.NaN(), 20}},
+		nil} {
 		_, err := NewRoom(bad)
 		assert.Error(t, err, "%v", bad)
 	}
@@ -52,7 +53,8 @@ func TestLimitsOfRooms(t *testing.T) {
 		_, err := Recalibrate(45, 24, []Observation{o})
 		assert.NoError(t, err, "%v", o)
 	}
-	for _, o := range []Observation{{"tape", 0, 20}, {"tape", 200, 80.1}, {"tape", 200, -20.1}, {"", 200, 20}, {"tape", math.Inf(1), 20}} {
+	for _, o := range []Observation{{"tape", 0, 20}, {"tape", 200, 80.1}, {"tape", 200, -20.1}, {"", 200, 20},
+		{"tape", math.Inf(1), 20}} {
 		_, err := Recalibrate(45, 24, []Observation{o})
 		assert.Error(t, err, "%v", o)
 	}
@@ -88,5 +90,6 @@ func TestLimitsOfGlass(t *testing.T) {
 	assert.InDelta(t, 20, float64(just.Warm), 1e-9, "a hair of rounding asks for no degree more")
 	cool := k.Reaches(0.9, g, 15)
 	warmed := NewClock(k, Constant(cool.Warm))
-	assert.InEpsilon(t, (warmed.Minute(0.9)-warmed.Minute(cool.Stops))/60, cool.Hours, 1e-9, "warming goes on from where the room left it")
+	assert.InEpsilon(t, (warmed.Minute(0.9)-warmed.Minute(cool.Stops))/60, cool.Hours, 1e-9,
+		"warming goes on from where the room left it")
 }

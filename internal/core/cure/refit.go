@@ -93,7 +93,8 @@ func Recalibrate(workingMinutes, hardHours float64, seen []Observation) (Refit, 
 		dw, dh := x[0]-math.Log(workingMinutes), x[1]-math.Log(hardHours)
 		return misfit(k) + sheetWeight*(dw*dw+dh*dh)
 	}
-	found, err := optimize.Minimize(optimize.Problem{Func: cost}, []float64{math.Log(workingMinutes), math.Log(hardHours)}, nil, &optimize.NelderMead{})
+	found, err := optimize.Minimize(optimize.Problem{Func: cost}, []float64{math.Log(workingMinutes), math.Log(hardHours)},
+		nil, &optimize.NelderMead{})
 	if err != nil {
 		return Refit{}, err
 	}

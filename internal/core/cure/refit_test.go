@@ -29,15 +29,18 @@ func TestRecalibrationFindsTheResin(t *testing.T) {
 
 	one, err := cure.Recalibrate(45, 24, seen[:1])
 	require.NoError(t, err)
-	assert.True(t, one.WorkingMinutes < 45 && one.WorkingMinutes > 36, "one evening moves the sheet, but not all the way: %g", one.WorkingMinutes)
+	assert.True(t, one.WorkingMinutes < 45 && one.WorkingMinutes > 36,
+		"one evening moves the sheet, but not all the way: %g", one.WorkingMinutes)
 }
 
 func TestObservationsAtTheSheetChangeNothing(t *testing.T) {
-	r, err := cure.Recalibrate(45, 24, []cure.Observation{{Sign: "lacing-over", Minute: 45, Room: 25}, {Sign: "hard", Minute: 24 * 60, Room: 25}})
+	r, err := cure.Recalibrate(45, 24,
+		[]cure.Observation{{Sign: "lacing-over", Minute: 45, Room: 25}, {Sign: "hard", Minute: 24 * 60, Room: 25}})
 	require.NoError(t, err)
 	assert.InDelta(t, 45, r.WorkingMinutes, 1e-3)
 	assert.InDelta(t, 24, r.HardHours, 1e-3)
-	for _, bad := range [][]cure.Observation{nil, {{Sign: "smell", Minute: 3, Room: 20}}, {{Sign: "hard", Minute: -1, Room: 20}}, {{Sign: "hard", Minute: 5, Room: 900}}} {
+	for _, bad := range [][]cure.Observation{nil, {{Sign: "smell", Minute: 3, Room: 20}},
+		{{Sign: "hard", Minute: -1, Room: 20}}, {{Sign: "hard", Minute: 5, Room: 900}}} {
 		_, err := cure.Recalibrate(45, 24, bad)
 		assert.Error(t, err)
 	}

@@ -23,7 +23,8 @@ func TestDeepLayers(t *testing.T) {
 		depth                           units.Length
 		faces                           int
 		working, gel, peak, peakAt, tol float64
-	}{{10, 2, 25.9, 175.7, 38.1, 30.4, 0.06}, {20, 1, 19.1, 37.5, 80.9, 48.7, 0.06}, {50, 2, 17.5, 30.4, 100.0, 45.1, 0.06}} {
+	}{{10, 2, 25.9, 175.7, 38.1, 30.4, 0.06}, {20, 1, 19.1, 37.5, 80.9, 48.7, 0.06}, {50, 2, 17.5, 30.4, 100.0, 45.1,
+		0.06}} {
 		f, err := sheet(t).InSlab(Slab{x.depth, x.faces, 25, Constant(25)})
 		require.NoError(t, err)
 		assert.InDelta(t, x.working, f.Working, x.tol, "%g mm", float64(x.depth))
@@ -90,7 +91,8 @@ func TestSafeDepth(t *testing.T) {
 }
 
 func TestLayersRefuseNonsense(t *testing.T) {
-	for _, bad := range []Slab{{0, 2, 25, Constant(25)}, {2000, 2, 25, Constant(25)}, {10, 3, 25, Constant(25)}, {10, 2, 200, Constant(25)}, {10, 2, 25, Room{}},
+	for _, bad := range []Slab{{0, 2, 25, Constant(25)}, {2000, 2, 25, Constant(25)}, {10, 3, 25, Constant(25)},
+		{10, 2, 200, Constant(25)}, {10, 2, 25, Room{}},
 		{units.Length(math.NaN()), 2, 25, Constant(25)}} {
 		_, err := sheet(t).InSlab(bad)
 		assert.Error(t, err)

@@ -52,7 +52,8 @@ func (w Warmed) Over(l Slab) (Room, error) {
 	excess := float64(w.Start - l.Room.At(poured))
 	for i := 1; i <= coolingSpans*steps; i++ {
 		m := poured + float64(i)*tau/steps
-		curve = append(curve, Reading{m, l.Room.At(m) + units.Temperature(excess*toBoard(float64(i)*tau/steps)*math.Exp(-float64(i)/steps))})
+		curve = append(curve, Reading{m,
+			l.Room.At(m) + units.Temperature(excess*toBoard(float64(i)*tau/steps)*math.Exp(-float64(i)/steps))})
 	}
 	return Room{follows(curve, l.Room)}, nil
 }

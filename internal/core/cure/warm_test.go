@@ -26,7 +26,8 @@ func TestWarmedBottles(t *testing.T) {
 	for _, m := range []float64{3, 10} {
 		assert.InDelta(t, 21+7*math.Exp(-m/tau), float64(c.RoomAt(8+m)), 0.03, "%g min after the pour", m)
 	}
-	assert.InDelta(t, 0.55*14*math.Exp(-1/tau), float64(c.RoomAt(9))-21, 0.05, "nine tenths of the board's half within a minute")
+	assert.InDelta(t, 0.55*14*math.Exp(-1/tau), float64(c.RoomAt(9))-21, 0.05,
+		"nine tenths of the board's half within a minute")
 	assert.InDelta(t, 21, float64(c.RoomAt(60)), 0.05)
 	plain, err := k.ClockIn(l)
 	require.NoError(t, err)

@@ -68,7 +68,8 @@ func TestTheTablesHangTogether(t *testing.T) {
 	}
 	for _, c := range diagnose.Causes {
 		assert.True(t, bears[c.ID], c.ID)
-		assert.True(t, asked[c.ID] || c.ID == "contrast" || c.ID == "glitter-dose" || c.ID == "thin-drain", "%s cannot be asked for", c.ID)
+		assert.True(t, asked[c.ID] || c.ID == "contrast" || c.ID == "glitter-dose" || c.ID == "thin-drain",
+			"%s cannot be asked for", c.ID)
 		assert.NotEmpty(t, c.Prevent)
 	}
 	for _, c := range diagnose.SignCauses() {
@@ -130,12 +131,14 @@ func brute(n *diagnose.Network) (posterior []float64, joint func(visit func(set 
 // teaches is the information between its answer and the whole set, by brute force.
 func TestAgainstExactEnumeration(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		seen := rapid.SliceOfNDistinct(rapid.SampledFrom(diagnose.Faults), 1, 2, func(f diagnose.Fault) string { return f.ID }).Draw(t, "seen")
+		seen := rapid.SliceOfNDistinct(rapid.SampledFrom(diagnose.Faults), 1, 2,
+			func(f diagnose.Fault) string { return f.ID }).Draw(t, "seen")
 		c := diagnose.Case{Answers: map[string]bool{}, Learned: map[string]diagnose.Tally{"cold": {Yes: 3, Of: 4}}}
 		for _, f := range seen {
 			c.Seen = append(c.Seen, f.ID)
 		}
-		for _, q := range rapid.SliceOfNDistinct(rapid.SampledFrom(diagnose.Questions), 0, 3, func(q diagnose.Question) string { return q.ID }).Draw(t, "answered") {
+		for _, q := range rapid.SliceOfNDistinct(rapid.SampledFrom(diagnose.Questions), 0, 3,
+			func(q diagnose.Question) string { return q.ID }).Draw(t, "answered") {
 			c.Answers[q.ID] = rapid.Bool().Draw(t, q.ID)
 		}
 		if rapid.Bool().Draw(t, "record") {
@@ -209,17 +212,28 @@ func TestFactsOfTheTrade(t *testing.T) {
 		first  string
 		remedy string
 	}{
-		{"off ratio", []string{"sticky-all"}, diagnose.Record{OffRatio: ptr(0.16), Kinetics: k, Room: warm, HoursSince: ptr(48.0)}, "off-ratio", "strip"},
-		{"a cold night, not hard yet", []string{"soft"}, diagnose.Record{OffRatio: ptr(0.0), MixMin: ptr(4.0), Kinetics: k, Room: cold, HoursSince: ptr(20.0)}, "not-yet-cured", "wait"},
-		{"mixed short", []string{"sticky-patches"}, diagnose.Record{OffRatio: ptr(0.005), MixMin: ptr(1.2), ProductMin: ptr(4.0)}, "under-mixed", "strip"},
-		{"silicone below", []string{"fish-eyes"}, diagnose.Record{Silicone: ptr(true), Degreased: ptr(false)}, "silicone-below", "wipe-off"},
-		{"bare wood", []string{"bubbles-from-below"}, diagnose.Record{Wood: ptr(true), Primed: ptr(false)}, "bare-wood", "sand-recoat"},
-		{"flame too long", []string{"scorch"}, diagnose.Record{LongestDwell: ptr(4.0), Flux: ptr(60.0), HeatPasses: ptr(1)}, "held-still", "sand-out"},
+		{"off ratio", []string{"sticky-all"},
+			diagnose.Record{OffRatio: ptr(0.16), Kinetics: k, Room: warm, HoursSince: ptr(48.0)}, "off-ratio", "strip"},
+		{"a cold night, not hard yet", []string{"soft"},
+			diagnose.Record{OffRatio: ptr(0.0), MixMin: ptr(4.0), Kinetics: k, Room: cold, HoursSince: ptr(20.0)},
+			"not-yet-cured", "wait"},
+		{"mixed short", []string{"sticky-patches"},
+			diagnose.Record{OffRatio: ptr(0.005), MixMin: ptr(1.2), ProductMin: ptr(4.0)}, "under-mixed", "strip"},
+		{"silicone below", []string{"fish-eyes"}, diagnose.Record{Silicone: ptr(true), Degreased: ptr(false)},
+			"silicone-below", "wipe-off"},
+		{"bare wood", []string{"bubbles-from-below"}, diagnose.Record{Wood: ptr(true), Primed: ptr(false)}, "bare-wood",
+			"sand-recoat"},
+		{"flame too long", []string{"scorch"}, diagnose.Record{LongestDwell: ptr(4.0), Flux: ptr(60.0), HeatPasses: ptr(1)},
+			"held-still", "sand-out"},
 		{"thin on the sides", []string{"see-through-sides"}, diagnose.Record{}, "thin-drain", "paint-sides"},
 		{"tape after the gel", []string{"tape-locked"}, diagnose.Record{TapePulled: ptr(0.7)}, "tape-late", "cut-tape"},
-		{"a hot cup", []string{"cup-overheated"}, diagnose.Record{Cup: &diagnose.CupHeat{Mass: 900, Peak: 160}}, "lot-too-large", "carry-out"},
-		{"shiny below", []string{"peels"}, diagnose.Record{Scuffed: ptr(false), RecoatAt: ptr(0.9), Silicone: ptr(false), Degreased: ptr(true)}, "not-scuffed", "regrind"},
-		{"out of level", []string{"bare-corner"}, diagnose.Record{LevelDrop: ptr(3 * units.Millimetre), Film: ptr(2 * units.Millimetre), Puddle: ptr(1.6 * units.Millimetre)}, "not-level", "relevel"},
+		{"a hot cup", []string{"cup-overheated"}, diagnose.Record{Cup: &diagnose.CupHeat{Mass: 900, Peak: 160}},
+			"lot-too-large", "carry-out"},
+		{"shiny below", []string{"peels"}, diagnose.Record{Scuffed: ptr(false), RecoatAt: ptr(0.9), Silicone: ptr(false),
+			Degreased: ptr(true)}, "not-scuffed", "regrind"},
+		{"out of level", []string{"bare-corner"},
+			diagnose.Record{LevelDrop: ptr(3 * units.Millimetre), Film: ptr(2 * units.Millimetre),
+				Puddle: ptr(1.6 * units.Millimetre)}, "not-level", "relevel"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			d, err := diagnose.Of(diagnose.Case{Seen: c.seen, Record: c.record})
@@ -252,7 +266,8 @@ func TestEvidenceMovesTheRightWay(t *testing.T) {
 	for _, off := range []float64{0, 0.03, 0.06, 0.12, 0.3} {
 		now := p(diagnose.Case{Seen: []string{"sticky-all"}, Record: diagnose.Record{OffRatio: ptr(off)}}, "off-ratio")
 		assert.GreaterOrEqual(t, now, last)
-		assert.InDelta(t, now, p(diagnose.Case{Seen: []string{"sticky-all"}, Record: diagnose.Record{OffRatio: ptr(-off)}}, "off-ratio"), 1e-12)
+		assert.InDelta(t, now, p(diagnose.Case{Seen: []string{"sticky-all"}, Record: diagnose.Record{OffRatio: ptr(-off)}},
+			"off-ratio"), 1e-12)
 		last = now
 	}
 	for _, q := range diagnose.Questions {

@@ -48,7 +48,8 @@ type CupHeat struct {
 }
 
 func (r Record) check() error {
-	for _, v := range []*float64{r.OffRatio, r.Tolerance, r.MixMin, r.ProductMin, r.HoursSince, r.LongestDwell, r.Flux, r.LoadShare, r.MovedAfter, r.RestMin, r.Hiding, r.SprayWait, r.TapePulled, r.RecoatAt} {
+	for _, v := range []*float64{r.OffRatio, r.Tolerance, r.MixMin, r.ProductMin, r.HoursSince, r.LongestDwell, r.Flux,
+		r.LoadShare, r.MovedAfter, r.RestMin, r.Hiding, r.SprayWait, r.TapePulled, r.RecoatAt} {
 		if v != nil && (math.IsNaN(*v) || math.IsInf(*v, 0)) {
 			return errors.New("a record has numbers")
 		}

@@ -119,5 +119,6 @@ func OverEdge(h, stands units.Length, flow float64) (EdgeRun, error) {
 	cube := e*e*e + 3*e*e*over/2.85 + 3*e*over*over*2/(2.85*3.85) + over*over*over*6/(2.85*3.85*4.85)
 	d := Gravity * cube / 3 * flow
 	runs := 2 * over * math.Sqrt(d/math.Pi) / h.Metres()
-	return EdgeRun{Drift: units.Length(1000 * 1.5 * runs), Reach: units.Length(1000 * 2 * math.Sqrt(d)), Runs: units.Length(1000 * runs)}, nil
+	return EdgeRun{Drift: units.Length(1000 * 1.5 * runs), Reach: units.Length(1000 * 2 * math.Sqrt(d)),
+		Runs: units.Length(1000 * runs)}, nil
 }

@@ -41,12 +41,14 @@ func drained(h, stands, flow float64) float64 {
 
 // The closed form against the full equation.
 func TestOverAnEdgeAgainstTheFullEquation(t *testing.T) {
-	for _, x := range []struct{ h, stands, flow float64 }{{2.0, 1.63, 2e5}, {2.5, 1.63, 4e5}, {4, 1.63, 1e5}, {4.9, 1.63, 1e5}} {
+	for _, x := range []struct{ h, stands, flow float64 }{{2.0, 1.63, 2e5}, {2.5, 1.63, 4e5}, {4, 1.63, 1e5},
+		{4.9, 1.63, 1e5}} {
 		got, err := film.OverEdge(units.Length(x.h), units.Length(x.stands), x.flow)
 		require.NoError(t, err)
 		want := drained(x.h/1000, x.stands/1000, x.flow)
 		assert.InEpsilon(t, want, float64(got.Runs)/1000*x.h/1000, 0.06, "%v", x)
-		assert.InEpsilon(t, 1.5*float64(got.Runs), float64(got.Drift), 1e-12, "the surface moves 1.5 times the mean (Nusselt's parabola)")
+		assert.InEpsilon(t, 1.5*float64(got.Runs), float64(got.Drift), 1e-12,
+			"the surface moves 1.5 times the mean (Nusselt's parabola)")
 	}
 }
 

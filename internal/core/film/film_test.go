@@ -103,7 +103,8 @@ func TestOneLiquidIsOrchard(t *testing.T) {
 		g, err := s.GrowthAt(units.Length(wave))
 		require.NoError(t, err)
 		k, m := 2*math.Pi/(wave/1000), h/1000
-		exact := -(1100*film.Gravity + 0.04*k*k) / (2 * 1.0 * k) * (math.Sinh(2*k*m) - 2*k*m) / (math.Cosh(2*k*m) + 1 + 2*k*k*m*m)
+		exact := -(1100*film.Gravity + 0.04*k*k) / (2 * 1.0 * k) * (math.Sinh(2*k*m) - 2*k*m) / (math.Cosh(2*k*m) + 1 +
+			2*k*k*m*m)
 		assert.InEpsilon(t, exact, g.Dominant(), 1e-6)
 	})
 	g, err := stack(0.8, 0.8, 1000, 0, 0).GrowthAt(20)
@@ -114,7 +115,8 @@ func TestOneLiquidIsOrchard(t *testing.T) {
 // Deep layers overturn at Δρ·g/(2k(μ₁ + μ₂)) (Rayleigh–Taylor for two viscous
 // half-spaces without tension, published).
 func TestDeepLayersAreRayleighTaylor(t *testing.T) {
-	s := film.Stack{Lower: film.Layer{Film: 200, Viscosity: 1000, Density: 1100}, Upper: film.Layer{Film: 200, Viscosity: 400, Density: 1160}, SurfaceTension: 40}
+	s := film.Stack{Lower: film.Layer{Film: 200, Viscosity: 1000, Density: 1100},
+		Upper: film.Layer{Film: 200, Viscosity: 400, Density: 1160}, SurfaceTension: 40}
 	for _, wave := range []units.Length{2, 10, 40} {
 		g, err := s.GrowthAt(wave)
 		require.NoError(t, err)
@@ -127,7 +129,8 @@ func TestTypicalCells(t *testing.T) {
 	for _, x := range []struct {
 		stack          film.Stack
 		spacing, efold float64
-	}{{stack(1.2, 0.4, 1000, 60, 0), 2.23, 30}, {stack(1.2, 0.4, 400, 60, 0), 2.23, 12}, {stack(1.2, 0.4, 1000, 60, 0.5), 8.5, 225}} {
+	}{{stack(1.2, 0.4, 1000, 60, 0), 2.23, 30}, {stack(1.2, 0.4, 400, 60, 0), 2.23, 12}, {stack(1.2, 0.4, 1000, 60, 0.5),
+		8.5, 225}} {
 		c, err := x.stack.Fastest()
 		require.NoError(t, err)
 		assert.InDelta(t, x.spacing, float64(c.Spacing), 0.01)
@@ -142,8 +145,11 @@ func TestTypicalCells(t *testing.T) {
 func TestFastestIsFastest(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := film.Stack{
-			Lower:            film.Layer{Film: units.Length(rapid.Float64Range(0.2, 3).Draw(t, "h1")), Viscosity: units.Viscosity(rapid.Float64Range(200, 5000).Draw(t, "mu1")), Density: 1100},
-			Upper:            film.Layer{Film: units.Length(rapid.Float64Range(0.1, 2).Draw(t, "h2")), Viscosity: units.Viscosity(rapid.Float64Range(200, 5000).Draw(t, "mu2")), Density: units.Density(rapid.Float64Range(1110, 1300).Draw(t, "rho2"))},
+			Lower: film.Layer{Film: units.Length(rapid.Float64Range(0.2, 3).Draw(t, "h1")),
+				Viscosity: units.Viscosity(rapid.Float64Range(200, 5000).Draw(t, "mu1")), Density: 1100},
+			Upper: film.Layer{Film: units.Length(rapid.Float64Range(0.1, 2).Draw(t, "h2")),
+				Viscosity: units.Viscosity(rapid.Float64Range(200, 5000).Draw(t, "mu2")),
+				Density:   units.Density(rapid.Float64Range(1110, 1300).Draw(t, "rho2"))},
 			InterfaceTension: rapid.Float64Range(0, 1).Draw(t, "tension"), SurfaceTension: 40,
 		}
 		best, err := s.Fastest()

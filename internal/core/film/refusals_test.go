@@ -27,15 +27,19 @@ func TestEverySumRefusesEachOfItsValues(t *testing.T) {
 	for _, v := range []float64{0, -1, math.NaN(), math.Inf(1)} {
 		bad := units.Length(v)
 		refused := map[string]func() error{
-			"puddle, density":       func() error { _, err := film.PuddleHeight(50, without(density, v)); return err },
-			"puddle, tension":       func() error { _, err := film.PuddleHeight(50, without(tension, v)); return err },
-			"wall, tension":         func() error { _, err := film.AgainstWall(50, without(tension, v)); return err },
-			"side, viscosity":       func() error { _, err := film.Side(without(viscosity, v), 20, 60); return err },
-			"side, density":         func() error { _, err := film.Side(without(density, v), 20, 60); return err },
-			"side, time":            func() error { _, err := film.Side(good, 20, v); return err },
-			"side after, flow":      func() error { _, err := film.SideAfter(v, 20); return err },
-			"mean side, flow":       func() error { _, err := film.MeanSide(v, 20); return err },
-			"line, viscosity":       func() error { _, err := film.LineHalfWidth(10, 300, without(viscosity, v), 1); return err },
+			"puddle, density":  func() error { _, err := film.PuddleHeight(50, without(density, v)); return err },
+			"puddle, tension":  func() error { _, err := film.PuddleHeight(50, without(tension, v)); return err },
+			"wall, tension":    func() error { _, err := film.AgainstWall(50, without(tension, v)); return err },
+			"side, viscosity":  func() error { _, err := film.Side(without(viscosity, v), 20, 60); return err },
+			"side, density":    func() error { _, err := film.Side(without(density, v), 20, 60); return err },
+			"side, time":       func() error { _, err := film.Side(good, 20, v); return err },
+			"side after, flow": func() error { _, err := film.SideAfter(v, 20); return err },
+			"mean side, flow":  func() error { _, err := film.MeanSide(v, 20); return err },
+			"line, viscosity": func() error {
+				_,
+					err := film.LineHalfWidth(10, 300, without(viscosity, v), 1)
+				return err
+			},
 			"line, density":         func() error { _, err := film.LineHalfWidth(10, 300, without(density, v), 1); return err },
 			"line, length":          func() error { _, err := film.LineHalfWidth(10, bad, good, 1); return err },
 			"line, volume":          func() error { _, err := film.LineAfter(units.Volume(v), 300, 1); return err },
@@ -55,8 +59,13 @@ func TestEverySumRefusesEachOfItsValues(t *testing.T) {
 			"tilted, length":        func() error { _, err := film.Tilted(1, bad, 10, 1); return err },
 			"drift, film":           func() error { _, err := film.Drift(bad, 1, 1); return err },
 			"cells, upper film":     func() error { s := stack(1, 1, 1000, 60, 0); s.Upper.Film = bad; return s.Check() },
-			"cells, lower density":  func() error { s := stack(1, 1, 1000, 60, 0); s.Lower.Density = units.Density(v); return s.Check() },
-			"cells, wave":           func() error { _, err := stack(1, 1, 1000, 60, 0).GrowthAt(bad); return err },
+			"cells, lower density": func() error {
+				s := stack(1, 1, 1000, 60,
+					0)
+				s.Lower.Density = units.Density(v)
+				return s.Check()
+			},
+			"cells, wave": func() error { _, err := stack(1, 1, 1000, 60, 0).GrowthAt(bad); return err },
 		}
 		for name, try := range refused {
 			assert.Error(t, try(), "%s of %g", name, v)
@@ -103,7 +112,8 @@ func TestEverySumRefusesEachOfItsValues(t *testing.T) {
 	assert.Error(t, err)
 	top, err := film.PuddleHeight(180, good)
 	require.NoError(t, err)
-	assert.InDelta(t, 2*float64(top.Capillary), float64(top.Height), 1e-12, "a liquid that wets nothing stands twice its capillary length")
+	assert.InDelta(t, 2*float64(top.Capillary), float64(top.Height), 1e-12,
+		"a liquid that wets nothing stands twice its capillary length")
 	still, err := film.SideAfter(1, 0)
 	require.NoError(t, err)
 	assert.Zero(t, still, "nothing is left at the very top")

@@ -35,7 +35,8 @@ func BiasOf(pairs []Pair, level float64) (b Bias, ok bool) {
 	mean, sd := stat.MeanStdDev(logs, nil)
 	t := distuv.StudentsT{Mu: 0, Sigma: 1, Nu: float64(n - 1)}.Quantile((1 + level) / 2)
 	half := t * sd / math.Sqrt(float64(n))
-	return Bias{N: n, Factor: math.Exp(mean), Low: math.Exp(mean - half), High: math.Exp(mean + half), Spread: math.Exp(sd)}, true
+	return Bias{N: n, Factor: math.Exp(mean), Low: math.Exp(mean - half), High: math.Exp(mean + half),
+		Spread: math.Exp(sd)}, true
 }
 
 // Off reports whether the forecasts are off for sure, so that calibrating them would

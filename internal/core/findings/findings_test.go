@@ -20,7 +20,8 @@ func TestIntervalsAsPublished(t *testing.T) {
 		low, high float64
 	}{
 		{0, 7, 0, 0.292}, {1, 7, 0.016, 0.501}, {2, 7, 0.065, 0.648}, {3, 7, 0.139, 0.766},
-		{0, 10, 0, 0.217}, {1, 10, 0.011, 0.381}, {2, 10, 0.044, 0.503}, {3, 10, 0.092, 0.606}, {5, 10, 0.224, 0.776}, {10, 10, 0.783, 1},
+		{0, 10, 0, 0.217}, {1, 10, 0.011, 0.381}, {2, 10, 0.044, 0.503}, {3, 10, 0.092, 0.606}, {5, 10, 0.224, 0.776},
+		{10, 10, 0.783, 1},
 	} {
 		low, high, err := findings.Count{Yes: c.yes, Of: c.of}.Interval(0.95)
 		require.NoError(t, err)
@@ -68,7 +69,8 @@ func TestBeatsAsDrawn(t *testing.T) {
 	for _, c := range []struct {
 		a, b findings.Count
 		by   float64
-	}{{findings.Count{Yes: 8, Of: 10}, findings.Count{Yes: 3, Of: 9}, 0}, {findings.Count{Yes: 8, Of: 10}, findings.Count{Yes: 3, Of: 9}, 0.15}, {findings.Count{Yes: 1, Of: 2}, findings.Count{}, 0}} {
+	}{{findings.Count{Yes: 8, Of: 10}, findings.Count{Yes: 3, Of: 9}, 0}, {findings.Count{Yes: 8, Of: 10},
+		findings.Count{Yes: 3, Of: 9}, 0.15}, {findings.Count{Yes: 1, Of: 2}, findings.Count{}, 0}} {
 		a, b := c.a.Share(), c.b.Share()
 		yes, n := 0, 200_000
 		for range n {
@@ -79,7 +81,8 @@ func TestBeatsAsDrawn(t *testing.T) {
 		assert.InDelta(t, float64(yes)/float64(n), a.Beats(b, c.by), 0.005)
 	}
 	assert.True(t, findings.Count{Yes: 18, Of: 20}.Share().Better(findings.Count{Yes: 4, Of: 20}.Share()))
-	assert.False(t, findings.Count{Yes: 2, Of: 2}.Share().Better(findings.Count{Yes: 0, Of: 1}.Share()), "two tries do not shout")
+	assert.False(t, findings.Count{Yes: 2, Of: 2}.Share().Better(findings.Count{Yes: 0, Of: 1}.Share()),
+		"two tries do not shout")
 }
 
 // What one more try teaches, against the sum over its outcomes: the information
@@ -91,7 +94,8 @@ func TestWhatATryTeaches(t *testing.T) {
 		for _, o := range []struct {
 			p     float64
 			after findings.Count
-		}{{before.Mean(), findings.Count{Yes: c.Yes + 1, Of: c.Of + 1}}, {1 - before.Mean(), findings.Count{Yes: c.Yes, Of: c.Of + 1}}} {
+		}{{before.Mean(), findings.Count{Yes: c.Yes + 1, Of: c.Of + 1}}, {1 - before.Mean(),
+			findings.Count{Yes: c.Yes, Of: c.Of + 1}}} {
 			after := o.after.Share()
 			const n = 20000
 			for k := range n { // equal slices of what is known after
@@ -102,7 +106,8 @@ func TestWhatATryTeaches(t *testing.T) {
 		}
 		assert.InDelta(t, gain, before.Learns(), 2e-4, "%+v", c)
 	}
-	assert.Greater(t, findings.Count{Yes: 1, Of: 2}.Share().Learns(), findings.Count{Yes: 10, Of: 20}.Share().Learns(), "the less is known, the more a try teaches")
+	assert.Greater(t, findings.Count{Yes: 1, Of: 2}.Share().Learns(), findings.Count{Yes: 10, Of: 20}.Share().Learns(),
+		"the less is known, the more a try teaches")
 }
 
 // The rat tumours of Tarone 1982 as in Gelman et al., Bayesian Data Analysis, table
@@ -122,7 +127,11 @@ func TestAlikeThingsLendStrength(t *testing.T) {
 	add(1, 20, 4)
 	add(1, 19, 2)
 	add(1, 18, 2)
-	for _, c := range [][2]int{{2, 25}, {2, 24}, {2, 23}, {2, 20}, {2, 20}, {2, 20}, {2, 20}, {2, 20}, {2, 20}, {1, 10}, {5, 49}, {2, 19}, {5, 46}, {3, 27}, {2, 17}, {7, 49}, {7, 47}, {3, 20}, {3, 20}, {2, 13}, {9, 48}, {10, 50}, {4, 20}, {4, 20}, {4, 20}, {4, 20}, {4, 20}, {4, 20}, {4, 20}, {10, 48}, {4, 19}, {4, 19}, {4, 19}, {5, 22}, {11, 46}, {12, 49}, {5, 20}, {5, 20}, {6, 23}, {5, 19}, {6, 22}, {6, 20}, {6, 20}, {6, 20}, {16, 52}, {15, 47}, {15, 46}, {9, 24}} {
+	for _, c := range [][2]int{{2, 25}, {2, 24}, {2, 23}, {2, 20}, {2, 20}, {2, 20}, {2, 20}, {2, 20}, {2, 20}, {1, 10},
+		{5, 49}, {2, 19}, {5, 46}, {3, 27}, {2, 17}, {7, 49}, {7, 47}, {3, 20}, {3, 20}, {2, 13}, {9, 48}, {10, 50}, {4, 20},
+		{4, 20}, {4, 20}, {4, 20}, {4, 20}, {4, 20}, {4, 20}, {10, 48}, {4, 19}, {4, 19}, {4, 19}, {5, 22}, {11, 46},
+		{12, 49}, {5, 20}, {5, 20}, {6, 23}, {5, 19}, {6, 22}, {6, 20}, {6, 20}, {6, 20}, {16, 52}, {15, 47}, {15, 46},
+		{9, 24}} {
 		add(c[0], c[1], 1)
 	}
 	require.Len(t, counts, 70)
@@ -179,7 +188,8 @@ func TestHowFarForecastsAreOff(t *testing.T) {
 	assert.InDelta(t, 4.303*0.1/math.Sqrt(3), math.Log(b.High/b.Factor), 2e-4)
 	assert.InDelta(t, math.Exp(0.1), b.Spread, 1e-9)
 	assert.True(t, b.Off())
-	_, ok = findings.BiasOf(append(pairs[:1:1], findings.Pair{Forecast: 0, Came: 3}, findings.Pair{Forecast: 2, Came: math.NaN()}), 0.95)
+	_, ok = findings.BiasOf(append(pairs[:1:1], findings.Pair{Forecast: 0, Came: 3},
+		findings.Pair{Forecast: 2, Came: math.NaN()}), 0.95)
 	assert.False(t, ok, "one pair that is one")
 	two, ok := findings.BiasOf([]findings.Pair{{1, 2}, {1, 2.001}}, 0.9)
 	require.True(t, ok)

@@ -29,7 +29,8 @@ func halves(r *flow.Run, cells int) (west, east float64) {
 func TestABarrierHolds(t *testing.T) {
 	const cells = 40
 	for name, line := range map[string][]geom.Point{
-		"straight": {at(200, -10), at(200, 410)}, "through middles": {at(195, -10), at(195, 410)}, "bent": {at(200, -10), at(203, 100), at(198, 333), at(200, 410)},
+		"straight": {at(200, -10), at(200, 410)}, "through middles": {at(195, -10), at(195, 410)},
+		"bent": {at(200, -10), at(203, 100), at(198, 333), at(200, 410)},
 	} {
 		s := board(400, cells, 1100)
 		s.Moves = []flow.Move{

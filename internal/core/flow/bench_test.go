@@ -130,8 +130,9 @@ func BenchmarkScenes(b *testing.B) {
 		"at-once":          ribbons(19, 0),
 		"over-seconds":     ribbons(19, 10),
 		"eighteen-ribbons": append(ribbons(18, 10), flow.Move{Kind: flow.Tilting, At: 500, TiltX: 4, For: 15}),
-		"late-tilts":       append(ribbons(8, 5), repeated(12, 100, flow.Move{Kind: flow.Tilting, TiltX: 4, TiltY: -3, For: 15})...),
-		"blown":            append(ribbons(8, 5), repeated(12, 30, air)...),
+		"late-tilts": append(ribbons(8, 5),
+			repeated(12, 100, flow.Move{Kind: flow.Tilting, TiltX: 4, TiltY: -3, For: 15})...),
+		"blown": append(ribbons(8, 5), repeated(12, 30, air)...),
 	} {
 		b.Run(name, func(b *testing.B) {
 			s := afternoon(b, 112)

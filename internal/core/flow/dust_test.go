@@ -79,8 +79,10 @@ func TestPowderFallsWhereItIsDusted(t *testing.T) {
 		move flow.Move
 		on   func(geom.Point) bool
 	}{
-		"a line":   {flow.Move{Points: line, Width: 0.02}, func(p geom.Point) bool { return geom.FromSegment(p, line[0], line[1]) <= 10 }},
-		"a place":  {flow.Move{Points: line[:1], Radius: 0.015}, func(p geom.Point) bool { return p.Sub(line[0]).Norm() <= 15 }},
+		"a line": {flow.Move{Points: line, Width: 0.02},
+			func(p geom.Point) bool { return geom.FromSegment(p, line[0], line[1]) <= 10 }},
+		"a place": {flow.Move{Points: line[:1], Radius: 0.015},
+			func(p geom.Point) bool { return p.Sub(line[0]).Norm() <= 15 }},
 		"all over": {flow.Move{}, func(geom.Point) bool { return true }},
 	} {
 		c.move.Kind, c.move.Cup, c.move.Volume = flow.Dust, 1, 1e-8

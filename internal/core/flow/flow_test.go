@@ -376,7 +376,8 @@ func TestTheRestGetsWhatItIsOwed(t *testing.T) {
 }
 
 func TestFilmsRefuseNonsense(t *testing.T) {
-	for _, bad := range []flow.Grid{{NX: 0, NY: 1, Cell: 1e-3}, {NX: 9, NY: 9, Cell: 0}, {NX: 9, NY: 9, Cell: math.NaN()}, {NX: 2000, NY: 2, Cell: 1e-3}, {NX: 1000, NY: 2, Cell: 1}, {NX: 3, NY: 3, Cell: 1e-3, Inside: []bool{true}}} {
+	for _, bad := range []flow.Grid{{NX: 0, NY: 1, Cell: 1e-3}, {NX: 9, NY: 9, Cell: 0}, {NX: 9, NY: 9, Cell: math.NaN()},
+		{NX: 2000, NY: 2, Cell: 1e-3}, {NX: 1000, NY: 2, Cell: 1}, {NX: 3, NY: 3, Cell: 1e-3, Inside: []bool{true}}} {
 		_, err := flow.NewFilm(bad, flow.Wetted)
 		assert.Error(t, err, "%+v", bad)
 	}

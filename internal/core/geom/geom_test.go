@@ -37,7 +37,8 @@ func TestAreasAgree(t *testing.T) {
 		}
 		assert.InEpsilon(t, want, sum, 2e-3)
 		assert.True(t, geom.Inside([][]geom.Point{ring}, geom.Point{X: r, Y: -r}))
-		assert.False(t, geom.Inside([][]geom.Point{ring, ring}, geom.Point{X: r, Y: -r}), "even-odd: a loop over itself is a hole")
+		assert.False(t, geom.Inside([][]geom.Point{ring, ring}, geom.Point{X: r, Y: -r}),
+			"even-odd: a loop over itself is a hole")
 	})
 }
 

@@ -15,7 +15,8 @@ type Projection struct {
 }
 
 // ErrNoProjection says that four corners do not make a picture of a rectangle.
-var ErrNoProjection = errors.New("the four corners must go round a patch: none on the line of two others, and none inside the other three")
+var ErrNoProjection = errors.New(
+	"the four corners must go round a patch: none on the line of two others, and none inside the other three")
 
 // Project returns the projection that takes four corners to four others, in order. It
 // solves the eight linear equations of its eight numbers (Heckbert 1989, chapter 2).

@@ -16,7 +16,8 @@ var unit = [4]geom.Point{{X: 0, Y: 0}, {X: 1, Y: 0}, {X: 1, Y: 1}, {X: 0, Y: 1}}
 // the middle of a strip in the picture is not the middle of the floor.
 func TestProjectionOfAFloor(t *testing.T) {
 	see := func(x, z float64) geom.Point { return geom.At(x/z, 1/z) }
-	p, err := geom.Project([4]geom.Point{{X: -1, Y: 1}, {X: 1, Y: 1}, {X: 1, Y: 4}, {X: -1, Y: 4}}, [4]geom.Point{see(-1, 1), see(1, 1), see(1, 4), see(-1, 4)})
+	p, err := geom.Project([4]geom.Point{{X: -1, Y: 1}, {X: 1, Y: 1}, {X: 1, Y: 4}, {X: -1, Y: 4}},
+		[4]geom.Point{see(-1, 1), see(1, 1), see(1, 4), see(-1, 4)})
 	require.NoError(t, err)
 	for _, q := range []geom.Point{{X: 0, Y: 2}, {X: 0.7, Y: 3}, {X: -3, Y: 8}} {
 		got, ok := p.At(q)
@@ -29,7 +30,9 @@ func TestProjectionOfAFloor(t *testing.T) {
 
 func TestFourCornersThatAreNone(t *testing.T) {
 	for _, bad := range [][4]geom.Point{
-		{}, {{X: 0, Y: 0}, {X: 1, Y: 0}, {X: 2, Y: 0}, {X: 0, Y: 1}}, {{X: 0, Y: 0}, {X: 1, Y: 1}, {X: 1, Y: 0}, {X: 0, Y: 1}}, {{X: 0, Y: 0}, {X: 2, Y: 0}, {X: 0.3, Y: 0.3}, {X: 0, Y: 2}},
+		{}, {{X: 0, Y: 0}, {X: 1, Y: 0}, {X: 2, Y: 0}, {X: 0, Y: 1}},
+		{{X: 0, Y: 0}, {X: 1, Y: 1}, {X: 1, Y: 0}, {X: 0, Y: 1}},
+		{{X: 0, Y: 0}, {X: 2, Y: 0}, {X: 0.3, Y: 0.3}, {X: 0, Y: 2}},
 	} {
 		_, err := geom.Project(unit, bad)
 		assert.ErrorIs(t, err, geom.ErrNoProjection)
@@ -40,7 +43,8 @@ func TestFourCornersThatAreNone(t *testing.T) {
 func TestProjectionLaws(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		d := func(name string) float64 { return rapid.Float64Range(-0.25, 0.25).Draw(t, name) }
-		to := [4]geom.Point{{X: d("a"), Y: d("b")}, {X: 1 + d("c"), Y: d("d")}, {X: 1 + d("e"), Y: 1 + d("f")}, {X: d("g"), Y: 1 + d("h")}}
+		to := [4]geom.Point{{X: d("a"), Y: d("b")}, {X: 1 + d("c"), Y: d("d")}, {X: 1 + d("e"), Y: 1 + d("f")},
+			{X: d("g"), Y: 1 + d("h")}}
 		there, err := geom.Project(unit, to)
 		if err != nil {
 			t.Skip("dented")

@@ -110,7 +110,8 @@ const restRise = 10.0
 // gone the surface cools by the same law, superposed (Carslaw & Jaeger):
 //
 //	ΔT(t) = 2q/(√(kρc)·√π)·(√t − √(t − dwell))
-func PassOver(fluxKWPerM2, dwellS float64, spot, h units.Length, face units.Area, start units.Temperature) (Pass, error) {
+func PassOver(fluxKWPerM2, dwellS float64, spot, h units.Length, face units.Area, start units.Temperature) (Pass,
+	error) {
 	surface, err := InFilm(fluxKWPerM2, dwellS, h, start)
 	if err != nil {
 		return Pass{}, err

@@ -15,7 +15,8 @@ func day(n int) time.Time { return time.Date(2026, 3, n, 0, 0, 0, 0, time.UTC) }
 
 func TestEntriesInTheirOrder(t *testing.T) {
 	entries := []ledger.Entry{
-		{day(5), ledger.Use, 300}, {day(1), ledger.Buy, 1000}, {day(3), ledger.Count, 950}, {day(3), ledger.Leftover, 20}, {day(6), ledger.Return, 5},
+		{day(5), ledger.Use, 300}, {day(1), ledger.Buy, 1000}, {day(3), ledger.Count, 950}, {day(3), ledger.Leftover, 20},
+		{day(6), ledger.Return, 5},
 	}
 	assert.Equal(t, 675.0, ledger.OnHand(entries))
 	assert.Equal(t, day(5), entries[0].At, "what was given stays")
@@ -49,7 +50,8 @@ func TestLedgerLaws(t *testing.T) {
 		var entries []ledger.Entry
 		want := 0.0
 		for n := range rapid.IntRange(0, 40).Draw(t, "n") {
-			e := ledger.Entry{At: day(1).Add(time.Duration(n) * time.Minute), Kind: rapid.SampledFrom(kinds).Draw(t, "kind"), Amount: float64(rapid.IntRange(0, 100000).Draw(t, "amount"))}
+			e := ledger.Entry{At: day(1).Add(time.Duration(n) * time.Minute), Kind: rapid.SampledFrom(kinds).Draw(t, "kind"),
+				Amount: float64(rapid.IntRange(0, 100000).Draw(t, "amount"))}
 			entries = append(entries, e)
 			if e.Kind == ledger.Use {
 				want -= e.Amount
@@ -68,7 +70,8 @@ func TestLedgerLaws(t *testing.T) {
 func BenchmarkStock50000(b *testing.B) {
 	entries := make([]ledger.Entry, 50_000)
 	for i := range entries {
-		entries[i] = ledger.Entry{At: day(1).Add(time.Duration(i*7919%50_000) * time.Minute), Kind: []ledger.Kind{ledger.Buy, ledger.Use}[i%2], Amount: float64(i % 100)}
+		entries[i] = ledger.Entry{At: day(1).Add(time.Duration(i*7919%50_000) * time.Minute),
+			Kind: []ledger.Kind{ledger.Buy, ledger.Use}[i%2], Amount: float64(i % 100)}
 	}
 	for b.Loop() {
 		ledger.OnHand(entries)

@@ -32,11 +32,13 @@ func TestFirstInFirstOut(t *testing.T) {
 }
 
 func TestWhatWasNeverBoughtCostsTheUsual(t *testing.T) {
-	w := ledger.Value([]ledger.Priced{priced(1, ledger.Use, 30, "0"), priced(2, ledger.Buy, 100, "200"), priced(3, ledger.Use, 10, "0")}, dec("1.5"))
+	w := ledger.Value([]ledger.Priced{priced(1, ledger.Use, 30, "0"), priced(2, ledger.Buy, 100, "200"),
+		priced(3, ledger.Use, 10, "0")}, dec("1.5"))
 	assert.Equal(t, "45", w.Costs[0].String())
 	assert.Equal(t, "20", w.Costs[2].String())
 	assert.Equal(t, 60.0, w.Lots[0].Left, "what was owed came out of the purchase")
-	w = ledger.Value([]ledger.Priced{priced(1, ledger.Buy, 100, "200"), priced(2, ledger.Use, 40, "0"), priced(3, ledger.Return, 15, "0"), priced(4, ledger.Count, 70, "0"), priced(5, ledger.Use, 70, "0")}, dec("9"))
+	w = ledger.Value([]ledger.Priced{priced(1, ledger.Buy, 100, "200"), priced(2, ledger.Use, 40, "0"),
+		priced(3, ledger.Return, 15, "0"), priced(4, ledger.Count, 70, "0"), priced(5, ledger.Use, 70, "0")}, dec("9"))
 	assert.Equal(t, "-30", w.Costs[2].String(), "put back at what it cost")
 	assert.Equal(t, "140", w.Costs[4].String(), "a count that finds less takes from the oldest and costs no piece")
 	assert.Empty(t, w.Lots)
@@ -49,7 +51,9 @@ func TestWorthLaws(t *testing.T) {
 		var entries []ledger.Priced
 		paid := decimal.Zero
 		for n := range rapid.IntRange(1, 30).Draw(t, "n") {
-			e := ledger.Priced{Entry: ledger.Entry{At: day(1).Add(time.Duration(n) * time.Hour), Kind: rapid.SampledFrom([]ledger.Kind{ledger.Buy, ledger.Use}).Draw(t, "kind"), Amount: float64(rapid.IntRange(1, 64).Draw(t, "amount"))}}
+			e := ledger.Priced{Entry: ledger.Entry{At: day(1).Add(time.Duration(n) * time.Hour),
+				Kind:   rapid.SampledFrom([]ledger.Kind{ledger.Buy, ledger.Use}).Draw(t, "kind"),
+				Amount: float64(rapid.IntRange(1, 64).Draw(t, "amount"))}}
 			if e.Kind == ledger.Buy {
 				e.Price = decimal.NewFromFloat(e.Amount).Mul(decimal.NewFromInt(int64(rapid.IntRange(1, 9).Draw(t, "each"))))
 				paid = paid.Add(e.Price)

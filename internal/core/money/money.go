@@ -95,7 +95,8 @@ func (p Price) check() error {
 		name string
 		v    decimal.Decimal
 	}{
-		{"overhead_share", p.Overhead}, {"margin_share", p.Margin}, {"gallery_share", p.Gallery}, {"discount_share", p.Discount}, {"tax_share", p.Tax}, {"deposit_share", p.Deposit},
+		{"overhead_share", p.Overhead}, {"margin_share", p.Margin}, {"gallery_share", p.Gallery},
+		{"discount_share", p.Discount}, {"tax_share", p.Tax}, {"deposit_share", p.Deposit},
 	} {
 		if f.v.IsNegative() || f.v.GreaterThan(one) {
 			return wrong(f.name, "a share is 0 to 1")

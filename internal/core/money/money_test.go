@@ -15,7 +15,8 @@ func d(text string) decimal.Decimal { return decimal.RequireFromString(text) }
 
 // Half away from zero, both ways (DIN 1333; from memory).
 func TestRounding(t *testing.T) {
-	for in, want := range map[string]string{"2.345": "2.35", "2.344999": "2.34", "-2.345": "-2.35", "0.005": "0.01", "1.005": "1.01"} {
+	for in, want := range map[string]string{"2.345": "2.35", "2.344999": "2.34", "-2.345": "-2.35", "0.005": "0.01",
+		"1.005": "1.01"} {
 		assert.Equal(t, want, money.Round(d(in), 2).StringFixed(2), in)
 	}
 	assert.Equal(t, "3", money.Round(d("2.5"), 0).String())
@@ -26,14 +27,17 @@ func TestRounding(t *testing.T) {
 // 242.83 (242.825), list at 30 % margin 346.90, 5 % off 17.35 (17.345), delivery 18, net
 // 347.55, tax at 19 % 66.03 (66.0345), gross 413.58, half of it 206.79.
 func TestAWorkedPrice(t *testing.T) {
-	p := money.Price{Digits: 2, Materials: []decimal.Decimal{d("40.50"), d("12.25")}, Hours: d("6"), Rate: d("28"), Overhead: d("0.1"), Margin: d("0.3"), Discount: d("0.05"), Delivery: d("18"), Tax: d("0.19"), Deposit: d("0.5")}
+	p := money.Price{Digits: 2, Materials: []decimal.Decimal{d("40.50"), d("12.25")}, Hours: d("6"), Rate: d("28"),
+		Overhead: d("0.1"), Margin: d("0.3"), Discount: d("0.05"), Delivery: d("18"), Tax: d("0.19"), Deposit: d("0.5")}
 	q, err := p.Reckon()
 	require.NoError(t, err)
 	for _, c := range []struct {
 		name, want string
 		got        decimal.Decimal
 	}{
-		{"cost", "242.83", q.Cost}, {"list", "346.90", q.List}, {"discount", "17.35", q.Discount}, {"net", "347.55", q.Net}, {"tax", "66.03", q.Tax}, {"gross", "413.58", q.Gross}, {"deposit", "206.79", q.Deposit}, {"remainder", "206.79", q.Remainder},
+		{"cost", "242.83", q.Cost}, {"list", "346.90", q.List}, {"discount", "17.35", q.Discount}, {"net", "347.55", q.Net},
+		{"tax", "66.03", q.Tax}, {"gross", "413.58", q.Gross}, {"deposit", "206.79", q.Deposit},
+		{"remainder", "206.79", q.Remainder},
 	} {
 		assert.Equal(t, c.want, c.got.StringFixed(2), c.name)
 	}
@@ -68,13 +72,16 @@ func TestPricesAddUp(t *testing.T) {
 		}
 		digits := rapid.IntRange(0, 4).Draw(t, "digits")
 		amount := func(name string) decimal.Decimal { return decimal.New(rapid.Int64Range(0, 1e9).Draw(t, name), -4) }
-		p := money.Price{Digits: digits, Materials: []decimal.Decimal{amount("a"), amount("b")}, Hours: amount("h"), Rate: share("r", 1e6), Overhead: share("o", 1e4), Margin: share("m", 5999), Gallery: share("g", 4000), Discount: share("d", 1e4),
+		p := money.Price{Digits: digits, Materials: []decimal.Decimal{amount("a"), amount("b")}, Hours: amount("h"),
+			Rate: share("r", 1e6), Overhead: share("o", 1e4), Margin: share("m", 5999), Gallery: share("g", 4000),
+			Discount: share("d", 1e4),
 			Delivery: amount("v"), Tax: share("t", 1e4), TaxInclusive: rapid.Bool().Draw(t, "in"), Deposit: share("p", 1e4)}
 		q, err := p.Reckon()
 		require.NoError(t, err)
 		assert.True(t, q.Gross.Equal(q.Net.Add(q.Tax)))
 		assert.True(t, q.Gross.Equal(q.Deposit.Add(q.Remainder)))
-		assert.True(t, q.List.Sub(q.Discount).Add(q.Delivery).Equal(map[bool]decimal.Decimal{true: q.Gross, false: q.Net}[p.TaxInclusive]))
+		assert.True(t, q.List.Sub(q.Discount).Add(q.Delivery).Equal(map[bool]decimal.Decimal{true: q.Gross,
+			false: q.Net}[p.TaxInclusive]))
 		for _, v := range []decimal.Decimal{q.Cost, q.List, q.Discount, q.Net, q.Tax, q.Gross, q.Deposit, q.Remainder} {
 			assert.True(t, v.Equal(money.Round(v, digits)), "whole minor units")
 			assert.False(t, v.IsNegative())

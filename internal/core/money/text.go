@@ -111,7 +111,8 @@ func split(text string, digits int) (whole, rest string, parted bool) {
 	mark := text[at : at+1]
 	other := strings.Trim(".,", mark)
 	lone := !strings.Contains(text, other)
-	if n := strings.Count(text, mark); lone && (n > 1 || digits < 3 && len(text)-at == 4 && at > 0 && strings.Trim(text[:at], "0-") != "") {
+	if n := strings.Count(text, mark); lone &&
+		(n > 1 || digits < 3 && len(text)-at == 4 && at > 0 && strings.Trim(text[:at], "0-") != "") {
 		return groups(text, mark), "", n == 1
 	}
 	return groups(text[:at], other), text[at+1:], false

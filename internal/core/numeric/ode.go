@@ -17,7 +17,8 @@ type Step struct {
 // of Dormand & Prince (1980, published), order 5 with a fourth-order error
 // estimate held below tol (relative, with a floor of tol). It stops at end or
 // when watch returns false.
-func Integrate(f func(t float64, y, dy []float64), t0 float64, y0 []float64, end, tol float64, watch func(Step) bool) error {
+func Integrate(f func(t float64, y, dy []float64), t0 float64, y0 []float64, end, tol float64,
+	watch func(Step) bool) error {
 	n := len(y0)
 	y := append([]float64(nil), y0...)
 	var k [7][]float64

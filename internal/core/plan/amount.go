@@ -234,10 +234,12 @@ func (p *Plan) film(c *Coat, w portion.Coat, pigment float64) (units.Length, err
 	if c.Reserve > 0 {
 		loss += p.Context.CupLoss
 	}
-	stays := (total - c.Reserve - loss) / units.Volume(1-pigment) / units.Volume(c.learnt(w.RunOff)) * units.Volume(1-w.RunOff)
+	stays := (total - c.Reserve - loss) / units.Volume(1-pigment) / units.Volume(c.learnt(w.RunOff)) * units.Volume(
+		1-w.RunOff)
 	face := stays - w.Side.Times(w.SideFilm) - w.Absorbed - w.Texture - w.Wall + w.Inclusions
 	if face <= 0 {
-		return 0, refuse("coat."+c.ID+".amount", "%s is not enough: sides, run-off and what stays in the cups take all of it", total.Text(units.Metric))
+		return 0, refuse("coat."+c.ID+".amount", "%s is not enough: sides, run-off and what stays in the cups take all of it",
+			total.Text(units.Metric))
 	}
 	return units.Length(float64(face) * 1000 / float64(w.Face)), nil
 }
@@ -246,7 +248,8 @@ func (p *Plan) film(c *Coat, w portion.Coat, pigment float64) (units.Length, err
 func (p *Plan) casts() int {
 	n := 0
 	for _, l := range p.Layers {
-		if t, ok := p.Context.Book.Find(l.What); ok && l.Kind == Resin && t.Cast && l.Coat != nil && l.Coat.Amount.Volume == 0 && l.Coat.Amount.Mass == 0 {
+		if t, ok := p.Context.Book.Find(l.What); ok && l.Kind == Resin && t.Cast && l.Coat != nil &&
+			l.Coat.Amount.Volume == 0 && l.Coat.Amount.Mass == 0 {
 			n++
 		}
 	}
@@ -363,7 +366,8 @@ func (p *Plan) split(c *Coat) error {
 	for i, col := range cups {
 		shares[i] = portion.Share{Name: col.Name, Share: col.Share * p.room(c, col, c.Poured*units.Volume(col.Share/sum))}
 	}
-	lot, err := portion.Cups(c.Product.Product, c.Poured-c.Pigments+c.Reserve, p.Context.CupLoss, p.Context.ScaleStep, shares)
+	lot, err := portion.Cups(c.Product.Product, c.Poured-c.Pigments+c.Reserve, p.Context.CupLoss, p.Context.ScaleStep,
+		shares)
 	if err != nil {
 		return &Refusal{"coat." + c.ID + ".amount", err}
 	}

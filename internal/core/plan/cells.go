@@ -69,16 +69,19 @@ func (p *Plan) cells(i int, liquid film.Liquid) []CellForecast {
 // cell ranges over the unknown: the soonest and closest cells, then the latest
 // and widest.
 func (c *Coat) cell(l Lying, liquid film.Liquid, own Calibration) CellForecast {
-	out := CellForecast{Upper: *l.Upper, Lower: *l.Lower, UpperFilm: l.UpperFilm, LowerFilm: l.LowerFilm, Soon: math.Inf(1), Near: units.Length(math.Inf(1))}
+	out := CellForecast{Upper: *l.Upper, Lower: *l.Lower, UpperFilm: l.UpperFilm, LowerFilm: l.LowerFilm,
+		Soon: math.Inf(1), Near: units.Length(math.Inf(1))}
 	low, high := c.Tensions()
 	for _, u := range []struct {
 		film    units.Length
 		heavier units.Density
 		tension float64
-	}{{thinner, densityUnknown, low}, {thicker, densityUnknown, low}, {thinner, -densityUnknown, high}, {thicker, -densityUnknown, high}} {
+	}{{thinner, densityUnknown, low}, {thicker, densityUnknown, low}, {thinner, -densityUnknown, high}, {thicker,
+		-densityUnknown, high}} {
 		stack := film.Stack{
-			Lower:            film.Layer{Film: l.LowerFilm, Viscosity: liquid.Viscosity, Density: l.Lower.Look.Density},
-			Upper:            film.Layer{Film: l.UpperFilm * u.film, Viscosity: liquid.Viscosity, Density: l.Upper.Look.Density + u.heavier},
+			Lower: film.Layer{Film: l.LowerFilm, Viscosity: liquid.Viscosity, Density: l.Lower.Look.Density},
+			Upper: film.Layer{Film: l.UpperFilm * u.film, Viscosity: liquid.Viscosity,
+				Density: l.Upper.Look.Density + u.heavier},
 			InterfaceTension: u.tension, SurfaceTension: liquid.SurfaceTension,
 		}
 		found, err := stack.Fastest()

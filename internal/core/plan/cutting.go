@@ -123,7 +123,8 @@ func (k *cutting) snapped(cuts []units.Volume) []units.Volume {
 		at := k.marked(out[i], before)
 		for _, b := range k.breaks {
 			next := out[i+1]
-			if units.Volume(math.Abs(float64(b-out[i]))) <= snapping*each && b-before <= k.most && next-b <= k.most && b > before && b < next {
+			if units.Volume(math.Abs(float64(b-out[i]))) <= snapping*each && b-before <= k.most && next-b <= k.most &&
+				b > before && b < next {
 				at = b
 			}
 		}

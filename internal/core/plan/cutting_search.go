@@ -31,7 +31,8 @@ func (k *cutting) next(from cut, to units.Volume) (cut, bool) {
 	before := len(from.state.Fit().Steps)
 	state := from.state.Fork(lots).Until(n)
 	fit := state.Fit()
-	l := Lot{Volume: to - from.at, Feeds: k.feeds(from.at, to), Met: fit.Lots[n].Met, From: fit.Lots[n].From, Poured: fit.Lots[n].Poured}
+	l := Lot{Volume: to - from.at, Feeds: k.feeds(from.at, to), Met: fit.Lots[n].Met, From: fit.Lots[n].From,
+		Poured: fit.Lots[n].Poured}
 	k.stand(&l, n, fit.Steps[before:])
 	return cut{to, lots[:n+1], state}, l.Stands == 0
 }

@@ -54,7 +54,8 @@ func (j *judge) deep() {
 		if d == nil || c.Made {
 			continue
 		}
-		args := Args{"film": c.Film, "peak": d.Peak, "at": d.PeakAt, "gel": d.Gel, "safe": d.Safe, "pours": d.Pours, "each": d.Each, "wait": d.Wait}
+		args := Args{"film": c.Film, "peak": d.Peak, "at": d.PeakAt, "gel": d.Gel, "safe": d.Safe, "pours": d.Pours,
+			"each": d.Each, "wait": d.Wait}
 		switch {
 		case d.Peak >= cure.SafePeak && d.Pours <= mostPours && d.Safe > cure.ThinFilm+0.1:
 			j.say(DeepLayers, PartClock, Trouble, c, args)
@@ -67,7 +68,8 @@ func (j *judge) deep() {
 	p := j.plan
 	if p.Spec.Support.Rule().Cast && p.Mould > 0 {
 		long := p.longest()
-		j.say(CastShrinks, PartSurface, Settled, &p.Coats[0], Args{"least": long * leastShrink / 3, "most": long * mostShrink / 3})
+		j.say(CastShrinks, PartSurface, Settled, &p.Coats[0],
+			Args{"least": long * leastShrink / 3, "most": long * mostShrink / 3})
 	}
 }
 
@@ -106,7 +108,8 @@ func (j *judge) tilted() {
 	for i := range j.plan.Coats {
 		c := &j.plan.Coats[i]
 		if c.Tilt != nil && c.Tilt.TooLong {
-			j.say(TiltLong, PartSurface, Trouble, c, Args{"tilt": c.Layer.Coat.Tilt, "minutes": c.Layer.Coat.TiltFor, "stays": c.Tilt.Stays, "film": c.Film})
+			j.say(TiltLong, PartSurface, Trouble, c,
+				Args{"tilt": c.Layer.Coat.Tilt, "minutes": c.Layer.Coat.TiltFor, "stays": c.Tilt.Stays, "film": c.Film})
 		}
 	}
 }

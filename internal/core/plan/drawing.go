@@ -50,7 +50,8 @@ var spreadMinutes = []float64{0.5, 2, 5, 10}
 
 // Composition returns the drawing of a coat on one board.
 func (p *Plan) Composition(c *Coat) Composition {
-	out := Composition{Coat: c, Regions: p.Sketch(c, 0), Starts: composition.StartsFor(c.Technique.Layout), Sketch: len(c.Things) == 0}
+	out := Composition{Coat: c, Regions: p.Sketch(c, 0), Starts: composition.StartsFor(c.Technique.Layout),
+		Sketch: len(c.Things) == 0}
 	if c.Place > 0 {
 		out.Under = &p.Coats[c.Place-1]
 		out.Below = p.Sketch(out.Under, 0)

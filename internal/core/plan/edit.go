@@ -257,7 +257,8 @@ func (c *CoatSpec) AddColour() (string, error) {
 			next = n + 1
 		}
 	}
-	col := Colour{ID: "c" + strconv.Itoa(next), Name: fmt.Sprintf("Colour %d", next), Role: technique.Accent, Swatch: "#8a7f72", Share: 0.10}
+	col := Colour{ID: "c" + strconv.Itoa(next), Name: fmt.Sprintf("Colour %d", next), Role: technique.Accent,
+		Swatch: "#8a7f72", Share: 0.10}
 	c.Colours = append(c.Colours, col)
 	c.pourCup(col.ID)
 	return col.ID, nil
@@ -338,7 +339,8 @@ func (s *Spec) oneResin(before Spec) {
 	}
 	for i := range s.Layers {
 		l := &s.Layers[i]
-		if old := before.Coat(l.ID); l.Coat != nil && old != nil && old.Product == was.Coat.Product && l.Coat.Product == was.Coat.Product {
+		if old := before.Coat(l.ID); l.Coat != nil && old != nil && old.Product == was.Coat.Product &&
+			l.Coat.Product == was.Coat.Product {
 			l.Coat.Product = now.Coat.Product
 		}
 	}

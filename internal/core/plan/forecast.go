@@ -65,7 +65,8 @@ type SettleForecast struct {
 // thin disc of radius a and thickness t falls broadside at π·Δρ·g·a·t/16μ, 0.88·t/a of
 // the sphere's, and half as fast again edgeways (Happel & Brenner 1965, ch. 5; widths
 // over thickness of 30 to 100 for mica and 10 to 50 for metals from memory).
-var flakes = map[colour.Form][2]float64{colour.Mica: {0.018, 0.09}, colour.MetalPowder: {0.035, 0.27}, colour.Chrome: {0.035, 0.27}}
+var flakes = map[colour.Form][2]float64{colour.Mica: {0.018, 0.09}, colour.MetalPowder: {0.035, 0.27},
+	colour.Chrome: {0.035, 0.27}}
 
 // A SideAt is what stays on a side when the edge is let go at a minute.
 type SideAt struct {

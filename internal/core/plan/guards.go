@@ -212,7 +212,8 @@ func (g *guards) stock() {
 	for _, id := range order {
 		have, counted := g.facts.Pigments[id]
 		if pig, ok := g.plan.Context.Pigments[id]; ok && counted && have < need[id] {
-			g.add(fmt.Sprintf("pigment:%d", id), GuardPigment, "", Args{"pigment": pig.Name, "need": need[id], "have": max(0, have)})
+			g.add(fmt.Sprintf("pigment:%d", id), GuardPigment, "",
+				Args{"pigment": pig.Name, "need": need[id], "have": max(0, have)})
 		}
 	}
 }

@@ -25,7 +25,8 @@ func codes(guards []plan.Guard) map[plan.Code]string {
 func ready(t *testing.T) (plan.Spec, *plan.Context, plan.Timing, plan.Facts) {
 	t.Helper()
 	ctx := context(t)
-	facts := plan.Facts{Now: monday, Level: plan.LevelFact{At: monday, Enough: true}, Resins: map[int64]units.Volume{}, Pigments: map[int64]units.Mass{}}
+	facts := plan.Facts{Now: monday, Level: plan.LevelFact{At: monday, Enough: true}, Resins: map[int64]units.Volume{},
+		Pigments: map[int64]units.Mass{}}
 	for id := range ctx.Products {
 		facts.Resins[id] = 20 * units.Litre
 	}
@@ -42,7 +43,8 @@ func ready(t *testing.T) (plan.Spec, *plan.Context, plan.Timing, plan.Facts) {
 	return s, ctx, timing, facts
 }
 
-func guardsOf(t *testing.T, s plan.Spec, ctx *plan.Context, timing plan.Timing, coat string, f plan.Facts) map[plan.Code]string {
+func guardsOf(t *testing.T, s plan.Spec, ctx *plan.Context, timing plan.Timing, coat string,
+	f plan.Facts) map[plan.Code]string {
 	t.Helper()
 	p, err := plan.Evaluate(s, ctx, timing)
 	require.NoError(t, err)
@@ -83,7 +85,8 @@ func TestGuardsBeforeTheFirstStep(t *testing.T) {
 	assert.Contains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, short), plan.GuardResin)
 	never := facts
 	never.Resins = nil
-	assert.NotContains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, never), plan.GuardResin, "what was never counted is not short")
+	assert.NotContains(t, guardsOf(t, s, ctx, timing, plan.FirstCoat, never), plan.GuardResin,
+		"what was never counted is not short")
 
 	old := facts
 	old.Old = map[int64]bool{s.Layers[0].Coat.Product: true}
@@ -99,7 +102,8 @@ func TestGuardsBeforeTheFirstStep(t *testing.T) {
 func TestGuardsOverAnotherCoat(t *testing.T) {
 	s, ctx, timing, facts := ready(t)
 	first := evaluate(t, ctx, s).Coats[0]
-	timing.Happened[plan.PourKey(plan.FirstCoat)] = plan.Happened{Start: monday, Met: monday.Add(first.Prep), End: monday.Add(2 * time.Hour), Done: true}
+	timing.Happened[plan.PourKey(plan.FirstCoat)] = plan.Happened{Start: monday, Met: monday.Add(first.Prep),
+		End: monday.Add(2 * time.Hour), Done: true}
 	p, err := plan.Evaluate(s, ctx, timing)
 	require.NoError(t, err)
 	tacky, hard := p.Coats[0].Windows[cure.Tacky], p.Coats[0].Windows[cure.Hard]

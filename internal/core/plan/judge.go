@@ -31,7 +31,8 @@ func (j *judge) surface() {
 		if b.Edge != surface.Rim { // a dam is pulled and built again for each coat
 			stands = c.Film
 		}
-		args := Args{"film": stands, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height), "edge": string(b.Edge), "stands": b.EdgeHeight}
+		args := Args{"film": stands, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height),
+			"edge": string(b.Edge), "stands": b.EdgeHeight}
 		switch {
 		case b.Support.Rule().Cast:
 			if depth := j.plan.depth(); depth > 0 && stands > depth*1.001 {
@@ -95,7 +96,8 @@ func (j *judge) colours() {
 			j.hiding(c, cup)
 		}
 		for _, n := range j.plan.Neighbours(i) {
-			if n.Weight != Settled && n.A.Colour.chosen() && n.B.Colour.chosen() && (n.Verdict.Code == MudCancels || n.Verdict.Code == MudSwallows) {
+			if n.Weight != Settled && n.A.Colour.chosen() && n.B.Colour.chosen() &&
+				(n.Verdict.Code == MudCancels || n.Verdict.Code == MudSwallows) {
 				j.found = append(j.found, n.Verdict)
 			}
 		}
@@ -151,7 +153,8 @@ func (j *judge) hiding(c *Coat, cup Cup) {
 	if !l.Known || l.Contrast >= 0.90 || !cup.Colour.Role.Rule().Hides || c.Technique.Sheer(cup.Colour.Role) {
 		return
 	}
-	args := Args{"cup": cup.Colour.Name, "hiding": string(l.Hiding), "contrast": l.Contrast, "film": cup.Film, "drops": l.Drops, "grams": l.Grams}
+	args := Args{"cup": cup.Colour.Name, "hiding": string(l.Hiding), "contrast": l.Contrast, "film": cup.Film,
+		"drops": l.Drops, "grams": l.Grams}
 	if first, ok := j.plan.Context.Pigments[cup.Colour.Doses()[0].Pigment]; ok {
 		args["pigment"] = first.Name
 	}
@@ -240,7 +243,8 @@ func (j *judge) saves(i int, args Args) Code {
 }
 
 // reliefCodes are what is said of a coat that one relief makes fit.
-var reliefCodes = map[ReliefKind]Code{ReliefResin: ClockSlow, ReliefOption: ClockOption, ReliefPeople: ClockPeople, ReliefHalves: ClockHalves}
+var reliefCodes = map[ReliefKind]Code{ReliefResin: ClockSlow, ReliefOption: ClockOption, ReliefPeople: ClockPeople,
+	ReliefHalves: ClockHalves}
 
 func (j *judge) days() {
 	p := j.plan
@@ -300,7 +304,8 @@ func (j *judge) layers() {
 			coats++
 			open = ""
 		case Prepare:
-			if prep, _ := technique.FindPreparation(l.What); coats > 0 && prep.For != technique.ForDam && prep.For != technique.ForTape {
+			if prep, _ := technique.FindPreparation(l.What); coats > 0 && prep.For != technique.ForDam &&
+				prep.For != technique.ForTape {
 				j.say(PrepareAfter, PartDays, Mind, nil, Args{"what": p.NameOf(l)})
 			}
 		case Finish:

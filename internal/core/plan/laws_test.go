@@ -40,7 +40,8 @@ func TestEighteenInchSwipe(t *testing.T) {
 
 // draw makes a random spec of any support, outline, edge and technique.
 func draw(rt *rapid.T, ctx *plan.Context) plan.Spec {
-	s := board(ctx, units.Length(rapid.IntRange(80, 1500).Draw(rt, "w")), units.Length(rapid.IntRange(80, 1500).Draw(rt, "h")))
+	s := board(ctx, units.Length(rapid.IntRange(80, 1500).Draw(rt, "w")),
+		units.Length(rapid.IntRange(80, 1500).Draw(rt, "h")))
 	rule := rapid.SampledFrom(surface.Supports).Draw(rt, "support")
 	s.Support, s.Edge = rule.Support, rule.Edge
 	s.Outline = rapid.SampledFrom([]plan.Outline{plan.Rectangle, plan.Round, plan.Oval, plan.Regular}).Draw(rt, "outline")

@@ -24,7 +24,8 @@ func (p *Plan) lie(c *Coat) {
 	}
 	c.bed = -1
 	for i, cup := range c.Cups {
-		if cup.Colour.ID != reserveCup && cup.Colour.Role.Rule().Under && cup.Area >= wholeFace && (c.bed < 0 || cup.Share > c.Cups[c.bed].Share) {
+		if cup.Colour.ID != reserveCup && cup.Colour.Role.Rule().Under && cup.Area >= wholeFace &&
+			(c.bed < 0 || cup.Share > c.Cups[c.bed].Share) {
 			c.bed = i
 		}
 	}

@@ -146,7 +146,8 @@ func plain(doses []mixed) []colour.Dose {
 // look reckons one cup of a coat, at the film it lies in and on what is there.
 func (p *Plan) look(c *Coat, cup Cup, on colour.Spectrum) Look {
 	doses := p.doses(cup.Colour)
-	l := Look{Known: true, Weighed: true, Density: p.density(c, cup.Colour), Optics: colour.Cup(plain(doses)), Limit: UsualLoadLimit}
+	l := Look{Known: true, Weighed: true, Density: p.density(c, cup.Colour), Optics: colour.Cup(plain(doses)),
+		Limit: UsualLoadLimit}
 	loads, limits := make([]float64, len(doses)), make([]float64, len(doses))
 	for i, d := range doses {
 		loads[i], limits[i] = d.Load, d.limit

@@ -62,7 +62,8 @@ func (p *Plan) meet(c *Coat) []Neighbour {
 		if a == nil || b == nil {
 			continue
 		}
-		n := Neighbour{A: *a, B: *b, Stack: c.lying(a, b, touch), Border: touch.Border, Meeting: colour.Meet(a.Look.Optics, b.Look.Optics, c.under, c.Film, p.Context.Surface)}
+		n := Neighbour{A: *a, B: *b, Stack: c.lying(a, b, touch), Border: touch.Border,
+			Meeting: colour.Meet(a.Look.Optics, b.Look.Optics, c.under, c.Film, p.Context.Surface)}
 		n.Mixed = hex(n.Meeting.Mixed)
 		n.judge(c)
 		n.weigh(c)
@@ -74,7 +75,8 @@ func (p *Plan) meet(c *Coat) []Neighbour {
 // judge says what becomes of the two colours where they meet.
 func (n *Neighbour) judge(c *Coat) {
 	m := n.Meeting
-	args := Args{"a": n.A.Colour.Name, "b": n.B.Colour.Name, "apart": m.Apart, "difference": m.Difference, "light": m.LightDark}
+	args := Args{"a": n.A.Colour.Name, "b": n.B.Colour.Name, "apart": m.Apart, "difference": m.Difference,
+		"light": m.LightDark}
 	say := func(code Code, w Weight) {
 		n.Weight, n.Verdict = w, Diagnostic{Code: code, Part: PartColours, Weight: w, Coat: c.ID, Args: args}
 	}

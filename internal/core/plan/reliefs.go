@@ -98,7 +98,8 @@ func (p *Plan) otherWays(c *Coat, try func(Relief, Coat, units.Area) Relief) []R
 			trial := *c
 			trial.Layer.Coat = &spec
 			trial.Technique = p.chained(&trial, t)
-			if r := try(Relief{Kind: ReliefOption, Option: o.Key, Choice: choice.Key, Name: choice.Words}, trial, p.Face); r.Holds {
+			if r := try(Relief{Kind: ReliefOption, Option: o.Key, Choice: choice.Key, Name: choice.Words}, trial,
+				p.Face); r.Holds {
 				out = append(out, r)
 			}
 		}

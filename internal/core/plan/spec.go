@@ -149,19 +149,20 @@ type CoatSpec struct {
 	Silicone   bool                // the cups that should open get a few drops
 	Mixing     string              // MixingJug or MixingCups; "" as the studio does
 	Colouring  string              `json:",omitempty"` // one of the ways of SchoolColour; "" as the studio does
-	Tape       string              `json:",omitempty"` // when it comes off: a way of SchoolTape or TapeMinutes; "" as the studio does
-	TapeAfter  float64             `json:",omitempty"` // minutes after the pour, for TapeMinutes
-	TapeFirst  Compass             `json:",omitempty"` // side it is pulled from first
-	Rounds     []technique.Round   `json:",omitempty"` // its moves; empty while they are the technique's own
-	Options    map[string]string   `json:",omitempty"` // of the technique, where not the usual choice
-	Extras     []string            `json:",omitempty"` // steps besides the technique's
-	Drops      int                 `json:",omitempty"` // of silicone in 30 mL; 0 as usual
-	Warm       units.Temperature   `json:",omitempty"` // of bottles that stood in warm water; 0 for as the room
-	People     int                 `json:",omitempty"` // at the bench; 0 as the studio says
-	Machine    bool                `json:",omitempty"` // it is stirred by the mixing machine
-	Tilt       units.Angle         // of a technique that tilts; 0 for as it usually runs off
-	TiltFor    float64             // minutes of it
-	Room       units.Temperature   // where it differs from the piece's; 0 for as that
+	// when it comes off: a way of SchoolTape or TapeMinutes; "" as the studio does
+	Tape      string            `json:",omitempty"`
+	TapeAfter float64           `json:",omitempty"` // minutes after the pour, for TapeMinutes
+	TapeFirst Compass           `json:",omitempty"` // side it is pulled from first
+	Rounds    []technique.Round `json:",omitempty"` // its moves; empty while they are the technique's own
+	Options   map[string]string `json:",omitempty"` // of the technique, where not the usual choice
+	Extras    []string          `json:",omitempty"` // steps besides the technique's
+	Drops     int               `json:",omitempty"` // of silicone in 30 mL; 0 as usual
+	Warm      units.Temperature `json:",omitempty"` // of bottles that stood in warm water; 0 for as the room
+	People    int               `json:",omitempty"` // at the bench; 0 as the studio says
+	Machine   bool              `json:",omitempty"` // it is stirred by the mixing machine
+	Tilt      units.Angle       // of a technique that tilts; 0 for as it usually runs off
+	TiltFor   float64           // minutes of it
+	Room      units.Temperature // where it differs from the piece's; 0 for as that
 }
 
 // Compass names a side of a board as it lies: north is the far one.

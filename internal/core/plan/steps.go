@@ -114,7 +114,8 @@ func (p *Plan) Steps(c *Coat) []Step {
 		if t.Pours {
 			step.Cups = c.emptied(t)
 		}
-		step.Move, step.AtOnce, step.Optional, step.Place, step.Where, step.Moves, step.Laid = t.Step.Move, t.AtOnce, t.Optional, t.Place, t.Where, t.Moves, t.Laid
+		step.Move, step.AtOnce, step.Optional, step.Place, step.Where, step.Moves, step.Laid = t.Step.Move, t.AtOnce,
+			t.Optional, t.Place, t.Where, t.Moves, t.Laid
 		if t.Reverse {
 			step.Do += c.stacked()
 		}
@@ -162,7 +163,8 @@ func (c *Coat) emptied(t technique.Timed) []string {
 			continue
 		}
 		for _, f := range lot.Feeds {
-			if slices.ContainsFunc(t.Takes, func(x technique.Take) bool { return x.Cup == f.Cup }) && !slices.Contains(out, f.Cup) {
+			if slices.ContainsFunc(t.Takes, func(x technique.Take) bool { return x.Cup == f.Cup }) &&
+				!slices.Contains(out, f.Cup) {
 				out = append(out, f.Cup)
 			}
 		}
@@ -171,7 +173,8 @@ func (c *Coat) emptied(t technique.Timed) []string {
 }
 
 func stepOf(s technique.Step, kind StepKind) Step {
-	return Step{Name: s.Name, Do: s.Do, LookFor: s.LookFor, HotDo: s.HotDo, Kind: kind, Window: s.Window, Safety: s.Safety, Heats: s.Heats,
+	return Step{Name: s.Name, Do: s.Do, LookFor: s.LookFor, HotDo: s.HotDo, Kind: kind, Window: s.Window, Safety: s.Safety,
+		Heats: s.Heats,
 		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1, Mixing: s.Mixes || s.Colours, Doses: s.Doses, Of: s.ID}
 }
 
@@ -201,7 +204,8 @@ func (p *Plan) watch(c *Coat) []Step {
 	stringy := c.Clock.Window(cure.Stringy).From
 	for _, l := range looks {
 		if at := max(c.Fit.Ends+l.after, c.Fit.Flash); at < stringy {
-			out = append(out, p.guarded(Step{Name: "Look for bubbles", Kind: StepLook, After: l.after, Round: l.round, From: at, To: at + 2, Minutes: 2, Lot: -1, Heats: true,
+			out = append(out, p.guarded(Step{Name: "Look for bubbles", Kind: StepLook, After: l.after, Round: l.round, From: at,
+				To: at + 2, Minutes: 2, Lot: -1, Heats: true,
 				Window: cure.Holding, Safety: []string{"flame", "respirator"},
 				Do:    "Lift the cover, look along the light, a quick pass only where a bubble stands. Cover again.",
 				HotDo: "Lift the cover, look along the light, a breath of hot air only where a bubble stands. Cover again."}))
@@ -220,7 +224,8 @@ func (p *Plan) watch(c *Coat) []Step {
 	case TapeRuns:
 		tape.Window, tape.After = "", c.Layer.Coat.TapeAfter
 		tape.From, _ = p.LetGo(c)
-		tape.Do = "While it still runs. Let it go over the side, then feed the bare places by hand from what is left in the cups."
+		tape.Do = "While it still runs. Let it go over the side, then feed the bare places by hand from what is left " +
+			"in the cups."
 		tape.LookFor = "A side that is wet from edge to edge, and corners that are covered."
 	case TapeHour:
 		tape.Window, tape.After = "", 60

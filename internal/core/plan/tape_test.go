@@ -117,7 +117,8 @@ func TestAStepOfOnesOwn(t *testing.T) {
 	s := board(ctx, 300, 200)
 	id, err := s.AddLayer(ctx, plan.OwnStepID)
 	require.NoError(t, err)
-	*s.Layer(id).Step = plan.OwnStep{Name: "Scratch the tide line", Note: "With the copper comb.", Minutes: 25, Dry: 180, Caution: "It is sharp.", Swatch: "#aabbcc"}
+	*s.Layer(id).Step = plan.OwnStep{Name: "Scratch the tide line", Note: "With the copper comb.", Minutes: 25, Dry: 180,
+		Caution: "It is sharp.", Swatch: "#aabbcc"}
 	for range 5 { // before everything
 		s.MoveLayer(ctx, id, false)
 	}

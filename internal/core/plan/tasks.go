@@ -158,7 +158,8 @@ func (l *taskList) afterHard(waits []Wait) []Wait {
 	if l.below == nil {
 		return waits
 	}
-	return append(waits, Wait{After: l.pour, Min: RoundUp(since(l.below, l.below.Windows[cure.Hard].From)), Max: NoMax, Why: WhyHard})
+	return append(waits, Wait{After: l.pour, Min: RoundUp(since(l.below, l.below.Windows[cure.Hard].From)), Max: NoMax,
+		Why: WhyHard})
 }
 
 // afterFirm waits until the coat below can be worked on without resin: print-free.
@@ -166,7 +167,8 @@ func (l *taskList) afterFirm(waits []Wait) []Wait {
 	if l.below == nil {
 		return waits
 	}
-	return append(waits, Wait{After: l.pour, Min: RoundUp(since(l.below, l.below.Windows[cure.Firm].From)), Max: NoMax, Why: WhyFirm})
+	return append(waits, Wait{After: l.pour, Min: RoundUp(since(l.below, l.below.Windows[cure.Firm].From)), Max: NoMax,
+		Why: WhyFirm})
 }
 
 // scuffing is how long a layer scuffs what lies under it.
@@ -188,7 +190,8 @@ func (l *taskList) prepare(layer Layer) {
 	}
 	times := max(1, layer.Times)
 	for n := 1; n <= times; n++ {
-		at := l.add(Task{Key: fmt.Sprintf("%s:%d", layer.ID, n), Layer: layer.ID, Kind: kind, What: prep.Name, N: n, Of: times, Do: prep.Do,
+		at := l.add(Task{Key: fmt.Sprintf("%s:%d", layer.ID, n), Layer: layer.ID, Kind: kind, What: prep.Name, N: n,
+			Of: times, Do: prep.Do,
 			Safety: prep.Safety, Hands: RoundUp(prep.Minutes(l.plan.Face)), Waits: l.afterHard(l.follow(false))})
 		l.dries(at, int(prep.Dry), int(prep.BeforeResin), prep.Name)
 	}
@@ -225,8 +228,9 @@ func (l *taskList) between(layer Layer) {
 	if l.plan.Scuffs(layer.ID) {
 		do, safety = technique.Scuff.Do+" "+do, append(slices.Clone(technique.Scuff.Safety), safety...)
 	}
-	at := l.add(Task{Key: layer.ID + ":1", Layer: layer.ID, Kind: TaskBetween, What: t.Name, N: 1, Of: 1, Do: do, Safety: safety,
-		Hands: RoundUp(hands + l.scuffing(layer)), Waits: l.afterFirm(l.follow(false))})
+	at := l.add(Task{Key: layer.ID + ":1", Layer: layer.ID, Kind: TaskBetween, What: t.Name, N: 1, Of: 1, Do: do,
+		Safety: safety,
+		Hands:  RoundUp(hands + l.scuffing(layer)), Waits: l.afterFirm(l.follow(false))})
 	l.dries(at, RoundUp(dry), RoundUp(math.Max(dry, t.BeforeResin)), t.Name)
 }
 
@@ -248,18 +252,21 @@ func (l *taskList) coat(layer Layer) {
 	if l.below != nil {
 		waits = append(waits, l.recoat(c))
 	}
-	task := Task{Key: PourKey(c.ID), Layer: c.ID, Kind: TaskPour, Coat: c.ID, What: c.Technique.Name, N: 1, Of: 1, Do: c.Technique.Summary,
+	task := Task{Key: PourKey(c.ID), Layer: c.ID, Kind: TaskPour, Coat: c.ID, What: c.Technique.Name, N: 1, Of: 1,
+		Do:     c.Technique.Summary,
 		Safety: []string{"gloves", "respirator", "flame"}, Hands: RoundUp(c.Covered.Sub(c.Start).Minutes()), Waits: waits,
 		Mix: l.mixKey(c), Take: l.below == nil}
 	pour := l.add(task)
 	for n, r := range rounds {
 		if n < c.rounds() {
-			l.add(Task{Key: LookKey(c.ID, n+1), Layer: c.ID, Kind: TaskLook, Coat: c.ID, N: n + 1, Of: len(rounds), Safety: []string{"flame"}, Hands: 5,
+			l.add(Task{Key: LookKey(c.ID, n+1), Layer: c.ID, Kind: TaskLook, Coat: c.ID, N: n + 1, Of: len(rounds),
+				Safety: []string{"flame"}, Hands: 5,
 				Waits: []Wait{{After: pour, Min: r.from, Max: r.to, Why: WhyBubbles}}})
 		}
 	}
 	if p.Spec.Taped() {
-		l.add(Task{Key: TapeKey(c.ID), Layer: c.ID, Kind: TaskTape, Coat: c.ID, N: 1, Of: 1, Hands: tapeHands, Waits: []Wait{l.tape(pour, c)}})
+		l.add(Task{Key: TapeKey(c.ID), Layer: c.ID, Kind: TaskTape, Coat: c.ID, N: 1, Of: 1, Hands: tapeHands,
+			Waits: []Wait{l.tape(pour, c)}})
 	}
 	l.last, l.dry, l.what = -1, 0, ""
 	l.below, l.pour = c, pour
@@ -272,15 +279,17 @@ func (l *taskList) readied(c *Coat) {
 		if !s.BeforeMixing || s.Dry <= 0 || !c.uses(s.Adds) {
 			continue
 		}
-		at := l.add(Task{Key: c.ID + ":" + s.ID, Layer: c.ID, Kind: TaskPrepare, What: s.Name, N: 1, Of: 1, Do: s.Do, Safety: s.Safety,
-			Hands: RoundUp(s.Minutes(job)), Waits: l.follow(false)})
+		at := l.add(Task{Key: c.ID + ":" + s.ID, Layer: c.ID, Kind: TaskPrepare, What: s.Name, N: 1, Of: 1, Do: s.Do,
+			Safety: s.Safety,
+			Hands:  RoundUp(s.Minutes(job)), Waits: l.follow(false)})
 		l.dries(at, RoundUp(s.Dry), RoundUp(s.Dry), s.Name)
 	}
 }
 
 // uses reports whether the coat has some of one of the materials.
 func (c *Coat) uses(materials []string) bool {
-	return slices.ContainsFunc(c.Materials, func(m Material) bool { return m.Amount > 0 && slices.Contains(materials, m.ID) })
+	return slices.ContainsFunc(c.Materials,
+		func(m Material) bool { return m.Amount > 0 && slices.Contains(materials, m.ID) })
 }
 
 // rounds is how many attendances the looks of a coat need.
@@ -331,7 +340,8 @@ func (l *taskList) tape(pour int, c *Coat) Wait {
 
 // deliver is the moment the piece is cured and may go.
 func (l *taskList) deliver() {
-	waits := append(l.follow(false), Wait{After: l.pour, Min: RoundUp(since(l.below, l.below.Windows[cure.Cured].From)), Max: NoMax, Why: WhyCured})
+	waits := append(l.follow(false),
+		Wait{After: l.pour, Min: RoundUp(since(l.below, l.below.Windows[cure.Cured].From)), Max: NoMax, Why: WhyCured})
 	free := false
 	for i := range l.tasks { // its place is free once it is firm and worked on
 		if l.tasks[i].Kind == TaskFinish && !free {

@@ -136,8 +136,10 @@ func TestWhatLiesOnWhatDecides(t *testing.T) {
 	assert.Greater(t, cells[0].Far, units.Length(0))
 	c := &on.Coats[0]
 	puddle := c.Cup(c.Colours[1].ID)
-	assert.InDelta(t, math.Min(float64(c.Film)*puddle.Share/puddle.Area, float64(c.Puddle.Height)), float64(cells[0].UpperFilm), 1e-9)
-	assert.InDelta(t, float64(c.Film)*c.Cups[0].Share, float64(cells[0].LowerFilm), 0.05*float64(c.Film), "the bed lies under the whole face")
+	assert.InDelta(t, math.Min(float64(c.Film)*puddle.Share/puddle.Area, float64(c.Puddle.Height)),
+		float64(cells[0].UpperFilm), 1e-9)
+	assert.InDelta(t, float64(c.Film)*c.Cups[0].Share, float64(cells[0].LowerFilm), 0.05*float64(c.Film),
+		"the bed lies under the whole face")
 	assert.LessOrEqual(t, cells[0].Near, cells[0].Far)
 	assert.LessOrEqual(t, cells[0].Soon, cells[0].Late)
 	under := evaluate(t, ctx, poured(ctx, false, 0.2))
@@ -177,7 +179,8 @@ func TestASwipedWhiteIsThin(t *testing.T) {
 	s.Layers[0] = plan.NewCoat(ctx, plan.FirstCoat, veil, 1, 1.6)
 	for _, d := range evaluate(t, ctx, s).Diagnostics() {
 		if d.Coat == plan.FirstCoat {
-			assert.NotContains(t, []plan.Code{plan.HidesNot, plan.HidesDrops, plan.HidesGrams}, d.Code, "a veil is meant to show what lies under it")
+			assert.NotContains(t, []plan.Code{plan.HidesNot, plan.HidesDrops, plan.HidesGrams}, d.Code,
+				"a veil is meant to show what lies under it")
 		}
 	}
 }
@@ -214,7 +217,8 @@ func TestEdgesHoldTheSumOfCoats(t *testing.T) {
 			}
 		}
 	}
-	wall, err := film.AgainstWall(film.DefaultContactAngle, film.Liquid{Viscosity: 1000, Density: dammed.Coats[0].Product.Density(), SurfaceTension: 40})
+	wall, err := film.AgainstWall(film.DefaultContactAngle,
+		film.Liquid{Viscosity: 1000, Density: dammed.Coats[0].Product.Density(), SurfaceTension: 40})
 	require.NoError(t, err)
 	assert.InDelta(t, float64(wall.Volume)*1.6, float64(dammed.Coats[0].Amount.Wall), 1e-9, "along 1.6 m of dam")
 }
@@ -244,7 +248,8 @@ func TestACupIsMissedOnce(t *testing.T) {
 	s := poured(ctx, true, 0.2)
 	s.Sides, s.Depth = surface.SidesRunOver, 40
 	c := s.First().Coat
-	c.Colours = append(c.Colours, plan.Colour{ID: "lost", Name: "Lost", Role: technique.Accent, Share: 0.1, Swatch: "#336699"})
+	c.Colours = append(c.Colours,
+		plan.Colour{ID: "lost", Name: "Lost", Role: technique.Accent, Share: 0.1, Swatch: "#336699"})
 	assert.Len(t, evaluate(t, ctx, s).Coats[0].Missing, 1)
 }
 
@@ -254,7 +259,8 @@ func TestMarksAndBubbles(t *testing.T) {
 	ctx := context(t)
 	p := evaluate(t, ctx, board(ctx, 400, 400))
 	c := &p.Coats[0]
-	l := film.Liquid{Viscosity: c.Product.Viscosity, Density: c.Product.Density(), SurfaceTension: film.DefaultLiquid.SurfaceTension}
+	l := film.Liquid{Viscosity: c.Product.Viscosity, Density: c.Product.Density(),
+		SurfaceTension: film.DefaultLiquid.SurfaceTension}
 	f := p.Forecast(0)
 	flow := c.Clock.Flow(c.Fit.Ends, c.Clock.Gel(), l.Viscosity, l.Density)
 	for _, m := range append(f.Marks, f.Tilted) {
@@ -306,7 +312,8 @@ func TestAVesselIsFreeBeforeItServesAgain(t *testing.T) {
 						for k, l := range c.Lots {
 							for _, f := range l.Feeds {
 								for _, step := range c.Fit.Steps {
-									if cup.Later == 0 && f.Cup == cup.Colour.ID && step.Lot == k && step.Colours && (stirred == 0 || step.From < stirred) {
+									if cup.Later == 0 && f.Cup == cup.Colour.ID && step.Lot == k && step.Colours &&
+										(stirred == 0 || step.From < stirred) {
 										stirred = step.From
 									}
 								}
@@ -333,8 +340,9 @@ func TestATiltDecidesTheRunOff(t *testing.T) {
 	c.Tilt, c.TiltFor = 10, 1
 	gentle := evaluate(t, ctx, s)
 	require.NotNil(t, gentle.Coats[0].Tilt)
-	stays, err := film.Tilted(gentle.Coats[0].Tilt.Poured, 600, 10, gentle.Coats[0].Clock.Flow(gentle.Coats[0].Fit.LastPour(), gentle.Coats[0].Fit.LastPour()+1,
-		gentle.Coats[0].Product.Viscosity, gentle.Coats[0].Product.Density()))
+	stays, err := film.Tilted(gentle.Coats[0].Tilt.Poured, 600, 10,
+		gentle.Coats[0].Clock.Flow(gentle.Coats[0].Fit.LastPour(), gentle.Coats[0].Fit.LastPour()+1,
+			gentle.Coats[0].Product.Viscosity, gentle.Coats[0].Product.Density()))
 	require.NoError(t, err)
 	assert.InDelta(t, 1, float64(stays), 0.02)
 	c.TiltFor = 3

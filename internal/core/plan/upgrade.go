@@ -84,7 +84,8 @@ type layerV1 struct {
 }
 
 func (o specV1) upgrade() Spec {
-	s := Spec{V: Version, Name: o.Name, Brief: o.Brief, Board: o.Board, Room: o.Room, Start: o.Start, Due: o.Due, State: o.State,
+	s := Spec{V: Version, Name: o.Name, Brief: o.Brief, Board: o.Board, Room: o.Room, Start: o.Start, Due: o.Due,
+		State:      o.State,
 		Commission: o.Commission, Tile: o.Tile}
 	if s.Ground == "" { // from before grounds were asked for
 		s.Ground = surface.BareGround

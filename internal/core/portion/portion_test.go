@@ -28,18 +28,23 @@ func TestTwelveOuncesOnEighteenInches(t *testing.T) {
 func TestAmountAddsUp(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		v := func(name string, hi float64) float64 { return rapid.Float64Range(0, hi).Draw(t, name) }
-		c := portion.Coat{Face: units.Area(v("face", 1e6)), Side: units.Area(v("side", 1e5)), Film: units.Length(v("film", 5)), SideFilm: units.Length(v("sideFilm", 1)),
-			Absorbed: units.Volume(v("absorbed", 100)), Texture: units.Volume(v("texture", 100)), RunOff: v("run-off", 0.5), Cups: 4, CupLoss: 3}
+		c := portion.Coat{Face: units.Area(v("face", 1e6)), Side: units.Area(v("side", 1e5)),
+			Film: units.Length(v("film", 5)), SideFilm: units.Length(v("sideFilm", 1)),
+			Absorbed: units.Volume(v("absorbed", 100)), Texture: units.Volume(v("texture", 100)), RunOff: v("run-off", 0.5),
+			Cups: 4, CupLoss: 3}
 		a, err := c.Amount()
 		require.NoError(t, err)
-		stays := float64(c.Face)*float64(c.Film)/1000 + float64(c.Side)*float64(c.SideFilm)/1000 + float64(c.Absorbed+c.Texture)
+		stays := float64(c.Face)*float64(c.Film)/1000 + float64(c.Side)*float64(c.SideFilm)/1000 +
+			float64(c.Absorbed+c.Texture)
 		assert.InDelta(t, stays/(1-c.RunOff)+12, float64(a.Total), 1e-6)
-		assert.InDelta(t, float64(a.OnBoard()), float64(a.Poured())*(1-c.RunOff), 1e-6, "the run-off is its share of what is poured")
+		assert.InDelta(t, float64(a.OnBoard()), float64(a.Poured())*(1-c.RunOff), 1e-6,
+			"the run-off is its share of what is poured")
 	})
 }
 
 func TestAmountRefuses(t *testing.T) {
-	for _, c := range []portion.Coat{{Face: -1}, {Face: 100, Film: 1, RunOff: 1}, {Face: 100, Film: 1, RunOff: math.NaN()}, {Face: 1000, Film: 1, Inclusions: 50}, {Face: units.Area(math.Inf(1)), Film: 1}} {
+	for _, c := range []portion.Coat{{Face: -1}, {Face: 100, Film: 1, RunOff: 1}, {Face: 100, Film: 1, RunOff: math.NaN()},
+		{Face: 1000, Film: 1, Inclusions: 50}, {Face: units.Area(math.Inf(1)), Film: 1}} {
 		_, err := c.Amount()
 		assert.Error(t, err, "%+v", c)
 	}
@@ -49,7 +54,8 @@ func TestAmountRefuses(t *testing.T) {
 // is within a step of what it should be, and a cup that is off is flagged.
 func TestCupsConserve(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		p := resin.Product{RatioA: rapid.Float64Range(1, 4).Draw(t, "ratio"), RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 980, Tolerance: 0.02}
+		p := resin.Product{RatioA: rapid.Float64Range(1, 4).Draw(t, "ratio"), RatioB: 1, By: resin.ByVolume, DensityA: 1130,
+			DensityB: 980, Tolerance: 0.02}
 		step := rapid.SampledFrom([]units.Mass{0.01, 0.1, 0.5, 1, 5}).Draw(t, "step")
 		n := rapid.IntRange(1, 12).Draw(t, "cups")
 		shares := make([]portion.Share, n)
@@ -110,7 +116,8 @@ func TestCupsRefuse(t *testing.T) {
 func TestNoCupIsFlaggedThatAnotherRoundingSaves(t *testing.T) {
 	flagged := 0
 	rapid.Check(t, func(t *rapid.T) {
-		p := resin.Product{RatioA: rapid.Float64Range(1, 4).Draw(t, "ratio"), RatioB: 1, By: resin.ByWeight, DensityA: 1130, DensityB: 980, Tolerance: 0.02}
+		p := resin.Product{RatioA: rapid.Float64Range(1, 4).Draw(t, "ratio"), RatioB: 1, By: resin.ByWeight, DensityA: 1130,
+			DensityB: 980, Tolerance: 0.02}
 		n := rapid.IntRange(1, 5).Draw(t, "cups")
 		shares := make([]portion.Share, n)
 		sum := 0.0
@@ -140,7 +147,8 @@ func TestNoCupIsFlaggedThatAnotherRoundingSaves(t *testing.T) {
 		for code := range 1 << (2 * n) { // bit 2i: A of cup i rounded up, bit 2i+1: its B
 			a, b, bad, far := 0.0, 0.0, 0, 0.0
 			for i, e := range exact {
-				ca, cb := math.Floor(float64(e.A.Mass))+float64(code>>(2*i)&1), math.Floor(float64(e.B.Mass))+float64(code>>(2*i+1)&1)
+				ca, cb := math.Floor(float64(e.A.Mass))+float64(code>>(2*i)&1), math.Floor(float64(e.B.Mass))+
+					float64(code>>(2*i+1)&1)
 				if ca == 0 || math.Abs(cb/ca*p.RatioA-1) > p.Tolerance {
 					bad++
 				}
@@ -175,7 +183,8 @@ func TestRoundingAddsUp(t *testing.T) {
 		exact []float64
 		want  []int
 	}{
-		{[]float64{7.6, 4.3, 4.1}, []int{8, 4, 4}}, {[]float64{0.5, 0.5}, []int{1, 0}}, {[]float64{1.2, 1.2, 1.2}, []int{2, 1, 1}}, {[]float64{3}, []int{3}},
+		{[]float64{7.6, 4.3, 4.1}, []int{8, 4, 4}}, {[]float64{0.5, 0.5}, []int{1, 0}},
+		{[]float64{1.2, 1.2, 1.2}, []int{2, 1, 1}}, {[]float64{3}, []int{3}},
 		{[]float64{0.3, 0.3, 0.3}, []int{1, 0, 0}}, {[]float64{2.49}, []int{2}}, {[]float64{2.5}, []int{3}}, {nil, []int{}},
 	} {
 		got, total := portion.LargestRemainder(x.exact)
@@ -214,10 +223,14 @@ func TestPortionLimitsAreInclusive(t *testing.T) {
 		shares     []portion.Share
 		allowed    bool
 	}{
-		{100, 0, 0.1, one, true}, {0, 3, 0.1, one, false}, {1e-6, 3, 0.1, one, true}, {9e8, 3, 1, one, true}, {1.1e9, 3, 1, one, false}, {100, 1e6, 1, one, true}, {100, 1.1e6, 1, one, false},
-		{100, -1, 1, one, false}, {100, 3, 0, one, false}, {100, 3, 1e6, one, true}, {100, 3, 1.1e6, one, false}, {100, 3, 1, nil, false},
-		{100, 3, 1, []portion.Share{{Share: 0}}, false}, {100, 3, 1, []portion.Share{{Share: 0}, {Share: 1}}, true}, {100, 3, 1, []portion.Share{{Share: -1}, {Share: 2}}, false},
-		{100, 3, 1, []portion.Share{{Share: 1e9}}, true}, {100, 3, 1, []portion.Share{{Share: 1.1e9}}, false}, {100, 3, 1, []portion.Share{{Share: math.NaN()}}, false},
+		{100, 0, 0.1, one, true}, {0, 3, 0.1, one, false}, {1e-6, 3, 0.1, one, true}, {9e8, 3, 1, one, true},
+		{1.1e9, 3, 1, one, false}, {100, 1e6, 1, one, true}, {100, 1.1e6, 1, one, false},
+		{100, -1, 1, one, false}, {100, 3, 0, one, false}, {100, 3, 1e6, one, true}, {100, 3, 1.1e6, one, false},
+		{100, 3, 1, nil, false},
+		{100, 3, 1, []portion.Share{{Share: 0}}, false}, {100, 3, 1, []portion.Share{{Share: 0}, {Share: 1}}, true},
+		{100, 3, 1, []portion.Share{{Share: -1}, {Share: 2}}, false},
+		{100, 3, 1, []portion.Share{{Share: 1e9}}, true}, {100, 3, 1, []portion.Share{{Share: 1.1e9}}, false},
+		{100, 3, 1, []portion.Share{{Share: math.NaN()}}, false},
 		{1000, 0, 1, make200(200), true}, {1000, 0, 1, make200(201), false},
 	} {
 		_, err := portion.Cups(p, x.coat, x.loss, x.step, x.shares)
@@ -236,7 +249,8 @@ func TestPortionLimitsAreInclusive(t *testing.T) {
 	assert.Zero(t, full.Total)
 	_, err = portion.Coat{Face: 1000, Film: 1, Inclusions: 1.001}.Amount()
 	assert.Error(t, err)
-	walled, err := portion.Coat{Face: 1000, Film: 1, Wall: 2, Texture: 3, Absorbed: 4, Side: 1000, SideFilm: 0.5, Inclusions: 1.5}.Amount()
+	walled, err := portion.Coat{Face: 1000, Film: 1, Wall: 2, Texture: 3, Absorbed: 4, Side: 1000, SideFilm: 0.5,
+		Inclusions: 1.5}.Amount()
 	require.NoError(t, err)
 	assert.InDelta(t, 1+2+3+4+0.5-1.5, float64(walled.OnBoard()), 1e-12)
 }

@@ -51,9 +51,11 @@ func (p Product) Check() error {
 		}
 	}
 	within := func(v, lo, hi float64) bool { return v >= lo && v <= hi }
-	need(within(p.RatioA, 0.001, 1000) && within(p.RatioB, 0.001, 1000), "both parts of the ratio must be between 0.001 and 1000")
+	need(within(p.RatioA, 0.001, 1000) && within(p.RatioB, 0.001, 1000),
+		"both parts of the ratio must be between 0.001 and 1000")
 	need(p.By == ByVolume || p.By == ByWeight, "the ratio is by volume or by weight")
-	need(within(float64(p.DensityA), 500, 3000) && within(float64(p.DensityB), 500, 3000), "densities of the parts lie between 500 and 3000 kg/m³")
+	need(within(float64(p.DensityA), 500, 3000) && within(float64(p.DensityB), 500, 3000),
+		"densities of the parts lie between 500 and 3000 kg/m³")
 	need(within(float64(p.Viscosity), 1, 1e6), "viscosity lies between 1 and 1 000 000 mPa·s")
 	need(within(p.WorkingMinutes, 1, 7*24*60), "working time lies between a minute and a week")
 	need(within(p.HardHours, 0.05, 60*24), "hard time lies between three minutes and sixty days")

@@ -14,7 +14,8 @@ import (
 )
 
 func product(a, b float64, by resin.Measure, da, db units.Density) resin.Product {
-	return resin.Product{RatioA: a, RatioB: b, By: by, DensityA: da, DensityB: db, Viscosity: 1000, WorkingMinutes: 45, HardHours: 24, Tolerance: 0.02}
+	return resin.Product{RatioA: a, RatioB: b, By: by, DensityA: da, DensityB: db, Viscosity: 1000, WorkingMinutes: 45,
+		HardHours: 24, Tolerance: 0.02}
 }
 
 func ExampleProduct_Correct() {
@@ -41,7 +42,8 @@ func TestRatios(t *testing.T) {
 func anyProduct(t *rapid.T) resin.Product {
 	return product(rapid.Float64Range(0.5, 10).Draw(t, "a"), rapid.Float64Range(0.5, 10).Draw(t, "b"),
 		rapid.SampledFrom([]resin.Measure{resin.ByVolume, resin.ByWeight}).Draw(t, "by"),
-		units.Density(rapid.Float64Range(900, 1300).Draw(t, "ρA")), units.Density(rapid.Float64Range(900, 1300).Draw(t, "ρB")))
+		units.Density(rapid.Float64Range(900, 1300).Draw(t, "ρA")), units.Density(rapid.Float64Range(900, 1300).Draw(t,
+			"ρB")))
 }
 
 // Splitting a lot loses nothing and keeps the ratio, by weight and by volume.
@@ -105,7 +107,8 @@ func TestJudgePour(t *testing.T) {
 	for _, x := range []struct {
 		net  units.Mass
 		want resin.Pour
-	}{{0, resin.PourOn}, {80, resin.PourOn}, {90, resin.PourSlow}, {99, resin.PourSlow}, {99.96, resin.PourStop}, {100, resin.PourStop}, {100.04, resin.PourStop}, {100.2, resin.PourOver}} {
+	}{{0, resin.PourOn}, {80, resin.PourOn}, {90, resin.PourSlow}, {99, resin.PourSlow}, {99.96, resin.PourStop}, {100,
+		resin.PourStop}, {100.04, resin.PourStop}, {100.2, resin.PourOver}} {
 		assert.Equal(t, x.want, resin.JudgePour(x.net, 100, 0.1), "%g g", float64(x.net))
 	}
 	assert.Equal(t, resin.PourSlow, resin.JudgePour(3.1, 5, 0.1), "a stream carries two grams after the jug is set down")
@@ -143,8 +146,14 @@ func TestRefuses(t *testing.T) {
 	p := product(2, 1, resin.ByVolume, 1130, 970)
 	require.NoError(t, p.Check())
 	for _, bad := range []func(*resin.Product){
-		func(p *resin.Product) { p.RatioA = 0 }, func(p *resin.Product) { p.RatioB = math.NaN() }, func(p *resin.Product) { p.By = "eye" },
-		func(p *resin.Product) { p.DensityA = 1 }, func(p *resin.Product) { p.Viscosity = 0 }, func(p *resin.Product) { p.WorkingMinutes = -1 },
+		func(p *resin.Product) { p.RatioA = 0 }, func(p *resin.Product) { p.RatioB = math.NaN() }, func(
+			p *resin.Product) {
+			p.By = "eye"
+		},
+		func(p *resin.Product) { p.DensityA = 1 }, func(p *resin.Product) { p.Viscosity = 0 }, func(
+			p *resin.Product) {
+			p.WorkingMinutes = -1
+		},
 		func(p *resin.Product) { p.HardHours = math.Inf(1) }, func(p *resin.Product) { p.Tolerance = 2 },
 	} {
 		q := p
@@ -155,7 +164,8 @@ func TestRefuses(t *testing.T) {
 	assert.Error(t, err)
 	_, err = p.Correct(0, 10)
 	assert.Error(t, err)
-	for _, x := range [][3]units.Volume{{0, 100, 5}, {100, 0, 5}, {100, 100, 0}, {100, 3, 5}, {units.Volume(math.NaN()), 100, 5}} {
+	for _, x := range [][3]units.Volume{{0, 100, 5}, {100, 0, 5}, {100, 100, 0}, {100, 3, 5},
+		{units.Volume(math.NaN()), 100, 5}} {
 		_, err := resin.Stages(x[0], x[1], x[2])
 		assert.Error(t, err, "%v", x)
 	}
@@ -164,7 +174,8 @@ func TestRefuses(t *testing.T) {
 // The limits of a product and of an amount belong to what is allowed, and
 // nothing beyond them does.
 func TestLimitsAreInclusive(t *testing.T) {
-	good := resin.Product{RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 970, Viscosity: 1000, WorkingMinutes: 45, HardHours: 24, Tolerance: 0.02}
+	good := resin.Product{RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 970, Viscosity: 1000,
+		WorkingMinutes: 45, HardHours: 24, Tolerance: 0.02}
 	require.NoError(t, good.Check())
 	for name, x := range map[string]struct {
 		set    func(*resin.Product, float64)
@@ -185,7 +196,8 @@ func TestLimitsAreInclusive(t *testing.T) {
 			assert.Equal(t, allowed, p.Check() == nil, "%s of %g", name, v)
 		}
 	}
-	for v, allowed := range map[units.Mass]bool{0: true, 1e9: true, -1e-9: false, 1.001e9: false, units.Mass(math.NaN()): false} {
+	for v, allowed := range map[units.Mass]bool{0: true, 1e9: true, -1e-9: false, 1.001e9: false,
+		units.Mass(math.NaN()): false} {
 		_, err := good.Mass(v)
 		assert.Equal(t, allowed, err == nil, "%g g", float64(v))
 		_, err = good.Volume(units.Volume(v))
@@ -194,7 +206,8 @@ func TestLimitsAreInclusive(t *testing.T) {
 	for _, x := range []struct {
 		a, b    units.Mass
 		allowed bool
-	}{{1, 0, true}, {0, 1, false}, {-1, 1, false}, {1, -1, false}, {1e9, 1, true}, {1.001e9, 1, false}, {1, 1e9, true}, {1, 1.001e9, false}} {
+	}{{1, 0, true}, {0, 1, false}, {-1, 1, false}, {1, -1, false}, {1e9, 1, true}, {1.001e9, 1, false}, {1, 1e9, true}, {1,
+		1.001e9, false}} {
 		_, err := good.Correct(x.a, x.b)
 		assert.Equal(t, x.allowed, err == nil, "%g and %g", float64(x.a), float64(x.b))
 	}
@@ -211,8 +224,10 @@ func TestPoursAreJudgedAtTheLine(t *testing.T) {
 		net, target units.Mass
 		want        resin.Pour
 	}{
-		{100.05, 100, resin.PourStop}, {100.0501, 100, resin.PourOver}, {99.95, 100, resin.PourStop}, {99.9499, 100, resin.PourSlow},
-		{90, 100, resin.PourSlow}, {89.999, 100, resin.PourOn}, {8, 10, resin.PourSlow}, {7.999, 10, resin.PourOn}, {0, 100, resin.PourOn},
+		{100.05, 100, resin.PourStop}, {100.0501, 100, resin.PourOver}, {99.95, 100, resin.PourStop},
+		{99.9499, 100, resin.PourSlow},
+		{90, 100, resin.PourSlow}, {89.999, 100, resin.PourOn}, {8, 10, resin.PourSlow}, {7.999, 10, resin.PourOn},
+		{0, 100, resin.PourOn},
 	} {
 		assert.Equal(t, x.want, resin.JudgePour(x.net, x.target, 0.1), "%g of %g", float64(x.net), float64(x.target))
 	}
@@ -237,9 +252,11 @@ func TestToleranceAtItsEdge(t *testing.T) {
 		a, b units.Mass
 		want resin.Need
 	}{
-		{0, 0, resin.Need{Part: resin.PartA, Target: 30}}, {-1, 0, resin.Need{Part: resin.PartA, Target: 30}}, {31, 0, resin.Need{Part: resin.PartB, Target: 15.5}},
+		{0, 0, resin.Need{Part: resin.PartA, Target: 30}}, {-1, 0, resin.Need{Part: resin.PartA, Target: 30}},
+		{31, 0, resin.Need{Part: resin.PartB, Target: 15.5}},
 		{31, -1, resin.Need{Part: resin.PartB, Target: 15.5}}, {30, 15, resin.Need{Satisfied: true}},
-		{30, 18, resin.Need{Part: resin.PartA, Target: 6, Corrects: true}}, {30, 12, resin.Need{Part: resin.PartB, Target: 3, Corrects: true}},
+		{30, 18, resin.Need{Part: resin.PartA, Target: 6, Corrects: true}},
+		{30, 12, resin.Need{Part: resin.PartB, Target: 3, Corrects: true}},
 	} {
 		got, err := p.Next(30, x.a, x.b)
 		require.NoError(t, err)
@@ -256,7 +273,8 @@ func TestStagesCountWholeMarks(t *testing.T) {
 		total, largest, step units.Volume
 		lots                 int
 		sum                  units.Volume
-	}{{0.3, 0.1, 0.1, 3, 0.3}, {units.Volume(0.1 + 0.2), 0.3, 0.1, 1, 0.3}, {300.1, 400, 5, 1, 305}, {1, 400, 5, 1, 5}, {100, 5, 5, 20, 100}, {50_000, 5, 5, 10_000, 50_000}} {
+	}{{0.3, 0.1, 0.1, 3, 0.3}, {units.Volume(0.1 + 0.2), 0.3, 0.1, 1, 0.3}, {300.1, 400, 5, 1, 305}, {1, 400, 5, 1,
+		5}, {100, 5, 5, 20, 100}, {50_000, 5, 5, 10_000, 50_000}} {
 		lots, err := resin.Stages(x.total, x.largest, x.step)
 		require.NoError(t, err)
 		assert.Len(t, lots, x.lots)

@@ -35,7 +35,9 @@ func TestMixingSessionsAreCounted(t *testing.T) {
 	} {
 		p := schedule.Problem{Open: days(9, 480, 1080)}
 		for i, at := range x.at {
-			p.Pieces = append(p.Pieces, schedule.Piece{ID: fmt.Sprint(i), Due: schedule.NoDue, Tasks: []schedule.Task{{ID: "pour", Hands: 60, Mix: x.mixes[i], Fixed: pinned(at)}}})
+			p.Pieces = append(p.Pieces,
+				schedule.Piece{ID: fmt.Sprint(i), Due: schedule.NoDue,
+					Tasks: []schedule.Task{{ID: "pour", Hands: 60, Mix: x.mixes[i], Fixed: pinned(at)}}})
 		}
 		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
 		require.NoError(t, err, x.name)
@@ -47,7 +49,8 @@ func TestMixingSessionsAreCounted(t *testing.T) {
 func TestEqualMixesArePouredTogether(t *testing.T) {
 	p := schedule.Problem{Open: days(9, 480, 1080)}
 	for i, mix := range []string{"a", "b", "a", "b"} {
-		p.Pieces = append(p.Pieces, schedule.Piece{ID: fmt.Sprint(i), Due: schedule.NoDue, Tasks: []schedule.Task{{ID: "pour", Hands: 60, Mix: mix}}})
+		p.Pieces = append(p.Pieces,
+			schedule.Piece{ID: fmt.Sprint(i), Due: schedule.NoDue, Tasks: []schedule.Task{{ID: "pour", Hands: 60, Mix: mix}}})
 	}
 	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
 	require.NoError(t, err)
@@ -84,7 +87,8 @@ func TestPinsHoldInALargePlan(t *testing.T) {
 func TestLateForWantOfAPlace(t *testing.T) {
 	piece := func(id string) schedule.Piece {
 		return schedule.Piece{ID: id, Due: 4 * 1440, Tasks: []schedule.Task{
-			{ID: "pour", Hands: 60, Take: true}, {ID: "off", Hands: 15, Free: true, Waits: []schedule.Wait{wait(0, 3*1440, schedule.NoMax)}},
+			{ID: "pour", Hands: 60, Take: true},
+			{ID: "off", Hands: 15, Free: true, Waits: []schedule.Wait{wait(0, 3*1440, schedule.NoMax)}},
 		}}
 	}
 	p := schedule.Problem{Open: days(30, 480, 1080), Shelf: []int{1}, Pieces: []schedule.Piece{piece("one"), piece("two")}}
@@ -113,7 +117,8 @@ func TestWhatIsInHandMayLieSideBySide(t *testing.T) {
 		}})
 	}
 	p.Pieces[1].Tasks[0].Fixed = pinned(-5)
-	p.Pieces = append(p.Pieces, schedule.Piece{ID: "three", Due: schedule.NoDue, Tasks: []schedule.Task{{ID: "look", Hands: 10}}})
+	p.Pieces = append(p.Pieces,
+		schedule.Piece{ID: "three", Due: schedule.NoDue, Tasks: []schedule.Task{{ID: "look", Hands: 10}}})
 	p.Open = append([]schedule.Interval{{From: 0, To: 90}}, p.Open...)
 	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
 	require.NoError(t, err)
@@ -131,7 +136,8 @@ func TestWhatIsInHandMayLieSideBySide(t *testing.T) {
 	require.NoError(t, err, "one right after the other")
 }
 
-func explain(t testing.TB, p schedule.Problem, plan schedule.Plan, feasible bool, s schedule.Settings) []schedule.Reason {
+func explain(t testing.TB, p schedule.Problem, plan schedule.Plan, feasible bool,
+	s schedule.Settings) []schedule.Reason {
 	t.Helper()
 	out, err := schedule.Explain(t.Context(), p, plan, feasible, s)
 	require.NoError(t, err)
@@ -161,7 +167,8 @@ func shut(pieces int) schedule.Problem {
 // An explanation nobody waits for ends: it asks its context at every piece and wait.
 func TestAnExplanationEndsWithItsContext(t *testing.T) {
 	left := 5
-	out, err := schedule.Explain(testsize.Patience{Context: t.Context(), Left: &left}, shut(200), schedule.Plan{}, false, schedule.Settings{})
+	out, err := schedule.Explain(testsize.Patience{Context: t.Context(), Left: &left}, shut(200), schedule.Plan{}, false,
+		schedule.Settings{})
 	require.ErrorIs(t, err, context.Canceled)
 	assert.Empty(t, out)
 	assert.Greater(t, left, -20, "it went on after it was told")

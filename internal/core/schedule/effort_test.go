@@ -71,10 +71,12 @@ func TestOneIsMovedInAnOrder(t *testing.T) {
 // the piece that wants bettering most.
 func TestTheOrdersItBeginsWith(t *testing.T) {
 	piece := func(id, mix string, due, hands int) Piece {
-		return Piece{ID: id, Due: due, Tasks: []Task{{Hands: 1}, {Hands: hands, Mix: mix, Waits: []Wait{{After: 0, Min: 0, Max: NoMax}}}}}
+		return Piece{ID: id, Due: due,
+			Tasks: []Task{{Hands: 1}, {Hands: hands, Mix: mix, Waits: []Wait{{After: 0, Min: 0, Max: NoMax}}}}}
 	}
 	n := newNetwork(t.Context(), Problem{Open: []Interval{{0, 10_000}}, Pieces: []Piece{
-		piece("long, due late", "b", 400, 300), piece("due first", "c", 100, 10), piece("due as early", "a", 100, 5), piece("no due day", "", NoDue, 30)}})
+		piece("long, due late", "b", 400, 300), piece("due first", "c", 100, 10), piece("due as early", "a", 100,
+			5), piece("no due day", "", NoDue, 30)}})
 	assert.Equal(t, [][]int{
 		{1, 2, 0, 3}, // by due day
 		{1, 2, 0, 3}, // by slack: 89, 94, 99
@@ -140,7 +142,8 @@ func TestPlansStayAsTheyWere(t *testing.T) {
 			} else {
 				KeepsTheRules(t, n.Problem, plan)
 			}
-			got[way] = append(got[way], keptPlan{plan.Late, plan.LastEnd, plan.Sessions, plan.Bound, plan.Proven, plan.Starts, n.steps})
+			got[way] = append(got[way], keptPlan{plan.Late, plan.LastEnd, plan.Sessions, plan.Bound, plan.Proven, plan.Starts,
+				n.steps})
 		}
 	}
 	if *update {

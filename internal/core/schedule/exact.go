@@ -169,7 +169,8 @@ func (n *network) exact(best Plan, have bool, limit int) (Plan, bool, bool) {
 
 // newSearch begins with what has happened and what is in hand.
 func newSearch(n *network) *search {
-	s := &search{network: n, start: make([]int, len(n.jobs)), placed: make([]bool, len(n.jobs)), held: slices.Clone(n.standing), earl: make([]int, len(n.jobs)), fewest: n.mixes()}
+	s := &search{network: n, start: make([]int, len(n.jobs)), placed: make([]bool, len(n.jobs)),
+		held: slices.Clone(n.standing), earl: make([]int, len(n.jobs)), fewest: n.mixes()}
 	for j, t := range n.jobs {
 		if !t.there() {
 			s.open++

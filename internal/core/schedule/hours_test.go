@@ -123,7 +123,8 @@ func TestNarrowHoursAreThoseThatLeadOn(t *testing.T) {
 		hands, follower := rapid.IntRange(1, 20).Draw(t, "hands"), rapid.IntRange(1, 20).Draw(t, "follower")
 		least := rapid.IntRange(0, 60).Draw(t, "least")
 		most := least + rapid.IntRange(0, 40).Draw(t, "most")
-		p.Pieces[0].Tasks = []Task{{ID: "a", Hands: hands}, {ID: "b", Hands: follower, Waits: []Wait{{After: 0, Min: least, Max: most}}}}
+		p.Pieces[0].Tasks = []Task{{ID: "a", Hands: hands},
+			{ID: "b", Hands: follower, Waits: []Wait{{After: 0, Min: least, Max: most}}}}
 		n := newNetwork(context.Background(), p)
 		got := n.narrowHours()
 		fits := func(s, d int) bool {
@@ -141,7 +142,8 @@ func TestNarrowHoursAreThoseThatLeadOn(t *testing.T) {
 			}
 		}
 		for m := range 340 {
-			require.Equal(t, want[m], inside(got, m), "minute %d of %v; %d, %d to %d, %d", m, p.Open, hands, least, most, follower)
+			require.Equal(t, want[m], inside(got, m), "minute %d of %v; %d, %d to %d, %d", m, p.Open, hands, least, most,
+				follower)
 		}
 	})
 }
@@ -149,7 +151,8 @@ func TestNarrowHoursAreThoseThatLeadOn(t *testing.T) {
 // The limits of a problem are themselves allowed, one more is not.
 func TestLimitsOfAProblem(t *testing.T) {
 	with := func(change func(*Problem)) Problem {
-		p := Problem{Open: []Interval{{0, 10}, {10, 20}}, Shelf: []int{1, 1}, Pieces: []Piece{{ID: "p", Tasks: []Task{{ID: "a"}, {ID: "b", Waits: []Wait{{After: 0, Min: 5, Max: 5}}}}}}}
+		p := Problem{Open: []Interval{{0, 10}, {10, 20}}, Shelf: []int{1, 1},
+			Pieces: []Piece{{ID: "p", Tasks: []Task{{ID: "a"}, {ID: "b", Waits: []Wait{{After: 0, Min: 5, Max: 5}}}}}}}
 		change(&p)
 		return p
 	}
@@ -157,18 +160,19 @@ func TestLimitsOfAProblem(t *testing.T) {
 		change func(*Problem)
 		ok     bool
 	}{
-		"as it is":            {func(*Problem) {}, true},
-		"hours that overlap":  {func(p *Problem) { p.Open[1].From = 9 }, false},
-		"hours of no length":  {func(p *Problem) { p.Open[1].To = 10 }, false},
-		"a week's work":       {func(p *Problem) { p.Pieces[0].Tasks[0].Hands = 7 * 24 * 60 }, true},
-		"more than a week":    {func(p *Problem) { p.Pieces[0].Tasks[0].Hands = 7*24*60 + 1 }, false},
-		"less than nothing":   {func(p *Problem) { p.Pieces[0].Tasks[0].Hands = -1 }, false},
-		"the last class":      {func(p *Problem) { p.Pieces[0].Shelf = 1 }, true},
-		"a class too far":     {func(p *Problem) { p.Pieces[0].Shelf = 2 }, false},
-		"before the first":    {func(p *Problem) { p.Pieces[0].Shelf = -1 }, false},
-		"no shelf at all":     {func(p *Problem) { p.Shelf, p.Pieces[0].Shelf = nil, 7 }, true},
-		"three years":         {func(p *Problem) { p.Pieces[0].Tasks[1].Waits[0] = Wait{0, MaxMinutes, NoMax, ""} }, true},
-		"more than that":      {func(p *Problem) { p.Pieces[0].Tasks[1].Waits[0] = Wait{0, MaxMinutes + 1, NoMax, ""} }, false},
+		"as it is":           {func(*Problem) {}, true},
+		"hours that overlap": {func(p *Problem) { p.Open[1].From = 9 }, false},
+		"hours of no length": {func(p *Problem) { p.Open[1].To = 10 }, false},
+		"a week's work":      {func(p *Problem) { p.Pieces[0].Tasks[0].Hands = 7 * 24 * 60 }, true},
+		"more than a week":   {func(p *Problem) { p.Pieces[0].Tasks[0].Hands = 7*24*60 + 1 }, false},
+		"less than nothing":  {func(p *Problem) { p.Pieces[0].Tasks[0].Hands = -1 }, false},
+		"the last class":     {func(p *Problem) { p.Pieces[0].Shelf = 1 }, true},
+		"a class too far":    {func(p *Problem) { p.Pieces[0].Shelf = 2 }, false},
+		"before the first":   {func(p *Problem) { p.Pieces[0].Shelf = -1 }, false},
+		"no shelf at all":    {func(p *Problem) { p.Shelf, p.Pieces[0].Shelf = nil, 7 }, true},
+		"three years":        {func(p *Problem) { p.Pieces[0].Tasks[1].Waits[0] = Wait{0, MaxMinutes, NoMax, ""} }, true},
+		"more than that": {func(p *Problem) { p.Pieces[0].Tasks[1].Waits[0] = Wait{0, MaxMinutes + 1, NoMax, ""} },
+			false},
 		"a negative wait":     {func(p *Problem) { p.Pieces[0].Tasks[1].Waits[0].Min = -1 }, false},
 		"a window of nothing": {func(p *Problem) { p.Pieces[0].Tasks[1].Waits[0] = Wait{0, 6, 5, ""} }, false},
 		"waits for itself":    {func(p *Problem) { p.Pieces[0].Tasks[1].Waits[0].After = 1 }, false},
@@ -219,19 +223,25 @@ func TestTheBoundIsReached(t *testing.T) {
 		}
 		return out
 	}
-	stay := Piece{Tasks: []Task{{Hands: 10, Take: true}, {Hands: 5, Free: true, Waits: []Wait{{After: 0, Min: 100, Max: NoMax}}}}}
+	stay := Piece{Tasks: []Task{{Hands: 10, Take: true},
+		{Hands: 5, Free: true, Waits: []Wait{{After: 0, Min: 100, Max: NoMax}}}}}
 	pair := stay
 	pair.Places = 2
 	for name, c := range map[string]struct {
 		p    Problem
 		want int
 	}{
-		"a chain":        {Problem{Open: []Interval{{60, 1000}}, Pieces: []Piece{{Due: NoDue, Tasks: []Task{task(10), task(20, Wait{0, 200, NoMax, ""}), task(5, Wait{1, 7, NoMax, ""})}}}}, 60 + 10 + 200 + 20 + 7 + 5},
-		"hands":          {Problem{Open: []Interval{{10, 50}, {100, 140}, {200, 300}}, Pieces: many(6, Piece{Tasks: []Task{task(20)}})}, 240},
-		"hands and tail": {Problem{Open: []Interval{{0, 4000}}, Pieces: many(5, Piece{Tasks: []Task{task(30), task(0, Wait{0, 600, NoMax, ""})}})}, 5*30 + 600},
-		"places":         {Problem{Open: []Interval{{0, 4000}}, Shelf: []int{1}, Pieces: many(3, stay)}, 3 * 115},
-		"two places":     {Problem{Open: []Interval{{0, 4000}}, Shelf: []int{2}, Pieces: many(4, stay)}, 2*115 + 10 + 5},
-		"pairs":          {Problem{Open: []Interval{{0, 4000}}, Shelf: []int{2}, Pieces: many(3, pair)}, 3 * 115},
+		"a chain": {Problem{Open: []Interval{{60, 1000}},
+			Pieces: []Piece{{Due: NoDue,
+				Tasks: []Task{task(10), task(20, Wait{0, 200, NoMax, ""}),
+					task(5, Wait{1, 7, NoMax, ""})}}}}, 60 + 10 + 200 + 20 + 7 + 5},
+		"hands": {Problem{Open: []Interval{{10, 50}, {100, 140}, {200, 300}},
+			Pieces: many(6, Piece{Tasks: []Task{task(20)}})}, 240},
+		"hands and tail": {Problem{Open: []Interval{{0, 4000}},
+			Pieces: many(5, Piece{Tasks: []Task{task(30), task(0, Wait{0, 600, NoMax, ""})}})}, 5*30 + 600},
+		"places":     {Problem{Open: []Interval{{0, 4000}}, Shelf: []int{1}, Pieces: many(3, stay)}, 3 * 115},
+		"two places": {Problem{Open: []Interval{{0, 4000}}, Shelf: []int{2}, Pieces: many(4, stay)}, 2*115 + 10 + 5},
+		"pairs":      {Problem{Open: []Interval{{0, 4000}}, Shelf: []int{2}, Pieces: many(3, pair)}, 3 * 115},
 	} {
 		plan, err := Solve(t.Context(), c.p, Settings{})
 		require.NoError(t, err, name)

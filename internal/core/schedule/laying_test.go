@@ -204,11 +204,13 @@ func TestGoalsAreComparedInTheirOrder(t *testing.T) {
 	for i, g := range rising {
 		for k, h := range rising {
 			assert.Equal(t, i < k, g.better(h), "%v %v", g, h)
-			p, q := Plan{Late: g.late, LastEnd: g.last, Sessions: g.sessions}, Plan{Late: h.late, LastEnd: h.last, Sessions: h.sessions}
+			p, q := Plan{Late: g.late, LastEnd: g.last, Sessions: g.sessions}, Plan{Late: h.late, LastEnd: h.last,
+				Sessions: h.sessions}
 			assert.Equal(t, i < k && i < 3, p.better(q), "%v %v", p, q)
 		}
 	}
-	assert.Greater(t, goal{late: 1}.cost(), goal{last: 19, ends: 90}.cost(), "a minute late weighs more than nineteen of the last end")
+	assert.Greater(t, goal{late: 1}.cost(), goal{last: 19, ends: 90}.cost(),
+		"a minute late weighs more than nineteen of the last end")
 	assert.Greater(t, goal{last: 1}.cost(), goal{ends: 99}.cost())
 	assert.Positive(t, goal{ends: 1}.cost())
 }
@@ -229,16 +231,24 @@ func TestTheLineForAPlace(t *testing.T) {
 		order  []int // by number: piece 0 has 0 and 1, piece 1 the next …
 		want   []int // nil where it can not be
 	}{
-		"room for all":        {[]int{2}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 2)}, []int{0, 2, 1, 3}, []int{0, 2, 1, 3}},
-		"one waits":           {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 2)}, []int{0, 2, 3, 1}, []int{0, 1, 2, 3}},
-		"two wait in line":    {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 2), stay("c", 1, 0, 2)}, []int{0, 2, 4, 3, 5, 1}, []int{0, 1, 2, 3, 4, 5}},
-		"a small one slips":   {[]int{2}, []Piece{stay("a", 1, 0, 2), stay("b", 2, 0, 2), stay("c", 1, 0, 2)}, []int{0, 2, 4, 1, 5, 3}, []int{0, 4, 1, 5, 2, 3}},
-		"a set waits for two": {[]int{2}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 2), stay("c", 2, 0, 2)}, []int{0, 2, 4, 1, 5, 3}, []int{0, 2, 1, 3, 4, 5}},
-		"other shelves":       {[]int{1, 1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 1, 2)}, []int{0, 2, 1, 3}, []int{0, 2, 1, 3}},
-		"in and out at once":  {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 1)}, []int{0, 2, 1}, []int{0, 1, 2}},
-		"it never comes":      {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 2, 0, 2)}, []int{0, 2, 1, 3}, nil},
-		"the middle waits":    {[]int{1}, []Piece{stay("a", 1, 0, 3), stay("b", 1, 0, 3)}, []int{0, 3, 4, 1, 5, 2}, []int{0, 1, 2, 3, 4, 5}},
-		"some wait for their own": {[]int{2}, []Piece{stay("a", 2, 0, 2), stay("b", 1, 0, 3), stay("c", 1, 0, 2)}, []int{0, 2, 5, 3, 1, 4, 6},
+		"room for all": {[]int{2}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 2)}, []int{0, 2, 1, 3},
+			[]int{0, 2, 1, 3}},
+		"one waits": {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 2)}, []int{0, 2, 3, 1},
+			[]int{0, 1, 2, 3}},
+		"two wait in line": {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 2), stay("c", 1, 0, 2)},
+			[]int{0, 2, 4, 3, 5, 1}, []int{0, 1, 2, 3, 4, 5}},
+		"a small one slips": {[]int{2}, []Piece{stay("a", 1, 0, 2), stay("b", 2, 0, 2), stay("c", 1, 0, 2)},
+			[]int{0, 2, 4, 1, 5, 3}, []int{0, 4, 1, 5, 2, 3}},
+		"a set waits for two": {[]int{2}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 2), stay("c", 2, 0, 2)},
+			[]int{0, 2, 4, 1, 5, 3}, []int{0, 2, 1, 3, 4, 5}},
+		"other shelves": {[]int{1, 1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 1, 2)}, []int{0, 2, 1, 3},
+			[]int{0, 2, 1, 3}},
+		"in and out at once": {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 1)}, []int{0, 2, 1}, []int{0, 1, 2}},
+		"it never comes":     {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 2, 0, 2)}, []int{0, 2, 1, 3}, nil},
+		"the middle waits": {[]int{1}, []Piece{stay("a", 1, 0, 3), stay("b", 1, 0, 3)}, []int{0, 3, 4, 1, 5, 2},
+			[]int{0, 1, 2, 3, 4, 5}},
+		"some wait for their own": {[]int{2}, []Piece{stay("a", 2, 0, 2), stay("b", 1, 0, 3), stay("c", 1, 0, 2)},
+			[]int{0, 2, 5, 3, 1, 4, 6},
 			[]int{0, 1, 2, 3, 5, 4, 6}},
 	} {
 		n := newNetwork(t.Context(), Problem{Open: []Interval{{0, 1000}}, Shelf: c.shelf, Pieces: c.pieces})

@@ -200,7 +200,8 @@ func TestABlockIsWhatWindowsTie(t *testing.T) {
 			for grown := true; grown; {
 				grown = false
 				for k, t := range n.jobs {
-					if t.Fixed == nil && !slices.Contains(want, k) && slices.ContainsFunc(want, func(a int) bool { return joined(a, k) }) {
+					if t.Fixed == nil && !slices.Contains(want, k) &&
+						slices.ContainsFunc(want, func(a int) bool { return joined(a, k) }) {
 						want, grown = append(want, k), true
 					}
 				}
@@ -230,7 +231,8 @@ func TestABlockGoesToAnotherJob(t *testing.T) {
 		for range 50 {
 			next := slices.Clone(q.order)
 			if s.block(&q, next) {
-				require.True(t, slices.ContainsFunc(orders, func(o []int) bool { return slices.Equal(o, next) }), "%v from %v", next, q.order)
+				require.True(t, slices.ContainsFunc(orders, func(o []int) bool { return slices.Equal(o, next) }), "%v from %v",
+					next, q.order)
 			} else {
 				require.Equal(t, q.order, next)
 			}
@@ -341,7 +343,8 @@ func TestLatePiecesAreChosenMoreOften(t *testing.T) {
 func TestEveryKindOfChangeComesUp(t *testing.T) {
 	p := Problem{Open: []Interval{{0, 10_000}}}
 	for range 6 {
-		p.Pieces = append(p.Pieces, Piece{Due: NoDue, Tasks: []Task{{Hands: 30}, {Hands: 30, Waits: []Wait{{After: 0, Min: 10, Max: NoMax}}}}})
+		p.Pieces = append(p.Pieces,
+			Piece{Due: NoDue, Tasks: []Task{{Hands: 30}, {Hands: 30, Waits: []Wait{{After: 0, Min: 10, Max: NoMax}}}}})
 	}
 	s := newSequencer(newNetwork(t.Context(), p))
 	start, stuck := s.build([]int{0, 1, 2, 3, 4, 5}, false)

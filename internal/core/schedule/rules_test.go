@@ -39,7 +39,8 @@ func KeepsTheRules(t require.TestingT, p Problem, plan Plan) {
 			end = max(end, s+task.Hands)
 		}
 		if take >= 0 {
-			stays[piece.Shelf] = append(stays[piece.Shelf], span{plan.Starts[i][take], free, max(1, piece.Places), piece.Tasks[take].Done || piece.Tasks[take].Begun})
+			stays[piece.Shelf] = append(stays[piece.Shelf],
+				span{plan.Starts[i][take], free, max(1, piece.Places), piece.Tasks[take].Done || piece.Tasks[take].Begun})
 		}
 		last = max(last, end)
 		if len(piece.Tasks) > 0 {
@@ -127,7 +128,8 @@ func anyPiece(draw *rand.Rand, i, tasks, shelves int) Piece {
 		piece.Shelf = draw.IntN(shelves)
 	}
 	for k := range tasks {
-		task := Task{ID: string(rune('0' + k)), Hands: []int{0, 10, 15, 30, 45, 60, 90, 120}[draw.IntN(8)], Take: k == 0, Free: k == tasks-1}
+		task := Task{ID: string(rune('0' + k)), Hands: []int{0, 10, 15, 30, 45, 60, 90, 120}[draw.IntN(8)], Take: k == 0,
+			Free: k == tasks-1}
 		task.Mix = []string{"", "", "white", "clear", "slate"}[draw.IntN(5)]
 		if draw.IntN(8) == 0 {
 			task.NotIn = draw.IntN(5) * aDay

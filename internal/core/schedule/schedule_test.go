@@ -167,7 +167,8 @@ func walkByOrder(p schedule.Problem) (late, last int, ok bool) {
 // Whatever is asked, a plan keeps the rules, and is the same every time.
 func TestPlansKeepTheRules(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
-		p := random(rand.New(rand.NewPCG(rapid.Uint64().Draw(rt, "seed"), 1)), rapid.IntRange(1, 9).Draw(rt, "pieces"), rapid.IntRange(1, 6).Draw(rt, "tasks"))
+		p := random(rand.New(rand.NewPCG(rapid.Uint64().Draw(rt, "seed"), 1)), rapid.IntRange(1, 9).Draw(rt, "pieces"),
+			rapid.IntRange(1, 6).Draw(rt, "tasks"))
 		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{Tries: 60, Changes: 2000})
 		if err != nil {
 			require.ErrorIs(rt, err, schedule.ErrInfeasible)
@@ -186,8 +187,10 @@ func TestALongWaitPullsTheEarlierTaskUp(t *testing.T) {
 	// shut for lunch from 12 to 14: the pour must start so late that the window
 	// reaches the afternoon (the least: 14:00 − 310 min − 60 min = 07:50 fails,
 	// so 08:50 … by the longest wait 310).
-	p := schedule.Problem{Open: []schedule.Interval{{From: 480, To: 720}, {From: 840, To: 1200}}, Pieces: []schedule.Piece{{ID: "p", Due: schedule.NoDue,
-		Tasks: []schedule.Task{{ID: "pour", Hands: 60}, {ID: "tape", Hands: 10, Waits: []schedule.Wait{wait(0, 210, 250)}}}}}}
+	p := schedule.Problem{Open: []schedule.Interval{{From: 480, To: 720}, {From: 840, To: 1200}},
+		Pieces: []schedule.Piece{{ID: "p", Due: schedule.NoDue,
+			Tasks: []schedule.Task{{ID: "pour", Hands: 60}, {ID: "tape", Hands: 10, Waits: []schedule.Wait{wait(0, 210,
+				250)}}}}}}
 	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
 	require.NoError(t, err)
 	assert.Equal(t, []int{530, 840}, plan.Starts[0])
@@ -204,7 +207,8 @@ func TestPinsHappeningsAndExplanations(t *testing.T) {
 	p := schedule.Problem{Open: days(20, 480, 1080), Pieces: []schedule.Piece{piece}}
 	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
 	require.NoError(t, err)
-	assert.Equal(t, []int{-300, 480, 2040}, plan.Starts[0], "what happened stays, a missed window does not stop the rest, the pin holds")
+	assert.Equal(t, []int{-300, 480, 2040}, plan.Starts[0],
+		"what happened stays, a missed window does not stop the rest, the pin holds")
 
 	for name, c := range map[string]struct {
 		spoil func(*schedule.Problem)
@@ -212,7 +216,8 @@ func TestPinsHappeningsAndExplanations(t *testing.T) {
 	}{
 		"never open": {func(p *schedule.Problem) { p.Open = nil }, schedule.NeverOpen},
 		"too long":   {func(p *schedule.Problem) { p.Pieces[0].Tasks[1].Hands = 900 }, schedule.TaskTooLong},
-		"a circle":   {func(p *schedule.Problem) { p.Pieces[0].Tasks[1].Waits = []schedule.Wait{wait(2, 0, schedule.NoMax)} }, schedule.InACircle},
+		"a circle": {func(p *schedule.Problem) { p.Pieces[0].Tasks[1].Waits = []schedule.Wait{wait(2, 0, schedule.NoMax)} },
+			schedule.InACircle},
 		"at night": {func(p *schedule.Problem) {
 			p.Pieces[0].Tasks[1].Waits[0] = wait(0, 560, 570)
 			p.Pieces[0].Tasks[0] = schedule.Task{ID: "pour", Hands: 60}
@@ -239,8 +244,10 @@ func TestPinsHappeningsAndExplanations(t *testing.T) {
 	}
 
 	late := schedule.Problem{Open: days(20, 480, 600), Pieces: []schedule.Piece{
-		{ID: "slow", Due: 600, Tasks: []schedule.Task{{ID: "pour", Hands: 60}, {ID: "top", Hands: 30, Waits: []schedule.Wait{wait(0, 1200, schedule.NoMax)}}}},
-		{ID: "one", Due: 600, Tasks: []schedule.Task{{ID: "a", Hands: 90}}}, {ID: "two", Due: 600, Tasks: []schedule.Task{{ID: "b", Hands: 90}}},
+		{ID: "slow", Due: 600, Tasks: []schedule.Task{{ID: "pour", Hands: 60},
+			{ID: "top", Hands: 30, Waits: []schedule.Wait{wait(0, 1200, schedule.NoMax)}}}},
+		{ID: "one", Due: 600, Tasks: []schedule.Task{{ID: "a", Hands: 90}}},
+		{ID: "two", Due: 600, Tasks: []schedule.Task{{ID: "b", Hands: 90}}},
 	}}
 	plan, err = schedule.Solve(t.Context(), late, schedule.Settings{})
 	require.NoError(t, err)
@@ -304,7 +311,8 @@ func TestASeasonIsPlannedNearItsBound(t *testing.T) {
 	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{Tries: 150, Changes: -1})
 	require.NoError(t, err)
 	check(t, p, plan)
-	assert.LessOrEqual(t, float64(plan.LastEnd), 1.08*float64(plan.Bound), "near a bound that no plan reaches; a long search ends 0.2 %% earlier")
+	assert.LessOrEqual(t, float64(plan.LastEnd), 1.08*float64(plan.Bound),
+		"near a bound that no plan reaches; a long search ends 0.2 %% earlier")
 }
 
 func BenchmarkEightTasks(b *testing.B) {

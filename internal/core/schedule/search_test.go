@@ -48,6 +48,7 @@ func TestTheSearchIsNoWorseThanItWas(t *testing.T) {
 		require.NoError(t, err, was[0])
 		check(t, p, plan)
 		worse := plan.Late > was[1] || plan.Late == was[1] && plan.LastEnd > was[2]
-		assert.False(t, worse, "season %d: %d late and ends %d, was %d and %d", was[0], plan.Late, plan.LastEnd, was[1], was[2])
+		assert.False(t, worse, "season %d: %d late and ends %d, was %d and %d", was[0], plan.Late, plan.LastEnd, was[1],
+			was[2])
 	}
 }

@@ -98,10 +98,12 @@ func TestSeasonsOfAnIndependentSolver(t *testing.T) {
 		if plan.Late == s.Optimum.Late && (s.Optimum.Last == nil || plan.LastEnd <= *s.Optimum.Last) {
 			met++
 		} else {
-			t.Logf("case %d of %d tasks: late %d, best %d; ends %d, best %d", s.Case, count(p), plan.Late, s.Optimum.Late, plan.LastEnd, *s.Optimum.Last)
+			t.Logf("case %d of %d tasks: late %d, best %d; ends %d, best %d", s.Case, count(p), plan.Late, s.Optimum.Late,
+				plan.LastEnd, *s.Optimum.Last)
 		}
 		if plan.Proven && s.Optimum.Last != nil {
-			assert.Equal(t, [2]int{s.Optimum.Late, *s.Optimum.Last}, [2]int{plan.Late, plan.LastEnd}, "case %d is said to be proven", s.Case)
+			assert.Equal(t, [2]int{s.Optimum.Late, *s.Optimum.Last}, [2]int{plan.Late, plan.LastEnd},
+				"case %d is said to be proven", s.Case)
 		}
 	}
 	t.Logf("%d of %d optima met; late %d against %d", met, proven, late, best)

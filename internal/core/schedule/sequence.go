@@ -20,7 +20,8 @@ type goal struct{ late, last, sessions, ends int }
 
 // better compares by the goals in their order, then by the sum of ends.
 func (g goal) better(h goal) bool {
-	return cmp.Or(cmp.Compare(g.late, h.late), cmp.Compare(g.last, h.last), cmp.Compare(g.sessions, h.sessions), cmp.Compare(g.ends, h.ends)) < 0
+	return cmp.Or(cmp.Compare(g.late, h.late), cmp.Compare(g.last, h.last), cmp.Compare(g.sessions, h.sessions),
+		cmp.Compare(g.ends, h.ends)) < 0
 }
 
 // sequencer searches the orders of all jobs, interleaved as they like, by
@@ -58,11 +59,15 @@ type brief struct {
 
 func newSequencer(n *network) *sequencer {
 	size := len(n.jobs)
-	s := &sequencer{network: n, random: rand.New(rand.NewPCG(2017, uint64(size))), low: make([]int, size), held: make([]int, len(n.Shelf)),
-		at: make([]int, size), key: make([]int, size), ends: make([]int, len(n.Pieces)), waiting: make([]bool, len(n.Pieces)), inline: make([]bool, size)}
+	s := &sequencer{network: n, random: rand.New(rand.NewPCG(2017, uint64(size))), low: make([]int, size),
+		held: make([]int, len(n.Shelf)),
+		at:   make([]int, size), key: make([]int, size), ends: make([]int, len(n.Pieces)), waiting: make([]bool,
+			len(n.Pieces)),
+		inline: make([]bool, size)}
 	for j, t := range n.jobs {
 		s.inline[j] = !t.Done && (t.Hands > 0 || ((t.Take || t.Free) && len(n.Shelf) > 0))
-		b := brief{t.Hands, t.NotIn, never, n.Pieces[t.piece].Due, t.piece, t.Done, t.Begun, s.inline[j], (t.Take || t.Free) && !t.there(), n.lower[j]}
+		b := brief{t.Hands, t.NotIn, never, n.Pieces[t.piece].Due, t.piece, t.Done, t.Begun, s.inline[j],
+			(t.Take || t.Free) && !t.there(), n.lower[j]}
 		if t.Fixed == nil {
 			s.free = append(s.free, j)
 		} else {

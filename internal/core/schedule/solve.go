@@ -169,7 +169,8 @@ func (n *network) sessions(start []int) int {
 	slices.SortStableFunc(pours, func(a, b int) int { return start[a] - start[b] })
 	count := 0
 	for i, j := range pours {
-		if i == 0 || n.jobs[j].Mix != n.jobs[pours[i-1]].Mix || n.openBetween(start[pours[i-1]]+n.jobs[pours[i-1]].Hands, start[j]) > sessionGap {
+		if i == 0 || n.jobs[j].Mix != n.jobs[pours[i-1]].Mix ||
+			n.openBetween(start[pours[i-1]]+n.jobs[pours[i-1]].Hands, start[j]) > sessionGap {
 			count++
 		}
 	}
@@ -369,7 +370,8 @@ func (n *network) worst(p Plan, skip int) int {
 		ends[i] = p.End(n.Problem, i)
 	}
 	slices.SortStableFunc(order, func(a, b int) int {
-		return cmp.Or(cmp.Compare(max(0, ends[b]-n.Pieces[b].Due), max(0, ends[a]-n.Pieces[a].Due)), cmp.Compare(ends[b], ends[a]))
+		return cmp.Or(cmp.Compare(max(0, ends[b]-n.Pieces[b].Due), max(0, ends[a]-n.Pieces[a].Due)),
+			cmp.Compare(ends[b], ends[a]))
 	})
 	return order[min(skip, len(order)-1)]
 }

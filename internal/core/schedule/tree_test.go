@@ -78,7 +78,8 @@ func TestTheTreeFindsTheBestOfAllOrders(t *testing.T) {
 		goals := func(p Plan) [3]int { return [3]int{p.Late, p.LastEnd, p.Sessions} }
 		require.Equal(t, goals(best), goals(plan))
 		worse := best
-		for _, change := range []func(){func() { worse.Late++ }, func() { worse = best; worse.LastEnd++ }, func() { worse = best; worse.Sessions++ }} {
+		for _, change := range []func(){func() { worse.Late++ }, func() { worse = best; worse.LastEnd++ },
+			func() { worse = best; worse.Sessions++ }} {
 			change()
 			again, ok, _ := n.exact(worse, true, 1<<30)
 			require.True(t, ok)

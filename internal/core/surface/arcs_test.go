@@ -66,13 +66,20 @@ func TestArcsAgainstPlaneGeometry(t *testing.T) {
 // Every way to write the same outline gives the same board (SVG 2, 9.3).
 func TestPathsWrittenInMoreThanOneWay(t *testing.T) {
 	same := map[string][]string{
-		"M0 0L100 0L100 50L0 50Z": {"m0,0h100v50h-100z", "M0 0 100 0 100 50 0 50Z", "m0 0 100 0 0 50-100 0z", "M0 0H1e2V5E1H0Z", "M0 0H+1e+2V500e-1H0z",
-			"M.0 0H100.V50H-0Z", "M 0\n0\tH 100\rV 50 , H 0 Z", "M0 0H0100V0.05e3H0Z", "M10 10Z M0 0H100V50H0Z", "M0 0H100H100V50H0V0", "M0 0H100V50H0L1e-9 0"},
-		"M0 0C30 60 70 60 100 0C130-60 170-60 200 0V100H0Z": {"M0 0C30 60 70 60 100 0S170-60 200 0V100H0Z", "M0 0c30 60 70 60 100 0s70-60 100 0v100h-200z"},
-		"M0 0Q50 80 100 0Q150-80 200 0V120H0Z":              {"M0 0Q50 80 100 0T200 0V120H0Z", "M0 0q50 80 100 0t100 0v120h-200z"},
-		"M0 0L60 0A30 40 0 0 1 60 80L0 80Z":                 {"M0 0H60A30 40 0 01 60 80H0Z", "M0 0h60a30,40,0,0,1,0,80h-60z", "M0 0H60A-30-40 360 0 1 60 80H0Z"},
-		"M0 0L60 0L60 80L0 80Z":                             {"M0 0H60A0 40 0 0 1 60 80H0Z", "M0 0H60A40 0 0 0 1 60 80H0Z", "M0 0A9 9 0 0 1 0 0H60V80H0Z"},
-		"M0 0L50 50L0 100Z":                                 {"M0 0S50 50 50 50S0 100 0 100Z"}, // a smooth curve after none begins at its pen
+		"M0 0L100 0L100 50L0 50Z": {"m0,0h100v50h-100z", "M0 0 100 0 100 50 0 50Z", "m0 0 100 0 0 50-100 0z",
+			"M0 0H1e2V5E1H0Z", "M0 0H+1e+2V500e-1H0z",
+			"M.0 0H100.V50H-0Z", "M 0\n0\tH 100\rV 50 , H 0 Z", "M0 0H0100V0.05e3H0Z", "M10 10Z M0 0H100V50H0Z",
+			"M0 0H100H100V50H0V0", "M0 0H100V50H0L1e-9 0"},
+		"M0 0C30 60 70 60 100 0C130-60 170-60 200 0V100H0Z": {"M0 0C30 60 70 60 100 0S170-60 200 0V100H0Z",
+			"M0 0c30 60 70 60 100 0s70-60 100 0v100h-200z"},
+		"M0 0Q50 80 100 0Q150-80 200 0V120H0Z": {"M0 0Q50 80 100 0T200 0V120H0Z",
+			"M0 0q50 80 100 0t100 0v120h-200z"},
+		"M0 0L60 0A30 40 0 0 1 60 80L0 80Z": {"M0 0H60A30 40 0 01 60 80H0Z", "M0 0h60a30,40,0,0,1,0,80h-60z",
+			"M0 0H60A-30-40 360 0 1 60 80H0Z"},
+		"M0 0L60 0L60 80L0 80Z": {"M0 0H60A0 40 0 0 1 60 80H0Z", "M0 0H60A40 0 0 0 1 60 80H0Z",
+			"M0 0A9 9 0 0 1 0 0H60V80H0Z"},
+		// a smooth curve after none begins at its pen
+		"M0 0L50 50L0 100Z": {"M0 0S50 50 50 50S0 100 0 100Z"},
 	}
 	for plain, others := range same {
 		want, err := Outline(plain)
@@ -85,7 +92,8 @@ func TestPathsWrittenInMoreThanOneWay(t *testing.T) {
 			assert.Equal(t, want.Bounds(), got.Bounds(), path)
 		}
 	}
-	for _, bad := range []string{"M0 0H", "M0 0H+", "M0 0H1e", "M0 0H1e+", "M0 0H1.2.3", "M0 0HV", "M0 0A5 5 0 0", "M0 0A5 5 0 0 1 5", "M0 0A5", "M0 0C1 1 2 2 3", "M0 0H20001V1Z", "M0 0H10V10 5Z5"} {
+	for _, bad := range []string{"M0 0H", "M0 0H+", "M0 0H1e", "M0 0H1e+", "M0 0H1.2.3", "M0 0HV", "M0 0A5 5 0 0",
+		"M0 0A5 5 0 0 1 5", "M0 0A5", "M0 0C1 1 2 2 3", "M0 0H20001V1Z", "M0 0H10V10 5Z5"} {
 		_, err := Outline(bad)
 		assert.Error(t, err, "%q", bad)
 	}
@@ -146,7 +154,8 @@ func TestShortEdgesAgainstEveryPair(t *testing.T) {
 			near := 0
 			for i := range n {
 				a, d := line[i], line[(i+1)%n].Sub(line[i])
-				if math.Abs(at.Sub(a).Cross(d)) <= 1e-9*size*d.Norm() && at.Sub(a).Dot(d) >= -1e-9*size*size && at.Sub(a).Dot(d) <= d.Dot(d)+1e-9*size*size {
+				if math.Abs(at.Sub(a).Cross(d)) <= 1e-9*size*d.Norm() && at.Sub(a).Dot(d) >= -1e-9*size*size &&
+					at.Sub(a).Dot(d) <= d.Dot(d)+1e-9*size*size {
 					near++
 				}
 			}
@@ -182,7 +191,9 @@ func TestSizesOnTheLimit(t *testing.T) {
 	closed, err := Polygon([]geom.Point{geom.At(0, 0), geom.At(9, 0), geom.At(9, 9), geom.At(0, 0)})
 	require.NoError(t, err, "the last point may repeat the first")
 	assert.InDelta(t, 40.5, float64(closed.Area()), 1e-9)
-	for _, few := range [][]geom.Point{nil, {geom.At(0, 0)}, {geom.At(0, 0), geom.At(9, 0)}, {geom.At(0, 0), geom.At(9, 0), geom.At(0, 0)}, {geom.At(0, 0), geom.At(20_001, 0), geom.At(0, 9)}, {geom.At(0, 0), geom.At(9, 0), geom.At(0, -20_001)}} {
+	for _, few := range [][]geom.Point{nil, {geom.At(0, 0)}, {geom.At(0, 0), geom.At(9, 0)},
+		{geom.At(0, 0), geom.At(9, 0), geom.At(0, 0)}, {geom.At(0, 0), geom.At(20_001, 0), geom.At(0, 9)},
+		{geom.At(0, 0), geom.At(9, 0), geom.At(0, -20_001)}} {
 		_, err := Polygon(few)
 		assert.Error(t, err, "%v", few)
 	}

@@ -61,13 +61,20 @@ type SupportRule struct {
 
 // Supports holds the rules in the order they are offered.
 var Supports = []SupportRule{
-	{Support: Canvas, Name: "Stretched canvas", Words: "stretched canvas", Drinks: 60, Breathes: true, Painted: true, Hangs: true, Ground: BareGround, Edge: Open, Depth: 18},
-	{Support: Panel, Name: "Panel", Words: "panel", Drinks: 90, Breathes: true, Painted: true, Hangs: true, Ground: BareGround, Edge: Open, Depth: 9},
-	{Support: Cradled, Name: "Cradled panel", Words: "cradled panel", Drinks: 90, Breathes: true, Painted: true, Hangs: true, Ground: BareGround, Edge: Open, Depth: 22},
-	{Support: Tile, Name: "Tile", Words: "tile", Drinks: 10, Sealed: true, Ground: "#e8e6e0", Edge: Open, Depth: 6, Glazed: true},
-	{Support: Tray, Name: "Tray", Words: "tray", Drinks: 90, Breathes: true, Ground: "#b08d63", Edge: Rim, Depth: 15, Stands: 8},
-	{Support: TableTop, Name: "Table top", Words: "table top", Drinks: 90, Breathes: true, Painted: true, Ground: "#b08d63", Edge: Open, Depth: 25},
-	{Support: MouldSlab, Name: "Slab in a mould", Words: "cast slab", Sealed: true, Cast: true, Ground: "#f2f2f0", Edge: Rim, Depth: 0, Stands: 10},
+	{Support: Canvas, Name: "Stretched canvas", Words: "stretched canvas", Drinks: 60, Breathes: true, Painted: true,
+		Hangs: true, Ground: BareGround, Edge: Open, Depth: 18},
+	{Support: Panel, Name: "Panel", Words: "panel", Drinks: 90, Breathes: true, Painted: true, Hangs: true,
+		Ground: BareGround, Edge: Open, Depth: 9},
+	{Support: Cradled, Name: "Cradled panel", Words: "cradled panel", Drinks: 90, Breathes: true, Painted: true,
+		Hangs: true, Ground: BareGround, Edge: Open, Depth: 22},
+	{Support: Tile, Name: "Tile", Words: "tile", Drinks: 10, Sealed: true, Ground: "#e8e6e0", Edge: Open, Depth: 6,
+		Glazed: true},
+	{Support: Tray, Name: "Tray", Words: "tray", Drinks: 90, Breathes: true, Ground: "#b08d63", Edge: Rim, Depth: 15,
+		Stands: 8},
+	{Support: TableTop, Name: "Table top", Words: "table top", Drinks: 90, Breathes: true, Painted: true,
+		Ground: "#b08d63", Edge: Open, Depth: 25},
+	{Support: MouldSlab, Name: "Slab in a mould", Words: "cast slab", Sealed: true, Cast: true, Ground: "#f2f2f0",
+		Edge: Rim, Depth: 0, Stands: 10},
 }
 
 // BareGround is primed board that nobody has painted yet.

@@ -57,13 +57,20 @@ func TestTouchingIsNotCrossing(t *testing.T) {
 		lines   [][]geom.Point
 		crossed bool
 	}{
-		"a corner on an edge from inside":   {[][]geom.Point{square, {geom.At(50, 0), geom.At(80, 50), geom.At(20, 50)}}, false},
-		"a corner on an edge, through it":   {[][]geom.Point{square, {geom.At(50, -20), geom.At(80, 50), geom.At(20, 50)}}, true},
-		"two corners":                       {[][]geom.Point{square, {geom.At(100, 100), geom.At(150, 120), geom.At(120, 150)}}, false},
-		"a figure that comes back":          {[][]geom.Point{{geom.At(0, 0), geom.At(50, 50), geom.At(0, 100), geom.At(100, 100), geom.At(50, 50), geom.At(100, 0)}}, false},
-		"a bow tie through one corner":      {[][]geom.Point{{geom.At(0, 0), geom.At(50, 50), geom.At(100, 100), geom.At(0, 100), geom.At(50, 50), geom.At(100, 0)}}, true},
-		"an hourglass, corner through edge": {[][]geom.Point{{geom.At(0, 0), geom.At(100, 100), geom.At(0, 100), geom.At(50, 50), geom.At(100, 0)}}, true},
-		"two edges along each other":        {[][]geom.Point{square, {geom.At(20, 0), geom.At(80, 0), geom.At(50, 50)}}, true},
+		"a corner on an edge from inside": {[][]geom.Point{square, {geom.At(50, 0), geom.At(80, 50), geom.At(20, 50)}},
+			false},
+		"a corner on an edge, through it": {[][]geom.Point{square, {geom.At(50, -20), geom.At(80, 50), geom.At(20, 50)}},
+			true},
+		"two corners": {[][]geom.Point{square,
+			{geom.At(100, 100), geom.At(150, 120), geom.At(120, 150)}}, false},
+		"a figure that comes back": {[][]geom.Point{{geom.At(0, 0), geom.At(50, 50), geom.At(0, 100),
+			geom.At(100, 100), geom.At(50, 50), geom.At(100, 0)}}, false},
+		"a bow tie through one corner": {[][]geom.Point{{geom.At(0, 0), geom.At(50, 50), geom.At(100, 100),
+			geom.At(0, 100), geom.At(50, 50), geom.At(100, 0)}}, true},
+		"an hourglass, corner through edge": {[][]geom.Point{{geom.At(0, 0), geom.At(100, 100), geom.At(0, 100),
+			geom.At(50, 50), geom.At(100, 0)}}, true},
+		"two edges along each other": {[][]geom.Point{square, {geom.At(20, 0), geom.At(80, 0), geom.At(50, 50)}},
+			true},
 	} {
 		_, crossed := crossing(x.lines, geom.Box{MinX: -50, MinY: -50, MaxX: 150, MaxY: 150})
 		assert.Equal(t, x.crossed, crossed, name)

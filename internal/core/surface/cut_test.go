@@ -22,7 +22,8 @@ func shape(tb require.TestingT, path string) surface.Shape {
 // A cut divides: what lies to its left and what lies to its right are the face,
 // whatever the line, holes taken out of each.
 func TestACutDividesTheFace(t *testing.T) {
-	for name, path := range map[string]string{"square": "M0 0H300V300H0Z", "with a hole": "M0 0H300V300H0Z M100 100H200V200H100Z", "away from the corner": "M50 80L350 80L200 380Z"} {
+	for name, path := range map[string]string{"square": "M0 0H300V300H0Z",
+		"with a hole": "M0 0H300V300H0Z M100 100H200V200H100Z", "away from the corner": "M50 80L350 80L200 380Z"} {
 		s := shape(t, path)
 		rapid.Check(t, func(t *rapid.T) {
 			a := geom.At(rapid.Float64Range(-50, 350).Draw(t, "ax"), rapid.Float64Range(-50, 350).Draw(t, "ay"))
@@ -125,7 +126,8 @@ func TestBoardsThatCannotBe(t *testing.T) {
 		_, err := board.Scaled(f)
 		assert.Error(t, err)
 	}
-	for _, path := range []string{"", "M0 0", "M0 0L10", "L0 0 10 10Z", "M0 0H10V10", "M0 0A10 10 0 2 0 5 5Z", "M0 0A10 10 0 0 2 5 5Z", "M0 0C1 1Z", "M0 0Q1Z", "M0 0X9Z", "M0 0H1e9V9H0Z", "M0 0L5 5Z"} {
+	for _, path := range []string{"", "M0 0", "M0 0L10", "L0 0 10 10Z", "M0 0H10V10", "M0 0A10 10 0 2 0 5 5Z",
+		"M0 0A10 10 0 0 2 5 5Z", "M0 0C1 1Z", "M0 0Q1Z", "M0 0X9Z", "M0 0H1e9V9H0Z", "M0 0L5 5Z"} {
 		_, err := surface.Outline(path)
 		assert.Error(t, err, "%q", path)
 	}

@@ -52,7 +52,8 @@ func (s segment) at(t float64) geom.Point {
 	switch s.kind {
 	case cubicKind:
 		m := 1 - t
-		return s.p[0].Scale(m * m * m).Add(s.p[1].Scale(3 * m * m * t)).Add(s.p[2].Scale(3 * m * t * t)).Add(s.p[3].Scale(t * t * t))
+		return s.p[0].Scale(m * m * m).Add(s.p[1].Scale(3 * m * m * t)).Add(s.p[2].Scale(3 * m * t * t)).Add(
+			s.p[3].Scale(t * t * t))
 	case arcKind:
 		sin, cos := math.Sincos(s.phi + t*s.sweep)
 		return s.p[0].Add(s.p[1].Scale(cos)).Add(s.p[2].Scale(sin))
@@ -65,7 +66,8 @@ func (s segment) slope(t float64) geom.Point {
 	switch s.kind {
 	case cubicKind:
 		m := 1 - t
-		return s.p[1].Sub(s.p[0]).Scale(3 * m * m).Add(s.p[2].Sub(s.p[1]).Scale(6 * m * t)).Add(s.p[3].Sub(s.p[2]).Scale(3 * t * t))
+		return s.p[1].Sub(s.p[0]).Scale(3 * m * m).Add(s.p[2].Sub(s.p[1]).Scale(6 * m * t)).Add(
+			s.p[3].Sub(s.p[2]).Scale(3 * t * t))
 	case arcKind:
 		sin, cos := math.Sincos(s.phi + t*s.sweep)
 		return s.p[1].Scale(-sin * s.sweep).Add(s.p[2].Scale(cos * s.sweep))

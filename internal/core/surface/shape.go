@@ -98,7 +98,8 @@ func Rectangle(w, h units.Length) (Shape, error) {
 	if err := errors.Join(CheckSize("width", w), CheckSize("height", h)); err != nil {
 		return Shape{}, err
 	}
-	return Polygon([]geom.Point{geom.At(0, 0), geom.At(float64(w), 0), geom.At(float64(w), float64(h)), geom.At(0, float64(h))})
+	return Polygon([]geom.Point{geom.At(0, 0), geom.At(float64(w), 0), geom.At(float64(w), float64(h)),
+		geom.At(0, float64(h))})
 }
 
 // Circle returns a round board of diameter d.

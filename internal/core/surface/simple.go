@@ -42,7 +42,8 @@ func (s Shape) Simplified() (Shape, error) {
 		b.WriteByte('Z')
 	}
 	if points > mostPoints {
-		return Shape{}, refusal.New("the drawing has %d points that can be told apart; an outline has at most %d", points, mostPoints)
+		return Shape{}, refusal.New("the drawing has %d points that can be told apart; an outline has at most %d", points,
+			mostPoints)
 	}
 	return Outline(b.String())
 }

@@ -45,9 +45,11 @@ func TestClosedForms(t *testing.T) {
 		{"ellipse", must(surface.Ellipse(400, 200)), math.Pi * 200 * 100, 968.8448220547675},
 		{"hexagon", must(surface.Regular(6, 200)), 3 * math.Sqrt(3) / 2 * 100 * 100, 600},
 		{"triangle", must(surface.Polygon([]geom.Point{{X: 0, Y: 0}, {X: 300, Y: 0}, {X: 0, Y: 400}})), 60000, 1200},
-		{"square with a round hole", outline("M0 0H300V300H0Z M140 150a10 10 0 1 0 20 0a10 10 0 1 0 -20 0Z"), 90000 - math.Pi*100, 1200 + 20*math.Pi},
+		{"square with a round hole", outline("M0 0H300V300H0Z M140 150a10 10 0 1 0 20 0a10 10 0 1 0 -20 0Z"),
+			90000 - math.Pi*100, 1200 + 20*math.Pi},
 		{"hole in any direction", outline("M0 0H300V300H0Z M100 100H200V200H100Z"), 80000, 1600},
-		{"island in a hole", outline("M0 0H300V300H0Z M50 50V250H250V50Z M100 100H200V200H100Z"), 90000 - 40000 + 10000, 1200 + 800 + 400},
+		{"island in a hole", outline("M0 0H300V300H0Z M50 50V250H250V50Z M100 100H200V200H100Z"), 90000 - 40000 + 10000,
+			1200 + 800 + 400},
 		{"half round by an arc", outline("M0 0A100 100 0 0 1 200 0Z"), math.Pi * 100 * 100 / 2, math.Pi*100 + 200},
 		{"elliptic arc turned by 30°", outline("M0 0a100 50 30 1 0 1e-9 0Z"), math.Pi * 100 * 50, 484.42241102738},
 		// A parabola segment has two thirds of its box (Archimedes).
@@ -192,7 +194,8 @@ func TestShimsLevelTheBoard(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		w, h := rapid.Float64Range(50, 2000).Draw(t, "w"), rapid.Float64Range(50, 2000).Draw(t, "h")
 		a, b := rapid.Float64Range(-3, 3).Draw(t, "along"), rapid.Float64Range(-3, 3).Draw(t, "across")
-		l, err := surface.Level(units.Length(w), units.Length(h), surface.Tilt{Along: units.Angle(a), Across: units.Angle(b)}, 1.6, 1000, 1100)
+		l, err := surface.Level(units.Length(w), units.Length(h), surface.Tilt{Along: units.Angle(a), Across: units.Angle(b)},
+			1.6, 1000, 1100)
 		require.NoError(t, err)
 		tan := func(x float64) float64 { return math.Tan(x * math.Pi / 180) }
 		heights := map[string]float64{
@@ -212,7 +215,8 @@ func TestShimsLevelTheBoard(t *testing.T) {
 }
 
 func FuzzOutline(f *testing.F) {
-	for _, s := range []string{"M0 0H10V10Z", "M0 0A5 5 0 01 10 10Z", "M0 0C1 1 2 2 3 3S4 4 5 5Z", "m1 1q2 2 3 3t4 4z", "M1e308 0Z", "M0 0" + strings.Repeat("L1 1", 40)} {
+	for _, s := range []string{"M0 0H10V10Z", "M0 0A5 5 0 01 10 10Z", "M0 0C1 1 2 2 3 3S4 4 5 5Z", "m1 1q2 2 3 3t4 4z",
+		"M1e308 0Z", "M0 0" + strings.Repeat("L1 1", 40)} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {

@@ -90,7 +90,8 @@ func (t *Technique) wet(rounds []Round, book Book) {
 // joins reports whether a pour goes on with the next: the same step of the same
 // template, with nothing said of its own.
 func (s Step) joins(next Step) bool {
-	return s.Pours && s.ID == next.ID && s.From == next.From && s.Round == next.Round && s.Set == 0 && next.Set == 0 && next.After == 0 &&
+	return s.Pours && s.ID == next.ID && s.From == next.From && s.Round == next.Round && s.Set == 0 && next.Set == 0 &&
+		next.After == 0 &&
 		s.Where == next.Where && s.Place == next.Place && s.Part == next.Part &&
 		s.Optional == next.Optional
 }

@@ -210,7 +210,8 @@ func (l *Laying) need(i int) {
 		k := len(l.fit.Lots)
 		work := []Timed{{Step: *l.mix, To: l.mix.Minutes(l.job)}}
 		if cups := l.job.Lots[k].Cups; l.colour != nil && (cups > 0 || l.colour.Fixed > 0) {
-			work = append(work, Timed{Step: *l.colour, To: l.colour.Minutes(Job{Face: l.job.Face, Cups: cups, Mix: l.job.Mix, People: l.job.People})})
+			work = append(work, Timed{Step: *l.colour,
+				To: l.colour.Minutes(Job{Face: l.job.Face, Cups: cups, Mix: l.job.Mix, People: l.job.People})})
 		}
 		l.prepare(k, work)
 	}
@@ -361,8 +362,9 @@ const (
 
 // colours returns the steps that stand for colouring after mixing.
 func (w Ways) colours(after Step) []Step {
-	ahead := Step{ID: "dose-the-cups", Name: "Dose the cups", Doses: true, BeforeMixing: true, PerCup: doseCup, Safety: []string{"gloves", "air"},
-		Do: "Weigh or drop each cup's pigment into the empty, labelled cup. Nothing runs yet."}
+	ahead := Step{ID: "dose-the-cups", Name: "Dose the cups", Doses: true, BeforeMixing: true, PerCup: doseCup,
+		Safety: []string{"gloves", "air"},
+		Do:     "Weigh or drop each cup's pigment into the empty, labelled cup. Nothing runs yet."}
 	if w.PartA {
 		ahead.ID, ahead.Name, ahead.PerCup = "colour-part-a", "Colour part A", colourInA
 		ahead.Do = "Weigh part A into each cup and stir its pigment in until no streak is left. It keeps until B is added."

@@ -97,22 +97,33 @@ type Extra struct {
 // Extras holds them (common practice). Those before mixing come first at the
 // bench, the others before the cover goes on.
 var Extras = []Extra{
-	{ID: "double-cups", Step: Step{ID: "double-the-cups", Name: "Double the cups", BeforeMixing: true, Fixed: 1, PerCup: 0.2,
-		Do: "Set each paper cup into a second one: a warm lot softens one, and a leak stays in the other."}},
+	{ID: "double-cups", Step: Step{ID: "double-the-cups", Name: "Double the cups", BeforeMixing: true, Fixed: 1,
+		PerCup: 0.2,
+		Do:     "Set each paper cup into a second one: a warm lot softens one, and a leak stays in the other."}},
 	{ID: "cover-table", Step: Step{ID: "cover-the-table", Name: "Cover the table", BeforeMixing: true, Fixed: 4, PerM2: 2,
-		Do: "A sheet that resin does not stick to, larger than the board by a hand all round, so that run-off can be lifted."}},
+		Do: "A sheet that resin does not stick to, larger than the board by a hand all round, so that run-off " +
+			"can be lifted."}},
 	{ID: "warm-bottles", Step: Step{ID: "warm-the-bottles", Name: "Warm the bottles", BeforeMixing: true, Fixed: 2,
 		Do: "Stand the closed bottles in warm water before they are weighed, and dry them: cool resin holds its bubbles."}},
-	{ID: "level-puddle", First: true, Step: Step{ID: "first-puddle", Name: "First puddle as a level test", Window: "Runny", AtOnce: true, Fixed: 1, Safety: []string{"gloves"},
-		Do: "A puddle the size of a plate in the middle: it must run out as a circle, or the board is off level.", LookFor: "A puddle that stays round."}},
-	{ID: "lay-back", Step: Step{ID: "lay-the-run-off-back", Name: "Lay the run-off back", Window: "Holding", Fixed: 3, PerM2: 4, Safety: []string{"gloves"},
-		Do: "Lift what ran off from the sheet while it holds together, and lay it back along edges that stayed bare.", LookFor: "Run-off that lifts in one piece and no longer runs."}},
-	{ID: "finger-edges", Step: Step{ID: "dress-the-edges-by-finger", Name: "Dress the edges by finger", Window: "Holding", Fixed: 3, PerM2: 6, Safety: []string{"gloves"},
-		Do: "With a gloved finger round off the edge, corner by corner, and bring resin to bare places.", LookFor: "An edge that keeps its roundness."}},
-	{ID: "wipe-rim", Step: Step{ID: "wipe-rim-and-sides", Name: "Wipe rim and sides", Window: "Holding", Fixed: 3, PerM2: 6, FlashOff: 10, Safety: []string{"alcohol", "gloves"},
-		Do: "Wipe what does not belong there with isopropanol, before the film turns stringy. No flame from now on until it has flashed off."}},
+	{ID: "level-puddle", First: true, Step: Step{ID: "first-puddle", Name: "First puddle as a level test", Window: "Runny",
+		AtOnce: true, Fixed: 1, Safety: []string{"gloves"},
+		Do:      "A puddle the size of a plate in the middle: it must run out as a circle, or the board is off level.",
+		LookFor: "A puddle that stays round."}},
+	{ID: "lay-back", Step: Step{ID: "lay-the-run-off-back", Name: "Lay the run-off back", Window: "Holding", Fixed: 3,
+		PerM2: 4, Safety: []string{"gloves"},
+		Do:      "Lift what ran off from the sheet while it holds together, and lay it back along edges that stayed bare.",
+		LookFor: "Run-off that lifts in one piece and no longer runs."}},
+	{ID: "finger-edges", Step: Step{ID: "dress-the-edges-by-finger", Name: "Dress the edges by finger", Window: "Holding",
+		Fixed: 3, PerM2: 6, Safety: []string{"gloves"},
+		Do:      "With a gloved finger round off the edge, corner by corner, and bring resin to bare places.",
+		LookFor: "An edge that keeps its roundness."}},
+	{ID: "wipe-rim", Step: Step{ID: "wipe-rim-and-sides", Name: "Wipe rim and sides", Window: "Holding", Fixed: 3,
+		PerM2: 6, FlashOff: 10, Safety: []string{"alcohol", "gloves"},
+		Do: "Wipe what does not belong there with isopropanol, before the film turns stringy. No flame from now on until " +
+			"it has flashed off."}},
 	{ID: "pick-hairs", Step: Step{ID: "pick-out-hairs", Name: "Pick out hairs", Window: "Holding", Fixed: 2, PerM2: 4,
-		Do: "Look along the light and lift hairs and dust out with a needle or a pick.", LookFor: "A hair casts a shadow longer than itself."}},
+		Do:      "Look along the light and lift hairs and dust out with a needle or a pick.",
+		LookFor: "A hair casts a shadow longer than itself."}},
 }
 
 // FindExtra returns the extra with the id.

@@ -56,7 +56,8 @@ func TestChoicesKeepTheRules(t *testing.T) {
 		done := x.Chosen(choices).Also(extras)
 		assert.NoError(t, done.Check())
 		assert.Len(t, done.Steps, len(x.Chosen(choices).Steps)+len(extras))
-		assert.Equal(t, x.Chosen(choices).Steps[len(x.Chosen(choices).Steps)-1].Name, done.Steps[len(done.Steps)-1].Name, "what ends the coat still ends it")
+		assert.Equal(t, x.Chosen(choices).Steps[len(x.Chosen(choices).Steps)-1].Name, done.Steps[len(done.Steps)-1].Name,
+			"what ends the coat still ends it")
 		for _, s := range done.Steps {
 			if s.Heats {
 				assert.True(t, contains(s.Safety, "flame") || contains(s.Safety, "hotair"), s.Name)
@@ -112,7 +113,8 @@ func TestTimesOfTheTrade(t *testing.T) {
 // Two or three people halve or third what grows with face and cups; waits, the
 // product's mix time and what one pair of hands must do stay as they are.
 func TestPeopleShareWhatCanBeShared(t *testing.T) {
-	one, two := technique.Job{Face: 360_000, Cups: 4, Mix: 3, People: 1}, technique.Job{Face: 360_000, Cups: 4, Mix: 3, People: 2}
+	one, two := technique.Job{Face: 360_000, Cups: 4, Mix: 3, People: 1}, technique.Job{Face: 360_000, Cups: 4, Mix: 3,
+		People: 2}
 	for _, x := range technique.Library {
 		for _, s := range x.Steps {
 			alone, shared := s.Minutes(one), s.Minutes(two)

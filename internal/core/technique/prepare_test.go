@@ -57,7 +57,8 @@ func TestPreparationsAreShortWork(t *testing.T) {
 			assert.Zero(t, p.BeforeResin, "%s comes after the last coat", p.ID)
 		}
 	}
-	for id, caution := range map[string]string{"spray-primer": "spray", "finish-sides": "dust", "drips": "hotair", "varnish": "respirator"} {
+	for id, caution := range map[string]string{"spray-primer": "spray", "finish-sides": "dust", "drips": "hotair",
+		"varnish": "respirator"} {
 		p, _ := technique.FindPreparation(id)
 		assert.Contains(t, p.Safety, caution, id)
 	}

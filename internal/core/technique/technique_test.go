@@ -34,7 +34,8 @@ func TestLibraryIsComplete(t *testing.T) {
 		mixes := 0
 		for _, s := range x.Steps {
 			assert.NotEmpty(t, s.Do, s.Name)
-			assert.Len(t, technique.SafetyNotes(s.Safety...), len(s.Safety), "%s names a safety note that does not exist", s.Name)
+			assert.Len(t, technique.SafetyNotes(s.Safety...), len(s.Safety), "%s names a safety note that does not exist",
+				s.Name)
 			beats := 0.0
 			for _, b := range s.Beats {
 				beats += b.Part
@@ -43,10 +44,12 @@ func TestLibraryIsComplete(t *testing.T) {
 				assert.InDelta(t, 1, beats, 1e-9, "%s: the beats make up the zone", s.Name)
 			}
 			if s.Heats {
-				assert.True(t, contains(s.Safety, "flame") || contains(s.Safety, "hotair"), "%s, %s: heat stands beside its caution", x.ID, s.Name)
+				assert.True(t, contains(s.Safety, "flame") || contains(s.Safety, "hotair"),
+					"%s, %s: heat stands beside its caution", x.ID, s.Name)
 			}
 			if s.FlashOff > 0 {
-				assert.True(t, contains(s.Safety, "alcohol") || contains(s.Safety, "ink") || contains(s.Safety, "spray"), "%s, %s", x.ID, s.Name)
+				assert.True(t, contains(s.Safety, "alcohol") || contains(s.Safety, "ink") || contains(s.Safety, "spray"), "%s, %s",
+					x.ID, s.Name)
 			}
 			if !s.BeforeMixing && !x.Between {
 				assert.NotZero(t, clock(t, 45).Window(s.Window), "%s: %s", x.ID, s.Name)

@@ -359,7 +359,8 @@ func unitWord(s string) (unit, rest string) {
 	return strings.TrimSpace(s[:end]), strings.TrimSpace(s[end:])
 }
 
-var vulgar = map[rune]float64{'½': 1. / 2, '¼': 1. / 4, '¾': 3. / 4, '⅛': 1. / 8, '⅜': 3. / 8, '⅝': 5. / 8, '⅞': 7. / 8, '⅓': 1. / 3, '⅔': 2. / 3}
+var vulgar = map[rune]float64{'½': 1. / 2, '¼': 1. / 4, '¾': 3. / 4, '⅛': 1. / 8, '⅜': 3. / 8, '⅝': 5. / 8, '⅞': 7. / 8,
+	'⅓': 1. / 3, '⅔': 2. / 3}
 
 // number reads "12", "1.5", "1,5", "1/4", "1 1/2", "1-1/2", "1½", "-0.2".
 func number(s string) (rest string, v float64, err error) {

@@ -10,12 +10,14 @@ import (
 )
 
 func TestParseTheOtherQuantities(t *testing.T) {
-	for text, want := range map[string]float64{"45 min": 45, "1 h 30 min": 90, "24h": 1440, "90 s": 1.5, "2 d": 2880, "1.5 hours": 90} {
+	for text, want := range map[string]float64{"45 min": 45, "1 h 30 min": 90, "24h": 1440, "90 s": 1.5, "2 d": 2880,
+		"1.5 hours": 90} {
 		r, err := units.ParseMinutes(text, "min")
 		require.NoError(t, err, text)
 		assert.InDelta(t, want, r.Value, 1e-9, text)
 	}
-	for text, want := range map[string]float64{"1.13 g/mL": 1130, "1130 kg/m3": 1130, "1130 kg/m³": 1130, "0.98 kg/L": 980, "9 lb/gal": 1078.43} {
+	for text, want := range map[string]float64{"1.13 g/mL": 1130, "1130 kg/m3": 1130, "1130 kg/m³": 1130, "0.98 kg/L": 980,
+		"9 lb/gal": 1078.43} {
 		r, err := units.ParseDensity(text, "kg/m3")
 		require.NoError(t, err, text)
 		assert.InDelta(t, want, float64(r.Value), 0.01, text)
@@ -47,7 +49,8 @@ func TestParseTheOtherQuantities(t *testing.T) {
 
 // Every assumption is said: which unit, which ounce, which cup.
 func TestAssumptionsAreSaid(t *testing.T) {
-	for text, want := range map[string]string{"12 oz": "fluid ounces", "2 cups": "US cups", "3 drops": "20 drops", "1 pint": "US pints", "5": "taken in ml"} {
+	for text, want := range map[string]string{"12 oz": "fluid ounces", "2 cups": "US cups", "3 drops": "20 drops",
+		"1 pint": "US pints", "5": "taken in ml"} {
 		r, err := units.ParseVolume(text, "ml")
 		require.NoError(t, err, text)
 		assert.Contains(t, r.Note, want, text)
@@ -65,10 +68,13 @@ func TestAssumptionsAreSaid(t *testing.T) {
 // The magnitudes a bench prints, in both systems.
 func TestTextsAcrossMagnitudes(t *testing.T) {
 	for _, x := range []struct{ got, want string }{
-		{units.Volume(0.25).Text(units.Metric), "0.25 mL"}, {units.Volume(45.67).Text(units.Metric), "45.7 mL"}, {units.Volume(1234).Text(units.Metric), "1234 mL"},
+		{units.Volume(0.25).Text(units.Metric), "0.25 mL"}, {units.Volume(45.67).Text(units.Metric), "45.7 mL"},
+		{units.Volume(1234).Text(units.Metric), "1234 mL"},
 		{(12 * units.Litre).Text(units.Metric), "12 L"}, {units.Volume(0.02).Text(units.Metric), "0.020 mL"},
-		{units.Mass(12_345).Text(units.Metric), "12.35 kg"}, {units.Mass(12.34).Text(units.US), "12.3 g"}, {(2 * units.Ounce).Ounces(), "2.00 oz wt"},
-		{(2 * units.SquareMetre).Text(units.Metric), "2.00 m²"}, {units.Area(209_031.84).Text(units.Metric), "2090 cm²"}, {units.Area(209_031.84).Text(units.US), "324 in²"},
+		{units.Mass(12_345).Text(units.Metric), "12.35 kg"}, {units.Mass(12.34).Text(units.US), "12.3 g"},
+		{(2 * units.Ounce).Ounces(), "2.00 oz wt"},
+		{(2 * units.SquareMetre).Text(units.Metric), "2.00 m²"}, {units.Area(209_031.84).Text(units.Metric), "2090 cm²"},
+		{units.Area(209_031.84).Text(units.US), "324 in²"},
 		{(1.7 * units.Millimetre).Film(units.Metric), "1.70 mm"}, {(1.7 * units.Millimetre).Film(units.US), "67 mil"},
 		{(-3 * units.Inch / 2).Text(units.US), "-1 1/2 in"}, {units.Length(-3.25).Text(units.Metric), "-3.2 mm"},
 	} {
@@ -81,7 +87,8 @@ func TestTextsAcrossMagnitudes(t *testing.T) {
 
 // Fractions of an inch are those of a rule.
 func TestInchesAreReadOffARule(t *testing.T) {
-	for sixteenths, want := range map[int]string{1: "1/16 in", 2: "1/8 in", 4: "1/4 in", 8: "1/2 in", 15: "15/16 in", 16: "1 in", 17: "1 1/16 in", 294: "18 3/8 in"} {
+	for sixteenths, want := range map[int]string{1: "1/16 in", 2: "1/8 in", 4: "1/4 in", 8: "1/2 in", 15: "15/16 in",
+		16: "1 in", 17: "1 1/16 in", 294: "18 3/8 in"} {
 		l := units.Inch * units.Length(sixteenths) / 16
 		assert.Equal(t, want, l.Text(units.US))
 		back, err := units.ParseLength(want, "cm")

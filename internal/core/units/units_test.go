@@ -40,8 +40,10 @@ func TestFactorsAreNIST(t *testing.T) {
 
 func TestParseLengthAsPaintersType(t *testing.T) {
 	cases := map[string]float64{
-		"18in": 457.2, "18 in": 457.2, `18"`: 457.2, "1 1/2 in": 38.1, "1-1/2 in": 38.1, "1½in": 38.1, "½ in": 12.7, "1/16 in": 1.5875,
-		"33 cm": 330, "33,5 cm": 335, ".5 m": 500, "1.7mm": 1.7, "1 ft 6 in": 457.2, "5'6\"": 1676.4, "2 ft": 609.6, "60 mil": 1.524, "18 INCHES": 457.2,
+		"18in": 457.2, "18 in": 457.2, `18"`: 457.2, "1 1/2 in": 38.1, "1-1/2 in": 38.1, "1½in": 38.1, "½ in": 12.7,
+		"1/16 in": 1.5875,
+		"33 cm":   330, "33,5 cm": 335, ".5 m": 500, "1.7mm": 1.7, "1 ft 6 in": 457.2, "5'6\"": 1676.4, "2 ft": 609.6,
+		"60 mil": 1.524, "18 INCHES": 457.2,
 	}
 	delete(cases, ".5 m") // a leading point is refused: too easily lost
 	for text, want := range cases {
@@ -57,7 +59,8 @@ func TestParseLengthAsPaintersType(t *testing.T) {
 }
 
 func TestParseVolumesAndMasses(t *testing.T) {
-	volumes := map[string]float64{"12 fl oz": 354.882, "1/4 tsp": 1.23223, "3 drops": 0.15, "300 mL": 300, "1.5 L": 1500, "2 cups": 473.176, "1 gal": 3785.41}
+	volumes := map[string]float64{"12 fl oz": 354.882, "1/4 tsp": 1.23223, "3 drops": 0.15, "300 mL": 300, "1.5 L": 1500,
+		"2 cups": 473.176, "1 gal": 3785.41}
 	for text, want := range volumes {
 		r, err := units.ParseVolume(text, "ml")
 		require.NoError(t, err, text)
@@ -77,12 +80,14 @@ func TestParseVolumesAndMasses(t *testing.T) {
 }
 
 func TestParseTemperatureRatioShareSize(t *testing.T) {
-	for text, want := range map[string]float64{"75F": 23.888888888888889, "21 °C": 21, "21": 21, "-40 f": -40, "294.15 K": 21, "70 °F": 21.11111111111111} {
+	for text, want := range map[string]float64{"75F": 23.888888888888889, "21 °C": 21, "21": 21, "-40 f": -40,
+		"294.15 K": 21, "70 °F": 21.11111111111111} {
 		r, err := units.ParseTemperature(text, "C")
 		require.NoError(t, err, text)
 		assert.InDelta(t, want, float64(r.Value), 1e-9, text)
 	}
-	for text, want := range map[string][2]float64{"2:1": {2, 1}, "100 : 45": {100, 45}, "2 to 1": {2, 1}, "3/1": {3, 1}, "2.2:1": {2.2, 1}} {
+	for text, want := range map[string][2]float64{"2:1": {2, 1}, "100 : 45": {100, 45}, "2 to 1": {2, 1}, "3/1": {3, 1},
+		"2.2:1": {2.2, 1}} {
 		a, b, err := units.ParseRatio(text)
 		require.NoError(t, err, text)
 		assert.Equal(t, want, [2]float64{a, b}, text)
@@ -90,7 +95,8 @@ func TestParseTemperatureRatioShareSize(t *testing.T) {
 	v, err := units.ParseShare("30%")
 	require.NoError(t, err)
 	assert.InDelta(t, 0.3, v, 1e-12)
-	for text, want := range map[string][2]float64{"18 x 24 in": {457.2, 609.6}, "40×60cm": {400, 600}, "18in x 2 ft": {457.2, 609.6}, "30 cm": {300, 300}} {
+	for text, want := range map[string][2]float64{"18 x 24 in": {457.2, 609.6}, "40×60cm": {400, 600},
+		"18in x 2 ft": {457.2, 609.6}, "30 cm": {300, 300}} {
 		w, h, err := units.ParseSize(text, "cm")
 		require.NoError(t, err, text)
 		assert.InDelta(t, want[0], float64(w.Value), 1e-9, text)
@@ -99,7 +105,8 @@ func TestParseTemperatureRatioShareSize(t *testing.T) {
 }
 
 func TestRefusesWhatCannotBe(t *testing.T) {
-	for _, text := range []string{"", "  ", "in", "abc", "12 parsec", "1e5 mm", "NaN", "Inf", "0x12", "1,000 mm", "12 mm 5", "1//2 in", "1/0 in", "9999999999999 km", "12 mm -3 mm"} {
+	for _, text := range []string{"", "  ", "in", "abc", "12 parsec", "1e5 mm", "NaN", "Inf", "0x12", "1,000 mm",
+		"12 mm 5", "1//2 in", "1/0 in", "9999999999999 km", "12 mm -3 mm"} {
 		_, err := units.ParseLength(text, "cm")
 		assert.Error(t, err, "%q", text)
 	}

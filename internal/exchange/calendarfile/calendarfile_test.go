@@ -17,7 +17,8 @@ func TestEventsAreWritten(t *testing.T) {
 	start := time.Date(2026, 3, 29, 0, 30, 0, 0, time.UTC)
 	var b strings.Builder
 	require.NoError(t, calendarfile.Write(&b, "Studio", []calendarfile.Event{{
-		ID: "3-first:pour", Start: start, End: start, Summary: "Pour, twice; \"A\", B\nnew", Text: "375 mL", Alarm: 15 * time.Minute, Changed: start,
+		ID: "3-first:pour", Start: start, End: start, Summary: "Pour, twice; \"A\", B\nnew", Text: "375 mL",
+		Alarm: 15 * time.Minute, Changed: start,
 	}}))
 	text := b.String()
 	assert.Contains(t, text, "UID:3-first:pour@jevvo\r\n")
@@ -34,7 +35,9 @@ func TestEventsAreWritten(t *testing.T) {
 func TestControlCharactersAreKeptOut(t *testing.T) {
 	start := time.Date(2026, 3, 29, 0, 30, 0, 0, time.UTC)
 	var b strings.Builder
-	require.NoError(t, calendarfile.Write(&b, "Stu\rdio\x07", []calendarfile.Event{{ID: "1", Start: start, End: start, Summary: "a\rBEGIN:VALARM\x00b\x1bc", Text: "d\r\ne\x7f", Place: "f\ng", Changed: start}}))
+	require.NoError(t, calendarfile.Write(&b, "Stu\rdio\x07",
+		[]calendarfile.Event{{ID: "1", Start: start, End: start, Summary: "a\rBEGIN:VALARM\x00b\x1bc", Text: "d\r\ne\x7f",
+			Place: "f\ng", Changed: start}}))
 	text := strings.ReplaceAll(b.String(), "\r\n", "")
 	assert.NotContains(t, text, "\r")
 	for _, r := range text {
@@ -49,7 +52,9 @@ func FuzzWrite(f *testing.F) {
 	f.Fuzz(func(t *testing.T, summary, text, place string) {
 		at := time.Date(2030, 3, 4, 9, 0, 0, 0, time.UTC)
 		var b strings.Builder
-		err := calendarfile.Write(&b, summary, []calendarfile.Event{{ID: "1", Start: at, End: at.Add(time.Hour), Summary: summary, Text: text, Place: place, Alarm: time.Minute, Changed: at}})
+		err := calendarfile.Write(&b, summary,
+			[]calendarfile.Event{{ID: "1", Start: at, End: at.Add(time.Hour), Summary: summary, Text: text, Place: place,
+				Alarm: time.Minute, Changed: at}})
 		if err != nil {
 			t.Fatal(err)
 		}

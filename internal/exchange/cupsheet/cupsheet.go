@@ -17,7 +17,8 @@ type Row struct {
 	Share                               float64
 }
 
-var heads = []string{"coat", "cup", "role", "share", "volume_ml", "a_g", "b_g", "a_ml", "b_ml", "pigment_g", "pigments", "colour"}
+var heads = []string{"coat", "cup", "role", "share", "volume_ml", "a_g", "b_g", "a_ml", "b_ml", "pigment_g", "pigments",
+	"colour"}
 
 // Write writes the rows under their headings.
 func Write(w io.Writer, rows []Row) error {
@@ -27,7 +28,8 @@ func Write(w io.Writer, rows []Row) error {
 	}
 	for _, r := range rows {
 		num := func(v float64) string { return strconv.FormatFloat(v, 'f', 3, 64) }
-		if err := out.Write([]string{sheet.Cell(r.Coat), sheet.Cell(r.Cup), r.Role, num(r.Share), num(r.Volume), num(r.A), num(r.B),
+		if err := out.Write([]string{sheet.Cell(r.Coat), sheet.Cell(r.Cup), r.Role, num(r.Share), num(r.Volume), num(r.A),
+			num(r.B),
 			num(r.AVolume), num(r.BVolume), num(r.Dye), sheet.Cell(r.Pigments), r.Swatch}); err != nil {
 			return err
 		}

@@ -13,7 +13,9 @@ import (
 
 func TestCupsAreReadBackAndAreNoFormulas(t *testing.T) {
 	var b strings.Builder
-	require.NoError(t, cupsheet.Write(&b, []cupsheet.Row{{Coat: "First pour", Cup: `=HYPERLINK("x")`, Role: "base", Volume: 120.5, A: 61.2}, {Cup: "Wet, \"sand\""}}))
+	require.NoError(t, cupsheet.Write(&b,
+		[]cupsheet.Row{{Coat: "First pour", Cup: `=HYPERLINK("x")`, Role: "base", Volume: 120.5, A: 61.2},
+			{Cup: "Wet, \"sand\""}}))
 	rows, err := csv.NewReader(strings.NewReader(b.String())).ReadAll()
 	require.NoError(t, err)
 	require.Len(t, rows, 3)

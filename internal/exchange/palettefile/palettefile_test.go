@@ -12,7 +12,8 @@ import (
 )
 
 func TestWrittenIsReadBack(t *testing.T) {
-	p := palettefile.Palette{Name: "Low tide\nand more", Colours: []palettefile.Colour{{"Wet sand", "#a08c74"}, {"Slate\tdark", "#3d4a54"}, {"", "#000000"}}}
+	p := palettefile.Palette{Name: "Low tide\nand more",
+		Colours: []palettefile.Colour{{"Wet sand", "#a08c74"}, {"Slate\tdark", "#3d4a54"}, {"", "#000000"}}}
 	var b bytes.Buffer
 	require.NoError(t, palettefile.Write(&b, p))
 	got, err := palettefile.Read(&b)
@@ -22,7 +23,8 @@ func TestWrittenIsReadBack(t *testing.T) {
 }
 
 func TestRefusesWhatIsNoPalette(t *testing.T) {
-	for _, bad := range []string{"", "JASC-PAL\n", "GIMP Palette\nName: x\n", "GIMP Palette\n1 2\n", "GIMP Palette\n1 2 256 x\n",
+	for _, bad := range []string{"", "JASC-PAL\n", "GIMP Palette\nName: x\n", "GIMP Palette\n1 2\n",
+		"GIMP Palette\n1 2 256 x\n",
 		"GIMP Palette\n" + strings.Repeat("1 2 3 x\n", 300)} {
 		_, err := palettefile.Read(strings.NewReader(bad))
 		assert.Error(t, err, bad)

@@ -19,13 +19,19 @@ func sample() paper.Paper {
 	for i := range m.Pix {
 		m.Pix[i] = uint8(i * 7 / 3)
 	}
-	p := paper.Paper{Kind: "quote", Title: "Quote", Number: "Q2026-0007", Lang: "en", Page: "page", Of: "of", Studio: "Studio Wenning", Lines: []string{"Slipway 3, Outer Isle"},
-		To: []string{`Maren "Quill" O'Dell`, "Ödön Šárka, שלום עולם, مرحبا", "🎨😀👩‍🎨"}, Facts: []paper.Fact{{"Date", "26 November 2026"}},
-		Opening: strings.Repeat("What was talked about at the office of the flat island, and measured there. ", 4), Heads: [4]string{"What", "Boards", "Each", "Sum"},
-		Totals:  []paper.Total{{Label: "Sum", Amount: "1 234.50 EUR"}, {Label: "To pay", Amount: "1 469.06 EUR", Strong: true}},
-		Options: []paper.Option{{Name: "Tile one", Image: m, Text: "swiped", Amount: "980.00 EUR"}}, Foot: []string{"Bank of the Isle 12 34"}}
+	p := paper.Paper{Kind: "quote", Title: "Quote", Number: "Q2026-0007", Lang: "en", Page: "page", Of: "of",
+		Studio: "Studio Wenning", Lines: []string{"Slipway 3, Outer Isle"},
+		To:      []string{`Maren "Quill" O'Dell`, "Ödön Šárka, שלום עולם, مرحبا", "🎨😀👩‍🎨"},
+		Facts:   []paper.Fact{{"Date", "26 November 2026"}},
+		Opening: strings.Repeat("What was talked about at the office of the flat island, and measured there. ", 4),
+		Heads:   [4]string{"What", "Boards", "Each", "Sum"},
+		Totals: []paper.Total{{Label: "Sum", Amount: "1 234.50 EUR"},
+			{Label: "To pay", Amount: "1 469.06 EUR", Strong: true}},
+		Options: []paper.Option{{Name: "Tile one", Image: m, Text: "swiped", Amount: "980.00 EUR"}},
+		Foot:    []string{"Bank of the Isle 12 34"}}
 	for range 40 {
-		p.Items = append(p.Items, paper.Item{Text: "Ebb tide, office first floor", Detail: "60 × 90 cm", Count: "2", Each: "490.00", Sum: "980.00"})
+		p.Items = append(p.Items, paper.Item{Text: "Ebb tide, office first floor", Detail: "60 × 90 cm", Count: "2",
+			Each: "490.00", Sum: "980.00"})
 	}
 	for range 7 {
 		p.Pictures = append(p.Pictures, paper.Picture{Caption: "Ebb tide, 60 × 90 cm", Image: m, Width: 900, Height: 600})

@@ -68,7 +68,8 @@ func hang(out *image.RGBA, light *image.RGBA, wall, back geom.Projection, b Hung
 func reach(all image.Rectangle, wall geom.Projection, b Hung) (image.Rectangle, bool) {
 	lo, hi := geom.At(math.Inf(1), math.Inf(1)), geom.At(math.Inf(-1), math.Inf(-1))
 	more := 3*shadowReach + shadowFall
-	for _, c := range []geom.Point{geom.At(b.X-more, b.Y-more), geom.At(b.X+b.Width+more, b.Y-more), geom.At(b.X+b.Width+more, b.Y+b.Height+more), geom.At(b.X-more, b.Y+b.Height+more)} {
+	for _, c := range []geom.Point{geom.At(b.X-more, b.Y-more), geom.At(b.X+b.Width+more, b.Y-more),
+		geom.At(b.X+b.Width+more, b.Y+b.Height+more), geom.At(b.X-more, b.Y+b.Height+more)} {
 		p, ok := wall.At(c)
 		if !ok {
 			return all, true
@@ -125,7 +126,8 @@ func shade(out, source *image.RGBA, cast shadow, back geom.Projection, b Hung, g
 func sample(m *image.RGBA, u, v float64) (c [3]float64, alpha float64) {
 	x, y := u*float64(m.Rect.Dx())-0.5, v*float64(m.Rect.Dy())-0.5
 	x0, y0 := math.Floor(x), math.Floor(y)
-	for _, k := range [4][3]float64{{0, 0, (1 - x + x0) * (1 - y + y0)}, {1, 0, (x - x0) * (1 - y + y0)}, {0, 1, (1 - x + x0) * (y - y0)}, {1, 1, (x - x0) * (y - y0)}} {
+	for _, k := range [4][3]float64{{0, 0, (1 - x + x0) * (1 - y + y0)}, {1, 0, (x - x0) * (1 - y + y0)},
+		{0, 1, (1 - x + x0) * (y - y0)}, {1, 1, (x - x0) * (y - y0)}} {
 		px := m.RGBAAt(min(max(int(x0+k[0]), 0), m.Rect.Dx()-1), min(max(int(y0+k[1]), 0), m.Rect.Dy()-1))
 		a := k[2] * float64(px.A) / 255
 		if px.A == 0 {

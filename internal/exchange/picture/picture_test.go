@@ -44,7 +44,8 @@ func jpegOf(t testing.TB, m image.Image) []byte {
 
 // held puts an EXIF orientation (JEITA CP-3451) into a JPEG.
 func held(jpg []byte, orientation uint16) []byte {
-	tiff := append([]byte("II*\x00\x08\x00\x00\x00\x01\x00"), 0x12, 0x01, 3, 0, 1, 0, 0, 0, byte(orientation), 0, 0, 0, 0, 0, 0, 0)
+	tiff := append([]byte("II*\x00\x08\x00\x00\x00\x01\x00"), 0x12, 0x01, 3, 0, 1, 0, 0, 0, byte(orientation), 0, 0, 0, 0,
+		0, 0, 0)
 	return app1(jpg, tiff)
 }
 

@@ -37,13 +37,14 @@ func TestPicturesAreWeighed(t *testing.T) {
 		data []byte
 		says string
 	}{
-		"a camera's":                   {claim(t, jpg, 8000, 5000, false, false), "cut off"},
-		"progressive, colours halved":  {claim(t, jpg, 8000, 5000, true, false), "cut off"},
-		"progressive, colours whole":   {claim(t, jpg, 8000, 5000, true, true), "600 MB"},
-		"smaller, colours whole":       {claim(t, jpg, 5400, 4000, true, true), "cut off"},
-		"four channels, progressive":   {claim(t, cmyk, 5500, 4000, true, false), "528 MB"},
-		"a marker before it is filled": {append([]byte("\xff\xd8\xff\xff"), claim(t, jpg, 8000, 5000, true, true)[3:]...), "600 MB"},
-		"16 bits, interlaced":          {interlaced(6000, 6000), "576 MB"},
+		"a camera's":                  {claim(t, jpg, 8000, 5000, false, false), "cut off"},
+		"progressive, colours halved": {claim(t, jpg, 8000, 5000, true, false), "cut off"},
+		"progressive, colours whole":  {claim(t, jpg, 8000, 5000, true, true), "600 MB"},
+		"smaller, colours whole":      {claim(t, jpg, 5400, 4000, true, true), "cut off"},
+		"four channels, progressive":  {claim(t, cmyk, 5500, 4000, true, false), "528 MB"},
+		"a marker before it is filled": {append([]byte("\xff\xd8\xff\xff"), claim(t, jpg, 8000, 5000, true, true)[3:]...),
+			"600 MB"},
+		"16 bits, interlaced": {interlaced(6000, 6000), "576 MB"},
 	} {
 		_, err := picture.NewDesk().Read(t.Context(), bytes.NewReader(c.data))
 		assert.ErrorContains(t, err, c.says, name)

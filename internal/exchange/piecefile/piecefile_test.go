@@ -92,7 +92,8 @@ func TestWhatCannotBeIsRefusedAtItsField(t *testing.T) {
 	}
 	const both = `{"id":"c1","role":"clear","share":0.8},{"id":"c2","role":"accent","share":0.2}`
 	moves := func(text string) string {
-		return `{` + board + `,"layers":[{"technique":"lines","film_mm":1.6,"cups":[` + both + `],"rounds":[{"moves":[` + text + `]}]}]}`
+		return `{` + board + `,"layers":[{"technique":"lines","film_mm":1.6,"cups":[` + both + `],"rounds":[{"moves":[` +
+			text + `]}]}]}`
 	}
 	for text, field := range map[string]string{
 		`{"board":{"shape":"circle"},"layers":[{}]}`:                                                           "board.diameter_mm",

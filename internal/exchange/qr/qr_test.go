@@ -19,7 +19,8 @@ import (
 // What is drawn is read back by an independent reader (gozxing), also when a corner of
 // it is smudged.
 func TestAnIndependentReaderReadsIt(t *testing.T) {
-	for _, text := range []string{"https://192.168.1.20:8017/scan/piece/7", "https://bench.local:8017/pair?code=" + strings.Repeat("A", 60), "x"} {
+	for _, text := range []string{"https://192.168.1.20:8017/scan/piece/7",
+		"https://bench.local:8017/pair?code=" + strings.Repeat("A", 60), "x"} {
 		svg, err := qr.SVG(text, `a "label" & more`)
 		require.NoError(t, err)
 		assert.Contains(t, svg, `aria-label="a &#34;label&#34; &amp; more"`)

@@ -18,7 +18,8 @@ import (
 
 // The scale is a round length, three to ten of which are the board.
 func TestScalesAreRound(t *testing.T) {
-	for wide, want := range map[float64]string{600: "20 cm", 457: "10 cm", 100: "2 cm", 40: "1 cm", 25: "5 mm", 2000: "50 cm"} {
+	for wide, want := range map[float64]string{600: "20 cm", 457: "10 cm", 100: "2 cm", 40: "1 cm", 25: "5 mm",
+		2000: "50 cm"} {
 		mm, words := still.Scale(wide)
 		assert.Equal(t, want, words)
 		assert.GreaterOrEqual(t, wide/mm, 3.0)

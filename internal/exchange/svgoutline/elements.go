@@ -66,7 +66,8 @@ func parseTransform(text string) (surface.Affine, error) {
 			return m, refusal.New("the transformation %q cannot be read", text)
 		}
 		var v []float64
-		for field := range strings.FieldsFuncSeq(args, func(r rune) bool { return r == ' ' || r == ',' || r == '\n' || r == '\t' }) {
+		for field := range strings.FieldsFuncSeq(args,
+			func(r rune) bool { return r == ' ' || r == ',' || r == '\n' || r == '\t' }) {
 			x, err := strconv.ParseFloat(field, 64)
 			if err != nil || math.IsInf(x, 0) {
 				return m, refusal.New("the transformation %q cannot be read", text)

@@ -76,9 +76,11 @@ type reader struct {
 
 // Elements whose content is not drawn, and those that make a file unfit.
 var (
-	undrawn = map[string]bool{"defs": true, "clipPath": true, "mask": true, "pattern": true, "symbol": true, "marker": true, "metadata": true}
-	unfit   = map[string]string{
-		"script": "a script", "foreignObject": "foreign content", "image": "a picture", "use": "a reference", "text": "text that is not an outline",
+	undrawn = map[string]bool{"defs": true, "clipPath": true, "mask": true, "pattern": true, "symbol": true,
+		"marker": true, "metadata": true}
+	unfit = map[string]string{
+		"script": "a script", "foreignObject": "foreign content", "image": "a picture", "use": "a reference",
+		"text": "text that is not an outline",
 	}
 )
 
@@ -169,7 +171,8 @@ func page(attrs map[string]string) (surface.Affine, bool, error) {
 	const pixel = 25.4 / 96
 	width, real := length(attrs["width"])
 	m := surface.Affine{pixel, 0, 0, pixel, 0, 0}
-	box := strings.FieldsFunc(attrs["viewBox"], func(r rune) bool { return r == ' ' || r == ',' || r == '\n' || r == '\t' })
+	box := strings.FieldsFunc(attrs["viewBox"],
+		func(r rune) bool { return r == ' ' || r == ',' || r == '\n' || r == '\t' })
 	if len(box) == 0 {
 		return m, false, nil // user units are CSS pixels whatever the page measures
 	}
@@ -196,7 +199,8 @@ func length(s string) (mm float64, real bool) {
 		suffix string
 		mm     float64
 		real   bool
-	}{{"mm", 1, true}, {"cm", 10, true}, {"in", 25.4, true}, {"pt", 25.4 / 72, true}, {"px", 25.4 / 96, false}, {"", 25.4 / 96, false}} {
+	}{{"mm", 1, true}, {"cm", 10, true}, {"in", 25.4, true}, {"pt", 25.4 / 72, true}, {"px", 25.4 / 96, false}, {"",
+		25.4 / 96, false}} {
 		if text, ok := strings.CutSuffix(s, u.suffix); ok {
 			if v, err := strconv.ParseFloat(strings.TrimSpace(text), 64); err == nil && v > 0 {
 				return v * u.mm, u.real

@@ -53,7 +53,8 @@ func ParseRole(text string) (Role, error) {
 // Errors that are told apart.
 var (
 	// ErrCode means that a code is wrong, used or over: which, is not told.
-	ErrCode = errors.New("this code lets nobody in: it is mistyped, was used, or is over. Ask for a new one on the first screen")
+	ErrCode = errors.New("this code lets nobody in: it is mistyped, was used, or is over. Ask for a new one on the " +
+		"first screen")
 	// ErrOften means that too many tries came in too short a time.
 	ErrOften = errors.New("too many tries; wait a minute")
 )
@@ -92,7 +93,8 @@ type Secrets interface {
 func New(db *store.Store, secrets Secrets, now func() time.Time) *Service {
 	return &Service{
 		store: db, secrets: secrets, now: now,
-		tries: tries{map[try]*rate.Limiter{}}, used: map[int64]time.Time{}, holds: map[int64]map[int]func(){}, opened: map[string]time.Time{},
+		tries: tries{map[try]*rate.Limiter{}}, used: map[int64]time.Time{}, holds: map[int64]map[int]func(){},
+		opened: map[string]time.Time{},
 	}
 }
 
@@ -118,7 +120,8 @@ func (s *Service) Offer(ctx context.Context, role Role, person string) (code str
 	now := s.now()
 	until = now.Add(codeFor)
 	err = s.store.Write(ctx, "offer to pair", func(tx *store.Tx) error {
-		return tx.OfferPair(ctx, store.PairCode{Digest: digest(string(raw)), Role: string(role), Person: person, Until: until}, now)
+		return tx.OfferPair(ctx, store.PairCode{Digest: digest(string(raw)), Role: string(role), Person: person,
+			Until: until}, now)
 	})
 	return string(raw[:4]) + " " + string(raw[4:]), until, err
 }
@@ -163,7 +166,8 @@ func (s *Service) Pair(ctx context.Context, typed, name, source string) (token s
 		if err != nil {
 			return err
 		}
-		v = store.Visitor{Kind: store.VisitorDevice, Name: name, Person: c.Person, May: c.Role, Digest: digest(token), At: now, Used: now}
+		v = store.Visitor{Kind: store.VisitorDevice, Name: name, Person: c.Person, May: c.Role, Digest: digest(token),
+			At: now, Used: now}
 		v.ID, err = tx.AddVisitor(ctx, v)
 		return err
 	})
@@ -255,7 +259,8 @@ func (s *Service) Visitors(ctx context.Context) ([]store.Visitor, error) {
 
 // Revoke lets a visitor in no longer; what it is looking at ends.
 func (s *Service) Revoke(ctx context.Context, id int64) error {
-	if err := s.store.Write(ctx, "let in no longer", func(tx *store.Tx) error { return tx.DropVisitor(ctx, id) }); err != nil {
+	if err := s.store.Write(ctx, "let in no longer",
+		func(tx *store.Tx) error { return tx.DropVisitor(ctx, id) }); err != nil {
 		return err
 	}
 	s.mu.Lock()

@@ -52,7 +52,8 @@ func (s *Service) MakeKey(ctx context.Context, name string, scopes []string) (st
 		return "", form.Refusef("scopes", "choose what the program may do")
 	}
 	key, now := keyMark+strings.ToLower(rand.Text()), s.now()
-	v := store.Visitor{Kind: store.VisitorKey, Name: name, May: strings.Join(scopes, " "), Digest: digest(key), At: now, Used: now}
+	v := store.Visitor{Kind: store.VisitorKey, Name: name, May: strings.Join(scopes, " "), Digest: digest(key), At: now,
+		Used: now}
 	err := s.store.Write(ctx, "make a key", func(tx *store.Tx) (err error) {
 		v.ID, err = tx.AddVisitor(ctx, v)
 		return err

@@ -36,7 +36,8 @@ func hashed(text string) string {
 	rand.Read(salt)
 	sum := argon2.IDKey([]byte(text), salt, argonTime, argonMemory, argonLanes, argonLength)
 	b := base64.RawStdEncoding.EncodeToString
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonTime, argonLanes, b(salt), b(sum))
+	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonTime, argonLanes, b(salt),
+		b(sum))
 }
 
 // fits reports whether a passphrase is the one that is kept.
@@ -51,7 +52,8 @@ func fits(kept, text string) (bool, error) {
 	_, err := fmt.Sscanf(parts[2]+" "+parts[3], "v=%d m=%d,t=%d,p=%d", &version, &memory, &passes, &lanes)
 	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
 	sum, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	if err := errors.Join(err, err1, err2); err != nil || version != argon2.Version || memory > 1<<20 || passes == 0 || lanes == 0 || len(sum) == 0 {
+	if err := errors.Join(err, err1, err2); err != nil || version != argon2.Version || memory > 1<<20 || passes == 0 ||
+		lanes == 0 || len(sum) == 0 {
 		return false, errors.Join(errors.New("the kept passphrase cannot be read"), err)
 	}
 	got := argon2.IDKey([]byte(text), salt, passes, memory, lanes, uint32(len(sum)))
@@ -83,7 +85,8 @@ func (s *Service) SetPassphrase(before, to, source string) error {
 // data anyway.
 func (s *Service) ResetPassphrase(to string) error {
 	if n := utf8.RuneCountInString(to); to != "" && (n < leastPassphrase || n > mostPassphrase) {
-		return form.Refusef("passphrase", "a passphrase has %d to %d letters; a few words are easily kept in mind", leastPassphrase, mostPassphrase)
+		return form.Refusef("passphrase", "a passphrase has %d to %d letters; a few words are easily kept in mind",
+			leastPassphrase, mostPassphrase)
 	}
 	kept := ""
 	if to != "" {

@@ -152,8 +152,10 @@ type Service struct {
 // New returns the service. wait bounds how long a page waits for a new agenda
 // while there is an older one to show; 0 waits until it is made.
 func New(db *store.Store, sh *shelf.Service, log *session.Log, now func() time.Time, wait time.Duration) *Service {
-	return &Service{store: db, shelf: sh, log: log, now: now, wait: wait, plans: memo.Memo[planKey, reckoned]{Most: mostPlans},
-		solves: memo.Memo[string, solved]{Most: 24}, made: memo.Memo[string, *Agenda]{Most: 2}, helps: memo.Memo[*Agenda, []WayOut]{Most: 2}}
+	return &Service{store: db, shelf: sh, log: log, now: now, wait: wait,
+		plans:  memo.Memo[planKey, reckoned]{Most: mostPlans},
+		solves: memo.Memo[string, solved]{Most: 24}, made: memo.Memo[string, *Agenda]{Most: 2},
+		helps: memo.Memo[*Agenda, []WayOut]{Most: 2}}
 }
 
 // Current returns the agenda as it stands now.

@@ -56,7 +56,8 @@ type Change struct {
 func (s *Service) gather(ctx context.Context, st standing, changes []Change) (*scene, error) {
 	now := s.now().Local()
 	y, m, d := now.Date()
-	g := &scene{now: now, base: time.Date(y, m, d, 0, 0, 0, 0, now.Location()), book: st.book, happens: st.happens, marks: st.marks}
+	g := &scene{now: now, base: time.Date(y, m, d, 0, 0, 0, 0, now.Location()), book: st.book, happens: st.happens,
+		marks: st.marks}
 	rows, err := s.store.OpenPieces(ctx, Most+1)
 	if err != nil {
 		return nil, err
@@ -196,7 +197,8 @@ func (g *scene) put(i int) {
 	current := plan.RoundUp(g.now.Sub(g.base).Minutes())
 	poured := e.poured()
 	for k, t := range e.plan.Tasks {
-		task := schedule.Task{ID: words.Task(t, e.plan), Hands: t.Hands, Take: t.Take, Free: t.Free, Mix: t.Mix, NotIn: current}
+		task := schedule.Task{ID: words.Task(t, e.plan), Hands: t.Hands, Take: t.Take, Free: t.Free, Mix: t.Mix,
+			NotIn: current}
 		for _, w := range t.Waits {
 			why := string(w.Why)
 			if w.What != "" {
@@ -260,7 +262,8 @@ func (g *scene) pins(i int, piece *schedule.Piece, current int) {
 			minute := g.minute(m.At)
 			switch {
 			case e.letGo[m.Task]:
-				e.notes = append(e.notes, Note{Code: PinLetGo, Piece: e.ID, Name: e.Name, Task: &e.plan.Tasks[k], Plan: e.plan, At: m.At.Local()})
+				e.notes = append(e.notes, Note{Code: PinLetGo, Piece: e.ID, Name: e.Name, Task: &e.plan.Tasks[k], Plan: e.plan,
+					At: m.At.Local()})
 			case minute >= current:
 				t.Fixed = &minute
 			}

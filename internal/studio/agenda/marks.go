@@ -120,7 +120,8 @@ func (s *Service) KeepDay(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.store.Write(ctx, "keep the plan of the day", func(tx *store.Tx) error { return tx.KeepPlanDay(ctx, today, a.kept()) })
+	return s.store.Write(ctx, "keep the plan of the day",
+		func(tx *store.Tx) error { return tx.KeepPlanDay(ctx, today, a.kept()) })
 }
 
 // Since says what has moved since the plan of an earlier day, and of which; ""

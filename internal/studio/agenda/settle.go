@@ -96,7 +96,8 @@ func searchSettings(p schedule.Problem) schedule.Settings {
 	for _, piece := range p.Pieces {
 		n += len(piece.Tasks)
 	}
-	return schedule.Settings{Tries: max(2, min(36_000/max(1, n), 20_000_000/max(1, n*n))), Exact: 10, Nodes: 20_000, Changes: 400_000 / (n + 8)}
+	return schedule.Settings{Tries: max(2, min(36_000/max(1, n), 20_000_000/max(1, n*n))), Exact: 10, Nodes: 20_000,
+		Changes: 400_000 / (n + 8)}
 }
 
 // loosened solves a scene; where it has no plan, more is given up each time:
@@ -105,7 +106,8 @@ func searchSettings(p schedule.Problem) schedule.Settings {
 // are.
 func (s *Service) loosened(ctx context.Context, g *scene) (schedule.Plan, error) {
 	solution, err := s.solve(ctx, g)
-	for _, give := range []func(*scene, context.Context) bool{(*scene).giveAlone, (*scene).givePins, (*scene).giveWindows, (*scene).leaveOutAlone} {
+	for _, give := range []func(*scene, context.Context) bool{(*scene).giveAlone, (*scene).givePins, (*scene).giveWindows,
+		(*scene).leaveOutAlone} {
 		if !errors.Is(err, schedule.ErrInfeasible) {
 			return solution, err
 		}
@@ -225,8 +227,9 @@ func (g *scene) leaveOut(which func(i int) bool) bool {
 
 // read turns a schedule back into days.
 func (g *scene) read(solution schedule.Plan, reasons []schedule.Reason) *Agenda {
-	a := &Agenda{Now: g.now, Base: g.base, Book: g.book, Late: solution.Late, Proven: solution.Proven, Reasons: reasons, Problem: g.problem,
-		Notes: g.notes, More: g.more, LastEnd: g.at(solution.LastEnd), Bound: g.at(solution.Bound), at: map[int64]int{}}
+	a := &Agenda{Now: g.now, Base: g.base, Book: g.book, Late: solution.Late, Proven: solution.Proven, Reasons: reasons,
+		Problem: g.problem,
+		Notes:   g.notes, More: g.more, LastEnd: g.at(solution.LastEnd), Bound: g.at(solution.Bound), at: map[int64]int{}}
 	a.until = g.base.AddDate(0, 0, 1)
 	for i := range g.list {
 		e := &g.list[i]
@@ -262,7 +265,8 @@ func (g *scene) readPiece(i int, solution schedule.Plan, a *Agenda) Piece {
 			continue
 		}
 		start := solution.Starts[i][k]
-		task := Task{Task: e.plan.Tasks[k], PieceID: e.ID, Piece: e.Name, Swatch: out.Swatch, Plan: e.plan, Start: g.at(start), End: g.at(start + t.Hands),
+		task := Task{Task: e.plan.Tasks[k], PieceID: e.ID, Piece: e.Name, Swatch: out.Swatch, Plan: e.plan,
+			Start: g.at(start), End: g.at(start + t.Hands),
 			Done: t.Done, Pinned: t.Fixed != nil && !t.Done}
 		if _, happened := e.timing.Happened[task.Key]; happened {
 			task.Pinned = false

@@ -63,7 +63,8 @@ func (s *Service) happened(ctx context.Context, v store.Versions) (benchMemo, er
 	if err != nil {
 		return benchMemo{}, err
 	}
-	m = benchMemo{version: v[store.ScopeSessions], pieces: v[store.ScopePieces], benches: all, happens: map[int64]map[string]plan.Happened{}}
+	m = benchMemo{version: v[store.ScopeSessions], pieces: v[store.ScopePieces], benches: all,
+		happens: map[int64]map[string]plan.Happened{}}
 	for id, list := range all {
 		m.happens[id] = session.Happened(list)
 	}

@@ -78,9 +78,12 @@ func schools(key, way string) func(*plan.Context) {
 
 // ways are tried in this order, the cheapest first.
 var ways = []way{
-	{"scuff", "Accept scuffing a hard coat instead of the tacky hours", AtSchools, recoat(plan.RecoatScuff), studio(schools(plan.SchoolRecoat, plan.RecoatScuff))},
-	{"tacky", "Recoat in the tacky hours instead of waiting for hard", AtSchools, recoat(plan.RecoatTacky), studio(schools(plan.SchoolRecoat, plan.RecoatTacky))},
-	{"evening", "Stay open two hours longer", AtSettings, always, studio(func(c *plan.Context) { c.Calendar.Later = 120 })},
+	{"scuff", "Accept scuffing a hard coat instead of the tacky hours", AtSchools, recoat(plan.RecoatScuff),
+		studio(schools(plan.SchoolRecoat, plan.RecoatScuff))},
+	{"tacky", "Recoat in the tacky hours instead of waiting for hard", AtSchools, recoat(plan.RecoatTacky),
+		studio(schools(plan.SchoolRecoat, plan.RecoatTacky))},
+	{"evening", "Stay open two hours longer", AtSettings, always,
+		studio(func(c *plan.Context) { c.Calendar.Later = 120 })},
 	{"earlier", "Open an hour earlier", AtSettings, always, studio(func(c *plan.Context) { c.Calendar.Earlier = 60 })},
 	{"days-off", "Work on the days off", AtSettings, func(a *Agenda) bool {
 		return slices.ContainsFunc(a.Book.Calendar.Week[:], func(d calendar.Day) bool { return len(d) == 0 })
@@ -125,12 +128,13 @@ func all(a *Agenda) []way {
 			}
 			return did
 		}
-		out = append(out, way{fmt.Sprintf("resin-%d", p.ID), words.F("Pour the late pieces with %s", p.Name), AtPieces, func(a *Agenda) bool {
-			return slices.ContainsFunc(a.Pieces, func(q Piece) bool {
-				spec := q.Plan.Spec.Clone()
-				return q.Late > 0 && pour(&spec)
-			})
-		}, late(pour)})
+		out = append(out, way{fmt.Sprintf("resin-%d", p.ID), words.F("Pour the late pieces with %s", p.Name), AtPieces,
+			func(a *Agenda) bool {
+				return slices.ContainsFunc(a.Pieces, func(q Piece) bool {
+					spec := q.Plan.Spec.Clone()
+					return q.Late > 0 && pour(&spec)
+				})
+			}, late(pour)})
 	}
 	return out
 }
@@ -176,7 +180,8 @@ func (s *Service) waysOut(ctx context.Context, a *Agenda) ([]WayOut, error) {
 				}
 				then, err := s.what(ctx, a, w)
 				if err == nil && then.Late < a.Late && len(then.Pieces) >= len(a.Pieces) {
-					helps[k] = &WayOut{w.key, w.name, time.Duration(then.Late) * time.Minute, time.Duration(a.Late-then.Late) * time.Minute, w.where}
+					helps[k] = &WayOut{w.key, w.name, time.Duration(then.Late) * time.Minute,
+						time.Duration(a.Late-then.Late) * time.Minute, w.where}
 				}
 				return err
 			})

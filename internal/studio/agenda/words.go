@@ -10,12 +10,14 @@ func (n Note) Words() string {
 	if n.Code == PinLetGo {
 		layout = "Mon 2 Jan 15:04"
 	}
-	return words.Agenda(words.Placed{Name: n.Name, Task: n.Task, Plan: n.Plan, Code: string(n.Code), When: n.At.Format(layout), Need: n.Need, Have: n.Have, Err: n.Err})
+	return words.Agenda(words.Placed{Name: n.Name, Task: n.Task, Plan: n.Plan, Code: string(n.Code),
+		When: n.At.Format(layout), Need: n.Need, Have: n.Have, Err: n.Err})
 }
 
 // Words says the obstacle.
 func (o Obstacle) Words() string {
-	return words.Obstacle(words.Placed{Name: o.Piece, Task: o.Task, Plan: o.Plan, Code: string(o.Code), When: words.Date(o.Until, "Mon 2 Jan 15:04")}, o.Why)
+	return words.Obstacle(words.Placed{Name: o.Piece, Task: o.Task, Plan: o.Plan, Code: string(o.Code),
+		When: words.Date(o.Until, "Mon 2 Jan 15:04")}, o.Why)
 }
 
 // Said returns the notes in words: those of windows that closed, of pieces that

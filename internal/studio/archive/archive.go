@@ -118,7 +118,8 @@ Everything Jevvo keeps of this studio, in files that open anywhere:
 - tables/*.json: every table, a list of rows; a cell {"file": "…"} is that file. Schema %d,
   written out in schema.sql.
 - pictures/: %d pictures, as they were kept.
-- pieces.csv, resins.csv, pigments.csv: for a spreadsheet. days.ics: for a calendar. palettes/*.gpl: for painting programs.
+- pieces.csv, resins.csv, pigments.csv: for a spreadsheet. days.ics: for a calendar.
+  palettes/*.gpl: for painting programs.
 - drawings/*.svg: every board to scale, in its colours.
 - studio.json: what belongs to it.
 
@@ -146,7 +147,8 @@ func piecesTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
 		if !p.Due.IsZero() {
 			due = p.Due.Format(time.DateOnly)
 		}
-		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, string(p.State), due, number(float64(p.Width)), number(float64(p.Height)), strconv.Itoa(p.Count), strconv.Itoa(coats), p.Brief})
+		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, string(p.State), due, number(float64(p.Width)),
+			number(float64(p.Height)), strconv.Itoa(p.Count), strconv.Itoa(coats), p.Brief})
 	}
 	return sheet.Write(w, rows)
 }
@@ -162,7 +164,8 @@ func resinsTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
 	}
 	rows := [][]string{{"id", "name", "working_min", "hard_h", "stock_ml"}}
 	for _, p := range book.Resins {
-		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, number(p.WorkingMinutes), number(p.HardHours), number(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID}))})
+		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, number(p.WorkingMinutes), number(p.HardHours),
+			number(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID}))})
 	}
 	return sheet.Write(w, rows)
 }
@@ -178,7 +181,8 @@ func pigmentsTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
 	}
 	rows := [][]string{{"id", "name", "group", "swatch", "load_limit", "stock_g"}}
 	for _, p := range book.Paints {
-		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, p.Maker, p.Swatch, number(p.LoadLimit), number(have.Have(stock.Thing{Kind: store.Pigments, ID: p.ID}))})
+		rows = append(rows, []string{strconv.FormatInt(p.ID, 10), p.Name, p.Maker, p.Swatch, number(p.LoadLimit),
+			number(have.Have(stock.Thing{Kind: store.Pigments, ID: p.ID}))})
 	}
 	return sheet.Write(w, rows)
 }
@@ -222,7 +226,8 @@ func Read(ctx context.Context, path, database string) error {
 		return fmt.Errorf("%s is neither a folder nor a zip file", path)
 	}
 	defer z.Close()
-	return store.Load(ctx, database, store.Dump{Get: func(name string) ([]byte, error) { return unzipped(&z.Reader, name) }})
+	return store.Load(ctx, database,
+		store.Dump{Get: func(name string) ([]byte, error) { return unzipped(&z.Reader, name) }})
 }
 
 func unzipped(z *zip.Reader, name string) ([]byte, error) {

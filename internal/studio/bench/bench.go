@@ -40,7 +40,8 @@ type Service struct {
 }
 
 // New returns the service.
-func New(db *store.Store, set *setup.Service, ps *pieces.Service, st *stock.Service, ag *agenda.Service, log *session.Log, desk *picture.Desk, devices *Devices, now func() time.Time) *Service {
+func New(db *store.Store, set *setup.Service, ps *pieces.Service, st *stock.Service, ag *agenda.Service,
+	log *session.Log, desk *picture.Desk, devices *Devices, now func() time.Time) *Service {
 	return &Service{db, set, ps, st, ag, log, desk, now, devices}
 }
 
@@ -109,7 +110,8 @@ const longestWhy = 200
 // none, and the tasks that were done just now.
 func (a Answers) answered(open []plan.Guard, sys units.System) (kept []session.Guard, done, left []string, err error) {
 	for _, g := range open {
-		one := session.Guard{What: strings.TrimSuffix(words.Plain(g.Diagnostic, sys), "."), How: a.How[g.Key], Why: strings.TrimSpace(a.Why[g.Key])}
+		one := session.Guard{What: strings.TrimSuffix(words.Plain(g.Diagnostic, sys), "."), How: a.How[g.Key],
+			Why: strings.TrimSpace(a.Why[g.Key])}
 		if one.How == "" && a.Anyway {
 			one.How = session.Anyway
 		}
@@ -134,7 +136,8 @@ func (a Answers) answered(open []plan.Guard, sys units.System) (kept []session.G
 // Start begins a bench day for a coat, or a rehearsal when speed is not 0. A
 // bench day of the coat that still goes on is returned instead. What the plan
 // says must be done and is not, is answered first, and kept with the answer.
-func (s *Service) Start(ctx context.Context, piece int64, coat string, speed float64, answers Answers) (session.Bench, error) {
+func (s *Service) Start(ctx context.Context, piece int64, coat string, speed float64, answers Answers) (session.Bench,
+	error) {
 	v, err := s.view(ctx, piece)
 	if err != nil {
 		return session.Bench{}, err
@@ -150,11 +153,14 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 	if err != nil {
 		return session.Bench{}, err
 	}
-	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c), Technique: c.Technique.Name, Way: c.Layer.What, Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
-		Room: c.Room, Taped: v.Piece.Taped(), Face: v.Face, Stands: stands(v.Plan, c), Product: &c.Product, Resin: c.Product.ID, Cups: session.Cups(v.Plan, c), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
+	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c), Technique: c.Technique.Name, Way: c.Layer.What,
+		Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
+		Room: c.Room, Taped: v.Piece.Taped(), Face: v.Face, Stands: stands(v.Plan, c), Product: &c.Product,
+		Resin: c.Product.ID, Cups: session.Cups(v.Plan, c), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
 		People: session.Crew(c.People, answers.Names),
 		Takes:  stock.Takes(v.Plan, c, goods),
-		Steps:  session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) }, v.Agenda.Book.Settings.Units)}
+		Steps: session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) },
+			v.Agenda.Book.Settings.Units)}
 	if speed != 0 {
 		b.Trials = s.trials(b)
 	}
@@ -169,7 +175,8 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 			return b, err
 		}
 		if len(left) > 0 {
-			return b, form.Refusef("anyway", "open before the first step: %s. Answer each, or start anyway", strings.Join(left, "; "))
+			return b, form.Refusef("anyway", "open before the first step: %s. Answer each, or start anyway",
+				strings.Join(left, "; "))
 		}
 	}
 	return s.log.StartBench(ctx, piece, coat, b, speed != 0, done)

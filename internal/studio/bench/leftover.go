@@ -86,7 +86,8 @@ func (s *Service) Leftover(ctx context.Context, id int64, rest Rest) (pieces.Pie
 		if err := stock.Moved(ctx, tx, b.PieceID, b.Coat, p.ID, plan.FirstCoat, moved, s.now()); err != nil {
 			return err
 		}
-		return tx.SetTaskMark(ctx, store.TaskMark{Piece: p.ID, Task: plan.PourKey(plan.FirstCoat), Kind: store.MarkDone, At: s.now()})
+		return tx.SetTaskMark(ctx, store.TaskMark{Piece: p.ID, Task: plan.PourKey(plan.FirstCoat), Kind: store.MarkDone,
+			At: s.now()})
 	})
 	return p, err
 }

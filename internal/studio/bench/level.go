@@ -101,6 +101,7 @@ func (s *Service) ReadLevel(ctx context.Context, piece int64, typed map[string]s
 		if _, err := tx.Piece(ctx, piece); err != nil {
 			return err
 		}
-		return tx.RecordLevel(ctx, piece, store.LevelReading{Along: float64(tilt.Along), Across: float64(tilt.Across), At: s.now()})
+		return tx.RecordLevel(ctx, piece,
+			store.LevelReading{Along: float64(tilt.Along), Across: float64(tilt.Across), At: s.now()})
 	})
 }

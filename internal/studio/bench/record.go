@@ -132,7 +132,8 @@ func (s *Service) RecordLeft(ctx context.Context, id int64, typed string) error 
 		return err
 	}
 	if r.Value < 0 || r.Value >= mixed {
-		return form.Refusef("left", "no more can be left than the %s that were mixed", mixed.Text(v.Agenda.Book.Settings.Units))
+		return form.Refusef("left", "no more can be left than the %s that were mixed",
+			mixed.Text(v.Agenda.Book.Settings.Units))
 	}
 	// What stays in the cups anyway is part of both sides of the ratio.
 	_, err = s.RecordUse(ctx, b.PieceID, b.Coat, form.VolumeText(mixed-r.Value+c.Amount.CupLoss, units.Metric))

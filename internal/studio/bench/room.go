@@ -49,7 +49,8 @@ type Room struct {
 
 // Said says since when this is believed and from whom, in one line.
 func (r Room) Said() string {
-	from := words.T(map[string]string{FromTyped: "typed", FromSensor: "from the sensor", FromSimulated: "simulated sensor", FromPlan: "as the piece is planned; type what your thermometer shows"}[r.Source])
+	from := words.T(map[string]string{FromTyped: "typed", FromSensor: "from the sensor", FromSimulated: "simulated sensor",
+		FromPlan: "as the piece is planned; type what your thermometer shows"}[r.Source])
 	switch {
 	case r.Source == "":
 		return "as in the settings"
@@ -83,7 +84,8 @@ func (s *Service) LookAtRoom(ctx context.Context) (Room, error) {
 	if s.devices.Simulated("room") {
 		source = FromSimulated
 	}
-	if state.Source == source && math.Abs(float64(c.Temperature-state.Temperature)) < lookLeast-1e-9 && now.Sub(state.At) < lookEvery {
+	if state.Source == source && math.Abs(float64(c.Temperature-state.Temperature)) < lookLeast-1e-9 &&
+		now.Sub(state.At) < lookEvery {
 		return state, nil
 	}
 	if err := s.keepRoom(ctx, store.RoomReading{Temp: float64(c.Temperature), Source: source}); err != nil {
@@ -110,7 +112,8 @@ func (r Room) disbelief(c device.Climate, now time.Time) string {
 		return words.F("The room sensor is silent; %s.", held)
 	case math.IsNaN(t) || t < coldestBelieved || t > hottestBelieved:
 		return words.F("The room sensor says %s °C, which cannot be; %s.", units.Fixed(t, 1), held)
-	case (r.Source == FromSensor || r.Source == FromSimulated) && now.Sub(r.At) < silentAfter && math.Abs(t-float64(r.Temperature)) > fastestBelieved:
+	case (r.Source == FromSensor || r.Source == FromSimulated) && now.Sub(r.At) < silentAfter &&
+		math.Abs(t-float64(r.Temperature)) > fastestBelieved:
 		return words.F("The room sensor jumped to %s °C; %s.", units.Fixed(t, 1), held)
 	}
 	return ""
@@ -137,7 +140,8 @@ func (s *Service) RoomNow(ctx context.Context) (Room, error) {
 		last := rows[n-1]
 		r.take(last)
 		if last.Source != FromTyped && now.Sub(last.At) > silentAfter {
-			r.Words = words.F("Nothing new from the room sensor since %s. Type what your thermometer shows.", words.Date(last.At.Local(), "15:04"))
+			r.Words = words.F("Nothing new from the room sensor since %s. Type what your thermometer shows.",
+				words.Date(last.At.Local(), "15:04"))
 		}
 		return r, nil
 	}
@@ -207,7 +211,8 @@ func (s *Service) PostRoom(ctx context.Context, t units.Temperature, humidity fl
 	if words := state.disbelief(device.Climate{Temperature: t, OK: true}, s.now()); words != "" {
 		return form.Refusef("room", "%s", words)
 	}
-	if state.Source == FromSensor && state.Who == v.Who && math.Abs(v.Temp-float64(state.Temperature)) < lookLeast-1e-9 && s.now().Sub(state.At) < lookEvery {
+	if state.Source == FromSensor && state.Who == v.Who && math.Abs(v.Temp-float64(state.Temperature)) < lookLeast-1e-9 &&
+		s.now().Sub(state.At) < lookEvery {
 		return nil
 	}
 	return s.keepRoom(ctx, v)

@@ -89,7 +89,8 @@ func ScoreOf(b session.Bench) Score {
 	if len(lots) == 0 {
 		return Score{}
 	}
-	s := scoring{zones: map[int][]string{}, counts: map[habit]int{}, minute: map[habit]float64{}, cost: map[habit]float64{}}
+	s := scoring{zones: map[int][]string{}, counts: map[habit]int{}, minute: map[habit]float64{},
+		cost: map[habit]float64{}}
 	clock := b.Clock(cure.Constant(b.Room))
 	last := lots[0]
 	for _, e := range b.Events {
@@ -114,7 +115,8 @@ func ScoreOf(b session.Bench) Score {
 		s.pace(step, e.What == session.Did, took)
 	}
 	s.trials(b)
-	points := windowPoints*part(s.Hit, s.Windows) + heatPoints*part(s.Heat, s.Heats) + timePoints*math.Max(0, 1-s.Wasted/wastedAll)
+	points := windowPoints*part(s.Hit, s.Windows) + heatPoints*part(s.Heat, s.Heats) + timePoints*math.Max(0,
+		1-s.Wasted/wastedAll)
 	if s.Trials > 0 {
 		points = points*(1-trialPoints/100.0) + trialPoints*part(s.Met, s.Trials)
 	}

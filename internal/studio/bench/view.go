@@ -203,7 +203,8 @@ func (v *View) lookAtSteps() {
 func (v View) lot(i int, met time.Time, room cure.Room) LotView {
 	clock := v.Clock(room)
 	m := v.Now.Sub(met).Minutes()
-	l := LotView{Name: words.F("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)), clock: clock, room: room, Poured: v.Bench.Poured(i + 1)}
+	l := LotView{Name: words.F("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)),
+		clock: clock, room: room, Poured: v.Bench.Poured(i + 1)}
 	if i < len(v.Batches) {
 		l.Cups, l.Keeps = v.Batches[i].Cups, v.Batches[i].UseBy-m
 	} else {
@@ -260,7 +261,8 @@ func (v View) worksOn(step session.Step) []LotView {
 // view judges a step against the clocks of the lots it works on.
 func (v View) view(i int) StepView {
 	step := v.Steps[i]
-	s := StepView{Step: step, Index: i, Caution: technique.SafetyNotes(step.Safety...), Button: "Done", Says: session.SaidDone}
+	s := StepView{Step: step, Index: i, Caution: technique.SafetyNotes(step.Safety...), Button: "Done",
+		Says: session.SaidDone}
 	if step.Hands < len(v.People) {
 		s.Who = v.People[step.Hands]
 	}
@@ -334,7 +336,8 @@ func (s *StepView) judge(opens, closes float64) {
 		s.Verdict = words.F("Wait %s: %s", words.Spoken(opens), words.T(opening(s.Step)))
 	case closes <= 0:
 		s.State = WindowLate
-		s.Verdict = words.F("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh lot.", words.Spoken(-closes))
+		s.Verdict = words.F("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh lot.",
+			words.Spoken(-closes))
 	case s.Minutes > closes:
 		s.State, s.Left, s.LeftWhat = WindowTight, closes, "until the window closes"
 		s.Verdict = words.F("Tight: %s left, and this takes %s.", words.Spoken(closes), words.Spoken(s.Minutes))

@@ -219,7 +219,8 @@ func (r *Recipes) say() {
 	case d < unseen && best.Measured:
 		r.Words = "It should match: drawdowns stand behind it."
 	case d < unseen:
-		r.Words = words.F("It should match, to within %s or so: pour a test, or a drawdown of its pigments, to be sure.", units.Fixed(math.Max(1, most), 0))
+		r.Words = words.F("It should match, to within %s or so: pour a test, or a drawdown of its pigments, to be sure.",
+			units.Fixed(math.Max(1, most), 0))
 	case d < sideBySee:
 		r.Words = "Near: a difference side by side."
 	case d < farOff:
@@ -280,7 +281,8 @@ func (s *Service) paletteCups(ctx context.Context, p Palette) ([]plan.Colour, er
 		}
 	}
 	for i, c := range p.Colours {
-		cup := plan.Colour{ID: fmt.Sprintf("c%d", i+1), Name: c.Name, Role: technique.Accent, Swatch: c.Hex, Share: c.Share, Load: 0.03, Named: true, Picked: true}
+		cup := plan.Colour{ID: fmt.Sprintf("c%d", i+1), Name: c.Name, Role: technique.Accent, Swatch: c.Hex, Share: c.Share,
+			Load: 0.03, Named: true, Picked: true}
 		if cup.Name == "" {
 			cup.Name = words.F("Colour %d", i+1)
 		}

@@ -70,7 +70,8 @@ type Ground struct {
 // usualGrounds are what boards are made of or primed with, besides the
 // piece's own (common practice).
 var usualGrounds = []struct{ key, name, hex string }{
-	{"gesso", "White gesso", "#f2f2f0"}, {"black", "Black paint", "#161616"}, {"metal", "Metal tray", "#a4a6a8"}, {"wood", "Bare wood", "#b08d63"},
+	{"gesso", "White gesso", "#f2f2f0"}, {"black", "Black paint", "#161616"}, {"metal", "Metal tray", "#a4a6a8"},
+	{"wood", "Bare wood", "#b08d63"},
 }
 
 // Mixer returns the cup of a colour in a coat on one of the grounds; "" is
@@ -115,7 +116,8 @@ func (s *Service) grounds(m *Mixer) error {
 	m.Grounds = []Ground{{"", name, hex(on), on}}
 	if m.Coat.Place > 0 {
 		for _, cup := range m.View.Plan.Coats[m.Coat.Place-1].Cups {
-			m.Grounds = append(m.Grounds, Ground{"below-" + cup.Colour.ID, cup.Colour.Name + ", coat below", hex(cup.Look.Over), cup.Look.Over})
+			m.Grounds = append(m.Grounds, Ground{"below-" + cup.Colour.ID, cup.Colour.Name + ", coat below", hex(cup.Look.Over),
+				cup.Look.Over})
 		}
 	}
 	for _, g := range usualGrounds {
@@ -182,7 +184,8 @@ func (m *Mixer) judge() {
 		m.Judge = words.F("This will not hide what lies under it (%s at %s): %s more of %s, or a second coat.", percent, film,
 			l.Grams.Text(units.Metric), m.Rows[0].Pigment.Name)
 	default:
-		m.Judge = words.F("This will not hide what lies under it (%s at %s), and no allowed load does: paint the ground near it, or plan a second coat.", percent, film)
+		m.Judge = words.F("This will not hide what lies under it (%s at %s), and no allowed load does: paint the ground "+
+			"near it, or plan a second coat.", percent, film)
 	}
 }
 
@@ -209,7 +212,8 @@ const (
 
 // Dose adds an amount of a pigment, or takes it out with a minus, in the cup
 // of a colour. The amount is that of the cup as planned in the coat.
-func (s *Service) Dose(ctx context.Context, piece int64, coat, cup string, pigment int64, text string) (pieces.Piece, error) {
+func (s *Service) Dose(ctx context.Context, piece int64, coat, cup string, pigment int64, text string) (pieces.Piece,
+	error) {
 	b, err := s.shelf.Book(ctx)
 	if err != nil {
 		return pieces.Piece{}, err

@@ -35,7 +35,8 @@ type Service struct {
 }
 
 // New returns the service.
-func New(db *store.Store, sh *shelf.Service, ps *pieces.Service, ag *agenda.Service, desk *picture.Desk, now func() time.Time) *Service {
+func New(db *store.Store, sh *shelf.Service, ps *pieces.Service, ag *agenda.Service, desk *picture.Desk,
+	now func() time.Time) *Service {
 	return &Service{db, sh, ps, ag, desk, now}
 }
 
@@ -155,7 +156,8 @@ func paletteName(file string) string {
 	if i := strings.LastIndexByte(file, '.'); i > 0 {
 		file = file[:i]
 	}
-	name := []rune(strings.TrimSpace(strings.Join(strings.FieldsFunc(file, func(r rune) bool { return r == '_' || r < ' ' }), " ")))
+	name := []rune(strings.TrimSpace(
+		strings.Join(strings.FieldsFunc(file, func(r rune) bool { return r == '_' || r < ' ' }), " ")))
 	if len(name) == 0 {
 		return "Palette"
 	}
@@ -194,7 +196,8 @@ func spokenColour(c colour.Lab) string {
 	for _, h := range []struct {
 		upTo float64
 		name string
-	}{{20, "rose"}, {45, "red"}, {70, "orange"}, {100, "yellow"}, {125, "olive"}, {165, "green"}, {210, "teal"}, {265, "blue"}, {315, "violet"}, {345, "magenta"}, {361, "rose"}} {
+	}{{20, "rose"}, {45, "red"}, {70, "orange"}, {100, "yellow"}, {125, "olive"}, {165, "green"}, {210, "teal"}, {265,
+		"blue"}, {315, "violet"}, {345, "magenta"}, {361, "rose"}} {
 		if degrees < h.upTo {
 			if c.L < 62 && (h.name == "orange" || h.name == "yellow") {
 				return light + " brown"
@@ -212,7 +215,8 @@ func (s *Service) ImportPalette(ctx context.Context, name string, r io.Reader) (
 		return Palette{}, &form.Refused{Field: "picture", Err: err}
 	}
 	if len(read.Colours) > maxColours {
-		return Palette{}, form.Refusef("picture", "the palette has %d colours; a coat has at most %d cups", len(read.Colours), maxColours)
+		return Palette{}, form.Refusef("picture", "the palette has %d colours; a coat has at most %d cups", len(read.Colours),
+			maxColours)
 	}
 	if read.Name == "" {
 		read.Name = name
@@ -257,7 +261,8 @@ func Fields(p Palette) form.Fields[Palette] {
 
 // EditPalette lays typed names and colours on a palette that is still at rev.
 // A changed count reads the picture again.
-func (s *Service) EditPalette(ctx context.Context, id, rev int64, typed map[string]string) (Palette, form.Notices, error) {
+func (s *Service) EditPalette(ctx context.Context, id, rev int64, typed map[string]string) (Palette, form.Notices,
+	error) {
 	p, err := s.Palette(ctx, id)
 	n := form.NewNotices()
 	if err != nil {
@@ -277,7 +282,8 @@ func (s *Service) EditPalette(ctx context.Context, id, rev int64, typed map[stri
 			return p, n, err
 		}
 	}
-	err = s.store.Write(ctx, "keep the palette", func(tx *store.Tx) error { return tx.Save(ctx, store.Palettes, id, rev, p.Name, p) })
+	err = s.store.Write(ctx, "keep the palette",
+		func(tx *store.Tx) error { return tx.Save(ctx, store.Palettes, id, rev, p.Name, p) })
 	if errors.Is(err, store.ErrConflict) {
 		n.Refuse("name", stale)
 		return p, n, nil
@@ -338,7 +344,8 @@ func (s *Service) Remove(ctx context.Context, id int64, restore bool) error {
 		now := s.now()
 		at = &now
 	}
-	return s.store.Write(ctx, "remove the palette", func(tx *store.Tx) error { return tx.SetOff(ctx, store.Palettes, id, at) })
+	return s.store.Write(ctx, "remove the palette",
+		func(tx *store.Tx) error { return tx.SetOff(ctx, store.Palettes, id, at) })
 }
 
 // A Bar is a colour's stretch of a strip 100 wide.

@@ -108,7 +108,8 @@ type Service struct {
 }
 
 // New returns the service.
-func New(db *store.Store, set *setup.Service, sh *shelf.Service, ps *pieces.Service, ag *agenda.Service, desk *picture.Desk, now func() time.Time) *Service {
+func New(db *store.Store, set *setup.Service, sh *shelf.Service, ps *pieces.Service, ag *agenda.Service,
+	desk *picture.Desk, now func() time.Time) *Service {
 	return &Service{db, set, sh, ps, ag, desk, now}
 }
 
@@ -307,7 +308,8 @@ func (s *Service) AddBoard(ctx context.Context, id int64) (pieces.Piece, error) 
 			return err
 		}
 		spec.Name, spec.Commission, spec.Due, spec.Count = pieces.Shorten(c.Name, 80), id, c.Due, max(1, c.Count)
-		if w, h, err := units.ParseSize(c.Size, form.BareLength(b.Settings.Units)); err == nil && min(w.Value, h.Value) >= 10 && max(w.Value, h.Value) <= 5000 {
+		if w, h, err := units.ParseSize(c.Size, form.BareLength(b.Settings.Units)); err == nil &&
+			min(w.Value, h.Value) >= 10 && max(w.Value, h.Value) <= 5000 {
 			spec.Width, spec.Height = w.Value, h.Value
 		}
 		p, err = pieces.AddTo(ctx, tx, spec, s.now())
@@ -349,7 +351,8 @@ func (s *Service) Remove(ctx context.Context, id int64, restore bool) error {
 		now := s.now()
 		at = &now
 	}
-	return s.store.Write(ctx, "remove the commission", func(tx *store.Tx) error { return tx.SetOff(ctx, store.Commissions, id, at) })
+	return s.store.Write(ctx, "remove the commission",
+		func(tx *store.Tx) error { return tx.SetOff(ctx, store.Commissions, id, at) })
 }
 
 // Doubt is what a commission's state says that its boards do not.

@@ -26,6 +26,7 @@ func TestDoubts(t *testing.T) {
 		{commissions.Ready, 3, 2, none, []commissions.Doubt{commissions.Unpoured}},
 		{commissions.Handed, 3, 2, all, nil},
 	} {
-		assert.Equal(t, c.want, commissions.Commission{State: c.state, Chosen: c.chosen}.Doubts(c.boards, c.made), "%s with %d boards", c.state, c.boards)
+		assert.Equal(t, c.want, commissions.Commission{State: c.state, Chosen: c.chosen}.Doubts(c.boards, c.made),
+			"%s with %d boards", c.state, c.boards)
 	}
 }

@@ -100,7 +100,8 @@ func (s *Service) ChooseTile(ctx context.Context, id, tile int64, why string) er
 // BoardsFromTile plans the boards of a commission from the chosen tile's
 // recipe at equal film and load: one piece of so many boards, so that all of a
 // set come from the same lots, poured from now on.
-func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string]string) (pieces.Piece, form.Notices, error) {
+func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string]string) (pieces.Piece, form.Notices,
+	error) {
 	b, err := s.shelf.Book(ctx)
 	if err != nil {
 		return pieces.Piece{}, form.Notices{}, err
@@ -148,7 +149,9 @@ func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string
 // Like is a board of the size and number of another, made as a tile is; false for a
 // tile that cannot be made so large.
 func Like(tile, board plan.Spec, b *shelf.Book) (plan.Spec, bool) {
-	typed := map[string]string{"name": board.Name, "size": fmt.Sprintf("%.3f mm x %.3f mm", float64(board.Width), float64(board.Height)), "count": fmt.Sprint(max(1, board.Count)), "depth": fmt.Sprintf("%.3f mm", float64(board.Depth))}
+	typed := map[string]string{"name": board.Name, "size": fmt.Sprintf("%.3f mm x %.3f mm", float64(board.Width),
+		float64(board.Height)), "count": fmt.Sprint(max(1,
+		board.Count)), "depth": fmt.Sprintf("%.3f mm", float64(board.Depth))}
 	spec, n := pieces.Rescaled(tile, typed, b)
 	if !n.OK() || len(spec.Layers) == 0 || spec.Layers[0].Coat == nil {
 		return spec, false

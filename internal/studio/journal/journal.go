@@ -121,7 +121,8 @@ func (s *Service) Keep(ctx context.Context, v View, r Result) error {
 		return err
 	}
 	if !v.Poured() {
-		return form.Refusef("", "there is no result yet: this coat was not poured. Mark it as done in Days, or pour it at the bench")
+		return form.Refusef("", "there is no result yet: this coat was not poured. Mark it as done in Days, or pour it "+
+			"at the bench")
 	}
 	r.Made = v.Result.Made
 	r.Told = r.Words()
@@ -196,7 +197,8 @@ func (s *Service) AddPhoto(ctx context.Context, piece int64, coat, moment string
 	sum := sha256.Sum256(photo.Original)
 	var id int64
 	err = s.store.Write(ctx, "keep the photograph", func(tx *store.Tx) error {
-		id, err = tx.KeepPhoto(ctx, store.PhotoRow{Piece: piece, Coat: coat, Moment: moment, At: s.now()}, hex.EncodeToString(sum[:]), photo.Original, photo.Shown, photo.Small)
+		id, err = tx.KeepPhoto(ctx, store.PhotoRow{Piece: piece, Coat: coat, Moment: moment, At: s.now()},
+			hex.EncodeToString(sum[:]), photo.Original, photo.Shown, photo.Small)
 		return err
 	})
 	return id, err
@@ -232,7 +234,8 @@ const spotSize = 0.008
 
 // Compare measures places in the wet and the cured photograph, each with the light
 // taken out by the grey card that lies in it, where one is given.
-func (s *Service) Compare(ctx context.Context, piece, wet, cured int64, wetGrey, curedGrey *Place, places []Place) ([]Spot, error) {
+func (s *Service) Compare(ctx context.Context, piece, wet, cured int64, wetGrey, curedGrey *Place,
+	places []Place) ([]Spot, error) {
 	read := func(id int64, grey *Place) (func(Place) ([3]float64, error), error) {
 		data, err := s.store.PhotoPicture(ctx, piece, id, store.PhotoShown)
 		if err != nil {
@@ -302,7 +305,8 @@ func (s *Service) Find(ctx context.Context, a Asked) (entries []Entry, more bool
 	if a.Find != "" && len(words) == 0 {
 		return nil, false, nil // nothing in it that could be found
 	}
-	entries, err = s.store.Journal(ctx, store.Asked{Words: words, Kind: a.Kind, Piece: a.Piece, Product: a.Product, Pigment: a.Pigment, Technique: a.Technique, Before: a.Before, Limit: pageOf + 1})
+	entries, err = s.store.Journal(ctx, store.Asked{Words: words, Kind: a.Kind, Piece: a.Piece, Product: a.Product,
+		Pigment: a.Pigment, Technique: a.Technique, Before: a.Before, Limit: pageOf + 1})
 	if len(entries) > pageOf {
 		return entries[:pageOf], true, err
 	}

@@ -96,13 +96,15 @@ type Spot struct {
 type Choice struct{ ID, Name string }
 
 // Outcomes are what a pair can do; those that count as opened come first.
-var Outcomes = []Choice{{"laced", "laced"}, {"cells", "opened cells"}, {"spread", "spread over"}, {"stayed", "stayed apart"}, {"sank", "sank"}, {"vanished", "vanished"}, {"mud", "turned to mud"}}
+var Outcomes = []Choice{{"laced", "laced"}, {"cells", "opened cells"}, {"spread", "spread over"},
+	{"stayed", "stayed apart"}, {"sank", "sank"}, {"vanished", "vanished"}, {"mud", "turned to mud"}}
 
 // Opened are the outcomes in which cells or lacing came.
 var Opened = []string{"laced", "cells"}
 
 // Faces are how a surface can be.
-var Faces = []Choice{{"flat", "flat"}, {"dust", "dust"}, {"pits", "pits"}, {"waves", "waves"}, {"bubbles", "bubbles"}, {"sticky", "sticky"}}
+var Faces = []Choice{{"flat", "flat"}, {"dust", "dust"}, {"pits", "pits"}, {"waves", "waves"}, {"bubbles", "bubbles"},
+	{"sticky", "sticky"}}
 
 // Agains are the answers to “again?”.
 var Agains = []Choice{{"yes", "yes, so"}, {"changed", "yes, changed"}, {"no", "no"}}
@@ -163,7 +165,8 @@ func (f Figures) possible() bool {
 
 // Blank is a result with what the plan knows, for a coat of which none was filled in.
 func Blank(p *plan.Plan, c *plan.Coat) Result {
-	r := Result{Made: Made{Product: c.Product.ID, Resin: c.Product.Name, Technique: c.Technique.Name, Way: c.Technique.ID, Room: c.Room, Drops: c.SiliconeDose(), Film: c.Film, Own: p.Context.Own}}
+	r := Result{Made: Made{Product: c.Product.ID, Resin: c.Product.Name, Technique: c.Technique.Name, Way: c.Technique.ID,
+		Room: c.Room, Drops: c.SiliconeDose(), Film: c.Film, Own: p.Context.Own}}
 	cup := func(k plan.Cup) Cup { return Cup{k.Colour.ID, k.Colour.Name, k.Colour.Pigment} }
 	forecast := p.Forecast(c.Place)
 	for _, n := range p.Neighbours(c.Place) {

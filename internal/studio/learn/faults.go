@@ -45,7 +45,8 @@ type Confirmed struct {
 }
 
 // Diagnose weighs what is seen on a coat with all its record says.
-func (s *Service) Diagnose(ctx context.Context, piece int64, coat string, seen []string, answers map[string]bool) (Case, error) {
+func (s *Service) Diagnose(ctx context.Context, piece int64, coat string, seen []string, answers map[string]bool) (Case,
+	error) {
 	p, err := s.pieces.Piece(ctx, piece)
 	if err != nil {
 		return Case{}, err
@@ -202,7 +203,8 @@ func (s *Service) record(ctx context.Context, v agenda.View, c *plan.Coat) (diag
 func planned(p *plan.Plan, c *plan.Coat) diagnose.Record {
 	film, puddle, wood := c.Film, c.Puddle.Height, p.Spec.Support.Rule().Breathes
 	scuffed, sealed := p.Prepared(c)
-	r := diagnose.Record{Film: &film, Puddle: &puddle, Wood: &wood, Primed: &sealed, ProductMin: &c.Product.MixMinutes, Tolerance: &c.Product.Tolerance}
+	r := diagnose.Record{Film: &film, Puddle: &puddle, Wood: &wood, Primed: &sealed, ProductMin: &c.Product.MixMinutes,
+		Tolerance: &c.Product.Tolerance}
 	load, shows := 0.0, 1.0
 	for _, cup := range c.Cups {
 		if cup.Look.Known {

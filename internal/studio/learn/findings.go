@@ -35,7 +35,8 @@ type Service struct {
 }
 
 // New returns the service.
-func New(db *store.Store, se *setup.Service, sh *shelf.Service, p *pieces.Service, a *agenda.Service, j *journal.Service, b Bench, now func() time.Time) *Service {
+func New(db *store.Store, se *setup.Service, sh *shelf.Service, p *pieces.Service, a *agenda.Service,
+	j *journal.Service, b Bench, now func() time.Time) *Service {
 	return &Service{db, se, sh, p, a, j, b, now}
 }
 
@@ -177,7 +178,8 @@ func (t *tally) take(r journal.Result) {
 		t.count(ByFilm, band(float64(r.Made.Film), films), band(float64(r.Made.Film), films), opened)
 	}
 	if well, judged := r.Well(); judged {
-		t.count(ByTechnique, fmt.Sprint(r.Made.Way, " ", r.Made.Product), words.F("%s with %s", words.T(r.Made.Technique), r.Made.Resin), well)
+		t.count(ByTechnique, fmt.Sprint(r.Made.Way, " ", r.Made.Product),
+			words.F("%s with %s", words.T(r.Made.Technique), r.Made.Resin), well)
 	}
 }
 
@@ -205,9 +207,12 @@ type edge struct {
 }
 
 var (
-	rooms = []edge{{20, "below 20 °C"}, {22, "20 to 22 °C"}, {24, "22 to 24 °C"}, {26, "24 to 26 °C"}, {1e9, "above 26 °C"}}
-	drops = []edge{{1, "without silicone"}, {2, "1 drop of silicone in 30 mL"}, {4, "2 to 3 drops of silicone in 30 mL"}, {1e9, "4 and more drops of silicone in 30 mL"}}
-	films = []edge{{1, "a film under 1 mm"}, {2, "a film of 1 to 2 mm"}, {3, "a film of 2 to 3 mm"}, {1e9, "a film over 3 mm"}}
+	rooms = []edge{{20, "below 20 °C"}, {22, "20 to 22 °C"}, {24, "22 to 24 °C"}, {26, "24 to 26 °C"},
+		{1e9, "above 26 °C"}}
+	drops = []edge{{1, "without silicone"}, {2, "1 drop of silicone in 30 mL"}, {4, "2 to 3 drops of silicone in 30 mL"},
+		{1e9, "4 and more drops of silicone in 30 mL"}}
+	films = []edge{{1, "a film under 1 mm"}, {2, "a film of 1 to 2 mm"}, {3, "a film of 2 to 3 mm"},
+		{1e9, "a film over 3 mm"}}
 )
 
 func band(v float64, edges []edge) string {
@@ -342,10 +347,14 @@ var forecasts = []struct {
 		}
 		return []findings.Pair{{Forecast: r.Figures.SeenFor / plan.Factor(r.Made.Own.Seen), Came: r.Figures.Seen}}
 	}},
-	{"work", "How long it can be worked", "min", figure(func(f journal.Figures) (float64, float64) { return f.WorkFor, f.Work })},
-	{"tape", "When tape comes off", "min", figure(func(f journal.Figures) (float64, float64) { return f.TapeFor, f.Tape })},
-	{"run-off", "How much runs off", "share", figure(func(f journal.Figures) (float64, float64) { return f.RunFor, f.RunOff })},
-	{"hides", "How well it hides", "share", figure(func(f journal.Figures) (float64, float64) { return f.HideFor, f.Hides })},
+	{"work", "How long it can be worked", "min",
+		figure(func(f journal.Figures) (float64, float64) { return f.WorkFor, f.Work })},
+	{"tape", "When tape comes off", "min",
+		figure(func(f journal.Figures) (float64, float64) { return f.TapeFor, f.Tape })},
+	{"run-off", "How much runs off", "share",
+		figure(func(f journal.Figures) (float64, float64) { return f.RunFor, f.RunOff })},
+	{"hides", "How well it hides", "share",
+		figure(func(f journal.Figures) (float64, float64) { return f.HideFor, f.Hides })},
 }
 
 // middle is the geometric mean of the ends of a range.

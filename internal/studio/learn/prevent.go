@@ -57,14 +57,15 @@ var preventions = map[diagnose.Change]prevention{
 			}
 		})
 	}},
-	diagnose.ChangeStrong: {"Plan a third more pigment, within limits", func(s *plan.Spec, b *shelf.Book, c *plan.Coat) error {
-		return doses(s, c, func(k *plan.Colour) {
-			if p, ok := b.Pigments[k.Pigment]; ok && p.LoadLimit > 0 {
-				k.Load = math.Min(hideMore*k.Load, safeShare*p.LoadLimit)
-				k.Mass = 0
-			}
-		})
-	}},
+	diagnose.ChangeStrong: {"Plan a third more pigment, within limits",
+		func(s *plan.Spec, b *shelf.Book, c *plan.Coat) error {
+			return doses(s, c, func(k *plan.Colour) {
+				if p, ok := b.Pigments[k.Pigment]; ok && p.LoadLimit > 0 {
+					k.Load = math.Min(hideMore*k.Load, safeShare*p.LoadLimit)
+					k.Mass = 0
+				}
+			})
+		}},
 }
 
 func film(s *plan.Spec, c *plan.Coat, to units.Length) error {

@@ -36,7 +36,8 @@ func (s *Service) Strength(ctx context.Context, piece int64, coat string, spot i
 	}
 	p, ok := v.Agenda.Book.Pigments[c.Colour.Pigment]
 	if !ok || len(c.Colour.More) > 0 {
-		return Strength{}, form.Refusef("cup", "%s is not made of one pigment on the shelf: its colour does not tell whose strength it is", c.Colour.Name)
+		return Strength{}, form.Refusef("cup",
+			"%s is not made of one pigment on the shelf: its colour does not tell whose strength it is", c.Colour.Name)
 	}
 	out := Strength{Cup: *c, Pigment: p, Spot: v.Result.Spots[spot]}
 	lab := colour.Lab{L: out.Spot.Cured[0], A: out.Spot.Cured[1], B: out.Spot.Cured[2]}

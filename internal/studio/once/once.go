@@ -27,7 +27,8 @@ func New(db *store.Store, now func() time.Time) *Service { return &Service{store
 // comes between. do returns the address it leads to, "" when nothing is to be
 // remembered of it. Do returns that address and whether it was kept before; one that
 // arrives meanwhile waits.
-func (s *Service) Do(ctx context.Context, key string, do func(context.Context) (string, error)) (address string, before bool, err error) {
+func (s *Service) Do(ctx context.Context, key string, do func(context.Context) (string, error)) (address string,
+	before bool, err error) {
 	mine := false
 	_, err, _ = s.group.Do(key, func() (any, error) {
 		mine = true

@@ -49,9 +49,11 @@ func lines(texts ...string) []string {
 
 // build writes all words and gathers all pictures of a paper.
 func (s *Service) build(ctx context.Context, b builder) (Doc, error) {
-	d := Doc{Kind: b.kind.Key, Title: b.words.text(b.kind.Key), Lang: b.words.lang, At: b.now, Studio: b.terms.Studio, Lines: lines(b.terms.Address, b.terms.Contact),
-		To: lines(b.deal.Client, b.deal.Address), Opening: b.words.text("opening." + b.kind.Key)}
-	d.Facts = []paper.Fact{{Label: b.words.text("date"), Value: b.words.day(b.now)}, {Label: b.words.text("order"), Value: b.deal.Name}}
+	d := Doc{Kind: b.kind.Key, Title: b.words.text(b.kind.Key), Lang: b.words.lang, At: b.now, Studio: b.terms.Studio,
+		Lines: lines(b.terms.Address, b.terms.Contact),
+		To:    lines(b.deal.Client, b.deal.Address), Opening: b.words.text("opening." + b.kind.Key)}
+	d.Facts = []paper.Fact{{Label: b.words.text("date"), Value: b.words.day(b.now)},
+		{Label: b.words.text("order"), Value: b.deal.Name}}
 	var err error
 	if d.Logo, err = s.Logo(ctx); err != nil {
 		return d, err
@@ -101,7 +103,8 @@ func (b builder) write(d *Doc) {
 		b.items(d)
 		b.totals(d)
 		if b.deal.Paid.IsPositive() {
-			d.Totals = append(d.Totals, paper.Total{Label: b.words.text("paid"), Amount: "−" + b.money(b.deal.Paid)}, paper.Total{Label: b.words.text("rest"), Amount: b.money(b.deal.Open()), Strong: true})
+			d.Totals = append(d.Totals, paper.Total{Label: b.words.text("paid"), Amount: "−" + b.money(b.deal.Paid)},
+				paper.Total{Label: b.words.text("rest"), Amount: b.money(b.deal.Open()), Strong: true})
 		}
 	case trade.Delivery:
 		b.items(d)
@@ -128,7 +131,8 @@ func (b builder) ready(fact func(key, value string)) {
 func (b builder) items(d *Doc) {
 	d.Heads = [4]string{b.words.text("what"), b.words.text("boards"), b.words.text("each"), b.words.text("sum")}
 	for _, it := range b.deal.Total.Items {
-		item := paper.Item{Text: it.Name, Detail: it.Size, Count: strconv.Itoa(it.Boards), Each: b.number(it.Each), Sum: b.number(it.Sum)}
+		item := paper.Item{Text: it.Name, Detail: it.Size, Count: strconv.Itoa(it.Boards), Each: b.number(it.Each),
+			Sum: b.number(it.Sum)}
 		if it.Less.IsPositive() {
 			item.Detail += ", " + b.words.text("discount") + " " + b.number(it.Less)
 		}
@@ -157,11 +161,13 @@ func (b builder) totals(d *Doc) {
 	}
 	if b.terms.Tax.IsPositive() && !b.terms.Inclusive {
 		add("net", q.Net, false, false)
-		d.Totals = append(d.Totals, paper.Total{Label: b.words.textf("tax", b.terms.TaxName, percent(b.terms.Tax)), Amount: b.money(q.Tax)})
+		d.Totals = append(d.Totals,
+			paper.Total{Label: b.words.textf("tax", b.terms.TaxName, percent(b.terms.Tax)), Amount: b.money(q.Tax)})
 	}
 	add("total", q.Gross, false, true)
 	if b.terms.Tax.IsPositive() && b.terms.Inclusive {
-		d.Totals = append(d.Totals, paper.Total{Label: b.words.textf("holds", b.terms.TaxName, percent(b.terms.Tax)), Amount: b.money(q.Tax)})
+		d.Totals = append(d.Totals,
+			paper.Total{Label: b.words.textf("holds", b.terms.TaxName, percent(b.terms.Tax)), Amount: b.money(q.Tax)})
 	}
 }
 
@@ -175,10 +181,12 @@ func (b builder) depositLine(d *Doc) {
 func (b builder) depositItems(d *Doc) {
 	q := b.deal.Total.Quote
 	d.Heads = [4]string{b.words.text("what"), "", "", b.words.text("sum")}
-	d.Items = []paper.Item{{Text: b.words.textf("deposit-line", percent(b.terms.Deposit)), Detail: b.deal.Name + ", " + b.money(q.Gross), Sum: b.number(q.Deposit)}}
+	d.Items = []paper.Item{{Text: b.words.textf("deposit-line", percent(b.terms.Deposit)),
+		Detail: b.deal.Name + ", " + b.money(q.Gross), Sum: b.number(q.Deposit)}}
 	d.Totals = []paper.Total{{Label: b.words.text("total"), Amount: b.money(q.Deposit), Strong: true}}
 	if b.terms.Tax.IsPositive() {
-		d.Totals = append(d.Totals, paper.Total{Label: b.words.textf("holds", b.terms.TaxName, percent(b.terms.Tax)), Amount: b.money(money.Inside(q.Deposit, b.terms.Tax, b.terms.Digits))})
+		d.Totals = append(d.Totals, paper.Total{Label: b.words.textf("holds", b.terms.TaxName, percent(b.terms.Tax)),
+			Amount: b.money(money.Inside(q.Deposit, b.terms.Tax, b.terms.Digits))})
 	}
 }
 
@@ -308,7 +316,8 @@ func (s *Service) options(ctx context.Context, b builder, d *Doc) error {
 		if err != nil {
 			return err
 		}
-		o := Option{Name: tile.Name, JPEG: data, Chosen: tile.ID == b.deal.Chosen, Text: strings.ToLower(tile.Plan.Coats[0].Technique.Name)}
+		o := Option{Name: tile.Name, JPEG: data, Chosen: tile.ID == b.deal.Chosen,
+			Text: strings.ToLower(tile.Plan.Coats[0].Technique.Name)}
 		gross, ok, err := s.trade.LikeTile(ctx, b.deal, tile)
 		if err != nil {
 			return err

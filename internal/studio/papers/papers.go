@@ -42,7 +42,8 @@ type Service struct {
 }
 
 // New returns the service.
-func New(db *store.Store, tr *trade.Service, pr *prices.Service, lk *looks.Service, w *wall.Service, ps *post.Service, desk *picture.Desk, now func() time.Time) *Service {
+func New(db *store.Store, tr *trade.Service, pr *prices.Service, lk *looks.Service, w *wall.Service, ps *post.Service,
+	desk *picture.Desk, now func() time.Time) *Service {
 	return &Service{db, tr, pr, lk, w, ps, desk, now}
 }
 
@@ -134,7 +135,8 @@ func (s *Service) Make(ctx context.Context, commission int64, kind, lang, openin
 			return err
 		}
 		out.Doc = doc
-		out.ID, err = tx.AddPaper(ctx, store.Paper{Commission: commission, Kind: kind, Number: doc.Number, At: doc.At, Doc: text}, pdf)
+		out.ID, err = tx.AddPaper(ctx,
+			store.Paper{Commission: commission, Kind: kind, Number: doc.Number, At: doc.At, Doc: text}, pdf)
 		return err
 	})
 	return out, err
@@ -221,7 +223,9 @@ func (s *Service) Send(ctx context.Context, id int64, to, text string) error {
 	if strings.TrimSpace(text) == "" {
 		text = p.Opening
 	}
-	return s.post.Send(ctx, fmt.Sprintf("paper %d to %s", id, strings.ToLower(to)), post.Letter{To: to, Subject: subject, Body: text + "\n\n" + p.Studio + "\n"}, device.File{Name: p.Number + ".pdf", Data: pdf})
+	return s.post.Send(ctx, fmt.Sprintf("paper %d to %s", id, strings.ToLower(to)),
+		post.Letter{To: to, Subject: subject, Body: text + "\n\n" + p.Studio + "\n"},
+		device.File{Name: p.Number + ".pdf", Data: pdf})
 }
 
 // SetLogo keeps the studio's logo, or takes it away.
@@ -263,8 +267,10 @@ func asJPEG(m image.Image) ([]byte, error) {
 func (d Doc) paper() (paper.Paper, error) {
 	k, _ := FindKind(d.Kind)
 	w := words{lang: d.Lang}
-	p := paper.Paper{Kind: d.Kind, Title: d.Title, Number: d.Number, Small: k.Small, Lang: d.Lang, Page: w.text("page"), Of: w.text("of"), Studio: d.Studio, Lines: d.Lines, To: d.To,
-		Facts: d.Facts, Opening: d.Opening, Heads: d.Heads, Items: d.Items, Totals: d.Totals, Parts: d.Parts, Foot: d.Foot, At: d.At}
+	p := paper.Paper{Kind: d.Kind, Title: d.Title, Number: d.Number, Small: k.Small, Lang: d.Lang, Page: w.text("page"),
+		Of: w.text("of"), Studio: d.Studio, Lines: d.Lines, To: d.To,
+		Facts: d.Facts, Opening: d.Opening, Heads: d.Heads, Items: d.Items, Totals: d.Totals, Parts: d.Parts, Foot: d.Foot,
+		At: d.At}
 	if k.Small || d.Kind == trade.Care || d.Kind == trade.Certificate {
 		p.Number = "" // it stands among the facts
 	}

@@ -39,7 +39,8 @@ func layerFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 	if l.Step != nil {
 		return ownStepFields(l.ID)
 	}
-	add(form.Text("layer."+l.ID+".keeps", "Keeps visible", func(l *plan.Layer) *string { return &l.Keeps }, 200, false).Said(words.T))
+	add(form.Text("layer."+l.ID+".keeps", "Keeps visible", func(l *plan.Layer) *string { return &l.Keeps }, 200,
+		false).Said(words.T))
 	if t, ok := b.Techniques().Find(l.What); ok {
 		for _, n := range t.Needs {
 			if m, ok := technique.FindMaterial(n.Material); ok {
@@ -107,27 +108,39 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 	fields := form.Fields[plan.CoatSpec]{
 		productField(key("product"), b),
 		amountField(key("amount")),
-		form.Volume(key("reserve"), "Clear kept beside", func(c *plan.CoatSpec) *units.Volume { return &c.Reserve }, 0, 20_000).Hinted("0 mL"),
+		form.Volume(key("reserve"), "Clear kept beside", func(c *plan.CoatSpec) *units.Volume { return &c.Reserve }, 0,
+			20_000).Hinted("0 mL"),
 		form.Volume(key("texture"), "Texture takes", func(c *plan.CoatSpec) *units.Volume { return &c.Texture }, 0, 20_000),
-		form.Volume(key("inclusions"), "Inclusions displace", func(c *plan.CoatSpec) *units.Volume { return &c.Inclusions }, 0, 20_000),
-		form.Choice(key("mixing"), "Mixed", func(c *plan.CoatSpec) *string { return &c.Mixing }, waysOf(plan.SchoolMixing)...),
-		form.Choice(key("colouring"), "Coloured", func(c *plan.CoatSpec) *string { return &c.Colouring }, waysOf(plan.SchoolColour)...),
-		form.Temperature(key("warm"), "Bottles warmed to", func(c *plan.CoatSpec) *units.Temperature { return &c.Warm }, 20, 45).
-			OrNothing(func(c *plan.CoatSpec) bool { return c.Warm == 0 }, func(c *plan.CoatSpec) { c.Warm = 0 }).Hinted("as the room"),
+		form.Volume(key("inclusions"), "Inclusions displace", func(c *plan.CoatSpec) *units.Volume { return &c.Inclusions },
+			0, 20_000),
+		form.Choice(key("mixing"), "Mixed", func(c *plan.CoatSpec) *string { return &c.Mixing },
+			waysOf(plan.SchoolMixing)...),
+		form.Choice(key("colouring"), "Coloured", func(c *plan.CoatSpec) *string { return &c.Colouring },
+			waysOf(plan.SchoolColour)...),
+		form.Temperature(key("warm"), "Bottles warmed to", func(c *plan.CoatSpec) *units.Temperature { return &c.Warm }, 20,
+			45).
+			OrNothing(func(c *plan.CoatSpec) bool { return c.Warm == 0 },
+				func(c *plan.CoatSpec) { c.Warm = 0 }).Hinted("as the room"),
 		form.Count(key("people"), "People at the bench", func(c *plan.CoatSpec) *int { return &c.People }, 0, 3).
-			OrNothing(func(c *plan.CoatSpec) bool { return c.People == 0 }, func(c *plan.CoatSpec) { c.People = 0 }).Hinted("as usual"),
+			OrNothing(func(c *plan.CoatSpec) bool { return c.People == 0 },
+				func(c *plan.CoatSpec) { c.People = 0 }).Hinted("as usual"),
 		form.Bool(key("machine"), "Stirred by machine", func(c *plan.CoatSpec) *bool { return &c.Machine }),
 		form.Angle(key("tilt"), "Tilted by", func(c *plan.CoatSpec) *units.Angle { return &c.Tilt }, 60).
-			OrNothing(func(c *plan.CoatSpec) bool { return c.Tilt == 0 }, func(c *plan.CoatSpec) { c.Tilt = 0 }).Hinted("as it usually runs off"),
+			OrNothing(func(c *plan.CoatSpec) bool { return c.Tilt == 0 },
+				func(c *plan.CoatSpec) { c.Tilt = 0 }).Hinted("as it usually runs off"),
 		form.Minutes(key("tilt_for"), "for", "min", func(c *plan.CoatSpec) *float64 { return &c.TiltFor }, 0, 60),
-		form.Choice(key("tape"), "Tape comes off", func(c *plan.CoatSpec) *string { return &c.Tape }, append(waysOf(plan.SchoolTape), form.Option{Value: plan.TapeMinutes, Label: "after minutes of its own"})...),
+		form.Choice(key("tape"), "Tape comes off", func(c *plan.CoatSpec) *string { return &c.Tape },
+			append(waysOf(plan.SchoolTape), form.Option{Value: plan.TapeMinutes, Label: "after minutes of its own"})...),
 		form.Minutes(key("tape_after"), "after", "min", func(c *plan.CoatSpec) *float64 { return &c.TapeAfter }, 0, 48*60),
-		form.Choice(key("tape_first"), "First side let go", func(c *plan.CoatSpec) *plan.Compass { return &c.TapeFirst }, sides()...),
+		form.Choice(key("tape_first"), "First side let go", func(c *plan.CoatSpec) *plan.Compass { return &c.TapeFirst },
+			sides()...),
 		form.Bool(key("silicone"), "Silicone in the accents", func(c *plan.CoatSpec) *bool { return &c.Silicone }),
 		form.Count(key("drops"), "Drops in 30 mL", func(c *plan.CoatSpec) *int { return &c.Drops }, 1, 10).
 			OrNothing(func(c *plan.CoatSpec) bool { return c.Drops == 0 }, func(c *plan.CoatSpec) { c.Drops = 0 }).Hinted("2"),
-		form.Temperature(key("room"), "Room of this coat", func(c *plan.CoatSpec) *units.Temperature { return &c.Room }, 5, 45).
-			OrNothing(func(c *plan.CoatSpec) bool { return c.Room == 0 }, func(c *plan.CoatSpec) { c.Room = 0 }).Hinted("as the piece"),
+		form.Temperature(key("room"), "Room of this coat", func(c *plan.CoatSpec) *units.Temperature { return &c.Room }, 5,
+			45).
+			OrNothing(func(c *plan.CoatSpec) bool { return c.Room == 0 },
+				func(c *plan.CoatSpec) { c.Room = 0 }).Hinted("as the piece"),
 	}
 	if t, ok := b.Techniques().Find(l.What); ok {
 		for _, o := range t.Options {
@@ -234,7 +247,8 @@ func productField(key string, b *shelf.Book) form.Field[plan.CoatSpec] {
 
 // amountField reads how much a coat takes, as a painter says it.
 func amountField(key string) form.Field[plan.CoatSpec] {
-	return form.Field[plan.CoatSpec]{Key: key, Label: "How much", Kind: form.Line, Say: words.Figures, Hint: "1.6 mm, 12 fl oz or 400 g",
+	return form.Field[plan.CoatSpec]{Key: key, Label: "How much", Kind: form.Line, Say: words.Figures,
+		Hint: "1.6 mm, 12 fl oz or 400 g",
 		Get: func(c *plan.CoatSpec, sys units.System) string {
 			switch a := c.Amount; {
 			case a.Volume > 0:
@@ -253,7 +267,8 @@ func amountField(key string) form.Field[plan.CoatSpec] {
 				return r.Note, nil
 			}
 			if r, err := units.ParseVolume(text, form.BareVolume(sys)); err == nil {
-				if err := form.Between(r.Value, 1, 100_000, func(v units.Volume) string { return form.VolumeText(v, sys) }); err != nil {
+				if err := form.Between(r.Value, 1, 100_000,
+					func(v units.Volume) string { return form.VolumeText(v, sys) }); err != nil {
 					return "", err
 				}
 				c.Amount.Volume, c.Amount.Mass = r.Value, 0
@@ -264,7 +279,8 @@ func amountField(key string) form.Field[plan.CoatSpec] {
 					return "", err
 				}
 				c.Amount.Volume, c.Amount.Mass = 0, r.Value
-				return strings.TrimSpace(words.T("of mixed resin for the whole coat; its film follows.") + " " + words.T(r.Note)), nil
+				return strings.TrimSpace(words.T("of mixed resin for the whole coat; its film follows.") + " " +
+					words.T(r.Note)), nil
 			}
 			return "", refusal.New("%q is not an amount; write a film as 1.6 mm, or 12 fl oz or 400 g for the coat", text)
 		}}
@@ -280,7 +296,8 @@ func useField(layer string, m technique.Material) form.Field[plan.Layer] {
 		}
 		return -1
 	}
-	return form.Field[plan.Layer]{Key: UseKey(layer, m.ID), Label: m.Name, Kind: form.Line, Say: words.Amount, Hint: "usual",
+	return form.Field[plan.Layer]{Key: UseKey(layer, m.ID), Label: m.Name, Kind: form.Line, Say: words.Amount,
+		Hint: "usual",
 		Get: func(l *plan.Layer, _ units.System) string {
 			if i := find(l); i >= 0 {
 				return units.Fixed(l.Uses[i].Amount, 2) + " " + string(m.Unit)
@@ -335,7 +352,8 @@ func cupFields(coat, cup string, b *shelf.Book) form.Fields[plan.Spec] {
 	for i, r := range technique.Roles {
 		roles[i] = form.Option{Value: string(r.Role), Label: r.Name}
 	}
-	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true).Said(words.T) // the technique's own names are ours
+	// the technique's own names are ours
+	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true).Said(words.T)
 	swatch := form.Swatch(key("swatch"), "Swatch", func(c *plan.Colour) *string { return &c.Swatch })
 	fields := form.Fields[plan.Colour]{
 		marking(name, func(c *plan.Colour) { c.Named = true }),

@@ -46,7 +46,8 @@ type Placing struct {
 	Grid float64 // mm; 0 for none
 }
 
-func (pl Placing) points(points []geom.Point, board surface.Shape, things []composition.Thing, skip string) []geom.Point {
+func (pl Placing) points(points []geom.Point, board surface.Shape, things []composition.Thing,
+	skip string) []geom.Point {
 	if !pl.Snap {
 		return points
 	}
@@ -64,7 +65,8 @@ const usualDots = 7
 
 // AddThing puts a new thing on the board, in the middle when it names no
 // points. It returns its id.
-func (s *Service) AddThing(ctx context.Context, id int64, coat string, t composition.Thing, pl Placing) (Piece, string, error) {
+func (s *Service) AddThing(ctx context.Context, id int64, coat string, t composition.Thing, pl Placing) (Piece, string,
+	error) {
 	rule, ok := composition.RuleOf(t.Kind)
 	if !ok {
 		return Piece{}, "", form.Refusef("kind", "there is no %q on a board", t.Kind)
@@ -144,7 +146,8 @@ func inTheMiddle(rule composition.KindRule, board surface.Shape) []geom.Point {
 }
 
 // withThing changes one thing. A thing another page has removed is not found.
-func (s *Service) withThing(ctx context.Context, id int64, coat, thing string, f func(c *plan.CoatSpec, board surface.Shape, i int) error) (Piece, error) {
+func (s *Service) withThing(ctx context.Context, id int64, coat, thing string,
+	f func(c *plan.CoatSpec, board surface.Shape, i int) error) (Piece, error) {
 	return s.compose(ctx, id, coat, func(c *plan.CoatSpec, board surface.Shape) error {
 		i := slices.IndexFunc(c.Things, func(t composition.Thing) bool { return t.ID == thing })
 		if i < 0 {
@@ -155,7 +158,8 @@ func (s *Service) withThing(ctx context.Context, id int64, coat, thing string, f
 }
 
 // MoveThing shifts a thing, or only its point at when that is not negative.
-func (s *Service) MoveThing(ctx context.Context, id int64, coat, thing string, at int, dx, dy float64, pl Placing) (Piece, error) {
+func (s *Service) MoveThing(ctx context.Context, id int64, coat, thing string, at int, dx, dy float64,
+	pl Placing) (Piece, error) {
 	return s.withThing(ctx, id, coat, thing, func(c *plan.CoatSpec, board surface.Shape, i int) error {
 		t := &c.Things[i]
 		if at >= len(t.Points) || len(t.Points) == 0 {
@@ -282,11 +286,13 @@ var thingFields = form.Fields[thingEdit]{
 
 // ofPlan joins a thing with what its typed values depend on.
 func ofPlan(p *plan.Plan, c *plan.Coat, t composition.Thing) thingEdit {
-	return thingEdit{Thing: t, board: p.Boards[0], cups: c.Layer.Coat.Colours, poured: c.Poured * units.Volume(p.Boards[0].Area()/p.Face)}
+	return thingEdit{Thing: t, board: p.Boards[0], cups: c.Layer.Coat.Colours,
+		poured: c.Poured * units.Volume(p.Boards[0].Area()/p.Face)}
 }
 
 // ThingViews returns a planned thing as typed text, with what is said beside it.
-func ThingViews(p *plan.Plan, c *plan.Coat, t composition.Thing, sys units.System, typed map[string]string, n form.Notices) map[string]form.View {
+func ThingViews(p *plan.Plan, c *plan.Coat, t composition.Thing, sys units.System, typed map[string]string,
+	n form.Notices) map[string]form.View {
 	e := ofPlan(p, c, t)
 	cups := make([]form.Option, len(e.cups))
 	for i, cup := range e.cups {
@@ -297,7 +303,8 @@ func ThingViews(p *plan.Plan, c *plan.Coat, t composition.Thing, sys units.Syste
 
 // EditThing lays typed values on a thing; what was typed last stays, everything
 // else follows from it.
-func (s *Service) EditThing(ctx context.Context, id int64, coat, thing string, typed map[string]string) (Piece, form.Notices, error) {
+func (s *Service) EditThing(ctx context.Context, id int64, coat, thing string, typed map[string]string) (Piece,
+	form.Notices, error) {
 	b, err := s.shelf.Book(ctx)
 	if err != nil {
 		return Piece{}, form.Notices{}, err

@@ -24,30 +24,40 @@ var boardFields = form.Fields[plan.Spec]{
 	form.Words("brief", "What is wanted", func(s *plan.Spec) *string { return &s.Brief }, 4000),
 	supportField(),
 	form.Choice("outline", "Outline", func(s *plan.Spec) *plan.Outline { return &s.Outline },
-		form.Option{Value: "rectangle", Label: "Rectangle"}, form.Option{Value: "round", Label: "Round"}, form.Option{Value: "oval", Label: "Oval"},
-		form.Option{Value: "regular", Label: "Regular"}, form.Option{Value: "polygon", Label: "Corners, typed"}, form.Option{Value: "drawn", Label: "Drawn"}),
+		form.Option{Value: "rectangle", Label: "Rectangle"}, form.Option{Value: "round", Label: "Round"},
+		form.Option{Value: "oval", Label: "Oval"},
+		form.Option{Value: "regular", Label: "Regular"}, form.Option{Value: "polygon", Label: "Corners, typed"},
+		form.Option{Value: "drawn", Label: "Drawn"}),
 	sizeField(),
-	form.Count("corners", "Sides of the outline", func(s *plan.Spec) *int { return &s.Corners }, 3, 64).Shown("outline:regular"),
+	form.Count("corners", "Sides of the outline", func(s *plan.Spec) *int { return &s.Corners }, 3,
+		64).Shown("outline:regular"),
 	pointsField(),
 	pathField(),
 	form.Count("count", "Boards like this", func(s *plan.Spec) *int { return &s.Count }, 1, 24),
 	moreField(),
 	form.Choice("edge", "Edge", func(s *plan.Spec) *surface.Edge { return &s.Edge },
-		form.Option{Value: "open", Label: "Open"}, form.Option{Value: "rim", Label: "Rim"}, form.Option{Value: "dam", Label: "Tape dam"}),
-	form.Length("edge_height", "Stands", func(s *plan.Spec) *units.Length { return &s.EdgeHeight }, 0.5, 100).Shown("edge:rim,dam"),
+		form.Option{Value: "open", Label: "Open"}, form.Option{Value: "rim", Label: "Rim"},
+		form.Option{Value: "dam", Label: "Tape dam"}),
+	form.Length("edge_height", "Stands", func(s *plan.Spec) *units.Length { return &s.EdgeHeight }, 0.5,
+		100).Shown("edge:rim,dam"),
 	form.Length("depth", "Side depth", func(s *plan.Spec) *units.Length { return &s.Depth }, 0, 150),
 	form.Choice("sides", "Sides", func(s *plan.Spec) *surface.Sides { return &s.Sides },
-		form.Option{Value: "run-over", Label: "Run over"}, form.Option{Value: "taped", Label: "Taped off"}, form.Option{Value: "painted", Label: "Painted after"}),
+		form.Option{Value: "run-over", Label: "Run over"}, form.Option{Value: "taped", Label: "Taped off"},
+		form.Option{Value: "painted", Label: "Painted after"}),
 	form.Bool("back_mask", "Back taped or masked", func(s *plan.Spec) *bool { return &s.BackMask }),
 	sealedField(),
-	form.Length("mould_depth", "Mould depth", func(s *plan.Spec) *units.Length { return &s.MouldDepth }, 1, 150).Shown("support:mould"),
-	form.Mass("mould_water", "or water it holds", func(s *plan.Spec) *units.Mass { return &s.MouldWater }, 0, 100_000).Shown("support:mould"),
+	form.Length("mould_depth", "Mould depth", func(s *plan.Spec) *units.Length { return &s.MouldDepth }, 1,
+		150).Shown("support:mould"),
+	form.Mass("mould_water", "or water it holds", func(s *plan.Spec) *units.Mass { return &s.MouldWater }, 0,
+		100_000).Shown("support:mould"),
 	form.Swatch("ground", "Under the resin", func(s *plan.Spec) *string { return &s.Ground }),
-	form.Temperature("room", "Room", func(s *plan.Spec) *units.Temperature { return &s.Room }, 5, 45).Hinted("21 °C or 70F"),
+	form.Temperature("room", "Room", func(s *plan.Spec) *units.Temperature { return &s.Room }, 5,
+		45).Hinted("21 °C or 70F"),
 	form.At("start", "Not poured before", func(s *plan.Spec) *timeOf { return &s.Start }),
 	form.Due("due", "Ready by", func(s *plan.Spec) *timeOf { return &s.Due }),
 	form.Choice("state", "State", func(s *plan.Spec) *plan.State { return &s.State },
-		form.Option{Value: "", Label: "In the making"}, form.Option{Value: "idea", Label: "An idea, not planned yet"}, form.Option{Value: "done", Label: "Done"}),
+		form.Option{Value: "", Label: "In the making"}, form.Option{Value: "idea", Label: "An idea, not planned yet"},
+		form.Option{Value: "done", Label: "Done"}),
 }
 
 // supportField brings the ground of a bare face along.
@@ -109,7 +119,8 @@ func sealedField() form.Field[plan.Spec] {
 }
 
 func sizeField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "size", Label: "Size", Kind: form.Line, Say: words.Figures, Hint: "18 x 18 in", For: "outline:rectangle,round,oval,regular,drawn",
+	return form.Field[plan.Spec]{Key: "size", Label: "Size", Kind: form.Line, Say: words.Figures, Hint: "18 x 18 in",
+		For: "outline:rectangle,round,oval,regular,drawn",
 		Get: func(s *plan.Spec, sys units.System) string {
 			if s.Outline == plan.Round || s.Outline == plan.Regular {
 				return s.Width.Text(sys)
@@ -136,7 +147,8 @@ func sizeField() form.Field[plan.Spec] {
 
 // pointsField reads corners as "0,0 300,0 150,200" in millimetres.
 func pointsField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "points", Label: "Corners in mm", Kind: form.Line, Hint: "0,0 300,0 150,200", For: "outline:polygon", Wide: true,
+	return form.Field[plan.Spec]{Key: "points", Label: "Corners in mm", Kind: form.Line, Hint: "0,0 300,0 150,200",
+		For: "outline:polygon", Wide: true,
 		Get: func(s *plan.Spec, _ units.System) string { return PointsText(s.Points, 2) },
 		Set: func(s *plan.Spec, text string, _ units.System) (string, error) {
 			points, err := ParsePoints(text)
@@ -181,7 +193,8 @@ func ParsePoints(text string) ([]geom.Point, error) {
 func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }
 
 func pathField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "path", Label: "Outline in mm (SVG path)", Kind: form.Line, Hint: "M0 0H300V200Z", For: "outline:drawn", Wide: true,
+	return form.Field[plan.Spec]{Key: "path", Label: "Outline in mm (SVG path)", Kind: form.Line, Hint: "M0 0H300V200Z",
+		For: "outline:drawn", Wide: true,
 		Get: func(s *plan.Spec, _ units.System) string { return s.Path },
 		Set: func(s *plan.Spec, text string, sys units.System) (string, error) {
 			text = strings.TrimSpace(text)
@@ -200,7 +213,8 @@ const mostSizes = 24
 
 // moreField reads further boards as "2 of 40 x 60 cm; 30 x 30 cm".
 func moreField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "more", Label: "More boards of the set", Kind: form.Line, Hint: "2 of 40 x 60 cm; 30 x 30 cm", Wide: true, Say: words.Sizes,
+	return form.Field[plan.Spec]{Key: "more", Label: "More boards of the set", Kind: form.Line,
+		Hint: "2 of 40 x 60 cm; 30 x 30 cm", Wide: true, Say: words.Sizes,
 		Get: func(s *plan.Spec, sys units.System) string {
 			parts := make([]string, len(s.More))
 			for i, m := range s.More {
@@ -275,7 +289,8 @@ func Options(b *shelf.Book) map[string][]form.Option {
 	out["pigments"] = []form.Option{{Value: "0", Label: "its swatch alone, hiding unknown"}}
 	for _, p := range b.Paints {
 		if !p.Retired {
-			out["pigments"] = append(out["pigments"], form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name + ", " + words.T(p.FormName())})
+			out["pigments"] = append(out["pigments"],
+				form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name + ", " + words.T(p.FormName())})
 		}
 	}
 	for _, t := range b.Techniques().Coats() {

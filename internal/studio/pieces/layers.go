@@ -59,7 +59,8 @@ func (s *Service) PlaceLayer(ctx context.Context, id int64, layer, before string
 
 // AddLayer puts work or a coat into a piece, where its kind usually stands.
 func (s *Service) AddLayer(ctx context.Context, id int64, what string) (Piece, string, error) {
-	return s.withBook(ctx, id, func(spec *plan.Spec, b *shelf.Book) (string, error) { return spec.AddLayer(b.Context, what) })
+	return s.withBook(ctx, id,
+		func(spec *plan.Spec, b *shelf.Book) (string, error) { return spec.AddLayer(b.Context, what) })
 }
 
 // UsualLayers gives the preparations and the finishing back to the surface.
@@ -70,7 +71,8 @@ func (s *Service) UsualLayers(ctx context.Context, id int64) (Piece, error) {
 	})
 }
 
-func (s *Service) withBook(ctx context.Context, id int64, f func(*plan.Spec, *shelf.Book) (string, error)) (Piece, string, error) {
+func (s *Service) withBook(ctx context.Context, id int64, f func(*plan.Spec, *shelf.Book) (string, error)) (Piece,
+	string, error) {
 	b, err := s.shelf.Book(ctx)
 	if err != nil {
 		return Piece{}, "", err
@@ -128,7 +130,8 @@ func (s *Service) SetCups(ctx context.Context, id int64, coat string, cups []pla
 }
 
 // ChangeCup changes one cup of a coat.
-func (s *Service) ChangeCup(ctx context.Context, id int64, coat, cup string, f func(*plan.Colour) error) (Piece, error) {
+func (s *Service) ChangeCup(ctx context.Context, id int64, coat, cup string, f func(*plan.Colour) error) (Piece,
+	error) {
 	return s.withCoat(ctx, id, coat, func(c *plan.CoatSpec) error {
 		col := c.Colour(cup)
 		if col == nil {

@@ -44,7 +44,8 @@ func New(db *store.Store, sh *shelf.Service, now func() time.Time) *Service {
 
 // Decode reads a kept piece.
 func Decode(row store.PieceRow) (Piece, error) {
-	p := Piece{ID: row.ID, Rev: row.Rev, CanUndo: row.Parent > 0, CanRedo: row.CanRedo, CreatedAt: row.CreatedAt, ChangedAt: row.ChangedAt}
+	p := Piece{ID: row.ID, Rev: row.Rev, CanUndo: row.Parent > 0, CanRedo: row.CanRedo, CreatedAt: row.CreatedAt,
+		ChangedAt: row.ChangedAt}
 	var err error
 	if p.Spec, err = plan.Decode(row.Doc); err != nil {
 		return p, fmt.Errorf("read the piece %q: %w", row.Name, err)

@@ -50,7 +50,8 @@ var rescaleKeys = []string{"name", "support", "outline", "size", "count", "more"
 // all cups of a set come from one lot. Nothing is kept.
 // weighed are the cups that were weighed out, by coat; they are matched when that is
 // what was typed as "cups".
-func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string, weighed map[string][]plan.WeighedCup) (Rescale, error) {
+func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string,
+	weighed map[string][]plan.WeighedCup) (Rescale, error) {
 	b, err := s.shelf.Book(ctx)
 	if err != nil {
 		return Rescale{}, err
@@ -133,7 +134,8 @@ func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec
 }
 
 // KeepRescaled plans the other board as a piece of its own, from today on.
-func (s *Service) KeepRescaled(ctx context.Context, id int64, typed map[string]string, weighed map[string][]plan.WeighedCup) (Piece, form.Notices, error) {
+func (s *Service) KeepRescaled(ctx context.Context, id int64, typed map[string]string,
+	weighed map[string][]plan.WeighedCup) (Piece, form.Notices, error) {
 	b, err := s.shelf.Book(ctx)
 	if err != nil {
 		return Piece{}, form.Notices{}, err

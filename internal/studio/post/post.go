@@ -41,7 +41,8 @@ type Service struct {
 }
 
 // New returns the service; mail may be nil where letters are only kept.
-func New(db *store.Store, set *setup.Service, ag *agenda.Service, td *today.Service, mail Mailer, now func() time.Time) *Service {
+func New(db *store.Store, set *setup.Service, ag *agenda.Service, td *today.Service, mail Mailer,
+	now func() time.Time) *Service {
 	return &Service{db, set, ag, td, mail, now}
 }
 
@@ -142,10 +143,12 @@ func (s *Service) post(ctx context.Context, set setup.Settings, key string, lett
 	}
 	server := device.MailServer{Host: set.Mail.Host, User: set.Mail.User, Password: password, Port: set.Mail.Port}
 	failure := ""
-	if err := s.mail.Send(ctx, server, device.Message{ID: id, From: set.Mail.From, To: letter.To, Subject: letter.Subject, Body: letter.Body, At: s.now(), Files: files}); err != nil {
+	if err := s.mail.Send(ctx, server, device.Message{ID: id, From: set.Mail.From, To: letter.To, Subject: letter.Subject,
+		Body: letter.Body, At: s.now(), Files: files}); err != nil {
 		failure = err.Error()
 	}
-	return s.store.Write(ctx, "mark the letter", func(tx *store.Tx) error { return tx.LetterSent(ctx, id, s.now(), failure) })
+	return s.store.Write(ctx, "mark the letter",
+		func(tx *store.Tx) error { return tx.LetterSent(ctx, id, s.now(), failure) })
 }
 
 // dayLetter is the reminder of a day: what to do when, what is wet, what is
@@ -155,7 +158,8 @@ func dayLetter(t today.Today, to string) Letter {
 	lines := []string{words.Date(t.Agenda.Now, "Monday 2 January 2006"), ""}
 	for _, v := range t.Wet {
 		if v.Current != nil {
-			lines = append(lines, words.F("Wet: %s, %s. %s %s", v.Piece, words.Lower(v.Bench.Name), words.T(v.Current.Name), words.T(v.Current.Verdict)))
+			lines = append(lines, words.F("Wet: %s, %s. %s %s", v.Piece, words.Lower(v.Bench.Name), words.T(v.Current.Name),
+				words.T(v.Current.Verdict)))
 		}
 	}
 	for _, task := range t.Do {
@@ -258,8 +262,9 @@ func (s *Service) Calendar(ctx context.Context, w io.Writer) error {
 		if t.Done {
 			continue
 		}
-		e := calendarfile.Event{ID: fmt.Sprintf("%d-%s", t.PieceID, t.Key), Start: t.Start, End: t.End, Summary: words.Task(t.Task, t.Plan) + ": " + t.Piece,
-			Text: text(a, t), Changed: a.Now, Sequence: int(a.Now.Unix() / 60)}
+		e := calendarfile.Event{ID: fmt.Sprintf("%d-%s", t.PieceID, t.Key), Start: t.Start, End: t.End,
+			Summary: words.Task(t.Task, t.Plan) + ": " + t.Piece,
+			Text:    text(a, t), Changed: a.Now, Sequence: int(a.Now.Unix() / 60)}
 		if t.Kind != plan.TaskLook && t.Kind != plan.TaskDeliver {
 			e.Alarm = alarmBefore
 		}

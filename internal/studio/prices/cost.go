@@ -31,7 +31,8 @@ type Service struct {
 }
 
 // New returns the service.
-func New(db *store.Store, sh *shelf.Service, st *stock.Service, ps *pieces.Service, ag *agenda.Service, log *session.Log, now func() time.Time) *Service {
+func New(db *store.Store, sh *shelf.Service, st *stock.Service, ps *pieces.Service, ag *agenda.Service,
+	log *session.Log, now func() time.Time) *Service {
 	return &Service{db, sh, st, ps, ag, log, now}
 }
 
@@ -286,8 +287,9 @@ func (s *Service) work(ctx context.Context, terms Terms, v agenda.View, c *Cost)
 		rate decimal.Decimal
 	}{{Work, "Work", terms.HourRate}, {Room, "The room meanwhile", terms.HourlyRoom}} {
 		if l.rate.IsPositive() {
-			c.Lines = append(c.Lines, Line{Kind: l.kind, Name: l.name, PlannedOf: c.PlannedHours.StringFixed(2) + " h", ActualOf: c.ActualHours.StringFixed(2) + " h",
-				Planned: c.PlannedHours.Mul(l.rate), Actual: c.ActualHours.Mul(l.rate)})
+			c.Lines = append(c.Lines, Line{Kind: l.kind, Name: l.name, PlannedOf: c.PlannedHours.StringFixed(2) + " h",
+				ActualOf: c.ActualHours.StringFixed(2) + " h",
+				Planned:  c.PlannedHours.Mul(l.rate), Actual: c.ActualHours.Mul(l.rate)})
 		}
 	}
 	return nil
@@ -311,7 +313,8 @@ func (c Cost) summed(t Terms) Cost {
 		}
 	}
 	if t.Overhead.IsPositive() {
-		o := Line{Kind: Overhead, Name: "Overhead", PlannedOf: t.Overhead.Mul(decimal.NewFromInt(100)).String() + " %", Planned: money.Round(planned.Mul(t.Overhead), t.Digits), Actual: money.Round(actual.Mul(t.Overhead), t.Digits)}
+		o := Line{Kind: Overhead, Name: "Overhead", PlannedOf: t.Overhead.Mul(decimal.NewFromInt(100)).String() + " %",
+			Planned: money.Round(planned.Mul(t.Overhead), t.Digits), Actual: money.Round(actual.Mul(t.Overhead), t.Digits)}
 		c.Lines = append(c.Lines, o)
 		planned, actual = planned.Add(o.Planned), actual.Add(o.Actual)
 	}

@@ -33,8 +33,11 @@ type Asked struct {
 // AskedFields is the catalogue of what is asked.
 var AskedFields = form.Fields[Asked]{
 	form.Choice("method", "Priced", func(a *Asked) *Method { return &a.Method },
-		form.Option{Value: "", Label: "as the studio does"}, form.Option{Value: "cost", Label: "by cost with a margin"}, form.Option{Value: "hour", Label: "by hours and material"},
-		form.Option{Value: "area", Label: "by the area of the face"}, form.Option{Value: "material", Label: "by a multiple of the material"}, form.Option{Value: "own", Label: "as said here"}),
+		form.Option{Value: "", Label: "as the studio does"}, form.Option{Value: "cost", Label: "by cost with a margin"},
+		form.Option{Value: "hour", Label: "by hours and material"},
+		form.Option{Value: "area", Label: "by the area of the face"},
+		form.Option{Value: "material", Label: "by a multiple of the material"},
+		form.Option{Value: "own", Label: "as said here"}),
 	form.Money("own", "List price of a board", func(a *Asked) *decimal.Decimal { return &a.Own }, 2).Shown("method:own"),
 	form.Part("discount", "Discount", func(a *Asked) *decimal.Decimal { return &a.Discount }, 100),
 	form.Money("delivery", "Delivery", func(a *Asked) *decimal.Decimal { return &a.Delivery }, 2),
@@ -124,11 +127,13 @@ func priced(t Terms, a Asked, c Cost) (Price, error) {
 		gallery = t.Gallery
 	}
 	p.Each = t.list(p.Used, a, c, gallery, boards)
-	m := money.Price{Digits: t.Digits, Discount: a.Discount, Delivery: a.Delivery, Tax: t.Tax, TaxInclusive: t.Inclusive, Deposit: t.Deposit}
+	m := money.Price{Digits: t.Digits, Discount: a.Discount, Delivery: a.Delivery, Tax: t.Tax, TaxInclusive: t.Inclusive,
+		Deposit: t.Deposit}
 	var err error
 	p.Quote, err = m.From(p.Each.Mul(boards))
 	p.Quote.Cost = c.Reckoned()
-	p.Profit = p.Quote.Net.Sub(p.Quote.Delivery).Sub(money.Round(p.Quote.Net.Sub(p.Quote.Delivery).Mul(gallery), t.Digits)).Sub(p.Quote.Cost)
+	p.Profit = p.Quote.Net.Sub(p.Quote.Delivery).Sub(money.Round(p.Quote.Net.Sub(p.Quote.Delivery).Mul(gallery),
+		t.Digits)).Sub(p.Quote.Cost)
 	return p, err
 }
 
@@ -158,13 +163,15 @@ func (p Price) How(sys units.System) string {
 	case Own:
 		text = "As said."
 	case ByHour:
-		text = words.F("Material %s and %s hours at %s.", cur.Text(p.Cost.Material), p.Cost.Hours().StringFixed(2), cur.Text(p.Terms.HourRate))
+		text = words.F("Material %s and %s hours at %s.", cur.Text(p.Cost.Material), p.Cost.Hours().StringFixed(2),
+			cur.Text(p.Terms.HourRate))
 	case ByArea:
 		text = words.F("%s dm² of face at %s.", p.Cost.Area.StringFixed(1), cur.Text(p.Terms.PerArea))
 	case ByMaterial:
 		text = words.F("Material %s, times %s.", cur.Text(p.Cost.Material), p.Terms.Multiple.String())
 	default:
-		text = words.F("Cost %s, of which the list price leaves %s as margin.", cur.Text(p.Cost.Reckoned()), share(p.Terms.Margin))
+		text = words.F("Cost %s, of which the list price leaves %s as margin.", cur.Text(p.Cost.Reckoned()),
+			share(p.Terms.Margin))
 	}
 	if p.Gallery && p.Used != Own {
 		text += words.F(" The gallery keeps %s of it.", share(p.Terms.Gallery))
@@ -260,7 +267,8 @@ func (s *Service) Total(ctx context.Context, commission int64, discount, deliver
 			return out, err
 		}
 		sys := v.Agenda.Book.Settings.Units
-		item := Item{Piece: v.ID, Name: v.Name, Size: v.Width.Text(sys) + " × " + v.Height.Text(sys), Boards: p.Cost.Boards, Each: p.Each, Asked: p.said()}
+		item := Item{Piece: v.ID, Name: v.Name, Size: v.Width.Text(sys) + " × " + v.Height.Text(sys), Boards: p.Cost.Boards,
+			Each: p.Each, Asked: p.said()}
 		item.Sum = p.Each.Mul(decimal.NewFromInt(int64(item.Boards)))
 		item.Less = money.Round(item.Sum.Mul(p.Discount), terms.Digits)
 		item.Sum = item.Sum.Sub(item.Less)
@@ -270,7 +278,8 @@ func (s *Service) Total(ctx context.Context, commission int64, discount, deliver
 		out.Cost, out.Hours = out.Cost.Add(p.Cost.Reckoned()), out.Hours.Add(p.Cost.Hours())
 	}
 	out.Priced = len(out.Items) > 0
-	m := money.Price{Digits: terms.Digits, Discount: discount, Delivery: delivery, Tax: terms.Tax, TaxInclusive: terms.Inclusive, Deposit: terms.Deposit}
+	m := money.Price{Digits: terms.Digits, Discount: discount, Delivery: delivery, Tax: terms.Tax,
+		TaxInclusive: terms.Inclusive, Deposit: terms.Deposit}
 	out.Quote, err = m.From(sum)
 	return out, err
 }

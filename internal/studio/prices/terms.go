@@ -56,7 +56,8 @@ type Terms struct {
 
 // DefaultTerms are what a studio begins with.
 func DefaultTerms() Terms {
-	return Terms{Currency: "EUR", Digits: 2, Method: ByCost, HourRate: decimal.NewFromInt(35), Overhead: decimal.New(10, -2), PerArea: decimal.New(4, 0), Multiple: decimal.NewFromInt(4),
+	return Terms{Currency: "EUR", Digits: 2, Method: ByCost, HourRate: decimal.NewFromInt(35),
+		Overhead: decimal.New(10, -2), PerArea: decimal.New(4, 0), Multiple: decimal.NewFromInt(4),
 		Margin: decimal.New(30, -2), Deposit: decimal.New(50, -2), TaxName: "VAT", ValidDays: 30, PayDays: 14}
 }
 
@@ -71,8 +72,10 @@ var TermsFields = form.Fields[Terms]{
 	form.Count("digits", "Digits after the mark", func(t *Terms) *int { return &t.Digits }, 0, money.MostDigits),
 	form.Bool("comma", "The decimal mark is a comma", func(t *Terms) *bool { return &t.Comma }),
 	form.Choice("method", "A price is", func(t *Terms) *Method { return &t.Method },
-		form.Option{Value: "cost", Label: "cost with a margin"}, form.Option{Value: "hour", Label: "hours and material"}, form.Option{Value: "area", Label: "by the area of the face"},
-		form.Option{Value: "material", Label: "a multiple of the material"}, form.Option{Value: "own", Label: "said for each"}),
+		form.Option{Value: "cost", Label: "cost with a margin"}, form.Option{Value: "hour", Label: "hours and material"},
+		form.Option{Value: "area", Label: "by the area of the face"},
+		form.Option{Value: "material", Label: "a multiple of the material"},
+		form.Option{Value: "own", Label: "said for each"}),
 	form.Money("hour_rate", "An hour of hands", func(t *Terms) *decimal.Decimal { return &t.HourRate }, 2),
 	form.Money("hourly_room", "An hour of the room", func(t *Terms) *decimal.Decimal { return &t.HourlyRoom }, 2),
 	form.Part("overhead", "Overhead on material and work", func(t *Terms) *decimal.Decimal { return &t.Overhead }, 100),
@@ -115,7 +118,8 @@ func ReadTerms(ctx context.Context, r store.Reader) (Terms, error) {
 func (s *Service) Terms(ctx context.Context) (Terms, error) { return ReadTerms(ctx, s.store.Reader) }
 
 // SaveTerms takes typed terms; rev tells a change from another page.
-func (s *Service) SaveTerms(ctx context.Context, rev int64, typed map[string]string, texts map[string]string) (Terms, form.Notices, error) {
+func (s *Service) SaveTerms(ctx context.Context, rev int64, typed map[string]string, texts map[string]string) (Terms,
+	form.Notices, error) {
 	book, err := s.shelf.Book(ctx)
 	if err != nil {
 		return Terms{}, form.Notices{}, err

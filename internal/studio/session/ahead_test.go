@@ -14,7 +14,8 @@ import (
 func TestAheadGoesToTheEnd(t *testing.T) {
 	mixed := resin.Product{RatioA: 1, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 1000, Tolerance: 0.02}
 	w := Weighing{Product: plan.Product{Product: mixed}, Step: 0.1, Stage: WeighTare, Cups: []WeighCup{
-		{Name: "Bed", PlanA: 50, PlanB: 44.2}, {Name: "White", PlanA: 20, PlanB: 17.7, Load: 0.05, Dyes: []WeighDye{{Name: "White", Load: 0.05}}},
+		{Name: "Bed", PlanA: 50, PlanB: 44.2},
+		{Name: "White", PlanA: 20, PlanB: 17.7, Load: 0.05, Dyes: []WeighDye{{Name: "White", Load: 0.05}}},
 	}}
 	ahead := w.Ahead()
 	require.Len(t, ahead, 7)

@@ -52,9 +52,10 @@ type Bench struct {
 	Product   *plan.Product `json:",omitempty"` // what it is mixed of; nil in days of before
 	Resin     int64         `json:",omitempty"` // its id on the shelf
 	Cups      []Cup         `json:",omitempty"` // what is poured from
-	Open      []string      `json:",omitempty"` // preparations that were not done when it was started; of days before Guards were kept
-	Guards    []Guard       `json:",omitempty"` // what was open when it was started, with the answers
-	Events    []Event
+	// preparations that were not done when it was started; of days before Guards were kept
+	Open   []string `json:",omitempty"`
+	Guards []Guard  `json:",omitempty"` // what was open when it was started, with the answers
+	Events []Event
 
 	planned struct { // how it was set up
 		steps   []Step
@@ -148,8 +149,11 @@ func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) string, sys units.Sy
 	var out []Step
 	for _, s := range plan.Zoned(p.Steps(c)) {
 		with := words.Carried(p.Carries(c, s.Step), sys)
-		out = append(out, Step{Name: name(s.Step), Do: s.Do, LookFor: s.LookFor, Window: s.Window, Minutes: s.Minutes, Safety: s.Safety, Kind: s.Kind,
-			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After, Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual, With: with, Optional: s.Optional,
+		out = append(out, Step{Name: name(s.Step), Do: s.Do, LookFor: s.LookFor, Window: s.Window, Minutes: s.Minutes,
+			Safety: s.Safety, Kind: s.Kind,
+			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After,
+			Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual,
+			With: with, Optional: s.Optional,
 			AtOnce: s.AtOnce, Move: s.Move, Pourings: pourings(c, s.Step), Place: s.Place})
 	}
 	return out
@@ -220,7 +224,8 @@ func DecodeBench(row store.Session, rehearsal bool) (Bench, error) {
 	if err := json.Unmarshal(row.Setup, &b); err != nil {
 		return b, fmt.Errorf("read the bench day: %w", err)
 	}
-	b.ID, b.Rev, b.PieceID, b.Coat, b.Done, b.At, b.Rehearsal = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At, rehearsal
+	b.ID, b.Rev, b.PieceID, b.Coat, b.Done, b.At, b.Rehearsal = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At,
+		rehearsal
 	b.planned.steps, b.planned.batches, b.planned.film = b.Steps, b.Batches, b.Film
 	b.raw = b.Events // of days from before events had rows of their own
 	for _, doc := range row.Events {

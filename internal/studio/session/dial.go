@@ -55,7 +55,8 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 			vessel = "jug"
 		}
 		d.What, d.Net = "empty "+vessel, reading
-		d.Verdict, d.Advice = words.F("Set the empty %s on the scale and zero it.", words.T(vessel)), "Put on gloves and eye protection before you open the bottles."
+		d.Verdict, d.Advice = words.F("Set the empty %s on the scale and zero it.",
+			words.T(vessel)), "Put on gloves and eye protection before you open the bottles."
 		if w.Tares == plan.TareNever {
 			d.Verdict = words.F("Set the empty %s on the scale and type what it shows.", words.T(vessel))
 		}
@@ -106,7 +107,8 @@ func (w Weighing) densityOf(part resin.PartName) units.Density {
 }
 
 // partWords say what is poured.
-var partWords = map[resin.PartName]string{resin.PartA: "part A", resin.PartB: "part B", resin.Mixed: "mixed resin from the jug"}
+var partWords = map[resin.PartName]string{resin.PartA: "part A", resin.PartB: "part B",
+	resin.Mixed: "mixed resin from the jug"}
 
 func withNet(c WeighCup, part resin.PartName, net units.Mass) (a, b units.Mass) {
 	switch part {
@@ -119,7 +121,8 @@ func withNet(c WeighCup, part resin.PartName, net units.Mass) (a, b units.Mass) 
 }
 
 // pourWords say what the hands should do.
-var pourWords = map[resin.Pour]string{resin.PourOn: "Pour", resin.PourSlow: "Almost: slow down", resin.PourStop: "Stop: on the line"}
+var pourWords = map[resin.Pour]string{resin.PourOn: "Pour", resin.PourSlow: "Almost: slow down",
+	resin.PourStop: "Stop: on the line"}
 
 func (d *Dial) judge(w Weighing) {
 	d.Verdict = pourWords[d.Pour]
@@ -153,10 +156,12 @@ func (w Weighing) overdosed(d Dial) string {
 	}
 	load := float64(d.Net / resin)
 	if load <= dye.Limit {
-		return words.F("It is %s %% of the cup now; its limit is %s %%.", units.Fixed(100*load, 1), units.Fixed(100*dye.Limit, 1))
+		return words.F("It is %s %% of the cup now; its limit is %s %%.", units.Fixed(100*load, 1),
+			units.Fixed(100*dye.Limit, 1))
 	}
 	more := d.Net/units.Mass(dye.Limit) - resin
-	return words.F("It is %s %% of the cup, over its limit of %s %%: the cup may stay soft. Add %s of mixed resin, or colour a fresh cup.",
+	return words.F("It is %s %% of the cup, over its limit of %s %%: the cup may stay soft. Add %s of mixed resin, or "+
+		"colour a fresh cup.",
 		units.Fixed(100*load, 1), units.Fixed(100*dye.Limit, 1), more.Text(units.Metric))
 }
 
@@ -181,7 +186,8 @@ func (w Weighing) overshoot(d Dial) string {
 	if fix.AddB > 0 {
 		part, add = "B", fix.AddB
 	}
-	return words.F("%s Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the parts touch.",
+	return words.F("%s Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the "+
+		"parts touch.",
 		harm, add.Text(units.Metric), part, fix.Total.Text(units.Metric))
 }
 
@@ -196,7 +202,8 @@ func (w Weighing) larger(d Dial) string {
 	}
 	c := w.Current()
 	b := (c.A + d.Net) * units.Mass(w.Product.WeightRatio())
-	return words.F("Confirm: the batch becomes %s with %s of part B, %s %% more than planned. Scoop some out now if that is too much; nothing has touched yet.",
+	return words.F("Confirm: the batch becomes %s with %s of part B, %s %% more than planned. Scoop some out now if "+
+		"that is too much; nothing has touched yet.",
 		(c.A + d.Net + b).Text(units.Metric), b.Text(units.Metric), units.Fixed(100*(float64(d.Net/d.Target)-1), 0))
 }
 
@@ -213,5 +220,6 @@ func undone(off float64) string {
 	if !i.Gels {
 		return words.F("As it is it never sets: %s %% of the %s finds no partner.", units.Fixed(100*i.Spare, 0), part)
 	}
-	return words.F("As it is %s %% of the %s finds no partner and %s %% of the network is missing: it stays soft.", units.Fixed(100*i.Spare, 0), part, units.Fixed(100*(1-i.Ties), 0))
+	return words.F("As it is %s %% of the %s finds no partner and %s %% of the network is missing: it stays soft.",
+		units.Fixed(100*i.Spare, 0), part, units.Fixed(100*(1-i.Ties), 0))
 }

@@ -81,7 +81,8 @@ func (l *Log) AllBenches(ctx context.Context) (map[int64][]Bench, error) {
 // StartBench begins a bench day for a coat, or a rehearsal. A bench day of the
 // coat that still goes on is returned instead. Tasks that were done just now are
 // marked in the same change.
-func (l *Log) StartBench(ctx context.Context, piece int64, coat string, b Bench, rehearsal bool, done []string) (Bench, error) {
+func (l *Log) StartBench(ctx context.Context, piece int64, coat string, b Bench, rehearsal bool, done []string) (Bench,
+	error) {
 	id := int64(0)
 	err := l.store.Write(ctx, "start the bench day", func(tx *store.Tx) error {
 		if !rehearsal {
@@ -97,7 +98,8 @@ func (l *Log) StartBench(ctx context.Context, piece int64, coat string, b Bench,
 			}
 		}
 		for _, task := range done {
-			if err := tx.SetTaskMark(ctx, store.TaskMark{Piece: piece, Task: task, Kind: store.MarkDone, At: l.now()}); err != nil {
+			if err := tx.SetTaskMark(ctx,
+				store.TaskMark{Piece: piece, Task: task, Kind: store.MarkDone, At: l.now()}); err != nil {
 				return err
 			}
 		}

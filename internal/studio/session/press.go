@@ -107,7 +107,8 @@ func DoneAt(step int, said string) Press {
 // flameAllowed refuses a flame over what still burns.
 func (b Bench) flameAllowed(now time.Time) error {
 	if until := b.FlammableUntil(); now.Before(until) {
-		return refuse("no flame for another %s: something flammable is still wet. Wait, or skip the heat", words.Spoken(until.Sub(now).Minutes()))
+		return refuse("no flame for another %s: something flammable is still wet. Wait, or skip the heat",
+			words.Spoken(until.Sub(now).Minutes()))
 	}
 	return nil
 }

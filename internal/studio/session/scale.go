@@ -139,7 +139,8 @@ func (w Weighing) Need() resin.Need {
 }
 
 // errLess is said of a display that shows less than what is already in the cup.
-var errLess = refuse("the scale shows less than before: the cup is off it, or it was zeroed with something in it. Set it back, then type what it shows")
+var errLess = refuse("the scale shows less than before: the cup is off it, or it was zeroed with something in it. " +
+	"Set it back, then type what it shows")
 
 // take confirms a reading of the scale for the stage in hand.
 func (w *Weighing) take(reading units.Mass, typed bool, now time.Time) error {

@@ -37,7 +37,8 @@ func (b Bench) Took() []store.StepTime {
 		if !track {
 			last[true] = later(last[true], e.At)
 		}
-		if e.What != Did || from.IsZero() || s.Of == "" || s.Usual < leastTimed || (s.Kind != plan.StepHands && s.Kind != plan.StepBefore) {
+		if e.What != Did || from.IsZero() || s.Of == "" || s.Usual < leastTimed ||
+			(s.Kind != plan.StepHands && s.Kind != plan.StepBefore) {
 			continue
 		}
 		if sums[s.Of] == nil {
@@ -51,7 +52,8 @@ func (b Bench) Took() []store.StepTime {
 	for _, of := range order {
 		t := sums[of]
 		if t.took > t.usual/mostTimes && t.took < t.usual*mostTimes {
-			out = append(out, store.StepTime{Session: b.ID, Piece: b.PieceID, Technique: b.Way, Step: of, Usual: t.usual, Took: t.took, At: any})
+			out = append(out, store.StepTime{Session: b.ID, Piece: b.PieceID, Technique: b.Way, Step: of, Usual: t.usual,
+				Took: t.took, At: any})
 		}
 	}
 	return out

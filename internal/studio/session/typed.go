@@ -28,7 +28,8 @@ func (w Weighing) markBefore() units.Volume {
 		return 0
 	}
 	c := w.Current()
-	return (c.A - c.Held).Filling(w.Product.DensityA) + c.B.Filling(w.Product.DensityB) + c.Mixed.Filling(w.Product.Density())
+	return (c.A - c.Held).Filling(w.Product.DensityA) + c.B.Filling(w.Product.DensityB) +
+		c.Mixed.Filling(w.Product.Density())
 }
 
 // heaviest is more than any bench scale weighs.

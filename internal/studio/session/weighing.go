@@ -131,8 +131,10 @@ func (c WeighCup) Content() units.Mass { return c.Resin() - c.Held + c.Pigment }
 // first; then lot by lot the jug where one is mixed and split, and every cup as
 // far as the lot feeds it.
 func NewWeighing(p *plan.Plan, c *plan.Coat, name string) Weighing {
-	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Resin: c.Product.ID, Step: p.Context.ScaleStep, Stage: WeighTare,
-		ByVolume: p.Context.Schools.Way(plan.SchoolMeasure) == plan.MeasureVolume, Tares: p.Context.Schools.Way(plan.SchoolTare)}
+	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Resin: c.Product.ID, Step: p.Context.ScaleStep,
+		Stage:    WeighTare,
+		ByVolume: p.Context.Schools.Way(plan.SchoolMeasure) == plan.MeasureVolume,
+		Tares:    p.Context.Schools.Way(plan.SchoolTare)}
 	l := layout{plan: p, coat: c, fed: map[string]int{}}
 	for _, lot := range c.Lots {
 		for _, f := range lot.Feeds {
@@ -161,7 +163,8 @@ func (l *layout) lot(k int) {
 	lot := l.coat.Lots[k]
 	split := l.coat.Split() && len(lot.Feeds) > 1
 	if split {
-		jug := WeighCup{Name: "Jug", Jug: true, Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass, PlanB: lot.B.Mass}
+		jug := WeighCup{Name: "Jug", Jug: true, Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass,
+			PlanB: lot.B.Mass}
 		if len(l.coat.Lots) > 1 {
 			jug.Name = words.F("Jug %d of %d", k+1, len(l.coat.Lots))
 		}
@@ -180,22 +183,25 @@ func (l *layout) lot(k int) {
 func (l *layout) cup(k int, f plan.Feed) WeighCup {
 	cup := l.coat.Cup(f.Cup)
 	part := units.Mass(f.Volume / cup.Volume)
-	one := WeighCup{Name: f.Name, Swatch: cup.Swatch(), Lot: k + 1, Load: cup.Colour.TotalLoad(), Flammable: cup.Look.Flammable,
-		PlanA: cup.A.Mass * part, PlanB: cup.B.Mass * part}
+	one := WeighCup{Name: f.Name, Swatch: cup.Swatch(), Lot: k + 1, Load: cup.Colour.TotalLoad(),
+		Flammable: cup.Look.Flammable,
+		PlanA:     cup.A.Mass * part, PlanB: cup.B.Mass * part}
 	if l.fed[f.Cup] > 1 || (len(l.coat.Lots) > 1 && l.coat.Mixing == plan.MixingJug) {
 		one.Name = words.F("%s, lot %d of %d", f.Name, k+1, len(l.coat.Lots))
 	}
 	for _, d := range cup.Colour.Doses() {
 		dye := WeighDye{Name: "pigment", Load: d.Load}
 		if pig, ok := l.plan.Context.Pigments[d.Pigment]; ok {
-			dye.ID, dye.Name, dye.By, dye.Bottle = pig.ID, pig.Name, words.Measure(pig, (one.PlanA+one.PlanB)*units.Mass(d.Load)), pig.Bottle()
+			dye.ID, dye.Name, dye.By, dye.Bottle = pig.ID, pig.Name, words.Measure(pig,
+				(one.PlanA+one.PlanB)*units.Mass(d.Load)), pig.Bottle()
 			dye.Limit = pig.LoadLimit
 		}
 		one.Dyes = append(one.Dyes, dye)
 	}
 	if n := int(math.Round(float64(l.coat.SiliconeIn(*cup)) * float64(part))); n > 0 {
-		one.Dyes = append(one.Dyes, WeighDye{Name: "Silicone", By: words.Plural(n, "drop", "drops"), Bottle: plan.Bottle{Drop: siliconeDrop},
-			Load: float64(units.Mass(n) * siliconeDrop / (one.PlanA + one.PlanB))})
+		one.Dyes = append(one.Dyes,
+			WeighDye{Name: "Silicone", By: words.Plural(n, "drop", "drops"), Bottle: plan.Bottle{Drop: siliconeDrop},
+				Load: float64(units.Mass(n) * siliconeDrop / (one.PlanA + one.PlanB))})
 	}
 	return one
 }

@@ -56,7 +56,8 @@ func (l *Log) StartWeighing(ctx context.Context, piece int64, coat string, w Wei
 // asked for the reading only when that state still stands. When the parts of a
 // lot meet by it, the clock of an open bench day of the coat starts in the same
 // change.
-func (l *Log) Take(ctx context.Context, id, rev int64, look func(Weighing) (reading units.Mass, typed bool, err error)) (Weighing, error) {
+func (l *Log) Take(ctx context.Context, id, rev int64,
+	look func(Weighing) (reading units.Mass, typed bool, err error)) (Weighing, error) {
 	return l.weigh(ctx, id, rev, func(w *Weighing) (weighEvent, error) {
 		reading, typed, err := look(*w)
 		return weighEvent{At: l.When(ctx), What: "take", Reading: reading, Typed: typed}, err
@@ -80,7 +81,10 @@ func (l *Log) SetTares(ctx context.Context, id, rev int64, way string) (Weighing
 
 // UndoWeighing takes the last confirmed amount back.
 func (l *Log) UndoWeighing(ctx context.Context, id, rev int64) (Weighing, error) {
-	return l.weigh(ctx, id, rev, func(*Weighing) (weighEvent, error) { return weighEvent{At: l.When(ctx), What: "undo"}, nil })
+	return l.weigh(ctx, id, rev, func(*Weighing) (weighEvent, error) {
+		return weighEvent{At: l.When(ctx), What: "undo"},
+			nil
+	})
 }
 
 func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weighEvent, error)) (Weighing, error) {

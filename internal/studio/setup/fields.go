@@ -18,29 +18,42 @@ type Notices = form.Notices
 
 // Fields is the catalogue of the settings.
 var Fields = append(schoolFields(), form.Fields[Settings]{
-	form.Choice("units", "Units", func(s *Settings) *units.System { return &s.Units }, form.Option{Value: "metric", Label: "Metric"}, form.Option{Value: "us", Label: "US"}),
+	form.Choice("units", "Units", func(s *Settings) *units.System { return &s.Units },
+		form.Option{Value: "metric", Label: "Metric"}, form.Option{Value: "us", Label: "US"}),
 	form.Choice("language", "Language", func(s *Settings) *words.Language { return &s.Language }, languages()...),
-	form.Temperature("room", "Room", func(s *Settings) *units.Temperature { return &s.Room }, 5, 45).Hinted("21 °C or 70F"),
+	form.Temperature("room", "Room", func(s *Settings) *units.Temperature { return &s.Room }, 5,
+		45).Hinted("21 °C or 70F"),
 	form.Temperature("night", "Room at night", func(s *Settings) *units.Temperature { return &s.Night }, 5, 45).
 		OrNothing(func(s *Settings) bool { return s.Night == 0 }, func(s *Settings) { s.Night = 0 }).Hinted("as by day"),
 	form.Share("humidity", "Humidity of the air", func(s *Settings) *float64 { return &s.Humidity }, 1).
-		OrNothing(func(s *Settings) bool { return s.Humidity == 0 }, func(s *Settings) { s.Humidity = 0 }).Hinted("not known"),
-	form.Share("gloss", "Gloss of finished films", func(s *Settings) *float64 { return &s.Gloss }, 1).Hinted("100 % a mirror, 0 % dead matt"),
+		OrNothing(func(s *Settings) bool { return s.Humidity == 0 },
+			func(s *Settings) { s.Humidity = 0 }).Hinted("not known"),
+	form.Share("gloss", "Gloss of finished films", func(s *Settings) *float64 { return &s.Gloss },
+		1).Hinted("100 % a mirror, 0 % dead matt"),
 	form.Parsed("hours", "Open", func(s *Settings) *calendar.Week { return &s.Calendar.Week },
-		func(w calendar.Week, _ units.System) string { return w.String() }, calendar.ParseWeek).Said(words.Hours).Hinted("mon-fri 08:00-18:00; sat 10:00-16:00").Broad(),
+		func(w calendar.Week, _ units.System) string {
+			return w.String()
+		}, calendar.ParseWeek).Said(words.Hours).Hinted("mon-fri 08:00-18:00; sat 10:00-16:00").Broad(),
 	form.Parsed("singles", "Single days", func(s *Settings) *[]calendar.Single { return &s.Calendar.Singles },
-		func(d []calendar.Single, _ units.System) string { return calendar.SinglesText(d) }, calendar.ParseSingles).Said(words.Hours).Hinted("2026-12-24 shut; 2026-12-26 10:00-14:00").Broad(),
-	form.Parsed("shelf", "Level, covered places", func(s *Settings) *[]calendar.Class { return &s.Shelf }, calendar.ShelfText, calendar.ParseShelf).Said(words.Sizes).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
+		func(d []calendar.Single, _ units.System) string {
+			return calendar.SinglesText(
+				d)
+		}, calendar.ParseSingles).Said(words.Hours).Hinted("2026-12-24 shut; 2026-12-26 10:00-14:00").Broad(),
+	form.Parsed("shelf", "Level, covered places", func(s *Settings) *[]calendar.Class { return &s.Shelf },
+		calendar.ShelfText, calendar.ParseShelf).Said(words.Sizes).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
 	form.Count("people", "People at the bench", func(s *Settings) *int { return &s.People }, 1, 3),
 	form.Minutes("machine", "A mixing machine takes", "min", func(s *Settings) *float64 { return &s.Machine }, 0.25, 30).
 		OrNothing(func(s *Settings) bool { return s.Machine == 0 }, func(s *Settings) { s.Machine = 0 }).Hinted("no machine"),
 	form.Mass("scale_step", "Scale reads to", func(s *Settings) *units.Mass { return &s.ScaleStep }, 0.001, 50),
 	form.Volume("jug_step", "Jug reads to", func(s *Settings) *units.Volume { return &s.JugStep }, 0.1, 1000),
 	form.Volume("jug", "Largest mixing cup", func(s *Settings) *units.Volume { return &s.Jug }, 50, 20000).
-		OrNothing(func(s *Settings) bool { return s.Jug == 0 }, func(s *Settings) { s.Jug = 0 }).Hinted(plan.UsualJug.Text(units.Metric)),
+		OrNothing(func(s *Settings) bool { return s.Jug == 0 },
+			func(s *Settings) { s.Jug = 0 }).Hinted(plan.UsualJug.Text(units.Metric)),
 	form.Volume("cup_loss", "Stays in a cup", func(s *Settings) *units.Volume { return &s.CupLoss }, 0, 100),
-	form.Parsed("moulds", "Small moulds at hand", func(s *Settings) *[]plan.SmallMould { return &s.Moulds }, mouldsText, parseMoulds).Said(words.Figures).Hinted("coaster 25 mL; test tile 17 mL").Broad(),
-	form.Parsed("remind_at", "Reminder at", func(s *Settings) *string { return &s.RemindAt }, func(t string, _ units.System) string { return t }, parseHour).Hinted("07:00, or nothing"),
+	form.Parsed("moulds", "Small moulds at hand", func(s *Settings) *[]plan.SmallMould { return &s.Moulds }, mouldsText,
+		parseMoulds).Said(words.Figures).Hinted("coaster 25 mL; test tile 17 mL").Broad(),
+	form.Parsed("remind_at", "Reminder at", func(s *Settings) *string { return &s.RemindAt },
+		func(t string, _ units.System) string { return t }, parseHour).Hinted("07:00, or nothing"),
 	form.Text("mail_to", "Reminders go to", func(s *Settings) *string { return &s.MailTo }, 200, false),
 	form.Text("mail_host", "Mail server", func(s *Settings) *string { return &s.Mail.Host }, 200, false),
 	form.Count("mail_port", "Port", func(s *Settings) *int { return &s.Mail.Port }, 1, 65535),
@@ -69,7 +82,8 @@ func schoolFields() form.Fields[Settings] {
 		for i, w := range q.Ways {
 			options[i] = form.Option{Value: w.Key, Label: w.Words}
 		}
-		out = append(out, form.Field[Settings]{Key: SchoolField(q.Key), Label: q.Question, Kind: form.Choose, Options: options, Hint: q.Reason,
+		out = append(out, form.Field[Settings]{Key: SchoolField(q.Key), Label: q.Question, Kind: form.Choose,
+			Options: options, Hint: q.Reason,
 			Get: func(s *Settings, _ units.System) string { return s.Ways.Way(q.Key) },
 			Set: func(s *Settings, text string, _ units.System) (string, error) {
 				if !slices.ContainsFunc(q.Ways, func(w plan.Way) bool { return w.Key == text }) {

@@ -167,7 +167,8 @@ func (s *Service) Begin(ctx context.Context) error {
 			}
 		}
 	}
-	return s.store.Write(ctx, "keep the settings", func(tx *store.Tx) error { return tx.SetSetting(ctx, SettingsKey, set) })
+	return s.store.Write(ctx, "keep the settings",
+		func(tx *store.Tx) error { return tx.SetSetting(ctx, SettingsKey, set) })
 }
 
 // settingsV1 is the document of the first version, which kept what was typed.
@@ -194,7 +195,8 @@ func (o settingsV1) isOld() bool { return o.OpenFrom != "" }
 
 func (o settingsV1) upgrade() (Settings, error) {
 	set := Default()
-	set.Units, set.Room, set.Night, set.ScaleStep, set.JugStep, set.CupLoss = o.Units, o.Room, o.Night, o.ScaleStep, o.JugStep, o.CupLoss
+	set.Units, set.Room, set.Night, set.ScaleStep, set.JugStep, set.CupLoss = o.Units, o.Room, o.Night, o.ScaleStep,
+		o.JugStep, o.CupLoss
 	set.RemindAt, set.MailTo, set.Rev = o.RemindAt, o.MailTo, o.Rev
 	set.Mail = Mail{Host: o.Mail.Host, User: o.Mail.User, From: o.Mail.From, Port: o.Mail.Port}
 	set.Ways = plan.Schools{}
@@ -238,7 +240,8 @@ func (o settingsV1) week() (calendar.Week, error) {
 	}
 	names := []string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}
 	var off []string
-	for day := range strings.FieldsFuncSeq(strings.ToLower(o.DaysOff), func(r rune) bool { return r == ',' || r == ';' || r == ' ' }) {
+	for day := range strings.FieldsFuncSeq(strings.ToLower(o.DaysOff),
+		func(r rune) bool { return r == ',' || r == ';' || r == ' ' }) {
 		off = append(off, day)
 	}
 	var w calendar.Week

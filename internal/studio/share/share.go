@@ -69,7 +69,8 @@ func New(db *store.Store, sh *shelf.Service, p *pieces.Service, now func() time.
 
 // Write returns the file of a thing, and a name for it.
 func (s *Service) Write(ctx context.Context, kind Kind, id string) (data []byte, name string, err error) {
-	f := File{Jevvo: kind, Format: Format, Resins: map[string]plan.Product{}, Pigments: map[string]plan.Pigment{}, Techniques: map[string]technique.Technique{}}
+	f := File{Jevvo: kind, Format: Format, Resins: map[string]plan.Product{}, Pigments: map[string]plan.Pigment{},
+		Techniques: map[string]technique.Technique{}}
 	switch kind {
 	case Piece:
 		name, err = s.writePiece(ctx, &f, id)
@@ -344,7 +345,8 @@ func (s *Service) take(ctx context.Context, tx *store.Tx, f File) (Taken, error)
 	return s.takePiece(ctx, tx, f, named)
 }
 
-func (s *Service) takePiece(ctx context.Context, tx *store.Tx, f File, named map[string]map[string]string) (Taken, error) {
+func (s *Service) takePiece(ctx context.Context, tx *store.Tx, f File, named map[string]map[string]string) (Taken,
+	error) {
 	missing := ""
 	doc, err := renamed(f.Piece, func(key, id string) string {
 		if to, ok := named[key][id]; ok {
@@ -373,7 +375,8 @@ func (s *Service) takePiece(ctx context.Context, tx *store.Tx, f File, named map
 }
 
 // place finds a thing that is there already, or keeps it under a name that is free.
-func (s *Service) place(ctx context.Context, tx *store.Tx, kind store.Kind, name string, doc any) (int64, string, error) {
+func (s *Service) place(ctx context.Context, tx *store.Tx, kind store.Kind, name string, doc any) (int64, string,
+	error) {
 	docs, err := tx.Shelf(ctx, kind)
 	if err != nil {
 		return 0, "", err

@@ -34,7 +34,8 @@ var PigmentFields = form.Fields[plan.Pigment]{
 	form.Mass("spoon", "A level teaspoon", func(p *plan.Pigment) *units.Mass { return &p.Spoon }, 0, 60),
 	form.Share("load_limit", "Load limit", func(p *plan.Pigment) *float64 { return &p.LoadLimit }, 0.5),
 	form.Micron("particle", "Particle", func(p *plan.Pigment) *units.Length { return &p.Particle }),
-	form.Density("density", "Density of its solids", func(p *plan.Pigment) *units.Density { return &p.Density }, 500, 20_000),
+	form.Density("density", "Density of its solids", func(p *plan.Pigment) *units.Density { return &p.Density }, 500,
+		20_000),
 	form.Density("liquid", "Density in the bottle", func(p *plan.Pigment) *units.Density { return &p.Liquid }, 500, 5_000),
 	form.Share("solids", "Solids in the bottle", func(p *plan.Pigment) *float64 { return &p.Solids }, 1),
 	form.Bool("flammable", "Flammable while wet", func(p *plan.Pigment) *bool { return &p.Flammable }),
@@ -106,7 +107,8 @@ func (s *Service) Pigment(ctx context.Context, id int64) (plan.Pigment, error) {
 // SavePigment takes a typed pigment: a new one when id is 0, otherwise a
 // change of the one still at rev. A changed swatch or strength drops an older
 // drawdown, which no longer describes it.
-func (s *Service) SavePigment(ctx context.Context, id, rev int64, typed map[string]string) (plan.Pigment, form.Notices, error) {
+func (s *Service) SavePigment(ctx context.Context, id, rev int64, typed map[string]string) (plan.Pigment, form.Notices,
+	error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
 		return plan.Pigment{}, form.Notices{}, err
@@ -170,7 +172,8 @@ func DrawdownViews(sys units.System, typed map[string]string, n form.Notices) ma
 }
 
 // SolveDrawdown keeps the K and S that a typed drawdown gives a pigment.
-func (s *Service) SolveDrawdown(ctx context.Context, id int64, typed map[string]string) (plan.Pigment, form.Notices, error) {
+func (s *Service) SolveDrawdown(ctx context.Context, id int64, typed map[string]string) (plan.Pigment, form.Notices,
+	error) {
 	p, err := s.Pigment(ctx, id)
 	if err != nil {
 		return p, form.Notices{}, err
@@ -245,7 +248,8 @@ func Sample(p plan.Pigment, film colour.Surface) []SampleStep {
 			return film.Out(o.Over(film.In(colour.Flat(ground)), plan.WashFilm)).XYZ().RGB().Hex()
 		}
 		contrast := film.Contrast(o, plan.WashFilm)
-		out = append(out, SampleStep{load, hex(colour.ChartBlack), hex(colour.ChartWhite), contrast, colour.HidingOf(contrast)})
+		out = append(out, SampleStep{load, hex(colour.ChartBlack), hex(colour.ChartWhite), contrast,
+			colour.HidingOf(contrast)})
 	}
 	return out
 }

@@ -36,18 +36,25 @@ var ResinFields = form.Fields[plan.Product]{
 			return units.Fixed(p.RatioA, 3) + ":" + units.Fixed(p.RatioB, 3)
 		},
 		Set: setRatio},
-	form.Choice("by", "Ratio by", func(p *plan.Product) *resin.Measure { return &p.By }, form.Option{Value: "volume", Label: "volume"}, form.Option{Value: "weight", Label: "weight"}),
+	form.Choice("by", "Ratio by", func(p *plan.Product) *resin.Measure { return &p.By },
+		form.Option{Value: "volume", Label: "volume"}, form.Option{Value: "weight", Label: "weight"}),
 	form.Density("density_a", "Density of A", func(p *plan.Product) *units.Density { return &p.DensityA }, 500, 3000),
 	form.Density("density_b", "Density of B", func(p *plan.Product) *units.Density { return &p.DensityB }, 500, 3000),
 	form.Share("tolerance", "Off-ratio it forgives", func(p *plan.Product) *float64 { return &p.Tolerance }, 0.5),
-	form.Viscosity("viscosity", "Mixed viscosity at 25 °C", func(p *plan.Product) *units.Viscosity { return &p.Viscosity }),
+	form.Viscosity("viscosity", "Mixed viscosity at 25 °C",
+		func(p *plan.Product) *units.Viscosity { return &p.Viscosity }),
 	form.Minutes("mix", "Mix time", "min", func(p *plan.Product) *float64 { return &p.MixMinutes }, 0.5, 60),
-	form.Minutes("working", "Film working time at 25 °C", "min", func(p *plan.Product) *float64 { return &p.WorkingMinutes }, 1, 7*24*60),
+	form.Minutes("working", "Film working time at 25 °C", "min",
+		func(p *plan.Product) *float64 { return &p.WorkingMinutes }, 1, 7*24*60),
 	form.Hours("hard", "Hard at 25 °C", func(p *plan.Product) *float64 { return &p.HardHours }, 3.0/60, 60*24),
-	form.Temperature("glass_full", "Glass transition, fully cured", func(p *plan.Product) *units.Temperature { return &p.Glass.Full }, 30, 250).
-		OrNothing(func(p *plan.Product) bool { return p.Glass.Full == 0 }, func(p *plan.Product) { p.Glass.Full = 0 }).Hinted("70 °C, usual"),
-	form.Temperature("glass_fresh", "and freshly mixed", func(p *plan.Product) *units.Temperature { return &p.Glass.Fresh }, -100, 20).
-		OrNothing(func(p *plan.Product) bool { return p.Glass.Fresh == 0 }, func(p *plan.Product) { p.Glass.Fresh = 0 }).Hinted("−45 °C, usual"),
+	form.Temperature("glass_full", "Glass transition, fully cured",
+		func(p *plan.Product) *units.Temperature { return &p.Glass.Full }, 30, 250).
+		OrNothing(func(p *plan.Product) bool { return p.Glass.Full == 0 },
+			func(p *plan.Product) { p.Glass.Full = 0 }).Hinted("70 °C, usual"),
+	form.Temperature("glass_fresh", "and freshly mixed",
+		func(p *plan.Product) *units.Temperature { return &p.Glass.Fresh }, -100, 20).
+		OrNothing(func(p *plan.Product) bool { return p.Glass.Fresh == 0 },
+			func(p *plan.Product) { p.Glass.Fresh = 0 }).Hinted("−45 °C, usual"),
 	form.Number("glass_factor", "Its factor λ", func(p *plan.Product) *float64 { return &p.Glass.Lambda }, 0, 1, 2),
 	form.Volume("max_lot", "Largest lot", func(p *plan.Product) *units.Volume { return &p.MaxLot }, 10, 50_000),
 	form.Money("price", "Price of a kit", func(p *plan.Product) *decimal.Decimal { return &p.Price }, 2),
@@ -107,7 +114,8 @@ func (s *Service) Product(ctx context.Context, id int64) (plan.Product, error) {
 
 // SaveProduct takes a typed product: a new one when id is 0, otherwise a
 // change of the one still at rev. Nothing is kept while a value is refused.
-func (s *Service) SaveProduct(ctx context.Context, id, rev int64, typed map[string]string) (plan.Product, form.Notices, error) {
+func (s *Service) SaveProduct(ctx context.Context, id, rev int64, typed map[string]string) (plan.Product, form.Notices,
+	error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
 		return plan.Product{}, form.Notices{}, err
@@ -151,8 +159,10 @@ type seen struct {
 // seenFields is the catalogue of an observation of a resin.
 var seenFields = form.Fields[seen]{
 	form.Choice("sign", "What was seen", func(f *seen) *string { return &f.sign }, signs()...),
-	form.Minutes("after", "After the parts met", "min", func(f *seen) *float64 { return &f.at }, 1, 60*24*60).Hinted("38 min"),
-	form.Temperature("seen_room", "Room meanwhile", func(f *seen) *units.Temperature { return &f.room }, 5, 45).Hinted("21 °C"),
+	form.Minutes("after", "After the parts met", "min", func(f *seen) *float64 { return &f.at }, 1,
+		60*24*60).Hinted("38 min"),
+	form.Temperature("seen_room", "Room meanwhile", func(f *seen) *units.Temperature { return &f.room }, 5,
+		45).Hinted("21 °C"),
 }
 
 func signs() []form.Option {
@@ -194,7 +204,8 @@ func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string
 			n.Refuse("sign", words.F("%d observations are kept; take old ones out first", mostSeen))
 		}
 		if n.OK() {
-			p.Seen = append(p.Seen, plan.Seen{Observation: cure.Observation{Sign: f.sign, Minute: f.at, Room: f.room}, At: s.now()})
+			p.Seen = append(p.Seen, plan.Seen{Observation: cure.Observation{Sign: f.sign, Minute: f.at, Room: f.room},
+				At: s.now()})
 		}
 		return nil
 	})

@@ -28,7 +28,8 @@ var builtInShelf = []plan.Product{
 		"Thin. A whole afternoon of working time; overnight before tape."),
 }
 
-func sheet(name string, a, b float64, by resin.Measure, da, db units.Density, mu units.Viscosity, working, hard, mix float64, lot units.Volume, price float64, kit units.Volume, notes string) plan.Product {
+func sheet(name string, a, b float64, by resin.Measure, da, db units.Density, mu units.Viscosity, working, hard,
+	mix float64, lot units.Volume, price float64, kit units.Volume, notes string) plan.Product {
 	return plan.Product{
 		Name: name,
 		Product: resin.Product{RatioA: a, RatioB: b, By: by, DensityA: da, DensityB: db, Viscosity: mu,

@@ -68,8 +68,10 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 		return nil, err
 	}
 	b := &Book{Settings: set, Stand: [2]int64{at.settings, at.shelf}, Context: &plan.Context{
-		Calendar: set.Calendar, Room: set.Room, Night: set.Night, ScaleStep: set.ScaleStep, JugStep: set.JugStep, Jug: set.Jug, CupLoss: set.CupLoss,
-		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra, Surface: set.Surface(), Humidity: set.Humidity, People: set.People, Machine: set.Machine, Own: set.Own,
+		Calendar: set.Calendar, Room: set.Room, Night: set.Night, ScaleStep: set.ScaleStep, JugStep: set.JugStep,
+		Jug: set.Jug, CupLoss: set.CupLoss,
+		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra, Surface: set.Surface(), Humidity: set.Humidity,
+		People: set.People, Machine: set.Machine, Own: set.Own,
 		Products: map[int64]plan.Product{}, Pigments: map[int64]plan.Pigment{},
 	}}
 	if b.Resins, err = s.products(ctx); err != nil {
@@ -148,7 +150,8 @@ func (s *Service) Spectra() *colour.Memo { return s.spectra }
 
 // keep saves a new thing (id 0) or a change of one that is still at rev; a
 // name in use and a change from another page are said at the name.
-func (s *Service) keep(ctx context.Context, kind store.Kind, id, rev int64, name string, doc any, n form.Notices) (int64, error) {
+func (s *Service) keep(ctx context.Context, kind store.Kind, id, rev int64, name string, doc any,
+	n form.Notices) (int64, error) {
 	err := s.store.Write(ctx, "keep "+name, func(tx *store.Tx) error {
 		var err error
 		if id == 0 {
@@ -187,5 +190,6 @@ func (s *Service) ResetLearning(ctx context.Context, id string) error {
 	if _, ok := b.Techniques().Find(id); !ok {
 		return store.ErrNotFound
 	}
-	return s.store.Write(ctx, "reset what was learnt", func(tx *store.Tx) error { return tx.ResetLearning(ctx, id, s.now()) })
+	return s.store.Write(ctx, "reset what was learnt",
+		func(tx *store.Tx) error { return tx.ResetLearning(ctx, id, s.now()) })
 }

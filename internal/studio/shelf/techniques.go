@@ -127,7 +127,8 @@ func stepFields(i int) form.Fields[technique.Technique] {
 	key := fmt.Sprintf("step.%d.", i)
 	at := func(t *technique.Technique) *technique.Step { return &t.Steps[i] }
 	windows := []form.Option{{Value: "", Label: "before mixing"}}
-	for _, p := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding, cure.Stringy, cure.SoftSet, cure.Tacky, cure.Firm, cure.Hard} {
+	for _, p := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding, cure.Stringy, cure.SoftSet, cure.Tacky,
+		cure.Firm, cure.Hard} {
 		windows = append(windows, form.Option{Value: string(p), Label: string(p)})
 	}
 	return form.Fields[technique.Technique]{
@@ -156,7 +157,8 @@ func TechniqueFields(t technique.Technique) form.Fields[technique.Technique] {
 
 // SaveTechnique takes a typed technique of the studio's own. Nothing is kept
 // while a value is refused.
-func (s *Service) SaveTechnique(ctx context.Context, id string, rev int64, typed map[string]string) (technique.Technique, form.Notices, error) {
+func (s *Service) SaveTechnique(ctx context.Context, id string, rev int64,
+	typed map[string]string) (technique.Technique, form.Notices, error) {
 	t, _, err := s.Technique(ctx, id)
 	if err != nil || !t.Own {
 		return t, form.Notices{}, errors.Join(err, notOwn(t))
@@ -202,7 +204,8 @@ func (s *Service) ChangeStep(ctx context.Context, id string, i int, how string) 
 		return &form.Refused{Err: err}
 	}
 	num, _ := ownID(id)
-	return s.store.Write(ctx, "keep the technique", func(tx *store.Tx) error { return tx.Save(ctx, store.Techniques, num, rev, t.Name, t) })
+	return s.store.Write(ctx, "keep the technique",
+		func(tx *store.Tx) error { return tx.Save(ctx, store.Techniques, num, rev, t.Name, t) })
 }
 
 // stepChanges are what can be done to the step at i.
@@ -215,7 +218,8 @@ var stepChanges = map[string]func(steps []technique.Step, i int) []technique.Ste
 	},
 	"remove": func(steps []technique.Step, i int) []technique.Step { return slices.Delete(steps, i, i+1) },
 	"after": func(steps []technique.Step, i int) []technique.Step {
-		fresh := technique.Step{Name: "New step", Do: "Say what to do.", Window: steps[i].Window, BeforeMixing: steps[i].BeforeMixing, Fixed: 1}
+		fresh := technique.Step{Name: "New step", Do: "Say what to do.", Window: steps[i].Window,
+			BeforeMixing: steps[i].BeforeMixing, Fixed: 1}
 		return slices.Insert(steps, i+1, fresh)
 	},
 }

@@ -33,9 +33,11 @@ func (i Item) Old(now time.Time) []Aged {
 func (a Aged) Words(name string) string {
 	const sheet = " Old resin yellows and cures slowly; its product sheet decides."
 	if a.Past {
-		return words.F("%s bought %s is past its day, %s.", name, words.Date(a.Bought(), "2 Jan 2006"), words.Date(a.BestBefore.Local(), "2 Jan 2006")) + words.T(sheet)
+		return words.F("%s bought %s is past its day, %s.", name, words.Date(a.Bought(), "2 Jan 2006"),
+			words.Date(a.BestBefore.Local(), "2 Jan 2006")) + words.T(sheet)
 	}
-	return words.F("%s bought %s was opened %s.", name, words.Date(a.Bought(), "2 Jan 2006"), words.Date(a.Opened.Local(), "2 Jan 2006")) + words.T(sheet)
+	return words.F("%s bought %s was opened %s.", name, words.Date(a.Bought(), "2 Jan 2006"),
+		words.Date(a.Opened.Local(), "2 Jan 2006")) + words.T(sheet)
 }
 
 // Bought is the day it was bought.

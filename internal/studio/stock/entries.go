@@ -139,7 +139,8 @@ func (s *Service) Count(ctx context.Context, t Thing, typed, reason string) erro
 	if strings.TrimSpace(reason) == "" {
 		return form.Refusef("reason", "say why it is counted: spilt, given away, the month's count")
 	}
-	return s.add(ctx, store.StockEntry{At: s.now(), Kind: string(ledger.Count), Thing: t.Kind, ThingID: t.ID, Amount: amount}, Note{Reason: short(reason)})
+	return s.add(ctx, store.StockEntry{At: s.now(), Kind: string(ledger.Count), Thing: t.Kind, ThingID: t.ID,
+		Amount: amount}, Note{Reason: short(reason)})
 }
 
 // Take books a use by hand, or puts something back.
@@ -159,7 +160,8 @@ func (s *Service) Take(ctx context.Context, t Thing, back bool, typed, reason st
 	if back {
 		kind = ledger.Return
 	}
-	return s.add(ctx, store.StockEntry{At: s.now(), Kind: string(kind), Thing: t.Kind, ThingID: t.ID, Amount: amount}, Note{Reason: short(reason)})
+	return s.add(ctx, store.StockEntry{At: s.now(), Kind: string(kind), Thing: t.Kind, ThingID: t.ID, Amount: amount},
+		Note{Reason: short(reason)})
 }
 
 // Open books that a purchase was opened.

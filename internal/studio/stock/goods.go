@@ -62,14 +62,17 @@ const (
 // GoodsFields is the catalogue of goods.
 var GoodsFields = form.Fields[Goods]{
 	form.Text("name", "Name", func(g *Goods) *string { return &g.Name }, 80, true),
-	form.Choice("unit", "Counted in", func(g *Goods) *Unit { return &g.Unit }, form.Plain[Unit]("pieces", "pairs", "sheets", "drops", "m", "mL", "g")...),
+	form.Choice("unit", "Counted in", func(g *Goods) *Unit { return &g.Unit },
+		form.Plain[Unit]("pieces", "pairs", "sheets", "drops", "m", "mL", "g")...),
 	form.Choice("covers", "It is the material", func(g *Goods) *string { return &g.Covers }, materials()...),
 	form.Choice("support", "It is a board", func(g *Goods) *surface.Support { return &g.Support }, supports()...),
 	sizeField(),
 	form.Number("take", "Takes", func(g *Goods) *float64 { return &g.Take }, 0, 1e4, 2),
 	form.Choice("each", "of it for", func(g *Goods) *Basis { return &g.Each },
-		form.Option{Value: "", Label: "nothing by itself"}, form.Option{Value: "pour", Label: "each pour"}, form.Option{Value: "cup", Label: "each cup"}, form.Option{Value: "lot", Label: "each lot mixed"},
-		form.Option{Value: "board", Label: "each board"}, form.Option{Value: "edge", Label: "each metre of dam"}, form.Option{Value: "area", Label: "each square metre of face"}),
+		form.Option{Value: "", Label: "nothing by itself"}, form.Option{Value: "pour", Label: "each pour"},
+		form.Option{Value: "cup", Label: "each cup"}, form.Option{Value: "lot", Label: "each lot mixed"},
+		form.Option{Value: "board", Label: "each board"}, form.Option{Value: "edge", Label: "each metre of dam"},
+		form.Option{Value: "area", Label: "each square metre of face"}),
 	form.Number("pack", "In a pack", func(g *Goods) *float64 { return &g.Pack }, 0.01, 1e5, 2),
 	form.Money("price", "Price of a pack", func(g *Goods) *decimal.Decimal { return &g.Price }, 2),
 	form.Text("supplier", "Bought from", func(g *Goods) *string { return &g.Supplier }, 80, false),
@@ -224,7 +227,8 @@ func (g Goods) of(p *plan.Plan, c *plan.Coat) float64 {
 
 func (g Goods) fits(b plan.Board) bool {
 	near := func(a, b units.Length) bool { return max(a-b, b-a) <= boardSlack }
-	return b.Support == g.Support && (near(b.Width, g.Width) && near(b.Height, g.Height) || near(b.Width, g.Height) && near(b.Height, g.Width))
+	return b.Support == g.Support &&
+		(near(b.Width, g.Width) && near(b.Height, g.Height) || near(b.Width, g.Height) && near(b.Height, g.Width))
 }
 
 func (g Goods) times(p *plan.Plan, c *plan.Coat) float64 {

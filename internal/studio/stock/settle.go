@@ -56,7 +56,8 @@ func Takes(p *plan.Plan, c *plan.Coat, goods []Goods) Amounts {
 // and what stands in the ledger, so that saying it twice changes nothing and taking it
 // back puts it back. What is only planned gives way to what was recorded, and that to
 // what was weighed.
-func Settle(ctx context.Context, tx *store.Tx, piece int64, coat string, from Source, want Amounts, at time.Time) error {
+func Settle(ctx context.Context, tx *store.Tx, piece int64, coat string, from Source, want Amounts,
+	at time.Time) error {
 	rows, err := tx.StockFor(ctx, piece, coat)
 	if err != nil {
 		return err
@@ -81,7 +82,8 @@ func Settle(ctx context.Context, tx *store.Tx, piece int64, coat string, from So
 		}
 	}
 	for _, t := range Things(have, want) {
-		if !Measured(t) && from != Planned || Measured(t) && from != Added && slices.Index(sources, from) < slices.Index(sources, best) {
+		if !Measured(t) && from != Planned || Measured(t) && from != Added &&
+			slices.Index(sources, from) < slices.Index(sources, best) {
 			continue
 		}
 		diff := want[t] - have[t]
@@ -92,7 +94,8 @@ func Settle(ctx context.Context, tx *store.Tx, piece int64, coat string, from So
 		if math.Abs(diff) < leastDifference {
 			continue
 		}
-		if _, err := tx.AddStock(ctx, store.StockEntry{At: at, Kind: string(kind), Thing: t.Kind, ThingID: t.ID, Amount: math.Abs(diff), Piece: piece, Coat: coat, Source: string(from)}); err != nil {
+		if _, err := tx.AddStock(ctx, store.StockEntry{At: at, Kind: string(kind), Thing: t.Kind, ThingID: t.ID,
+			Amount: math.Abs(diff), Piece: piece, Coat: coat, Source: string(from)}); err != nil {
 			return err
 		}
 	}
@@ -126,13 +129,15 @@ func Things(a, b Amounts) []Thing {
 
 // Moved books that something taken for one piece went into another: a leftover that
 // filled a mould. The stock stays as it is; the cost goes with it.
-func Moved(ctx context.Context, tx *store.Tx, from int64, coat string, to int64, toCoat string, what Amounts, at time.Time) error {
+func Moved(ctx context.Context, tx *store.Tx, from int64, coat string, to int64, toCoat string, what Amounts,
+	at time.Time) error {
 	for _, t := range Things(what, nil) {
 		doc, err := json.Marshal(Note{Reason: "left over"})
 		if err != nil {
 			return err
 		}
-		back := store.StockEntry{At: at, Kind: string(ledger.Leftover), Thing: t.Kind, ThingID: t.ID, Amount: what[t], Piece: from, Coat: coat, Doc: doc}
+		back := store.StockEntry{At: at, Kind: string(ledger.Leftover), Thing: t.Kind, ThingID: t.ID, Amount: what[t],
+			Piece: from, Coat: coat, Doc: doc}
 		if _, err := tx.AddStock(ctx, back); err != nil {
 			return err
 		}

@@ -201,13 +201,16 @@ func (s *Service) load(ctx context.Context) (*Ledger, error) {
 func newLedger(book *shelf.Book, goods []Goods) *Ledger {
 	l := &Ledger{at: map[Thing]int{}, pieces: map[int64]map[Thing]taken{}}
 	for _, p := range book.Resins {
-		l.add(Item{Thing: Thing{store.Resins, p.ID}, Name: p.Name, Unit: "mL", Supplier: p.Supplier, LeadDays: p.LeadDays, Pack: float64(p.Kit), Price: p.Price, Retired: p.Retired})
+		l.add(Item{Thing: Thing{store.Resins, p.ID}, Name: p.Name, Unit: "mL", Supplier: p.Supplier, LeadDays: p.LeadDays,
+			Pack: float64(p.Kit), Price: p.Price, Retired: p.Retired})
 	}
 	for _, p := range book.Paints {
-		l.add(Item{Thing: Thing{store.Pigments, p.ID}, Name: p.Name, Unit: "g", Swatch: p.Swatch, Supplier: p.Supplier, LeadDays: p.LeadDays, Pack: float64(p.Content), Price: p.Price, Retired: p.Retired})
+		l.add(Item{Thing: Thing{store.Pigments, p.ID}, Name: p.Name, Unit: "g", Swatch: p.Swatch, Supplier: p.Supplier,
+			LeadDays: p.LeadDays, Pack: float64(p.Content), Price: p.Price, Retired: p.Retired})
 	}
 	for _, g := range goods {
-		l.add(Item{Thing: Thing{store.Goods, g.ID}, Name: g.Name, Unit: string(g.Unit), Supplier: g.Supplier, LeadDays: g.LeadDays, Least: g.Least, Pack: g.Pack, Price: g.Price, Retired: g.Retired, Goods: &g})
+		l.add(Item{Thing: Thing{store.Goods, g.ID}, Name: g.Name, Unit: string(g.Unit), Supplier: g.Supplier,
+			LeadDays: g.LeadDays, Least: g.Least, Pack: g.Pack, Price: g.Price, Retired: g.Retired, Goods: &g})
 	}
 	return l
 }
@@ -264,7 +267,8 @@ func (l *Ledger) TakenFor(piece int64) (Amounts, map[Thing]decimal.Decimal) {
 }
 
 func decode(row store.StockEntry) (Entry, error) {
-	e := Entry{ID: row.ID, At: row.At, Of: Thing{row.Thing, row.ThingID}, Lot: row.Lot, Piece: row.Piece, Coat: row.Coat, Source: Source(row.Source), Opened: row.Kind == opened,
+	e := Entry{ID: row.ID, At: row.At, Of: Thing{row.Thing, row.ThingID}, Lot: row.Lot, Piece: row.Piece, Coat: row.Coat,
+		Source: Source(row.Source), Opened: row.Kind == opened,
 		Entry: ledger.Entry{At: row.At, Kind: ledger.Kind(row.Kind), Amount: row.Amount}}
 	if row.Price != "" {
 		p, err := decimal.NewFromString(row.Price)

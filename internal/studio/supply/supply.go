@@ -120,7 +120,8 @@ func needsOf(a *agenda.Agenda, goods []stock.Goods) map[stock.Thing][]Need {
 				continue
 			}
 			for t, v := range stock.Takes(p.Plan, c, goods) {
-				out[t] = append(out[t], Need{Day: dayOf(c.Start), Amount: v, Piece: p.ID, Name: p.Name, Coat: words.Coat(c), Cups: cupsWith(c, t)})
+				out[t] = append(out[t], Need{Day: dayOf(c.Start), Amount: v, Piece: p.ID, Name: p.Name, Coat: words.Coat(c),
+					Cups: cupsWith(c, t)})
 			}
 		}
 	}
@@ -144,7 +145,8 @@ func cupsWith(c *plan.Coat, t stock.Thing) []string {
 }
 
 func lineOf(item stock.Item, needs []Need, now time.Time) Line {
-	slices.SortStableFunc(needs, func(x, y Need) int { return cmp.Or(x.Day.Compare(y.Day), cmp.Compare(x.Piece, y.Piece)) })
+	slices.SortStableFunc(needs,
+		func(x, y Need) int { return cmp.Or(x.Day.Compare(y.Day), cmp.Compare(x.Piece, y.Piece)) })
 	l := Line{Item: item, Needs: needs}
 	reserved := make([]ledger.Reserved, len(needs))
 	for i, n := range needs {
@@ -194,7 +196,8 @@ func Short(lines []Line) []Line {
 			out = append(out, l)
 		}
 	}
-	slices.SortStableFunc(out, func(x, y Line) int { return cmp.Or(x.OrderBy.Compare(y.OrderBy), cmp.Compare(x.Name, y.Name)) })
+	slices.SortStableFunc(out,
+		func(x, y Line) int { return cmp.Or(x.OrderBy.Compare(y.OrderBy), cmp.Compare(x.Name, y.Name)) })
 	return out
 }
 
@@ -246,6 +249,7 @@ func Orders(lines []Line) []Order {
 			out[i].By = l.OrderBy
 		}
 	}
-	slices.SortStableFunc(out, func(x, y Order) int { return cmp.Or(x.By.Compare(y.By), cmp.Compare(x.Supplier, y.Supplier)) })
+	slices.SortStableFunc(out,
+		func(x, y Order) int { return cmp.Or(x.By.Compare(y.By), cmp.Compare(x.Supplier, y.Supplier)) })
 	return out
 }

@@ -42,7 +42,8 @@ func TestItIsOrderedInTime(t *testing.T) {
 // Two needs on one day are one want: each is covered alone, both are not, and it is the second
 // that is not.
 func TestTwoNeedsOnOneDay(t *testing.T) {
-	l := lineOf(owned(500, nil), []Need{{Day: day(9), Amount: 300, Piece: 2}, {Day: day(9), Amount: 300, Piece: 1}}, day(2))
+	l := lineOf(owned(500, nil), []Need{{Day: day(9), Amount: 300, Piece: 2}, {Day: day(9), Amount: 300, Piece: 1}},
+		day(2))
 	assert.Equal(t, day(9), l.Short)
 	require.NotNil(t, l.Worst)
 	assert.Equal(t, int64(2), l.Worst.Piece)

@@ -108,7 +108,8 @@ func (d Deal) before(now time.Time) (Next, bool) {
 
 // deposit are the steps until it is in.
 func (d Deal) deposit(now time.Time) (Next, bool) {
-	if !d.Total.Quote.Deposit.IsPositive() || d.State == commissions.Handed || d.Paid.GreaterThanOrEqual(d.Total.Quote.Deposit) {
+	if !d.Total.Quote.Deposit.IsPositive() || d.State == commissions.Handed ||
+		d.Paid.GreaterThanOrEqual(d.Total.Quote.Deposit) {
 		return Next{}, false
 	}
 	p := d.paper(Deposit)
@@ -210,7 +211,8 @@ func (s *Service) stand(ctx context.Context) (standing, error) {
 		return standing{}, err
 	}
 	v, err := s.store.Versions(ctx)
-	return standing{a, [5]int64{v[store.ScopeCommissions], v[store.ScopePieces], v[store.ScopeStock], v[store.ScopeShelf], v[store.ScopeSettings]}, s.now().Truncate(time.Hour)}, err
+	return standing{a, [5]int64{v[store.ScopeCommissions], v[store.ScopePieces], v[store.ScopeStock], v[store.ScopeShelf],
+		v[store.ScopeSettings]}, s.now().Truncate(time.Hour)}, err
 }
 
 // standing is what the next steps stand on.

@@ -51,8 +51,10 @@ type one struct {
 }
 
 // New returns the service.
-func New(db *store.Store, cs *commissions.Service, ps *pieces.Service, pr *prices.Service, st *stock.Service, ag *agenda.Service, log *session.Log, desk *picture.Desk, now func() time.Time) *Service {
-	return &Service{store: db, commissions: cs, pieces: ps, prices: pr, stock: st, agenda: ag, log: log, desk: desk, now: now, pressing: memo.Memo[standing, []Deal]{Most: 2}, deals: memo.Memo[one, Deal]{Most: mostDeals}}
+func New(db *store.Store, cs *commissions.Service, ps *pieces.Service, pr *prices.Service, st *stock.Service,
+	ag *agenda.Service, log *session.Log, desk *picture.Desk, now func() time.Time) *Service {
+	return &Service{store: db, commissions: cs, pieces: ps, prices: pr, stock: st, agenda: ag, log: log, desk: desk,
+		now: now, pressing: memo.Memo[standing, []Deal]{Most: 2}, deals: memo.Memo[one, Deal]{Most: mostDeals}}
 }
 
 // A Board is a piece of a commission with what it is asked.
@@ -186,7 +188,8 @@ func (s *Service) LikeTile(ctx context.Context, d Deal, tile agenda.View) (decim
 		sum = sum.Add(list)
 	}
 	t := d.Total.Terms
-	m := money.Price{Digits: t.Digits, Discount: d.Discount, Delivery: d.Total.Quote.Delivery, Tax: t.Tax, TaxInclusive: t.Inclusive}
+	m := money.Price{Digits: t.Digits, Discount: d.Discount, Delivery: d.Total.Quote.Delivery, Tax: t.Tax,
+		TaxInclusive: t.Inclusive}
 	q, err := m.From(sum)
 	return q.Gross, err == nil, err
 }
@@ -336,7 +339,8 @@ func (s *Service) Approve(ctx context.Context, id int64, note string, letter io.
 			return &form.Refused{Field: "letter", Err: err}
 		}
 	}
-	a := commissions.Approval{At: s.now(), Tile: d.Chosen, Colours: d.colours(), Price: d.Total.Gross, Money: d.Total.Currency, Due: d.Due, Ready: d.Ready, Note: pieces.Shorten(strings.TrimSpace(note), longestNote)}
+	a := commissions.Approval{At: s.now(), Tile: d.Chosen, Colours: d.colours(), Price: d.Total.Gross,
+		Money: d.Total.Currency, Due: d.Due, Ready: d.Ready, Note: pieces.Shorten(strings.TrimSpace(note), longestNote)}
 	hung, err := s.store.Pictures(ctx, store.HungPictures, id)
 	if err != nil {
 		return err
@@ -345,7 +349,8 @@ func (s *Service) Approve(ctx context.Context, id int64, note string, letter io.
 		a.Hung = hung[len(hung)-1]
 	}
 	for _, it := range d.Total.Items {
-		board := commissions.AgreedBoard{Piece: it.Piece, Name: it.Name, Boards: it.Boards, Each: it.Each, Less: it.Less, Sum: it.Sum, Asked: it.Asked}
+		board := commissions.AgreedBoard{Piece: it.Piece, Name: it.Name, Boards: it.Boards, Each: it.Each, Less: it.Less,
+			Sum: it.Sum, Asked: it.Asked}
 		for _, b := range d.Boards {
 			if b.ID == it.Piece {
 				board.Rev = b.Piece.Rev
@@ -416,7 +421,8 @@ func (d *Deal) freeze() error {
 
 // stands reports whether a board is the one that was agreed on.
 func (d *Deal) stands(was commissions.AgreedBoard) bool {
-	return slices.ContainsFunc(d.Boards, func(b Board) bool { return b.ID == was.Piece && (b.Made || b.Piece.Rev == was.Rev) })
+	return slices.ContainsFunc(d.Boards,
+		func(b Board) bool { return b.ID == was.Piece && (b.Made || b.Piece.Rev == was.Rev) })
 }
 
 // TooLate reports a commission that is ready after the day the client wants it.

@@ -11,9 +11,12 @@ import (
 
 // stepWords say what is to be done next.
 var stepWords = map[Step]string{
-	StepTile: "Pour a test tile, or plan the boards", StepChoose: "Let the client choose a tile", StepBoards: "Plan the boards from the chosen tile", StepQuote: "Send a quote",
-	StepApproval: "Get the approval", StepAgain: "It changed after it was agreed: ask again", StepInvoice1: "Invoice the deposit", StepDeposit: "The deposit is not in", StepPour: "Pour",
-	StepHand: "Hand it over", StepInvoice: "Write the invoice", StepPayment: "Not paid yet", StepAsk: "Ask how it is, a month on", StepDone: "Delivered and paid", StepOff: "Called off",
+	StepTile: "Pour a test tile, or plan the boards", StepChoose: "Let the client choose a tile",
+	StepBoards: "Plan the boards from the chosen tile", StepQuote: "Send a quote",
+	StepApproval: "Get the approval", StepAgain: "It changed after it was agreed: ask again",
+	StepInvoice1: "Invoice the deposit", StepDeposit: "The deposit is not in", StepPour: "Pour",
+	StepHand: "Hand it over", StepInvoice: "Write the invoice", StepPayment: "Not paid yet",
+	StepAsk: "Ask how it is, a month on", StepDone: "Delivered and paid", StepOff: "Called off",
 }
 
 // Words says the step.

@@ -154,7 +154,8 @@ func (s *Service) sumPieces(ctx context.Context, y *Year) error {
 				}
 				if m := y.month(made); m != nil {
 					m.Made += boards
-					y.Area = y.Area.Add(decimal.NewFromFloat(float64(p.Width.Times(p.Height).SquareMetres()) * float64(boards)).Round(4))
+					y.Area = y.Area.Add(decimal.NewFromFloat(float64(p.Width.Times(p.Height).SquareMetres()) * float64(boards)).Round(
+						4))
 				}
 			}
 		}
@@ -253,7 +254,8 @@ func (y Year) Rows() [][]string {
 	rows := [][]string{{"month", "made", "sold", "hours", "income", "spent", "material_used"}}
 	for _, m := range append(y.Months, y.Total) {
 		digits := int32(y.Terms.Digits)
-		rows = append(rows, []string{m.Name, fmt.Sprint(m.Made), fmt.Sprint(m.Sold), m.Hours.StringFixed(2), m.Income.StringFixed(digits), m.Spent.StringFixed(digits), m.Material.StringFixed(digits)})
+		rows = append(rows, []string{m.Name, fmt.Sprint(m.Made), fmt.Sprint(m.Sold), m.Hours.StringFixed(2),
+			m.Income.StringFixed(digits), m.Spent.StringFixed(digits), m.Material.StringFixed(digits)})
 	}
 	return rows
 }

@@ -40,7 +40,8 @@ type Service struct {
 }
 
 // New returns the service.
-func New(db *store.Store, set *setup.Service, cs *commissions.Service, ps *pieces.Service, ag *agenda.Service, lk *looks.Service, j *journal.Service, desk *picture.Desk, now func() time.Time) *Service {
+func New(db *store.Store, set *setup.Service, cs *commissions.Service, ps *pieces.Service, ag *agenda.Service,
+	lk *looks.Service, j *journal.Service, desk *picture.Desk, now func() time.Time) *Service {
 	return &Service{db, set, cs, ps, ag, lk, j, desk, now}
 }
 
@@ -90,8 +91,10 @@ func (s *Service) Newest(ctx context.Context, commission int64) ([]byte, error) 
 
 // Asked is how boards are to be hung.
 type Asked struct {
-	Room    int64
-	Corners []geom.Point // four of a patch on the wall, from the upper left clockwise, or the two ends of a known length, in shares of the photograph
+	Room int64
+	// four of a patch on the wall, from the upper left clockwise, or the two ends of a known length, in shares of the
+	// photograph
+	Corners []geom.Point
 	Width   units.Length // of the patch, or the known length
 	Height  units.Length // of the patch
 	Right   units.Length // of the middle of what hangs, from the middle of the patch
@@ -116,14 +119,17 @@ func (s *Service) Read(ctx context.Context, typed map[string]string, pieces []st
 		px, err1 := strconv.ParseFloat(x, 64)
 		py, err2 := strconv.ParseFloat(y, 64)
 		if err1 != nil || err2 != nil || !(px >= -1 && px <= 2 && py >= -1 && py <= 2) {
-			return a, form.Refusef("corners", "set the four corners of a patch you know the size of, or the two ends of one length")
+			return a, form.Refusef("corners",
+				"set the four corners of a patch you know the size of, or the two ends of one length")
 		}
 		a.Corners = append(a.Corners, geom.At(px, py))
 	}
 	if n := len(a.Corners); n != 2 && n != 4 {
-		return a, form.Refusef("corners", "set the four corners of a patch you know the size of, or the two ends of one length")
+		return a, form.Refusef("corners",
+			"set the four corners of a patch you know the size of, or the two ends of one length")
 	}
-	for key, at := range map[string]*units.Length{"width": &a.Width, "height": &a.Height, "right": &a.Right, "down": &a.Down, "gap": &a.Gap} {
+	for key, at := range map[string]*units.Length{"width": &a.Width, "height": &a.Height, "right": &a.Right,
+		"down": &a.Down, "gap": &a.Gap} {
 		text := strings.TrimSpace(typed[key])
 		if text == "" || key == "height" && len(a.Corners) == 2 {
 			continue

@@ -38,8 +38,10 @@ func Handler(version string, log *slog.Logger, rooms Rooms, st *studio.Studio) (
 		return nil, err
 	}
 	mux := http.NewServeMux()
-	mux.HandleFunc("GET "+calc.PieceSchemaPath, func(w http.ResponseWriter, _ *http.Request) { send(w, http.StatusOK, schemaType, schema, log) })
-	mux.HandleFunc("GET "+OpenAPIPath, func(w http.ResponseWriter, _ *http.Request) { send(w, http.StatusOK, jsonType, described, log) })
+	mux.HandleFunc("GET "+calc.PieceSchemaPath,
+		func(w http.ResponseWriter, _ *http.Request) { send(w, http.StatusOK, schemaType, schema, log) })
+	mux.HandleFunc("GET "+OpenAPIPath,
+		func(w http.ResponseWriter, _ *http.Request) { send(w, http.StatusOK, jsonType, described, log) })
 	mux.HandleFunc("POST "+calcPath, func(w http.ResponseWriter, r *http.Request) { calculate(w, r, log) })
 	mux.HandleFunc("POST "+RoomPath, func(w http.ResponseWriter, r *http.Request) { postRoom(w, r, rooms, log) })
 	for _, at := range kept.routes() {
@@ -85,7 +87,8 @@ func notJSON(r *http.Request) *calc.Problem {
 		return nil
 	}
 	if media, _, err := mime.ParseMediaType(t); err != nil || media != jsonType {
-		return &calc.Problem{Title: "Unsupported media type", Status: http.StatusUnsupportedMediaType, Detail: "send application/json"}
+		return &calc.Problem{Title: "Unsupported media type", Status: http.StatusUnsupportedMediaType,
+			Detail: "send application/json"}
 	}
 	return nil
 }

@@ -34,7 +34,8 @@ type Note struct {
 
 func (a *records) journal(r *http.Request, _ []byte) (any, error) {
 	q := r.URL.Query()
-	list, more, err := a.st.Journal.Find(r.Context(), journal.Asked{Find: q.Get("find"), Piece: frame.Number(q.Get("piece")), Before: frame.Number(q.Get("before"))})
+	list, more, err := a.st.Journal.Find(r.Context(),
+		journal.Asked{Find: q.Get("find"), Piece: frame.Number(q.Get("piece")), Before: frame.Number(q.Get("before"))})
 	out := Entries{Entries: []Entry{}, More: more}
 	for _, e := range list {
 		out.Entries = append(out.Entries, Entry{e.ID, e.At, e.Kind, e.Piece, e.Coat, e.Title, e.Body})

@@ -147,9 +147,11 @@ func (a *records) coats(r *http.Request, _ []byte) (any, error) {
 	}
 	out := Coats{Coats: []Coat{}}
 	for _, c := range v.Plan.Coats {
-		coat := Coat{ID: c.ID, Technique: c.Layer.What, Start: c.Start, Film: c.Film.Millimetres(), Total: c.Total.Millilitres(), A: c.A.Grams(), B: c.B.Grams(), Cups: []Cup{}}
+		coat := Coat{ID: c.ID, Technique: c.Layer.What, Start: c.Start, Film: c.Film.Millimetres(),
+			Total: c.Total.Millilitres(), A: c.A.Grams(), B: c.B.Grams(), Cups: []Cup{}}
 		for _, cup := range c.Cups {
-			coat.Cups = append(coat.Cups, Cup{cup.Colour.Name, cup.Volume.Millilitres(), cup.A.Mass.Grams(), cup.B.Mass.Grams(), cup.Pigment.Grams()})
+			coat.Cups = append(coat.Cups, Cup{cup.Colour.Name, cup.Volume.Millilitres(), cup.A.Mass.Grams(), cup.B.Mass.Grams(),
+				cup.Pigment.Grams()})
 		}
 		out.Coats = append(out.Coats, coat)
 	}

@@ -60,17 +60,26 @@ type findEntries struct {
 
 func (a *records) routes() []route {
 	return []route{
-		{"GET", "/api/v1/pieces", access.ReadPieces, "Pieces, the newest first", nil, new(PieceList), new(findPieces), a.pieces},
-		{"POST", "/api/v1/pieces", access.WritePieces, "A new piece, on top of a draft", new(Change), new(Piece), nil, a.create},
+		{"GET", "/api/v1/pieces", access.ReadPieces, "Pieces, the newest first", nil, new(PieceList), new(findPieces),
+			a.pieces},
+		{"POST", "/api/v1/pieces", access.WritePieces, "A new piece, on top of a draft", new(Change), new(Piece), nil,
+			a.create},
 		{"GET", "/api/v1/pieces/{id}", access.ReadPieces, "A piece with all its fields", nil, new(Piece), nil, a.piece},
-		{"PATCH", "/api/v1/pieces/{id}", access.WritePieces, "Change fields of a piece", new(Change), new(Piece), nil, a.edit},
-		{"GET", "/api/v1/pieces/{id}/coats", access.ReadPieces, "Its coats as they are planned", nil, new(Coats), nil, a.coats},
-		{"GET", "/api/v1/pieces/{id}/document", access.ReadPieces, "A piece in the open format, see /api/schemas/piece.json", nil, new(piecefile.Document), nil, a.document},
-		{"POST", "/api/v1/pieces/document", access.WritePieces, "A new piece from its document", new(piecefile.Document), new(Made), nil, a.fromDocument},
+		{"PATCH", "/api/v1/pieces/{id}", access.WritePieces, "Change fields of a piece", new(Change), new(Piece), nil,
+			a.edit},
+		{"GET", "/api/v1/pieces/{id}/coats", access.ReadPieces, "Its coats as they are planned", nil, new(Coats), nil,
+			a.coats},
+		{"GET", "/api/v1/pieces/{id}/document", access.ReadPieces, "A piece in the open format, see /api/schemas/piece.json",
+			nil, new(piecefile.Document), nil, a.document},
+		{"POST", "/api/v1/pieces/document", access.WritePieces, "A new piece from its document", new(piecefile.Document),
+			new(Made), nil, a.fromDocument},
 		{"GET", "/api/v1/stock", access.ReadStock, "Resins and pigments", nil, new(Stock), nil, a.stock},
-		{"PATCH", "/api/v1/stock/resins/{id}", access.WriteStock, "Change fields of a resin", new(Change), new(Item), nil, a.editResin},
-		{"PATCH", "/api/v1/stock/pigments/{id}", access.WriteStock, "Change fields of a pigment", new(Change), new(Item), nil, a.editPigment},
-		{"GET", "/api/v1/journal", access.ReadJournal, "What happened, the newest first", nil, new(Entries), new(findEntries), a.journal},
+		{"PATCH", "/api/v1/stock/resins/{id}", access.WriteStock, "Change fields of a resin", new(Change), new(Item), nil,
+			a.editResin},
+		{"PATCH", "/api/v1/stock/pigments/{id}", access.WriteStock, "Change fields of a pigment", new(Change), new(Item), nil,
+			a.editPigment},
+		{"GET", "/api/v1/journal", access.ReadJournal, "What happened, the newest first", nil, new(Entries), new(findEntries),
+			a.journal},
 		{"POST", "/api/v1/journal", access.WriteJournal, "Write a note at a bench day", new(Note), nil, nil, a.note},
 	}
 }
@@ -82,9 +91,12 @@ func (at route) operation() calc.Operation {
 		header = new(repeatable)
 	}
 	return calc.Operation{
-		Method: at.method, Path: at.path, ID: strings.ToLower(at.method) + strings.NewReplacer("/api/v1", "", "/", "-", "{", "", "}", "").Replace(at.path),
-		Summary: at.summary + "; scope " + string(at.scope), Tag: "records", Key: "A key made on the page of other screens.", Request: at.request, Query: at.query, Header: header, Answer: at.answer,
-		Problems: map[int]string{400: "Not JSON", 401: "No key of this studio", 403: "The key has not the scope", 404: "There is no such thing", 409: "It was changed meanwhile", 422: "A value is missing or cannot be"},
+		Method: at.method, Path: at.path,
+		ID:      strings.ToLower(at.method) + strings.NewReplacer("/api/v1", "", "/", "-", "{", "", "}", "").Replace(at.path),
+		Summary: at.summary + "; scope " + string(at.scope), Tag: "records", Key: "A key made on the page of other screens.",
+		Request: at.request, Query: at.query, Header: header, Answer: at.answer,
+		Problems: map[int]string{400: "Not JSON", 401: "No key of this studio", 403: "The key has not the scope",
+			404: "There is no such thing", 409: "It was changed meanwhile", 422: "A value is missing or cannot be"},
 	}
 }
 
@@ -120,7 +132,8 @@ func may(r *http.Request, scope access.Scope) *calc.Problem {
 	v, ok := frame.VisitorOf(r.Context())
 	reads := r.Method == http.MethodGet
 	if !ok || v.Role == "" && !access.Allows(v.Scopes, scope) || v.Role != "" && v.Role != access.Studio && !reads {
-		return &calc.Problem{Title: "Not allowed", Status: http.StatusForbidden, Detail: "this needs the scope " + string(scope)}
+		return &calc.Problem{Title: "Not allowed", Status: http.StatusForbidden,
+			Detail: "this needs the scope " + string(scope)}
 	}
 	return nil
 }
@@ -153,15 +166,18 @@ func (a *records) problem(err error) *calc.Problem {
 	case errors.As(err, &said):
 		return said
 	case errors.As(err, &fields):
-		p := &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: "nothing was changed, or only the other fields"}
+		p := &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity,
+			Detail: "nothing was changed, or only the other fields"}
 		for _, k := range slices.Sorted(maps.Keys(fields)) {
 			p.Errors = append(p.Errors, calc.FieldError{Field: k, Message: fields[k]})
 		}
 		return p
 	case errors.As(err, &one):
-		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: one.Error(), Errors: []calc.FieldError{{Field: one.Field, Message: one.Error()}}}
+		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: one.Error(),
+			Errors: []calc.FieldError{{Field: one.Field, Message: one.Error()}}}
 	case errors.As(err, &syntax):
-		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Errors: []calc.FieldError{{Field: syntax.Field, Message: "is of another kind"}}}
+		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity,
+			Errors: []calc.FieldError{{Field: syntax.Field, Message: "is of another kind"}}}
 	}
 	status, text, known := frame.Status(err)
 	if !known {

@@ -30,9 +30,11 @@ type RoomReading struct {
 }
 
 var roomOperation = calc.Operation{
-	Method: http.MethodPost, Path: RoomPath, ID: "post-room", Tag: "sensor", Key: "The key that stands on the page of the instruments.", Request: new(RoomReading),
+	Method: http.MethodPost, Path: RoomPath, ID: "post-room", Tag: "sensor",
+	Key: "The key that stands on the page of the instruments.", Request: new(RoomReading),
 	Summary: "Post a reading of the room: the resin's clock goes by it from then on",
-	Problems: map[int]string{400: "Not JSON", 401: "No key, or not the studio's", 413: "Too large", 415: "Not JSON by its own word",
+	Problems: map[int]string{400: "Not JSON", 401: "No key, or not the studio's", 413: "Too large",
+		415: "Not JSON by its own word",
 		422: "A value is missing or cannot be"},
 }
 
@@ -63,7 +65,8 @@ func readRoom(r *http.Request, w http.ResponseWriter, rooms Rooms) *calc.Problem
 		return broken(err)
 	}
 	if !opens {
-		return &calc.Problem{Title: "Not your room", Status: http.StatusUnauthorized, Detail: "send the key that stands on the page of the instruments as Authorization: Bearer"}
+		return &calc.Problem{Title: "Not your room", Status: http.StatusUnauthorized,
+			Detail: "send the key that stands on the page of the instruments as Authorization: Bearer"}
 	}
 	if p := notJSON(r); p != nil {
 		return p
@@ -76,11 +79,13 @@ func readRoom(r *http.Request, w http.ResponseWriter, rooms Rooms) *calc.Problem
 	d := json.NewDecoder(http.MaxBytesReader(w, r.Body, largestReading))
 	switch err := d.Decode(&v); {
 	case errors.As(err, &tooLarge):
-		return &calc.Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge, Detail: "a reading has a few numbers"}
+		return &calc.Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge,
+			Detail: "a reading has a few numbers"}
 	case err != nil:
 		return &calc.Problem{Title: "Not JSON", Status: http.StatusBadRequest, Detail: "send one object with temperature_c"}
 	case v.Temperature == nil:
-		return &calc.Problem{Title: "A value is missing", Status: http.StatusUnprocessableEntity, Detail: "temperature_c is missing"}
+		return &calc.Problem{Title: "A value is missing", Status: http.StatusUnprocessableEntity,
+			Detail: "temperature_c is missing"}
 	}
 	humidity := 0.0
 	if v.Humidity != nil {

@@ -42,14 +42,18 @@ func (a *records) stock(r *http.Request, _ []byte) (any, error) {
 	out := Stock{Resins: []Item{}, Pigments: []Item{}, Goods: []Item{}}
 	have := func(kind store.Kind, id int64) float64 { return l.Have(stock.Thing{Kind: kind, ID: id}) }
 	for _, p := range b.Resins {
-		out.Resins = append(out.Resins, Item{p.ID, p.Rev, p.Name, p.Retired, shelf.ResinFields.Values(&p, b.Settings.Units), have(store.Resins, p.ID), "mL"})
+		out.Resins = append(out.Resins,
+			Item{p.ID, p.Rev, p.Name, p.Retired, shelf.ResinFields.Values(&p, b.Settings.Units), have(store.Resins, p.ID), "mL"})
 	}
 	for _, p := range b.Context.Pigments {
-		out.Pigments = append(out.Pigments, Item{p.ID, p.Rev, p.Name, p.Retired, shelf.PigmentFields.Values(&p, b.Settings.Units), have(store.Pigments, p.ID), "g"})
+		out.Pigments = append(out.Pigments,
+			Item{p.ID, p.Rev, p.Name, p.Retired, shelf.PigmentFields.Values(&p, b.Settings.Units), have(store.Pigments, p.ID),
+				"g"})
 	}
 	for _, i := range l.Items {
 		if g := i.Goods; g != nil {
-			out.Goods = append(out.Goods, Item{g.ID, g.Rev, g.Name, g.Retired, stock.GoodsFields.Values(g, b.Settings.Units), i.OnHand, i.Unit})
+			out.Goods = append(out.Goods,
+				Item{g.ID, g.Rev, g.Name, g.Retired, stock.GoodsFields.Values(g, b.Settings.Units), i.OnHand, i.Unit})
 		}
 	}
 	slices.SortFunc(out.Pigments, func(a, b Item) int { return int(a.ID - b.ID) })
@@ -70,7 +74,8 @@ func (a *records) editPigment(r *http.Request, body []byte) (any, error) {
 	}, func(s Stock) []Item { return s.Pigments })
 }
 
-func (a *records) editItem(r *http.Request, body []byte, save func(context.Context, int64, Change) (form.Notices, error), of func(Stock) []Item) (any, error) {
+func (a *records) editItem(r *http.Request, body []byte,
+	save func(context.Context, int64, Change) (form.Notices, error), of func(Stock) []Item) (any, error) {
 	c, err := change(body)
 	if err != nil {
 		return nil, err

@@ -54,7 +54,8 @@ func (a *area) send(c *gin.Context, status int, b session.Bench, wrong string) e
 // press runs one button for the state the screen was showing.
 func (a *area) press(rehearsal bool, press func(*gin.Context) session.Press) frame.Handler {
 	return func(c *gin.Context) error {
-		b, err := a.Studio.Bench.Log().Press(c.Request.Context(), frame.ID(c), frame.Number(c.PostForm("rev")), rehearsal, press(c))
+		b, err := a.Studio.Bench.Log().Press(c.Request.Context(), frame.ID(c), frame.Number(c.PostForm("rev")), rehearsal,
+			press(c))
 		return a.pressed(c, b, rehearsal, err)
 	}
 }
@@ -104,8 +105,9 @@ func (a *area) leftover(c *gin.Context) error {
 	if err := c.Request.ParseForm(); err != nil {
 		return err
 	}
-	p, err := a.Studio.Bench.Leftover(c.Request.Context(), frame.ID(c), bench.Rest{Mould: c.PostForm("mould"), Count: c.PostForm("count"),
-		Size: c.PostForm("size"), Volume: c.PostForm("volume"), Cups: c.Request.PostForm["cup"]})
+	p, err := a.Studio.Bench.Leftover(c.Request.Context(), frame.ID(c),
+		bench.Rest{Mould: c.PostForm("mould"), Count: c.PostForm("count"),
+			Size: c.PostForm("size"), Volume: c.PostForm("volume"), Cups: c.Request.PostForm["cup"]})
 	if err != nil {
 		return a.pressed(c, session.Bench{}, false, err)
 	}

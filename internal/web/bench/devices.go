@@ -47,7 +47,8 @@ func (a *area) sendDevices(c *gin.Context, status int, wrong string) error {
 		return err
 	}
 	d := a.Studio.Bench.Devices()
-	page := devicesPage{Scale: d.Scale() != nil, Room: d.Room() != nil, PlayScale: d.Simulated("scale"), Played: d.Simulated("room"),
+	page := devicesPage{Scale: d.Scale() != nil, Room: d.Room() != nil, PlayScale: d.Simulated("scale"),
+		Played:  d.Simulated("room"),
 		RoomNow: now, Sys: set.Units, Wrong: wrong, Address: "http://" + c.Request.Host + api.RoomPath}
 	if page.Key, err = a.Studio.Setup.Key(); err != nil {
 		return err

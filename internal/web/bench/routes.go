@@ -51,12 +51,14 @@ func Routes(f *frame.Frame) error {
 
 func (a *area) screenRoutes(at string, rehearsal bool) {
 	a.GET(at+"/:id", a.show(rehearsal))
-	for path, press := range map[string]session.Press{"/met": session.PartsMeet, "/undo": session.TakeBack, "/close": session.Close} {
+	for path, press := range map[string]session.Press{"/met": session.PartsMeet, "/undo": session.TakeBack,
+		"/close": session.Close} {
 		a.POST(at+"/:id"+path, a.press(rehearsal, func(*gin.Context) session.Press { return press }))
 	}
 	// Which step a screen means it says itself: another pair of hands may press
 	// meanwhile.
-	a.POST(at+"/:id/done", a.press(rehearsal, func(c *gin.Context) session.Press { return session.DoneAt(stepOf(c), c.PostForm("said")) }))
+	a.POST(at+"/:id/done", a.press(rehearsal,
+		func(c *gin.Context) session.Press { return session.DoneAt(stepOf(c), c.PostForm("said")) }))
 	a.POST(at+"/:id/skip", a.press(rehearsal, func(c *gin.Context) session.Press { return session.SkippedAt(stepOf(c)) }))
 	a.POST(at+"/:id/note", a.note(rehearsal))
 	a.keyRoutes(at, rehearsal)

@@ -207,7 +207,8 @@ func (p *screenPage) zones(v agenda.View, i int, b *drawing.Board) {
 		return
 	}
 	box := v.Boards[i].Bounds()
-	for k, z := range composition.Zones(geom.Box{MaxX: float64(box.Width()), MaxY: float64(box.Height())}, p.Current.Zones, composition.Order(p.Current.Order)) {
+	for k, z := range composition.Zones(geom.Box{MaxX: float64(box.Width()), MaxY: float64(box.Height())}, p.Current.Zones,
+		composition.Order(p.Current.Order)) {
 		b.Zones = append(b.Zones, drawing.Zone{X: z.MinX, Y: z.MinY, W: float64(z.Width()), H: float64(z.Height()), N: k + 1,
 			Now: k+1 == p.Current.Zone, Done: k+1 < p.Current.Zone})
 	}

@@ -107,5 +107,6 @@ func (a *area) feedOf(ctx context.Context, address string) (feed, error) {
 		w, err := a.Studio.Bench.Log().Weighing(ctx, id)
 		return func(ctx context.Context, t tell) { a.feedWeighing(ctx, w, t) }, err
 	}
-	return nil, &form.Refused{Field: "of", Err: refusal.New("%q is no screen: %s", address, http.StatusText(http.StatusNotFound))}
+	return nil, &form.Refused{Field: "of",
+		Err: refusal.New("%q is no screen: %s", address, http.StatusText(http.StatusNotFound))}
 }

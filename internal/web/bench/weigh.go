@@ -55,7 +55,8 @@ func (a *area) weighings(c *gin.Context) error {
 		return err
 	}
 	page := weighListPage{View: v, Sys: v.Agenda.Book.Settings.Units, Weighings: list}
-	return a.Show(c, http.StatusOK, "weighings", frame.Page{Title: words.F("Weigh out: %s", p.Name), Nav: "pieces", Data: page})
+	return a.Show(c, http.StatusOK, "weighings",
+		frame.Page{Title: words.F("Weigh out: %s", p.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) startWeighing(c *gin.Context) error {
@@ -86,7 +87,8 @@ func (p weighPage) TareWays() []plan.Way {
 	if !p.ByVolume {
 		return q.Ways
 	}
-	return []plan.Way{{Key: plan.TareEach, Words: "each part by itself"}, {Key: plan.TareOnce, Words: "up the marks of one jug"}}
+	return []plan.Way{{Key: plan.TareEach, Words: "each part by itself"},
+		{Key: plan.TareOnce, Words: "up the marks of one jug"}}
 }
 
 // TareWay is the one in use.
@@ -208,7 +210,8 @@ func (a *area) sendWeighing(c *gin.Context, status int, w session.Weighing, wron
 }
 
 // weigh runs one step for the state the screen was showing.
-func (a *area) weigh(do func(ctx context.Context, id, rev int64, typed string) (session.Weighing, error)) frame.Handler {
+func (a *area) weigh(do func(ctx context.Context, id, rev int64, typed string) (session.Weighing,
+	error)) frame.Handler {
 	return func(c *gin.Context) error {
 		ctx, id, typed := c.Request.Context(), frame.ID(c), c.PostForm("grams")
 		w, err := do(ctx, id, frame.Number(c.PostForm("rev")), typed)

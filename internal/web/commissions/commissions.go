@@ -99,7 +99,8 @@ func (a *area) filters(c *gin.Context) (frame.Filters, commissions.Filter, error
 		return nil, commissions.Filter{}, err
 	}
 	f := frame.WallFilters(c, book, form.Plain(commissions.States...), clients, months)
-	return f, commissions.Filter{State: f.Of("state"), Technique: f.Of("technique"), Pigment: f.Of("pigment"), Client: f.Of("client"), Month: f.Of("month")}, nil
+	return f, commissions.Filter{State: f.Of("state"), Technique: f.Of("technique"), Pigment: f.Of("pigment"),
+		Client: f.Of("client"), Month: f.Of("month")}, nil
 }
 
 func (a *area) list(c *gin.Context) error {
@@ -174,7 +175,8 @@ func (a *area) show(c *gin.Context) error {
 	return a.send(c, http.StatusOK, com, nil, form.NewNotices(), "")
 }
 
-func (a *area) send(c *gin.Context, status int, com commissions.Commission, typed map[string]string, n form.Notices, wrong string) error {
+func (a *area) send(c *gin.Context, status int, com commissions.Commission, typed map[string]string, n form.Notices,
+	wrong string) error {
 	set, err := a.Studio.Setup.Settings(c.Request.Context())
 	if err != nil {
 		return err
@@ -304,7 +306,8 @@ func (a *area) fromTile(c *gin.Context) error {
 }
 
 func (a *area) choose(c *gin.Context) error {
-	return a.back(c, a.Studio.Commissions.ChooseTile(c.Request.Context(), frame.ID(c), frame.Number(c.PostForm("tile")), c.PostForm("why")))
+	return a.back(c, a.Studio.Commissions.ChooseTile(c.Request.Context(), frame.ID(c), frame.Number(c.PostForm("tile")),
+		c.PostForm("why")))
 }
 
 func (a *area) addPicture(c *gin.Context) error {

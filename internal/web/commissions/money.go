@@ -86,7 +86,8 @@ func (a *area) pay(c *gin.Context) error {
 }
 
 func (a *area) makePaper(c *gin.Context) error {
-	p, err := a.Studio.Papers.Make(c.Request.Context(), frame.ID(c), c.PostForm("kind"), c.PostForm("lang"), c.PostForm("opening"))
+	p, err := a.Studio.Papers.Make(c.Request.Context(), frame.ID(c), c.PostForm("kind"), c.PostForm("lang"),
+		c.PostForm("opening"))
 	if err != nil {
 		return a.back(c, err)
 	}

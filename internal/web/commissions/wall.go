@@ -89,7 +89,8 @@ func (a *area) sendWall(c *gin.Context, status int, typed map[string]string, cho
 		}
 		page.Pieces = append(page.Pieces, h)
 	}
-	return a.Show(c, status, "wall", frame.Page{Title: words.F("%s, on the wall", com.Name), Nav: "commissions", Data: page})
+	return a.Show(c, status, "wall",
+		frame.Page{Title: words.F("%s, on the wall", com.Name), Nav: "commissions", Data: page})
 }
 
 func backwards(v []int64) {

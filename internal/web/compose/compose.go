@@ -137,7 +137,8 @@ func (a *area) move(c *gin.Context, v values) (pieces.Piece, string, error) {
 		at = n
 	}
 	thing := c.Param("thing")
-	p, err := a.Studio.Pieces.MoveThing(c.Request.Context(), frame.ID(c), v.coat, thing, at, millimetres(v.typed["dx"]), millimetres(v.typed["dy"]), v.placing)
+	p, err := a.Studio.Pieces.MoveThing(c.Request.Context(), frame.ID(c), v.coat, thing, at, millimetres(v.typed["dx"]),
+		millimetres(v.typed["dy"]), v.placing)
 	return p, thing, err
 }
 
@@ -209,7 +210,8 @@ func (a *area) send(c *gin.Context, status int, p pieces.Piece, v values, n form
 	if coat == nil {
 		coat = &view.Plan.Coats[0]
 	}
-	page := composePage{Composition: view.Plan.Composition(coat), Piece: p, Plan: view.Plan, Sys: view.Agenda.Book.Settings.Units,
+	page := composePage{Composition: view.Plan.Composition(coat), Piece: p, Plan: view.Plan,
+		Sys:   view.Agenda.Book.Settings.Units,
 		Kinds: composition.Kinds, Kind: v.typed["kind"], Cup: v.typed["cup"], Placing: v.placing}
 	for i := range page.Things {
 		if page.Things[i].ID == v.sel {
@@ -244,7 +246,8 @@ func stage(p composePage) stageBoard {
 	board := p.Plan.Boards[0]
 	w, h := float64(board.Bounds().Width()), float64(board.Bounds().Height())
 	m := math.Max(w, h)
-	b := stageBoard{X: -0.04 * m, Y: -0.04 * m, W: w + 0.08*m, H: h + 0.08*m, Path: board.Path(), Ground: p.Piece.Ground, Line: m / 400, Handle: m / 70}
+	b := stageBoard{X: -0.04 * m, Y: -0.04 * m, W: w + 0.08*m, H: h + 0.08*m, Path: board.Path(), Ground: p.Piece.Ground,
+		Line: m / 400, Handle: m / 70}
 	if p.Under != nil {
 		b.Below = drawing.Regions(p.Below, drawing.Fills(p.Under))
 	}

@@ -111,7 +111,8 @@ func (a *area) today(c *gin.Context) error {
 	page.shownTo(who)
 	page.Repairs, page.Out, _ = t.Agenda.Said()
 	page.Line = lineOf(t.Agenda)
-	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", standing{t.Agenda, t.Stock, who.Role}, func() (any, error) { return page, nil })
+	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", standing{t.Agenda, t.Stock, who.Role},
+		func() (any, error) { return page, nil })
 	if err != nil {
 		return err
 	}
@@ -252,7 +253,8 @@ type wayOut struct {
 }
 
 // places are the addresses of where ways out are done.
-var places = map[agenda.Where]string{agenda.AtSchools: "/settings#schools", agenda.AtSettings: "/settings", agenda.AtPieces: "/pieces"}
+var places = map[agenda.Where]string{agenda.AtSchools: "/settings#schools", agenda.AtSettings: "/settings",
+	agenda.AtPieces: "/pieces"}
 
 func (a *area) ways(c *gin.Context) error {
 	found, err := a.Studio.Agenda.WaysOut(c.Request.Context())
@@ -322,7 +324,8 @@ func (a *area) pin(c *gin.Context) error {
 			return &form.Refused{Field: "at", Err: err}
 		}
 	}
-	if err := a.Studio.Agenda.Pin(c.Request.Context(), frame.Number(c.PostForm("piece")), c.PostForm("task"), at); err != nil {
+	if err := a.Studio.Agenda.Pin(c.Request.Context(), frame.Number(c.PostForm("piece")), c.PostForm("task"),
+		at); err != nil {
 		return err
 	}
 	return a.backTo(c, "/days")
@@ -334,7 +337,8 @@ func (a *area) mark(c *gin.Context) error {
 	if c.PostForm("undo") != "" {
 		at = time.Time{}
 	}
-	if err := a.Studio.Agenda.Mark(c.Request.Context(), frame.Number(c.PostForm("piece")), c.PostForm("task"), at); err != nil {
+	if err := a.Studio.Agenda.Mark(c.Request.Context(), frame.Number(c.PostForm("piece")), c.PostForm("task"),
+		at); err != nil {
 		return err
 	}
 	return a.backTo(c, "/")
@@ -400,7 +404,8 @@ func (a *area) outbox(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "outbox", frame.Page{Title: "Outbox", Nav: "today", Data: outboxPage{letters, set.Mail}})
+	return a.Show(c, http.StatusOK, "outbox",
+		frame.Page{Title: "Outbox", Nav: "today", Data: outboxPage{letters, set.Mail}})
 }
 
 func (a *area) remindNow(c *gin.Context) error {

@@ -65,7 +65,8 @@ func monthOf(a *agenda.Agenda, at time.Time) monthPage {
 	link := func(weeks int) string {
 		return "/days/month?from=" + start.AddDate(0, 0, 7*weeks).Format(time.DateOnly)
 	}
-	p := monthPage{Agenda: a, First: start, Last: start.AddDate(0, 0, 7*weeksShown-1), Back: link(-weeksShown), On: link(weeksShown)}
+	p := monthPage{Agenda: a, First: start, Last: start.AddDate(0, 0, 7*weeksShown-1), Back: link(-weeksShown),
+		On: link(weeksShown)}
 	for w := range weeksShown {
 		var week []monthDay
 		for d := range 7 {
@@ -82,7 +83,8 @@ func monthOf(a *agenda.Agenda, at time.Time) monthPage {
 func monthDayOf(a *agenda.Agenda, day time.Time) monthDay {
 	next := day.AddDate(0, 0, 1)
 	on := func(t time.Time) bool { return !t.Before(day) && t.Before(next) }
-	d := monthDay{Date: day, Past: day.Before(a.Base), Today: day.Equal(a.Base), Closed: len(a.Book.Settings.Calendar.On(day)) == 0, Link: "/days?from=" + day.Format(time.DateOnly)}
+	d := monthDay{Date: day, Past: day.Before(a.Base), Today: day.Equal(a.Base),
+		Closed: len(a.Book.Settings.Calendar.On(day)) == 0, Link: "/days?from=" + day.Format(time.DateOnly)}
 	for _, t := range a.Tasks {
 		switch {
 		case !on(t.Start) || t.Kind == plan.TaskDeliver:

@@ -127,7 +127,8 @@ func (h hours) ticks() []tick {
 	var out []tick
 	for k := h.From; k < h.To; k++ {
 		if k%every == 0 {
-			out = append(out, tick{float64(k-h.From) / float64(h.To-h.From) * dayWidth, words.Date(time.Date(2000, 1, 1, k, 0, 0, 0, time.UTC), "15:04")})
+			out = append(out, tick{float64(k-h.From) / float64(h.To-h.From) * dayWidth,
+				words.Date(time.Date(2000, 1, 1, k, 0, 0, 0, time.UTC), "15:04")})
 		}
 	}
 	return out
@@ -155,7 +156,8 @@ func (p *daysPage) lay() {
 	p.Hours = hoursOf(p.Agenda, p.From, p.To)
 	for i := range daysShown {
 		p.Rows = append(p.Rows, rowOf(p.Agenda, p.From.AddDate(0, 0, i), p.Hours))
-		p.ShelfTicks = append(p.ShelfTicks, tick{float64(i) / daysShown * dayWidth, words.Date(p.From.AddDate(0, 0, i), "Mon 2")})
+		p.ShelfTicks = append(p.ShelfTicks,
+			tick{float64(i) / daysShown * dayWidth, words.Date(p.From.AddDate(0, 0, i), "Mon 2")})
 	}
 	p.shelf()
 }
@@ -174,8 +176,9 @@ func (p *daysPage) shelf() {
 		if to.After(p.To) {
 			to = p.To
 		}
-		p.ShelfRows = append(p.ShelfRows, shelfRow{Name: piece.Name, Swatch: piece.Swatch, ID: piece.ID, From: piece.ShelfIn, To: piece.ShelfTo,
-			X: from.Sub(p.From).Hours() / whole * dayWidth, W: max(3, to.Sub(from).Hours()/whole*dayWidth)})
+		p.ShelfRows = append(p.ShelfRows,
+			shelfRow{Name: piece.Name, Swatch: piece.Swatch, ID: piece.ID, From: piece.ShelfIn, To: piece.ShelfTo,
+				X: from.Sub(p.From).Hours() / whole * dayWidth, W: max(3, to.Sub(from).Hours()/whole*dayWidth)})
 	}
 }
 

@@ -112,7 +112,8 @@ func describe(p *plan.Plan, c *plan.Coat, sys units.System) string {
 		names = append(names, colour.Name)
 	}
 	box := p.Boards[0].Bounds()
-	return words.F("%s, %s by %s, %s in %s", strings.ToLower(words.T(p.Spec.Support.Rule().Name)), box.Width().Text(sys), box.Height().Text(sys),
+	return words.F("%s, %s by %s, %s in %s", strings.ToLower(words.T(p.Spec.Support.Rule().Name)), box.Width().Text(sys),
+		box.Height().Text(sys),
 		words.T(c.Technique.Name), strings.Join(names, ", "))
 }
 
@@ -159,12 +160,14 @@ func (d *Boards) layOut(p *plan.Plan, c *plan.Coat, depth float64, sys units.Sys
 // arrow points from inside the board to a side, and a little over it.
 func arrow(to plan.Compass, w, h float64) string {
 	s := math.Min(w, h)
-	at := map[plan.Compass][3]float64{plan.North: {w / 2, 0, 0}, plan.East: {w, h / 2, 90}, plan.South: {w / 2, h, 180}, plan.West: {0, h / 2, 270}}[to]
+	at := map[plan.Compass][3]float64{plan.North: {w / 2, 0, 0}, plan.East: {w, h / 2, 90}, plan.South: {w / 2, h, 180},
+		plan.West: {0, h / 2, 270}}[to]
 	point := func(x, y float64) string { // drawn for north, turned to the side
 		sin, cos := math.Sincos(at[2] * math.Pi / 180)
 		return fmt.Sprintf("%.1f %.1f", at[0]+cos*x-sin*y, at[1]+sin*x+cos*y)
 	}
-	return "M" + point(0, 0.22*s) + "L" + point(0, -0.03*s) + "M" + point(-0.05*s, 0.04*s) + "L" + point(0, -0.03*s) + "L" + point(0.05*s, 0.04*s)
+	return "M" + point(0, 0.22*s) + "L" + point(0, -0.03*s) + "M" + point(-0.05*s, 0.04*s) + "L" + point(0, -0.03*s) +
+		"L" + point(0.05*s, 0.04*s)
 }
 
 // Fills are the colours of a coat's cups as they are painted over what lies

@@ -64,8 +64,9 @@ func ClockOf(c *plan.Coat, sys units.System) Clock {
 	for _, phase := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding} {
 		w := c.Clock.Window(phase)
 		to := math.Min(w.To, end)
-		out.Windows = append(out.Windows, Span{Name: string(phase), X: w.From * scale, W: (to - w.From) * scale, Y: y, Open: w.To > end,
-			Label: words.F("%s to %s", words.Spoken(w.From), words.Spoken(w.To))})
+		out.Windows = append(out.Windows,
+			Span{Name: string(phase), X: w.From * scale, W: (to - w.From) * scale, Y: y, Open: w.To > end,
+				Label: words.F("%s to %s", words.Spoken(w.From), words.Spoken(w.To))})
 		y += 26
 	}
 	y += 6
@@ -101,9 +102,11 @@ func (k *Clock) curve(c *plan.Coat, end, scale float64, sys units.System) {
 		m := end * float64(i) / points
 		v := cure.Thickening(c.Clock.Conversion(m))
 		if v <= thickest {
-			fmt.Fprintf(&thick, "%c%.1f %.1f", "ML"[min(1, thick.Len())], m*scale, curveHeight*(1-math.Log(v)/math.Log(thickest)))
+			fmt.Fprintf(&thick, "%c%.1f %.1f", "ML"[min(1, thick.Len())], m*scale,
+				curveHeight*(1-math.Log(v)/math.Log(thickest)))
 		}
-		fmt.Fprintf(&room, "%c%.1f %.1f", "ML"[min(1, i)], m*scale, curveHeight*(0.85-0.7*(float64(c.Clock.RoomAt(m))-low)/span))
+		fmt.Fprintf(&room, "%c%.1f %.1f", "ML"[min(1, i)], m*scale,
+			curveHeight*(0.85-0.7*(float64(c.Clock.RoomAt(m))-low)/span))
 	}
 	k.Curve, k.Room = thick.String(), room.String()
 	k.RoomLow, k.RoomTop = units.Temperature(low).Text(sys), units.Temperature(high).Text(sys)

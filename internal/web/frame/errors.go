@@ -31,16 +31,26 @@ type failing struct {
 }
 
 var failings = []failing{
-	{store.ErrNotFound, http.StatusNotFound, words.Mark("There is nothing at this address. It may have been removed; the list of pieces shows what there is.")},
-	{errNoPage, http.StatusNotFound, words.Mark("There is nothing at this address. It may have been removed; the list of pieces shows what there is.")},
-	{errUnread, http.StatusBadRequest, words.Mark("What was sent cannot be read as a form; nothing was changed. Go back and type it again.")},
-	{store.ErrDiskFull, http.StatusInsufficientStorage, words.Mark("The disk is full. Nothing was changed; make room and do it again.")},
-	{store.ErrBusy, http.StatusServiceUnavailable, words.Mark("Another program holds the data. Nothing was changed; do it again in a moment.")},
-	{store.ErrConflict, http.StatusConflict, words.Mark("Another page changed this at the same moment. Look at it again and repeat the change.")},
-	{errUnpaired, http.StatusUnauthorized, words.Mark("This device is not let in yet. Open /pair and type a code from the first screen.")},
+	{store.ErrNotFound, http.StatusNotFound,
+		words.Mark("There is nothing at this address. It may have been removed; the list of pieces shows what there is.")},
+	{errNoPage, http.StatusNotFound,
+		words.Mark("There is nothing at this address. It may have been removed; the list of pieces shows what there is.")},
+	{errUnread, http.StatusBadRequest,
+		words.Mark("What was sent cannot be read as a form; nothing was changed. Go back and type it again.")},
+	{store.ErrDiskFull, http.StatusInsufficientStorage,
+		words.Mark("The disk is full. Nothing was changed; make room and do it again.")},
+	{store.ErrBusy, http.StatusServiceUnavailable,
+		words.Mark("Another program holds the data. Nothing was changed; do it again in a moment.")},
+	{store.ErrConflict, http.StatusConflict,
+		words.Mark("Another page changed this at the same moment. Look at it again and repeat the change.")},
+	{errUnpaired, http.StatusUnauthorized,
+		words.Mark("This device is not let in yet. Open /pair and type a code from the first screen.")},
 	{errLocked, http.StatusUnauthorized, words.Mark("This screen is locked. Open /unlock and type the passphrase.")},
-	{errNoKey, http.StatusForbidden, words.Mark("Open the address the program printed at its start: it holds a key, without which other users of this computer could read along.")},
-	{errRole, http.StatusForbidden, words.Mark("This device may not do that: its role is set on the first screen. Nothing was changed.")},
+	{errNoKey, http.StatusForbidden,
+		words.Mark("Open the address the program printed at its start: it holds a key, without which other users of this " +
+			"computer could read along.")},
+	{errRole, http.StatusForbidden,
+		words.Mark("This device may not do that: its role is set on the first screen. Nothing was changed.")},
 	{access.ErrOften, http.StatusTooManyRequests, words.Mark("Too many tries. Wait a minute, then try again.")},
 	{session.ErrStale, http.StatusConflict, words.Mark("Another screen has just done this step. Look at it again.")},
 }
@@ -61,7 +71,8 @@ func Status(err error) (status int, text string, known bool) {
 			return f.status, words.T(f.text), true
 		}
 	}
-	return http.StatusInternalServerError, words.T("Something broke inside. What was saved before is safe; go back and try again."), false
+	return http.StatusInternalServerError, words.T(
+		"Something broke inside. What was saved before is safe; go back and try again."), false
 }
 
 // Fail shows an error as what to do next: as a page, or at the head of the one

@@ -24,7 +24,8 @@ type Filters []Filter
 // WallFilters are those every wall of boards has; its states and months are its own.
 func WallFilters(c *gin.Context, b *shelf.Book, states []form.Option, clients, months []string) Filters {
 	out := Filters{
-		{Key: "state", Label: "State", Options: states}, {Key: "technique", Label: "Technique"}, {Key: "pigment", Label: "Pigment"},
+		{Key: "state", Label: "State", Options: states}, {Key: "technique", Label: "Technique"},
+		{Key: "pigment", Label: "Pigment"},
 		{Key: "client", Label: "Client"}, {Key: "month", Label: "Month"},
 	}
 	for _, t := range b.Techniques().Coats() {

@@ -59,7 +59,8 @@ type Frame struct {
 // there.
 func New(st *studio.Studio, o Options) (*Frame, error) {
 	gin.SetMode(gin.ReleaseMode)
-	f := &Frame{Studio: st, Options: o, engine: gin.New(), turns: newTurns(), bases: map[words.Language]*template.Template{}, drawn: map[words.Language]*template.Template{}}
+	f := &Frame{Studio: st, Options: o, engine: gin.New(), turns: newTurns(),
+		bases: map[words.Language]*template.Template{}, drawn: map[words.Language]*template.Template{}}
 	f.gets = sync.OnceValue(f.shows)
 	f.engine.HandleMethodNotAllowed = true
 	if err := f.engine.SetTrustedProxies(nil); err != nil {

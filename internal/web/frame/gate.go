@@ -44,7 +44,8 @@ const (
 
 // SetCookie gives the browser what it is to show from now on; "" takes it away.
 func SetCookie(c *gin.Context, name, value string) {
-	k := &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: c.Request.TLS != nil, MaxAge: 400 * 24 * 3600}
+	k := &http.Cookie{Name: name, Value: value, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode,
+		Secure: c.Request.TLS != nil, MaxAge: 400 * 24 * 3600}
 	if value == "" {
 		k.MaxAge = -1
 	}
@@ -63,7 +64,8 @@ func cookie(c *gin.Context, name string) string {
 var (
 	errUnpaired = errors.New("this device is not let in yet")
 	errLocked   = errors.New("this screen is locked")
-	errNoKey    = errors.New("open the address the program printed at its start: it holds a key. Other users of this computer could read along without one")
+	errNoKey    = errors.New("open the address the program printed at its start: it holds a key. Other users of this " +
+		"computer could read along without one")
 	errNoAPIKey = errors.New("send a key of this studio as Authorization: Bearer")
 	errRole     = errors.New("this device may not do that; its role is set on the first screen")
 )
@@ -94,7 +96,8 @@ func (f *Frame) enter(c *gin.Context) {
 // visitor finds who asks, with the number of a device.
 func (f *Frame) visitor(c *gin.Context) (v Visitor, id int64, err error) {
 	ctx := c.Request.Context()
-	if key, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer "); ok && strings.HasPrefix(c.Request.URL.Path, "/api/") {
+	if key, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer "); ok &&
+		strings.HasPrefix(c.Request.URL.Path, "/api/") {
 		k, ok, err := f.Studio.Access.Key(ctx, key)
 		if err != nil || ok {
 			return Visitor{Name: k.Name, Scopes: k.May}, k.ID, err
@@ -179,7 +182,8 @@ func (f *Frame) turnAway(c *gin.Context, err error) {
 }
 
 // The ways in, and what is the same for everyone.
-var everyone = []string{"/healthz", "/readyz", "/pair", "/unlock", "/enter", "/manifest.webmanifest", "/worker.js", "/certificate.crt", "/static/*filepath", "/calendar/:secret"}
+var everyone = []string{"/healthz", "/readyz", "/pair", "/unlock", "/enter", "/manifest.webmanifest", "/worker.js",
+	"/certificate.crt", "/static/*filepath", "/calendar/:secret"}
 
 // openToAll reports what needs nobody to be let in. The room's sensor shows its own key.
 func openToAll(c *gin.Context) bool {
@@ -188,7 +192,8 @@ func openToAll(c *gin.Context) bool {
 
 // What a role may change, as the beginnings of addresses; the studio may change all.
 var changes = map[access.Role][]string{
-	access.Bench: {"/bench", "/rehears", "/weighings/", "/pieces/:id/weigh", "/pieces/:id/bench", "/pieces/:id/level", "/pieces/:id/photos", "/pieces/:id/result",
+	access.Bench: {"/bench", "/rehears", "/weighings/", "/pieces/:id/weigh", "/pieces/:id/bench", "/pieces/:id/level",
+		"/pieces/:id/photos", "/pieces/:id/result",
 		"/pieces/:id/faults", "/pieces/:id/judge", "/room", "/scale", "/days/done", "/sums/", "/preview/", "/api/v1/calc/"},
 	access.Look: {"/sums/", "/preview/:key/stop", "/api/v1/calc/"},
 }
@@ -212,14 +217,19 @@ var pathParam = regexp.MustCompile(`:[a-z]+`)
 // studio may see all, and what is named nowhere is the studio's. Who looks on sees the
 // boards and the days they are worked on: no clients, prices, papers, stock or years.
 var (
-	onlooker = []string{"/", "/pieces", "/pieces/:id", "/pieces/:id/run-sheet", "/pieces/:id/card", "/pieces/:id/composition", "/pieces/:id/coats/",
-		"/pieces/:id/preview", "/pieces/:id/preview/", "/preview/", "/pieces/:id/photos/", "/pieces/:id/taught", "/pieces/:id/judge", "/days", "/days/month", "/days/print", "/days/place",
-		"/bench", "/benches/", "/rehearsals/", "/weighings/", "/pieces/:id/bench", "/pieces/:id/weigh", "/pieces/:id/level", "/streams", "/sums", "/sums/",
+	onlooker = []string{"/", "/pieces", "/pieces/:id", "/pieces/:id/run-sheet", "/pieces/:id/card",
+		"/pieces/:id/composition", "/pieces/:id/coats/",
+		"/pieces/:id/preview", "/pieces/:id/preview/", "/preview/", "/pieces/:id/photos/", "/pieces/:id/taught",
+		"/pieces/:id/judge", "/days", "/days/month", "/days/print", "/days/place",
+		"/bench", "/benches/", "/rehearsals/", "/weighings/", "/pieces/:id/bench", "/pieces/:id/weigh", "/pieces/:id/level",
+		"/streams", "/sums", "/sums/",
 		"/techniques", "/techniques/", "/palettes", "/palettes/", "/recipes", "/help", "/help/", "/glossary", "/scan/"}
 	sees = map[access.Role][]string{
 		access.Look: onlooker,
-		access.Bench: append(slices.Clip(onlooker), "/pieces/:id/result", "/pieces/:id/journal", "/pieces/:id/journal.zip", "/pieces/:id/faults", "/pieces/:id/strength",
-			"/pieces/:id/labels", "/pieces/:id/cups.csv", "/pieces/:id/rescale", "/journal", "/findings", "/findings/", "/faults", "/faults/",
+		access.Bench: append(slices.Clip(onlooker), "/pieces/:id/result", "/pieces/:id/journal", "/pieces/:id/journal.zip",
+			"/pieces/:id/faults", "/pieces/:id/strength",
+			"/pieces/:id/labels", "/pieces/:id/cups.csv", "/pieces/:id/rescale", "/journal", "/findings", "/findings/",
+			"/faults", "/faults/",
 			"/shelf", "/shelf/", "/pigments/", "/stock", "/stock/of/", "/labels", "/jump"),
 	}
 )

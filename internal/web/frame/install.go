@@ -40,7 +40,8 @@ func (f *Frame) installRoutes() error {
 			return
 		}
 		Attach(c, "jevvo-certificate.crt")
-		c.Data(http.StatusOK, "application/x-x509-ca-cert", pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: f.LAN.Certificate.Certificate[0]}))
+		c.Data(http.StatusOK, "application/x-x509-ca-cert",
+			pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: f.LAN.Certificate.Certificate[0]}))
 	})
 	return nil
 }

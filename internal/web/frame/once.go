@@ -72,13 +72,14 @@ func (f *Frame) once(c *gin.Context, h Handler) error {
 		c.Request.Form.Del(key)
 		form.Del(key)
 	}
-	address, before, err := f.Studio.Once.Do(c.Request.Context(), hex.EncodeToString(digest[:]), func(ctx context.Context) (string, error) {
-		c.Request = c.Request.WithContext(ctx)
-		if err := h(c); err != nil {
-			return "", err
-		}
-		return led(c), nil
-	})
+	address, before, err := f.Studio.Once.Do(c.Request.Context(), hex.EncodeToString(digest[:]),
+		func(ctx context.Context) (string, error) {
+			c.Request = c.Request.WithContext(ctx)
+			if err := h(c); err != nil {
+				return "", err
+			}
+			return led(c), nil
+		})
 	if err != nil || !before {
 		return err
 	}

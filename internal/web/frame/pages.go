@@ -54,7 +54,8 @@ func (f *Frame) Area(files fs.FS) (*Area, error) {
 }
 
 func (f *Frame) area(files fs.FS) (*Area, error) {
-	a := &Area{Frame: f, files: files, pages: map[words.Language]map[string]*template.Template{}, parts: memo.Memo[part, template.HTML]{Most: mostParts}}
+	a := &Area{Frame: f, files: files, pages: map[words.Language]map[string]*template.Template{},
+		parts: memo.Memo[part, template.HTML]{Most: mostParts}}
 	_, err := a.in(words.English)
 	return a, err
 }
@@ -162,7 +163,8 @@ func layout(l words.Language) (*template.Template, error) {
 	if err != nil {
 		return nil, err
 	}
-	t := template.New("").Funcs(funcs(icons)).Funcs(template.FuncMap{"sheets": func() []string { return sheets }, "lang": func() words.Language { return l }, "texts": func() map[string]string { return inScripts }})
+	t := template.New("").Funcs(funcs(icons)).Funcs(template.FuncMap{"sheets": func() []string { return sheets },
+		"lang": func() words.Language { return l }, "texts": func() map[string]string { return inScripts }})
 	files, err := fs.Glob(templates, "templates/*.html")
 	if err != nil {
 		return nil, err
@@ -292,7 +294,8 @@ func (a *Area) render(c *gin.Context, status int, name, block string, data any) 
 	var b bytes.Buffer
 	if err := a.page(name).ExecuteTemplate(&b, block, data); err != nil {
 		a.Log.Error("render", "page", name, "error", err)
-		c.String(http.StatusInternalServerError, "%s\n", words.T("This page could not be drawn; nothing was lost. Go back and try again."))
+		c.String(http.StatusInternalServerError, "%s\n",
+			words.T("This page could not be drawn; nothing was lost. Go back and try again."))
 		return
 	}
 	c.Data(status, "text/html; charset=utf-8", a.offered(c.Request.Context(), numbered(b.Bytes())))

@@ -44,7 +44,8 @@ func (f *Frame) ownUser(next http.Handler) http.Handler {
 		p, _ := r.Context().Value(peerKey{}).(peer)
 		switch {
 		case p.here && p.owner == another:
-			http.Error(w, "This studio belongs to another user of this computer. Its owner can open it to all with --any-user.", http.StatusForbidden)
+			http.Error(w, "This studio belongs to another user of this computer. Its owner can open it to all with --any-user.",
+				http.StatusForbidden)
 		case p.here && p.owner == unknown && r.URL.Path != "/enter" && !f.showsKey(r):
 			http.Error(w, errNoKey.Error(), http.StatusForbidden)
 		default:

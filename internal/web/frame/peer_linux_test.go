@@ -27,7 +27,8 @@ func TestWhoseConnectionItIs(t *testing.T) {
 	uid, ok := socketOwner(strings.NewReader(table), addr(0xD2B8), addr(0x1F51))
 	assert.True(t, ok)
 	assert.Equal(t, 1001, uid)
-	for name, from := range map[string]net.Addr{"no row": addr(0xD2B9), "closed": addr(0xD2BA), "nobody's": addr(0xD2BB), "no TCP": &net.UnixAddr{}} {
+	for name, from := range map[string]net.Addr{"no row": addr(0xD2B9), "closed": addr(0xD2BA), "nobody's": addr(0xD2BB),
+		"no TCP": &net.UnixAddr{}} {
 		_, ok = socketOwner(strings.NewReader(table), from, addr(0x1F51))
 		assert.False(t, ok, name)
 	}

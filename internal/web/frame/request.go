@@ -47,7 +47,8 @@ func Flat(form url.Values) map[string]string {
 // drops tabs and line ends from an address: one that has them is none of ours.
 func Local(sent, other string) string {
 	u, err := url.Parse(sent)
-	if err != nil || !strings.HasPrefix(sent, "/") || strings.HasPrefix(sent, "//") || strings.ContainsAny(sent, "\\\t\r\n") || u.Host != "" || u.Scheme != "" {
+	if err != nil || !strings.HasPrefix(sent, "/") || strings.HasPrefix(sent, "//") ||
+		strings.ContainsAny(sent, "\\\t\r\n") || u.Host != "" || u.Scheme != "" {
 		return other
 	}
 	return sent

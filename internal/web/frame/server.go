@@ -93,7 +93,8 @@ func serveUntil(ctx context.Context, servers map[*http.Server]func(*http.Server)
 // inline.
 var policy = strings.Join([]string{
 	"default-src 'none'", "script-src 'self'", "style-src 'self'", "img-src 'self' data:", "font-src 'self'",
-	"connect-src 'self'", "worker-src 'self'", "manifest-src 'self'", "form-action 'self'", "base-uri 'none'", "frame-ancestors 'none'",
+	"connect-src 'self'", "worker-src 'self'", "manifest-src 'self'", "form-action 'self'", "base-uri 'none'",
+	"frame-ancestors 'none'",
 }, "; ")
 
 // secure sets the headers every answer carries.
@@ -103,7 +104,9 @@ func secure(c *gin.Context) {
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("X-Frame-Options", "DENY") // for browsers that do not read frame-ancestors
 	h.Set("Referrer-Policy", "same-origin")
-	h.Set("Permissions-Policy", "camera=(self), screen-wake-lock=(self), accelerometer=(self), gyroscope=(self), geolocation=(), microphone=(), payment=(), usb=()")
+	h.Set("Permissions-Policy",
+		"camera=(self), screen-wake-lock=(self), accelerometer=(self), gyroscope=(self), geolocation=(), microphone=(), "+
+			"payment=(), usb=()")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	if !strings.HasPrefix(c.Request.URL.Path, "/static/") {
@@ -120,7 +123,8 @@ func (f *Frame) knownHosts(next http.Handler) http.Handler {
 			host = h
 		}
 		ip := net.ParseIP(strings.Trim(host, "[]"))
-		known := host == "localhost" || ip != nil && (ip.IsLoopback() || f.LAN != nil) || f.LAN != nil && slices.Contains(f.LAN.Names, strings.ToLower(host))
+		known := host == "localhost" || ip != nil && (ip.IsLoopback() || f.LAN != nil) || f.LAN != nil &&
+			slices.Contains(f.LAN.Names, strings.ToLower(host))
 		if !known {
 			http.Error(w, "Jevvo does not answer to this name.", http.StatusMisdirectedRequest)
 			return
@@ -155,7 +159,8 @@ func route(c *gin.Context) string {
 func (f *Frame) recoverPanics(c *gin.Context) {
 	defer func() {
 		if r := recover(); r != nil {
-			f.Log.Error("a request failed", "id", c.GetString(requestID), "path", route(c), "panic", r, "stack", string(debug.Stack()))
+			f.Log.Error("a request failed", "id", c.GetString(requestID), "path", route(c), "panic", r, "stack",
+				string(debug.Stack()))
 			f.Fail(c, errInside)
 		}
 	}()

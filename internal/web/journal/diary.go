@@ -61,7 +61,8 @@ func (a *area) diaryOf(c *gin.Context) (diaryPage, error) {
 			return page, err
 		}
 		for _, e := range entries {
-			page.Entries = append([]line{{words.Date(e.At.Local(), "Mon 2 Jan 2006 15:04"), e.Kind, e.Title, e.Body, "", ""}}, page.Entries...)
+			page.Entries = append([]line{{words.Date(e.At.Local(), "Mon 2 Jan 2006 15:04"), e.Kind, e.Title, e.Body, "", ""}},
+				page.Entries...)
 		}
 		if !more {
 			return page, nil
@@ -75,7 +76,8 @@ func (a *area) diary(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "diary", frame.Page{Title: words.F("Journal of %s", page.Name), Nav: "journal", Data: page})
+	return a.Show(c, http.StatusOK, "diary",
+		frame.Page{Title: words.F("Journal of %s", page.Name), Nav: "journal", Data: page})
 }
 
 // export sends the journal of a piece as a folder of open files.
@@ -98,7 +100,8 @@ func (a *area) export(c *gin.Context) error {
 	if err := put("README.md", []byte(page.Markdown())); err != nil {
 		return nil // the reader has gone
 	}
-	data, err := json.MarshalIndent(map[string]any{"piece": page.Name, "coats": page.Coats, "entries": page.Entries, "causes": page.Causes}, "", "  ")
+	data, err := json.MarshalIndent(map[string]any{"piece": page.Name, "coats": page.Coats, "entries": page.Entries,
+		"causes": page.Causes}, "", "  ")
 	if err != nil {
 		return err
 	}
@@ -130,7 +133,8 @@ func (p diaryPage) Markdown() string {
 	for _, t := range p.Coats {
 		fmt.Fprintf(&b, "\n## %s\n\n", plain(t.Name))
 		if t.Result.Filled() {
-			fmt.Fprintf(&b, "%s, %s, %.1f mm at %.0f °C.\n", plain(t.Result.Made.Technique), plain(t.Result.Made.Resin), float64(t.Result.Made.Film), float64(t.Result.Made.Room))
+			fmt.Fprintf(&b, "%s, %s, %.1f mm at %.0f °C.\n", plain(t.Result.Made.Technique), plain(t.Result.Made.Resin),
+				float64(t.Result.Made.Film), float64(t.Result.Made.Room))
 			for _, text := range []string{t.Result.Words(), t.Result.Edges, t.Result.Moments} {
 				if text != "" {
 					fmt.Fprintf(&b, "\n%s\n", plain(text))
@@ -153,5 +157,6 @@ func (p diaryPage) Markdown() string {
 
 // plain keeps words from being read as marks of Markdown.
 func plain(text string) string {
-	return strings.NewReplacer("\n", " ", "\r", " ", "\\", `\\`, "`", "\\`", "*", `\*`, "_", `\_`, "[", `\[`, "<", "&lt;", "#", `\#`).Replace(text)
+	return strings.NewReplacer("\n", " ", "\r", " ", "\\", `\\`, "`", "\\`", "*", `\*`, "_", `\_`, "[", `\[`, "<", "&lt;",
+		"#", `\#`).Replace(text)
 }

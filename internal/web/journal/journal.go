@@ -36,10 +36,14 @@ type line struct {
 }
 
 // kinds are what entries can be.
-var kinds = []journal.Choice{{ID: "result", Name: "results"}, {ID: "photo", Name: "photographs"}, {ID: "note", Name: "notes"}, {ID: "fault", Name: "faults"}, {ID: "bench", Name: "bench days"}, {ID: "weighing", Name: "weigh-outs"}, {ID: "piece", Name: "pieces begun"}, {ID: "commission", Name: "commissions"}}
+var kinds = []journal.Choice{{ID: "result", Name: "results"}, {ID: "photo", Name: "photographs"},
+	{ID: "note", Name: "notes"}, {ID: "fault", Name: "faults"}, {ID: "bench", Name: "bench days"},
+	{ID: "weighing", Name: "weigh-outs"}, {ID: "piece", Name: "pieces begun"}, {ID: "commission", Name: "commissions"}}
 
 func (a *area) journal(c *gin.Context) error {
-	asked := journal.Asked{Find: c.Query("q"), Kind: c.Query("kind"), Product: c.Query("product"), Pigment: c.Query("pigment"), Technique: c.Query("technique"), Piece: frame.Number(c.Query("piece")), Before: frame.Number(c.Query("before"))}
+	asked := journal.Asked{Find: c.Query("q"), Kind: c.Query("kind"), Product: c.Query("product"),
+		Pigment: c.Query("pigment"), Technique: c.Query("technique"), Piece: frame.Number(c.Query("piece")),
+		Before: frame.Number(c.Query("before"))}
 	entries, more, err := a.Studio.Journal.Find(c.Request.Context(), asked)
 	if err != nil {
 		return err

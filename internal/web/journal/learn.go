@@ -28,7 +28,8 @@ func (a *area) findings(c *gin.Context) error {
 }
 
 func (a *area) calibrate(c *gin.Context) error {
-	if err := a.Studio.Learn.Calibrate(c.Request.Context(), c.PostForm("forecast"), c.PostForm("back") == "yes"); err != nil {
+	if err := a.Studio.Learn.Calibrate(c.Request.Context(), c.PostForm("forecast"),
+		c.PostForm("back") == "yes"); err != nil {
 		return err
 	}
 	return frame.Go(c, "/findings#forecasts")
@@ -129,7 +130,8 @@ func (faultsPage) Wait(r diagnose.Remedy) string {
 // byPlace groups the faults as they are chosen from.
 func byPlace() []group {
 	var out []group
-	for _, where := range []diagnose.Where{diagnose.Everywhere, diagnose.Spots, diagnose.Patterns, diagnose.Edges, diagnose.Elsewhere} {
+	for _, where := range []diagnose.Where{diagnose.Everywhere, diagnose.Spots, diagnose.Patterns, diagnose.Edges,
+		diagnose.Elsewhere} {
 		g := group{Where: string(where)}
 		for _, f := range diagnose.Faults {
 			if f.Where == where {
@@ -188,16 +190,19 @@ func (a *area) faults(c *gin.Context) error {
 
 // pieceFaults finds causes with all the record of the coat says.
 func (a *area) pieceFaults(c *gin.Context) error {
-	found, err := a.Studio.Learn.Diagnose(c.Request.Context(), frame.ID(c), c.Query("coat"), c.QueryArray("seen"), answers(c))
+	found, err := a.Studio.Learn.Diagnose(c.Request.Context(), frame.ID(c), c.Query("coat"), c.QueryArray("seen"),
+		answers(c))
 	if found.Coat == nil {
 		return err
 	}
-	page := faultsPage{Case: found, Sys: found.Agenda.Book.Settings.Units, Base: frame.Piece(frame.ID(c), "/faults"), Piece: true, Said: said[c.Query("done")]}
+	page := faultsPage{Case: found, Sys: found.Agenda.Book.Settings.Units, Base: frame.Piece(frame.ID(c), "/faults"),
+		Piece: true, Said: said[c.Query("done")]}
 	return a.showFaults(c, page, err)
 }
 
 // said are what can have been done a moment ago.
-var said = map[string]string{"remedy": "It is in the plan now, behind the coat; the days follow.", "confirmed": "Kept: it is thought of sooner next time."}
+var said = map[string]string{"remedy": "It is in the plan now, behind the coat; the days follow.",
+	"confirmed": "Kept: it is thought of sooner next time."}
 
 func (a *area) showFaults(c *gin.Context, page faultsPage, err error) error {
 	status := http.StatusOK
@@ -212,14 +217,16 @@ func (a *area) showFaults(c *gin.Context, page faultsPage, err error) error {
 }
 
 func (a *area) remedy(c *gin.Context) error {
-	if err := a.Studio.Learn.Remedy(c.Request.Context(), frame.ID(c), c.PostForm("coat"), c.PostForm("remedy")); err != nil {
+	if err := a.Studio.Learn.Remedy(c.Request.Context(), frame.ID(c), c.PostForm("coat"),
+		c.PostForm("remedy")); err != nil {
 		return err
 	}
 	return frame.Go(c, back(c, "remedy"))
 }
 
 func (a *area) confirm(c *gin.Context) error {
-	if err := a.Studio.Learn.Confirm(c.Request.Context(), frame.ID(c), c.PostForm("coat"), c.PostFormArray("seen"), c.PostForm("cause")); err != nil {
+	if err := a.Studio.Learn.Confirm(c.Request.Context(), frame.ID(c), c.PostForm("coat"), c.PostFormArray("seen"),
+		c.PostForm("cause")); err != nil {
 		return err
 	}
 	return frame.Go(c, back(c, "confirmed"))
@@ -235,7 +242,8 @@ func (a *area) prevent(c *gin.Context) error {
 
 // back is the page a fault was looked at on, as it was.
 func back(c *gin.Context, done string) string {
-	q := url.Values{"done": {done}, "coat": {c.PostForm("coat")}, "seen": c.PostFormArray("seen"), "yes": c.PostFormArray("yes"), "no": c.PostFormArray("no")}
+	q := url.Values{"done": {done}, "coat": {c.PostForm("coat")}, "seen": c.PostFormArray("seen"),
+		"yes": c.PostFormArray("yes"), "no": c.PostFormArray("no")}
 	return frame.Piece(frame.ID(c), "/faults?", q.Encode(), "#causes")
 }
 

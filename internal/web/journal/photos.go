@@ -18,7 +18,8 @@ func (a *area) addPhotos(c *gin.Context) error {
 	sent, err := c.MultipartForm()
 	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
-		return a.showResult(c, nil, form.Refusef("photo", "that is more than can be taken in at once; send fewer photographs at a time"))
+		return a.showResult(c, nil,
+			form.Refusef("photo", "that is more than can be taken in at once; send fewer photographs at a time"))
 	}
 	if err != nil || len(sent.File["photo"]) == 0 {
 		return a.showResult(c, nil, form.Refusef("photo", "choose a photograph first"))
@@ -54,7 +55,8 @@ func (a *area) addPhotos(c *gin.Context) error {
 
 // photo shows a photograph, small or for a screen.
 func (a *area) photo(c *gin.Context) error {
-	data, err := a.Studio.Journal.PhotoPicture(c.Request.Context(), frame.ID(c), frame.Number(c.Param("photo")), c.Param("size") == "small.jpg")
+	data, err := a.Studio.Journal.PhotoPicture(c.Request.Context(), frame.ID(c), frame.Number(c.Param("photo")),
+		c.Param("size") == "small.jpg")
 	if err != nil {
 		return err
 	}

@@ -67,7 +67,8 @@ type change struct {
 func (p resultPage) Changes() []change {
 	var out []change
 	for _, s := range p.Result.Spots {
-		wet, cured := colour.Lab{L: s.Wet[0], A: s.Wet[1], B: s.Wet[2]}, colour.Lab{L: s.Cured[0], A: s.Cured[1], B: s.Cured[2]}
+		wet, cured := colour.Lab{L: s.Wet[0], A: s.Wet[1], B: s.Wet[2]}, colour.Lab{L: s.Cured[0], A: s.Cured[1],
+			B: s.Cured[2]}
 		c := change{Name: s.Name, Wet: wet.XYZ().RGB().Hex(), Cured: cured.XYZ().RGB().Hex()}
 		c.Words = words.F("differs by %.0f", colour.Difference(wet, cured))
 		switch lighter := cured.L - wet.L; {
@@ -145,7 +146,8 @@ func (a *area) showResult(c *gin.Context, typed *journal.Result, err error) erro
 	}
 	sys := v.Agenda.Book.Settings.Units
 	page := resultPage{View: v, Sys: sys, Board: drawing.Of(v.Plan, v.Coat, v.ID, sys).Small(), Wrong: refused,
-		Outcomes: journal.Outcomes, Faces: journal.Faces, Agains: journal.Agains, Moments: journal.Moments, SpotText: spotText(v.Result.Spots)}
+		Outcomes: journal.Outcomes, Faces: journal.Faces, Agains: journal.Agains, Moments: journal.Moments,
+		SpotText: spotText(v.Result.Spots)}
 	if err := page.still(c.Request.Context(), a); err != nil {
 		return err
 	}

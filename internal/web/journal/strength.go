@@ -37,7 +37,8 @@ func (a *area) strength(c *gin.Context) error {
 
 func (a *area) strengthen(c *gin.Context) error {
 	at, _ := strconv.Atoi(c.PostForm("spot"))
-	if err := a.Studio.Learn.Strengthen(c.Request.Context(), frame.ID(c), c.PostForm("coat"), at, c.PostForm("cup")); err != nil {
+	if err := a.Studio.Learn.Strengthen(c.Request.Context(), frame.ID(c), c.PostForm("coat"), at,
+		c.PostForm("cup")); err != nil {
 		return err
 	}
 	return frame.Go(c, resultPath(c))

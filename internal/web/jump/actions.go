@@ -13,8 +13,10 @@ import (
 type action struct{ Name, At string }
 
 var actions = []action{
-	{"Bench", "/bench"}, {"Weigh out", "/weigh"}, {"Preview", "/preview"}, {"Composition", "/composition"}, {"Level", "/level"},
-	{"Run sheet", "/run-sheet"}, {"Price", "/price"}, {"Journal", "/journal"}, {"Labels", "/labels"}, {"Result", "/result"}, {"On another board", "/rescale"},
+	{"Bench", "/bench"}, {"Weigh out", "/weigh"}, {"Preview", "/preview"}, {"Composition", "/composition"},
+	{"Level", "/level"},
+	{"Run sheet", "/run-sheet"}, {"Price", "/price"}, {"Journal", "/journal"}, {"Labels", "/labels"},
+	{"Result", "/result"}, {"On another board", "/rescale"},
 }
 
 // fewestLetters are what an action is known by.

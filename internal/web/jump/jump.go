@@ -68,7 +68,8 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 	}
 	low := strings.ToLower(find)
 	add := func(name, kind, url string) {
-		if len(links) < most && (strings.Contains(strings.ToLower(name), low) || strings.Contains(strings.ToLower(words.T(name)), low)) {
+		if len(links) < most && (strings.Contains(strings.ToLower(name), low) ||
+			strings.Contains(strings.ToLower(words.T(name)), low)) {
 			links = append(links, link{name, kind, url})
 		}
 	}

@@ -128,7 +128,8 @@ func (a *area) ofPiece(c *gin.Context) error {
 		coat := &v.Coats[i]
 		g := group{Name: words.Coat(coat)}
 		for _, cup := range coat.Cups {
-			l := Label{Kind: "Cup", Name: cup.Colour.Name, Swatch: cup.Swatch(), Lines: []string{v.Name + ", " + words.Lower(words.Coat(coat)), cupText(cup, sys)}}
+			l := Label{Kind: "Cup", Name: cup.Colour.Name, Swatch: cup.Swatch(),
+				Lines: []string{v.Name + ", " + words.Lower(words.Coat(coat)), cupText(cup, sys)}}
 			if l, err = a.label(c, l, fmt.Sprintf("/scan/cup/%d/%s/%s", v.ID, coat.ID, cup.Colour.ID)); err != nil {
 				return err
 			}
@@ -170,7 +171,8 @@ func (a *area) ofShelf(c *gin.Context) error {
 		}
 		ratio := words.F("A : B %s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), words.T(string(p.By)))
 		for _, part := range []string{"part A", "part B"} {
-			add(&resins, Label{Kind: words.F("Resin, %s", words.T(part)), Name: p.Name, Lines: []string{ratio, "gloves, goggles, air: see its safety sheet"}}, fmt.Sprintf("/scan/resin/%d", p.ID))
+			add(&resins, Label{Kind: words.F("Resin, %s", words.T(part)), Name: p.Name,
+				Lines: []string{ratio, "gloves, goggles, air: see its safety sheet"}}, fmt.Sprintf("/scan/resin/%d", p.ID))
 		}
 	}
 	for _, id := range sortedPigments(b.Context.Pigments) {
@@ -181,7 +183,9 @@ func (a *area) ofShelf(c *gin.Context) error {
 	for _, class := range b.Settings.Shelf {
 		for range class.Count {
 			n++
-			add(&places, Label{Kind: "Place", Name: words.F("Place %d", n), Lines: []string{class.Width.Text(b.Settings.Units) + " × " + class.Height.Text(b.Settings.Units), "level, covered"}}, fmt.Sprintf("/scan/place/%d", n))
+			add(&places, Label{Kind: "Place", Name: words.F("Place %d", n),
+				Lines: []string{class.Width.Text(b.Settings.Units) + " × " + class.Height.Text(b.Settings.Units),
+					"level, covered"}}, fmt.Sprintf("/scan/place/%d", n))
 		}
 	}
 	if err != nil {
@@ -295,7 +299,8 @@ func (a *area) cup(c *gin.Context) error {
 		if cup.Colour.ID != c.Param("cup") {
 			continue
 		}
-		s := scanned{Kind: "Cup", Name: cup.Colour.Name, Swatch: cup.Swatch(), Next: v.Name + ", " + words.Lower(words.Coat(coat))}
+		s := scanned{Kind: "Cup", Name: cup.Colour.Name, Swatch: cup.Swatch(),
+			Next: v.Name + ", " + words.Lower(words.Coat(coat))}
 		s.Facts = [][2]string{{"Part A", cup.A.Mass.Text(sys)}, {"Part B", cup.B.Mass.Text(sys)}}
 		for _, d := range cup.Doses() {
 			if p, ok := v.Plan.Context.Pigments[d.Pigment]; ok {
@@ -348,9 +353,11 @@ func (a *area) resin(c *gin.Context) error {
 	s := scanned{Kind: "Resin", Name: p.Name, Safety: []string{"gloves", "air"}}
 	s.Facts = [][2]string{
 		{"A : B", words.F("%s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), words.T(string(p.By)))},
-		{"Mix", words.Spoken(p.MixMinutes)}, {"Works for", words.F("%s at 25 °C", words.Spoken(p.WorkingMinutes))}, {"Left", units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
+		{"Mix", words.Spoken(p.MixMinutes)}, {"Works for", words.F("%s at 25 °C", words.Spoken(p.WorkingMinutes))},
+		{"Left", units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
 	}
-	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/resin-%d", p.ID), "archive"}, {"Its sheet", fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"}, {"How much does it take", "/sums/mix", "calculator"}}
+	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/resin-%d", p.ID), "archive"},
+		{"Its sheet", fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"}, {"How much does it take", "/sums/mix", "calculator"}}
 	return a.show(c, s)
 }
 
@@ -360,8 +367,10 @@ func (a *area) pigment(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	s := scanned{Kind: "Pigment", Name: p.Name, Swatch: p.Swatch, Facts: [][2]string{{"At most", words.F("%s %% of the resin", units.Fixed(p.LoadLimit*100, 1))}}}
-	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/pigment-%d", p.ID), "archive"}, {"Its page", fmt.Sprintf("/pigments/%d", p.ID), "droplets"}}
+	s := scanned{Kind: "Pigment", Name: p.Name, Swatch: p.Swatch,
+		Facts: [][2]string{{"At most", words.F("%s %% of the resin", units.Fixed(p.LoadLimit*100, 1))}}}
+	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/pigment-%d", p.ID), "archive"},
+		{"Its page", fmt.Sprintf("/pigments/%d", p.ID), "droplets"}}
 	return a.show(c, s)
 }
 

@@ -89,7 +89,8 @@ func (p piecePage) fact(id string) string {
 		brief, _, _ := strings.Cut(strings.TrimSpace(spec.Brief), "\n") // the page cuts what is too long
 		return brief
 	case "surface":
-		return fmt.Sprintf("%s, %s × %s", words.Lower(spec.Support.Rule().Name), spec.Width.Text(p.Sys), spec.Height.Text(p.Sys))
+		return fmt.Sprintf("%s, %s × %s", words.Lower(spec.Support.Rule().Name), spec.Width.Text(p.Sys),
+			spec.Height.Text(p.Sys))
 	case "layers":
 		return words.Plural(len(p.Plan.Coats), "coat", "coats") + ", " + words.Plural(len(p.Layers), "layer", "layers")
 	case "composition":

@@ -38,7 +38,8 @@ func (a *area) filters(c *gin.Context) (frame.Filters, store.PieceFilter, error)
 		clients = nil
 	}
 	f := frame.WallFilters(c, book, form.Plain("open", "idea", "done"), clients, months)
-	return f, store.PieceFilter{State: f.Of("state"), Technique: f.Of("technique"), Pigment: f.Of("pigment"), Client: f.Of("client"), Month: f.Of("month")}, nil
+	return f, store.PieceFilter{State: f.Of("state"), Technique: f.Of("technique"), Pigment: f.Of("pigment"),
+		Client: f.Of("client"), Month: f.Of("month")}, nil
 }
 
 func (a *area) list(c *gin.Context) error {

@@ -17,7 +17,8 @@ func (a *area) mixerRoutes() {
 	const cup = "/pieces/:id/coats/:coat/cups/:colour"
 	a.GET(cup, func(c *gin.Context) error { return a.sendMixer(c, http.StatusOK, c.Query("ground"), "", nil) })
 	a.POST(cup+"/dose", a.mixing(func(c *gin.Context, typed map[string]string) (pieces.Piece, error) {
-		return a.Studio.Colours.Dose(c.Request.Context(), frame.ID(c), c.Param("coat"), c.Param("colour"), frame.Number(typed["pigment"]), typed["amount"])
+		return a.Studio.Colours.Dose(c.Request.Context(), frame.ID(c), c.Param("coat"), c.Param("colour"),
+			frame.Number(typed["pigment"]), typed["amount"])
 	}))
 	a.POST(cup+"/recipe", a.mixing(func(c *gin.Context, _ map[string]string) (pieces.Piece, error) {
 		return a.Studio.Colours.TakeRecipe(c.Request.Context(), frame.ID(c), c.Param("coat"), c.Param("colour"))

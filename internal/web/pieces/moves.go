@@ -198,7 +198,8 @@ func (a *area) moveFields(c *gin.Context) error {
 	spec := p.Spec
 	views := pieces.Fields(spec, book).Views(&spec, book.Settings.Units, nil, form.NewNotices(), pieces.Options(book))
 	var out []form.View
-	for _, name := range []string{"cup", "part", "material", "amount", "minutes", "after", "area", "place", "where", "optional"} {
+	for _, name := range []string{"cup", "part", "material", "amount", "minutes", "after", "area", "place", "where",
+		"optional"} {
 		if v, ok := views[pieces.MoveKey(c.Param("coat"), c.Param("move"), name)]; ok {
 			out = append(out, v)
 		}

@@ -151,7 +151,8 @@ type partLink struct {
 }
 
 var partNames = map[plan.Part]string{
-	plan.PartSurface: "Surface", plan.PartColours: "Colours", plan.PartCups: "Cups", plan.PartClock: "Clock", plan.PartDays: "Days",
+	plan.PartSurface: "Surface", plan.PartColours: "Colours", plan.PartCups: "Cups", plan.PartClock: "Clock",
+	plan.PartDays: "Days",
 }
 
 // A relief is something that would help a coat that does not fit.

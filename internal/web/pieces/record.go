@@ -32,7 +32,8 @@ func (a *area) recordUse(c *gin.Context) error {
 }
 
 // sendUse shows the piece with what is said beside the record.
-func (a *area) sendUse(c *gin.Context, status int, id int64, coat string, typed map[string]string, said form.Notices) error {
+func (a *area) sendUse(c *gin.Context, status int, id int64, coat string, typed map[string]string,
+	said form.Notices) error {
 	p, err := a.Studio.Pieces.Piece(c.Request.Context(), id)
 	if err != nil {
 		return err
@@ -41,7 +42,8 @@ func (a *area) sendUse(c *gin.Context, status int, id int64, coat string, typed 
 	if err != nil {
 		return err
 	}
-	page.Fields["used"] = form.View{Key: "used", Value: refusedOnly(typed, said)["used"], Error: said.Errors["used"], Note: said.Notes["used"]}
+	page.Fields["used"] = form.View{Key: "used", Value: refusedOnly(typed, said)["used"], Error: said.Errors["used"],
+		Note: said.Notes["used"]}
 	if frame.FromHTMX(c) {
 		page.Live = true
 		return a.Part(c, status, "piece", "piece-live", page)

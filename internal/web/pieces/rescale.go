@@ -43,14 +43,16 @@ func (a *area) sendRescale(c *gin.Context, status int, typed map[string]string) 
 	if err != nil {
 		return err
 	}
-	page := rescalePage{Rescale: r, ID: frame.ID(c), Sys: set.Units, Board: drawing.Of(r.To, &r.To.Coats[0], frame.ID(c), set.Units)}
+	page := rescalePage{Rescale: r, ID: frame.ID(c), Sys: set.Units,
+		Board: drawing.Of(r.To, &r.To.Coats[0], frame.ID(c), set.Units)}
 	for _, row := range r.Rows {
 		page.Rows = append(page.Rows, rescaleRow{row, dosesOf(r.To, row.To, set.Units)})
 	}
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "rescale", "rescaled", page)
 	}
-	return a.Show(c, status, "rescale", frame.Page{Title: words.F("On another board: %s", r.From.Spec.Name), Nav: "pieces", Data: page})
+	return a.Show(c, status, "rescale",
+		frame.Page{Title: words.F("On another board: %s", r.From.Spec.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) keepRescaled(c *gin.Context) error {

@@ -74,8 +74,10 @@ func cupsOf(fields map[string]form.View, l plan.Layer) []cupFields {
 			v.Label = words.F(label, c.Name) // which cup, for those who do not see the row
 			return v
 		}
-		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Label: at("name", "Name of %s"), Role: at("role", "Role of %s"),
-			Share: at("share", "Share of %s"), Load: at("load", "Pigment in %s"), Swatch: at("swatch", "Swatch of %s"), Pigment: at("pigment", "Pigment of %s")})
+		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Label: at("name", "Name of %s"),
+			Role:  at("role", "Role of %s"),
+			Share: at("share", "Share of %s"), Load: at("load", "Pigment in %s"), Swatch: at("swatch", "Swatch of %s"),
+			Pigment: at("pigment", "Pigment of %s")})
 	}
 	return out
 }

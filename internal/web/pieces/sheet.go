@@ -85,7 +85,8 @@ func (a *area) sheet(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "runsheet", frame.Page{Title: words.F("Run sheet: %s", p.View.Name), Nav: "pieces", Data: sheetPage{p, sheetOf(p.View, p.Sys)}})
+	return a.Show(c, http.StatusOK, "runsheet",
+		frame.Page{Title: words.F("Run sheet: %s", p.View.Name), Nav: "pieces", Data: sheetPage{p, sheetOf(p.View, p.Sys)}})
 }
 
 // sheetOf prints the tasks of the agenda, or of the plan alone for a piece that
@@ -106,9 +107,11 @@ func sheetOf(v agenda.View, sys units.System) []sheetPart {
 			parts = append(parts, sheetPart{Title: beside(n)})
 		}
 		last := &parts[len(parts)-1]
-		line := sheetLine{At: t.Start, Name: words.Task(t.Task, v.Plan), Do: words.TaskDo(t.Task), Safety: technique.SafetyNotes(t.Safety...), Done: t.Done}
+		line := sheetLine{At: t.Start, Name: words.Task(t.Task, v.Plan), Do: words.TaskDo(t.Task),
+			Safety: technique.SafetyNotes(t.Safety...), Done: t.Done}
 		if t.Kind == plan.TaskTape && coat != nil {
-			line.With = words.Carried([]plan.Carry{{Kind: plan.CarryTape, Sides: plan.TapeOrder(coat.Layer.Coat.TapeFirst)}}, sys)
+			line.With = words.Carried([]plan.Carry{{Kind: plan.CarryTape, Sides: plan.TapeOrder(coat.Layer.Coat.TapeFirst)}},
+				sys)
 		}
 		last.Lines = append(last.Lines, line)
 	}
@@ -210,7 +213,8 @@ func (a *area) weighCard(c *gin.Context) error {
 		}
 		page.Coats = append(page.Coats, on)
 	}
-	return a.Show(c, http.StatusOK, "card", frame.Page{Title: words.F("Weigh-out card: %s", p.View.Name), Nav: "pieces", Data: page})
+	return a.Show(c, http.StatusOK, "card",
+		frame.Page{Title: words.F("Weigh-out card: %s", p.View.Name), Nav: "pieces", Data: page})
 }
 
 // dosesOf names the pigments of a cup with what goes in.
@@ -250,9 +254,11 @@ func cupRows(p *plan.Plan, sys units.System) []cupsheet.Row {
 				names = append(names, d.Name)
 			}
 			rows = append(rows, cupsheet.Row{
-				Coat: words.Coat(coat), Cup: cup.Colour.Name, Role: string(cup.Colour.Role), Pigments: words.List(names), Swatch: cup.Colour.Swatch,
+				Coat: words.Coat(coat), Cup: cup.Colour.Name, Role: string(cup.Colour.Role), Pigments: words.List(names),
+				Swatch: cup.Colour.Swatch,
 				Volume: cup.Volume.Millilitres(), A: cup.A.Mass.Grams(), B: cup.B.Mass.Grams(),
-				AVolume: cup.A.Volume.Millilitres(), BVolume: cup.B.Volume.Millilitres(), Dye: cup.Pigment.Grams(), Share: cup.Share,
+				AVolume: cup.A.Volume.Millilitres(), BVolume: cup.B.Volume.Millilitres(), Dye: cup.Pigment.Grams(),
+				Share: cup.Share,
 			})
 		}
 	}

@@ -69,7 +69,8 @@ func (a *area) price(c *gin.Context) error {
 	return a.sendPrice(c, http.StatusOK, nil, nil, form.NewNotices())
 }
 
-func (a *area) sendPrice(c *gin.Context, status int, asked *prices.Asked, typed map[string]string, n form.Notices) error {
+func (a *area) sendPrice(c *gin.Context, status int, asked *prices.Asked, typed map[string]string,
+	n form.Notices) error {
 	ctx := c.Request.Context()
 	p, err := a.Studio.Pieces.Piece(ctx, frame.ID(c))
 	if err != nil {
@@ -127,7 +128,8 @@ func (a *area) terms(c *gin.Context) error {
 	return a.sendTerms(c, http.StatusOK, t, nil, form.NewNotices(), "")
 }
 
-func (a *area) sendTerms(c *gin.Context, status int, t prices.Terms, typed map[string]string, n form.Notices, wrong string) error {
+func (a *area) sendTerms(c *gin.Context, status int, t prices.Terms, typed map[string]string, n form.Notices,
+	wrong string) error {
 	set, err := a.Studio.Setup.Settings(c.Request.Context())
 	if err != nil {
 		return err
@@ -136,7 +138,8 @@ func (a *area) sendTerms(c *gin.Context, status int, t prices.Terms, typed map[s
 	if err != nil {
 		return err
 	}
-	page := termsPage{Terms: t, Fields: prices.TermsFields.Views(&t, set.Units, typed, n, nil), Lang: "en", Logo: logo != nil, Saved: c.Query("saved") != "", Wrong: wrong}
+	page := termsPage{Terms: t, Fields: prices.TermsFields.Views(&t, set.Units, typed, n, nil), Lang: "en",
+		Logo: logo != nil, Saved: c.Query("saved") != "", Wrong: wrong}
 	if c.Query("lang") == "de" || typed["texts_lang"] == "de" {
 		page.Lang = "de"
 	}
@@ -145,7 +148,9 @@ func (a *area) sendTerms(c *gin.Context, status int, t prices.Terms, typed map[s
 		if sent, ok := typed["text."+key]; ok {
 			own = sent
 		}
-		page.Texts = append(page.Texts, text{Key: key, Kind: papers.Usual("en", key[len("opening."):]), Place: key[:len("opening")], Usual: papers.Usual(page.Lang, key), Own: own})
+		page.Texts = append(page.Texts,
+			text{Key: key, Kind: papers.Usual("en", key[len("opening."):]), Place: key[:len("opening")],
+				Usual: papers.Usual(page.Lang, key), Own: own})
 	}
 	return a.Show(c, status, "terms", frame.Page{Title: "Money and papers", Nav: "settings", Data: page})
 }
@@ -159,7 +164,8 @@ func (a *area) saveTerms(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	t, n, err := a.Studio.Prices.SaveTerms(c.Request.Context(), frame.Number(typed["rev"]), typed, ownTexts(before.Texts, typed))
+	t, n, err := a.Studio.Prices.SaveTerms(c.Request.Context(), frame.Number(typed["rev"]), typed,
+		ownTexts(before.Texts, typed))
 	if err != nil {
 		return err
 	}

@@ -82,7 +82,8 @@ func (a *area) send(c *gin.Context, status int, typed map[string]string, n form.
 	if err != nil {
 		return err
 	}
-	p := page{LAN: a.LAN, After: access.LockAfter, Scopes: access.ScopeTable, Chosen: map[string]bool{}, Wrong: n.Errors["scopes"]}
+	p := page{LAN: a.LAN, After: access.LockAfter, Scopes: access.ScopeTable, Chosen: map[string]bool{},
+		Wrong: n.Errors["scopes"]}
 	if p.Locks, err = a.Studio.Access.Locks(); err != nil {
 		return err
 	}
@@ -105,9 +106,12 @@ func (a *area) send(c *gin.Context, status int, typed map[string]string, n form.
 		return form.View{Key: key, Label: words, Kind: form.Secret, Error: n.Errors[key]}
 	}
 	p.Fields = map[string]form.View{
-		"role":       {Key: "role", Label: "It may", Kind: form.Choose, Value: role, Options: access.RoleTable, Error: n.Errors["role"]},
-		"person":     {Key: "person", Label: "Used by", Hint: "whoever is in the studio", Kind: form.Line, Value: typed["person"], Error: n.Errors["person"]},
-		"name":       {Key: "name", Label: "What the key is for", Kind: form.Line, Value: typed["name"], Error: n.Errors["name"]},
+		"role": {Key: "role", Label: "It may", Kind: form.Choose, Value: role, Options: access.RoleTable,
+			Error: n.Errors["role"]},
+		"person": {Key: "person", Label: "Used by", Hint: "whoever is in the studio", Kind: form.Line,
+			Value: typed["person"], Error: n.Errors["person"]},
+		"name": {Key: "name", Label: "What the key is for", Kind: form.Line, Value: typed["name"],
+			Error: n.Errors["name"]},
 		"before":     secret("before", "Passphrase now"),
 		"passphrase": secret("passphrase", "New passphrase"),
 	}
@@ -145,7 +149,8 @@ func (a *area) offer(c *gin.Context) error {
 	o := &offer{Code: code, Until: until, Role: label(access.RoleTable, typed["role"])}
 	if a.LAN != nil && len(a.LAN.Addresses) > 0 {
 		o.Address = a.LAN.Addresses[0] + "/pair"
-		svg, err := qr.SVG(o.Address+"?"+url.Values{"code": {strings.ReplaceAll(code, " ", "")}}.Encode(), "The address to pair a device at")
+		svg, err := qr.SVG(o.Address+"?"+url.Values{"code": {strings.ReplaceAll(code, " ", "")}}.Encode(),
+			"The address to pair a device at")
 		if err != nil {
 			return err
 		}
@@ -211,9 +216,10 @@ func (a *area) door(c *gin.Context, status int, typed map[string]string, n form.
 	field := func(key, words, hint string) form.View {
 		return form.View{Key: key, Label: words, Hint: hint, Kind: form.Line, Value: typed[key], Error: n.Errors[key]}
 	}
-	return a.Show(c, status, "pair", frame.Page{Title: "Let this device in", Data: door{frame.Local(typed["to"], ""), []form.View{
-		field("code", "Code", "as the first screen shows it"), field("name", "Name of this device", "Bench tablet"),
-	}}})
+	return a.Show(c, status, "pair",
+		frame.Page{Title: "Let this device in", Data: door{frame.Local(typed["to"], ""), []form.View{
+			field("code", "Code", "as the first screen shows it"), field("name", "Name of this device", "Bench tablet"),
+		}}})
 }
 
 func (a *area) pair(c *gin.Context) error {

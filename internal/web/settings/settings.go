@@ -73,8 +73,10 @@ func (a *area) send(c *gin.Context, status int, set setup.Settings, typed map[st
 	if err != nil {
 		return err
 	}
-	p := page{Rev: set.Rev, Fields: setup.Fields.Views(&set, set.Units, typed, n, nil), Secret: kept != "", Saved: c.Query("saved") != "", Sys: set.Units,
-		Password: form.View{Key: setup.MailPassword, Label: "Password", Kind: form.Secret, Error: n.Errors[setup.MailPassword]}}
+	p := page{Rev: set.Rev, Fields: setup.Fields.Views(&set, set.Units, typed, n, nil), Secret: kept != "",
+		Saved: c.Query("saved") != "", Sys: set.Units,
+		Password: form.View{Key: setup.MailPassword, Label: "Password", Kind: form.Secret,
+			Error: n.Errors[setup.MailPassword]}}
 	if p.Secret {
 		p.Password.Hint = "kept; type to change it"
 	}

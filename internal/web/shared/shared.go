@@ -52,7 +52,8 @@ func (a *area) ask(c *gin.Context, status int, wrong string) error {
 }
 
 // where is the page of what was taken in.
-var where = map[share.Kind]string{share.Piece: "/pieces/", share.Resin: "/shelf/", share.Pigment: "/pigments/", share.Technique: "/techniques/"}
+var where = map[share.Kind]string{share.Piece: "/pieces/", share.Resin: "/shelf/", share.Pigment: "/pigments/",
+	share.Technique: "/techniques/"}
 
 func (a *area) take(c *gin.Context) error {
 	file, _, err := c.Request.FormFile("file")

@@ -49,11 +49,14 @@ func (a *area) lessonOf(ctx context.Context, t technique.Technique) (lesson, err
 }
 
 // habitOf is what a gesture stands for.
-var habitOf = map[technique.Gesture]diagnose.Habit{technique.Sheet: diagnose.Draws, technique.Stick: diagnose.Draws, technique.Tip: diagnose.Tilts,
+var habitOf = map[technique.Gesture]diagnose.Habit{technique.Sheet: diagnose.Draws, technique.Stick: diagnose.Draws,
+	technique.Tip: diagnose.Tilts,
 	technique.Air: diagnose.Blows, technique.AirBack: diagnose.Blows, technique.Flame: diagnose.Heats}
 
 // habitWith is what a material that a technique takes stands for.
-var habitWith = map[string]diagnose.Habit{"glitter": diagnose.Strews, "metal-powder": diagnose.Strews, "flakes": diagnose.Strews, "glass": diagnose.Strews, "shells": diagnose.Strews, "stones": diagnose.Strews, "glue-line": diagnose.Divides}
+var habitWith = map[string]diagnose.Habit{"glitter": diagnose.Strews, "metal-powder": diagnose.Strews,
+	"flakes": diagnose.Strews, "glass": diagnose.Strews, "shells": diagnose.Strews, "stones": diagnose.Strews,
+	"glue-line": diagnose.Divides}
 
 // habits are what a technique does that brings usual mistakes with it.
 func habits(t technique.Technique) []diagnose.Habit {

@@ -75,7 +75,8 @@ func (a *area) technique(c *gin.Context) error {
 	return a.sendTechnique(c, http.StatusOK, t, rev, nil, form.NewNotices())
 }
 
-func (a *area) sendTechnique(c *gin.Context, status int, t technique.Technique, rev int64, typed map[string]string, n form.Notices) error {
+func (a *area) sendTechnique(c *gin.Context, status int, t technique.Technique, rev int64, typed map[string]string,
+	n form.Notices) error {
 	set, err := a.Studio.Setup.Settings(c.Request.Context())
 	if err != nil {
 		return err
@@ -98,7 +99,8 @@ func (a *area) sendTechnique(c *gin.Context, status int, t technique.Technique, 
 			}
 			return out
 		}
-		page.Steps = append(page.Steps, stepRow{s, at("name", "fixed", "cup", "m2", "window"), at("do", "look"), own(book.Paces[t.ID], s.ID)})
+		page.Steps = append(page.Steps,
+			stepRow{s, at("name", "fixed", "cup", "m2", "window"), at("do", "look"), own(book.Paces[t.ID], s.ID)})
 	}
 	if page.Lesson, err = a.lessonOf(c.Request.Context(), t); err != nil {
 		return err

@@ -108,7 +108,8 @@ func (a *area) list(c *gin.Context) error {
 	for _, o := range supply.Orders(lines) {
 		out.Orders += len(o.Lines)
 	}
-	groups := map[store.Kind]*group{store.Resins: {Name: "Resins"}, store.Pigments: {Name: "Pigments"}, store.Goods: {Name: "Boards, additives and consumables"}}
+	groups := map[store.Kind]*group{store.Resins: {Name: "Resins"}, store.Pigments: {Name: "Pigments"},
+		store.Goods: {Name: "Boards, additives and consumables"}}
 	sum := decimal.Zero
 	for _, l := range lines {
 		sum = sum.Add(l.Value)
@@ -222,7 +223,8 @@ func (a *area) sendGoods(c *gin.Context, status int, g stock.Goods, typed map[st
 	if g.ID == 0 {
 		title = "New goods"
 	}
-	return a.Show(c, status, "goods", frame.Page{Title: title, Nav: "shelf", Data: goodsPage{g, stock.GoodsFields.Views(&g, p.Sys, typed, n, nil)}})
+	return a.Show(c, status, "goods",
+		frame.Page{Title: title, Nav: "shelf", Data: goodsPage{g, stock.GoodsFields.Views(&g, p.Sys, typed, n, nil)}})
 }
 
 func (a *area) saveGoods(c *gin.Context) error {
@@ -269,7 +271,8 @@ func (a *area) sendOrders(c *gin.Context, status int, wrong string, typed map[st
 	if err != nil {
 		return err
 	}
-	return a.Show(c, status, "orders", frame.Page{Title: "To order", Nav: "shelf", Data: ordersPage{p, supply.Orders(lines), wrong, typed}})
+	return a.Show(c, status, "orders",
+		frame.Page{Title: "To order", Nav: "shelf", Data: ordersPage{p, supply.Orders(lines), wrong, typed}})
 }
 
 // ordersFile is the order list for a spreadsheet or a supplier.
@@ -287,7 +290,8 @@ func (a *area) ordersFile(c *gin.Context) error {
 	rows := [][]string{{"supplier", "what", "packs", "a_pack", "unit", "about_" + terms.Currency, "order_by"}}
 	for _, o := range supply.Orders(lines) {
 		for _, l := range o.Lines {
-			rows = append(rows, []string{l.Supplier, l.Name, fmt.Sprint(l.Packs()), units.Fixed(l.Pack, 2), l.Unit, l.Cost().StringFixed(int32(terms.Digits)), l.OrderBy.Format(time.DateOnly)})
+			rows = append(rows, []string{l.Supplier, l.Name, fmt.Sprint(l.Packs()), units.Fixed(l.Pack, 2), l.Unit,
+				l.Cost().StringFixed(int32(terms.Digits)), l.OrderBy.Format(time.DateOnly)})
 		}
 	}
 	return sheet.Write(c.Writer, rows)

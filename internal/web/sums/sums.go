@@ -130,7 +130,8 @@ func (a *area) show(c *gin.Context) error {
 // views are the fields as the frame draws them.
 func (p *page) views() {
 	if p.Sum.Product {
-		v := form.View{Key: "product", Label: "Resin", Kind: form.Choose, Value: p.values["product"], Error: p.notices.Errors["product"]}
+		v := form.View{Key: "product", Label: "Resin", Kind: form.Choose, Value: p.values["product"],
+			Error: p.notices.Errors["product"]}
 		for _, x := range p.products {
 			if !x.Retired {
 				v.Options = append(v.Options, form.Option{Value: strconv.FormatInt(x.ID, 10), Label: x.Name, Own: true})

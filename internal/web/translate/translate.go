@@ -186,7 +186,8 @@ func actionLen(text string) int {
 	return len(text)
 }
 
-var controls = regexp.MustCompile(`^\{\{-?\s*(/\*|if\b|else\b|end\b|range\b|with\b|define\b|template\b|block\b|break\b|continue\b|\$\w+\s*:?=|icon\b)`)
+var controls = regexp.MustCompile(
+	`^\{\{-?\s*(/\*|if\b|else\b|end\b|range\b|with\b|define\b|template\b|block\b|break\b|continue\b|\$\w+\s*:?=|icon\b)`)
 
 // split cuts a template's source into its pieces.
 func split(source string) []piece {
@@ -209,7 +210,8 @@ func split(source string) []piece {
 			add(kind, source[i:i+n])
 			i += n
 			from = i
-		case source[i] == '<' && i+1 < len(source) && (unicode.IsLetter(rune(source[i+1])) || source[i+1] == '/' || source[i+1] == '!'):
+		case source[i] == '<' && i+1 < len(source) &&
+			(unicode.IsLetter(rune(source[i+1])) || source[i+1] == '/' || source[i+1] == '!'):
 			add(words, source[from:i])
 			n := tagLen(source[i:])
 			if m := verbatim.FindStringSubmatch(source[i : i+n]); m != nil {

@@ -14,7 +14,8 @@ import (
 // german is a small catalogue; what it lacks stays English.
 func german(text string) string {
 	known := map[string]string{
-		"Nothing is planned yet.": "Noch ist nichts geplant.", "{1} of {2}": "von {2} sind es {1}", "Remove {1}": "{1} entfernen", "ready": "fertig",
+		"Nothing is planned yet.": "Noch ist nichts geplant.", "{1} of {2}": "von {2} sind es {1}",
+		"Remove {1}": "{1} entfernen", "ready": "fertig",
 		"Photograph of {1}": "Foto von {1}", "Plan it": "Planen", ", for": ", für",
 	}
 	if said, ok := known[text]; ok {
@@ -32,7 +33,8 @@ func print(t *testing.T, source string, data any) string {
 		}
 		return v
 	}
-	page, err := template.New("").Funcs(template.FuncMap{"said": said, "icon": func(string) template.HTML { return "<svg></svg>" }}).Parse(translate.Source(source, german))
+	page, err := template.New("").Funcs(template.FuncMap{"said": said,
+		"icon": func(string) template.HTML { return "<svg></svg>" }}).Parse(translate.Source(source, german))
 	require.NoError(t, err, source)
 	var b strings.Builder
 	require.NoError(t, page.Execute(&b, data))
@@ -40,7 +42,8 @@ func print(t *testing.T, source string, data any) string {
 }
 
 func TestTextsAreExchanged(t *testing.T) {
-	data := map[string]any{"Done": 3, "All": 8, "Name": "Ebb tide", "State": "ready", "Is": true, "Mark": template.HTML("<b>x</b>")}
+	data := map[string]any{"Done": 3, "All": 8, "Name": "Ebb tide", "State": "ready", "Is": true,
+		"Mark": template.HTML("<b>x</b>")}
 	for source, want := range map[string]string{
 		`<p>Nothing is planned
   yet.</p>`: `<p>Noch ist nichts geplant.</p>`,
@@ -67,7 +70,8 @@ func TestTextsAreExchanged(t *testing.T) {
 }
 
 func TestMessagesAreFound(t *testing.T) {
-	got := translate.Messages(`<p title="On the board">{{.N}} boards{{if .X}}, pinned{{end}} <em>{{.Name}}</em></p><style>p { color: red }</style>{{template "weight" "open"}}`)
+	got := translate.Messages(
+		`<p title="On the board">{{.N}} boards{{if .X}}, pinned{{end}} <em>{{.Name}}</em></p><style>p { color: red }</style>{{template "weight" "open"}}`)
 	assert.Equal(t, []string{"On the board", "{1} boards", ", pinned"}, got)
 }
 

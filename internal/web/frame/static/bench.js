@@ -78,7 +78,8 @@ async function stayAwake() {
 stayAwake();
 
 document.addEventListener('keydown', (e) => {
-  if (e.target.closest?.('input, select, textarea') || e.ctrlKey || e.metaKey || e.altKey || document.querySelector('dialog[open]')) return;
+  if (e.target.closest?.('input, select, textarea') || e.ctrlKey || e.metaKey || e.altKey ||
+    document.querySelector('dialog[open]')) return;
   if (e.key === 's') $('#skip')?.click();
   else if (e.key === '1' || e.key === '2') $(`[data-press="${e.key}"]`)?.click();
   else if (e.key === 'PageDown') { e.preventDefault(); $('[data-confirm]')?.click(); } // a foot pedal turns pages
@@ -100,7 +101,8 @@ document.addEventListener('pointerdown', (e) => {
   holding = setTimeout(() => { release(); $(`[data-press="${card.dataset.hold}"]`)?.click(); }, held);
 });
 for (const end of ['pointerup', 'pointercancel', 'pointermove']) {
-  document.addEventListener(end, (e) => { if (end !== 'pointermove' || Math.hypot(e.movementX, e.movementY) > 12) release(); });
+  document.addEventListener(end,
+    (e) => { if (end !== 'pointermove' || Math.hypot(e.movementX, e.movementY) > 12) release(); });
 }
 
 // A key opens its panel at once with what is known, then as it stands now; what is
@@ -120,7 +122,8 @@ document.addEventListener('htmx:beforeRequest', (e) => {
 // Heat that is held down counts its seconds.
 const quick = 0.6; // s: less is one pass
 let down = 0;
-document.addEventListener('pointerdown', (e) => { if (e.target.closest?.('[data-timed] button')) down = performance.now(); });
+document.addEventListener('pointerdown',
+  (e) => { if (e.target.closest?.('[data-timed] button')) down = performance.now(); });
 document.addEventListener('click', (e) => {
   const form = e.target.closest?.('[data-timed] button')?.form;
   if (!form) return;
@@ -131,5 +134,6 @@ document.addEventListener('click', (e) => {
 
 // A photograph is kept as it is taken: gloves press no second button.
 $('#f-photo')?.addEventListener('change', (e) => { if (e.target.files.length) e.target.form.requestSubmit(); });
-$('#note-form')?.addEventListener('htmx:afterRequest', (e) => { if (e.detail.xhr.status < 400) $('#f-note').value = ''; });
+$('#note-form')?.addEventListener('htmx:afterRequest', (e) => { if (e.detail.xhr.status < 400) $('#f-note').value = '';
+  });
 take();

@@ -42,7 +42,8 @@ document.addEventListener('pointerdown', (e) => {
 document.addEventListener('pointermove', (e) => {
   if (!gesture) return;
   const at = where(e);
-  if (gesture.kind) document.querySelector('#draft').setAttribute('d', `M${gesture.from.x} ${gesture.from.y}L${at.x} ${at.y}`);
+  if (gesture.kind) document.querySelector('#draft')
+    .setAttribute('d', `M${gesture.from.x} ${gesture.from.y}L${at.x} ${at.y}`);
   else gesture.node.setAttribute('transform', `translate(${at.x - gesture.from.x} ${at.y - gesture.from.y})`);
 });
 document.addEventListener('pointerup', (e) => {
@@ -94,7 +95,8 @@ document.addEventListener('click', (e) => {
 
 // The keyboard goes on where it was.
 let focused = '';
-document.addEventListener('htmx:beforeSwap', () => { focused = document.activeElement?.closest('[data-thing]')?.dataset.thing ?? ''; });
+document.addEventListener('htmx:beforeSwap',
+  () => { focused = document.activeElement?.closest('[data-thing]')?.dataset.thing ?? ''; });
 document.addEventListener('htmx:afterSwap', () => {
   if (focused) document.querySelector(`[data-thing="${focused}"]`)?.focus();
 });

@@ -7,7 +7,8 @@ const text = (d) => `${d.getFullYear()}-${two(d.getMonth() + 1)}-${two(d.getDate
 const here = () => location.pathname + location.search;
 
 function lay(task, at) {
-  return window.htmx.ajax('POST', '/days/pin', { swap: 'none', values: { piece: task.dataset.piece, task: task.dataset.task, at, back: here() } });
+  return window.htmx.ajax('POST', '/days/pin',
+    { swap: 'none', values: { piece: task.dataset.piece, task: task.dataset.task, at, back: here() } });
 }
 
 function done(task, undo) {
@@ -68,7 +69,8 @@ const across = (svg, e) => new DOMPoint(e.clientX, e.clientY).matrixTransform(sv
 // pointer was, on the day it is over.
 function moment(e) {
   const { task, svg, from } = drag;
-  const target = document.elementsFromPoint(e.clientX, e.clientY).map((n) => n.closest('svg[data-day]')).find(Boolean) ?? svg;
+  const target = document.elementsFromPoint(e.clientX, e.clientY).map((n) => n.closest('svg[data-day]'))
+    .find(Boolean) ?? svg;
   const moved = across(svg, e) - from;
   const hours = Number(svg.dataset.to) - Number(svg.dataset.from);
   const at = new Date(task.dataset.at);
@@ -78,7 +80,8 @@ function moment(e) {
   return { at: day, moved: Math.abs(moved) >= 4 || target !== svg };
 }
 
-const spoken = new Intl.DateTimeFormat(document.documentElement.lang === 'en' ? 'en-GB' : document.documentElement.lang, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+const spoken = new Intl.DateTimeFormat(document.documentElement.lang === 'en' ? 'en-GB' : document.documentElement.lang,
+  { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 // ask lets the program say what stands in the way; only the newest answer counts.
 async function ask(at) {
@@ -92,7 +95,9 @@ async function ask(at) {
   drag.asking = new AbortController();
   const { task, asked, asking } = drag;
   try {
-    const answer = await fetch(`/days/place?${new URLSearchParams({ piece: task.dataset.piece, task: task.dataset.task, at: asked })}`, { signal: asking.signal });
+    const answer = await fetch(
+      `/days/place?${new URLSearchParams({ piece: task.dataset.piece, task: task.dataset.task, at: asked })}`, {
+      signal: asking.signal });
     const why = answer.ok ? await answer.text() : '';
     if (drag?.asked !== asked || !why) return;
     says.textContent = `${spoken.format(at)}. ${why}`;

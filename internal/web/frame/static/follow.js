@@ -3,7 +3,8 @@
 const shown = document.querySelector('[data-stream]');
 
 async function line() {
-  if (typeof SharedWorker !== 'undefined') return new SharedWorker('/static/streams.js', { type: 'module', name: 'streams' }).port;
+  if (typeof SharedWorker !== 'undefined') return new SharedWorker('/static/streams.js',
+    { type: 'module', name: 'streams' }).port;
   const { port1, port2 } = new MessageChannel();
   const { join } = await import('/static/streams.js');
   join(port2);

@@ -57,7 +57,8 @@ offer();
 const alertBox = $('#alert');
 document.addEventListener('htmx:sendError', (e) => {
   if (e.detail.requestConfig.verb === 'post' && $('[data-stream]')) return; // it is kept and sent later
-  alertBox.textContent = t('The program does not answer. What you typed is still here; start it again and change any field to send it.');
+  alertBox.textContent = t(
+    'The program does not answer. What you typed is still here; start it again and change any field to send it.');
 });
 document.addEventListener('htmx:afterOnLoad', (e) => {
   if (e.detail.xhr.status < 400 && e.detail.requestConfig.verb !== 'get') alertBox.textContent = '';
@@ -77,7 +78,8 @@ const locks = Number(document.body.dataset.locks) * 1000;
 let leaving = 0;
 const stay = () => {
   clearTimeout(leaving);
-  leaving = setTimeout(() => location.assign(`/unlock?${new URLSearchParams({ to: location.pathname + location.search })}`), locks);
+  leaving = setTimeout(() =>
+    location.assign(`/unlock?${new URLSearchParams({ to: location.pathname + location.search })}`), locks);
 };
 if (locks) for (const sign of ['keydown', 'pointerdown', 'htmx:afterRequest']) document.addEventListener(sign, stay);
 if (locks) stay();
@@ -107,7 +109,8 @@ let chord = '';
 document.addEventListener('keydown', (e) => {
   const typing = e.target.closest?.('input, select, textarea, [contenteditable]');
   if (typing || e.ctrlKey || e.metaKey || e.altKey || $('dialog[open]')) return;
-  const go = { h: '/', d: '/days', c: '/commissions', p: '/pieces', b: '/bench', j: '/journal', l: '/palettes', s: '/shelf', u: '/sums', t: '/settings' };
+  const go = { h: '/', d: '/days', c: '/commissions', p: '/pieces', b: '/bench', j: '/journal', l: '/palettes',
+    s: '/shelf', u: '/sums', t: '/settings' };
   if (chord === 'g' && go[e.key]) { chord = ''; location.assign(go[e.key]); return; }
   chord = '';
   if (e.key === 'g') chord = 'g';

@@ -40,6 +40,7 @@ document.addEventListener('keydown', (e) => {
 });
 document.addEventListener('htmx:afterSettle', () => {
   begin();
-  if (held) document.querySelector(`li[data-layer="${held}"] .layer-grip`)?.focus(); // the list may come in more than one swap
+  // the list may come in more than one swap
+  if (held) document.querySelector(`li[data-layer="${held}"] .layer-grip`)?.focus();
 });
 document.addEventListener('pointerdown', () => { held = ''; });

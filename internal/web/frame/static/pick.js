@@ -44,7 +44,8 @@ function pick(x, y) {
 
 canvas?.addEventListener('click', (e) => {
   const box = canvas.getBoundingClientRect();
-  pick(Math.round((e.clientX - box.left) * canvas.width / box.width), Math.round((e.clientY - box.top) * canvas.height / box.height));
+  pick(Math.round((e.clientX - box.left) * canvas.width / box.width),
+    Math.round((e.clientY - box.top) * canvas.height / box.height));
 });
 // By keyboard: the arrows move a mark, Enter takes the colour under it.
 let mark = null;
@@ -52,8 +53,10 @@ canvas?.addEventListener('keydown', (e) => {
   const step = { ArrowLeft: [-10, 0], ArrowRight: [10, 0], ArrowUp: [0, -10], ArrowDown: [0, 10] }[e.key];
   mark ??= { x: canvas.width / 2, y: canvas.height / 2 };
   if (step) {
-    mark = { x: Math.max(0, Math.min(canvas.width, mark.x + step[0])), y: Math.max(0, Math.min(canvas.height, mark.y + step[1])) };
-    say.textContent = t('At {1} % across, {2} % down; Enter takes the colour.', Math.round(100 * mark.x / canvas.width), Math.round(100 * mark.y / canvas.height));
+    mark = { x: Math.max(0, Math.min(canvas.width, mark.x + step[0])),
+      y: Math.max(0, Math.min(canvas.height, mark.y + step[1])) };
+    say.textContent = t('At {1} % across, {2} % down; Enter takes the colour.', Math.round(100 * mark.x / canvas.width),
+      Math.round(100 * mark.y / canvas.height));
   } else if (e.key === 'Enter') pick(Math.round(mark.x), Math.round(mark.y));
   else return;
   e.preventDefault();

@@ -79,7 +79,8 @@ export class Board {
       on.frame(t);
     });
     this.source.addEventListener('waiting', (e) => on.words(JSON.parse(e.data).words));
-    this.source.addEventListener('failed', (e) => { this.source.close(); on.words(JSON.parse(e.data).words); on.end(); });
+    this.source.addEventListener('failed', (e) => { this.source.close(); on.words(JSON.parse(e.data).words); on.end();
+      });
     this.source.addEventListener('whole', () => { this.source.close(); on.whole(); on.end(); });
   }
 

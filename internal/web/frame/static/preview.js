@@ -26,9 +26,11 @@ function say(t) {
   by('course').value = t.n;
   by('course').setAttribute('aria-valuetext', t.at);
   by('moment').textContent = t.at;
-  for (const [id, text] of [['t-on', t.on], ['t-off', t.off], ['t-sides', t.sides], ['t-film', t.film], ['t-thin', t.thin], ['t-ground', t.ground]]) by(id).textContent = text;
+  for (const [id, text] of [['t-on', t.on], ['t-off', t.off], ['t-sides', t.sides], ['t-film', t.film],
+    ['t-thin', t.thin], ['t-ground', t.ground]]) by(id).textContent = text;
   t.visible.forEach((text, i) => { document.querySelector(`[data-visible="${i}"]`).textContent = text; });
-  by('t-cells').replaceChildren(...t.cells.map((text) => Object.assign(document.createElement('li'), { textContent: text })));
+  by('t-cells').replaceChildren(...t.cells.map((text) => Object.assign(document.createElement('li'),
+    { textContent: text })));
   if (!playing) by('words').textContent = t.words;
   by('still').href = mine.frame(t.n, 'still.png');
   const minute = by('h-minute');
@@ -114,7 +116,8 @@ function begin() {
   });
   if (!kept) return;
   theirs = new Board(kept, by('film-kept'));
-  const catchUp = () => { const t = mine.told[mine.at]; if (t) theirs.show(theirs.near(t.minute), by('light').checked); };
+  const catchUp = () => { const t = mine.told[mine.at]; if (t) theirs.show(theirs.near(t.minute), by('light').checked);
+    };
   theirs.follow({ words: () => {}, frame: (t) => { if (t.n % 12 === 0) catchUp(); }, whole: catchUp, end: () => {} });
 }
 
@@ -135,7 +138,8 @@ async function small(part, signal) {
   }
 }
 
-const asked = (what, more = {}) => `${root().dataset.base}/${what}?${new URLSearchParams({ coat: root().dataset.coat, ...more })}`;
+const asked = (what, more = {}) =>
+  `${root().dataset.base}/${what}?${new URLSearchParams({ coat: root().dataset.coat, ...more })}`;
 
 // others asks, once the large picture is whole, for what would change it, the small ones,
 // and how sure it all is.
@@ -154,11 +158,13 @@ async function ranges(signal) {
   by('spread-wait').hidden = true;
   if (!answer.ok) return;
   const r = await answer.json();
-  r.visible.forEach((text, i) => { const cell = document.querySelector(`[data-range="${i}"]`); if (cell) cell.textContent = text; });
+  r.visible.forEach((text, i) => { const cell = document.querySelector(`[data-range="${i}"]`);
+    if (cell) cell.textContent = text; });
   by('r-ground').textContent = r.ground;
   by('r-off').textContent = r.off && inWords('range {1}', r.off);
   by('spread-words').textContent = r.words;
-  by('spread-cells').replaceChildren(...r.cells.map((text) => Object.assign(document.createElement('li'), { textContent: text })));
+  by('spread-cells').replaceChildren(...r.cells.map((text) => Object.assign(document.createElement('li'),
+    { textContent: text })));
   by('differing').src = asked('differing.png');
   by('spread').hidden = false;
 }
@@ -181,13 +187,15 @@ function shape() {
   }
 }
 
-const post = (path, values) => window.htmx.ajax('POST', `${root().dataset.base}/${path}`, { target: '#preview', swap: 'outerHTML', values }).then(begin);
+const post = (path, values) => window.htmx.ajax('POST', `${root().dataset.base}/${path}`,
+  { target: '#preview', swap: 'outerHTML', values }).then(begin);
 
 // Where a pointer is on the board, in mm from its upper left.
 function place(e) {
   const box = by('film').getBoundingClientRect();
   const { wide, high } = root().dataset;
-  return [(e.clientX - box.left) / box.width * Number(wide), (e.clientY - box.top) / box.height * Number(high)].map((v) => Math.round(v * 10) / 10);
+  return [(e.clientX - box.left) / box.width * Number(wide), (e.clientY - box.top) / box.height * Number(high)]
+    .map((v) => Math.round(v * 10) / 10);
 }
 
 let drawn = null;
@@ -241,7 +249,8 @@ function look(e) {
       item.append(swatch, inWords(' {1}, {2}, hides {3}', l.name, l.film, l.hides));
       return item;
     }));
-    by('loupe').replaceChildren(layers.length ? list : Object.assign(document.createElement('p'), { className: 'hint', textContent: inWords('Nothing lies there.') }));
+    by('loupe').replaceChildren(layers.length ? list : Object.assign(document.createElement('p'),
+      { className: 'hint', textContent: inWords('Nothing lies there.') }));
   }, 80);
 }
 
@@ -249,7 +258,8 @@ document.addEventListener('click', (e) => {
   const button = e.target.closest('[data-post], [data-most], #run, #rest, #halt, #by-tablet');
   if (!button || !root()?.contains(button)) return;
   if (button.dataset.most) { by('m-colour').value = button.dataset.most; most(button.dataset.most); return; }
-  const acts = { run: () => { root().dataset.chosen = 'yes'; play(); }, rest: stop, halt: () => fetch(mine.address('stop'), { method: 'POST' }), 'by-tablet': byTablet };
+  const acts = { run: () => { root().dataset.chosen = 'yes'; play(); }, rest: stop, halt: () =>
+    fetch(mine.address('stop'), { method: 'POST' }), 'by-tablet': byTablet };
   if (acts[button.id]) acts[button.id]();
   else post(button.dataset.post, { coat: root().dataset.coat });
 });
@@ -267,7 +277,8 @@ document.addEventListener('submit', (e) => {
   post(path, values);
 });
 document.addEventListener('input', (e) => {
-  if (e.target.id === 'course') { root().dataset.chosen = 'yes'; stop(); show(Math.min(Number(e.target.value), mine.told.length - 1)); }
+  if (e.target.id === 'course') { root().dataset.chosen = 'yes'; stop();
+    show(Math.min(Number(e.target.value), mine.told.length - 1)); }
   if (e.target.dataset.slides) by(e.target.dataset.slides).value = e.target.value;
   if (e.target.id === 'h-minute') e.target.dataset.typed = 'yes';
 });
@@ -289,7 +300,8 @@ document.addEventListener('change', (e) => {
   if (e.target.id === 'beside') lay();
 });
 // tip tilts the board by hand at the moment that is shown.
-const tip = (x, y, seconds) => post('moves', { coat: root().dataset.coat, kind: 'tilt', minute: by('h-minute').value, tilt_x: x, tilt_y: y, for: seconds });
+const tip = (x, y, seconds) => post('moves', { coat: root().dataset.coat, kind: 'tilt', minute: by('h-minute').value,
+  tilt_x: x, tilt_y: y, for: seconds });
 
 // byTablet fills the tilt in from how the tablet is held, once it has been asked for.
 async function byTablet() {
@@ -300,7 +312,8 @@ async function byTablet() {
     by('h-y').value = Math.round(2 * Math.max(-15, Math.min(15, e.beta))) / 2;
   };
   window.addEventListener('deviceorientation', take);
-  by('h-x').closest('form').addEventListener('submit', () => window.removeEventListener('deviceorientation', take), { once: true });
+  by('h-x').closest('form').addEventListener('submit', () => window.removeEventListener('deviceorientation', take),
+    { once: true });
 }
 
 const degrees = 3; // of a tip by an arrow key
@@ -315,13 +328,15 @@ function around() {
 }
 
 document.addEventListener('keydown', (e) => {
-  if (!root() || e.target.closest('input:not([type=range]), select, textarea, button, a') || e.ctrlKey || e.metaKey || e.altKey) return;
+  if (!root() || e.target.closest('input:not([type=range]), select, textarea, button, a') || e.ctrlKey || e.metaKey ||
+    e.altKey) return;
   if (e.target === by('film') && tips[e.key]) {
     e.preventDefault();
     tip(...tips[e.key], 3);
     return;
   }
-  const keys = { ' ': () => (playing ? stop() : (root().dataset.chosen = 'yes', play())), ',': () => show(mine.at - 1), '.': () => show(mine.at + 1), u: () => by('undo').click(), r: () => by('redo').click(), b: around };
+  const keys = { ' ': () => (playing ? stop() : (root().dataset.chosen = 'yes', play())), ',': () => show(mine.at - 1),
+    '.': () => show(mine.at + 1), u: () => by('undo').click(), r: () => by('redo').click(), b: around };
   if (!keys[e.key]) return;
   e.preventDefault();
   keys[e.key]();

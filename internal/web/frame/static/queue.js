@@ -5,10 +5,12 @@ import { openDB } from '/static/vendor/idb/idb.js';
 import { t } from './texts.js';
 
 const shown = document.querySelector('[data-stream]');
-const kept = openDB('jevvo', 1, { upgrade: (db) => db.createObjectStore('queue', { keyPath: 'n', autoIncrement: true }) });
+const kept = openDB('jevvo', 1,
+  { upgrade: (db) => db.createObjectStore('queue', { keyPath: 'n', autoIncrement: true }) });
 const tryEvery = 3000; // ms
 
-const number = () => [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, '0')).join('');
+const number = () => [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, '0'))
+  .join('');
 const clock = (at) => new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false });
 
 // What is pressed here carries its number from the first time it is sent.
@@ -56,7 +58,8 @@ async function send(path, fields, late) {
   for (const [k, v] of Object.entries({ ...fields, late: String(late) })) form.append(k, v);
   const files = [...form.values()].some((v) => v instanceof File);
   try {
-    const answer = await fetch(path, { method: 'POST', body: files ? form : new URLSearchParams(form), redirect: 'manual' });
+    const answer = await fetch(path, { method: 'POST', body: files ? form : new URLSearchParams(form),
+      redirect: 'manual' });
     if (answer.type === 'opaqueredirect' || answer.ok) return '';
     if (answer.status === 500) return { failed: true };
     if (answer.status > 500 || answer.status === 401) return null; // full, busy, locked: later
@@ -82,7 +85,8 @@ async function flush() {
         return;
       }
       await db.delete('queue', item.n);
-      if (said) note(t('Of {1}: {2}', clock(item.at), said.failed ? t('the program could not take this press; it was set aside') : said));
+      if (said) note(t('Of {1}: {2}', clock(item.at), said.failed
+        ? t('the program could not take this press; it was set aside') : said));
     }
     refresh();
   } finally {
@@ -95,7 +99,8 @@ const refresh = () => shown && window.htmx.ajax('GET', location.pathname, { targ
 
 // While the program is away the screen goes by the steps it knew last.
 const place = () => shown.querySelector('[data-part="body"]');
-const whole = () => [...document.querySelectorAll('[data-ahead] li')].map((li) => ({ name: li.textContent, ...li.dataset }));
+const whole = () => [...document.querySelectorAll('[data-ahead] li')]
+  .map((li) => ({ name: li.textContent, ...li.dataset }));
 let known = [];
 let held = null; // the keys for what nobody planned: they work without the program too
 const waits = document.createElement('p');
@@ -118,14 +123,18 @@ async function show() {
   document.body.classList.toggle('is-away', items.length > 0);
   const photos = items.filter((i) => i.fields.photo).length;
   const presses = items.length - photos;
-  const kinds = [presses === 1 ? t('{1} press', presses) : t('{1} presses', presses), photos === 1 ? t('{1} photograph', photos) : t('{1} photographs', photos)];
+  const kinds = [presses === 1 ? t('{1} press', presses) : t('{1} presses', presses), photos === 1
+    ? t('{1} photograph', photos) : t('{1} photographs', photos)];
   const what = photos ? t('{1} and {2}', ...kinds) : kinds[0];
-  waits.textContent = items.length ? t('The program is out of reach. {1} kept on this device since {2}; they go out by themselves.', what, clock(items[0].at)) : '';
+  waits.textContent = items.length
+    ? t('The program is out of reach. {1} kept on this device since {2}; they go out by themselves.', what,
+    clock(items[0].at)) : '';
   if (!shown) return;
   if (document.querySelector('[data-ahead]')) known = whole();
   const keys = document.querySelector('.bench-keys:not(.away-keys)');
   if (keys) held = keys.cloneNode(true);
-  const steps = items.filter((i) => i.path.startsWith(shown.dataset.stream) && /\/(done|tare|typed)$/.test(i.path)).length;
+  const steps = items.filter((i) => i.path.startsWith(shown.dataset.stream) &&
+    /\/(done|tare|typed)$/.test(i.path)).length;
   if (steps) place().replaceChildren(away(known[steps], known[steps + 1]));
 }
 
@@ -140,7 +149,8 @@ function element(tag, className, text) {
 function away(now, next) {
   const screen = element('div', 'bench-now away', '');
   screen.id = `${shown.className}-body`; // where presses look for the screen
-  screen.append(...(now ? lay(now, next) : [element('p', 'bench-step', t('That was the last step this device knows.'))]));
+  screen.append(...(now ? lay(now, next)
+    : [element('p', 'bench-step', t('That was the last step this device knows.'))]));
   if (held) {
     const keys = held.cloneNode(true);
     keys.classList.add('away-keys');
@@ -172,7 +182,8 @@ function lay(now, next) {
     if (field) fields.grams = field.value;
     keep(now.path, fields);
   });
-  return [element('p', 'bench-step', now.name), element('p', 'bench-do', now.what), form, element('p', 'soft', next ? t('Next: {1}', next.name) : t('The last step'))];
+  return [element('p', 'bench-step', now.name), element('p', 'bench-do', now.what), form,
+    element('p', 'soft', next ? t('Next: {1}', next.name) : t('The last step'))];
 }
 
 window.addEventListener('online', flush);

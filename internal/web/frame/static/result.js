@@ -6,7 +6,8 @@ document.addEventListener('click', (e) => {
   const shot = e.target.closest('[data-shot]');
   if (!shot || !field('g-spots')) return;
   const box = shot.getBoundingClientRect();
-  const at = [(e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height].map((v) => v.toFixed(3)).join(',');
+  const at = [(e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height].map((v) => v.toFixed(3))
+    .join(',');
   const grey = field(shot.dataset.shot === 'wet' ? 'g-wet' : 'g-cured');
   if (!grey.value) grey.value = at;
   else if (shot.dataset.shot === 'wet') field('g-spots').value = `${field('g-spots').value} ${at}`.trim();

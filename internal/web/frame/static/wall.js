@@ -8,7 +8,8 @@ const usual = say?.textContent;
 let held = -1;
 
 function corners() {
-  return (field.value.trim() ? field.value.trim().split(/\s+/) : []).map((pair) => pair.split(',').map(Number)).filter((p) => p.length === 2 && p.every(Number.isFinite));
+  return (field.value.trim() ? field.value.trim().split(/\s+/) : []).map((pair) => pair.split(',').map(Number))
+    .filter((p) => p.length === 2 && p.every(Number.isFinite));
 }
 
 function keep(list) {
@@ -38,7 +39,9 @@ function draw() {
       pen.stroke();
     });
   }
-  say.textContent = list.length < 2 ? t('One end. Click the other, or three corners more.') : list.length === 2 ? t('One length: say how long it is. Two clicks more make a patch.') : list.length === 3 ? t('One corner more.') : t('Drag a corner to set it better, or take it by Tab and move it by the arrow keys.');
+  say.textContent = list.length < 2 ? t('One end. Click the other, or three corners more.') : list.length === 2
+    ? t('One length: say how long it is. Two clicks more make a patch.') : list.length === 3 ? t('One corner more.')
+    : t('Drag a corner to set it better, or take it by Tab and move it by the arrow keys.');
 }
 
 function at(event) {
