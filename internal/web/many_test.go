@@ -13,6 +13,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -63,10 +64,25 @@ type field struct {
 
 // sheets are the forms of all pages that can be reached from the first, one of each
 // action.
-func (s *site) sheets() []sheet {
-	pages, seen := []string{"/"}, map[string]bool{}
-	var out []sheet
-	for i := 0; i < len(pages) && i < 150; i++ {
+func (s *site) sheets() (out []sheet) {
+	seen := map[string]bool{}
+	s.walk(func(page, body string) {
+		root, err := html.Parse(strings.NewReader(body))
+		require.NoError(s.t, err)
+		for _, f := range formsOf(root, page) {
+			if key := fmt.Sprint(f.action, len(f.fields)); !seen[key] {
+				seen[key] = true
+				out = append(out, f)
+			}
+		}
+	})
+	return out
+}
+
+// walk visits the pages that can be reached from the first, two of each kind.
+func (s *site) walk(visit func(page, body string)) {
+	pages, kinds := []string{"/"}, map[string]int{}
+	for i := 0; i < len(pages); i++ {
 		w := s.do(http.MethodGet, pages[i], nil, false)
 		if w.Code != http.StatusOK || !strings.Contains(w.Header().Get("Content-Type"), "html") {
 			continue
@@ -74,22 +90,19 @@ func (s *site) sheets() []sheet {
 		body := w.Body.String()
 		for _, link := range localLink.FindAllStringSubmatch(body, -1) {
 			at := html.UnescapeString(link[1])
-			skip := strings.HasPrefix(at, "/static/") || strings.HasPrefix(at, "/preview") || slices.Contains(pages, at)
+			kind := unlike.ReplaceAllString(at, "")
+			skip := strings.HasPrefix(at, "/static/") || slices.Contains(pages, at) || kinds[kind] == 2
 			if !skip {
+				kinds[kind]++
 				pages = append(pages, at)
 			}
 		}
-		root, err := html.Parse(strings.NewReader(body))
-		require.NoError(s.t, err)
-		for _, f := range formsOf(root, pages[i]) {
-			if key := fmt.Sprint(f.action, len(f.fields)); !seen[key] {
-				seen[key] = true
-				out = append(out, f)
-			}
-		}
+		visit(pages[i], body)
 	}
-	return out
 }
+
+// unlike is what pages of a kind differ by.
+var unlike = regexp.MustCompile(`\d+|=[^&]*`)
 
 func attribute(n *html.Node, key string) string {
 	for _, a := range n.Attr {
@@ -127,11 +140,7 @@ func (f *sheet) gather(n *html.Node) {
 	if n.Type == html.ElementNode && attribute(n, "name") != "" {
 		x := field{name: attribute(n, "name"), value: attribute(n, "value"), kind: attribute(n, "type")}
 		if n.Data == "select" {
-			for o := n.FirstChild; o != nil; o = o.NextSibling {
-				if o.Type == html.ElementNode {
-					x.choices = append(x.choices, attribute(o, "value"))
-				}
-			}
+			x.choose(n)
 		}
 		if n.Data == "textarea" && n.FirstChild != nil {
 			x.value = n.FirstChild.Data
@@ -140,6 +149,24 @@ func (f *sheet) gather(n *html.Node) {
 	}
 	for c := n.FirstChild; c != nil; c = c.NextSibling {
 		f.gather(c)
+	}
+}
+
+// choose finds the choices below a node, and the one that is made.
+func (x *field) choose(n *html.Node) {
+	for o := n.FirstChild; o != nil; o = o.NextSibling {
+		if o.Type != html.ElementNode {
+			continue
+		}
+		if o.Data != "option" {
+			x.choose(o)
+			continue
+		}
+		x.choices = append(x.choices, attribute(o, "value"))
+		made := slices.ContainsFunc(o.Attr, func(a html.Attribute) bool { return a.Key == "selected" })
+		if made || len(x.choices) == 1 {
+			x.value = attribute(o, "value")
+		}
 	}
 }
 

@@ -77,9 +77,18 @@ func fill(text string, args plan.Args, sys units.System) string {
 			return b.String()
 		}
 		name, how, _ := strings.Cut(name, "|")
-		b.WriteString(argument(args[name], how, sys))
+		if v, ok := args[name].(string); ok && how == "" && painters[name] {
+			b.WriteString(string(Filled(v)))
+		} else {
+			b.WriteString(argument(args[name], how, sys))
+		}
 		text = after
 	}
+}
+
+// painters are the arguments a painter names: cups, pigments, resins, makers.
+var painters = map[string]bool{
+	"cup": true, "a": true, "b": true, "heavy": true, "light": true, "pigment": true, "resin": true, "makers": true,
 }
 
 // argument prints one argument the way a text asks for it.

@@ -40,7 +40,7 @@ func layerFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 		return ownStepFields(l.ID)
 	}
 	add(form.Text("layer."+l.ID+".keeps", "Keeps visible", func(l *plan.Layer) *string { return &l.Keeps }, 200,
-		false).Said(words.T))
+		false).Said(filled))
 	if t, ok := b.Techniques().Find(l.What); ok {
 		for _, n := range t.Needs {
 			if m, ok := technique.FindMaterial(n.Material); ok {
@@ -353,7 +353,7 @@ func cupFields(coat, cup string, b *shelf.Book) form.Fields[plan.Spec] {
 		roles[i] = form.Option{Value: string(r.Role), Label: r.Name}
 	}
 	// the technique's own names are ours
-	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true).Said(words.T)
+	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true).Said(filled)
 	swatch := form.Swatch(key("swatch"), "Swatch", func(c *plan.Colour) *string { return &c.Swatch })
 	fields := form.Fields[plan.Colour]{
 		marking(name, func(c *plan.Colour) { c.Named = true }),
@@ -458,3 +458,5 @@ func pigmentField(key string, b *shelf.Book) form.Field[plan.Colour] {
 	}
 	return f
 }
+
+func filled(text string) string { return string(words.Filled(text)) }

@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -183,9 +184,9 @@ func (a *area) send(c *gin.Context, status int, com commissions.Commission, type
 	}
 	page := commissionPage{Commission: com, Sys: set.Units, Wrong: wrong,
 		Fields: commissions.Fields.Views(&com, set.Units, typed, n, nil)}
-	title := "New commission"
+	var title any = "New commission"
 	if com.ID != 0 {
-		title = com.Name
+		title = words.Own(com.Name)
 		if err := a.fill(c, &page); err != nil {
 			return err
 		}

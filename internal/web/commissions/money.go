@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // moneyRoutes are offer, approval, papers and payments of a commission.
@@ -183,5 +184,5 @@ func (a *area) client(c *gin.Context) error {
 	if page.Boards, err = a.cards.Of(ctx, cl.Pieces); err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "client", frame.Page{Title: cl.Name, Nav: "commissions", Data: page})
+	return a.Show(c, http.StatusOK, "client", frame.Page{Title: words.Own(cl.Name), Nav: "commissions", Data: page})
 }

@@ -224,7 +224,7 @@ func readIcons() (map[string]template.HTML, error) {
 
 // A Page is what the layout gets.
 type Page struct {
-	Title string
+	Title any    // a text of the program’s, or words.Own
 	Nav   string // the main entry it belongs to
 	Data  any
 }

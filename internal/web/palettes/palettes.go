@@ -143,7 +143,7 @@ func (a *area) send(c *gin.Context, status int, p colours.Palette, n form.Notice
 	if page.Pieces, _, err = a.Studio.Pieces.Pieces(c.Request.Context(), "", piecesOffered, 0); err != nil {
 		return err
 	}
-	return a.Show(c, status, "palette", frame.Page{Title: p.Name, Nav: "palettes", Data: page})
+	return a.Show(c, status, "palette", frame.Page{Title: words.Own(p.Name), Nav: "palettes", Data: page})
 }
 
 func (a *area) edit(c *gin.Context) error {

@@ -241,7 +241,7 @@ func (a *area) showOnce(c *gin.Context, s sending) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "piece", frame.Page{Title: p.Name, Nav: "pieces", Data: body})
+	return a.Show(c, http.StatusOK, "piece", frame.Page{Title: words.Own(p.Name), Nav: "pieces", Data: body})
 }
 
 // send answers with the page, or its changing parts for htmx. Typed texts that
@@ -268,7 +268,7 @@ func (a *area) whole(c *gin.Context, status int, page piecePage) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, status, "piece", frame.Page{Title: page.Piece.Name, Nav: "pieces", Data: body})
+	return a.Show(c, status, "piece", frame.Page{Title: words.Own(page.Piece.Name), Nav: "pieces", Data: body})
 }
 
 func (a *area) page(ctx context.Context, s sending) (piecePage, error) {

@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 func (a *area) pigmentRoutes() {
@@ -45,9 +46,9 @@ func (a *area) sendPigment(c *gin.Context, status int, p plan.Pigment, typed map
 	for key, f := range shelf.DrawdownViews(set.Units, typed, n) {
 		page.Fields[key] = f
 	}
-	title := "New pigment"
+	var title any = "New pigment"
 	if p.ID != 0 {
-		title, page.Sample = p.Name, shelf.Sample(p, set.Surface())
+		title, page.Sample = words.Own(p.Name), shelf.Sample(p, set.Surface())
 		page.Advice = colour.AdviseDrawdown(p.Full, p.LoadLimit)
 	}
 	return a.Show(c, status, "pigment", frame.Page{Title: title, Nav: "shelf", Data: page})

@@ -131,7 +131,7 @@ func (a *area) sendResin(c *gin.Context, status int, p plan.Product, typed map[s
 			a.Log.Warn("fit the resin", "resin", p.Name, "error", err) // the sheet goes on
 		}
 	}
-	title := p.Name
+	var title any = words.Own(p.Name)
 	if p.ID == 0 {
 		title = "New resin"
 	}
