@@ -7,8 +7,8 @@ import (
 	"io"
 	"os"
 	"os/exec"
-	"path"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -16,101 +16,25 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// rooms names every folder with the folders it may import; a star stands for
-// all below. The direction is core ← studio ← web and cmd; a folder that is not
-// named here has not been thought about yet.
-var rooms = map[string]string{
-	"core/refusal": "", "core/units": "core/refusal", "core/numeric": "", "core/schedule": "core/refusal",
-	"core/money": "core/refusal", "core/ledger": "core/refusal",
-	"core/geom": "core/units", "core/resin": "core/units core/refusal",
-	"core/portion": "core/units core/resin core/refusal",
-	"core/cure":    "core/units core/numeric", "core/heat": "core/units core/numeric",
-	"core/film":    "core/units core/numeric",
-	"core/colour":  "core/units core/numeric core/refusal",
-	"core/flow":    "core/units core/geom core/colour core/film core/refusal",
-	"core/surface": "core/units core/geom core/film core/refusal", "core/calendar": "core/units core/cure core/refusal",
-	"core/technique":   "core/units core/cure core/refusal",
-	"core/composition": "core/units core/geom core/numeric core/portion core/surface core/technique core/refusal",
-	"core/propose":     "core/*",
-	"core/wet":         "core/units core/cure core/heat core/technique",
-	"core/plan":        "core/*", "core/preview": "core/*",
-	"core/findings": "", "core/diagnose": "core/units core/cure core/heat core/refusal",
+const home = "jevvo/internal"
 
-	"calc": "core/* exchange/piecefile words", "words": "core/*", "form": "core/refusal core/units core/money words",
-	"store": "", "secrets": "", "certificate": "", "testsize": "",
-	"device": "core/units", "device/simulated": "core/units device",
-	"exchange/calendarfile": "", "exchange/piecefile": "core/*", "exchange/cupsheet": "exchange/sheet",
-	"exchange/palettefile": "core/refusal", "exchange/picture": "core/colour core/geom core/refusal",
-	"exchange/paper": "", "exchange/raster": "", "exchange/qr": "", "exchange/sheet": "",
-	"exchange/still": "core/refusal", "exchange/svgoutline": "core/surface core/refusal",
-
-	"studio/guard":   "",
-	"studio/memo":    "studio/guard",
-	"studio/once":    "store",
-	"studio/access":  "form store core/refusal",
-	"studio/setup":   "core/* form store words",
-	"studio/shelf":   "core/* form store studio/memo studio/setup words",
-	"studio/pieces":  "core/* form store exchange/svgoutline studio/shelf words",
-	"studio/share":   "core/* exchange/piecefile form store studio/pieces studio/shelf words",
-	"studio/stock":   "core/* form store studio/memo studio/shelf words",
-	"studio/session": "core/* form store words studio/stock",
-	"studio/supply":  "core/* store words studio/agenda studio/memo studio/stock",
-	"studio/prices":  "core/* form store studio/agenda studio/pieces studio/session studio/shelf studio/stock words",
-	"studio/agenda": "core/* form store words studio/guard studio/memo studio/pieces studio/session studio/shelf " +
-		"studio/stock",
-	"studio/bench": "core/* form store words device exchange/picture studio/agenda studio/pieces studio/session " +
-		"studio/setup studio/stock",
-	"studio/colours": "core/* form store words exchange/palettefile exchange/picture studio/agenda studio/pieces " +
-		"studio/shelf",
-	"studio/commissions": "core/* form store exchange/picture studio/agenda studio/pieces studio/setup studio/shelf words",
-	"studio/looks":       "core/* exchange/raster studio/agenda studio/preview",
-	"studio/trade": "core/* form store words exchange/picture studio/agenda studio/commissions studio/memo " +
-		"studio/pieces studio/prices studio/session studio/stock",
-	"studio/wall": "core/* form store exchange/picture studio/agenda studio/commissions studio/journal " +
-		"studio/looks studio/pieces studio/setup",
-	"studio/papers": "core/* device form store exchange/paper exchange/picture studio/agenda studio/looks " +
-		"studio/post studio/prices studio/trade studio/wall",
-	"studio/preview": "core/* form store exchange/still studio/guard studio/memo studio/agenda studio/pieces words",
-	"studio/journal": "core/* form store exchange/picture studio/agenda studio/pieces words",
-	"studio/learn": "core/* form store studio/agenda studio/journal studio/pieces studio/session studio/setup " +
-		"studio/shelf words",
-	"studio/today":   "core/* words studio/agenda studio/bench studio/journal studio/stock studio/supply studio/trade",
-	"studio/post":    "core/* store words device exchange/calendarfile studio/agenda studio/setup studio/today",
-	"studio":         "store exchange/picture studio/*",
-	"studio/audit":   "core/plan store studio studio/*",
-	"studio/archive": "store exchange/sheet studio studio/stock",
-
-	"web/frame":     "core/* form store studio studio/access studio/memo studio/session studio/shelf web/translate words",
-	"web/translate": "",
-	"web/drawing":   "core/* words",
-	"web/card":      "core/* studio/* web/drawing web/frame words",
-	"web/api":       "core/units calc exchange/piecefile form store studio studio/* web/frame",
-	"web/glossary":  "words web/frame",
-	"web/help":      "store web/frame",
-	"web/jump":      "core/diagnose studio/commissions studio/journal web/frame web/journal web/sums words",
-	"web/shared":    "store studio/share web/frame",
-	"web/sums":      "core/* calc form words studio/pieces web/frame",
-	// Handlers of an area: services, their views and the frame; never the store's
-	// rows but for its errors, and never each other.
-	"web/bench":       "core/* form store words web/api device/simulated exchange/picture studio/* web/drawing web/frame",
-	"web/commissions": "core/* form exchange/picture studio/* web/card web/frame words",
-	"web/compose":     "core/* form studio/* web/drawing web/frame words",
-	"web/days":        "core/* form store studio/* web/card web/frame words",
-	"web/journal":     "core/* form words exchange/picture studio/* web/drawing web/frame",
-	"web/labels":      "core/* form store words exchange/qr studio/* web/drawing web/frame",
-	"web/palettes":    "core/* form exchange/picture studio/* web/frame words",
-	"web/pieces": "core/* form store words exchange/cupsheet exchange/svgoutline studio/* web/card " +
-		"web/drawing web/frame",
-	"web/prices":   "core/* form exchange/picture exchange/sheet studio/* web/frame words",
-	"web/preview":  "core/* form studio/* web/frame words",
-	"web/screens":  "form store exchange/qr studio/* web/frame",
-	"web/settings": "core/* form studio/* web/frame",
-	"web/shelf":    "core/* form store words studio/* web/frame",
-	"web/stock":    "core/* form store exchange/sheet studio/* web/frame words",
-	"web":          "core/units studio web/*",
-	"studiotest":   "core/* secrets store studio studio/pieces",
-	"demo":         "core/* device/simulated store studio studio/*",
-	"":             "", // this folder: its tests only
+// rooms reads testdata/rooms.txt: every folder with the folders it imports.
+func rooms(t *testing.T) map[string][]string {
+	t.Helper()
+	file, err := os.ReadFile("testdata/rooms.txt")
+	require.NoError(t, err)
+	out, at := map[string][]string{}, ""
+	for _, line := range strings.Split(string(file), "\n") {
+		if strings.HasPrefix(line, "#") {
+			continue
+		}
+		if room, rest, begins := strings.Cut(line, ":"); begins {
+			at, line = room, rest
+			out[at] = nil
+		}
+		out[at] = append(out[at], strings.Fields(line)...)
+	}
+	return out
 }
 
 // outside is who may use what of the ecosystem.
@@ -122,19 +46,28 @@ var outside = []struct{ what, who, why string }{
 	{"net/http", "web calc", "only pages answer requests; calculators name its status codes"},
 }
 
-func TestEveryFolderImportsWhatItMay(t *testing.T) {
-	const home = "jevvo/internal"
-	packages := listPackages(t)
+// arrows are which rooms may know which, by the beginnings of their names: whoever is not
+// named may be known by all.
+var arrows = []struct{ what, by string }{
+	{"web", "web"}, {"studio", "studio web studiotest demo"}, {"store", "store studio web studiotest demo"},
+	{"words", "words calc form studio web"}, {"form", "form studio web"}, {"demo", ""},
+}
+
+// shared are the rooms of pages that areas may use; one area uses no other.
+var shared = []string{"web/frame", "web/drawing", "web/card", "web/translate", "web/api"}
+
+func TestEveryFolderImportsWhatItSays(t *testing.T) {
+	packages, said := listPackages(t), rooms(t)
 	for pkg, imports := range packages {
-		if !strings.HasPrefix(pkg, home) {
-			continue // the command line joins everything
+		room, is := strings.CutPrefix(pkg, home+"/")
+		if !is {
+			continue // the command line joins everything; the folder itself has tests only
 		}
-		room := strings.TrimPrefix(strings.TrimPrefix(pkg, home), "/")
-		allowed, named := rooms[room]
-		assert.True(t, named, "internal/%s is not named", room)
+		var found []string
 		for _, i := range imports {
 			if in, ok := strings.CutPrefix(i, home+"/"); ok {
-				assert.True(t, covers(allowed, in), "internal/%s imports internal/%s", room, in)
+				found = append(found, in)
+				assert.True(t, goes(room, in), "internal/%s must not know internal/%s", room, in)
 			}
 			for _, o := range outside {
 				if strings.HasPrefix(i, o.what) {
@@ -142,24 +75,31 @@ func TestEveryFolderImportsWhatItMay(t *testing.T) {
 				}
 			}
 		}
+		assert.Contains(t, said, room)
+		assert.ElementsMatch(t, said[room], found, "internal/%s", room)
 	}
-	for room := range rooms {
-		assert.Contains(t, packages, strings.TrimSuffix(home+"/"+room, "/"), "there is no such folder")
+	for room := range said {
+		assert.Contains(t, packages, home+"/"+room, "there is no such folder")
 	}
+}
+
+// goes reports whether one room may know another.
+func goes(room, in string) bool {
+	if within(room, "core") {
+		return within(in, "core")
+	}
+	for _, a := range arrows {
+		if within(in, a.what) && !within(room, a.by) {
+			return false
+		}
+	}
+	areas := within(room, "web") && room != "web" && within(in, "web")
+	return !areas || room == "web/jump" || slices.Contains(shared, in)
 }
 
 func within(room, who string) bool {
 	for _, w := range strings.Fields(who) {
 		if room == w || strings.HasPrefix(room, w+"/") {
-			return true
-		}
-	}
-	return false
-}
-
-func covers(allowed, room string) bool {
-	for _, a := range strings.Fields(allowed) {
-		if ok, _ := path.Match(a, room); ok {
 			return true
 		}
 	}
