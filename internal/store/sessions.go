@@ -100,7 +100,7 @@ type Poured struct {
 func (r Reader) Poured(ctx context.Context, from, to time.Time) ([]Poured, error) {
 	return list(ctx, r, "list the bench days",
 		`SELECT s.piece_id, p.name, s.coat, coalesce(json_extract(s.setup, '$.Name'), ''), max(s.at)
-		FROM sessions s INDEXED BY sessions_at JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL
+		FROM sessions s JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL
 		WHERE s.kind = 'bench' AND s.at >= ? AND s.at < ? GROUP BY s.piece_id, s.coat ORDER BY max(s.at)`, []any{stamp(from), stamp(to)},
 		func(rows *sql.Rows) (v Poured, err error) {
 			var at string
@@ -115,7 +115,7 @@ func (r Reader) Poured(ctx context.Context, from, to time.Time) ([]Poured, error
 // through all that are closed.
 func (r Reader) OpenSessions(ctx context.Context, kind SessionKind) ([]Session, error) {
 	return list(ctx, r, "list the bench days",
-		`SELECT `+sessionColumns+` FROM sessions s INDEXED BY sessions_open JOIN pieces p ON p.id = s.piece_id
+		`SELECT `+sessionColumns+` FROM sessions s JOIN pieces p ON p.id = s.piece_id
 		WHERE s.kind = ? AND s.done = 0 AND p.deleted_at IS NULL ORDER BY s.at, s.id`, []any{kind}, sessionRows)
 }
 
@@ -129,7 +129,7 @@ type Running struct {
 // RunningBenches returns the open bench days without their events, newest last.
 func (r Reader) RunningBenches(ctx context.Context) ([]Running, error) {
 	return list(ctx, r, "list the bench days",
-		`SELECT s.id, p.name, coalesce(json_extract(s.setup, '$.Name'), ''), s.at FROM sessions s INDEXED BY sessions_open
+		`SELECT s.id, p.name, coalesce(json_extract(s.setup, '$.Name'), ''), s.at FROM sessions s
 		JOIN pieces p ON p.id = s.piece_id WHERE s.kind = ? AND s.done = 0 AND p.deleted_at IS NULL ORDER BY s.at, s.id`, []any{Benches},
 		func(rows *sql.Rows) (Running, error) {
 			var v Running

@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/today"
+	"jevvo/internal/studiotest"
 )
 
 func (r *room) days() *agenda.Agenda {
@@ -37,6 +38,19 @@ func taskOf(t *testing.T, a *agenda.Agenda, key string) agenda.Task {
 
 // Every task lies in opening hours and after what it waits for, one at a time;
 // the tape comes off at soft set (common practice).
+// What is not to be poured before a day is not; what prepares it may be done before, and nothing
+// is planned before now.
+func TestNothingIsPouredBeforeItsStart(t *testing.T) {
+	r := open(t) // Monday 2 March 2026, 08:00
+	r.piece(map[string]string{"start": "2026-03-11T10:00"})
+	a := r.days()
+	poured := taskOf(t, a, plan.PourKey(plan.FirstCoat)).Start
+	assert.False(t, poured.Before(time.Date(2026, 3, 11, 10, 0, 0, 0, time.Local)), "%s", poured)
+	for _, x := range a.Tasks {
+		assert.False(t, x.Start.Before(studiotest.Monday), x.Key)
+	}
+}
+
 func TestDaysKeepTheRulesOfTheTrade(t *testing.T) {
 	r := open(t) // Monday 2 March 2026, 08:00
 	r.piece(map[string]string{"edge": "dam", "sides": "taped"})

@@ -1,0 +1,30 @@
+package store
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Open sessions are found without reading those of years.
+func TestOpenSessionsAreFoundByTheirIndex(t *testing.T) {
+	s, err := Open(t.Context(), t.TempDir()+"/j.db")
+	require.NoError(t, err)
+	defer s.Close()
+	rows, err := s.db.QueryContext(t.Context(),
+		`EXPLAIN QUERY PLAN SELECT s.id FROM sessions s JOIN pieces p ON p.id = s.piece_id
+		WHERE s.kind = 'bench' AND s.done = 0 AND p.deleted_at IS NULL ORDER BY s.at, s.id`)
+	require.NoError(t, err)
+	defer rows.Close()
+	var plan []string
+	for rows.Next() {
+		var id, parent, unused int
+		var step string
+		require.NoError(t, rows.Scan(&id, &parent, &unused, &step))
+		plan = append(plan, step)
+	}
+	require.NoError(t, rows.Err())
+	assert.Contains(t, strings.Join(plan, "; "), "sessions_open (kind=? AND done=?)")
+}
