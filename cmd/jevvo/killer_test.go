@@ -261,7 +261,7 @@ func TestKilledUnderWrites(t *testing.T) {
 	random := rand.New(rand.NewPCG(1, 2))
 	p := start(t, data, "demo")
 	require.True(t, postForm(p, "/pieces/1/bench/first", url.Values{"anyway": {"yes"}}))
-	for round := range testsize.Of(t, "JEVVO_KILLS", 10) {
+	for round := range testsize.Of(t, "JEVVO_KILLS", 4) {
 		var writing sync.WaitGroup
 		for _, w := range all {
 			if round%2 == 1 && w.name != "papers" && w.name != "stock" {

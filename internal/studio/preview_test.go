@@ -41,6 +41,7 @@ func TestEveryTechniqueCanBePlayed(t *testing.T) {
 			require.NoError(t, err)
 			require.True(t, n.OK(), n.Errors)
 			v := r.plan(p)
+			require.NoError(t, r.Pieces.Remove(r.ctx(), p.ID, false)) // the days of many take long to lay
 			c := &v.Coats[0]
 			require.Equal(t, tech.ID, c.Technique.ID)
 			s, err := core.Of(v.Plan, c, core.Options{Cells: 20, Seed: 1})

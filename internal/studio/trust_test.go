@@ -169,9 +169,11 @@ func TestWhatIsNotShownIsSaid(t *testing.T) {
 		if tech.Cast {
 			typed["support"] = "mould"
 		}
-		v := r.see(r.piece(typed))
+		p := r.piece(typed)
+		v := r.see(p)
 		s, err := core.Of(v.Plan, v.Coat, core.Options{Cells: 20})
 		require.NoError(t, err)
+		require.NoError(t, r.Pieces.Remove(r.ctx(), p.ID, false)) // the days of many take long to lay
 		for _, st := range v.Coat.Fit.Steps {
 			if st.Move == technique.Tap || st.Move == technique.Dab {
 				assert.Contains(t, s.Unshown, st.Name, tech.ID)

@@ -21,7 +21,7 @@ import (
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
-	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 	"jevvo/internal/words"
 )
 
@@ -387,10 +387,7 @@ func TestACupColouredByEye(t *testing.T) {
 // what was mixed.
 func TestDaysOfAnyPressesHold(t *testing.T) {
 	r := open(t)
-	runs := 9
-	if studiotest.Raced {
-		runs = 4
-	}
+	runs := testsize.Of(t, "JEVVO_DAYS", 4)
 	for seed := range runs {
 		rnd := rand.New(rand.NewPCG(uint64(seed), 9))
 		typed := map[string]string{"name": fmt.Sprint("Day ", seed)}
