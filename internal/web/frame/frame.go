@@ -76,7 +76,7 @@ func New(st *studio.Studio, o Options) (*Frame, error) {
 	f.engine.Use(f.logRequests, f.recoverPanics, secure, f.speak, f.enter, f.takeTurn)
 	f.engine.NoMethod(above)
 	f.engine.NoRoute(func(c *gin.Context) { f.Fail(c, errNoPage) })
-	return f, f.serveStatic()
+	return f, f.serveRoot()
 }
 
 // speak makes the studio's language that of what is answered.
@@ -100,13 +100,11 @@ func above(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, at)
 }
 
-func (f *Frame) serveStatic() error {
-	files, err := fs.Sub(static, "static")
-	if err != nil {
+// serveRoot answers what is no page.
+func (f *Frame) serveRoot() error {
+	if err := f.serveStatic(); err != nil {
 		return err
 	}
-	cached := func(c *gin.Context) { c.Header("Cache-Control", "max-age=3600") }
-	f.engine.Group("/static", cached).StaticFS("/", http.FS(files))
 	f.engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	f.engine.GET("/readyz", f.ready)
 	f.engine.GET("/enter", f.enterByKey)
