@@ -92,7 +92,10 @@ type event struct {
 }
 
 // Start sets a scene up; nothing has happened yet.
-func Start(s Scene) (*Run, error) {
+func Start(s Scene) (*Run, error) { return Begin(context.Background(), s) }
+
+// Begin is Start that ends with ctx: where a hundred moves pour, their places take a while.
+func Begin(ctx context.Context, s Scene) (*Run, error) {
 	if s.Clock == nil || !(s.Density > 0) || !(s.Edge >= 0) || !(s.Free >= 0) || !(s.Depth >= 0) || s.Depth > 1 {
 		return nil, errors.New("a scene needs a clock, a density, edges and sides")
 	}
@@ -126,6 +129,9 @@ func Start(s Scene) (*Run, error) {
 	}
 	slices.SortStableFunc(order, func(a, b int) int { return compareAt(s.Moves[a].At, s.Moves[b].At) })
 	for _, k := range order {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		if err := rules[s.Moves[k].Kind].do(r, s.Moves[k]); err != nil {
 			return nil, MoveError{k, err}
 		}

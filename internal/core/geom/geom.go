@@ -110,12 +110,31 @@ func Inside(loops [][]Point, p Point) bool {
 // once. It is not safe for concurrent use.
 func Within(loops [][]Point) func(Point) bool {
 	rows := map[float64][]float64{}
-	return func(p Point) bool {
-		crossings, known := rows[p.Y]
-		if !known {
-			crossings = Crossings(loops, p.Y, nil)
-			rows[p.Y] = crossings
+	var recent [4]struct { // who asks cell by cell asks for the same few rows again
+		y         float64
+		crossings []float64
+	}
+	for k := range recent {
+		recent[k].y = math.NaN()
+	}
+	next := 0
+	row := func(y float64) []float64 {
+		for k := range recent {
+			if recent[k].y == y {
+				return recent[k].crossings
+			}
 		}
+		crossings, known := rows[y]
+		if !known {
+			crossings = Crossings(loops, y, nil)
+			rows[y] = crossings
+		}
+		recent[next].y, recent[next].crossings = y, crossings
+		next = (next + 1) % len(recent)
+		return crossings
+	}
+	return func(p Point) bool {
+		crossings := row(p.Y)
 		left, _ := slices.BinarySearch(crossings, p.X)
 		return (len(crossings)-left)%2 == 1
 	}

@@ -111,7 +111,7 @@ func (p *Play) run(turn chan struct{}, whole func(*Play, time.Duration)) {
 }
 
 func (p *Play) reckon() error {
-	r, err := flow.Start(p.Scene.Scene)
+	r, err := flow.Begin(p.ctx, p.Scene.Scene)
 	if err != nil {
 		return err
 	}

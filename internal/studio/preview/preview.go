@@ -259,12 +259,12 @@ func (s *Service) played(
 	case <-ctx.Done():
 		return nil, nil, ctx.Err()
 	}
-	r, err := flow.Start(scene.Scene)
+	r, err := flow.Begin(ctx, scene.Scene)
 	var outdated flow.MoveError
 	if errors.As(err, &outdated) { // tried on a board that has changed since: as it is without those moves
 		v.Tried.Moves = nil
 		if scene, err = v.scene(cells, doubt); err == nil {
-			r, err = flow.Start(scene.Scene)
+			r, err = flow.Begin(ctx, scene.Scene)
 		}
 	}
 	if err != nil {
