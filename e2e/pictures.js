@@ -69,9 +69,8 @@ const views = {
     await page.getByRole('button', { name: 'Start' }).first().click();
     await page.getByRole('button', { name: 'It is empty, begin' }).click();
     await page.locator('[data-key="7"]').waitFor();
-    await page.waitForLoadState('load'); // its keys are a script's
     for (const key of '100') await page.locator(`[data-key="${key}"]`).click();
-    await page.getByText(/\d+\.\d g still to pour/).waitFor();
+    await page.waitForFunction(() => /\d g\s+still to pour/.test(document.querySelector('main').innerText));
   }],
   card: ['/pieces/1/card'],
   rescale: ['/pieces/1/rescale?size=60+x+90+cm'],
