@@ -13,6 +13,7 @@ require (
 	github.com/gin-gonic/gin v1.12.0
 	github.com/go-fonts/dejavu v0.3.2
 	github.com/gofrs/flock v0.13.2
+	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/leonelquinteros/gotext v1.7.2
 	github.com/makiuchi-d/gozxing v0.1.1
 	github.com/mdlayher/netlink v1.11.2

@@ -6,16 +6,17 @@ import (
 	"context"
 	"sync"
 
+	"github.com/hashicorp/golang-lru/v2/simplelru"
+
 	"jevvo/internal/studio/guard"
 )
 
-// A Memo remembers the newest values by their keys. The zero Memo keeps one.
+// A Memo remembers the values asked for last by their keys. The zero Memo keeps one.
 type Memo[K comparable, V any] struct {
 	Most int // values kept; 1 when 0
 
 	mu    sync.Mutex
-	known map[K]V
-	order []K
+	known *simplelru.LRU[K, V] // nil until there is one
 	calls map[K]*call[V]
 }
 
@@ -33,7 +34,7 @@ type call[V any] struct {
 // left its context ends. A failure is not remembered; a panic of build is one.
 func (m *Memo[K, V]) Get(ctx context.Context, key K, build func(context.Context) (V, error)) (V, error) {
 	m.mu.Lock()
-	if v, ok := m.known[key]; ok {
+	if v, ok := m.look(key); ok {
 		m.mu.Unlock()
 		return v, nil
 	}
@@ -101,22 +102,22 @@ func (m *Memo[K, V]) forget(key K, c *call[V]) {
 func (m *Memo[K, V]) Known(key K) (V, bool) {
 	m.mu.Lock()
 	defer m.mu.Unlock()
-	v, ok := m.known[key]
-	return v, ok
+	return m.look(key)
+}
+
+// look finds what is known; the memo is locked.
+func (m *Memo[K, V]) look(key K) (v V, ok bool) {
+	if m.known == nil {
+		return v, false
+	}
+	return m.known.Get(key)
 }
 
 func (m *Memo[K, V]) keep(key K, v V) {
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	if m.known == nil {
-		m.known = map[K]V{}
+		m.known, _ = simplelru.NewLRU[K, V](max(1, m.Most), nil) // of at least one
 	}
-	if _, ok := m.known[key]; !ok {
-		m.order = append(m.order, key)
-	}
-	m.known[key] = v
-	for len(m.order) > max(1, m.Most) {
-		delete(m.known, m.order[0])
-		m.order = m.order[1:]
-	}
+	m.known.Add(key, v)
 }
