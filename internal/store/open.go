@@ -9,11 +9,11 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
-	"strings"
 	"time"
 
 	"github.com/gofrs/flock"
 	"github.com/pressly/goose/v3"
+	sqlite3 "modernc.org/sqlite/lib"
 )
 
 // Why a database is not opened, in words for who starts the program.
@@ -202,13 +202,9 @@ func (s *Store) sound(ctx context.Context, pragma string) error {
 
 // damaged says a driver's words about a broken file in ours.
 func damaged(err error) error {
-	if err == nil {
-		return nil
-	}
-	for _, sign := range []string{"malformed", "not a database", "disk image", "(11)", "(26)"} {
-		if strings.Contains(err.Error(), sign) {
-			return fmt.Errorf("%w (%w)", ErrDamaged, err)
-		}
+	switch code(err) & primary {
+	case sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB:
+		return fmt.Errorf("%w (%w)", ErrDamaged, err)
 	}
 	return err
 }

@@ -11,12 +11,12 @@ import (
 	"embed"
 	"errors"
 	"fmt"
-	"strings"
 	"sync/atomic"
 	"time"
 
 	"golang.org/x/sync/semaphore"
-	_ "modernc.org/sqlite" // a driver that needs no C compiler
+	"modernc.org/sqlite" // a driver that needs no C compiler
+	sqlite3 "modernc.org/sqlite/lib"
 )
 
 //go:embed migrations/*.sql
@@ -64,19 +64,41 @@ func (s *Store) Close() error {
 
 // wrap says what was being done and maps driver errors to this package's.
 func wrap(doing string, err error) error {
-	switch {
-	case err == nil:
+	if err == nil {
 		return nil
-	case errors.Is(err, sql.ErrNoRows):
+	}
+	if errors.Is(err, sql.ErrNoRows) {
 		err = ErrNotFound
-	case strings.Contains(err.Error(), "UNIQUE constraint failed"):
-		err = ErrTaken
-	case strings.Contains(err.Error(), "database or disk is full"):
-		err = ErrDiskFull
-	case strings.Contains(err.Error(), "database is locked"):
-		err = ErrBusy
+	} else if known := meant(err); known != nil {
+		err = known
 	}
 	return fmt.Errorf("%s: %w", doing, err)
+}
+
+// primary is the part of an extended result code that says what kind it is of.
+const primary = 0xff
+
+// code is the extended result code of an error of the driver; 0 of any other.
+func code(err error) int {
+	var of *sqlite.Error
+	if errors.As(err, &of) {
+		return of.Code()
+	}
+	return 0
+}
+
+// meant is what an error of the driver means here; nil for nothing.
+func meant(err error) error {
+	switch code := code(err); {
+	case code == sqlite3.SQLITE_CONSTRAINT_UNIQUE, code == sqlite3.SQLITE_CONSTRAINT_PRIMARYKEY,
+		code == sqlite3.SQLITE_CONSTRAINT_ROWID:
+		return ErrTaken
+	case code&primary == sqlite3.SQLITE_FULL:
+		return ErrDiskFull
+	case code&primary == sqlite3.SQLITE_BUSY:
+		return ErrBusy
+	}
+	return nil
 }
 
 // stamp is how times are kept: UTC, sortable, to the millisecond.
