@@ -9,8 +9,11 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// serveStatic answers for what ships with the program. A browser keeps it and asks each time
-// whether it is still so: a script of the day before is not played on a page of today.
+// aMinute is for how long a browser does not ask again: while pages are leafed through.
+const aMinute = "max-age=60"
+
+// serveStatic answers for what ships with the program. A browser keeps it and asks after a
+// minute whether it is still so: a script of the day before is not played on a page of today.
 func (f *Frame) serveStatic() error {
 	files, err := fs.Sub(static, "static")
 	if err != nil {
@@ -30,7 +33,7 @@ func (f *Frame) serveStatic() error {
 		return err
 	}
 	tagged := func(c *gin.Context) {
-		c.Header("Cache-Control", "no-cache")
+		c.Header("Cache-Control", aMinute)
 		if tag, ok := tags[c.Param("filepath")]; ok {
 			c.Header("ETag", tag)
 		}

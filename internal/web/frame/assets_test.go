@@ -18,7 +18,7 @@ import (
 	"jevvo/internal/web/frame"
 )
 
-// A script is asked for each time, and not sent again while it is the same (RFC 9110, 13.1.2).
+// A script is asked for again after a minute, and not sent again while it is the same (RFC 9110, 13.1.2).
 func TestScriptsAreSentOnceAndNeverStale(t *testing.T) {
 	dir := t.TempDir()
 	db, err := store.Open(t.Context(), filepath.Join(dir, studiotest.Database))
@@ -37,7 +37,7 @@ func TestScriptsAreSentOnceAndNeverStale(t *testing.T) {
 	}
 	first := ask("")
 	assert.Equal(t, http.StatusOK, first.StatusCode)
-	assert.Equal(t, "no-cache", first.Header.Get("Cache-Control"))
+	assert.Equal(t, "max-age=60", first.Header.Get("Cache-Control"))
 	tag := first.Header.Get("ETag")
 	require.NotEmpty(t, tag)
 	assert.Equal(t, http.StatusNotModified, ask(tag).StatusCode)
