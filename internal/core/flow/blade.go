@@ -33,8 +33,8 @@ type Stroke struct {
 	mixed [][]float64
 	// touched are the cells it has just changed.
 	touched []int32
-	// shut are the faces under its edge, while the film flows.
-	shut []face
+	// closed are the faces under its edge, while the film flows.
+	closed []face
 }
 
 // Stroke sets a blade down at the beginning of its lanes.
@@ -61,8 +61,8 @@ func (s *Stroke) To(share float64) {
 	c := s.coat
 	over := s.ahead(share)
 	c.atOnce(over)
-	c.film.bar(s.shut, -1)
-	s.shut = s.shut[:0]
+	c.film.bar(s.closed, -1)
+	s.closed = s.closed[:0]
 	if c.skin != nil {
 		c.skin.draw()
 	}
@@ -90,8 +90,8 @@ func (s *Stroke) To(share float64) {
 		}
 	}
 	if share < 1 {
-		s.shut = s.front(s.shut)
-		c.film.bar(s.shut, 1)
+		s.closed = s.front(s.closed)
+		c.film.bar(s.closed, 1)
 	}
 	c.film.disturbed()
 	c.easesIn(over)
