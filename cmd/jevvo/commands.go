@@ -13,6 +13,7 @@ import (
 
 	"jevvo/internal/calc"
 	"jevvo/internal/exchange/still"
+	"jevvo/internal/msg"
 )
 
 // flags are what serve and demo have in common.
@@ -108,7 +109,7 @@ func calcCommand() *cobra.Command {
 			}
 			var p *calc.Problem
 			if errors.As(err, &p) {
-				fmt.Fprintln(c.OutOrStdout(), string(p.JSON()))
+				fmt.Fprintln(c.OutOrStdout(), string(p.JSON(msg.English)))
 			}
 			return &exitError{code: exitFailed, quiet: p != nil, err: err}
 		},

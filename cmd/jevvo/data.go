@@ -14,6 +14,7 @@ import (
 
 	"jevvo/internal/core/units"
 	"jevvo/internal/device"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/archive"
@@ -238,7 +239,7 @@ func drawings(st *studio.Studio) archive.Drawings {
 				return err
 			}
 			for _, p := range list {
-				if err := draw(ctx, st, pages, p, set.Units, put); err != nil {
+				if err := draw(msg.WithLang(ctx, set.Lang()), st, pages, p, set.Units, put); err != nil {
 					return err
 				}
 			}
@@ -259,7 +260,7 @@ func draw(
 		return nil // what cannot be reckoned is in the tables all the same
 	}
 	var svg bytes.Buffer
-	if err := pages.Draw(&svg, drawing.Of(plan, &plan.Coats[len(plan.Coats)-1], p.ID, sys)); err != nil {
+	if err := pages.Draw(ctx, &svg, drawing.Of(plan, &plan.Coats[len(plan.Coats)-1], p.ID, sys)); err != nil {
 		return err
 	}
 	return put(fmt.Sprintf("drawings/piece-%d.svg", p.ID), standalone(svg.Bytes()))

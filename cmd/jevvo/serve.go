@@ -17,6 +17,7 @@ import (
 
 	"jevvo/internal/demo"
 	"jevvo/internal/device"
+	"jevvo/internal/msg"
 	"jevvo/internal/secrets"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
@@ -229,8 +230,8 @@ func chores(st *studio.Studio, db *store.Store, snapshots string, clock *device.
 	out := []chore{
 		{name: "room sensor", do: func(ctx context.Context) error {
 			r, err := st.Bench.LookAtRoom(ctx)
-			if err == nil && r.Words != "" {
-				log.Warn("room sensor", "says", r.Words)
+			if err == nil && r.Words != nil {
+				log.Warn("room sensor", "says", r.Words.In(msg.English))
 			}
 			return err
 		}},

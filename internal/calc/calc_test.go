@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/calc"
+	"jevvo/internal/msg"
 )
 
 // answer runs a calculator and reads its answer.
@@ -218,7 +219,7 @@ func TestRefusals(t *testing.T) {
 			assert.Equal(t, c.field, p.Errors[0].Field, "%s %s", c.name, c.in)
 			assert.NotEmpty(t, p.Errors[0].Message)
 		}
-		assert.True(t, json.Valid(p.JSON()))
+		assert.True(t, json.Valid(p.JSON(msg.English)))
 	}
 }
 

@@ -7,7 +7,7 @@ import (
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/heat"
 	"jevvo/internal/core/units"
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 type clockRequest struct {
@@ -66,7 +66,7 @@ func clock(r clockRequest) (clockAnswer, error) {
 	}
 	until := r.UntilH * 60
 	if until/r.StepMin > maxClockPoints {
-		return clockAnswer{}, FieldError{"step_min", words.T("is too fine for this span")}
+		return clockAnswer{}, FieldError{"step_min", msg.ID("is too fine for this span")}
 	}
 	c := cure.NewClock(k, room)
 	a := clockAnswer{K: k.K, N: k.N, Gel: c.Gel(), Stops: cure.DefaultGlass.Stops(c.Warmest())}

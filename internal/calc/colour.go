@@ -1,12 +1,12 @@
 package calc
 
 import (
-	"errors"
 	"fmt"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 // Film is what film-colour and opacity have in common; it is exported so that
@@ -56,19 +56,19 @@ type blendAnswer struct {
 // check names the field whose bands or values cannot be.
 func (f Film) check(backing []float64) error {
 	if len(f.S) != len(f.K) {
-		return FieldError{"s_per_mm", words.F("has %d bands, k_per_mm has %d", len(f.S), len(f.K))}
+		return FieldError{"s_per_mm", msg.F("has %d bands, k_per_mm has %d", len(f.S), len(f.K))}
 	}
 	if backing != nil && len(backing) != len(f.K) {
-		return FieldError{"backing", words.F("has %d bands, k_per_mm has %d", len(backing), len(f.K))}
+		return FieldError{"backing", msg.F("has %d bands, k_per_mm has %d", len(backing), len(f.K))}
 	}
 	for i := range f.K {
 		switch {
 		case f.K[i] < 0:
-			return FieldError{fmt.Sprintf("k_per_mm[%d]", i), words.T("cannot be negative")}
+			return FieldError{fmt.Sprintf("k_per_mm[%d]", i), msg.ID("cannot be negative")}
 		case f.S[i] < 0:
-			return FieldError{fmt.Sprintf("s_per_mm[%d]", i), words.T("cannot be negative")}
+			return FieldError{fmt.Sprintf("s_per_mm[%d]", i), msg.ID("cannot be negative")}
 		case backing != nil && (backing[i] < 0 || backing[i] > 1):
-			return FieldError{fmt.Sprintf("backing[%d]", i), words.T("lies between 0 and 1")}
+			return FieldError{fmt.Sprintf("backing[%d]", i), msg.ID("lies between 0 and 1")}
 		}
 	}
 	return nil
@@ -114,7 +114,7 @@ func init() {
 	define("delta-e", "Colour difference CIEDE2000", func(r deltaERequest) (deltaEAnswer, error) {
 		for i, l := range [][3]float64{r.Lab1, r.Lab2} {
 			if l[0] < 0 || l[0] > 100.5 {
-				return deltaEAnswer{}, at(fmt.Sprintf("lab%d", i+1), errors.New("lightness lies between 0 and 100"))
+				return deltaEAnswer{}, at(fmt.Sprintf("lab%d", i+1), refusal.New("lightness lies between 0 and 100"))
 			}
 		}
 		lab := func(v [3]float64) colour.Lab { return colour.Lab{L: v[0], A: v[1], B: v[2]} }

@@ -1,7 +1,6 @@
 package calc
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 
@@ -9,7 +8,8 @@ import (
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/preview"
-	"jevvo/internal/words"
+	"jevvo/internal/core/refusal"
+	"jevvo/internal/msg"
 )
 
 // sides of the board by the letters of the compass.
@@ -39,7 +39,7 @@ func (r flowRequest) pours(s *flowScene) error {
 				return at(field+".srgb", err)
 			}
 		} else if m.pours() {
-			return FieldError{field + ".srgb", words.T("is missing: what is poured has a colour")}
+			return FieldError{field + ".srgb", msg.ID("is missing: what is poured has a colour")}
 		}
 		move, err := m.core(cup)
 		if err != nil {
@@ -48,7 +48,7 @@ func (r flowRequest) pours(s *flowScene) error {
 		s.Moves = append(s.Moves, move)
 	}
 	if len(cups.names) == 0 {
-		return FieldError{"moves", words.T("pour nothing")}
+		return FieldError{"moves", msg.ID("pour nothing")}
 	}
 	s.names, s.Cups = cups.names, cups.cups
 	if s.painter, err = flow.NewPainter(cups.surface.In(ground), cups.optics, cups.surface); err != nil {
@@ -132,7 +132,7 @@ func (m flowMove) core(cup int) (flow.Move, error) {
 	points := make([]geom.Point, len(all))
 	for i, p := range all {
 		if len(p) != 2 {
-			return flow.Move{}, errors.New("a place is two numbers, [x, y]")
+			return flow.Move{}, refusal.New("a place is two numbers, [x, y]")
 		}
 		points[i] = geom.At(p[0], p[1])
 	}

@@ -1,6 +1,7 @@
 package calc
 
 import (
+	"context"
 	"errors"
 	"math"
 
@@ -10,6 +11,7 @@ import (
 	"jevvo/internal/core/diagnose"
 	"jevvo/internal/core/findings"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -146,7 +148,7 @@ func (r faultsRecord) cup(out *diagnose.Record, k cure.Kinetics) error {
 	return at("record.lot_g", err)
 }
 
-func faults(r faultsRequest) (faultsAnswer, error) {
+func faults(ctx context.Context, r faultsRequest) (faultsAnswer, error) {
 	record, err := r.Record.core()
 	if err != nil {
 		return faultsAnswer{}, err
@@ -158,21 +160,22 @@ func faults(r faultsRequest) (faultsAnswer, error) {
 	} else if err != nil {
 		return faultsAnswer{}, at("record", err)
 	}
+	lang := msg.LangOf(ctx)
 	out := faultsAnswer{Causes: []faultsCause{}, Remedies: []faultsRemedy{}}
 	for _, l := range d.Causes {
-		c := faultsCause{l.Cause.ID, l.Cause.Name, l.Probability, []string{}}
+		c := faultsCause{l.Cause.ID, l.Cause.Name.In(lang), l.Probability, []string{}}
 		for _, b := range l.Because {
-			if text := words.Because(b, units.Metric); text != "" {
-				c.Because = append(c.Because, text)
+			if text := words.Because(b, units.Metric); text != nil {
+				c.Because = append(c.Because, text.In(lang))
 			}
 		}
 		out.Causes = append(out.Causes, c)
 	}
 	if d.Ask != nil {
-		out.Ask = &faultsAsk{d.Ask.ID, d.Ask.Text}
+		out.Ask = &faultsAsk{d.Ask.ID, d.Ask.Text.In(lang)}
 	}
 	for _, m := range d.Remedies {
-		remedy := faultsRemedy{ID: m.ID, Name: m.Name}
+		remedy := faultsRemedy{ID: m.ID, Name: m.Name.In(lang)}
 		if !math.IsNaN(m.WaitH) {
 			remedy.Wait = &m.WaitH
 		}
@@ -183,5 +186,5 @@ func faults(r faultsRequest) (faultsAnswer, error) {
 
 func init() {
 	define("findings", "How often something happens, and how sure that is", share)
-	define("faults", "Likely causes of what is seen on a coat, and what to do", faults)
+	defineLong("faults", "Likely causes of what is seen on a coat, and what to do", faults)
 }

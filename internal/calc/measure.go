@@ -1,16 +1,16 @@
 package calc
 
 import (
-	"errors"
 	"fmt"
 
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/portion"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 // Product is a data sheet, wherever one stands in a request.
@@ -55,7 +55,7 @@ type surfaceAnswer struct {
 func (r surfaceRequest) shape() (surface.Shape, error) {
 	need := func(v *float64, field string) (units.Length, error) {
 		if v == nil {
-			return 0, FieldError{field, words.F("is missing for a %s", words.T(r.Shape))}
+			return 0, FieldError{field, msg.F("is missing for a %s", msg.ID(r.Shape))}
 		}
 		return units.Length(*v), at(field, surface.CheckSize("size", units.Length(*v)))
 	}
@@ -68,12 +68,12 @@ func (r surfaceRequest) shape() (surface.Shape, error) {
 		return surface.Circle(d)
 	case "polygon":
 		if r.Points == nil {
-			return surface.Shape{}, FieldError{"points_mm", words.T("is missing for a polygon")}
+			return surface.Shape{}, FieldError{"points_mm", msg.ID("is missing for a polygon")}
 		}
 		points := make([]geom.Point, len(r.Points))
 		for i, p := range r.Points {
 			if len(p) != 2 {
-				return surface.Shape{}, FieldError{fmt.Sprintf("points_mm[%d]", i), words.T("is a corner of two numbers, [x, y]")}
+				return surface.Shape{}, FieldError{fmt.Sprintf("points_mm[%d]", i), msg.ID("is a corner of two numbers, [x, y]")}
 			}
 			points[i] = geom.Point{X: p[0], Y: p[1]}
 		}
@@ -81,7 +81,7 @@ func (r surfaceRequest) shape() (surface.Shape, error) {
 		return s, at("points_mm", err)
 	case "outline":
 		if r.Path == nil {
-			return surface.Shape{}, FieldError{"svg_path", words.T("is missing for an outline")}
+			return surface.Shape{}, FieldError{"svg_path", msg.ID("is missing for an outline")}
 		}
 		s, err := surface.Outline(*r.Path)
 		return s, at("svg_path", err)
@@ -277,7 +277,7 @@ func mix(r mixRequest) (mixAnswer, error) {
 	var b resin.Batch
 	switch {
 	case r.TotalML != nil && r.TotalG != nil:
-		return mixAnswer{}, FieldError{"total_g", words.T("give the total in mL or in g, not both")}
+		return mixAnswer{}, FieldError{"total_g", msg.ID("give the total in mL or in g, not both")}
 	case r.TotalML != nil:
 		b, err = p.Volume(units.Volume(*r.TotalML))
 		err = at("total_ml", err)
@@ -285,7 +285,7 @@ func mix(r mixRequest) (mixAnswer, error) {
 		b, err = p.Mass(units.Mass(*r.TotalG))
 		err = at("total_g", err)
 	default:
-		err = errors.New("give the total in mL or in g")
+		err = refusal.New("give the total in mL or in g")
 		err = at("total_ml", err)
 	}
 	return mixAnswer{

@@ -13,7 +13,7 @@ import (
 
 	"jevvo/internal/core/ledger"
 	"jevvo/internal/core/money"
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 // Money is an amount as a decimal string or a number; it is never a binary fraction.
@@ -23,11 +23,11 @@ type Money struct{ decimal.Decimal }
 func (m *Money) UnmarshalJSON(data []byte) error {
 	text := string(bytes.Trim(data, `"`))
 	if len(text) > 40 || strings.ContainsAny(text, "eE") && len(text) > 12 {
-		return FieldError{"", words.T("is an amount of money, such as 12.50")}
+		return FieldError{"", msg.ID("is an amount of money, such as 12.50")}
 	}
 	v, err := decimal.NewFromString(text)
 	if err != nil || v.Exponent() > 20 || v.Exponent() < -30 {
-		return FieldError{"", words.T("is an amount of money, such as 12.50")}
+		return FieldError{"", msg.ID("is an amount of money, such as 12.50")}
 	}
 	m.Decimal = v
 	return nil
@@ -88,7 +88,7 @@ func price(r priceRequest) (priceAnswer, error) {
 	q, err := p.Reckon()
 	var wrong *money.FieldError
 	if errors.As(err, &wrong) {
-		return priceAnswer{}, FieldError{wrong.Field, words.Error(wrong.Err)}
+		return priceAnswer{}, FieldError{wrong.Field, msg.Of(wrong.Err)}
 	}
 	if err != nil {
 		return priceAnswer{}, err
@@ -159,7 +159,7 @@ func moment(text, field string) (time.Time, error) {
 			return t, nil
 		}
 	}
-	return time.Time{}, FieldError{field, words.T("is a day or a moment, such as 2026-03-02 or 2026-03-02T08:00")}
+	return time.Time{}, FieldError{field, msg.ID("is a day or a moment, such as 2026-03-02 or 2026-03-02T08:00")}
 }
 
 func init() {

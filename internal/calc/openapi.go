@@ -38,7 +38,7 @@ func OpenAPI(version string, others ...Operation) ([]byte, error) {
 		op.AddRespStructure(c.Answer)
 		for status, why := range map[int]string{400: "Not JSON", 413: "Too large",
 			422: "A value is missing or out of range"} {
-			op.AddRespStructure(new(Problem), openapi.WithHTTPStatus(status),
+			op.AddRespStructure(new(ProblemObject), openapi.WithHTTPStatus(status),
 				openapi.WithContentType("application/problem+json"),
 				func(cu *openapi.ContentUnit) { cu.Description = why })
 		}
@@ -84,7 +84,8 @@ func (o Operation) describe(r *openapi31.Reflector) error {
 		op.AddRespStructure(o.Answer)
 	}
 	for status, why := range o.Problems {
-		op.AddRespStructure(new(Problem), openapi.WithHTTPStatus(status), openapi.WithContentType("application/problem+json"),
+		op.AddRespStructure(new(ProblemObject), openapi.WithHTTPStatus(status),
+			openapi.WithContentType("application/problem+json"),
 			func(cu *openapi.ContentUnit) { cu.Description = why })
 	}
 	return r.AddOperation(op)

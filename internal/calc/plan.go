@@ -1,6 +1,7 @@
 package calc
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -17,6 +18,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/piecefile"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -124,7 +126,7 @@ const (
 // severities are the weights as a contract names them.
 var severities = map[plan.Weight]string{plan.Settled: "note", plan.Mind: "look", plan.Trouble: "stop"}
 
-func planned(r planRequest) (planAnswer, error) {
+func planned(asked context.Context, r planRequest) (planAnswer, error) {
 	ctx, refs, err := r.context()
 	if err != nil {
 		return planAnswer{}, err
@@ -132,7 +134,7 @@ func planned(r planRequest) (planAnswer, error) {
 	spec, taken, err := r.Piece.Spec(ctx, refs)
 	if err != nil {
 		if e := piecefile.AsError(err); e != nil && e.Field != "resins" {
-			return planAnswer{}, FieldError{"piece." + e.Field, words.Error(e.Err)}
+			return planAnswer{}, FieldError{"piece." + e.Field, msg.Of(e.Err)}
 		}
 		return planAnswer{}, at("resins", err)
 	}
@@ -142,6 +144,7 @@ func planned(r planRequest) (planAnswer, error) {
 		return planAnswer{}, r.refusal(err)
 	}
 	p, lies := p.Earliest()
+	lang := msg.LangOf(asked)
 	a := planAnswer{Remarks: []planRemark{}, Tasks: []planTask{}, Taken: taken}
 	names := map[int64]string{}
 	for name, id := range refs.Resins {
@@ -154,7 +157,7 @@ func planned(r planRequest) (planAnswer, error) {
 		at := lies[i]
 		a.Tasks = append(
 			a.Tasks,
-			planTask{t.Key, t.Layer, taskName(t), at.From.Format(localMinute), at.To.Format(localMinute)},
+			planTask{t.Key, t.Layer, msg.Say(taskName(t), lang), at.From.Format(localMinute), at.To.Format(localMinute)},
 		)
 	}
 	for _, d := range p.Diagnostics() {
@@ -162,7 +165,7 @@ func planned(r planRequest) (planAnswer, error) {
 			Code:     string(d.Code),
 			Severity: severities[d.Weight],
 			Layer:    d.Coat,
-			Text:     words.Plain(d, units.Metric),
+			Text:     msg.Say(words.Plain(d, units.Metric), lang),
 		}
 		if cup, ok := d.Args["cup"].(string); ok {
 			remark.Cup = cup
@@ -176,21 +179,21 @@ func planned(r planRequest) (planAnswer, error) {
 }
 
 // taskName says what a task is, one without a name of its own by its kind.
-func taskName(t plan.Task) string {
-	byKind := map[plan.TaskKind]string{
-		plan.TaskLook:    words.T("Look for bubbles"),
-		plan.TaskTape:    words.T("Pull the tape"),
-		plan.TaskDeliver: words.T("Deliver"),
+func taskName(t plan.Task) msg.Text {
+	byKind := map[plan.TaskKind]msg.ID{
+		plan.TaskLook:    "Look for bubbles",
+		plan.TaskTape:    "Pull the tape",
+		plan.TaskDeliver: "Deliver",
 	}
 	if name, ok := byKind[t.Kind]; ok {
 		return name
 	}
-	return words.T(t.What)
+	return t.What
 }
 
 // refusal names the request's field for one of the core's.
 func (r planRequest) refusal(err error) error {
-	return FieldError{"piece", words.Error(err)}
+	return FieldError{"piece", msg.Of(err)}
 }
 
 // context is a studio made of what the request says.
@@ -198,7 +201,7 @@ func (r planRequest) context() (*plan.Context, piecefile.Refs, error) {
 	refs := piecefile.Refs{Resins: map[string]int64{}, Pigments: map[string]int64{}}
 	start, err := time.Parse(localMinute, r.Start)
 	if err != nil {
-		return nil, refs, FieldError{"start", words.F("%q is not a local time like 2026-03-02T08:00", r.Start)}
+		return nil, refs, FieldError{"start", msg.F("%q is not a local time like 2026-03-02T08:00", r.Start)}
 	}
 	room := cure.Constant(usualRoom)
 	if len(r.Room) > 0 {
@@ -404,5 +407,5 @@ func movesOf(c *plan.Coat) []planMove {
 }
 
 func init() {
-	define("plan", "Plan a whole piece: batches, cups, moves, tasks", planned)
+	defineLong("plan", "Plan a whole piece: batches, cups, moves, tasks", planned)
 }

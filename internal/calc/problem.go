@@ -11,54 +11,68 @@ import (
 	"strconv"
 	"strings"
 
-	"jevvo/internal/words"
-
 	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/santhosh-tekuri/jsonschema/v6/kind"
+
+	"jevvo/internal/msg"
 )
 
 // A Problem is a refusal as of RFC 9457.
 type Problem struct {
-	Type   string       `json:"type" default:"about:blank" description:"Kind of problem."`
-	Title  string       `json:"title"`
-	Status int          `json:"status"`
-	Detail string       `json:"detail,omitempty"`
-	Errors []FieldError `json:"errors,omitempty"`
+	Title  msg.ID
+	Status int
+	Detail msg.Text
+	Errors []FieldError
 }
 
 // A FieldError says what is wrong with one field.
 type FieldError struct {
+	Field   string
+	Message msg.Text
+}
+
+// A ProblemObject is a problem as it is sent.
+type ProblemObject struct {
+	Type   string       `json:"type" default:"about:blank" description:"Kind of problem."`
+	Title  string       `json:"title"`
+	Status int          `json:"status"`
+	Detail string       `json:"detail,omitempty"`
+	Errors []FieldWrong `json:"errors,omitempty"`
+}
+
+// A FieldWrong is what is wrong with one field, as it is sent.
+type FieldWrong struct {
 	Field   string `json:"field"`
 	Message string `json:"message"`
 }
 
-func (p *Problem) Error() string { return p.Title + ": " + p.Detail }
+func (p *Problem) Error() string { return string(p.Title) + ": " + msg.Say(p.Detail, msg.English) }
 
-// JSON returns the problem object.
-func (p *Problem) JSON() []byte {
-	q := *p
-	if q.Type == "" {
-		q.Type = "about:blank"
+// JSON returns the problem object in a language.
+func (p *Problem) JSON(l msg.Lang) []byte {
+	o := ProblemObject{Type: "about:blank", Title: p.Title.In(l), Status: p.Status, Detail: msg.Say(p.Detail, l)}
+	for _, e := range p.Errors {
+		o.Errors = append(o.Errors, FieldWrong{e.Field, msg.Say(e.Message, l)})
 	}
-	out, err := json.Marshal(q)
+	out, err := json.Marshal(o)
 	if err != nil {
 		return []byte(`{"type":"about:blank","title":"Internal error","status":500}`)
 	}
 	return out
 }
 
-func (f FieldError) Error() string { return f.Field + ": " + f.Message }
+func (f FieldError) Error() string { return f.Field + ": " + msg.Say(f.Message, msg.English) }
 
 func refused(errs ...FieldError) *Problem {
 	p := &Problem{Title: "The input cannot be", Status: http.StatusUnprocessableEntity, Errors: errs}
 	if len(errs) > 0 {
-		p.Detail = strings.TrimSpace(errs[0].Field + " " + errs[0].Message)
+		p.Detail = msg.Join(" ", msg.Own(errs[0].Field), errs[0].Message)
 	}
 	return p
 }
 
 func notJSON(detail string) *Problem {
-	return &Problem{Title: "Not JSON", Status: http.StatusBadRequest, Detail: detail}
+	return &Problem{Title: "Not JSON", Status: http.StatusBadRequest, Detail: msg.Own(detail)}
 }
 
 // parse reads one JSON value; numbers beyond a float are refused by name.
@@ -82,7 +96,7 @@ func floats(v any, path string) (any, error) {
 	case json.Number:
 		f, perr := strconv.ParseFloat(x.String(), 64)
 		if perr != nil || math.IsInf(f, 0) {
-			return nil, refused(FieldError{path, words.T("is larger than any number here can be")})
+			return nil, refused(FieldError{path, msg.ID("is larger than any number here can be")})
 		}
 		return f, nil
 	case map[string]any:
@@ -116,7 +130,7 @@ func join(path, step string) string {
 func fieldErrors(err error) []FieldError {
 	var v *jsonschema.ValidationError
 	if !errors.As(err, &v) {
-		return []FieldError{{Message: words.Error(err)}}
+		return []FieldError{{Message: msg.Of(err)}}
 	}
 	if len(v.Causes) > 0 {
 		var all []FieldError
@@ -132,35 +146,35 @@ func fieldErrors(err error) []FieldError {
 	if req, ok := v.ErrorKind.(*kind.Required); ok {
 		var all []FieldError
 		for _, m := range req.Missing {
-			all = append(all, FieldError{join(path, m), words.T("is missing")})
+			all = append(all, FieldError{join(path, m), msg.ID("is missing")})
 		}
 		return all
 	}
 	return []FieldError{{path, message(v.ErrorKind)}}
 }
 
-func message(k jsonschema.ErrorKind) string {
+func message(k jsonschema.ErrorKind) msg.Text {
 	switch k := k.(type) {
 	case *kind.Type:
-		return words.F("must be %s, not %s", strings.Join(k.Want, " or "), k.Got)
+		return msg.F("must be %s, not %s", strings.Join(k.Want, " or "), k.Got)
 	case *kind.Minimum:
-		return words.F("must be at least %s", number(k.Want))
+		return msg.F("must be at least %s", number(k.Want))
 	case *kind.ExclusiveMinimum:
-		return words.F("must be more than %s", number(k.Want))
+		return msg.F("must be more than %s", number(k.Want))
 	case *kind.Maximum:
-		return words.F("must be at most %s", number(k.Want))
+		return msg.F("must be at most %s", number(k.Want))
 	case *kind.ExclusiveMaximum:
-		return words.F("must be less than %s", number(k.Want))
+		return msg.F("must be less than %s", number(k.Want))
 	case *kind.Enum:
-		return words.F("must be one of %v", k.Want)
+		return msg.F("must be one of %v", k.Want)
 	case *kind.MinItems:
-		return words.F("needs at least %d entries", k.Want)
+		return msg.F("needs at least %d entries", k.Want)
 	case *kind.MaxItems:
-		return words.F("takes at most %d entries", k.Want)
+		return msg.F("takes at most %d entries", k.Want)
 	case *kind.Pattern:
-		return words.F("must look like %s", k.Want)
+		return msg.F("must look like %s", k.Want)
 	}
-	return words.T("is not valid")
+	return msg.ID("is not valid")
 }
 
 func number(r *big.Rat) string {

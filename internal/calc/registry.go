@@ -19,11 +19,11 @@ import (
 	"net/http"
 	"sort"
 
-	"jevvo/internal/words"
-
 	"github.com/creasty/defaults"
 	"github.com/santhosh-tekuri/jsonschema/v6"
 	schemas "github.com/swaggest/jsonschema-go"
+
+	"jevvo/internal/msg"
 )
 
 // MaxBody bounds a request.
@@ -85,7 +85,7 @@ func Run(ctx context.Context, name string, in io.Reader) ([]byte, error) {
 	c, ok := Find(name)
 	if !ok {
 		return nil, &Problem{Title: "No such calculator", Status: http.StatusNotFound,
-			Detail: fmt.Sprintf("there is no calculator %q", name)}
+			Detail: msg.F("there is no calculator %q", name)}
 	}
 	body, err := io.ReadAll(io.LimitReader(in, MaxBody+1))
 	if err != nil {
@@ -93,7 +93,7 @@ func Run(ctx context.Context, name string, in io.Reader) ([]byte, error) {
 	}
 	if len(body) > MaxBody {
 		return nil, &Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge,
-			Detail: "a request is at most 16 MiB"}
+			Detail: msg.ID("a request is at most 16 MiB")}
 	}
 	return c.Run(ctx, body)
 }
@@ -113,7 +113,7 @@ func (c Calculator) Run(ctx context.Context, body []byte) ([]byte, error) {
 	}
 	out, err := json.Marshal(answer)
 	if err != nil { // NaN or infinity: an input at the edge of what floats hold
-		return nil, refused(FieldError{Message: words.T("these values are out of range: the answer is not a finite number")})
+		return nil, refused(FieldError{Message: msg.ID("these values are out of range: the answer is not a finite number")})
 	}
 	return out, nil
 }
@@ -149,9 +149,9 @@ func asProblem(err error) error {
 	}
 	var t *json.UnmarshalTypeError
 	if errors.As(err, &t) {
-		return refused(FieldError{Field: t.Field, Message: words.T("has the wrong type")})
+		return refused(FieldError{Field: t.Field, Message: msg.ID("has the wrong type")})
 	}
-	return refused(FieldError{Message: words.Error(err)})
+	return refused(FieldError{Message: msg.Of(err)})
 }
 
 // at names the field an error of the core is about.
@@ -159,5 +159,5 @@ func at(field string, err error) error {
 	if err == nil {
 		return nil
 	}
-	return FieldError{Field: field, Message: words.Error(err)}
+	return FieldError{Field: field, Message: msg.Of(err)}
 }

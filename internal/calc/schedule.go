@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/schedule"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -69,7 +70,7 @@ func readLocal(field, text string) (time.Time, error) {
 	if t, err := time.Parse(time.DateOnly, text); err == nil {
 		return t.AddDate(0, 0, 1), nil
 	}
-	return time.Time{}, FieldError{field, words.F("%q is not a local time like 2026-03-02T08:00", text)}
+	return time.Time{}, FieldError{field, msg.F("%q is not a local time like 2026-03-02T08:00", text)}
 }
 
 func scheduled(ctx context.Context, r scheduleRequest) (scheduleAnswer, error) {
@@ -101,7 +102,7 @@ func scheduled(ctx context.Context, r scheduleRequest) (scheduleAnswer, error) {
 		return scheduleAnswer{}, err
 	}
 	for _, reason := range reasons {
-		a.Reasons = append(a.Reasons, words.Reason(reason, p))
+		a.Reasons = append(a.Reasons, words.Reason(reason, p).In(msg.LangOf(ctx)))
 	}
 	if !feasible {
 		return a, nil
@@ -132,10 +133,10 @@ func (r scheduleRequest) hours(start time.Time) ([]schedule.Interval, error) {
 		from, err1 := minuteOfDay(o.From)
 		to, err2 := minuteOfDay(o.To)
 		if err := errors.Join(err1, err2); err != nil {
-			return nil, FieldError{field, words.T("hours look like 08:00")}
+			return nil, FieldError{field, msg.ID("hours look like 08:00")}
 		}
 		if to <= from {
-			return nil, FieldError{field, words.T("must close after it opens")}
+			return nil, FieldError{field, msg.ID("must close after it opens")}
 		}
 		for day, name := range names {
 			if name == o.Day {
@@ -171,7 +172,7 @@ func (r scheduleRequest) pieces(start time.Time) ([]schedule.Piece, error) {
 	for i, p := range r.Pieces {
 		field := fmt.Sprintf("pieces[%d]", i)
 		if seen[p.ID] {
-			return nil, FieldError{field + ".id", words.F("there are two pieces %q", p.ID)}
+			return nil, FieldError{field + ".id", msg.F("there are two pieces %q", p.ID)}
 		}
 		seen[p.ID] = true
 		piece, err := p.read(field, start)
@@ -196,7 +197,7 @@ func (p schedulePiece) read(field string, start time.Time) (schedule.Piece, erro
 	places := map[string]int{}
 	for k, t := range p.Tasks {
 		if _, twice := places[t.ID]; twice {
-			return piece, FieldError{fmt.Sprintf("%s.tasks[%d].id", field, k), words.F("there are two tasks %q", t.ID)}
+			return piece, FieldError{fmt.Sprintf("%s.tasks[%d].id", field, k), msg.F("there are two tasks %q", t.ID)}
 		}
 		places[t.ID] = k
 	}
@@ -217,14 +218,14 @@ func (p schedulePiece) read(field string, start time.Time) (schedule.Piece, erro
 func (w scheduleWait) read(field string, self int, places map[string]int) (schedule.Wait, error) {
 	other, ok := places[w.Task]
 	if !ok || other == self {
-		return schedule.Wait{}, FieldError{field + ".task", words.F("there is no other task %q in this piece", w.Task)}
+		return schedule.Wait{}, FieldError{field + ".task", msg.F("there is no other task %q in this piece", w.Task)}
 	}
 	wait := schedule.Wait{After: other, Min: w.Min, Max: schedule.NoMax}
 	if w.Max == nil {
 		return wait, nil
 	}
 	if wait.Max = *w.Max; wait.Max < wait.Min {
-		return wait, FieldError{field + ".max_min", words.T("is shorter than the least wait")}
+		return wait, FieldError{field + ".max_min", msg.ID("is shorter than the least wait")}
 	}
 	return wait, nil
 }

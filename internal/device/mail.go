@@ -9,6 +9,8 @@ import (
 	"time"
 
 	"github.com/wneessen/go-mail"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A MailServer is where messages are handed over.
@@ -51,7 +53,7 @@ func (p Post) Send(ctx context.Context, server MailServer, m Message) error {
 		return fmt.Errorf("%q is not an address to send from", m.From)
 	}
 	if err := msg.To(m.To); err != nil {
-		return fmt.Errorf("%q is not an address to send to", m.To)
+		return refusal.New("%q is not an address to send to", m.To)
 	}
 	msg.Subject(m.Subject)
 	msg.SetDateWithValue(m.At)

@@ -6,15 +6,16 @@
 // fields := form.Fields[Board]{form.Length("depth", "Side depth", func(b *Board) *units.Length { return &b.Depth }, 0,
 // 150)}
 //
-//	notices := fields.Apply(&board, map[string]string{"depth": "1 in"}, units.Metric)
+//	notices := fields.Apply(&board, map[string]string{"depth": "1 in"}, form.Metric)
 package form
 
 import (
 	"slices"
+	"strings"
 
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 // Kind is how a value is typed.
@@ -35,37 +36,65 @@ const (
 
 // An Option is one way of a choice.
 type Option struct {
-	Value, Label string
-	Own          bool // its label is a name a painter gave
+	Value string
+	Label msg.Text
 }
 
 // A Field is one typed value of a T. Set leaves the T alone when it refuses.
 type Field[T any] struct {
-	Key, Label string
-	Kind       Kind
-	Hint       string
-	Options    []Option
-	Of         string // options that only a studio knows: "products", "pigments", "techniques"
-	For        string // shown only where another field has one of some values: "edge:rim,dam"
-	Wide       bool
-	Say        func(string) string // how its text is written in the studio's language; nil for as it is
-	Get        func(t *T, sys units.System) string
-	Set        func(t *T, text string, sys units.System) (note string, err error)
+	Key     string
+	Label   msg.Text
+	Kind    Kind
+	Hint    msg.Text
+	Options []Option
+	Of      string // options that only a studio knows: "products", "pigments", "techniques"
+	For     string // shown only where another field has one of some values: "edge:rim,dam"
+	Wide    bool
+	Say     func(string, msg.Lang) string // how its text is written in a language; nil for as it is
+	Get     func(t *T, sys units.System) string
+	Set     func(t *T, text string, sys units.System) (note msg.Text, err error)
 }
 
 // shown is its text as it stands in the form.
-func (f Field[T]) shown(t *T, sys units.System) string {
+func (f Field[T]) shown(t *T, s Style) string {
 	if f.Say != nil {
-		return f.Say(f.Get(t, sys))
+		return f.Say(f.Get(t, s.Units), s.Lang)
 	}
-	return f.Get(t, sys)
+	return f.Get(t, s.Units)
+}
+
+// Read sets a text that was typed; figures may have the decimal mark of the language, whose 1,250 is no
+// thousand where a comma is the mark.
+func (f Field[T]) Read(t *T, text string, s Style) (msg.Text, error) {
+	note, err := f.Set(t, text, s.Units)
+	if plain := s.point(text); err != nil && f.Say != nil && plain != text {
+		if again, e := f.Set(t, plain, s.Units); e == nil {
+			return again, nil
+		}
+	}
+	return note, err
+}
+
+// A Style is how a studio writes: its units and its language.
+type Style struct {
+	Units units.System
+	Lang  msg.Lang
+}
+
+// Metric is in English.
+var Metric = Style{units.Metric, msg.English}
+
+// point writes a typed text with a point for the language's decimal mark.
+func (s Style) point(text string) string {
+	mark := strings.Trim(s.Lang.Figures("0.5"), "05")
+	return strings.ReplaceAll(text, mark, ".")
 }
 
 // Hinted returns the field with an example of what is typed.
-func (f Field[T]) Hinted(hint string) Field[T] { f.Hint = hint; return f }
+func (f Field[T]) Hinted(hint msg.ID) Field[T] { f.Hint = hint; return f }
 
-// Said returns the field with the way its text is written in the studio's language.
-func (f Field[T]) Said(say func(string) string) Field[T] { f.Say = say; return f }
+// Said returns the field with the way its text is written in a language.
+func (f Field[T]) Said(say func(string, msg.Lang) string) Field[T] { f.Say = say; return f }
 
 // Shown returns the field shown only where another has one of some values.
 func (f Field[T]) Shown(when string) Field[T] { f.For = when; return f }
@@ -82,10 +111,10 @@ func (f Field[T]) OrNothing(empty func(*T) bool, clear func(*T)) Field[T] {
 		}
 		return get(t, sys)
 	}
-	f.Set = func(t *T, text string, sys units.System) (string, error) {
+	f.Set = func(t *T, text string, sys units.System) (msg.Text, error) {
 		if blank(text) {
 			clear(t)
-			return "", nil
+			return nil, nil
 		}
 		return set(t, text, sys)
 	}
@@ -102,11 +131,11 @@ func Within[U, T any](f Field[T], key string, at func(*U) *T) Field[U] {
 			}
 			return ""
 		},
-		Set: func(u *U, text string, sys units.System) (string, error) {
+		Set: func(u *U, text string, sys units.System) (msg.Text, error) {
 			if t := at(u); t != nil {
 				return f.Set(t, text, sys)
 			}
-			return "", nil // another page took it away: a late edit changes nothing
+			return nil, nil // another page took it away: a late edit changes nothing
 		}}
 }
 
@@ -135,10 +164,10 @@ func (fs Fields[T]) Values(t *T, sys units.System) map[string]string {
 // Text that still reads as the field is shown leaves the exact value alone, so
 // that rounding for display never creeps into what is kept, and a value that
 // follows from a changed one is not overwritten by its old text.
-func (fs Fields[T]) Changed(t *T, typed map[string]string, sys units.System) map[string]string {
+func (fs Fields[T]) Changed(t *T, typed map[string]string, s Style) map[string]string {
 	out := map[string]string{}
 	for _, f := range fs {
-		if text, ok := typed[f.Key]; ok && text != f.Get(t, sys) && text != f.shown(t, sys) {
+		if text, ok := typed[f.Key]; ok && text != f.Get(t, s.Units) && text != f.shown(t, s) {
 			out[f.Key] = text
 		}
 	}
@@ -146,22 +175,22 @@ func (fs Fields[T]) Changed(t *T, typed map[string]string, sys units.System) map
 }
 
 // Apply sets every field that was typed anew.
-func (fs Fields[T]) Apply(t *T, typed map[string]string, sys units.System) Notices {
-	return fs.Set(t, fs.Changed(t, typed, sys), sys)
+func (fs Fields[T]) Apply(t *T, typed map[string]string, s Style) Notices {
+	return fs.Set(t, fs.Changed(t, typed, s), s)
 }
 
 // Set sets the fields that have a text.
-func (fs Fields[T]) Set(t *T, texts map[string]string, sys units.System) Notices {
+func (fs Fields[T]) Set(t *T, texts map[string]string, s Style) Notices {
 	n := NewNotices()
 	for _, f := range fs {
 		text, ok := texts[f.Key]
 		if !ok {
 			continue
 		}
-		note, err := f.Set(t, text, sys)
+		note, err := f.Read(t, text, s)
 		if err != nil {
-			n.Errors[f.Key] = words.Error(err)
-		} else if note != "" {
+			n.Errors[f.Key] = msg.Of(err)
+		} else if note != nil {
 			n.Notes[f.Key] = note
 		}
 	}
@@ -171,46 +200,51 @@ func (fs Fields[T]) Set(t *T, texts map[string]string, sys units.System) Notices
 // Notices are what is wrong with typed values and what was assumed about
 // them, by field key.
 type Notices struct {
-	Errors map[string]string
-	Notes  map[string]string
+	Errors map[string]msg.Text
+	Notes  map[string]msg.Text
 }
 
 // NewNotices returns notices to fill.
-func NewNotices() Notices { return Notices{Errors: map[string]string{}, Notes: map[string]string{}} }
+func NewNotices() Notices {
+	return Notices{Errors: map[string]msg.Text{}, Notes: map[string]msg.Text{}}
+}
 
 // OK reports whether nothing was refused.
 func (n Notices) OK() bool { return len(n.Errors) == 0 }
 
 // Refuse says what is wrong at a field that nothing was said of yet.
-func (n Notices) Refuse(key, words string) {
-	if n.Errors[key] == "" {
+func (n Notices) Refuse(key string, words msg.Text) {
+	if n.Errors[key] == nil {
 		n.Errors[key] = words
 	}
 }
 
 // A View is a field with its value, as a page or the API shows it.
 type View struct {
-	Key, Label, Value string
-	Kind              Kind
-	Hint, For         string
-	Options           []Option
-	Wide              bool
-	Error, Note       string
+	Key         string
+	Label       msg.Text
+	Value       string
+	Kind        Kind
+	Hint        msg.Text
+	For         string
+	Options     []Option
+	Wide        bool
+	Error, Note msg.Text
 }
 
 // Views prints every field with what is said beside it. Refused texts stay in
 // their fields. of gives the options that only a studio knows.
-func (fs Fields[T]) Views(t *T, sys units.System, typed map[string]string, n Notices,
+func (fs Fields[T]) Views(t *T, s Style, typed map[string]string, n Notices,
 	of map[string][]Option) map[string]View {
 	out := make(map[string]View, len(fs))
 	for _, f := range fs {
-		v := View{Key: f.Key, Label: f.Label, Value: f.shown(t, sys), Kind: f.Kind, Hint: f.Hint, For: f.For,
+		v := View{Key: f.Key, Label: f.Label, Value: f.shown(t, s), Kind: f.Kind, Hint: f.Hint, For: f.For,
 			Options: f.Options, Wide: f.Wide,
 			Error: n.Errors[f.Key], Note: n.Notes[f.Key]}
 		if f.Of != "" {
 			v.Options = of[f.Of]
 		}
-		if text, ok := typed[f.Key]; ok && v.Error != "" {
+		if text, ok := typed[f.Key]; ok && v.Error != nil {
 			v.Value = text
 		}
 		out[f.Key] = v
@@ -225,10 +259,14 @@ type Refused struct {
 	Err   error
 }
 
-func (e *Refused) Error() string { return words.Error(e.Err) }
+func (e *Refused) Error() string { return e.Err.Error() }
+
+// In implements msg.Text.
+func (e *Refused) In(l msg.Lang) string { return msg.Error(e.Err, l) }
+
 func (e *Refused) Unwrap() error { return e.Err }
 
 // Refusef makes a refusal.
-func Refusef(field, format string, args ...any) error {
+func Refusef(field string, format msg.ID, args ...any) error {
 	return &Refused{field, refusal.New(format, args...)}
 }

@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -41,7 +42,7 @@ func whole() board {
 func TestTypedValuesAreTakenOrRefused(t *testing.T) {
 	b := whole()
 	n := fields.Apply(&b, map[string]string{"depth": "1 in", "count": "two", "edge": "cliff", "sealed": "yes",
-		"ground": "red", "load": "60 %"}, units.Metric)
+		"ground": "red", "load": "60 %"}, form.Metric)
 	assert.InDelta(t, 25.4, float64(b.Depth), 1e-9, "an inch is 25.4 mm exactly (NIST SP 811)")
 	assert.True(t, b.Sealed)
 	for _, key := range []string{"count", "edge", "ground", "load"} {
@@ -61,10 +62,11 @@ func TestShownIsNoChange(t *testing.T) {
 		b.Count = rapid.IntRange(1, 24).Draw(rt, "count")
 		b.Load = rapid.Float64Range(0, 0.5).Draw(rt, "load")
 		for _, sys := range []units.System{units.Metric, units.US} {
+			style := form.Style{Units: sys, Lang: msg.English}
 			shown := fields.Values(&b, sys)
-			assert.Empty(rt, fields.Changed(&b, shown, sys))
+			assert.Empty(rt, fields.Changed(&b, shown, style))
 			again := b
-			require.True(rt, fields.Apply(&again, shown, sys).OK())
+			require.True(rt, fields.Apply(&again, shown, style).OK())
 			assert.Equal(rt, b, again)
 		}
 	})
@@ -73,8 +75,8 @@ func TestShownIsNoChange(t *testing.T) {
 func TestViewsShowWhatWasRefused(t *testing.T) {
 	b := whole()
 	typed := map[string]string{"count": "two", "depth": "30 mm"}
-	n := fields.Apply(&b, typed, units.Metric)
-	v := fields.Views(&b, units.Metric, typed, n, nil)
+	n := fields.Apply(&b, typed, form.Metric)
+	v := fields.Views(&b, form.Metric, typed, n, nil)
 	assert.Equal(t, "two", v["count"].Value, "a refused text stays in its field")
 	assert.NotEmpty(t, v["count"].Error)
 	assert.Equal(t, "30 mm", v["depth"].Value)
@@ -95,24 +97,24 @@ func FuzzParseMoment(f *testing.F) {
 // In German a comma is the decimal mark (DIN 1333): what is shown, what is typed and what is
 // refused have it; what another program reads keeps the point.
 func TestFieldsOfALanguage(t *testing.T) {
-	words.Use(words.German)
-	t.Cleanup(func() { words.Use(words.English) })
+	german := form.Style{Units: units.Metric, Lang: words.In(words.German)}
 	b := whole()
 	b.Depth = 12.5
-	assert.Equal(t, "12,5 mm", fields.Views(&b, units.Metric, nil, form.NewNotices(), nil)["depth"].Value)
+	assert.Equal(t, "12,5 mm", fields.Views(&b, german, nil, form.NewNotices(), nil)["depth"].Value)
 	assert.Equal(t, "12.5 mm", fields.Values(&b, units.Metric)["depth"])
-	assert.Empty(t, fields.Changed(&b, map[string]string{"depth": "12,5 mm"}, units.Metric), "as it is shown")
-	assert.Empty(t, fields.Changed(&b, map[string]string{"depth": "12.5 mm"}, units.Metric))
-	n := fields.Apply(&b, map[string]string{"depth": "1,275 cm", "count": "99", "load": "x", "edge": "lip"}, units.Metric)
+	assert.Empty(t, fields.Changed(&b, map[string]string{"depth": "12,5 mm"}, german), "as it is shown")
+	assert.Empty(t, fields.Changed(&b, map[string]string{"depth": "12.5 mm"}, german))
+	n := fields.Apply(&b, map[string]string{"depth": "1,275 cm", "count": "99", "load": "x", "edge": "lip"}, german)
 	assert.InDelta(t, 12.75, float64(b.Depth), 1e-9, "no thousand")
-	assert.Equal(t, map[string]string{
-		"count": "muss eine ganze Zahl zwischen 1 und 24 sein", "load": `"x" ist kein Anteil; schreibe ihn als 30%`,
-		"edge": `"lip" steht nicht zur Wahl`,
-	}, n.Errors)
-	n = fields.Apply(&b, map[string]string{"depth": "wide"}, units.Metric)
-	assert.Equal(t, `"wide" ist nicht als eine Länge zu lesen; schreibe 46 cm, 1,7 mm oder 18 in`, n.Errors["depth"])
+	said := func(n form.Notices, key string) string { return msg.Say(n.Errors[key], german.Lang) }
+	assert.Len(t, n.Errors, 3)
+	assert.Equal(t, "muss eine ganze Zahl zwischen 1 und 24 sein", said(n, "count"))
+	assert.Equal(t, `"x" ist kein Anteil; schreibe ihn als 30%`, said(n, "load"))
+	assert.Equal(t, `"lip" steht nicht zur Wahl`, said(n, "edge"))
+	n = fields.Apply(&b, map[string]string{"depth": "wide"}, german)
+	assert.Equal(t, `"wide" ist nicht als eine Länge zu lesen; schreibe 46 cm, 1,7 mm oder 18 in`, said(n, "depth"))
 	assert.Equal(t, "die Technik \"x\" hat keine Schritte, oder viel zu viele",
-		form.Refusef("file", "the technique %q has no steps, or far too many", "x").Error())
+		msg.Error(form.Refusef("file", "the technique %q has no steps, or far too many", "x"), german.Lang))
 }
 
 // What stands in one line has no line break: it may become the head of a letter.
@@ -124,7 +126,7 @@ func TestOneLineIsOneLine(t *testing.T) {
 	}
 	l := letter{To: "mara@studio.example"}
 	n := fields.Apply(&l, map[string]string{"to": "mara@studio.example\r\nBcc: all@studio.example", "text": "two\nlines"},
-		units.Metric)
+		form.Metric)
 	assert.NotEmpty(t, n.Errors["to"])
 	assert.Equal(t, letter{"mara@studio.example", "two\nlines"}, l)
 }

@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/device/simulated"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
@@ -221,13 +222,13 @@ func TestASensorIsNotBelievedBlindly(t *testing.T) {
 	now, err = r.Bench.LookAtRoom(r.ctx())
 	require.NoError(t, err)
 	assert.Equal(t, good, now.Temperature)
-	assert.Contains(t, now.Words, "85 °C, which cannot be")
+	assert.Contains(t, msg.Say(now.Words, msg.English), "85 °C, which cannot be")
 	sensor.Break()
 	sensor.Silence()
 	r.clock.t = r.clock.t.Add(20 * time.Minute)
 	now, err = r.Bench.LookAtRoom(r.ctx())
 	require.NoError(t, err)
-	assert.Contains(t, now.Words, "silent")
+	assert.Contains(t, msg.Say(now.Words, msg.English), "silent")
 }
 
 // A rehearsal is scored and kept apart from what is real.

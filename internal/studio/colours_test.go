@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
 )
@@ -174,8 +175,8 @@ func TestTheMixerCountsDrops(t *testing.T) {
 	// 20 drops a millilitre (pharmacy convention, from memory) of the bottle's density.
 	assert.InEpsilon(t, 4*0.05*float64(white.Liquid)/1000, m.Rows[0].Grams.Grams(), 0.01,
 		"but for the room the pigment itself takes")
-	assert.Equal(t, "4 drops", m.Rows[0].Measure)
-	assert.Equal(t, "1 drop", m.Rows[1].Measure)
+	assert.Equal(t, "4 drops", msg.Say(m.Rows[0].Measure, msg.English))
+	assert.Equal(t, "1 drop", msg.Say(m.Rows[1].Measure, msg.English))
 	assert.Greater(t, m.Rows[1].More.Difference, m.Rows[0].More.Difference,
 		"a drop of black changes more than one of white")
 
@@ -249,7 +250,7 @@ func TestAPictureBecomesCups(t *testing.T) {
 	assert.ErrorAs(t, err, &refused)
 	_, n, err := r.Colours.EditPalette(r.ctx(), p.ID, p.Rev, map[string]string{"count": "8"})
 	require.NoError(t, err)
-	assert.Contains(t, n.Notes["count"], "only 2 colours")
+	assert.Contains(t, msg.Say(n.Notes["count"], msg.English), "only 2 colours")
 	_, n, err = r.Colours.EditPalette(r.ctx(), p.ID, p.Rev, map[string]string{"name": "Late"})
 	require.NoError(t, err)
 	assert.False(t, n.OK(), "another page was faster")

@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
@@ -97,7 +98,7 @@ func TestAMixerWorksBesideThePourer(t *testing.T) {
 	assert.Equal(t, "Pourer", v.Current.Who)
 	assert.Equal(t, "Mixer", v.Beside.Who)
 	assert.Equal(t, 2, v.Beside.Lot)
-	assert.Contains(t, v.Beside.Verdict, "Mix")
+	assert.Contains(t, msg.Say(v.Beside.Verdict, msg.English), "Mix")
 	pour, lot := v.Current.Index, v.Beside.Index
 	b, err = r.at(b, lot, session.SaidMet)
 	require.NoError(t, err)

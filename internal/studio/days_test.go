@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
@@ -262,13 +263,13 @@ func TestWhatStandsInTheWayIsSaid(t *testing.T) {
 		}
 		require.NotNil(t, o, name)
 		assert.Equal(t, c.code, o.Code, name)
-		assert.Contains(t, o.Words(), c.says, name)
+		assert.Contains(t, msg.Say(o.Words(), msg.English), c.says, name)
 	}
 	other := r.piece(map[string]string{"name": "Another", "sealed": "yes"})
 	o := place(other.ID, first, pin.Add(5*time.Minute))
 	require.NotNil(t, o)
 	assert.Equal(t, agenda.HandsTaken, o.Code)
-	assert.Contains(t, o.Words(), p.Name)
+	assert.Contains(t, msg.Say(o.Words(), msg.English), p.Name)
 	free := pin.AddDate(0, 0, -1)
 	require.Nil(t, place(other.ID, first, free), "the day before they are free")
 	require.NoError(t, r.Agenda.Pin(r.ctx(), other.ID, first, free))

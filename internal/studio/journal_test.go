@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/pieces"
@@ -219,7 +220,8 @@ func TestWhatAWallShowsOfAPiece(t *testing.T) {
 		return all[p.ID]
 	}
 	assert.Equal(t, journal.Glance{}, glance())
-	assert.Equal(t, words.Sentence{Weight: plan.Mind, Text: "Poured. How did it come out?"}, glance().Result.Verdict())
+	assert.Equal(t, words.Sentence{Weight: plan.Mind, Text: msg.ID("Poured. How did it come out?")},
+		glance().Result.Verdict())
 
 	photo := func(moment string, level uint8) int64 {
 		r.clock.t = r.clock.t.Add(time.Hour)
@@ -247,6 +249,8 @@ func TestWhatAWallShowsOfAPiece(t *testing.T) {
 		require.NoError(t, err)
 		v.Result.Mark, v.Result.Again = c.mark, c.again
 		require.NoError(t, r.Journal.Keep(r.ctx(), v, v.Result))
-		assert.Equal(t, words.Sentence{Weight: c.weight, Text: c.text}, glance().Result.Verdict())
+		verdict := glance().Result.Verdict()
+		assert.Equal(t, c.weight, verdict.Weight)
+		assert.Equal(t, c.text, verdict.Text.In(msg.English))
 	}
 }

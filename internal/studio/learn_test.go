@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/bench"
@@ -70,7 +71,7 @@ func TestFindingsOfAStudio(t *testing.T) {
 	silicone := f.Group(learn.BySilicone)
 	require.Len(t, silicone.Rows, 2)
 	require.Len(t, silicone.Act, 1)
-	assert.Equal(t, "2 to 3 drops of silicone in 30 mL", silicone.Act[0].Better.Name)
+	assert.Equal(t, "2 to 3 drops of silicone in 30 mL", msg.Say(silicone.Act[0].Better.Name, msg.English))
 	assert.Greater(t, silicone.Act[0].Sure, 0.99)
 	pair := f.Group(learn.ByPair)
 	require.Len(t, pair.Rows, 1)

@@ -33,7 +33,7 @@ func TestEveryTechniqueCanBePlayed(t *testing.T) {
 			continue
 		}
 		t.Run(tech.ID, func(t *testing.T) {
-			typed := map[string]string{"name": tech.Name, pieces.CoatKey(plan.FirstCoat, "technique"): tech.ID}
+			typed := map[string]string{"name": string(tech.Name), pieces.CoatKey(plan.FirstCoat, "technique"): tech.ID}
 			if tech.Cast {
 				typed["support"] = "mould"
 			}

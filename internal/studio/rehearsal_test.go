@@ -1,7 +1,6 @@
 package studio_test
 
 import (
-	"strings"
 	"testing"
 	"time"
 
@@ -11,6 +10,7 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/wet"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
 )
@@ -22,11 +22,14 @@ func made(t *testing.T, events ...session.Event) session.Bench {
 	require.NoError(t, err)
 	met := time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
 	b := session.Bench{Rehearsal: true, Kinetics: k, Film: 1.6, Room: 25, Steps: []session.Step{
-		{Name: "Mix", Kind: plan.StepMix, Window: cure.Runny, Minutes: 3},
-		{Name: "Warm", Kind: plan.StepHands, Window: cure.Lacing, Minutes: 1, Heats: true, Zone: 1, Zones: 2},
-		{Name: "Draw the sheet", Kind: plan.StepHands, Window: cure.Lacing, Minutes: 2, Zone: 1, Zones: 2},
-		{Name: "Warm", Kind: plan.StepHands, Window: cure.Lacing, Minutes: 1, Heats: true, Zone: 2, Zones: 2},
-		{Name: "Let it rest", Kind: plan.StepRest, Window: cure.Lacing, Minutes: 10},
+		{Name: msg.Store(msg.Preset("Mix")), Kind: plan.StepMix, Window: cure.Runny, Minutes: 3},
+		{Name: msg.Store(msg.Preset("Warm")), Kind: plan.StepHands, Window: cure.Lacing, Minutes: 1, Heats: true, Zone: 1,
+			Zones: 2},
+		{Name: msg.Store(msg.Preset("Draw the sheet")), Kind: plan.StepHands, Window: cure.Lacing, Minutes: 2, Zone: 1,
+			Zones: 2},
+		{Name: msg.Store(msg.Preset("Warm")), Kind: plan.StepHands, Window: cure.Lacing, Minutes: 1, Heats: true, Zone: 2,
+			Zones: 2},
+		{Name: msg.Store(msg.Preset("Let it rest")), Kind: plan.StepRest, Window: cure.Lacing, Minutes: 10},
 	}}
 	b.Events = append(b.Events, session.Event{At: met, What: session.Met, Lot: 1})
 	for _, e := range events {
@@ -54,7 +57,7 @@ func TestARehearsalSaysWhatToDoBetter(t *testing.T) {
 	for i := 1; i < len(bad.Habits); i++ {
 		assert.GreaterOrEqual(t, bad.Habits[i-1].Points, bad.Habits[i].Points)
 	}
-	all := strings.Join(bad.Words, " ")
+	all := msg.Join(" ", bad.Words...).In(msg.English)
 	assert.Contains(t, all, "Zone 1. Warm")
 	assert.Contains(t, all, "too early")
 	assert.Contains(t, all, "Zone 2. Warm")
@@ -70,7 +73,8 @@ func TestARehearsalSaysWhatToDoBetter(t *testing.T) {
 func TestALookHalfAnHourEarlyIsEarly(t *testing.T) {
 	look := func(minute float64) bench.Score {
 		b := made(t, did(0, 3), did(1, 6.2), did(2, 8.2), did(3, 9.2), did(4, 20))
-		b.Steps = append(b.Steps, session.Step{Name: "Look for bubbles", Kind: plan.StepLook, Window: cure.Holding,
+		b.Steps = append(b.Steps, session.Step{Name: msg.Store(msg.Preset("Look for bubbles")), Kind: plan.StepLook,
+			Window:  cure.Holding,
 			Minutes: 2, After: 45})
 		e := did(5, minute)
 		e.At = b.Events[0].At.Add(plan.Minutes(minute))
@@ -80,7 +84,7 @@ func TestALookHalfAnHourEarlyIsEarly(t *testing.T) {
 	assert.Equal(t, 100, look(66).Points, "45 min after the last work, at 20")
 	early := look(36)
 	assert.Less(t, early.Hit, early.Windows)
-	assert.Contains(t, strings.Join(early.Words, " "), "too early")
+	assert.Contains(t, msg.Join(" ", early.Words...).In(msg.English), "too early")
 }
 
 // A rehearsal throws complaints and a spilt cup at who rehearses; what is decided in
@@ -126,7 +130,7 @@ func TestTrialsOfARehearsal(t *testing.T) {
 func habits(s bench.Score) string {
 	said := ""
 	for _, h := range s.Habits {
-		said += h.Words + " "
+		said += h.Words.In(msg.English) + " "
 	}
 	return said
 }

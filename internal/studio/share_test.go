@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/share"
 )
 
@@ -18,7 +19,7 @@ import (
 func TestAPieceIsShared(t *testing.T) {
 	here, there := open(t), open(t)
 	ctx := t.Context()
-	own, err := here.Shelf.CopyTechnique(ctx, "swipe")
+	own, err := here.Shelf.CopyTechnique(ctx, "swipe", msg.English)
 	require.NoError(t, err)
 	resin, n, err := here.Shelf.SaveProduct(ctx, 0, 0,
 		map[string]string{"name": "Loaned resin", "working": "33 min", "ratio": "2:1"})

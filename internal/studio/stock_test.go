@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
@@ -134,7 +135,7 @@ func TestWhatRunsShortIsSaidWithItsDay(t *testing.T) {
 	require.NotNil(t, l.Worst)
 	assert.Equal(t, p.ID, l.Worst.Piece)
 	assert.False(t, l.Short.IsZero())
-	assert.Contains(t, l.Words("metric", r.clock.now()), p.Name)
+	assert.Contains(t, msg.Say(l.Words("metric", r.clock.now()), msg.English), p.Name)
 	assert.Positive(t, l.Packs())
 	require.NotEmpty(t, supply.Orders(lines))
 	n, err := r.Stock.Receive(r.ctx(), map[stock.Thing]string{of: fmt.Sprintf("%d packs", l.Packs())}, nil, "")
@@ -151,7 +152,7 @@ func TestWhatRunsShortIsSaidWithItsDay(t *testing.T) {
 	lines, err = r.Supply.Lines(r.ctx())
 	require.NoError(t, err)
 	require.Len(t, find().Old, 1)
-	assert.Contains(t, find().Old[0].Words("It"), "past its day")
+	assert.Contains(t, msg.Say(find().Old[0].Words("It"), msg.English), "past its day")
 }
 
 // The first parts that meet take the plan from the stock; taken back they put it back,

@@ -20,6 +20,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/device/simulated"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/agenda"
@@ -106,7 +107,7 @@ func TestTwoTabsOnDifferentCoats(t *testing.T) {
 	shown := r.piece(map[string]string{})
 	r.edit(shown, map[string]string{pieces.CoatKey(plan.FirstCoat, "amount"): "2 mm"})
 	both := r.edit(shown, map[string]string{pieces.CoatKey(plan.SecondCoat, "amount"): "1 mm",
-		pieces.CoatKey(plan.FirstCoat, "amount"): shown.First().Coat.Amount.Film.Text("metric")})
+		pieces.CoatKey(plan.FirstCoat, "amount"): string(shown.First().Coat.Amount.Film.Text("metric"))})
 	assert.InDelta(t, 2, float64(both.Coat(plan.FirstCoat).Amount.Film), 1e-9)
 	assert.InDelta(t, 1, float64(both.Coat(plan.SecondCoat).Amount.Film), 1e-9)
 }
@@ -285,7 +286,7 @@ func TestATypedRoomWins(t *testing.T) {
 // The clock starts at the step that mixes, whatever it is called.
 func TestARenamedMixStepStartsTheClock(t *testing.T) {
 	r := open(t)
-	own, err := r.Shelf.CopyTechnique(r.ctx(), "swipe")
+	own, err := r.Shelf.CopyTechnique(r.ctx(), "swipe", msg.English)
 	require.NoError(t, err)
 	tech, rev, err := r.Shelf.Technique(r.ctx(), own)
 	require.NoError(t, err)
@@ -297,7 +298,7 @@ func TestARenamedMixStepStartsTheClock(t *testing.T) {
 	}
 	require.GreaterOrEqual(t, mixes, 0)
 	_, n, err := r.Shelf.SaveTechnique(r.ctx(), own, rev,
-		map[string]string{"step." + form1(int64(mixes)) + ".name": "Stir it together"})
+		map[string]string{"step." + form1(int64(mixes)) + ".name": "Stir it together"}, msg.English)
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	p := r.piece(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): own})

@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/pieces"
@@ -99,7 +100,7 @@ func TestTheStepsOfACommission(t *testing.T) {
 	_, n, err = r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev,
 		map[string]string{"state": string(commissions.Ready)})
 	require.NoError(t, err)
-	assert.Contains(t, n.Errors["state"], "coat to pour", "not ready while a board is not")
+	assert.Contains(t, msg.Say(n.Errors["state"], msg.English), "coat to pour", "not ready while a board is not")
 
 	for _, l := range r.plan(p).Plan.Layers {
 		if l.Coat != nil {
@@ -140,8 +141,8 @@ func TestAChangeAfterTheApproval(t *testing.T) {
 	// 9 dm² at 10, less 10 %, with 12.50 and 19 %: 111.27 (111.265 rounded), 32.13 more
 	assert.Equal(t, "32.13", d.Changes.Price.String())
 	words := d.Changes.Words(d.Total.Money().Text)
-	assert.Contains(t, words, "was changed")
-	assert.Contains(t, words, "32.13")
+	assert.Contains(t, msg.Say(words, msg.English), "was changed")
+	assert.Contains(t, msg.Say(words, msg.English), "32.13")
 	assert.Equal(t, trade.StepAgain, d.Next.Step)
 	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "again", nil))
 	d = r.deal(t, c.ID)

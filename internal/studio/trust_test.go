@@ -165,7 +165,7 @@ func TestWhatIsNotShownIsSaid(t *testing.T) {
 		if tech.Between {
 			continue
 		}
-		typed := map[string]string{"name": tech.Name, pieces.CoatKey("first", "technique"): tech.ID}
+		typed := map[string]string{"name": string(tech.Name), pieces.CoatKey("first", "technique"): tech.ID}
 		if tech.Cast {
 			typed["support"] = "mould"
 		}

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/pieces"
@@ -69,7 +70,7 @@ func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
 	v := r.look(b)
 	mix := v.Current
 	assert.Equal(t, session.SaidMet, mix.Says, "its own parts meet")
-	assert.Contains(t, mix.Name, empty.Name)
+	assert.Contains(t, msg.Say(mix.Name, msg.English), empty.Name)
 	assert.Contains(t, fmt.Sprint(mix.With), "A ", "grams of A and B are on the card")
 	assert.InDelta(t, float64(plan.LeastLot), float64(b.Batches[mix.Lot-1].Volume), 1e-9, "12 mL are not weighed true: 18")
 	assert.InDelta(t, took, r.have(t, of), 1e-9, "nothing is booked before its parts meet")
@@ -182,8 +183,8 @@ func TestAComplaintWithItsOutcome(t *testing.T) {
 	b, err = r.Bench.Mend(r.ctx(), b.ID, false, "too-white", "middle", "scrape")
 	require.NoError(t, err)
 	v := r.look(b)
-	assert.Equal(t, "Scrape it off", v.Current.Name)
-	assert.Contains(t, v.Current.With, "middle")
+	assert.Equal(t, "Scrape it off", msg.Say(v.Current.Name, msg.English))
+	assert.Contains(t, v.Current.With, msg.Store(msg.ID("middle")))
 	b = r.press(b, time.Minute)
 	_, asks := b.Asks()
 	require.True(t, asks)

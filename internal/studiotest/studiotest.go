@@ -92,7 +92,7 @@ func Piece(t testing.TB, st *studio.Studio, typed map[string]string) pieces.Piec
 	slices.SortStableFunc(spec.Layers, func(a, b plan.Layer) int { return strings.Compare(a.ID, b.ID) })
 	before := spec.Clone()
 	fields := pieces.Fields(spec, book)
-	n := fields.Set(&spec, typed, book.Settings.Units)
+	n := fields.Set(&spec, typed, book.Settings.Style())
 	require.True(t, n.OK(), n.Errors)
 	spec.Recompose(before)
 	for i, c := range spec.First().Coat.Colours {

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/web/frame"
 )
@@ -27,7 +28,7 @@ func TestLabelsLeadOn(t *testing.T) {
 	assert.Equal(t, want, strings.Count(sheet, `class="qr"`))
 	assert.Contains(t, sheet, "answers on this computer only")
 	scan := fmt.Sprintf("/scan/piece/%d", p.ID)
-	assert.Contains(t, plainText(s.get(scan)), plainText(v.Agenda.TasksOf(p.ID)[0].What))
+	assert.Contains(t, plainText(s.get(scan)), plainText(v.Agenda.TasksOf(p.ID)[0].What.In(msg.English)))
 
 	coat := v.Coats[0]
 	cup := coat.Cups[0]

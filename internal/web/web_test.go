@@ -20,6 +20,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/agenda"
@@ -229,11 +230,11 @@ func distance(a, b string) float64 {
 // "Écume rapide" stays itself wherever a technique is named within a sentence.
 func TestNamesAreNotMangled(t *testing.T) {
 	s := open(t)
-	own, err := s.Shelf.CopyTechnique(t.Context(), "swipe")
+	own, err := s.Shelf.CopyTechnique(t.Context(), "swipe", msg.English)
 	require.NoError(t, err)
 	_, rev, err := s.Shelf.Technique(t.Context(), own)
 	require.NoError(t, err)
-	_, n, err := s.Shelf.SaveTechnique(t.Context(), own, rev, map[string]string{"name": "Écume rapide"})
+	_, n, err := s.Shelf.SaveTechnique(t.Context(), own, rev, map[string]string{"name": "Écume rapide"}, msg.English)
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	p := s.piece(map[string]string{"name": "Mudflat", pieces.CoatKey(plan.FirstCoat, "technique"): own})
@@ -282,7 +283,7 @@ func TestPagesPrintThePlan(t *testing.T) {
 			if task.Start.YearDay() == monday.YearDay() && task.Kind != plan.TaskLook {
 				assert.Contains(t, letters[0].Body,
 					task.Start.Format("15:04")+"  "+p.Name+": "+
-						words.Lower(words.Task(task.Task, task.Plan)), "the letter says the same")
+						msg.Lower(words.Task(task.Task, task.Plan)).In(msg.English), "the letter says the same")
 			}
 		}
 	}
@@ -302,13 +303,13 @@ func (s *site) checkPiece(p pieces.Piece, ics string) {
 		sum := 0.0
 		for _, cup := range c.Cups {
 			sum += cup.Volume.Millilitres()
-			amounts := []string{cup.A.Mass.Text(sys), cup.B.Mass.Text(sys)}
+			amounts := []msg.Figure{cup.A.Mass.Text(sys), cup.B.Mass.Text(sys)}
 			if c.Split() {
-				amounts = []string{cup.Resin().Text(sys)}
+				amounts = []msg.Figure{cup.Resin().Text(sys)}
 			}
 			for _, text := range amounts {
 				for where, body := range map[string]string{"piece": page, "run sheet": sheet, "card": card} {
-					assert.Contains(t, body, text, "%s, %s of the %s on the %s", p.Name, cup.Colour.Name, words.Coat(c), where)
+					assert.Contains(t, body, string(text), "%s, %s of the %s on the %s", p.Name, cup.Colour.Name, words.Coat(c), where)
 				}
 			}
 			assert.Contains(t, csv, fmt.Sprintf("%.3f", cup.A.Mass.Grams()))
@@ -316,7 +317,8 @@ func (s *site) checkPiece(p pieces.Piece, ics string) {
 		for _, lot := range c.Lots {
 			if c.Split() {
 				for where, body := range map[string]string{"piece": page, "run sheet": sheet, "card": card} {
-					assert.Contains(t, body, "A "+lot.A.Mass.Text(sys), "%s, the jug of the %s on the %s", p.Name, words.Coat(c),
+					assert.Contains(t, body, "A "+string(lot.A.Mass.Text(sys)), "%s, the jug of the %s on the %s", p.Name,
+						words.Coat(c),
 						where)
 				}
 			}
@@ -324,7 +326,7 @@ func (s *site) checkPiece(p pieces.Piece, ics string) {
 		assert.InDelta(t, c.Total.Millilitres(), sum, 0.5, "the cups of the %s make the coat", words.Coat(c))
 	}
 	for _, task := range v.Agenda.TasksOf(p.ID) {
-		name, hour := words.Task(task.Task, v.Plan), task.Start.Format("15:04")
+		name, hour := words.Task(task.Task, v.Plan).In(msg.English), task.Start.Format("15:04")
 		if task.Kind == plan.TaskPour {
 			assert.Equal(t, v.Plan.Coat(task.Coat).Start, task.Start, "the plan pours when the agenda does")
 		} else {

@@ -2,6 +2,7 @@ package words
 
 import (
 	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
 )
 
 // Placed is what a note of the agenda is said with.
@@ -10,21 +11,21 @@ type Placed struct {
 	Task *plan.Task
 	Plan *plan.Plan
 	Code string
-	When string
+	When msg.Text
 	Need int
 	Have int
 	Err  error
 }
 
 // repairs say what to do now that a window has closed.
-var repairs = map[string]string{
+var repairs = map[string]msg.ID{
 	"tape-missed":   "warm the edge with air and pull it slowly; trim what tears",
 	"tacky-missed":  "the tacky hours are over: wait for hard, scuff and wipe, then pour",
 	"window-missed": "do it as soon as you can",
 }
 
 // needs say what a wait is for, of the task that is waited for.
-var needs = map[plan.Why]string{
+var needs = map[plan.Why]msg.ID{
 	plan.WhyDries: "has to dry", plan.WhyHard: "has to be hard", plan.WhyTacky: "has to be tacky",
 	plan.WhyCured: "has to cure",
 	plan.WhyFirm:  "has to be firm",
@@ -35,49 +36,50 @@ var needs = map[plan.Why]string{
 }
 
 // Obstacle says why a task cannot lie at a time.
-func Obstacle(o Placed, why plan.Why) string {
-	task := ""
+func Obstacle(o Placed, why plan.Why) msg.Text {
+	task := msg.Text(nil)
 	if o.Task != nil {
 		task = Task(*o.Task, o.Plan)
 	}
 	switch o.Code {
 	case "past":
-		return T("That is over.")
+		return msg.ID("That is over.")
 	case "shut":
-		return F("The studio is shut then; it opens %s.", o.When)
+		return msg.F("The studio is shut then; it opens %s.", o.When)
 	case "shuts":
-		return F("It would not be done before the studio shuts, %s.", o.When)
+		return msg.F("It would not be done before the studio shuts, %s.", o.When)
 	case "waits":
-		return F("Not before %s: %s %s.", o.When, Lower(task), T(needs[why]))
+		return msg.F("Not before %s: %s %s.", o.When, msg.Lower(task), needs[why])
 	case "window":
-		return F("Too late: its window after %s closes %s.", Lower(task), o.When)
+		return msg.F("Too late: its window after %s closes %s.", msg.Lower(task), o.When)
 	}
-	return F("The hands are at %s, %s, until %s.", Lower(task), o.Name, o.When)
+	return msg.F("The hands are at %s, %s, until %s.", msg.Lower(task), o.Name, o.When)
 }
 
 // Agenda says a note of the agenda.
-func Agenda(n Placed) string {
-	task := ""
+func Agenda(n Placed) msg.Text {
+	task := msg.Text(nil)
 	if n.Task != nil {
-		task = Lower(Task(*n.Task, n.Plan))
+		task = msg.Lower(Task(*n.Task, n.Plan))
 	}
 	if repair, ok := repairs[n.Code]; ok {
-		return F("%s: %s was to be done by %s. Now %s.", n.Name, task, n.When, T(repair))
+		return msg.F("%s: %s was to be done by %s. Now %s.", n.Name, task, n.When, repair)
 	}
 	switch n.Code {
 	case "pin-let-go":
-		return F("%s, %s cannot lie at %s: its waits or the other work do not allow it. The pin was let go.", n.Name, task,
+		return msg.F("%s, %s cannot lie at %s: its waits or the other work do not allow it. The pin was let go.", n.Name,
+			task,
 			n.When)
 	case "windows-given":
-		return F("%s cannot keep its windows within the opening hours; they were given up: its tape comes off next day, "+
+		return msg.F("%s cannot keep its windows within the opening hours; they were given up: its tape comes off next day, "+
 			"its next coat waits for hard.", n.Name)
 	case "no-place-fits":
-		return F("%s fits no place on the shelf; it is planned as if it lay elsewhere.", n.Name)
+		return msg.F("%s fits no place on the shelf; it is planned as if it lay elsewhere.", n.Name)
 	case "few-places":
-		return F("%s needs %s; the shelf has %d that fit. It is planned as if it lay elsewhere.", n.Name,
-			Plural(n.Need, "place", "places"), n.Have)
+		return msg.F("%s needs %s; the shelf has %d that fit. It is planned as if it lay elsewhere.", n.Name,
+			msg.N(n.Need, "place", "places"), n.Have)
 	case "not-reckoned":
-		return F("%s cannot be reckoned: %s.", n.Name, n.Err)
+		return msg.F("%s cannot be reckoned: %s.", n.Name, n.Err)
 	}
-	return F("%s cannot be planned within these hours and places.", n.Name)
+	return msg.F("%s cannot be planned within these hours and places.", n.Name)
 }

@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
+	"jevvo/internal/msg"
 )
 
 // ToldKind is what a line of a bench day is about.
@@ -23,7 +24,8 @@ const (
 // A BenchTold is a line of a bench day.
 type BenchTold struct {
 	Kind  ToldKind
-	Text  string // what was written, or the id of a complaint or a happening
+	Added msg.Text // what was added to the day
+	Text  string   // what was written, or the id of a complaint or a happening
 	Place technique.Place
 	Work  string // id of what was done against it
 	Cup   string
@@ -32,7 +34,7 @@ type BenchTold struct {
 }
 
 // BenchEvent says a line of a bench day.
-func BenchEvent(t BenchTold) string {
+func BenchEvent(t BenchTold) msg.Text {
 	switch t.Kind {
 	case ToldComplaint:
 		return complaint(t)
@@ -40,62 +42,65 @@ func BenchEvent(t BenchTold) string {
 		m, _ := wet.FindMishap(t.Text)
 		switch {
 		case t.Cup != "":
-			return F("%s: %s", T(m.Name), t.Cup)
+			return msg.F("%s: %s", m.Name, t.Cup)
 		case m.Asks == wet.AsksFilm:
-			return F("%s: %s", T(m.Name), units.Length(t.Value).Film(units.Metric))
+			return msg.F("%s: %s", m.Name, units.Length(t.Value).Film(units.Metric))
 		case m.Asks == wet.AsksShare:
-			return F("%s: %s %%", T(m.Name), units.Fixed(100*t.Value, 0))
+			return msg.F("%s: %s %%", m.Name, msg.Figure(units.Fixed(100*t.Value, 0)))
 		case m.Asks == wet.AsksMinutes && t.Value > 0:
-			return F("%s: %s", T(m.Name), Spoken(t.Value))
+			return msg.F("%s: %s", m.Name, Spoken(t.Value))
 		case m.Asks == wet.AsksRoom:
-			return F("%s: %s", T(m.Name), units.Temperature(t.Value).Text(units.Metric))
+			return msg.F("%s: %s", m.Name, units.Temperature(t.Value).Text(units.Metric))
 		}
-		return T(m.Name)
+		return m.Name
 	case ToldStop:
-		return T("Stopped: it is liked as it lies")
+		return msg.ID("Stopped: it is liked as it lies")
 	case ToldAlone:
-		return F("Left alone: %s", T(t.Place.Name()))
+		return msg.F("Left alone: %s", t.Place.Name())
 	}
-	return t.Text
+	if t.Text == "" {
+		return t.Added
+	}
+	return msg.Own(t.Text)
 }
 
 // complaint says what was not liked, where, what was done and what came of it.
-func complaint(t BenchTold) string {
+func complaint(t BenchTold) msg.Text {
 	c, _ := wet.FindComplaint(t.Text)
-	text := T(c.Name)
+	text := msg.Text(c.Name)
 	if t.Place != "" {
-		text += ", " + T(t.Place.Name())
+		text = msg.Join(", ", text, t.Place.Name())
 	}
 	if w, ok := wet.FindWork(t.Work); ok {
-		text += ": " + Lower(T(w.Name))
+		text = msg.F("%s: %s", text, msg.Lower(w.Name))
 	}
 	if t.How != "" {
-		text += ", " + T(outcomes[t.How])
+		text = msg.Join(", ", text, outcomes[t.How])
 	}
 	return text
 }
 
-var outcomes = map[string]string{
-	"better": Mark("better for it"),
-	"same":   Mark("no different"),
-	"worse":  Mark("worse for it"),
+var outcomes = map[string]msg.ID{
+	"better": "better for it",
+	"same":   "no different",
+	"worse":  "worse for it",
 }
 
 // HardenerShort says what a missing share of the hardener leaves of a resin that
 // forgives a tolerance.
-func HardenerShort(share, tolerance float64) string {
+func HardenerShort(share, tolerance float64) msg.Text {
 	if share <= tolerance+1e-9 {
-		return F("%s %% less is within what this resin forgives.", units.Fixed(100*share, 0))
+		return msg.F("%s %% less is within what this resin forgives.", msg.Figure(units.Fixed(100*share, 0)))
 	}
 	i, err := cure.OffRatio(-share)
 	if err != nil || math.IsNaN(i.Ties) || !i.Gels {
-		return T("It never sets: scrape it off while it is wet.")
+		return msg.ID("It never sets: scrape it off while it is wet.")
 	}
 	ties := units.Fixed(100*i.Ties, 0)
 	if i.Ties < sticky {
-		return F("Only %s %% of the network forms: it stays sticky. Scrape it off while it is wet.", ties)
+		return msg.F("Only %s %% of the network forms: it stays sticky. Scrape it off while it is wet.", ties)
 	}
-	return F("%s %% of the network forms: it sets, and stays softer than usual.", ties)
+	return msg.F("%s %% of the network forms: it sets, and stays softer than usual.", ties)
 }
 
 // sticky is the share of the network below which a resin stays so (common practice).

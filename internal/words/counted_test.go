@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -20,14 +21,12 @@ func TestAmountsAreCountedAndReadBack(t *testing.T) {
 		{22.4, "m", "22.4 m", "22,4 m"}, {1, "sheets", "1 sheet", "1 Blatt"}, {1.5, "sheets", "1.5 sheets", "1,5 Blätter"},
 		{-4.7, "g", "-4.7 g", "-4,7 g"},
 	} {
-		words.Use(words.English)
-		assert.Equal(t, c.english, words.Counted(c.v, 1, c.unit))
-		speak(t, words.German)
-		assert.Equal(t, c.german, words.Counted(c.v, 1, c.unit))
+		assert.Equal(t, c.english, words.Counted(c.v, 1, c.unit).In(msg.English))
+		assert.Equal(t, c.german, words.Counted(c.v, 1, c.unit).In(german))
 		number, _, _ := strings.Cut(c.german, " ")
 		assert.Equal(t, number, words.Uncounted(c.german, c.unit))
 		assert.Equal(t, number, words.Uncounted(number, c.unit))
 	}
 	assert.Equal(t, "3", words.Uncounted("3 drops", "drops"), "English is read in German too")
-	assert.Equal(t, "12,5", words.Amount("12.5"))
+	assert.Equal(t, "12,5", words.Amount("12.5").In(german))
 }

@@ -5,36 +5,36 @@ import (
 
 	"jevvo/internal/core/diagnose"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // because has the sentence of every reason a record gives, by its code.
-var because = map[diagnose.ReasonCode]func(f []float64, sys units.System) string{
-	"ratio": func(f []float64, _ units.System) string {
+var because = map[diagnose.ReasonCode]func(f []float64, sys units.System) msg.Text{
+	"ratio": func(f []float64, _ units.System) msg.Text {
 		if f[0] > 0 {
-			return F("hardener %.0f %% over", 100*f[0])
+			return msg.F("hardener %.0f %% over", 100*f[0])
 		}
-		return F("hardener %.0f %% short", -100*f[0])
+		return msg.F("hardener %.0f %% short", -100*f[0])
 	},
-	"ratio-not": func(f []float64, _ units.System) string {
-		return F("the ratio was right (%+.1f %%)", 100*f[0])
+	"ratio-not": func(f []float64, _ units.System) msg.Text {
+		return msg.F("the ratio was right (%+.1f %%)", 100*f[0])
 	},
-	"mixing": func(f []float64, _ units.System) string {
-		return F("%s of mixing, %s are asked", Spoken(f[0]), Spoken(f[1]))
+	"mixing": func(f []float64, _ units.System) msg.Text {
+		return msg.F("%s of mixing, %s are asked", Spoken(f[0]), Spoken(f[1]))
 	},
-	"mixing-not": func(f []float64, _ units.System) string { return F("mixed for %s", Spoken(f[0])) },
-	"cold": func(f []float64, sys units.System) string {
+	"mixing-not": func(f []float64, _ units.System) msg.Text { return msg.F("mixed for %s", Spoken(f[0])) },
+	"cold": func(f []float64, sys units.System) msg.Text {
 		if f[1]-f[0] < 0.5 {
-			return F("%s all the time", warmth(f[0], sys))
+			return msg.F("%s all the time", warmth(f[0], sys))
 		}
-		return F("down to %s, %s on average", warmth(f[0], sys), warmth(f[1], sys))
+		return msg.F("down to %s, %s on average", warmth(f[0], sys), warmth(f[1], sys))
 	},
-	"cold-not": func(f []float64, sys units.System) string { return F("never under %s", warmth(f[0], sys)) },
-	"curing": func(f []float64, _ units.System) string {
-		text := F("only %s old", Spoken(60*f[0]))
+	"cold-not": func(f []float64, sys units.System) msg.Text { return msg.F("never under %s", warmth(f[0], sys)) },
+	"curing": func(f []float64, _ units.System) msg.Text {
 		if f[2] > 0 && !math.IsNaN(f[2]) {
-			text += F("; hard in about %s in this room", about(f[2]))
+			return msg.F("only %s old; hard in about %s in this room", Spoken(60*f[0]), about(f[2]))
 		}
-		return text
+		return msg.F("only %s old", Spoken(60*f[0]))
 	},
 	"curing-not":   fixed("old enough to be hard in this room"),
 	"load":         percents("pigment at %.0f %% of its limit"),
@@ -59,56 +59,59 @@ var because = map[diagnose.ReasonCode]func(f []float64, sys units.System) string
 	"worked-late-not": times("last worked at %.1f times as thick as fresh"),
 	"worked-early":    times("worked at %.1f times as thick as fresh: still runny"),
 	"worked-set":      times("moved when it was %.0f times as thick as fresh"),
-	"rest":            func(f []float64, _ units.System) string { return "rested only " + Spoken(f[0]) },
+	"rest":            func(f []float64, _ units.System) msg.Text { return msg.F("rested only %s", Spoken(f[0])) },
 	"hiding":          percents("it hides %.0f %%"),
 	"hiding-not":      percents("it hides %.0f %%"),
 	"flame":           temperature("the flame brought the surface to about %s"),
 	"flame-not":       temperature("the flame brought the surface to about %s"),
-	"passes-many":     func(f []float64, _ units.System) string { return F("%.0f passes of heat", f[0]) },
-	"spray":           func(f []float64, _ units.System) string { return "flame " + Spoken(60*f[0]) + " after a spray" },
-	"dwell":           func(f []float64, _ units.System) string { return F("%.1f s over one place", f[0]) },
-	"level":           lengths("the board falls by %s, its film allows %s"),
-	"level-not":       lengths("the board falls by %s, its film allows %s"),
-	"thin":            lengths("a film of %s, where %s stands by itself"),
-	"ran-early":       times("it ran at %.1f times as thick as fresh"),
-	"tall":            lengths("a film of %s, where an edge keeps %s"),
-	"tape":            fixed("the tape came off after it had set"),
-	"tape-not":        fixed("the tape came off in time"),
-	"shiny":           fixed("the coat below was not scuffed"),
-	"shiny-not":       fixed("the coat below was scuffed"),
-	"recoat-tacky":    fixed("it went onto a tacky coat"),
-	"recoat-hard":     fixed("it went onto a hard coat"),
-	"lot": func(f []float64, sys units.System) string {
-		return F("%s in one cup come to about %s", units.Mass(f[0]).Text(sys), warmth(f[1], sys))
+	"passes-many":     func(f []float64, _ units.System) msg.Text { return msg.F("%.0f passes of heat", f[0]) },
+	"spray": func(f []float64,
+		_ units.System) msg.Text {
+		return msg.F("flame %s after a spray", Spoken(60*f[0]))
 	},
-	"uncured": func(f []float64, _ units.System) string {
-		return "it had not cured through for heat yet"
+	"dwell":        func(f []float64, _ units.System) msg.Text { return msg.F("%.1f s over one place", f[0]) },
+	"level":        lengths("the board falls by %s, its film allows %s"),
+	"level-not":    lengths("the board falls by %s, its film allows %s"),
+	"thin":         lengths("a film of %s, where %s stands by itself"),
+	"ran-early":    times("it ran at %.1f times as thick as fresh"),
+	"tall":         lengths("a film of %s, where an edge keeps %s"),
+	"tape":         fixed("the tape came off after it had set"),
+	"tape-not":     fixed("the tape came off in time"),
+	"shiny":        fixed("the coat below was not scuffed"),
+	"shiny-not":    fixed("the coat below was scuffed"),
+	"recoat-tacky": fixed("it went onto a tacky coat"),
+	"recoat-hard":  fixed("it went onto a hard coat"),
+	"lot": func(f []float64, sys units.System) msg.Text {
+		return msg.F("%s in one cup come to about %s", units.Mass(f[0]).Text(sys), warmth(f[1], sys))
+	},
+	"uncured": func(f []float64, _ units.System) msg.Text {
+		return msg.ID("it had not cured through for heat yet")
 	},
 }
 
-func fixed(text string) func([]float64, units.System) string {
-	return func([]float64, units.System) string { return text }
+func fixed(text msg.ID) func([]float64, units.System) msg.Text {
+	return func([]float64, units.System) msg.Text { return text }
 }
 
-func percents(format string) func([]float64, units.System) string {
-	return func(f []float64, _ units.System) string { return F(format, 100*f[0]) }
+func percents(format msg.ID) func([]float64, units.System) msg.Text {
+	return func(f []float64, _ units.System) msg.Text { return msg.F(format, 100*f[0]) }
 }
 
-func times(format string) func([]float64, units.System) string {
-	return func(f []float64, _ units.System) string { return F(format, f[0]) }
+func times(format msg.ID) func([]float64, units.System) msg.Text {
+	return func(f []float64, _ units.System) msg.Text { return msg.F(format, f[0]) }
 }
 
-func temperature(format string) func([]float64, units.System) string {
-	return func(f []float64, sys units.System) string { return F(format, warmth(f[0], sys)) }
+func temperature(format msg.ID) func([]float64, units.System) msg.Text {
+	return func(f []float64, sys units.System) msg.Text { return msg.F(format, warmth(f[0], sys)) }
 }
 
-func lengths(format string) func([]float64, units.System) string {
-	return func(f []float64, sys units.System) string {
+func lengths(format msg.ID) func([]float64, units.System) msg.Text {
+	return func(f []float64, sys units.System) msg.Text {
 		out := make([]any, 0, 2)
-		for _, v := range f[:min(len(f), countVerbs(format))] {
+		for _, v := range f[:min(len(f), countVerbs(string(format)))] {
 			out = append(out, units.Length(v).Film(sys))
 		}
-		return F(format, out...)
+		return msg.F(format, out...)
 	}
 }
 
@@ -122,12 +125,12 @@ func countVerbs(format string) int {
 	return n
 }
 
-func warmth(celsius float64, sys units.System) string {
+func warmth(celsius float64, sys units.System) msg.Text {
 	return units.Temperature(celsius).Text(sys)
 }
 
 // about rounds hours as nobody knows them better.
-func about(hours float64) string {
+func about(hours float64) msg.Text {
 	if hours < 2 {
 		return Spoken(10 * math.Ceil(6*hours))
 	}
@@ -135,9 +138,9 @@ func about(hours float64) string {
 }
 
 // Because says a reason; "" for one that says too little to be said.
-func Because(r diagnose.Reason, sys units.System) string {
+func Because(r diagnose.Reason, sys units.System) msg.Text {
 	if say, ok := because[r.Code]; ok {
 		return say(r.Figures, sys)
 	}
-	return ""
+	return nil
 }

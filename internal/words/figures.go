@@ -4,17 +4,15 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"jevvo/internal/msg"
 )
 
-// An Own text is a painter's: a name, a note. It is printed as it was written, though it may
-// read like one of the program's.
-type Own string
-
-// Figures writes the numbers of a text with the decimal mark of the studio's language.
+// Figures implements msg.Lang: it writes the numbers of a text with the language's decimal mark.
 // Figures with several points, as of an address, and those within a word or after a quotation
 // mark stay.
-func Figures(text string) string {
-	mark := DecimalMark()
+func (c *Catalogue) Figures(text string) string {
+	mark := c.DecimalMark()
 	if mark == "." || !strings.Contains(text, ".") {
 		return text
 	}
@@ -38,22 +36,13 @@ func Figures(text string) string {
 	return b.String()
 }
 
-// Sizes are counted sizes as they are typed, 2 of 40.5 x 60 cm, in the studio's language.
-func Sizes(typed string) string { return Figures(strings.ReplaceAll(typed, " of ", T(" of "))) }
-
-// PlainFigures writes the numbers of a typed text with a point, whatever the language's mark.
-func PlainFigures(text string) string {
-	if mark := DecimalMark(); mark != "." {
-		return strings.ReplaceAll(text, mark, ".")
-	}
-	return text
+// Sizes are counted sizes as they are typed, 2 of 40.5 x 60 cm, in a language.
+func Sizes(typed string, l msg.Lang) string {
+	return l.Figures(strings.ReplaceAll(typed, " of ", l.Text(" of ")))
 }
 
-// DecimalMark is that of the studio's language.
-func DecimalMark() string { return catalogue().decimalMark() }
-
-// decimalMark is how the language writes the point of a number.
-func (c *Catalogue) decimalMark() string {
+// DecimalMark is how the language writes the point of a number.
+func (c *Catalogue) DecimalMark() string {
 	const english = "decimal mark ."
 	return strings.TrimPrefix(c.Text(english), strings.TrimSuffix(english, "."))
 }

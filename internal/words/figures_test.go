@@ -22,16 +22,13 @@ func TestFiguresOfALanguage(t *testing.T) {
 		`"1.5x" is not a number`: `"1.5x" is not a number`,
 		"/boards/1.5":            "/boards/1.5", "no figures.": "no figures.", "": "",
 	} {
-		assert.Equal(t, text, words.Figures(text), "in English")
-		speak(t, words.German)
-		assert.Equal(t, want, words.Figures(text))
-		words.Use(words.English)
+		assert.Equal(t, text, words.In(words.English).Figures(text), "in English")
+		assert.Equal(t, want, german.Figures(text))
 	}
 }
 
 // A number is printed so that it is read back as it was.
 func TestFiguresAreReadBack(t *testing.T) {
-	speak(t, words.German)
 	rapid.Check(t, func(rt *rapid.T) {
 		v := rapid.Float64Range(0, 1e6).Draw(rt, "v")
 		decimals := rapid.IntRange(0, 4).Draw(rt, "decimals")
@@ -40,9 +37,9 @@ func TestFiguresAreReadBack(t *testing.T) {
 			plain += "0" // three decimals after a comma may be a thousand
 		}
 		want, _ := strconv.ParseFloat(plain, 64)
-		got, err := units.ParseNumber(words.Figures(plain))
-		if err != nil || got != want || strings.Contains(words.Figures(plain), ".") {
-			rt.Fatalf("%s became %s, read as %v, %v", plain, words.Figures(plain), got, err)
+		got, err := units.ParseNumber(german.Figures(plain))
+		if err != nil || got != want || strings.Contains(german.Figures(plain), ".") {
+			rt.Fatalf("%s became %s, read as %v, %v", plain, german.Figures(plain), got, err)
 		}
 	})
 }

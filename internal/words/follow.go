@@ -1,9 +1,12 @@
 package words
 
-import "jevvo/internal/core/plan"
+import (
+	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
+)
 
 // follows are what may be done on a coat, in words.
-var follows = map[plan.Follow]string{
+var follows = map[plan.Follow]msg.ID{
 	plan.FollowWait:    "wait: too soft for anything",
 	plan.FollowPour:    "pour as it is; nothing else yet",
 	plan.FollowScuffed: "pour after a light scuff and a wipe",
@@ -12,10 +15,10 @@ var follows = map[plan.Follow]string{
 }
 
 // Follows says what may follow a coat at a moment.
-func Follows(n plan.NextDay) string {
-	all := make([]string, len(n.May))
+func Follows(n plan.NextDay) msg.Text {
+	all := make([]msg.Text, len(n.May))
 	for i, f := range n.May {
-		all[i] = T(follows[f])
+		all[i] = follows[f]
 	}
-	return List(all)
+	return msg.And(all...)
 }

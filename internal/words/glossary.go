@@ -1,13 +1,17 @@
 package words
 
-import "strings"
+import (
+	"strings"
+
+	"jevvo/internal/msg"
+)
 
 // A Term is a word of the trade, in plain words.
-type Term struct{ Word, Means string }
+type Term struct{ Word, Means msg.ID }
 
 // Anchor is the word as an address names it.
 func (t Term) Anchor() string {
-	return strings.NewReplacer(" ", "-", ",", "").Replace(strings.ToLower(t.Word))
+	return strings.NewReplacer(" ", "-", ",", "").Replace(strings.ToLower(string(t.Word)))
 }
 
 // Glossary holds the words painters use, by letter (common practice).

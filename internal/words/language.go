@@ -2,14 +2,17 @@ package words
 
 import (
 	"embed"
-	"fmt"
+	"iter"
+	"maps"
 	"slices"
 	"strings"
 	"sync"
-	"sync/atomic"
 	"time"
 
 	"github.com/leonelquinteros/gotext"
+
+	"jevvo/internal/core/technique"
+	"jevvo/internal/msg"
 )
 
 // A Language is one the program speaks.
@@ -36,12 +39,10 @@ var Languages = []struct {
 //go:embed catalogue/*.po
 var catalogues embed.FS
 
-// spoken is the language of the studio. A program is one studio's, so one is enough.
-var spoken atomic.Pointer[Catalogue]
-
-// A Catalogue turns English texts into those of a language.
+// A Catalogue says texts in a language: it is the msg.Lang of one.
 type Catalogue struct {
 	Language Language
+	po       *gotext.Po // nil for English
 	texts    map[string]string
 }
 
@@ -50,8 +51,8 @@ var (
 	loaded  = map[Language]*Catalogue{}
 )
 
-// CatalogueOf returns that of a language; of one that is not spoken, English.
-func CatalogueOf(l Language) *Catalogue {
+// In returns the catalogue of a language; of one that is not spoken, English.
+func In(l Language) *Catalogue {
 	loading.Lock()
 	defer loading.Unlock()
 	if c, ok := loaded[l]; ok {
@@ -62,11 +63,14 @@ func CatalogueOf(l Language) *Catalogue {
 	if err != nil {
 		c.Language = English
 	} else {
-		po := gotext.NewPo()
-		po.Parse(data)
-		for id, t := range po.GetDomain().GetTranslations() {
+		c.po = gotext.NewPo()
+		c.po.Parse(data)
+		for id, t := range c.po.GetDomain().GetTranslations() {
 			if text := t.Get(); id != "" && text != "" {
 				c.texts[id] = text
+			}
+			if t.PluralID != "" {
+				c.texts[t.PluralID] = t.Trs[1]
 			}
 		}
 	}
@@ -77,45 +81,57 @@ func CatalogueOf(l Language) *Catalogue {
 // Has reports whether a text is in the catalogue.
 func (c *Catalogue) Has(text string) bool { return c.texts[text] != "" }
 
-// Text returns a text in the language, or as it is where there is none. Sentences that
-// were put together are looked up one by one.
-func (c *Catalogue) Text(text string) string {
-	if said, ok := c.texts[text]; ok {
+// Each returns all texts of the catalogue with what they are in its language.
+func (c *Catalogue) Each() iter.Seq2[string, string] { return maps.All(c.texts) }
+
+// Text implements msg.Lang.
+func (c *Catalogue) Text(id string) string {
+	if said, ok := c.texts[id]; ok {
 		return said
 	}
-	if c.Language == English {
-		return text
+	return id
+}
+
+// Plural implements msg.Lang by the catalogue's plural rule; English has its own.
+func (c *Catalogue) Plural(one, many string, n int) string {
+	if c.po != nil && c.Has(many) {
+		return c.po.GetN(one, many, n)
 	}
-	for end := strings.LastIndex(text, ". "); end >= 0; end = strings.LastIndex(text[:end], ". ") {
-		if said, ok := c.texts[text[:end+1]]; ok {
-			return said + " " + c.Text(text[end+2:])
-		}
+	return msg.English.Plural(one, many, n)
+}
+
+// Preset implements msg.Lang.
+func (c *Catalogue) Preset(text string) string {
+	if presets[text] {
+		return c.Text(text)
 	}
 	return text
 }
 
-// Use makes a language that of the studio.
-func Use(l Language) { spoken.Store(CatalogueOf(l)) }
-
-func catalogue() *Catalogue {
-	if c := spoken.Load(); c != nil {
-		return c
+// Lower implements msg.Lang. Other languages than English may write nouns with capitals.
+func (c *Catalogue) Lower(text string) string {
+	if c.Language.English() {
+		return msg.English.Lower(text)
 	}
-	return CatalogueOf(English)
+	return text
 }
 
-// Current is the studio's language.
-func Current() Language { return catalogue().Language }
+// presets are the texts the program fills in where a painter may type another: what a technique
+// is made of, the names it gives its cups, what a coat keeps visible, what a tax is called.
+var presets = func() map[string]bool {
+	texts := map[string]bool{
+		"Clear": true, "Clear reserve": true, "everything": true, "the first pour": true, "VAT": true, "left over": true,
+	}
+	for _, t := range technique.Library {
+		for _, text := range t.Presets() {
+			texts[string(text)] = true
+		}
+	}
+	return texts
+}()
 
-// T returns a text in the studio's language.
-func T(text string) string { return catalogue().Text(text) }
-
-// Mark marks a text that is looked up where it is printed, as gettext's N_ does.
-func Mark(text string) string { return text }
-
-// F prints by a format in the studio's language; a language may take the arguments in
-// another order, as %[2]s.
-func F(format string, args ...any) string { return fmt.Sprintf(T(format), args...) }
+// Filled is a text that was typed, as it was, or else the one the program filled in.
+func Filled(text string) msg.Text { return msg.Preset(text) }
 
 // Names of days and months in English, the short ones first: none is the beginning of
 // another of its length.
@@ -142,9 +158,8 @@ func (c *Catalogue) layout(layout string) string {
 	return strings.TrimPrefix(c.Text(mark+layout), mark)
 }
 
-// Date prints a time by a layout, its days and months in the studio's language.
-func Date(t time.Time, layout string) string {
-	c := catalogue()
+// Date implements msg.Lang.
+func (c *Catalogue) Date(t time.Time, layout string) string {
 	if c.Language == English {
 		return t.Format(layout)
 	}

@@ -9,14 +9,11 @@ import (
 	"pgregory.net/rapid"
 
 	"jevvo/internal/core/calendar"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
-// speak makes a language the studio's for a test.
-func speak(t *testing.T, l words.Language) {
-	words.Use(l)
-	t.Cleanup(func() { words.Use(words.English) })
-}
+var german, american = words.In(words.German), words.In(words.American)
 
 // Days and months are written as each language writes them (any calendar).
 func TestDatesOfALanguage(t *testing.T) {
@@ -26,43 +23,41 @@ func TestDatesOfALanguage(t *testing.T) {
 		words.American: {"Thu, Mar 5", "Thursday, March 5", "2:07 PM", "Thu, Mar 5, 2:07 PM"},
 		words.German:   {"Do 5. März", "Donnerstag, 5. März", "14:07", "Do 5. März 14:07"},
 	} {
-		speak(t, l)
 		for k, layout := range [4]string{"Mon 2 Jan", "Monday 2 January", "15:04", "Mon 2 Jan 15:04"} {
-			assert.Equal(t, want[k], words.Date(at, layout), "%s in %s", layout, l)
+			assert.Equal(t, want[k], words.In(l).Date(at, layout), "%s in %s", layout, l)
 		}
 	}
-	speak(t, words.German)
-	assert.Equal(t, "März 2026", words.Date(at, "January 2006"))
-	assert.Equal(t, "Mai", words.Date(at.AddDate(0, 2, 0), "Jan"))
+	assert.Equal(t, "März 2026", german.Date(at, "January 2006"))
+	assert.Equal(t, "Mai", german.Date(at.AddDate(0, 2, 0), "Jan"))
 }
 
 func TestTextsOfALanguage(t *testing.T) {
-	speak(t, words.German)
-	assert.Equal(t, "2 Schichten", words.Plural(2, "coat", "coats"))
-	assert.Equal(t, "1 Schicht", words.Plural(1, "coat", "coats"))
-	assert.Equal(t, "3 h 20 min", words.Spoken(200))
-	assert.Equal(t, "29 Tage", words.Spoken(29*1440))
-	assert.Equal(t, "a, b und c", words.List([]string{"a", "b", "c"}))
-	assert.Equal(t, "Blasen brechen", words.Lower("Break bubbles"), "nouns keep their capitals")
-	assert.Equal(t, "Klebrig, Ebb tide", words.Join([]string{"Tacky", "Ebb tide"}, ", "), "what a painter wrote stays")
-	assert.Equal(t, "Rohes Holz. Ebb tide stays.", words.T("Rohes Holz. Ebb tide stays."))
-	assert.Equal(t, "Langsam, vom Film weg. Eine Handbreit um den Banddamm Heißluft, nie eine Flamme.",
-		words.T("Slowly, away from the film. Within a hand of the tape dam use hot air, "+
-			"never a flame."), "sentence by sentence")
-	speak(t, words.American)
-	assert.Equal(t, "Color", words.T("Colour"))
-	assert.Equal(t, "color", words.Lower("Colour"))
-	speak(t, "xx")
-	assert.Equal(t, words.English, words.Current(), "of a language that is not spoken")
+	for text, want := range map[msg.Text]string{
+		msg.N(2, "coat", "coats"): "2 Schichten", msg.N(1, "coat", "coats"): "1 Schicht",
+		msg.N(0, "coat", "coats"): "0 Schichten",
+		words.Spoken(200):         "3 h 20 min", words.Spoken(29 * 1440): "29 Tage",
+		msg.Lower(msg.ID("Break bubbles")): "Blasen brechen", // nouns keep their capitals
+	} {
+		assert.Equal(t, want, text.In(german))
+	}
+	assert.Equal(t, "a, b und c", msg.And(msg.Owns([]string{"a", "b", "c"})...).In(german))
+	assert.Equal(t, "Klebrig, Tacky", msg.Join(", ", msg.ID("Tacky"), msg.Own("Tacky")).In(german), "a painter's stays")
+	assert.Equal(t, "Blasen brechen, Tacky", msg.Join(", ", msg.Preset("Break bubbles"), msg.Preset("Tacky")).In(german),
+		"the library's, and what a painter wrote in its place")
+	assert.Equal(t, "Color", msg.ID("Colour").In(american))
+	assert.Equal(t, "color", msg.Lower(msg.ID("Colour")).In(american))
+	assert.Equal(t, words.English, words.In("xx").Language, "of a language that is not spoken")
 }
 
-// What is not in a catalogue stays letter by letter.
-func TestUnknownTextsStay(t *testing.T) {
-	speak(t, words.German)
+// What a painter wrote stays letter by letter, though it may read like a text of ours.
+func TestAPaintersTextStays(t *testing.T) {
+	for id := range german.Each() {
+		assert.Equal(t, id, msg.Own(id).In(german))
+	}
 	rapid.Check(t, func(rt *rapid.T) {
-		text := "§" + rapid.String().Draw(rt, "text")
-		if words.T(text) != text {
-			rt.Fatalf("%q became %q", text, words.T(text))
+		text := rapid.String().Draw(rt, "text")
+		if got := msg.F("%s: %s", msg.Own(text), text).In(german); got != text+": "+text {
+			rt.Fatalf("%q became %q", text, got)
 		}
 	})
 }
@@ -74,12 +69,11 @@ func TestHoursHaveTheDaysOfTheLanguage(t *testing.T) {
 		words.American: {"mon-fri 08:00-18:00; sun 10:00-16:00", "2026-12-24 shut; 2026-12-26 10:00-14:00"},
 		words.German:   {"mo-fr 08:00-18:00; so 10:00-16:00", "2026-12-24 zu; 2026-12-26 10:00-14:00"},
 	} {
-		speak(t, l)
 		week, err := calendar.ParseWeek("mon-fri 08:00-18:00; sun 10:00-16:00")
 		require.NoError(t, err)
 		singles, err := calendar.ParseSingles("2026-12-24 shut; 2026-12-26 10:00-14:00")
 		require.NoError(t, err)
-		said := [2]string{words.Hours(week.String()), words.Hours(calendar.SinglesText(singles))}
+		said := [2]string{words.Hours(week.String(), words.In(l)), words.Hours(calendar.SinglesText(singles), words.In(l))}
 		assert.Equal(t, want, said)
 		again, err := calendar.ParseWeek(said[0])
 		require.NoError(t, err)

@@ -1,78 +1,78 @@
 package words
 
 import (
-	"strings"
-
 	"jevvo/internal/core/propose"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // Proposal names a proposal.
-func Proposal(id string) string {
+func Proposal(id string) msg.ID {
 	switch id {
 	case "again":
-		return T("Once more, with what was lost")
+		return msg.ID("Once more, with what was lost")
 	case "veil":
-		return T("A thin veil over what is to step back")
+		return msg.ID("A thin veil over what is to step back")
 	case "wash":
-		return T("A transparent ink, sealed")
+		return msg.ID("A transparent ink, sealed")
 	case "mend":
-		return T("Mend the flaw first")
+		return msg.ID("Mend the flaw first")
 	}
-	return T("Seal it and leave it")
+	return msg.ID("Seal it and leave it")
 }
 
 // ProposalReason says why something is proposed.
-func ProposalReason(r propose.Reason, sys units.System) string {
+func ProposalReason(r propose.Reason, sys units.System) msg.Text {
 	at := Places(r.Places)
 	switch r.Code {
 	case propose.ClearOverKept:
-		return F("Clear over what stays: %s.", at)
+		return msg.F("Clear over what stays: %s.", at)
 	case propose.VeilOverLoud:
-		return F("White over what is to step back: %s.", at)
+		return msg.F("White over what is to step back: %s.", at)
 	case propose.ThinVeil:
-		return F("%s thin, so that what lies below shows through.", r.Film.Film(sys))
+		return msg.F("%s thin, so that what lies below shows through.", r.Film.Film(sys))
 	case propose.DarkOverLarge:
-		return inked(r.Cup, F("Dark and transparent over what is too large: %s.", at))
+		return inked(r.Cup, msg.F("Dark and transparent over what is too large: %s.", at))
 	case propose.InkShifts:
 		return inked(
 			r.Cup,
-			F("A transparent ink shifts the hue there and leaves the drawing: %s. Warm against cold, cold against warm.", at),
+			msg.F("A transparent ink shifts the hue there and leaves the drawing: %s. Warm against cold, cold against warm.",
+				at),
 		)
 	case propose.SealsInk:
-		return T("The clear coat over it seals the ink.")
+		return msg.ID("The clear coat over it seals the ink.")
 	case propose.LostComesFirst:
-		return F("%s got lost: it comes first, and has most.", r.Cup)
+		return msg.F("%s got lost: it comes first, and has most.", r.Cup)
 	case propose.LeftOut:
-		return F("%s took over: it is left out.", r.Cup)
+		return msg.F("%s took over: it is left out.", r.Cup)
 	case propose.AgainThere:
-		return F("%s once more: %s.", r.Cup, at)
+		return msg.F("%s once more: %s.", r.Cup, at)
 	case propose.AmountFollows:
-		return F("%s for the places that are touched, clear for the rest.", r.Volume.Text(sys))
+		return msg.F("%s for the places that are touched, clear for the rest.", r.Volume.Text(sys))
 	case propose.NothingAsked:
-		return T("Nothing was marked to be changed.")
+		return msg.ID("Nothing was marked to be changed.")
 	case propose.SealsIt:
-		return T("A clear coat deepens the colours and protects them; nothing else is done to it.")
+		return msg.ID("A clear coat deepens the colours and protects them; nothing else is done to it.")
 	case propose.FlawFirst:
-		return F("What is wrong at %s is found and mended before anything is poured over it.", at)
+		return msg.F("What is wrong at %s is found and mended before anything is poured over it.", at)
 	}
-	return ""
+	return nil
 }
 
 // inked adds which ink of the shelf it would be.
-func inked(ink, text string) string {
+func inked(ink string, text msg.Text) msg.Text {
 	if ink == "" {
-		return text + " " + T("There is no ink on the shelf yet.")
+		return msg.Sentences(text, msg.ID("There is no ink on the shelf yet."))
 	}
-	return text + " " + F("On the shelf: %s.", ink)
+	return msg.Sentences(text, msg.F("On the shelf: %s.", ink))
 }
 
 // Places lists places of a board.
-func Places(all []technique.Place) string {
-	names := make([]string, len(all))
+func Places(all []technique.Place) msg.Text {
+	names := make([]msg.Text, len(all))
 	for i, p := range all {
-		names[i] = T(p.Name())
+		names[i] = p.Name()
 	}
-	return strings.Join(names, ", ")
+	return msg.Join(", ", names...)
 }

@@ -5,29 +5,30 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // Cells says what a forecast of cells means, no more precisely than it is known.
-func Cells(c plan.CellForecast, sys units.System) string {
+func Cells(c plan.CellForecast, sys units.System) msg.Text {
 	if c.Far <= 0 {
-		return T("no cells by themselves")
+		return msg.ID("no cells by themselves")
 	}
-	apart := F("%s apart", Between(c.Near, c.Far, sys))
+	apart := msg.F("%s apart", Between(c.Near, c.Far, sys))
 	switch {
 	case c.InTime == plan.Surely:
-		return F("cells %s, first seen %s after the parts met; there is time", apart, span(c.Soon, c.Late))
+		return msg.F("cells %s, first seen %s after the parts met; there is time", apart, span(c.Soon, c.Late))
 	case math.IsInf(c.Soon, 1):
-		return F("cells %s would need longer than the resin flows", apart)
+		return msg.F("cells %s would need longer than the resin flows", apart)
 	case c.InTime == plan.Perhaps:
-		return F("perhaps cells, %s, not before %s after the parts met; how thick it lies, its true density and the "+
+		return msg.F("perhaps cells, %s, not before %s after the parts met; how thick it lies, its true density and the "+
 			"silicone decide", apart, Roughly(c.Soon))
 	}
-	return F("cells %s show after %s at the soonest, when it no longer laces: warm it, or pour sooner", apart,
+	return msg.F("cells %s show after %s at the soonest, when it no longer laces: warm it, or pour sooner", apart,
 		Roughly(c.Soon))
 }
 
 // Between says a range of lengths to the digit that means something.
-func Between(a, b units.Length, sys units.System) string {
+func Between(a, b units.Length, sys units.System) msg.Text {
 	unit, each, digits := "mm", units.Millimetre, 0
 	if sys == units.US {
 		unit, each, digits = "in", units.Inch, 2
@@ -38,31 +39,31 @@ func Between(a, b units.Length, sys units.System) string {
 	}
 	from, to := units.Fixed(low, digits), units.Fixed(high, digits)
 	if from == to {
-		return F("about %s %s", from, unit)
+		return msg.F("about %s %s", from, unit)
 	}
-	return F("%s to %s %s", from, to, unit)
+	return msg.F("%s to %s %s", from, to, unit)
 }
 
 // Long says a stretch of hours: in days from two on.
-func Long(hours float64) string {
+func Long(hours float64) msg.Text {
 	if hours >= 48 {
-		return Plural(int(math.Ceil(hours/24)), "day", "days")
+		return msg.N(int(math.Ceil(hours/24)), "day", "days")
 	}
-	return Plural(int(math.Ceil(hours)), "hour", "hours")
+	return msg.N(int(math.Ceil(hours)), "hour", "hours")
 }
 
 // Roughly says minutes to five from twenty on.
-func Roughly(minutes float64) string {
+func Roughly(minutes float64) msg.Text {
 	if minutes >= 20 {
 		minutes = 5 * math.Round(minutes/5)
 	}
 	return Spoken(math.Round(minutes))
 }
 
-func span(a, b float64) string {
+func span(a, b float64) msg.Text {
 	from, to := Roughly(a), Roughly(b)
-	if from == to {
-		return F("about %s", from)
+	if msg.Same(from, to) {
+		return msg.F("about %s", from)
 	}
-	return F("%s to %s", from, to)
+	return msg.F("%s to %s", from, to)
 }

@@ -1,71 +1,73 @@
 package words
 
 import (
-	"strings"
-
 	"jevvo/internal/core/schedule"
+	"jevvo/internal/msg"
 )
 
 // Span prints minutes of waiting: "45 min", "6 h", "2 days 3 h".
-func Span(m int) string {
+func Span(m int) msg.Text {
 	d, h, rest := m/1440, m/60%24, m%60
-	var parts []string
+	var parts []msg.Text
 	if d > 0 {
-		parts = append(parts, Plural(d, "day", "days"))
+		parts = append(parts, msg.N(d, "day", "days"))
 	}
 	if h > 0 {
-		parts = append(parts, F("%d h", h))
+		parts = append(parts, msg.F("%d h", h))
 	}
 	if rest > 0 && d == 0 || len(parts) == 0 {
-		parts = append(parts, F("%d min", rest))
+		parts = append(parts, msg.F("%d min", rest))
 	}
-	return strings.Join(parts, " ")
+	return msg.Join(" ", parts...)
 }
 
 // Reason says what stands in the way of a schedule, by the names its pieces
 // and tasks have in the problem.
-func Reason(r schedule.Reason, p schedule.Problem) string {
+func Reason(r schedule.Reason, p schedule.Problem) msg.Text {
 	switch r.Code {
 	case schedule.NeverOpen:
-		return T("There are no opening hours.")
+		return msg.ID("There are no opening hours.")
 	case schedule.InTheWay:
-		return T("The pieces stand in each other's way: each could be planned alone, but not all together within " +
+		return msg.ID("The pieces stand in each other's way: each could be planned alone, but not all together within " +
 			"three years.")
 	}
 	piece := p.Pieces[r.Piece]
-	task := func(i int) string { return piece.Tasks[i].ID }
+	task := func(i int) msg.Text { return piece.Tasks[i].Title() }
 	switch r.Code {
 	case schedule.LateByHours:
-		return F("%s is late by itself: with the studio open day and night it would be in time, so the opening hours bind.",
+		return msg.F("%s is late by itself: with the studio open day and night it would be in time, so the opening "+
+			"hours bind.",
 			piece.ID)
 	case schedule.LateByWork:
-		return F("%s is late by itself: its work alone takes until after the due day.", piece.ID)
+		return msg.F("%s is late by itself: its work alone takes until after the due day.", piece.ID)
 	case schedule.LateByWaits:
-		why := ""
-		if r.Why != "" {
-			why = " (" + T(r.Why) + ")"
+		var why msg.Text
+		if r.Why != nil {
+			why = msg.F(" (%s)", r.Why)
 		}
-		return F("%s is late by itself: its waits alone last beyond the due day; the longest: %s waits %s after %s%s.",
+		return msg.F("%s is late by itself: its waits alone last beyond the due day; the longest: %s waits %s after %s%s.",
 			piece.ID, task(r.Task), Span(r.Minutes), task(r.After), why)
 	case schedule.LateByShelf:
-		return F("%s would be in time alone; it waits for a level place on the shelf: with more of them less would be late.",
+		return msg.F("%s would be in time alone; it waits for a level place on the shelf: with more of them less "+
+			"would be late.",
 			piece.ID)
 	case schedule.LateByHands:
-		return F("%s would be in time alone; it waits for the one pair of hands: the other pieces take it first.", piece.ID)
+		return msg.F("%s would be in time alone; it waits for the one pair of hands: the other pieces take it first.",
+			piece.ID)
 	case schedule.InACircle:
-		names := make([]string, len(r.Circle))
+		names := make([]msg.Text, len(r.Circle))
 		for i, at := range r.Circle {
 			names[i] = task(at)
 		}
-		return F("In %s these wait for one another in a circle: %s.", piece.ID, strings.Join(names, ", "))
+		return msg.F("In %s these wait for one another in a circle: %s.", piece.ID, msg.Join(", ", names...))
 	case schedule.TaskTooLong:
-		return F("%s, %s takes %s, longer than the studio is ever open at a stretch (%s).", piece.ID, task(r.Task),
+		return msg.F("%s, %s takes %s, longer than the studio is ever open at a stretch (%s).", piece.ID, task(r.Task),
 			Span(r.Minutes), Span(r.Most))
 	case schedule.TooFewPlaces:
-		return F("%s needs %d level places; the shelf has %d that fit.", piece.ID, r.Minutes, r.Most)
+		return msg.F("%s needs %d level places; the shelf has %d that fit.", piece.ID, r.Minutes, r.Most)
 	case schedule.WindowShut:
-		return F("%s, %s must start within %s after %s, and no opening hours allow that.", piece.ID, task(r.Task),
+		return msg.F("%s, %s must start within %s after %s, and no opening hours allow that.", piece.ID, task(r.Task),
 			Span(r.Minutes), task(r.After))
 	}
-	return F("%s cannot keep its waits within the opening hours.", piece.ID)
+	return msg.F("%s cannot keep its waits within the opening hours.", piece.ID)
 }

@@ -9,32 +9,33 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Sentence is the verdict, with the number, and then what to do.
 type Sentence struct {
 	Weight plan.Weight
-	Text   string
-	Advice string
+	Text   msg.Text
+	Advice msg.Text
 }
 
 // An entry of a catalogue: text and advice with {name} or {name|how} for the
 // arguments of the code.
-type entry struct{ text, advice string }
+type entry struct{ text, advice msg.ID }
 
 // Say puts a diagnostic of a plan into words.
 func Say(d plan.Diagnostic, p *plan.Plan, sys units.System) Sentence {
 	e, ok := english[d.Code]
 	if !ok {
-		return Sentence{Weight: d.Weight, Text: string(d.Code)}
+		return Sentence{Weight: d.Weight, Text: msg.Own(d.Code)}
 	}
-	text := fill(T(e.text), d.Args, sys)
+	text := entryText(e.text, d.Args, sys)
 	if d.Coat != "" && p != nil && len(p.Coats) > 1 {
 		if c := p.Coat(d.Coat); c != nil {
-			text = Coat(c) + ": " + Lower(text)
+			text = msg.F("%s: %s", Coat(c), msg.Lower(text))
 		}
 	}
-	return Sentence{Weight: d.Weight, Text: text, Advice: fill(T(e.advice), d.Args, sys)}
+	return Sentence{Weight: d.Weight, Text: text, Advice: entryText(e.advice, d.Args, sys)}
 }
 
 // SayAll puts the diagnostics of a part of a plan into words.
@@ -52,18 +53,36 @@ func Verdict(p *plan.Plan, sys units.System) Sentence {
 		return Say(d, p, sys)
 	}
 	if p.Spec.State == plan.Done && slices.ContainsFunc(p.Coats, func(c plan.Coat) bool { return !c.Made }) {
-		return Sentence{Weight: plan.Mind, Text: T("Marked done, with coats that were never poured.")}
+		return Sentence{Weight: plan.Mind, Text: msg.ID("Marked done, with coats that were never poured.")}
 	}
-	return Sentence{Weight: plan.Settled, Text: T("The plan holds.")}
+	return Sentence{Weight: plan.Settled, Text: msg.ID("The plan holds.")}
 }
 
 // Plain returns a sentence about a pair or a thing, without naming the coat.
-func Plain(d plan.Diagnostic, sys units.System) string {
-	return fill(T(english[d.Code].text), d.Args, sys)
+func Plain(d plan.Diagnostic, sys units.System) msg.Text {
+	return entryText(english[d.Code].text, d.Args, sys)
 }
 
-// fill puts arguments into a text.
-func fill(text string, args plan.Args, sys units.System) string {
+// said is a text of an entry with its arguments.
+type said struct {
+	id   msg.ID
+	args plan.Args
+	sys  units.System
+}
+
+func entryText(id msg.ID, args plan.Args, sys units.System) msg.Text {
+	if id == "" {
+		return nil
+	}
+	return said{id, args, sys}
+}
+
+// String is the text in English.
+func (s said) String() string { return s.In(msg.English) }
+
+// In implements msg.Text.
+func (s said) In(l msg.Lang) string {
+	text := l.Text(string(s.id))
 	var b strings.Builder
 	for {
 		before, rest, found := strings.Cut(text, "{")
@@ -77,22 +96,13 @@ func fill(text string, args plan.Args, sys units.System) string {
 			return b.String()
 		}
 		name, how, _ := strings.Cut(name, "|")
-		if v, ok := args[name].(string); ok && how == "" && painters[name] {
-			b.WriteString(string(Filled(v)))
-		} else {
-			b.WriteString(argument(args[name], how, sys))
-		}
+		b.WriteString(msg.Say(argument(s.args[name], how, s.sys), l))
 		text = after
 	}
 }
 
-// painters are the arguments a painter names: cups, pigments, resins, makers.
-var painters = map[string]bool{
-	"cup": true, "a": true, "b": true, "heavy": true, "light": true, "pigment": true, "resin": true, "makers": true,
-}
-
-// argument prints one argument the way a text asks for it.
-func argument(v any, how string, sys units.System) string {
+// argument is one argument the way a text asks for it.
+func argument(v any, how string, sys units.System) msg.Text {
 	switch how {
 	case "film":
 		if l, ok := v.(units.Length); ok {
@@ -104,55 +114,60 @@ func argument(v any, how string, sys units.System) string {
 		}
 	case "pct":
 		if f, ok := v.(float64); ok {
-			return units.Fixed(f*100, 0) + " %"
+			return msg.Figure(units.Fixed(f*100, 0) + " %")
 		}
 	case "pct1":
 		if f, ok := v.(float64); ok {
-			return units.Fixed(f*100, 1) + " %"
+			return msg.Figure(units.Fixed(f*100, 1) + " %")
 		}
 	case "hours":
 		if h, ok := v.(float64); ok {
 			return Long(h)
 		}
 	case "lower":
-		return Lower(fmt.Sprint(v))
+		if t, ok := v.(msg.Text); ok {
+			return msg.Lower(t)
+		}
 	case "number":
-		return fmt.Sprint(v)
+		return msg.Own(fmt.Sprint(v))
 	case "suits":
 		if name, ok := v.(string); ok && name != "" {
-			return " " + F("%s would suit.", name)
+			return msg.F(" %s would suit.", name)
 		}
-		return ""
+		return nil
 	case "drops":
 		if n, ok := v.(int); ok {
-			return Plural(n, "drop", "drops")
+			return msg.N(n, "drop", "drops")
 		}
 	case "shuts":
 		if t, ok := v.(time.Time); ok && !t.IsZero() {
-			return F(", and the studio shuts at %s", Date(t.Local(), "15:04"))
+			return msg.F(", and the studio shuts at %s", msg.Date(t.Local(), "15:04"))
 		}
-		return T("; the studio is shut")
+		return msg.ID("; the studio is shut")
 	case "coats":
 		if n, ok := v.(int); ok {
-			return Plural(n, "coat was never made", "coats were never made")
+			return msg.N(n, "coat was never made", "coats were never made")
 		}
 	case "day":
 		if t, ok := v.(time.Time); ok {
-			return Date(t.Local(), "Mon 2 Jan")
+			return msg.Date(t.Local(), "Mon 2 Jan")
 		}
 	}
 	switch v := v.(type) {
-	case interface{ Text(units.System) string }:
+	case msg.Text:
+		return v
+	case interface {
+		Text(units.System) msg.Figure
+	}:
 		return v.Text(sys)
 	case time.Time:
-		return Date(v.Local(), "15:04")
+		return msg.Date(v.Local(), "15:04")
 	case float64:
-		return units.Fixed(math.Round(v), 0)
+		return msg.Figure(units.Fixed(math.Round(v), 0))
+	case string: // a cup, a pigment, a resin: a name somebody gave, or the one it came with
+		return Filled(v)
 	case nil:
-		return "–"
+		return msg.Own("–")
 	}
-	if s, ok := v.(string); ok {
-		return T(s)
-	}
-	return fmt.Sprint(v)
+	return msg.Own(fmt.Sprint(v))
 }

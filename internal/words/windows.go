@@ -1,9 +1,12 @@
 package words
 
-import "jevvo/internal/core/cure"
+import (
+	"jevvo/internal/core/cure"
+	"jevvo/internal/msg"
+)
 
 // looks are what resin is like in each window (common practice).
-var looks = map[cure.Phase]string{
+var looks = map[cure.Phase]msg.ID{
 	cure.Runny: "Like warm syrup: a line drawn in it has closed before the stick is out.",
 	cure.Lacing: "Like paint from the tin: a thin white breaks open where it is drawn or warmed, and runs " +
 		"into threads.",
@@ -18,4 +21,4 @@ var looks = map[cure.Phase]string{
 }
 
 // Look is what resin is like in a window.
-func Look(p cure.Phase) string { return looks[p] }
+func Look(p cure.Phase) msg.ID { return looks[p] }

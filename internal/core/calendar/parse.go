@@ -1,7 +1,6 @@
 package calendar
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -109,7 +108,7 @@ func ParseWeek(text string) (Week, error) {
 		}
 	}
 	if !slices.ContainsFunc(w[:], func(d Day) bool { return d.minutes() >= 60 }) {
-		return w, errors.New("on one day of the week the studio must be open for an hour")
+		return w, refusal.New("on one day of the week the studio must be open for an hour")
 	}
 	return w, nil
 }
@@ -137,7 +136,7 @@ func parseDays(text string) ([]int, error) {
 		}
 	}
 	if len(out) == 0 {
-		return nil, errors.New("name the days before the hours; write mon-fri 08:00-18:00")
+		return nil, refusal.New("name the days before the hours; write mon-fri 08:00-18:00")
 	}
 	return out, nil
 }
@@ -179,7 +178,7 @@ func ParseSingles(text string) ([]Single, error) {
 		out = append(out, one)
 	}
 	if len(out) > MostSingles {
-		return nil, errors.New("at most a year of single days")
+		return nil, refusal.New("at most a year of single days")
 	}
 	slices.SortStableFunc(out, func(a, b Single) int { return strings.Compare(a.Date, b.Date) })
 	return out, nil

@@ -26,7 +26,7 @@ import (
 func (c Calendar) Said(text string, today time.Time) (Single, error) {
 	words := plainWords(strings.NewReplacer("–", "-", "—", "-", "−", "-").Replace(text))
 	if len(words) == 0 {
-		return Single{}, errors.New("say a day and its hours, as thu 18-21, or 24 dec shut")
+		return Single{}, refusal.New("say a day and its hours, as thu 18-21, or 24 dec shut")
 	}
 	day, rest, err := saidDay(words, today)
 	if err != nil {
@@ -39,7 +39,7 @@ func (c Calendar) Said(text string, today time.Time) (Single, error) {
 	}
 	if len(rest) == 0 || len(rest) == 1 && slices.Contains(shutWords, rest[0]) {
 		if only {
-			return one, errors.New("say which hours only, as only 9-12")
+			return one, refusal.New("say which hours only, as only 9-12")
 		}
 		return one, nil
 	}

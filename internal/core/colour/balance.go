@@ -1,6 +1,6 @@
 package colour
 
-import "errors"
+import "jevvo/internal/core/refusal"
 
 // Encoded is the colour of a picture's three bytes.
 func Encoded(r, g, b uint8) RGB {
@@ -26,12 +26,12 @@ func NewBalance(measured, known RGB) (Balance, error) {
 	const least, most = 0.004, 0.985
 	for _, v := range []float64{measured.R, measured.G, measured.B} {
 		if !(v >= least && v <= most) {
-			return Balance{}, errors.New("the patch is too dark or blown out in the picture; choose one that shows its grey")
+			return Balance{}, refusal.New("the patch is too dark or blown out in the picture; choose one that shows its grey")
 		}
 	}
 	for _, v := range []float64{known.R, known.G, known.B} {
 		if !(v > 0 && v <= 1) {
-			return Balance{}, errors.New("a known patch has a colour between black and white")
+			return Balance{}, refusal.New("a known patch has a colour between black and white")
 		}
 	}
 	return Balance{known.R / measured.R, known.G / measured.G, known.B / measured.B}, nil

@@ -1,8 +1,9 @@
 package colour
 
 import (
-	"errors"
 	"math"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Part is an amount of an opaque colour.
@@ -18,12 +19,12 @@ func Blend(parts []Part) (Spectrum, error) {
 	total := 0.0
 	for _, p := range parts {
 		if !(p.Amount >= 0) || math.IsInf(p.Amount, 0) {
-			return Spectrum{}, errors.New("an amount cannot be negative")
+			return Spectrum{}, refusal.New("an amount cannot be negative")
 		}
 		total += p.Amount
 	}
 	if !(total > 0) {
-		return Spectrum{}, errors.New("the amounts add up to nothing")
+		return Spectrum{}, refusal.New("the amounts add up to nothing")
 	}
 	least := blackest
 	for _, p := range parts { // by itself a colour stays as it is

@@ -1,10 +1,10 @@
 package colour
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -28,22 +28,22 @@ const (
 // bands beside it, and at least what hides.
 func Drawdown(overBlack, overWhite, white Spectrum, thick units.Length, film Surface) (Optics, error) {
 	if !(thick > 0) || math.IsInf(float64(thick), 0) {
-		return Optics{}, errors.New("a drawdown needs its thickness")
+		return Optics{}, refusal.New("a drawdown needs its thickness")
 	}
 	if overBlack.Lab().L > overWhite.Lab().L+mixedUpBy {
-		return Optics{}, errors.New("the drawdown is darker over white than over black; were the two mixed up?")
+		return Optics{}, refusal.New("the drawdown is darker over white than over black; were the two mixed up?")
 	}
 	r0, r, rg := film.In(overBlack), film.In(overWhite), film.In(white)
 	d := drawn{mm: float64(thick)}
 	for i := range r0 {
 		if !(rg[i] > 0 && r[i] >= 0 && r0[i] >= 0) || r[i] > 1 || r0[i] > 1 {
-			return Optics{}, errors.New("a drawdown reflects more than nothing and less than all")
+			return Optics{}, refusal.New("a drawdown reflects more than nothing and less than all")
 		}
 		d.band(i, r0[i], r[i], rg[i])
 	}
 	d.fill()
 	if overWhite.Lab().L > film.Out(d.optics.Over(rg, thick)).Lab().L+tooBrightBy {
-		return Optics{}, errors.New("the drawdown is brighter over white than any film on that white can be")
+		return Optics{}, refusal.New("the drawdown is brighter over white than any film on that white can be")
 	}
 	return d.optics, nil
 }

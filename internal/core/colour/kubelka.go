@@ -1,9 +1,9 @@
 package colour
 
 import (
-	"errors"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -36,18 +36,18 @@ func rootCoth(b, x float64) float64 {
 // number of bands will do.
 func Film(k, s, backing []float64, thick units.Length) ([]float64, error) {
 	if len(k) == 0 || len(k) != len(s) || len(k) != len(backing) {
-		return nil, errors.New("absorption, scattering and backing need the same number of bands")
+		return nil, refusal.New("absorption, scattering and backing need the same number of bands")
 	}
 	if !(thick >= 0) || math.IsInf(float64(thick), 0) {
-		return nil, errors.New("a film's thickness cannot be negative")
+		return nil, refusal.New("a film's thickness cannot be negative")
 	}
 	out := make([]float64, len(k))
 	for i := range k {
 		if !(k[i] >= 0) || !(s[i] >= 0) || math.IsInf(k[i]+s[i], 0) {
-			return nil, errors.New("absorption and scattering cannot be negative")
+			return nil, refusal.New("absorption and scattering cannot be negative")
 		}
 		if !(backing[i] >= 0 && backing[i] <= 1) {
-			return nil, errors.New("a backing reflects between 0 and 1")
+			return nil, refusal.New("a backing reflects between 0 and 1")
 		}
 		out[i] = film(k[i], s[i], float64(thick), backing[i])
 	}

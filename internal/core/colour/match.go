@@ -2,10 +2,10 @@ package colour
 
 import (
 	"context"
-	"errors"
 	"math"
 	"slices"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -61,7 +61,7 @@ func (q Query) check() (Query, error) {
 		q.Best = 3
 	}
 	if !(q.Film > 0) || q.Best < 0 {
-		return q, errors.New("a match needs a film")
+		return q, refusal.New("a match needs a film")
 	}
 	return q, nil
 }
@@ -78,7 +78,7 @@ func Match(ctx context.Context, q Query, candidates []Candidate) ([]Recipe, erro
 		return nil, err
 	}
 	if len(candidates) == 0 {
-		return nil, errors.New("there is no pigment to mix from")
+		return nil, refusal.New("there is no pigment to mix from")
 	}
 	f := newFitter(q, candidates)
 	starts, err := screen(ctx, q, candidates)

@@ -2,10 +2,11 @@ package colour
 
 import (
 	"context"
-	"errors"
 	"math"
 	"math/rand/v2"
 	"sort"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Pixel is one sample of a picture in sRGB, 0..255 a channel.
@@ -45,10 +46,10 @@ const (
 // picture with fewer colours than n gives fewer. It ends with ctx.
 func Palette(ctx context.Context, pixels []Pixel, n int) ([]PictureColour, error) {
 	if len(pixels) == 0 {
-		return nil, errors.New("the picture shows nothing: it is transparent all over")
+		return nil, refusal.New("the picture shows nothing: it is transparent all over")
 	}
 	if n < 1 || n > MostColours {
-		return nil, errors.New("a palette has between 1 and 8 colours")
+		return nil, refusal.New("a palette has between 1 and 8 colours")
 	}
 	points := make([]labPoint, len(pixels))
 	for i, p := range pixels {

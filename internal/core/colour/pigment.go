@@ -1,11 +1,12 @@
 package colour
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // Form is how a pigment comes and behaves.
@@ -28,7 +29,7 @@ const (
 // mixed resin (common practice; the product's sheet rules).
 type FormRule struct {
 	Form      Form
-	Name      string
+	Name      msg.ID
 	LoadLimit float64
 	Spoon     units.Mass // a level teaspoon of a powder; 0 for a liquid (from memory)
 	Floats    bool       // dusted on, not mixed in
@@ -39,7 +40,7 @@ type FormRule struct {
 	// their usual share of its mass (from memory); a powder is all solids.
 	Carrier units.Density
 	Solids  float64
-	Behaves string
+	Behaves msg.ID
 }
 
 // Forms holds the rules, in the order they are listed.
@@ -83,7 +84,7 @@ const clearResin = 0.002
 // in 1/mm for each per cent by mass, and K follows from (1 − R)²/2R.
 func FromMasstone(swatch Spectrum, scatter float64, film Surface) (Optics, error) {
 	if !(scatter > 0) || scatter > 1000 {
-		return Optics{}, errors.New("an opaque pigment scatters more than nothing")
+		return Optics{}, refusal.New("an opaque pigment scatters more than nothing")
 	}
 	o := Optics{S: Flat(scatter * 100)}
 	for i, r := range film.In(swatch) {
@@ -96,7 +97,7 @@ func FromMasstone(swatch Spectrum, scatter float64, film Surface) (Optics, error
 // how it is seen over the chart's white at a load and a film: all absorption.
 func FromWash(swatch Spectrum, load float64, thick units.Length, film Surface) (Optics, error) {
 	if !(load > 0) || load > 1 || !(thick > 0) {
-		return Optics{}, errors.New("a wash needs its load and its thickness")
+		return Optics{}, refusal.New("a wash needs its load and its thickness")
 	}
 	var o Optics
 	white := film.in(ChartWhite)

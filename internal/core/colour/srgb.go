@@ -1,7 +1,6 @@
 package colour
 
 import (
-	"errors"
 	"fmt"
 	"math"
 	"strconv"
@@ -108,4 +107,4 @@ func (c XYZ) RGB() RGB {
 }
 
 // errReflectance is returned for a colour no surface can have.
-var errReflectance = errors.New("no surface reflects this colour")
+var errReflectance = refusal.New("no surface reflects this colour")

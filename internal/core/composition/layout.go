@@ -8,14 +8,17 @@ import (
 	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/msg"
 )
 
 // A Start is a beginning for a composition, sized to the board and filled
 // with the coat's cups. All are this program's own.
 type Start struct {
-	ID, Name, Tells string
-	Layout          technique.Layout // the kind of technique it is meant for
-	lay             func(w, h float64, under, over []Colour) []Thing
+	ID     string
+	Name   msg.ID
+	Tells  msg.ID
+	Layout technique.Layout // the kind of technique it is meant for
+	lay    func(w, h float64, under, over []Colour) []Thing
 }
 
 // Starts holds the beginnings.

@@ -1,7 +1,6 @@
 package composition
 
 import (
-	"errors"
 	"math"
 	"slices"
 	"strconv"
@@ -11,6 +10,7 @@ import (
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // Kind is what a thing on the board is.
@@ -34,14 +34,14 @@ const (
 // A KindRule is what all things of a kind share.
 type KindRule struct {
 	Kind   Kind
-	Name   string
+	Name   msg.ID
 	Points int     // that place it: 0 none, 1 a spot, 2 or more a line
 	Most   int     // points
 	Share  float64 // of the coat a new one takes
 	Pours  bool    // it is resin of a cup
 	Layer  int     // lower ones lie under higher ones
 	Step   string  // of the technique that makes it; "" for the step that pours last
-	Tells  string
+	Tells  msg.ID
 	trait  trait
 }
 
@@ -198,15 +198,15 @@ func (t Thing) Check() error {
 	case rule.Most < len(t.Points):
 		return refusal.New("a %s has at most %d points", rule.Name, rule.Most)
 	case !(t.Share >= 0 && t.Share <= 1):
-		return errors.New("a share lies between 0 and 100 %")
+		return refusal.New("a share lies between 0 and 100 %")
 	case t.Count < 0 || t.Count > mostRepeats:
 		return refusal.New("at most %d repeats", mostRepeats)
 	case math.Abs(float64(t.Gap)) > 5000 || !(t.Volume >= 0) || !(t.Pour >= 0):
-		return errors.New("gaps and volumes are those of a board")
+		return refusal.New("gaps and volumes are those of a board")
 	}
 	for _, p := range t.Points {
 		if !(math.Abs(p.X) < 1e5 && math.Abs(p.Y) < 1e5) {
-			return errors.New("a point lies within a hundred metres")
+			return refusal.New("a point lies within a hundred metres")
 		}
 	}
 	if rule.Points >= 2 && geom.Length(t.Points) < 1 {

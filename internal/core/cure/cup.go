@@ -1,10 +1,10 @@
 package cure
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -28,7 +28,7 @@ type CupForecast struct {
 //	m·c_p·dT/dt = m·ΔH·dα/dt − U·A·(T − T_room)
 func (k Kinetics) InCup(m units.Mass, start, room units.Temperature) (CupForecast, error) {
 	if !(m > 0) || m > 1e6 {
-		return CupForecast{}, errors.New("a lot weighs between nothing and a tonne")
+		return CupForecast{}, refusal.New("a lot weighs between nothing and a tonne")
 	}
 	if err := within(start, room); err != nil {
 		return CupForecast{}, err
@@ -59,7 +59,7 @@ func (k Kinetics) InCup(m units.Mass, start, room units.Temperature) (CupForecas
 		return CupForecast{}, err
 	}
 	if math.IsNaN(f.UseBy) || math.IsNaN(f.Gel) {
-		return CupForecast{}, errors.New("this lot does not gel within a year")
+		return CupForecast{}, refusal.New("this lot does not gel within a year")
 	}
 	f.Peak, f.PeakAt = peak.top, peak.at
 	return f, nil

@@ -1,9 +1,9 @@
 package cure
 
 import (
-	"errors"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -14,10 +14,10 @@ import (
 //	γ = ln(RH) + 17.62·T/(243.12 + T), T_d = 243.12·γ/(17.62 − γ)
 func DewPoint(t units.Temperature, humidity float64) (units.Temperature, error) {
 	if !(t > -45 && t <= 60) {
-		return 0, errors.New("the formula holds from −45 to 60 °C")
+		return 0, refusal.New("the formula holds from −45 to 60 °C")
 	}
 	if !(humidity > 0 && humidity <= 1) {
-		return 0, errors.New("relative humidity is above 0 and up to 100 %")
+		return 0, refusal.New("relative humidity is above 0 and up to 100 %")
 	}
 	const b, c = 17.62, 243.12
 	g := math.Log(humidity) + b*float64(t)/(c+float64(t))

@@ -1,10 +1,10 @@
 package cure
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -45,7 +45,7 @@ func (e exotherm) follow(watch func(numeric.Step) bool) error {
 func within(ts ...units.Temperature) error {
 	for _, t := range ts {
 		if !(t >= coldestRoom && t <= 100) {
-			return errors.New("resin and room are between −20 and 100 °C")
+			return refusal.New("resin and room are between −20 and 100 °C")
 		}
 	}
 	return nil

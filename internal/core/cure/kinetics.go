@@ -15,10 +15,10 @@
 package cure
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -47,13 +47,13 @@ type Kinetics struct {
 }
 
 // ErrSheet is returned when no kinetics fit the two times of a data sheet.
-var ErrSheet = errors.New("the hard time must be more than 3.2 times and less than 100 000 times the working time")
+var ErrSheet = refusal.New("the hard time must be more than 3.2 times and less than 100 000 times the working time")
 
 // Calibrate fits K and N so that the resin has thickened fivefold at the
 // working time and reached α = 0.80 at the hard time, both at 25 °C.
 func Calibrate(workingMinutes, hardHours float64) (Kinetics, error) {
 	if !(workingMinutes > 0) || !(hardHours > 0) || math.IsInf(workingMinutes, 0) || math.IsInf(hardHours, 0) {
-		return Kinetics{}, errors.New("working and hard time must be positive")
+		return Kinetics{}, refusal.New("working and hard time must be positive")
 	}
 	tw, th := workingMinutes*60, hardHours*3600
 	aw := ConversionAt(workingThickening)

@@ -1,18 +1,20 @@
 package cure
 
 import (
-	"errors"
 	"math"
 
 	"gonum.org/v1/gonum/optimize"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Sign is something a painter sees that tells how far a resin has come.
 type Sign struct {
-	Key, Words string
-	Alpha      float64
+	Key   string
+	Words msg.ID
+	Alpha float64
 }
 
 // Signs are what can be observed, each with the conversion the model gives it
@@ -66,14 +68,14 @@ func Recalibrate(workingMinutes, hardHours float64, seen []Observation) (Refit, 
 		return Refit{}, err
 	}
 	if len(seen) == 0 {
-		return Refit{}, errors.New("nothing was observed yet")
+		return Refit{}, refusal.New("nothing was observed yet")
 	}
 	type point struct{ alpha, seconds float64 }
 	points := make([]point, len(seen))
 	for i, o := range seen {
 		sign, ok := SignOf(o.Sign)
 		if !ok || !(o.Minute > 0) || math.IsInf(o.Minute, 0) || !(o.Room >= coldestRoom && o.Room <= hottestRoom) {
-			return Refit{}, errors.New("an observation needs a sign, a time after the parts met and a room temperature")
+			return Refit{}, refusal.New("an observation needs a sign, a time after the parts met and a room temperature")
 		}
 		points[i] = point{sign.Alpha, o.Minute * 60 * RateFactor(o.Room)}
 	}

@@ -1,7 +1,6 @@
 package cure
 
 import (
-	"errors"
 	"math"
 	"sort"
 	"sync/atomic"
@@ -9,6 +8,7 @@ import (
 	"gonum.org/v1/gonum/integrate/quad"
 
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -34,17 +34,17 @@ const (
 // NewRoom returns the curve through readings, which must be in order of time.
 func NewRoom(readings []Reading) (Room, error) {
 	if len(readings) == 0 {
-		return Room{}, errors.New("a room needs at least one temperature")
+		return Room{}, refusal.New("a room needs at least one temperature")
 	}
 	for i, r := range readings {
 		if math.IsNaN(r.Minute) || math.Abs(r.Minute) > 1e7 {
-			return Room{}, errors.New("a room's minutes must be numbers within twenty years")
+			return Room{}, refusal.New("a room's minutes must be numbers within twenty years")
 		}
 		if !(r.Temperature >= coldestRoom && r.Temperature <= hottestRoom) {
-			return Room{}, errors.New("a room is between −20 and 80 °C")
+			return Room{}, refusal.New("a room is between −20 and 80 °C")
 		}
 		if i > 0 && r.Minute <= readings[i-1].Minute {
-			return Room{}, errors.New("a room's readings must be in order of time")
+			return Room{}, refusal.New("a room's readings must be in order of time")
 		}
 	}
 	return Room{append([]Reading(nil), readings...)}, nil

@@ -1,10 +1,10 @@
 package cure
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -43,13 +43,13 @@ type SlabForecast struct {
 // Check returns what is wrong with the layer.
 func (l Slab) Check() error {
 	if !(l.Depth > 0) || l.Depth > 1000 {
-		return errors.New("a layer is between nothing and a metre deep")
+		return refusal.New("a layer is between nothing and a metre deep")
 	}
 	if l.Faces != 1 && l.Faces != 2 {
-		return errors.New("a layer sheds heat by one or by two faces")
+		return refusal.New("a layer sheds heat by one or by two faces")
 	}
 	if len(l.Room.readings) == 0 {
-		return errors.New("a layer lies in a room")
+		return refusal.New("a layer lies in a room")
 	}
 	return within(l.Start)
 }
@@ -92,7 +92,7 @@ func (k Kinetics) InSlab(l Slab) (SlabForecast, error) {
 		return SlabForecast{}, err
 	}
 	if math.IsNaN(f.Cooled) {
-		return SlabForecast{}, errors.New("this layer does not gel within a year")
+		return SlabForecast{}, refusal.New("this layer does not gel within a year")
 	}
 	f.Peak, f.PeakAt = peak.top, peak.at
 	f.Curve = Room{follows(curve, l.Room)}

@@ -12,21 +12,22 @@
 package diagnose
 
 import (
-	"errors"
 	"fmt"
 	"math"
 	"slices"
 
 	"jevvo/internal/core/refusal"
+	"jevvo/internal/msg"
 )
 
 // A Fault is what may be seen on a coat.
 type Fault struct {
-	ID, Name string
-	Look     string // in plain words
-	Where    Where
-	When     When
-	Motif    Motif // how it is drawn
+	ID    string
+	Name  msg.ID
+	Look  msg.ID // in plain words
+	Where Where
+	When  When
+	Motif Motif // how it is drawn
 }
 
 // Where on the board a fault lies.
@@ -56,10 +57,11 @@ type Motif string
 
 // A Cause is what may have brought a fault about.
 type Cause struct {
-	ID, Name string
-	Prior    float64 // share of coats that have it, with nothing known
-	Prevent  string  // what to do next time
-	Change   Change  // of the plan, that does so
+	ID      string
+	Name    msg.ID
+	Prior   float64 // share of coats that have it, with nothing known
+	Prevent msg.ID  // what to do next time
+	Change  Change  // of the plan, that does so
 }
 
 // Change is a change of the plan that keeps a cause away, "" where none does.
@@ -76,11 +78,12 @@ const leak = 0.01
 
 // A Question is what may be asked or tested.
 type Question struct {
-	ID, Text string
-	Cause    string
-	Yes, No  float64 // how often the answer is yes, with the cause and without
-	Told     bool    // a record that speaks of the cause has told it
-	Only     string  // the fault it is about; "" for any
+	ID      string
+	Text    msg.ID
+	Cause   string
+	Yes, No float64 // how often the answer is yes, with the cause and without
+	Told    bool    // a record that speaks of the cause has told it
+	Only    string  // the fault it is about; "" for any
 }
 
 // A Case is what is known of a coat.
@@ -118,7 +121,7 @@ type UnknownError struct{ Field, ID string }
 func (e UnknownError) Error() string { return fmt.Sprintf("there is no %q", e.ID) }
 
 // ErrNothingSeen says that nothing is to be explained.
-var ErrNothingSeen = errors.New("choose what is seen on the coat")
+var ErrNothingSeen = refusal.New("choose what is seen on the coat")
 
 // Of weighs the causes of a case.
 func Of(c Case) (Diagnosis, error) {

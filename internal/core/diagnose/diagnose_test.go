@@ -48,7 +48,7 @@ func TestTheTablesHangTogether(t *testing.T) {
 		_, ok := diagnose.FindCause(q.Cause)
 		assert.True(t, ok, q.ID)
 		assert.NotEqual(t, q.Yes, q.No)
-		assert.True(t, strings.HasSuffix(q.Text, "?"))
+		assert.True(t, strings.HasSuffix(string(q.Text), "?"))
 		asked[q.Cause] = true
 	}
 	remedied := map[string]bool{}

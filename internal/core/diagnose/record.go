@@ -1,11 +1,11 @@
 package diagnose
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/heat"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -51,7 +51,7 @@ func (r Record) check() error {
 	for _, v := range []*float64{r.OffRatio, r.Tolerance, r.MixMin, r.ProductMin, r.HoursSince, r.LongestDwell, r.Flux,
 		r.LoadShare, r.MovedAfter, r.RestMin, r.Hiding, r.SprayWait, r.TapePulled, r.RecoatAt} {
 		if v != nil && (math.IsNaN(*v) || math.IsInf(*v, 0)) {
-			return errors.New("a record has numbers")
+			return refusal.New("a record has numbers")
 		}
 	}
 	return nil

@@ -3,11 +3,15 @@ package diagnose
 import (
 	"math"
 	"slices"
+
+	"jevvo/internal/msg"
 )
 
 // A Remedy is what to do now.
 type Remedy struct {
-	ID, Name, Do string
+	ID           string
+	Name         msg.ID
+	Do           msg.ID
 	Fixed, PerM2 float64 // minutes of work
 	DryH         float64 // hours before the next work
 	Coat         string  // technique of a coat it pours; "" for none

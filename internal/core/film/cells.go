@@ -7,6 +7,7 @@ import (
 	"gonum.org/v1/gonum/mat"
 
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -31,11 +32,11 @@ type Growth struct{ Larger, Smaller float64 }
 func (s Stack) Check() error {
 	for _, l := range []Layer{s.Lower, s.Upper} {
 		if !positive(float64(l.Film), float64(l.Viscosity), float64(l.Density)) {
-			return errors.New("both layers need a film, a viscosity and a density")
+			return refusal.New("both layers need a film, a viscosity and a density")
 		}
 	}
 	if !(s.InterfaceTension >= 0) || !(s.SurfaceTension >= 0) {
-		return errors.New("tensions cannot be negative")
+		return refusal.New("tensions cannot be negative")
 	}
 	return nil
 }
@@ -54,7 +55,7 @@ func (s Stack) GrowthAt(wavelength units.Length) (Growth, error) {
 		return Growth{}, err
 	}
 	if !positive(float64(wavelength)) {
-		return Growth{}, errors.New("a wavelength must be positive")
+		return Growth{}, refusal.New("a wavelength must be positive")
 	}
 	return s.growth(2 * math.Pi / wavelength.Metres())
 }
@@ -111,7 +112,7 @@ func (s Stack) growth(k float64) (Growth, error) {
 	if err := x.Solve(m, rhs); err != nil {
 		var ill mat.Condition
 		if !errors.As(err, &ill) || math.IsInf(float64(ill), 0) {
-			return Growth{}, errors.New("these layers are too unlike to be reckoned")
+			return Growth{}, refusal.New("these layers are too unlike to be reckoned")
 		}
 	}
 	var g [2][2]float64
@@ -124,7 +125,7 @@ func (s Stack) growth(k float64) (Growth, error) {
 	half, det := (g[0][0]+g[1][1])/2, g[0][0]*g[1][1]-g[0][1]*g[1][0]
 	root := math.Sqrt(math.Max(0, half*half-det))
 	if math.IsNaN(half + root) {
-		return Growth{}, errors.New("these layers are too unlike to be reckoned")
+		return Growth{}, refusal.New("these layers are too unlike to be reckoned")
 	}
 	return Growth{Larger: half + root, Smaller: half - root}, nil
 }

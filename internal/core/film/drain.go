@@ -1,9 +1,9 @@
 package film
 
 import (
-	"errors"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -15,7 +15,7 @@ func Side(l Liquid, z units.Length, seconds float64) (units.Length, error) {
 		return 0, errLiquid
 	}
 	if !(z >= 0) || !positive(seconds) {
-		return 0, errors.New("depth and time must be positive")
+		return 0, refusal.New("depth and time must be positive")
 	}
 	return units.Length(1000 * math.Sqrt(l.kinematic()*z.Metres()/(Gravity*seconds))), nil
 }
@@ -24,7 +24,7 @@ func Side(l Liquid, z units.Length, seconds float64) (units.Length, error) {
 // flow = ∫dt/ν, h = √(z/(g·∫dt/ν)): Jeffreys' law for a liquid that thickens.
 func SideAfter(flow float64, z units.Length) (units.Length, error) {
 	if !positive(flow) || !(z >= 0) {
-		return 0, errors.New("depth and flow must be positive")
+		return 0, refusal.New("depth and flow must be positive")
 	}
 	return units.Length(1000 * math.Sqrt(z.Metres()/(Gravity*flow))), nil
 }
@@ -42,7 +42,7 @@ func MeanSide(flow float64, depth units.Length) (units.Length, error) {
 // down the film it had, for what has not yet thinned moves on as it is.
 func Tilted(h, length units.Length, theta units.Angle, flow float64) (units.Length, error) {
 	if !positive(float64(h), float64(length)) || !(theta > 0 && theta <= 90) || !(flow >= 0) {
-		return 0, errors.New("film and length must be positive, the tilt within 90° and the time not negative")
+		return 0, refusal.New("film and length must be positive, the tilt within 90° and the time not negative")
 	}
 	fall := Gravity * math.Sin(theta.Radians()) * flow
 	thinned := h.Metres() * h.Metres() * fall // from the upper edge, in m
@@ -76,7 +76,7 @@ func BeforeTilting(h, length units.Length, theta units.Angle, flow float64) (uni
 
 // ErrTiltTooLong says that no film survives a tilt; what comes with it is the
 // most that stays.
-var ErrTiltTooLong = errors.New("this tilt leaves less than that, however much is poured")
+var ErrTiltTooLong = refusal.New("this tilt leaves less than that, however much is poured")
 
 // Drift returns how far the surface of a film, and the pattern on it, moves
 // down a board that is off level by an angle while the resin flows by
@@ -84,7 +84,7 @@ var ErrTiltTooLong = errors.New("this tilt leaves less than that, however much i
 // (Nusselt 1916, published).
 func Drift(h units.Length, theta units.Angle, flow float64) (units.Length, error) {
 	if !positive(float64(h)) || !(theta >= 0 && theta <= 90) || !(flow >= 0) {
-		return 0, errors.New("the film must be positive, the tilt within 90° and the time not negative")
+		return 0, refusal.New("the film must be positive, the tilt within 90° and the time not negative")
 	}
 	m := h.Metres()
 	return units.Length(1000 * Gravity * math.Sin(theta.Radians()) * m * m / 2 * flow), nil
@@ -109,7 +109,7 @@ type EdgeRun struct {
 // fast as the film on average.
 func OverEdge(h, stands units.Length, flow float64) (EdgeRun, error) {
 	if !positive(float64(h), float64(stands)) || !(flow >= 0) {
-		return EdgeRun{}, errors.New("film, edge and flow must be positive")
+		return EdgeRun{}, refusal.New("film, edge and flow must be positive")
 	}
 	if h <= stands || flow == 0 {
 		return EdgeRun{}, nil

@@ -8,9 +8,9 @@
 package film
 
 import (
-	"errors"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -27,7 +27,7 @@ type Liquid struct {
 // DefaultLiquid holds values typical of a mixed epoxy (from memory).
 var DefaultLiquid = Liquid{Viscosity: 1000, Density: 1100, SurfaceTension: 40}
 
-var errLiquid = errors.New("viscosity, density and surface tension must be positive")
+var errLiquid = refusal.New("viscosity, density and surface tension must be positive")
 
 // kinematic returns ν in m²/s.
 func (l Liquid) kinematic() float64 { return l.Viscosity.PascalSeconds() / float64(l.Density) }
@@ -58,7 +58,7 @@ func PuddleHeight(theta units.Angle, l Liquid) (Puddle, error) {
 		return Puddle{}, errLiquid
 	}
 	if !(theta > 0) || theta > 180 {
-		return Puddle{}, errors.New("a contact angle lies between 0 and 180°")
+		return Puddle{}, refusal.New("a contact angle lies between 0 and 180°")
 	}
 	capillary := 1000 * math.Sqrt(l.SurfaceTension/1000/(float64(l.Density)*Gravity))
 	height := func(a units.Angle) units.Length { return units.Length(2 * capillary * math.Sin(a.Radians()/2)) }
@@ -81,7 +81,7 @@ func AgainstWall(theta units.Angle, l Liquid) (Meniscus, error) {
 		return Meniscus{}, err
 	}
 	if theta > 90 {
-		return Meniscus{}, errors.New("a wall the resin shrinks from has no meniscus")
+		return Meniscus{}, refusal.New("a wall the resin shrinks from has no meniscus")
 	}
 	lc := float64(p.Capillary)
 	return Meniscus{
@@ -94,7 +94,7 @@ func AgainstWall(theta units.Angle, l Liquid) (Meniscus, error) {
 // µm/s, positive when it sinks: v = (2/9)Δρ g r²/μ (Stokes 1851, published).
 func SettlingSpeed(diameter units.Length, rho units.Density, l Liquid) (float64, error) {
 	if !positive(float64(diameter), float64(l.Viscosity), float64(l.Density)) || !(rho >= 0) {
-		return 0, errors.New("particle size, viscosity and density must be positive")
+		return 0, refusal.New("particle size, viscosity and density must be positive")
 	}
 	r := diameter.Metres() / 2
 	return 1e6 * 2. / 9 * float64(rho-l.Density) * Gravity * r * r / l.Viscosity.PascalSeconds(), nil
@@ -104,7 +104,7 @@ func SettlingSpeed(diameter units.Length, rho units.Density, l Liquid) (float64,
 // flows by flow = ∫dt/ν: Stokes' law integrated, (2/9)(Δρ/ρ)·g·r²·∫dt/ν.
 func Travelled(diameter units.Length, particle, rho units.Density, flow float64) (units.Length, error) {
 	if !positive(float64(diameter), float64(rho)) || !(particle >= 0) || !(flow >= 0) {
-		return 0, errors.New("particle size and density must be positive and flow not negative")
+		return 0, refusal.New("particle size and density must be positive and flow not negative")
 	}
 	r := diameter.Metres() / 2
 	return units.Length(1000 * 2. / 9 * float64((particle-rho)/rho) * Gravity * r * r * flow), nil
@@ -115,7 +115,7 @@ func Travelled(diameter units.Length, particle, rho units.Density, flow float64)
 // law for an empty sphere, solved for its size.
 func SmallestEscaping(h units.Length, flow float64) (units.Length, error) {
 	if !positive(float64(h), flow) {
-		return 0, errors.New("film and flow must be positive")
+		return 0, refusal.New("film and flow must be positive")
 	}
 	return units.Length(2000 * math.Sqrt(9*h.Metres()/(2*Gravity*flow))), nil
 }

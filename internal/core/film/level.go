@@ -1,9 +1,9 @@
 package film
 
 import (
-	"errors"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -47,7 +47,7 @@ func depthFactor(x float64) float64 {
 // height, ρg + γk².
 func ripple(wavelength, h units.Length, l Liquid) (k, drive float64, err error) {
 	if !positive(float64(wavelength), float64(h), float64(l.Viscosity), float64(l.Density)) || !(l.SurfaceTension >= 0) {
-		return 0, 0, errors.New("wavelength, film, viscosity and density must be positive")
+		return 0, 0, refusal.New("wavelength, film, viscosity and density must be positive")
 	}
 	k = 2 * math.Pi / wavelength.Metres()
 	return k, float64(l.Density)*Gravity + l.SurfaceTension/1000*k*k, nil

@@ -1,9 +1,9 @@
 package film
 
 import (
-	"errors"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -30,7 +30,7 @@ func LineHalfWidth(v units.Volume, length units.Length, l Liquid, seconds float6
 // LineAfter is LineHalfWidth for a resin that thickens, flow = ∫dt/ν.
 func LineAfter(v units.Volume, length units.Length, flow float64) (units.Length, error) {
 	if !positive(float64(v), float64(length)) || !(flow >= 0) {
-		return 0, errors.New("volume and length must be positive and time not negative")
+		return 0, refusal.New("volume and length must be positive and time not negative")
 	}
 	q := float64(v) * 1e-6 / length.Metres()
 	return units.Length(1000 * lineConstant * math.Pow(Gravity*q*q*q/3*flow, 0.2)), nil
@@ -48,7 +48,7 @@ func PuddleRadius(v units.Volume, l Liquid, seconds float64) (units.Length, erro
 // PuddleAfter is PuddleRadius for a resin that thickens, flow = ∫dt/ν.
 func PuddleAfter(v units.Volume, flow float64) (units.Length, error) {
 	if !positive(float64(v)) || !(flow >= 0) {
-		return 0, errors.New("a volume must be positive and time not negative")
+		return 0, refusal.New("a volume must be positive and time not negative")
 	}
 	m3 := float64(v) * 1e-6
 	return units.Length(1000 * puddleConstant * math.Pow(Gravity*m3*m3*m3/3*flow, 0.125)), nil

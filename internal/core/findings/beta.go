@@ -11,10 +11,11 @@
 package findings
 
 import (
-	"errors"
 	"math"
 
 	"gonum.org/v1/gonum/mathext"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Count is how often something happened.
@@ -26,7 +27,7 @@ const Few = 3
 // check returns what is wrong with a count.
 func (c Count) check() error {
 	if c.Yes < 0 || c.Of < c.Yes {
-		return errors.New("something happened between never and every time")
+		return refusal.New("something happened between never and every time")
 	}
 	return nil
 }
@@ -50,7 +51,7 @@ func (c Count) Interval(level float64) (low, high float64, err error) {
 		return 0, 0, err
 	}
 	if !(level > 0 && level < 1) {
-		return 0, 0, errors.New("a level lies between 0 and 1")
+		return 0, 0, refusal.New("a level lies between 0 and 1")
 	}
 	low, high = c.Share().Interval(level)
 	if c.Yes == 0 {

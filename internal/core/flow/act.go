@@ -1,10 +1,10 @@
 package flow
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/refusal"
 )
 
 // tilt raises a side for a while, or until the next tilt.
@@ -48,7 +48,7 @@ const strokeParts = 8
 
 func (r *Run) draw(m Move, b Blade, lanes []Lane) error {
 	if len(lanes) == 0 && geom.Length(m.Points) == 0 {
-		return errors.New("it goes no way")
+		return refusal.New("it goes no way")
 	}
 	if len(lanes) == 0 {
 		return errBeside

@@ -2,8 +2,9 @@ package flow
 
 import (
 	"context"
-	"errors"
 	"math"
+
+	"jevvo/internal/core/refusal"
 )
 
 // MostCups is how many cups a coat is poured from.
@@ -57,7 +58,7 @@ const Mixed = 255
 // NewCoat returns an empty coat to be poured from cups.
 func NewCoat(g Grid, c Contact, cups int) (*Coat, error) {
 	if cups < 1 || cups > MostCups {
-		return nil, errors.New("a coat is poured from 1 to 24 cups")
+		return nil, refusal.New("a coat is poured from 1 to 24 cups")
 	}
 	f, err := NewFilm(g, c)
 	if err != nil {
@@ -112,7 +113,7 @@ func (c *Coat) Warm(of []float64) {
 // Pour lays film of a cup on top of the cells, in m.
 func (c *Coat) Pour(cup int, add func(i int) float64) error {
 	if cup < 0 || cup >= c.cups {
-		return errors.New("there is no such cup")
+		return refusal.New("there is no such cup")
 	}
 	var on []int32
 	err := c.film.Pour(func(i int) float64 {
@@ -207,7 +208,7 @@ func (c *Coat) Advance(ctx context.Context, fluidity float64) error {
 // last moved may still wait.
 func (c *Coat) pass(ctx context.Context, fluidity float64) error {
 	if !(fluidity >= 0) || math.IsInf(fluidity, 0) {
-		return errors.New("time passes forwards")
+		return refusal.New("time passes forwards")
 	}
 	for left := fluidity; left > 0; {
 		took, err := c.film.advance(ctx, left, fluidity*1e-12)

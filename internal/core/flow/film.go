@@ -2,9 +2,10 @@ package flow
 
 import (
 	"context"
-	"errors"
 	"math"
 	"slices"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Contact says how a film's edge behaves on a board it has not wetted.
@@ -120,7 +121,7 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 		return nil, err
 	}
 	if !(c.Stands >= 0) || c.Stands > 0.1 {
-		return nil, errors.New("a film stands between nothing and ten centimetres")
+		return nil, refusal.New("a film stands between nothing and ten centimetres")
 	}
 	n := g.Len()
 	block := make([]float64, 35*n)
@@ -208,7 +209,7 @@ func (f *Film) Pour(add func(i int) float64) error {
 		}
 		a := add(i)
 		if !(a >= 0) || a > 0.5 {
-			return errors.New("what is poured is between nothing and half a metre deep")
+			return refusal.New("what is poured is between nothing and half a metre deep")
 		}
 		f.h[i] += a * f.area[i]
 		f.poured += a * f.area[i] * f.grid.Cell * f.grid.Cell
@@ -225,7 +226,7 @@ func (f *Film) disturbed() { f.step /= careful }
 // the film that way.
 func (f *Film) Tilt(x, y float64) error {
 	if !(math.Hypot(x, y) <= Gravity) {
-		return errors.New("a board is tilted by at most 90°")
+		return refusal.New("a board is tilted by at most 90°")
 	}
 	f.before(f.grid.whole())
 	f.pull = [2]float64{x, y}
@@ -237,7 +238,7 @@ func (f *Film) Tilt(x, y float64) error {
 // 0.04/1100 for a resin. It rounds what is narrower than a few millimetres.
 func (f *Film) Tension(overDensity float64) error {
 	if !(overDensity >= 0) || overDensity > 1e-3 {
-		return errors.New("a surface's tension over its density is between nothing and that of mercury")
+		return refusal.New("a surface's tension over its density is between nothing and that of mercury")
 	}
 	f.tension = overDensity / Gravity
 	return nil
@@ -259,7 +260,7 @@ func (f *Film) Ease(of []float64) { f.ease = of }
 // thicker than holds, in m.
 func (f *Film) Open(holds float64, sides Side) error {
 	if !(holds >= 0) {
-		return errors.New("an edge holds no less than nothing")
+		return refusal.New("an edge holds no less than nothing")
 	}
 	f.before(f.grid.whole())
 	nx, ny, on := f.grid.NX, f.grid.NY, f.grid.On
@@ -306,7 +307,7 @@ func (f *Film) sum() float64 {
 // Advance lets the fluidity time pass, in s²/m².
 func (f *Film) Advance(ctx context.Context, fluidity float64) error {
 	if !(fluidity >= 0) || math.IsInf(fluidity, 0) {
-		return errors.New("time passes forwards")
+		return refusal.New("time passes forwards")
 	}
 	for left := fluidity; left > 0; {
 		took, err := f.advance(ctx, left, fluidity*1e-12)

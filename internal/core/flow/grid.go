@@ -17,7 +17,6 @@
 package flow
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/geom"
@@ -48,7 +47,7 @@ type Grid struct {
 // its box in millimetres; a cell is on the face when its middle is.
 func NewGrid(width, height float64, cells int, inside func(geom.Point) bool) (Grid, error) {
 	if !(width > 0) || !(height > 0) || width > 1000*largestLen || height > 1000*largestLen {
-		return Grid{}, errors.New("a board is between nothing and 20 m")
+		return Grid{}, refusal.New("a board is between nothing and 20 m")
 	}
 	if cells < 8 || cells > mostCells {
 		return Grid{}, refusal.New("a board is divided into 8 to %d cells on its longer side", mostCells)
@@ -63,7 +62,7 @@ func NewGrid(width, height float64, cells int, inside func(geom.Point) bool) (Gr
 		any = any || g.Inside[i]
 	}
 	if !any {
-		return Grid{}, errors.New("the board is smaller than a cell")
+		return Grid{}, refusal.New("the board is smaller than a cell")
 	}
 	return g, nil
 }
@@ -91,11 +90,11 @@ func (g Grid) check() error {
 	case g.NX < fewest || g.NY < fewest || g.NX > mostCells || g.NY > mostCells:
 		return refusal.New("a grid has 1 to %d cells a side", mostCells)
 	case !(g.Cell >= smallest) || g.Cell*float64(max(g.NX, g.NY)) > largestLen:
-		return errors.New("a cell is at least a hundredth of a millimetre, a board at most 20 m")
+		return refusal.New("a cell is at least a hundredth of a millimetre, a board at most 20 m")
 	case g.Area != nil && len(g.Area) != g.Len():
-		return errors.New("every cell of a grid has an area")
+		return refusal.New("every cell of a grid has an area")
 	case g.Inside != nil && len(g.Inside) != g.Len():
-		return errors.New("every cell of a grid is on the face or not")
+		return refusal.New("every cell of a grid is on the face or not")
 	}
 	return nil
 }

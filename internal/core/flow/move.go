@@ -1,7 +1,6 @@
 package flow
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/geom"
@@ -126,9 +125,9 @@ func (s *Scene) check(m Move) error {
 	}
 	switch {
 	case !(m.At >= 0) || m.At > longest:
-		return errors.New("a move begins between nothing and a week after the pour")
+		return refusal.New("a move begins between nothing and a week after the pour")
 	case !(m.For >= 0) || m.For > 86400:
-		return errors.New("a move takes between nothing and a day")
+		return refusal.New("a move takes between nothing and a day")
 	case len(m.Points) < r.points:
 		return refusal.New("%s needs %d points", r.name, r.points)
 	case len(m.Points) > 5000:
@@ -136,9 +135,9 @@ func (s *Scene) check(m Move) error {
 	case m.Cup < 0 || m.Cup >= len(s.Cups):
 		return refusal.New("%s needs one of the cups", r.name)
 	case !(math.Abs(m.TiltX)+math.Abs(m.TiltY) <= 90):
-		return errors.New("a board is tilted by at most 90°")
+		return refusal.New("a board is tilted by at most 90°")
 	case m.Kind == Unmask && (m.Side == 0 || m.Side&^AllRound != 0):
-		return errors.New("unmasking needs a side")
+		return refusal.New("unmasking needs a side")
 	}
 	for _, n := range r.needs {
 		if v := n.of(m); !(v >= n.least && v <= n.most) {

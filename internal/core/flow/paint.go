@@ -2,11 +2,11 @@ package flow
 
 import (
 	"context"
-	"errors"
 	"math"
 	"sync"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -28,7 +28,7 @@ type Painter struct {
 // through a surface.
 func NewPainter(ground colour.Spectrum, cups []colour.Optics, s colour.Surface) (*Painter, error) {
 	if len(cups) == 0 || len(cups) > MostCups {
-		return nil, errors.New("a picture is painted from 1 to 24 cups")
+		return nil, refusal.New("a picture is painted from 1 to 24 cups")
 	}
 	p := &Painter{ground: ground, cups: cups, light: colour.NewLight(s)}
 	p.bare = p.light.Seen(&ground)

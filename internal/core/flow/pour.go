@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/refusal"
 )
 
 // A heap is film to be laid on some cells.
@@ -18,7 +19,7 @@ type heap struct {
 	veil   bool                  // too fine to have one
 }
 
-var errBeside = errors.New("it lies beside the board")
+var errBeside = refusal.New("it lies beside the board")
 
 // heaped divides a volume over the cells of the face by their weights.
 func (r *Run) heaped(volume float64, weight map[int]float64) (heap, error) {
@@ -36,7 +37,7 @@ func (r *Run) heaped(volume float64, weight map[int]float64) (heap, error) {
 	}
 	for k, w := range h.film {
 		if h.film[k] = volume * w / (sum * g.Cell * g.Cell); h.film[k] > 0.2 {
-			return h, errors.New("more is poured there than a hand's breadth deep")
+			return h, refusal.New("more is poured there than a hand's breadth deep")
 		}
 	}
 	return h, nil

@@ -2,7 +2,6 @@ package flow
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -97,7 +96,7 @@ func Start(s Scene) (*Run, error) { return Begin(context.Background(), s) }
 // Begin is Start that ends with ctx: where a hundred moves pour, their places take a while.
 func Begin(ctx context.Context, s Scene) (*Run, error) {
 	if s.Clock == nil || !(s.Density > 0) || !(s.Edge >= 0) || !(s.Free >= 0) || !(s.Depth >= 0) || s.Depth > 1 {
-		return nil, errors.New("a scene needs a clock, a density, edges and sides")
+		return nil, refusal.New("a scene needs a clock, a density, edges and sides")
 	}
 	if len(s.Moves) > MostMoves {
 		return nil, refusal.New("a coat has at most %d moves", MostMoves)
@@ -194,7 +193,7 @@ func (r *Run) mark() float64 {
 // it comes to: it goes from mark to mark, and between two it is played on in a copy.
 func (r *Run) To(ctx context.Context, at float64) error {
 	if !(at >= 0) || at > longest {
-		return errors.New("a scene lasts at most a week")
+		return refusal.New("a scene lasts at most a week")
 	}
 	r.view = nil
 	for {

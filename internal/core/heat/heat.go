@@ -3,10 +3,10 @@
 package heat
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -33,7 +33,7 @@ func Surface(fluxKWPerM2, dwellS float64, start units.Temperature) (units.Temper
 		return 0, err
 	}
 	if !(dwellS >= 0) {
-		return 0, errors.New("a dwell cannot be negative")
+		return 0, refusal.New("a dwell cannot be negative")
 	}
 	return start + units.Temperature(2*fluxKWPerM2*1000*math.Sqrt(dwellS/math.Pi)/effusivity), nil
 }
@@ -62,7 +62,7 @@ func InFilm(fluxKWPerM2, dwellS float64, h units.Length, start units.Temperature
 		return top, err
 	}
 	if !(h > 0) {
-		return 0, errors.New("a film must be thicker than nothing")
+		return 0, refusal.New("a film must be thicker than nothing")
 	}
 	reach := math.Sqrt(diffusivity * dwellS)
 	echo := 0.0
@@ -84,10 +84,10 @@ func ierfc(x float64) float64 {
 
 func check(flux float64, start units.Temperature) error {
 	if !(flux > 0) || math.IsInf(flux, 0) {
-		return errors.New("the flux must be positive")
+		return refusal.New("the flux must be positive")
 	}
 	if !(start >= units.AbsoluteZero) || math.IsInf(float64(start), 0) {
-		return errors.New("the start must be a real temperature")
+		return refusal.New("the start must be a real temperature")
 	}
 	return nil
 }
@@ -118,7 +118,7 @@ func PassOver(fluxKWPerM2, dwellS float64, spot, h units.Length, face units.Area
 	}
 	most := mostDwell(fluxKWPerM2, h, start)
 	if !(spot > 0) || !(face >= 0) || !(dwellS > 0) {
-		return Pass{}, errors.New("a pass needs a spot, a face and a time over each place")
+		return Pass{}, refusal.New("a pass needs a spot, a face and a time over each place")
 	}
 	p := Pass{Dwell: dwellS, Surface: surface}
 	if most > 0 {

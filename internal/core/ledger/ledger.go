@@ -5,7 +5,6 @@ package ledger
 
 import (
 	"cmp"
-	"errors"
 	"math"
 	"slices"
 	"time"
@@ -41,7 +40,7 @@ func (e Entry) Check() error {
 		return refusal.New("there is no entry of the kind %q", e.Kind)
 	}
 	if !(e.Amount >= 0) || math.IsInf(e.Amount, 0) {
-		return errors.New("an amount is not below nothing")
+		return refusal.New("an amount is not below nothing")
 	}
 	return nil
 }

@@ -7,13 +7,13 @@
 package money
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 
-	"jevvo/internal/core/refusal"
-
 	"github.com/shopspring/decimal"
+
+	"jevvo/internal/core/refusal"
+	"jevvo/internal/msg"
 )
 
 // MostDigits is the most a currency has after the point (ISO 4217: 0 to 4).
@@ -61,13 +61,13 @@ func (e *FieldError) Error() string { return e.Field + ": " + e.Err.Error() }
 // Unwrap returns what is wrong with it.
 func (e *FieldError) Unwrap() error { return e.Err }
 
-func wrong(field, format string, args ...any) error {
+func wrong(field string, format msg.ID, args ...any) error {
 	return &FieldError{field, refusal.New(format, args...)}
 }
 
 var (
-	errNegative = errors.New("is not below nothing")
-	errLarge    = errors.New("is far too much")
+	errNegative = refusal.New("is not below nothing")
+	errLarge    = refusal.New("is far too much")
 )
 
 // check returns what is wrong with a price.
@@ -195,7 +195,7 @@ func Allocate(amount decimal.Decimal, weights []decimal.Decimal, digits int) ([]
 		all = all.Add(w)
 	}
 	if amount.IsNegative() || !all.IsPositive() || !amount.Equal(Round(amount, digits)) {
-		return nil, errors.New("what is divided is whole minor units, by weights of which one is above nothing")
+		return nil, refusal.New("what is divided is whole minor units, by weights of which one is above nothing")
 	}
 	out := make([]decimal.Decimal, len(weights))
 	rest := make([]decimal.Decimal, len(weights))

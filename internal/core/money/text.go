@@ -1,12 +1,12 @@
 package money
 
 import (
-	"errors"
 	"strings"
 
-	"jevvo/internal/core/refusal"
-
 	"github.com/shopspring/decimal"
+
+	"jevvo/internal/core/refusal"
+	"jevvo/internal/msg"
 )
 
 // A Currency is how amounts are written: its name beside the number, so many digits
@@ -62,7 +62,7 @@ const longest = 40
 // a comma and a point both stand, the last is the decimal mark; one alone before
 // exactly three digits parts thousands in a currency of fewer digits, which the note
 // then says. More digits than the currency has are refused.
-func Parse(text string, digits int) (v decimal.Decimal, note string, err error) {
+func Parse(text string, digits int) (v decimal.Decimal, note msg.Text, err error) {
 	plain := strings.Map(func(r rune) rune {
 		switch r {
 		case ' ', '\u00a0', '\u202f', '\u2009', '\'', '’':
@@ -71,31 +71,31 @@ func Parse(text string, digits int) (v decimal.Decimal, note string, err error) 
 		return r
 	}, strings.TrimSpace(text))
 	if plain == "" {
-		return v, "", errors.New("needs an amount")
+		return v, nil, refusal.New("needs an amount")
 	}
 	if len(plain) > longest {
-		return v, "", refusal.New("is longer than %d letters", longest)
+		return v, nil, refusal.New("is longer than %d letters", longest)
 	}
 	for _, r := range plain {
 		if (r < '0' || r > '9') && r != '.' && r != ',' && r != '-' {
-			return v, "", refusal.New("%q is not an amount; write 1234.50", text)
+			return v, nil, refusal.New("%q is not an amount; write 1234.50", text)
 		}
 	}
 	whole, rest, parted := split(plain, digits)
 	if v, err = decimal.NewFromString(whole + "." + rest + "0"); err != nil {
-		return decimal.Zero, "", refusal.New("%q is not an amount; write 1234.50", text)
+		return decimal.Zero, nil, refusal.New("%q is not an amount; write 1234.50", text)
 	}
 	if v.IsNegative() {
-		return decimal.Zero, "", errNegative
+		return decimal.Zero, nil, errNegative
 	}
 	if len(rest) > digits {
-		return decimal.Zero, "", refusal.New("has %d digits after the mark; this currency has %d", len(rest), digits)
+		return decimal.Zero, nil, refusal.New("has %d digits after the mark; this currency has %d", len(rest), digits)
 	}
 	if v.GreaterThan(mostMoney) {
-		return decimal.Zero, "", errLarge
+		return decimal.Zero, nil, errLarge
 	}
 	if parted {
-		note = "read as " + v.String()
+		note = msg.F("read as %s", msg.Figure(v.String()))
 	}
 	return v, note, nil
 }

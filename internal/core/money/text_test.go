@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/money"
+	"jevvo/internal/msg"
 )
 
 // How people write money (common practice, and the decimal signs of ISO 80000-1).
@@ -30,7 +31,7 @@ func TestMoneyAsItIsTyped(t *testing.T) {
 	}
 	_, note, err := money.Parse("1,234", 2)
 	require.NoError(t, err)
-	assert.Equal(t, "read as 1234", note)
+	assert.Equal(t, "read as 1234", msg.Say(note, msg.English))
 	v, note, err := money.Parse("1,234", 3)
 	require.NoError(t, err)
 	assert.Equal(t, "1.234", v.String(), "a currency of three digits")

@@ -1,8 +1,9 @@
 package numeric
 
 import (
-	"errors"
 	"math"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Step is one accepted step of the integrator, from At for H, with slopes at
@@ -51,7 +52,7 @@ func Integrate(f func(t float64, y, dy []float64), t0 float64, y0 []float64, end
 			worst = math.Max(worst, math.Abs(e)/(tol*math.Max(1, math.Max(math.Abs(y[i]), math.Abs(trial[i])))))
 		}
 		if math.IsNaN(worst) {
-			return errors.New("the equation cannot be followed with these values")
+			return refusal.New("the equation cannot be followed with these values")
 		}
 		if worst <= 1 {
 			s := Step{At: t, H: h, From: y, To: trial, df: k[0], dto: k[6]}
@@ -64,7 +65,7 @@ func Integrate(f func(t float64, y, dy []float64), t0 float64, y0 []float64, end
 		}
 		h *= math.Min(5, math.Max(0.2, 0.9*math.Pow(math.Max(worst, 1e-10), -0.2)))
 	}
-	return errors.New("the equation cannot be followed with these values")
+	return refusal.New("the equation cannot be followed with these values")
 }
 
 // Value interpolates component i at fraction u of the step.

@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Coat is one planned layer of resin: how much, in which cups, from which
@@ -114,6 +115,15 @@ type Material struct {
 	technique.Material
 	Amount float64
 	Typed  bool
+	Cup    string // it goes into; "" for the coat
+}
+
+// Title names a material with the cup it goes into.
+func (m Material) Title() msg.Text {
+	if m.Cup == "" {
+		return m.Name
+	}
+	return msg.F("%s in %s", m.Name, m.Cup)
 }
 
 // reserveCup is the id of the clear kept ready beside the colours.
@@ -402,9 +412,7 @@ func (p *Plan) materials(c *Coat) {
 	m, _ := technique.FindMaterial("silicone")
 	for _, cup := range c.Cups {
 		if n := c.SiliconeIn(cup); n > 0 {
-			m := Material{Material: m, Amount: float64(n)}
-			m.Name += " in " + cup.Colour.Name
-			c.Materials = append(c.Materials, m)
+			c.Materials = append(c.Materials, Material{Material: m, Amount: float64(n), Cup: cup.Colour.Name})
 		}
 	}
 }

@@ -1,8 +1,7 @@
 package plan
 
 import (
-	"errors"
-
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 )
@@ -27,12 +26,12 @@ func (b Board) outline() (surface.Shape, error) {
 		return surface.Regular(b.Corners, b.Width)
 	case Polygon:
 		if len(b.Points) == 0 {
-			return surface.Shape{}, errors.New("type the corners of the board, for example 0,0 300,0 150,200")
+			return surface.Shape{}, refusal.New("type the corners of the board, for example 0,0 300,0 150,200")
 		}
 		return surface.Polygon(b.Points)
 	case Drawn:
 		if b.Path == "" {
-			return surface.Shape{}, errors.New("type the outline or upload an SVG drawing of it")
+			return surface.Shape{}, refusal.New("type the outline or upload an SVG drawing of it")
 		}
 		drawn, err := surface.Outline(b.Path)
 		if err != nil || b.Width <= 0 {

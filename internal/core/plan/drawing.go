@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Composition is one coat's drawing with all that follows from it.
@@ -31,7 +32,7 @@ type ThingView struct {
 	Amount units.Volume
 	Width  units.Length
 	Length units.Length
-	Step   string
+	Step   msg.Text
 	At     float64 // minutes after the parts met
 	When   time.Time
 	Spread []SpreadAt

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Timing is when a piece's coats start and what has happened to them.
@@ -89,7 +90,7 @@ type Refusal struct {
 func (r *Refusal) Error() string { return r.Err.Error() }
 func (r *Refusal) Unwrap() error { return r.Err }
 
-func refuse(field, format string, args ...any) error {
+func refuse(field string, format msg.ID, args ...any) error {
 	return &Refusal{field, refusal.New(format, args...)}
 }
 

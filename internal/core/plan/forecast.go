@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Forecast is what a coat will do by itself, and what heat does to it.
@@ -38,7 +39,7 @@ type MarkForecast struct {
 
 // A TorchForecast is a pass over the board.
 type TorchForecast struct {
-	Name string
+	Name msg.ID
 	heat.Pass
 }
 
@@ -83,7 +84,7 @@ type SiliconeDose struct {
 // Heat as painters use it (from memory): flux in kW/m², the spot it covers and
 // the time over each place.
 var torches = []struct {
-	name  string
+	name  msg.ID
 	flux  float64
 	spot  units.Length
 	dwell float64

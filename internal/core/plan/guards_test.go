@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 func codes(guards []plan.Guard) map[plan.Code]string {
@@ -143,7 +144,7 @@ func TestMissedTackyHoursAreScuffed(t *testing.T) {
 		p, err := plan.Evaluate(s, ctx, timing)
 		require.NoError(t, err)
 		for _, step := range p.Steps(&p.Coats[1]) {
-			names = append(names, step.Name)
+			names = append(names, msg.Say(step.Name, msg.English))
 		}
 		return names
 	}

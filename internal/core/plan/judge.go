@@ -5,6 +5,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // judge collects what stands in the way of a plan.
@@ -32,7 +33,7 @@ func (j *judge) surface() {
 			stands = c.Film
 		}
 		args := Args{"film": stands, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height),
-			"edge": string(b.Edge), "stands": b.EdgeHeight}
+			"edge": msg.ID(b.Edge), "stands": b.EdgeHeight}
 		switch {
 		case b.Support.Rule().Cast:
 			if depth := j.plan.depth(); depth > 0 && stands > depth*1.001 {
@@ -153,7 +154,7 @@ func (j *judge) hiding(c *Coat, cup Cup) {
 	if !l.Known || l.Contrast >= 0.90 || !cup.Colour.Role.Rule().Hides || c.Technique.Sheer(cup.Colour.Role) {
 		return
 	}
-	args := Args{"cup": cup.Colour.Name, "hiding": string(l.Hiding), "contrast": l.Contrast, "film": cup.Film,
+	args := Args{"cup": cup.Colour.Name, "hiding": msg.ID(l.Hiding), "contrast": l.Contrast, "film": cup.Film,
 		"drops": l.Drops, "grams": l.Grams}
 	if first, ok := j.plan.Context.Pigments[cup.Colour.Doses()[0].Pigment]; ok {
 		args["pigment"] = first.Name
@@ -289,7 +290,7 @@ func (j *judge) days() {
 // layers checks the order of the layers against the rules of the trade.
 func (j *judge) layers() {
 	p := j.plan
-	coats, open := 0, ""
+	coats, open := 0, msg.Text(nil)
 	for _, l := range p.Layers {
 		switch l.Kind {
 		case Between:
@@ -302,7 +303,7 @@ func (j *judge) layers() {
 			}
 		case Resin:
 			coats++
-			open = ""
+			open = nil
 		case Prepare:
 			if prep, _ := technique.FindPreparation(l.What); coats > 0 && prep.For != technique.ForDam &&
 				prep.For != technique.ForTape {
@@ -314,7 +315,7 @@ func (j *judge) layers() {
 			}
 		}
 	}
-	if open != "" {
+	if open != nil {
 		j.say(WorkUnsealed, PartDays, Trouble, nil, Args{"what": open})
 	}
 	for i := range p.Coats {
@@ -336,9 +337,9 @@ func (j *judge) layers() {
 }
 
 // NameOf returns the name of what a layer is; "" when it is no longer there.
-func (p *Plan) NameOf(l Layer) string {
+func (p *Plan) NameOf(l Layer) msg.Text {
 	if l.Step != nil {
-		return l.Step.Name
+		return msg.Own(l.Step.Name)
 	}
 	if prep, ok := technique.FindPreparation(l.What); ok && (l.Kind == Prepare || l.Kind == Finish) {
 		return prep.Name

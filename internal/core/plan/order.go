@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A CupInOrder is one cup in the order it is coloured.
@@ -134,13 +135,14 @@ func (c *Coat) Need(cup Cup) float64 {
 // A moment is when a thing of the composition is laid.
 type moment struct {
 	thing, cup string
-	step       string
+	step       msg.Text
 	at         float64
 }
 
 // A stretch is when a pouring step of the coat runs, all lots together.
 type stretch struct {
-	id, name string
+	id       string
+	name     msg.Text
 	from, to float64
 	takes    []technique.Take
 }

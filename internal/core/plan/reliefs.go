@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // ReliefKind is a way to make a coat fit its windows and its batches.
@@ -31,7 +32,7 @@ type Relief struct {
 	Resin  int64  // on the shelf
 	Option string // of the technique, and which choice of it
 	Choice string
-	Name   string // of the resin or the choice
+	Name   msg.Text // of the resin or the choice
 	People int
 }
 
@@ -69,7 +70,7 @@ func (p *Plan) Reliefs(i int) []Relief {
 	for _, id := range slices.Sorted(maps.Keys(p.Context.Products)) {
 		other := p.Context.Products[id]
 		if !other.Retired && id != c.Product.ID && other.WorkingMinutes > c.Product.WorkingMinutes {
-			out = append(out, try(Relief{Kind: ReliefResin, Resin: id, Name: other.Name}, withResin(*c, other), p.Face))
+			out = append(out, try(Relief{Kind: ReliefResin, Resin: id, Name: msg.Own(other.Name)}, withResin(*c, other), p.Face))
 		}
 	}
 	return append(out, try(Relief{Kind: ReliefHalves}, *c, p.Face/2))

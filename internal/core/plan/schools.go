@@ -1,16 +1,22 @@
 package plan
 
+import "jevvo/internal/msg"
+
 // A School is a question painters answer differently, with a
 // default and its reason.
 type School struct {
-	Key, Question string
-	Ways          []Way
-	Default       string
-	Reason        string
+	Key      string
+	Question msg.ID
+	Ways     []Way
+	Default  string
+	Reason   msg.ID
 }
 
 // A Way is one answer.
-type Way struct{ Key, Words string }
+type Way struct {
+	Key   string
+	Words msg.ID
+}
 
 // The keys of the schools.
 const (
@@ -128,14 +134,14 @@ func FindSchool(key string) (School, bool) {
 }
 
 // WayWords returns an answer in words.
-func (q School) WayWords(key string) string {
+func (q School) WayWords(key string) msg.Text {
 	for _, w := range q.Ways {
 		if w.Key == key {
 			return w.Words
 		}
 	}
-	return key
+	return msg.Own(key)
 }
 
 // DefaultWords is the default in words.
-func (q School) DefaultWords() string { return q.WayWords(q.Default) }
+func (q School) DefaultWords() msg.Text { return q.WayWords(q.Default) }

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/msg"
 )
 
 // StepKind is what a step does to the clock.
@@ -25,10 +26,10 @@ const (
 
 // A Step is one thing to do on the day of a coat.
 type Step struct {
-	Name     string
-	Do       string
-	LookFor  string
-	HotDo    string // instead of Do where no flame may go
+	Name     msg.Text
+	Do       msg.Text
+	LookFor  msg.Text
+	HotDo    msg.Text // instead of Do where no flame may go
 	Kind     StepKind
 	Window   cure.Phase
 	From, To float64 // minutes after the parts of the first lot met; before it, negative
@@ -117,7 +118,7 @@ func (p *Plan) Steps(c *Coat) []Step {
 		step.Move, step.AtOnce, step.Optional, step.Place, step.Where, step.Moves, step.Laid = t.Step.Move, t.AtOnce,
 			t.Optional, t.Place, t.Where, t.Moves, t.Laid
 		if t.Reverse {
-			step.Do += c.stacked()
+			step.Do = msg.Sentences(step.Do, c.stacked())
 		}
 		if z := t.Zones(job); z > 1 || len(t.Beats) > 0 {
 			step.Zones, step.Order, step.beats, step.people = z, t.Order, t.Beats, c.crew()
@@ -140,7 +141,7 @@ func usual(s technique.Step, minutes float64) float64 {
 
 // stacked says in which order cups are layered so that they come out in the order
 // of the coat: the first in is the last out.
-func (c *Coat) stacked() string {
+func (c *Coat) stacked() msg.Text {
 	var names []string
 	for _, cup := range c.Cups {
 		if cup.Colour.ID != reserveCup && cup.Colour.Role.Rule().Tints {
@@ -148,11 +149,11 @@ func (c *Coat) stacked() string {
 		}
 	}
 	if len(names) < 2 {
-		return ""
+		return nil
 	}
 	out := strings.Join(names, ", ")
 	slices.Reverse(names)
-	return " In goes " + strings.Join(names, ", ") + "; out comes " + out + "."
+	return msg.F("In goes %s; out comes %s.", strings.Join(names, ", "), out)
 }
 
 // emptied returns the cups a pouring step takes out of its lot.
@@ -183,11 +184,11 @@ func (p *Plan) guarded(s Step) Step {
 	if p.Spec.Edge != surface.Dam || !s.Heats {
 		return s
 	}
-	if s.HotDo != "" { // one instruction, not a flame and its exception
+	if msg.Is(s.HotDo) { // one instruction, not a flame and its exception
 		s.Do = s.HotDo
 		s.Safety = slices.DeleteFunc(slices.Clone(s.Safety), func(k string) bool { return k == "flame" })
 	} else {
-		s.Do = strings.TrimSpace(s.Do) + " " + NearDam
+		s.Do = msg.Sentences(s.Do, NearDam)
 	}
 	if !slices.Contains(s.Safety, "hotair") {
 		s.Safety = append(slices.Clone(s.Safety), "hotair")
@@ -196,7 +197,7 @@ func (p *Plan) guarded(s Step) Step {
 }
 
 // NearDam is what a step with a flame says on a board with a tape dam.
-const NearDam = "Within a hand of the tape dam use hot air, never a flame."
+const NearDam msg.ID = "Within a hand of the tape dam use hot air, never a flame."
 
 // watch are the looks after the pour, then the tape by the studio's school.
 func (p *Plan) watch(c *Coat) []Step {
@@ -204,18 +205,21 @@ func (p *Plan) watch(c *Coat) []Step {
 	stringy := c.Clock.Window(cure.Stringy).From
 	for _, l := range looks {
 		if at := max(c.Fit.Ends+l.after, c.Fit.Flash); at < stringy {
-			out = append(out, p.guarded(Step{Name: "Look for bubbles", Kind: StepLook, After: l.after, Round: l.round, From: at,
-				To: at + 2, Minutes: 2, Lot: -1, Heats: true,
+			out = append(out, p.guarded(Step{Name: msg.ID("Look for bubbles"), Kind: StepLook, After: l.after, Round: l.round,
+				From: at,
+				To:   at + 2, Minutes: 2, Lot: -1, Heats: true,
 				Window: cure.Holding, Safety: []string{"flame", "respirator"},
-				Do:    "Lift the cover, look along the light, a quick pass only where a bubble stands. Cover again.",
-				HotDo: "Lift the cover, look along the light, a breath of hot air only where a bubble stands. Cover again."}))
+				Do: msg.ID("Lift the cover, look along the light, a quick pass only where a bubble stands. Cover again."),
+				HotDo: msg.ID("Lift the cover, look along the light, a breath of hot air only where a bubble stands. " +
+					"Cover again.")}))
 		}
 	}
 	if !p.Spec.Taped() {
 		return out
 	}
-	tape := Step{Name: "Pull the tape", Kind: StepTape, Window: cure.SoftSet, Minutes: tapeHands, Lot: -1,
-		Do: "Slowly, away from the film, while it is soft-set.", LookFor: "An edge that rounds over behind the tape."}
+	tape := Step{Name: msg.ID("Pull the tape"), Kind: StepTape, Window: cure.SoftSet, Minutes: tapeHands, Lot: -1,
+		Do:      msg.ID("Slowly, away from the film, while it is soft-set."),
+		LookFor: msg.ID("An edge that rounds over behind the tape.")}
 	newest := c.Fit.Lots[len(c.Fit.Lots)-1]
 	switch p.tapeWay(c) {
 	case TapeMinutes:
@@ -224,29 +228,30 @@ func (p *Plan) watch(c *Coat) []Step {
 	case TapeRuns:
 		tape.Window, tape.After = "", c.Layer.Coat.TapeAfter
 		tape.From, _ = p.LetGo(c)
-		tape.Do = "While it still runs. Let it go over the side, then feed the bare places by hand from what is left " +
-			"in the cups."
-		tape.LookFor = "A side that is wet from edge to edge, and corners that are covered."
+		tape.Do = msg.ID("While it still runs. Let it go over the side, then feed the bare places by hand from " +
+			"what is left " +
+			"in the cups.")
+		tape.LookFor = msg.ID("A side that is wet from edge to edge, and corners that are covered.")
 	case TapeHour:
 		tape.Window, tape.After = "", 60
 		tape.From = c.Fit.Ends + 60
-		tape.Do = "Slowly, away from the film; it still creeps, so let it round over and look again."
+		tape.Do = msg.ID("Slowly, away from the film; it still creeps, so let it round over and look again.")
 	case TapeNext:
 		tape.Window = cure.Hard
 		tape.From = newest.Met + newest.Clock.Window(cure.Hard).From
-		tape.Do, tape.Safety = "Warm the edge with air, then slowly, away from the film.", []string{"hotair"}
+		tape.Do, tape.Safety = msg.ID("Warm the edge with air, then slowly, away from the film."), []string{"hotair"}
 	default:
 		tape.From = newest.Met + newest.Clock.Window(cure.SoftSet).From
 	}
 	tape.To = tape.From + tape.Minutes
 	if c.Layer.Coat.TapeFirst == "" {
-		tape.Do += " " + TapeAcross
+		tape.Do = msg.Sentences(tape.Do, TapeAcross)
 	}
 	return append(out, tape)
 }
 
 // TapeAcross is how tape comes off where no side was chosen to be the first.
-const TapeAcross = "One side, then the one across, the other two last."
+const TapeAcross msg.ID = "One side, then the one across, the other two last."
 
 // tapeWay is when a coat's tape comes off: as it says itself, else by the
 // studio's school, which is given up where it cannot be kept.
@@ -276,12 +281,15 @@ func Zoned(steps []Step) []ZonedStep {
 		}
 		beats := s.beats
 		if len(beats) == 0 {
-			beats = []technique.Beat{{Name: s.Name, Do: s.Do, Part: 1, Heats: s.Heats}}
+			beats = []technique.Beat{{Part: 1, Heats: s.Heats}}
 		}
 		for z := 1; z <= s.Zones; z++ {
 			for _, b := range beats {
 				one := ZonedStep{Step: s, Zone: z}
-				one.Name, one.Do, one.Heats = b.Name, b.Do, b.Heats
+				one.Heats = b.Heats
+				if b.Name != "" {
+					one.Name, one.Do = b.Name, b.Do
+				}
 				one.Hands = technique.Step{Heats: b.Heats}.Hands(s.people)
 				one.Minutes, one.Usual = s.Minutes/float64(s.Zones)*b.Part, s.Usual/float64(s.Zones)*b.Part
 				out = append(out, one)

@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Context is what a studio brings to a plan. It is loaded once and not
@@ -102,7 +103,7 @@ type Seen struct {
 }
 
 // Words say what was seen.
-func (s Seen) Words() string {
+func (s Seen) Words() msg.ID {
 	sign, _ := cure.SignOf(s.Sign)
 	return sign.Words
 }
@@ -329,13 +330,13 @@ func (p Pigment) SpokenSolids() float64 {
 }
 
 // FormName returns the form in words.
-func (p Pigment) FormName() string {
+func (p Pigment) FormName() msg.ID {
 	r, _ := colour.RuleOf(p.Form)
 	return r.Name
 }
 
 // Behaves says what to expect of the form.
-func (p Pigment) Behaves() string {
+func (p Pigment) Behaves() msg.ID {
 	r, _ := colour.RuleOf(p.Form)
 	return r.Behaves
 }

@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // standsLong is how many minutes a batch may stand beyond what it keeps before
@@ -82,21 +83,21 @@ func (j *judge) suits() {
 		case c.Made:
 		case mu > 0 && mu < thinResin && p.Spec.Edge == surface.Open && !p.Spec.Support.Rule().Cast:
 			j.say(ResinThin, PartSurface, Mind, c, Args{"resin": c.Product.Name, "other": p.suiting()})
-		case mu > thickResin && blown != "":
+		case mu > thickResin && blown != nil:
 			j.say(ResinThick, PartClock, Mind, c, Args{"resin": c.Product.Name, "step": blown, "other": p.suiting()})
 		}
 	}
 }
 
 // blown is the name of the first step of a coat that pushes it by air, "" for none.
-func (c *Coat) blown() string {
+func (c *Coat) blown() msg.Text {
 	pushes := []technique.MoveKind{technique.Blow, technique.HotAir}
 	for _, s := range c.Technique.Steps {
 		if slices.Contains(pushes, s.Move) {
 			return s.Name
 		}
 	}
-	return ""
+	return nil
 }
 
 // suiting is the name of a resin of the shelf that is neither too thin nor too

@@ -5,6 +5,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A TapeForecast is what the film does when the first side is let go while the
@@ -90,7 +91,7 @@ func (j *judge) tape(i int) {
 	}
 	if c.Layer.Coat.TapeFirst != "" && p.tapeWay(c) != TapeNext {
 		if f := p.TapeForecast(c); f != nil && f.Drift > 0 {
-			j.say(TapeDrifts, PartSurface, Settled, c, Args{"side": string(f.First), "drift": f.Drift, "runs": f.Volume})
+			j.say(TapeDrifts, PartSurface, Settled, c, Args{"side": msg.ID(f.First), "drift": f.Drift, "runs": f.Volume})
 		} else if f != nil {
 			j.say(TapeStands, PartSurface, Settled, c, Args{"film": c.Film, "stands": f.Stands})
 		}

@@ -9,6 +9,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/msg"
 )
 
 // A TaskKind is what a task of the plan is.
@@ -70,7 +71,7 @@ type Wait struct {
 	After    int // place of the other task
 	Min, Max int
 	Why      Why
-	What     string // what dries
+	What     msg.Text // what dries
 }
 
 // A Task is something a piece asks of the painter's hands, with its waits.
@@ -78,10 +79,10 @@ type Task struct {
 	Key    string // stable: layer and stage
 	Kind   TaskKind
 	Layer  string
-	Coat   string // id of the coat it belongs to, "" for none
-	What   string // name of the preparation or the technique
-	N, Of  int    // which time of how many
-	Do     string
+	Coat   string   // id of the coat it belongs to, "" for none
+	What   msg.Text // name of the preparation or the technique
+	N, Of  int      // which time of how many
+	Do     msg.Text
 	Safety []string
 	Hands  int
 	Waits  []Wait
@@ -97,7 +98,7 @@ type taskList struct {
 	// last is the task the next layer waits for, with how long and why.
 	last    int
 	dry     int // minutes before anything else
-	what    string
+	what    msg.Text
 	pending []Wait // of all that must be dry before resin
 	below   *Coat  // the coat below
 	pour    int    // its pour
@@ -143,7 +144,7 @@ func (l *taskList) follow(resin bool) []Wait {
 }
 
 // dries says how long a task's work dries before other work and before resin.
-func (l *taskList) dries(task, other, resin int, what string) {
+func (l *taskList) dries(task, other, resin int, what msg.Text) {
 	l.last, l.dry, l.what = task, other, what
 	if resin > 0 {
 		l.pending = append(l.pending, Wait{After: task, Min: resin, Max: NoMax, Why: WhyDries, What: what})
@@ -205,9 +206,10 @@ func (l *taskList) ownStep(layer Layer) {
 	if s.Caution != "" {
 		do = strings.TrimSpace(do + " Caution: " + s.Caution)
 	}
-	at := l.add(Task{Key: layer.ID + ":1", Layer: layer.ID, Kind: TaskBetween, What: s.Name, N: 1, Of: 1, Do: do,
+	at := l.add(Task{Key: layer.ID + ":1", Layer: layer.ID, Kind: TaskBetween, What: msg.Own(s.Name), N: 1, Of: 1,
+		Do:    msg.Own(do),
 		Hands: max(5, RoundUp(s.Minutes+l.scuffing(layer))), Waits: l.afterFirm(l.follow(false))})
-	l.dries(at, RoundUp(s.Dry), RoundUp(s.Dry), s.Name)
+	l.dries(at, RoundUp(s.Dry), RoundUp(s.Dry), msg.Own(s.Name))
 }
 
 func (l *taskList) between(layer Layer) {
@@ -224,9 +226,9 @@ func (l *taskList) between(layer Layer) {
 	for _, s := range t.Steps {
 		safety = append(safety, s.Safety...)
 	}
-	do := t.Summary
+	do := msg.Text(t.Summary)
 	if l.plan.Scuffs(layer.ID) {
-		do, safety = technique.Scuff.Do+" "+do, append(slices.Clone(technique.Scuff.Safety), safety...)
+		do, safety = msg.Sentences(technique.Scuff.Do, do), append(slices.Clone(technique.Scuff.Safety), safety...)
 	}
 	at := l.add(Task{Key: layer.ID + ":1", Layer: layer.ID, Kind: TaskBetween, What: t.Name, N: 1, Of: 1, Do: do,
 		Safety: safety,
@@ -268,7 +270,7 @@ func (l *taskList) coat(layer Layer) {
 		l.add(Task{Key: TapeKey(c.ID), Layer: c.ID, Kind: TaskTape, Coat: c.ID, N: 1, Of: 1, Hands: tapeHands,
 			Waits: []Wait{l.tape(pour, c)}})
 	}
-	l.last, l.dry, l.what = -1, 0, ""
+	l.last, l.dry, l.what = -1, 0, nil
 	l.below, l.pour = c, pour
 }
 

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // slab is a cast of the size in a mould, at 24 °C.
@@ -205,7 +206,7 @@ func TestEdgesHoldTheSumOfCoats(t *testing.T) {
 	assert.Nil(t, said(dammed, plan.EdgeLow), "the dam is built again for each coat")
 	builds := 0
 	for _, task := range dammed.Tasks {
-		if strings.Contains(task.What, "dam") {
+		if strings.Contains(msg.Say(task.What, msg.English), "dam") {
 			builds++
 		}
 	}
@@ -213,7 +214,7 @@ func TestEdgesHoldTheSumOfCoats(t *testing.T) {
 	for i := range dammed.Coats {
 		for _, step := range dammed.Steps(&dammed.Coats[i]) {
 			if step.Heats {
-				assert.Regexp(t, "(?i)hot air|"+plan.NearDam, step.Do, step.Name)
+				assert.Regexp(t, "(?i)hot air|"+string(plan.NearDam), msg.Say(step.Do, msg.English), step.Name)
 			}
 		}
 	}

@@ -105,7 +105,7 @@ func StartingCups(t technique.Technique) []Colour {
 	}
 	out := make([]Colour, len(starts))
 	for i, c := range starts {
-		out[i] = Colour{ID: "c" + strconv.Itoa(i+1), Name: c.Name, Role: c.Role, Swatch: c.Swatch, Share: c.Share}
+		out[i] = Colour{ID: "c" + strconv.Itoa(i+1), Name: string(c.Name), Role: c.Role, Swatch: c.Swatch, Share: c.Share}
 	}
 	return out
 }

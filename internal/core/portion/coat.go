@@ -4,9 +4,9 @@
 package portion
 
 import (
-	"errors"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -48,11 +48,11 @@ func (c Coat) Amount() (Amount, error) {
 		float64(c.Texture), float64(c.Inclusions), float64(c.Wall), float64(c.CupLoss), float64(c.Cups),
 	} {
 		if !(v >= 0) || v > 1e12 {
-			return Amount{}, errors.New("the parts of a coat must be positive")
+			return Amount{}, refusal.New("the parts of a coat must be positive")
 		}
 	}
 	if !(c.RunOff >= 0) || c.RunOff > 0.9 {
-		return Amount{}, errors.New("the run-off share lies between 0 and 90 %")
+		return Amount{}, refusal.New("the run-off share lies between 0 and 90 %")
 	}
 	a := Amount{
 		Face: c.Face.Times(c.Film), Sides: c.Side.Times(c.SideFilm),
@@ -61,12 +61,12 @@ func (c Coat) Amount() (Amount, error) {
 	}
 	stays := a.OnBoard()
 	if stays < 0 {
-		return Amount{}, errors.New("the inclusions take more room than the coat has")
+		return Amount{}, refusal.New("the inclusions take more room than the coat has")
 	}
 	a.RunOff = stays * units.Volume(c.RunOff/(1-c.RunOff))
 	a.Total = stays + a.RunOff + a.CupLoss
 	if math.IsInf(float64(a.Total), 0) {
-		return Amount{}, errors.New("that coat is larger than any board")
+		return Amount{}, refusal.New("that coat is larger than any board")
 	}
 	return a, nil
 }

@@ -1,7 +1,6 @@
 package portion
 
 import (
-	"errors"
 	"math"
 	"sort"
 
@@ -73,13 +72,13 @@ func Cups(p resin.Product, coat, loss units.Volume, step units.Mass, shares []Sh
 func checkShares(coat, loss units.Volume, step units.Mass, shares []Share) error {
 	switch {
 	case !(coat > 0) || coat > 1e9:
-		return errors.New("the coat must have a volume")
+		return refusal.New("the coat must have a volume")
 	case !(loss >= 0) || loss > 1e6:
-		return errors.New("the cup loss cannot be negative")
+		return refusal.New("the cup loss cannot be negative")
 	case !(step > 0) || step > 1e6:
-		return errors.New("the scale's step must be positive")
+		return refusal.New("the scale's step must be positive")
 	case len(shares) == 0:
-		return errors.New("there are no cups to fill")
+		return refusal.New("there are no cups to fill")
 	case len(shares) > maxCups:
 		return refusal.New("more than %d cups", maxCups)
 	}
@@ -91,7 +90,7 @@ func checkShares(coat, loss units.Volume, step units.Mass, shares []Share) error
 		sum += s.Share
 	}
 	if !(sum > 0) {
-		return errors.New("the shares add up to nothing; give at least one cup a share")
+		return refusal.New("the shares add up to nothing; give at least one cup a share")
 	}
 	return nil
 }

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // Options are what a preview may be asked besides what is planned.
@@ -58,12 +59,12 @@ type Scene struct {
 	RunOff      float64 // of one board, as the plan counts on it, m³
 	Box         geom.Box
 	Windows     []cure.Window
-	Unshown     []string // steps of which it shows nothing
+	Unshown     []msg.Text // steps of which it shows nothing
 }
 
 // An Act is a step of the technique on the time line.
 type Act struct {
-	Name     string
+	Name     msg.Text
 	From, To float64 // s
 }
 

@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // Sort is what is said of a place.
@@ -35,7 +36,7 @@ const (
 // Sorts holds them with their names; OfCup ones are said of a cup.
 var Sorts = []struct {
 	Sort  Sort
-	Name  string
+	Name  msg.ID
 	OfCup bool
 }{
 	{Keep, "Leave it", false}, {Quieten, "Quieten", false}, {Tint, "Shift its hue", false}, {Darken, "Darken", false},

@@ -16,6 +16,7 @@ import (
 
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // Measure says how a product's ratio is meant.
@@ -45,7 +46,7 @@ const DefaultTolerance = 0.02
 // Check returns what is wrong with the data-sheet values, nil when usable.
 func (p Product) Check() error {
 	var errs []error
-	need := func(ok bool, format string, args ...any) {
+	need := func(ok bool, format msg.ID, args ...any) {
 		if !ok {
 			errs = append(errs, refusal.New(format, args...))
 		}
@@ -116,7 +117,7 @@ func (p Product) Volume(v units.Volume) (Batch, error) {
 
 func checkAmount(v float64) error {
 	if math.IsNaN(v) || v < 0 || v > 1e9 {
-		return errors.New("an amount of resin must be positive and smaller than a lorry")
+		return refusal.New("an amount of resin must be positive and smaller than a lorry")
 	}
 	return nil
 }
@@ -134,7 +135,7 @@ type Correction struct {
 // never by guessing; one of the additions is always 0.
 func (p Product) Correct(a, b units.Mass) (Correction, error) {
 	if !(a > 0) || !(b >= 0) || a > 1e9 || b > 1e9 {
-		return Correction{}, errors.New("weights must not be negative and part A must be poured first")
+		return Correction{}, refusal.New("weights must not be negative and part A must be poured first")
 	}
 	target := p.WeightRatio()
 	c := Correction{OffRatio: float64(b/a)/target - 1}

@@ -1,9 +1,9 @@
 package resin
 
 import (
-	"errors"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -16,11 +16,11 @@ const maxLots = 10_000
 func Stages(total, largest, step units.Volume) ([]units.Volume, error) {
 	switch {
 	case !(total > 0) || total > 1e9:
-		return nil, errors.New("the total must be positive")
+		return nil, refusal.New("the total must be positive")
 	case !(step > 0):
-		return nil, errors.New("the jug's step must be positive")
+		return nil, refusal.New("the jug's step must be positive")
 	case !(largest >= step):
-		return nil, errors.New("the largest lot must hold at least one step of the jug")
+		return nil, refusal.New("the largest lot must hold at least one step of the jug")
 	}
 	// Counted in whole steps; the slack forgives 0.1 + 0.2 arithmetic.
 	const slack = 1e-9
@@ -29,7 +29,7 @@ func Stages(total, largest, step units.Volume) ([]units.Volume, error) {
 	need = max(need, 1)
 	n := (need + most - 1) / most
 	if n > maxLots {
-		return nil, errors.New("that would be more than ten thousand lots")
+		return nil, refusal.New("that would be more than ten thousand lots")
 	}
 	lots := make([]units.Volume, n)
 	for i := range lots {

@@ -3,6 +3,8 @@ package schedule
 import (
 	"context"
 	"sync"
+
+	"jevvo/internal/msg"
 )
 
 // ReasonCode names what stands in the way of a plan.
@@ -31,7 +33,7 @@ type Reason struct {
 	Task, After int
 	Minutes     int
 	Most        int
-	Why         string
+	Why         msg.Text
 	Circle      []int
 }
 

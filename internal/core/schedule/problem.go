@@ -19,9 +19,8 @@
 package schedule
 
 import (
-	"errors"
-
 	"jevvo/internal/core/refusal"
+	"jevvo/internal/msg"
 )
 
 // An Interval is a stretch of minutes, To not included.
@@ -34,12 +33,13 @@ const NoMax = -1
 type Wait struct {
 	After    int // place of the other task in the piece
 	Min, Max int // minutes; Max NoMax for none
-	Why      string
+	Why      msg.Text
 }
 
 // A Task needs the painter whole for its minutes, inside one opening interval.
 type Task struct {
 	ID    string
+	Name  msg.Text // how it is said; nil for its ID
 	Hands int
 	Waits []Wait
 	Take  bool // from its start the piece holds its place on the shelf
@@ -51,6 +51,14 @@ type Task struct {
 	Done  bool // it has happened: it takes none of the painter's time now
 	Begun bool // it is in hand: nothing else begins before its end but what is in hand too
 	NotIn int  // earliest start; 0 for none
+}
+
+// Title is how the task is said.
+func (t *Task) Title() msg.Text {
+	if t.Name != nil {
+		return t.Name
+	}
+	return msg.Own(t.ID)
 }
 
 // there reports whether what the task takes is taken, whatever is planned.
@@ -86,7 +94,7 @@ type Plan struct {
 }
 
 // ErrInfeasible is returned when no plan exists; see [Explain].
-var ErrInfeasible = errors.New("no plan keeps all waits, opening hours and places")
+var ErrInfeasible = refusal.New("no plan keeps all waits, opening hours and places")
 
 // Limits of a problem.
 const (
@@ -99,7 +107,7 @@ func (p Problem) Check() error {
 	n := 0
 	for i, o := range p.Open {
 		if o.From >= o.To || (i > 0 && o.From < p.Open[i-1].To) {
-			return errors.New("opening hours must be in order and end after they begin")
+			return refusal.New("opening hours must be in order and end after they begin")
 		}
 	}
 	for _, piece := range p.Pieces {

@@ -6,6 +6,8 @@ import (
 	"errors"
 	"math/rand/v2"
 	"slices"
+
+	"jevvo/internal/core/refusal"
 )
 
 // Settings of a search; the zero value is ready.
@@ -25,7 +27,7 @@ const (
 )
 
 // ErrStopped is returned when a search was ended before it had any plan.
-var ErrStopped = errors.New("the search was stopped before it found a plan")
+var ErrStopped = refusal.New("the search was stopped before it found a plan")
 
 // Solve plans a problem. Equal problems get equal plans, unless the context
 // ends the search before its time; then the best so far is returned.

@@ -1,10 +1,11 @@
 package surface
 
 import (
-	"errors"
 	"math"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // Edge says what keeps the film on the face.
@@ -44,8 +45,8 @@ const (
 // A SupportRule is what all boards of a support share.
 type SupportRule struct {
 	Support  Support
-	Name     string
-	Words    string       // in a sentence
+	Name     msg.ID
+	Words    msg.ID       // in a sentence
 	Drinks   float64      // mL/m² of a face that was not sealed (common practice)
 	Sealed   bool         // as it is bought
 	Breathes bool         // wants sealing, or makes bubbles without end
@@ -107,7 +108,7 @@ const waterDensity units.Density = 998.2
 // that fills it.
 func MouldByWater(m units.Mass) (units.Volume, error) {
 	if math.IsNaN(float64(m)) || m <= 0 {
-		return 0, errors.New("the water must weigh something")
+		return 0, refusal.New("the water must weigh something")
 	}
 	return m.Filling(waterDensity), nil
 }
@@ -115,7 +116,7 @@ func MouldByWater(m units.Mass) (units.Volume, error) {
 // MouldByDepth returns the volume of a cavity of the given outline and depth.
 func MouldByDepth(s Shape, depth units.Length) (units.Volume, error) {
 	if math.IsNaN(float64(depth)) || depth <= 0 {
-		return 0, errors.New("the mould must have a depth")
+		return 0, refusal.New("the mould must have a depth")
 	}
 	return s.Area().Times(depth), nil
 }

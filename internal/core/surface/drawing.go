@@ -1,12 +1,12 @@
 package surface
 
 import (
-	"errors"
 	"math"
 	"strconv"
 	"strings"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/refusal"
 )
 
 // An Affine maps (x, y) to (a·x + c·y + e, b·x + d·y + f), as in SVG.
@@ -61,7 +61,7 @@ func Compose(parts []Part) (Shape, error) {
 		}
 		for _, v := range part.Map {
 			if math.IsNaN(v) || math.Abs(v) > 1e9 {
-				return Shape{}, errors.New("a transformation in the drawing is out of reach")
+				return Shape{}, refusal.New("a transformation in the drawing is out of reach")
 			}
 		}
 		for _, l := range ls {

@@ -1,10 +1,10 @@
 package surface
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/film"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
 
@@ -33,11 +33,11 @@ const maxTilt units.Angle = 45
 func Level(w, h units.Length, t Tilt, thick units.Length, mu units.Viscosity, rho units.Density) (Lie, error) {
 	switch {
 	case !(w > 0) || !(h > 0):
-		return Lie{}, errors.New("the board needs a width and a height")
+		return Lie{}, refusal.New("the board needs a width and a height")
 	case !(thick >= 0), !(mu > 0), !(rho > 0):
-		return Lie{}, errors.New("film, viscosity and density must be positive")
+		return Lie{}, refusal.New("film, viscosity and density must be positive")
 	case !(math.Abs(float64(t.Along)) <= float64(maxTilt)), !(math.Abs(float64(t.Across)) <= float64(maxTilt)):
-		return Lie{}, errors.New("a tilt over 45° is no level reading")
+		return Lie{}, refusal.New("a tilt over 45° is no level reading")
 	}
 	rise := func(x, y float64) float64 { return x*float64(w)*t.Along.Tan() + y*float64(h)*t.Across.Tan() }
 	ne, nw, se, sw := rise(1, 1), rise(0, 1), rise(1, 0), rise(0, 0)

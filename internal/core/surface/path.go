@@ -1,7 +1,6 @@
 package surface
 
 import (
-	"errors"
 	"math"
 	"strconv"
 
@@ -13,12 +12,12 @@ import (
 const maxPathBytes = 8 << 20
 
 // ErrOpen is returned for an outline that does not come back to its start.
-var ErrOpen = errors.New("the outline is open; close it with Z")
+var ErrOpen = refusal.New("the outline is open; close it with Z")
 
 // parsePath reads SVG path data (SVG 2, section 9.3) into closed loops.
 func parsePath(data string) ([]loop, error) {
 	if len(data) > maxPathBytes {
-		return nil, errors.New("the outline is too long; simplify it")
+		return nil, refusal.New("the outline is too long; simplify it")
 	}
 	p := pathReader{data: data}
 	for {
@@ -34,7 +33,7 @@ func parsePath(data string) ([]loop, error) {
 		return nil, err
 	}
 	if len(p.loops) == 0 {
-		return nil, errors.New("the outline is empty; it starts with M and ends with Z")
+		return nil, refusal.New("the outline is empty; it starts with M and ends with Z")
 	}
 	return p.loops, nil
 }
@@ -74,7 +73,7 @@ func (r *pathReader) command() (done bool, err error) {
 		}
 	}
 	if r.last == 0 && c != 'M' && c != 'm' {
-		return false, errors.New("an outline starts with M")
+		return false, refusal.New("an outline starts with M")
 	}
 	previous := r.last
 	r.last = c

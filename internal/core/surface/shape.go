@@ -153,7 +153,7 @@ func Polygon(points []geom.Point) (Shape, error) {
 		points = points[:n-1]
 	}
 	if len(points) < 3 {
-		return Shape{}, errors.New("an outline needs at least three corners")
+		return Shape{}, refusal.New("an outline needs at least three corners")
 	}
 	l := make(loop, 0, len(points))
 	for i, p := range points {
@@ -195,7 +195,7 @@ func CheckSize(what string, l units.Length) error {
 func build(loops []loop) (Shape, error) {
 	s := Shape{loops: loops, box: geom.NoBox()}
 	if len(loops) == 0 {
-		return Shape{}, errors.New("the outline is empty")
+		return Shape{}, refusal.New("the outline is empty")
 	}
 	rough := geom.NoBox()
 	for _, l := range loops {
@@ -206,13 +206,13 @@ func build(loops []loop) (Shape, error) {
 	}
 	size := math.Max(float64(rough.Width()), float64(rough.Height()))
 	if !(size >= float64(minSize)) || size > float64(maxSize) {
-		return Shape{}, errors.New("the outline must span between 1 mm and 20 m")
+		return Shape{}, refusal.New("the outline must span between 1 mm and 20 m")
 	}
 	total := 0
 	for _, l := range loops {
 		line := l.flatten(size * 2e-4)
 		if len(line) < 3 {
-			return Shape{}, errors.New("part of the outline encloses nothing")
+			return Shape{}, refusal.New("part of the outline encloses nothing")
 		}
 		if total += len(line); total > maxPoints {
 			return Shape{}, refusal.New("the outline has more than %d points; simplify it", maxPoints)
@@ -235,7 +235,7 @@ func build(loops []loop) (Shape, error) {
 		perimeter += l.length()
 	}
 	if !(area > 1e-9*size*size) {
-		return Shape{}, errors.New("the outline encloses nothing")
+		return Shape{}, refusal.New("the outline encloses nothing")
 	}
 	s.area, s.perimeter = units.Area(area), units.Length(perimeter)
 	return s, nil

@@ -1,5 +1,7 @@
 package technique
 
+import "jevvo/internal/msg"
+
 // Role is what a cup does in a coat.
 type Role string
 
@@ -45,7 +47,7 @@ const ClearSwatch = "#dfe3e4"
 
 // A CupStart is a cup a coat of a technique begins with.
 type CupStart struct {
-	Name   string
+	Name   msg.Preset
 	Role   Role
 	Swatch string
 	Share  float64
@@ -66,10 +68,11 @@ const (
 
 // A Material is what a technique needs besides cups of resin.
 type Material struct {
-	ID, Name string
-	Unit     Unit
-	Tells    string
-	Safety   []string
+	ID     string
+	Name   msg.ID
+	Unit   Unit
+	Tells  msg.ID
+	Safety []string
 	// Silicone says that it leaves fish eyes in the next coat unless the surface
 	// is degreased; Burns that no flame may come near while it is wet.
 	Silicone, Burns bool

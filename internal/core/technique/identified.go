@@ -27,7 +27,7 @@ func (t Technique) Identified() Technique {
 	for i := range t.Steps {
 		s := &t.Steps[i]
 		if s.ID == "" {
-			s.ID = StepID(s.Name)
+			s.ID = StepID(string(s.Name))
 		}
 		for n, id := 2, s.ID; seen[s.ID]; n++ {
 			s.ID = id + "-" + strconv.Itoa(n)
@@ -53,7 +53,7 @@ func (o Option) identified() Option {
 			changes[m].Step = StepID(changes[m].Step)
 			if then := changes[m].Then; then != nil {
 				step := *then
-				step.ID, step.Move = StepID(step.Name), step.moves()
+				step.ID, step.Move = StepID(string(step.Name)), step.moves()
 				changes[m].Then = &step
 			}
 		}
@@ -68,7 +68,7 @@ func (s Step) moves() MoveKind {
 	if s.Move != "" {
 		return s.Move
 	}
-	id := StepID(s.Name)
+	id := StepID(string(s.Name))
 	for _, t := range Library {
 		if i := slices.IndexFunc(t.Steps, func(o Step) bool { return o.ID == id }); i >= 0 {
 			return t.Steps[i].Move

@@ -1,6 +1,9 @@
 package technique
 
-import "jevvo/internal/core/cure"
+import (
+	"jevvo/internal/core/cure"
+	"jevvo/internal/msg"
+)
 
 // Steps shared by many techniques. Times are common practice throughout.
 var (
@@ -86,9 +89,11 @@ var Scuff = Step{
 	Do: "Wet-sand the hard coat lightly, wipe with isopropanol and let it flash off. A tacky coat needs neither.",
 }
 
-var usualTools = []string{"gloves", "scale", "mixing cups and sticks", "torch", "dust cover", "level"}
+var usualTools = []msg.Preset{"gloves", "scale", "mixing cups and sticks", "torch", "dust cover", "level"}
 
-func tools(more ...string) []string { return append(append([]string(nil), usualTools...), more...) }
+func tools(more ...msg.Preset) []msg.Preset {
+	return append(append([]msg.Preset(nil), usualTools...), more...)
+}
 
 // Library holds the built-in techniques. Run-off shares and times are common
 // practice.
@@ -432,7 +437,7 @@ var Library = Book{
 		Needs:   []Need{{Material: "ink", PerM2: 40}},
 		Summary: "Inks by brush on a hard coat, dabbed; wipes off with alcohol if it is wrong, and must be sealed.",
 		Bed:     "Hard coat",
-		Tools:   []string{"inks", "soft brush", "lint-free cloth", "isopropanol"},
+		Tools:   []msg.Preset{"inks", "soft brush", "lint-free cloth", "isopropanol"},
 		Steps: []Step{
 			wipeHard,
 			{ID: "brush-and-dab", Name: "Brush and dab", Adds: []string{"ink"}, Fixed: 5, PerM2: 60, FlashOff: 30,
@@ -446,7 +451,7 @@ var Library = Book{
 		Needs:   []Need{{Material: "size", PerM2: 60}, {Material: "leaf-sheets", PerM2: 60}},
 		Summary: "Size and metal leaf on a hard coat; must be sealed.",
 		Bed:     "Hard coat",
-		Tools:   []string{"size", "leaf", "soft brush"},
+		Tools:   []msg.Preset{"size", "leaf", "soft brush"},
 		Steps: []Step{
 			wipeHard,
 			{ID: "lay-the-size", Name: "Lay the size", Adds: []string{"size"}, Fixed: 5, PerM2: 30,
@@ -463,7 +468,7 @@ var Library = Book{
 		BeforeResin: 24 * hour,
 		Summary:     "Acrylic by brush on a hard coat; must dry and be sealed.",
 		Bed:         "Hard coat",
-		Tools:       []string{"acrylic paint", "brushes"},
+		Tools:       []msg.Preset{"acrylic paint", "brushes"},
 		Steps: []Step{
 			wipeHard,
 			{ID: "paint", Name: "Paint", Adds: []string{"acrylic"}, Fixed: 20, PerM2: 60,
@@ -477,7 +482,7 @@ var Library = Book{
 		BeforeResin: 24 * hour,
 		Summary:     "Stencil and spray paint on a hard coat; must be sealed.",
 		Bed:         "Hard coat",
-		Tools:       []string{"stencil or tape", "spray paint"},
+		Tools:       []msg.Preset{"stencil or tape", "spray paint"},
 		Steps: []Step{
 			wipeHard,
 			{ID: "mask", Name: "Mask", Fixed: 10, PerM2: 40, Do: "Press the edges of the stencil down."},

@@ -1,25 +1,31 @@
 package technique
 
-import "slices"
+import (
+	"slices"
+
+	"jevvo/internal/msg"
+)
 
 // An Option is something a painter chooses for a coat of a technique; what is
 // chosen changes its steps.
 type Option struct {
-	Key, Name string
-	Choices   []Choice // the first is the usual one
+	Key     string
+	Name    msg.Preset
+	Choices []Choice // the first is the usual one
 }
 
 // A Choice is one way, with what it changes.
 type Choice struct {
-	Key, Words string
-	Changes    []Change
+	Key     string
+	Words   msg.Preset
+	Changes []Change
 }
 
 // A Change is made to the step with an id: what it says replaces what the step
 // said; nothing leaves it.
 type Change struct {
 	Step        string
-	Do, LookFor string
+	Do, LookFor msg.Preset
 	ZoneM2      float64
 	PerM2       float64
 	Order       string

@@ -79,7 +79,7 @@ func TestTimesOfTheTrade(t *testing.T) {
 		x, ok := technique.Find(id)
 		require.True(t, ok, id)
 		for _, s := range x.Chosen(choices).Steps {
-			if s.Name == step {
+			if string(s.Name) == step {
 				return s.Minutes(job)
 			}
 		}

@@ -1,6 +1,10 @@
 package technique
 
-import "slices"
+import (
+	"slices"
+
+	"jevvo/internal/msg"
+)
 
 // A Place is the part of the board a move is for; "" is all of it.
 type Place string
@@ -9,7 +13,7 @@ type Place string
 // along y to the near edge.
 type PlaceRule struct {
 	Place Place
-	Name  string
+	Name  msg.ID
 	X, Y  int
 	Usual float64 // part of the face where no other is said
 }
@@ -38,7 +42,7 @@ func (p Place) Rule() (PlaceRule, bool) {
 }
 
 // Name is what a place is called, "" for one that nobody knows.
-func (p Place) Name() string {
+func (p Place) Name() msg.ID {
 	rule, _ := p.Rule()
 	return rule.Name
 }

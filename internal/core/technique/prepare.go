@@ -1,11 +1,16 @@
 package technique
 
-import "jevvo/internal/core/units"
+import (
+	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
+)
 
 // A Preparation is work on the board without resin: before the first coat, or
 // finishing after the last. Waits are common practice; the product rules.
 type Preparation struct {
-	ID, Name, Do string
+	ID           string
+	Name         msg.ID
+	Do           msg.ID
 	Fixed, PerM2 float64 // minutes a coat
 	Coats        int     // usual
 	Dry          float64 // minutes between its coats and before other work

@@ -1,14 +1,19 @@
 package technique
 
+import "jevvo/internal/msg"
+
 // A Safety note stands at the step where the work can hurt someone. All of
 // them defer to the product's safety data sheet, local codes and licensed
 // practice.
-type Safety struct{ Key, Text string }
+type Safety struct {
+	Key  string
+	Text msg.ID
+}
 
 // Deference closes every list of safety notes.
 const Deference = "The product's safety data sheet, local codes and licensed practice come first."
 
-var safety = map[string]string{
+var safety = map[string]msg.ID{
 	"gloves": "Nitrile gloves and eye protection. Skin sensitisation is for life.",
 	"air":    "Open the room; children and animals out.",
 	"respirator": "Respirator with organic-vapour cartridges and ventilation while resin is heated, sprayed or poured " +

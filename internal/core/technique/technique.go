@@ -8,24 +8,25 @@
 package technique
 
 import (
-	"errors"
 	"math"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/refusal"
+	"jevvo/internal/msg"
 )
 
 // A Technique is one way to make a coat. All times are common practice.
 type Technique struct {
-	ID, Name string
-	Summary  string
-	Bed      string
-	RunOff   RunOff // share lost from an open board
-	Steps    []Step
-	Layout   Layout
-	Tools    []string
-	Cups     []CupStart // a coat of it begins with
-	Needs    []Need     // besides resin
+	ID      string
+	Name    msg.Preset
+	Summary msg.Preset
+	Bed     msg.Preset
+	RunOff  RunOff // share lost from an open board
+	Steps   []Step
+	Layout  Layout
+	Tools   []msg.Preset
+	Cups    []CupStart // a coat of it begins with
+	Needs   []Need     // besides resin
 
 	Between     bool     // done on a hard coat, without resin
 	BeforeResin float64  // minutes such work dries before a coat, where longer than its own rest
@@ -90,8 +91,8 @@ const (
 // for each cup and a part for the face.
 type Step struct {
 	ID           string // stable within its technique: what was learnt and chosen is known by it
-	Name         string
-	Do           string
+	Name         msg.Preset
+	Do           msg.Preset
 	Fixed        float64 // minutes
 	PerCup       float64 // minutes a coloured cup
 	PerM2        float64 // minutes a square metre of face
@@ -108,8 +109,8 @@ type Step struct {
 	AtOnce       bool     // does not wait for its window
 	Adds         []string // materials that are used up here
 	Heats        bool     // flame or hot air
-	LookFor      string
-	HotDo        string `json:",omitempty"` // what to do where no flame may go; "" for the same
+	LookFor      msg.Preset
+	HotDo        msg.Preset `json:",omitempty"` // what to do where no flame may go; "" for the same
 	// ZoneM2 is how large a zone is that is worked by itself, beat by beat; 0
 	// for a step that takes the whole face at once.
 	ZoneM2 float64
@@ -210,7 +211,7 @@ func (s Step) Shared() bool { return !s.Waiting && !s.Alone && s.ZoneM2 == 0 }
 
 // A Beat is one move of a zone; parts of a zone's time add up to 1.
 type Beat struct {
-	Name, Do string
+	Name, Do msg.Preset
 	Part     float64
 	Heats    bool
 	Gesture  Gesture `json:",omitempty"`
@@ -330,7 +331,7 @@ func (t Technique) Check() error {
 	for _, s := range t.Steps {
 		switch {
 		case s.Name == "" || s.Do == "":
-			return errors.New("every step needs a name and what to do")
+			return refusal.New("every step needs a name and what to do")
 		case !(s.Fixed >= 0 && s.PerCup >= 0 && s.PerM2 >= 0) || s.Fixed+s.PerCup+s.PerM2 > 24*60:
 			return refusal.New("the times of %s lie between nothing and a day", s.Name)
 		case !t.Between && !s.BeforeMixing && !cure.Known(s.Window):
@@ -347,13 +348,45 @@ func (t Technique) Check() error {
 	}
 	switch {
 	case t.Name == "":
-		return errors.New("a technique needs a name")
+		return refusal.New("a technique needs a name")
 	case len(t.Steps) == 0:
-		return errors.New("a technique needs at least one step")
+		return refusal.New("a technique needs at least one step")
 	case !t.Between && mixes != 1:
-		return errors.New("a coat is mixed once: exactly one step starts the clock")
+		return refusal.New("a coat is mixed once: exactly one step starts the clock")
 	case !t.Between && pours == 0:
-		return errors.New("a coat needs a step that pours")
+		return refusal.New("a coat needs a step that pours")
 	}
 	return nil
+}
+
+// Presets are the texts a technique begins with, which a painter's own may change.
+func (t Technique) Presets() []msg.Preset {
+	out := append([]msg.Preset{t.Name, t.Summary, t.Bed}, t.Tools...)
+	for _, c := range t.Cups {
+		out = append(out, c.Name)
+	}
+	for _, s := range t.Steps {
+		out = s.presets(out)
+	}
+	for _, o := range t.Options {
+		out = append(out, o.Name)
+		for _, c := range o.Choices {
+			out = append(out, c.Words)
+			for _, change := range c.Changes {
+				out = append(out, change.Do, change.LookFor)
+				if change.Then != nil {
+					out = change.Then.presets(out)
+				}
+			}
+		}
+	}
+	return out
+}
+
+func (s Step) presets(out []msg.Preset) []msg.Preset {
+	out = append(out, s.Name, s.Do, s.HotDo, s.LookFor)
+	for _, b := range s.Beats {
+		out = append(out, b.Name, b.Do)
+	}
+	return out
 }

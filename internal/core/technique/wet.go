@@ -1,6 +1,9 @@
 package technique
 
-import "jevvo/internal/core/cure"
+import (
+	"jevvo/internal/core/cure"
+	"jevvo/internal/msg"
+)
 
 // Techniques worked into one wet field. Times, amounts and distances are common
 // practice.
@@ -222,7 +225,7 @@ func dotsApart(mm float64) []Change {
 	return []Change{{Step: "set-the-dots", PerM2: perM2 * dotSeconds / 60, Do: dotWords[mm]}}
 }
 
-var dotWords = map[float64]string{
+var dotWords = map[float64]msg.Preset{
 	15: "One touch of the brush each, 15 mm apart: closer than a cell opens they merge.",
 	25: "One touch of the brush each, 25 mm apart, more than a cell opens, or they merge.",
 	40: "One touch of the brush each, 40 mm apart; each stands by itself.",

@@ -1,9 +1,10 @@
 package units
 
 import (
-	"errors"
 	"regexp"
 	"strings"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Display is one line as a bench scale sends or types it.
@@ -13,7 +14,7 @@ type Display struct {
 }
 
 // ErrOverload is returned for a line that says there is too much on the pan.
-var ErrOverload = errors.New("the scale is overloaded")
+var ErrOverload = refusal.New("the scale is overloaded")
 
 // displayed finds the number of a line: a sign that may stand apart, digits, and
 // a unit.
@@ -34,7 +35,7 @@ const longestDisplay = 80
 func ParseDisplay(line string) (Display, error) {
 	text := strings.TrimSpace(line)
 	if text == "" || len(text) > longestDisplay {
-		return Display{}, &ParseError{line, errors.New("the scale sent nothing that can be read")}
+		return Display{}, &ParseError{line, refusal.New("the scale sent nothing that can be read")}
 	}
 	up := strings.ToUpper(text)
 	if overloaded.MatchString(up) {
@@ -42,7 +43,7 @@ func ParseDisplay(line string) (Display, error) {
 	}
 	m := displayed.FindStringSubmatch(text)
 	if m == nil {
-		return Display{}, &ParseError{line, errors.New("the scale sent nothing that can be read")}
+		return Display{}, &ParseError{line, refusal.New("the scale sent nothing that can be read")}
 	}
 	r, err := ParseMass(m[2]+" "+m[3], "g")
 	if err != nil {

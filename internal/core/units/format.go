@@ -4,69 +4,71 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"jevvo/internal/msg"
 )
 
 // Text prints a board-sized length: centimetres in the metric system, inches
 // (to the sixteenth when the length is one) in the US system.
-func (l Length) Text(s System) string {
+func (l Length) Text(s System) msg.Figure {
 	if s == US {
-		return inches(l.Inches()) + " in"
+		return msg.Figure(inches(l.Inches()) + " in")
 	}
 	if math.Abs(float64(l)) < 99.95 {
-		return Fixed(float64(l), 1) + " mm"
+		return msg.Figure(Fixed(float64(l), 1) + " mm")
 	}
-	return Fixed(float64(l/Centimetre), 1) + " cm"
+	return msg.Figure(Fixed(float64(l/Centimetre), 1) + " cm")
 }
 
 // Film prints a film-sized length: millimetres to two places, or thousandths
 // of an inch.
-func (l Length) Film(s System) string {
+func (l Length) Film(s System) msg.Figure {
 	if s == US {
-		return Fixed(float64(l/Mil), 0) + " mil"
+		return msg.Figure(Fixed(float64(l/Mil), 0) + " mil")
 	}
-	return strconv.FormatFloat(float64(l), 'f', 2, 64) + " mm"
+	return msg.Figure(strconv.FormatFloat(float64(l), 'f', 2, 64) + " mm")
 }
 
 // Text prints a volume in mL (or L from ten litres), or US fluid ounces.
-func (v Volume) Text(s System) string {
+func (v Volume) Text(s System) msg.Figure {
 	if s == US {
-		return places(v.FluidOunces()) + " fl oz"
+		return msg.Figure(places(v.FluidOunces()) + " fl oz")
 	}
 	if v >= 10*Litre {
-		return Fixed(float64(v/Litre), 1) + " L"
+		return msg.Figure(Fixed(float64(v/Litre), 1) + " L")
 	}
-	return places(float64(v)) + " mL"
+	return msg.Figure(places(float64(v)) + " mL")
 }
 
 // Text prints a mass; both systems weigh in grams, the US figure on hover is
 // in ounces of weight.
-func (m Mass) Text(System) string {
+func (m Mass) Text(System) msg.Figure {
 	if m >= 10*Kilogram {
-		return Fixed(float64(m/Kilogram), 2) + " kg"
+		return msg.Figure(Fixed(float64(m/Kilogram), 2) + " kg")
 	}
-	return strconv.FormatFloat(zero(float64(m)), 'f', 1, 64) + " g"
+	return msg.Figure(strconv.FormatFloat(zero(float64(m)), 'f', 1, 64) + " g")
 }
 
 // Ounces prints a mass in avoirdupois ounces.
 func (m Mass) Ounces() string { return places(float64(m/Ounce)) + " oz wt" }
 
 // Text prints an area in cm² (m² from one square metre) or square inches.
-func (a Area) Text(s System) string {
+func (a Area) Text(s System) msg.Figure {
 	if s == US {
-		return places(float64(a/SquareInch)) + " in²"
+		return msg.Figure(places(float64(a/SquareInch)) + " in²")
 	}
 	if a >= SquareMetre {
-		return strconv.FormatFloat(a.SquareMetres(), 'f', 2, 64) + " m²"
+		return msg.Figure(strconv.FormatFloat(a.SquareMetres(), 'f', 2, 64) + " m²")
 	}
-	return places(float64(a/SquareCentimetre)) + " cm²"
+	return msg.Figure(places(float64(a/SquareCentimetre)) + " cm²")
 }
 
 // Text prints a temperature in °C or °F.
-func (t Temperature) Text(s System) string {
+func (t Temperature) Text(s System) msg.Figure {
 	if s == US {
-		return Fixed(t.Fahrenheit(), 0) + " °F"
+		return msg.Figure(Fixed(t.Fahrenheit(), 0) + " °F")
 	}
-	return Fixed(float64(t), 1) + " °C"
+	return msg.Figure(Fixed(float64(t), 1) + " °C")
 }
 
 // Fixed prints v with at most n decimals and no trailing zeros.

@@ -1,7 +1,6 @@
 package units
 
 import (
-	"errors"
 	"math"
 	"strconv"
 	"strings"
@@ -9,13 +8,14 @@ import (
 	"unicode/utf8"
 
 	"jevvo/internal/core/refusal"
+	"jevvo/internal/msg"
 )
 
 // A Reading is a quantity as understood from what was typed. Note says in
 // plain words what had to be assumed; it is empty when nothing was.
 type Reading[T ~float64] struct {
 	Value T
-	Note  string
+	Note  msg.Text
 }
 
 // A ParseError says why a typed quantity was not understood, in words meant
@@ -29,7 +29,7 @@ func (e *ParseError) Error() string { return e.Why.Error() }
 func (e *ParseError) Unwrap() error { return e.Why }
 
 // ErrEmpty is wrapped by the error for an empty entry.
-var ErrEmpty = errors.New("empty")
+var ErrEmpty = refusal.New("empty")
 
 func (e *ParseError) Is(target error) bool {
 	return target == ErrEmpty && strings.TrimSpace(e.Input) == ""
@@ -41,10 +41,10 @@ const maxMagnitude = 1e9
 
 // dimension describes how one kind of quantity is written.
 type dimension struct {
-	name    refusal.Word       // "a length"
-	example refusal.Word       // shown in messages
+	name    msg.ID             // "a length"
+	example msg.ID             // shown in messages
 	factors map[string]float64 // unit spelling → size in the base unit
-	notes   map[string]string  // spellings that are ambiguous → what was taken
+	notes   map[string]msg.ID  // spellings that are ambiguous → what was taken
 }
 
 var lengths = dimension{
@@ -75,7 +75,7 @@ var volumes = dimension{
 		"gal gallon gallons": float64(Gallon),
 		"drop drops tropfen": float64(Drop),
 	}),
-	notes: spell(map[string]string{
+	notes: spell(map[string]msg.ID{
 		"oz oz. ounce ounces": "taken as US fluid ounces (a volume), not ounces of weight",
 		"cup cups":            "taken as US cups of 236.6 mL",
 		"drop drops tropfen":  "taken as 20 drops to the mL",
@@ -94,7 +94,7 @@ var masses = dimension{
 		"oz oz. ounce ounces ozwt ozwt. ozav wtoz":   float64(Ounce),
 		"lb lbs pound pounds":                        float64(Pound),
 	}),
-	notes: spell(map[string]string{
+	notes: spell(map[string]msg.ID{
 		"oz oz. ounce ounces": "taken as ounces of weight (28.35 g), not fluid ounces",
 	}),
 }
@@ -199,10 +199,10 @@ func ParseTemperature(s, bare string) (Reading[Temperature], error) {
 	}
 	unit := strings.TrimPrefix(strings.TrimPrefix(strings.ToLower(strings.TrimSpace(rest)), "°"), "º")
 	unit = strings.TrimPrefix(strings.TrimSpace(unit), "deg")
-	note := ""
+	var note msg.Text
 	if unit == "" {
 		unit = strings.ToLower(bare)
-		note = "taken in °" + strings.ToUpper(bare)
+		note = msg.F("taken in °%s", strings.ToUpper(bare))
 	}
 	var t Temperature
 	switch strings.TrimSpace(unit) {
@@ -270,8 +270,8 @@ func ParseSize(s, bare string) (w, h Reading[Length], err error) {
 			return w, h, err
 		}
 		w, err = ParseLength(parts[0], lastUnit(parts[1], bare))
-		if h.Note == "" {
-			w.Note = ""
+		if h.Note == nil {
+			w.Note = nil
 		}
 		return w, h, err
 	}
@@ -305,7 +305,8 @@ func read[T ~float64](s string, d dimension, bare string) (Reading[T], error) {
 	if text == "" {
 		return none, refuse(s, "needs %s, for example %s", d.name, d.example)
 	}
-	total, note, first := 0.0, "", true
+	total, first := 0.0, true
+	var note msg.Text
 	for text != "" {
 		rest, v, err := number(text)
 		if err != nil {
@@ -316,13 +317,13 @@ func read[T ~float64](s string, d dimension, bare string) (Reading[T], error) {
 			if !first || rest != "" {
 				return none, refuse(s, "%q is not %s; write %s", s, d.name, d.example)
 			}
-			unit, note = bare, "taken in "+bare
+			unit, note = bare, msg.F("taken in %s", bare)
 		}
 		factor, ok := d.factors[strings.ReplaceAll(unit, " ", "")]
 		if !ok {
 			return none, refuse(s, "%q is not a unit for %s; write %s", unit, d.name, d.example)
 		}
-		if n := d.notes[unit]; n != "" {
+		if n, ok := d.notes[unit]; ok {
 			note = n
 		}
 		if !first && v < 0 {
@@ -442,6 +443,6 @@ func decimal(s string) (rest string, v float64, err error) {
 	return s[end:], v, nil
 }
 
-func refuse(input, format string, args ...any) error {
+func refuse(input string, format msg.ID, args ...any) error {
 	return &ParseError{Input: input, Why: refusal.New(format, args...)}
 }

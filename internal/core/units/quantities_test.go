@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 func TestParseTheOtherQuantities(t *testing.T) {
@@ -53,11 +54,11 @@ func TestAssumptionsAreSaid(t *testing.T) {
 		"1 pint": "US pints", "5": "taken in ml"} {
 		r, err := units.ParseVolume(text, "ml")
 		require.NoError(t, err, text)
-		assert.Contains(t, r.Note, want, text)
+		assert.Contains(t, msg.Say(r.Note, msg.English), want, text)
 	}
 	r, err := units.ParseTemperature("70", "F")
 	require.NoError(t, err)
-	assert.Contains(t, r.Note, "°F")
+	assert.Contains(t, msg.Say(r.Note, msg.English), "°F")
 	for _, text := range []string{"12 fl oz", "300 mL", "1 tsp"} {
 		r, err := units.ParseVolume(text, "ml")
 		require.NoError(t, err)
@@ -67,12 +68,12 @@ func TestAssumptionsAreSaid(t *testing.T) {
 
 // The magnitudes a bench prints, in both systems.
 func TestTextsAcrossMagnitudes(t *testing.T) {
-	for _, x := range []struct{ got, want string }{
+	for _, x := range []struct{ got, want msg.Figure }{
 		{units.Volume(0.25).Text(units.Metric), "0.25 mL"}, {units.Volume(45.67).Text(units.Metric), "45.7 mL"},
 		{units.Volume(1234).Text(units.Metric), "1234 mL"},
 		{(12 * units.Litre).Text(units.Metric), "12 L"}, {units.Volume(0.02).Text(units.Metric), "0.020 mL"},
 		{units.Mass(12_345).Text(units.Metric), "12.35 kg"}, {units.Mass(12.34).Text(units.US), "12.3 g"},
-		{(2 * units.Ounce).Ounces(), "2.00 oz wt"},
+		{msg.Figure((2 * units.Ounce).Ounces()), "2.00 oz wt"},
 		{(2 * units.SquareMetre).Text(units.Metric), "2.00 m²"}, {units.Area(209_031.84).Text(units.Metric), "2090 cm²"},
 		{units.Area(209_031.84).Text(units.US), "324 in²"},
 		{(1.7 * units.Millimetre).Film(units.Metric), "1.70 mm"}, {(1.7 * units.Millimetre).Film(units.US), "67 mil"},
@@ -90,7 +91,7 @@ func TestInchesAreReadOffARule(t *testing.T) {
 	for sixteenths, want := range map[int]string{1: "1/16 in", 2: "1/8 in", 4: "1/4 in", 8: "1/2 in", 15: "15/16 in",
 		16: "1 in", 17: "1 1/16 in", 294: "18 3/8 in"} {
 		l := units.Inch * units.Length(sixteenths) / 16
-		assert.Equal(t, want, l.Text(units.US))
+		assert.Equal(t, want, msg.Say(l.Text(units.US), msg.English))
 		back, err := units.ParseLength(want, "cm")
 		require.NoError(t, err)
 		assert.InDelta(t, float64(l), float64(back.Value), 1e-9)

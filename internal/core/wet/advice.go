@@ -7,21 +7,22 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/heat"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // An Option is a work that mends a complaint on this film.
 type Option struct {
 	Work
-	Why    string
+	Why    msg.ID
 	Opens  float64 // minutes until it works; 0 for now
 	Closes float64 // minutes until it works no more
-	Doubt  string  // what this film does under it; "" for nothing
+	Doubt  msg.ID  // what this film does under it; "" for nothing
 }
 
 // A Refusal is a work that does not help here.
 type Refusal struct {
 	Work
-	Why  string
+	Why  msg.ID
 	Late bool // it would have, earlier
 }
 
@@ -74,7 +75,7 @@ func rank(o Option) int {
 }
 
 // doubt is what the film does under a work that is for thicker or thinner ones.
-func (f Film) doubt(w Work) string {
+func (f Film) doubt(w Work) msg.ID {
 	switch {
 	case w.Least > 0 && f.Depth < w.Least:
 		return w.Thin

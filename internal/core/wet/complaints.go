@@ -1,17 +1,25 @@
 package wet
 
-import "slices"
+import (
+	"slices"
+
+	"jevvo/internal/msg"
+)
 
 // A Complaint is what is not liked.
 type Complaint struct {
-	ID, Name string
-	Mends    []Mend // likeliest first
-	Worse    []Mend // what never helps, and why
-	Next     []Mend // techniques of a next coat
+	ID    string
+	Name  msg.ID
+	Mends []Mend // likeliest first
+	Worse []Mend // what never helps, and why
+	Next  []Mend // techniques of a next coat
 }
 
 // A Mend is a work, or a technique of the next coat, with what it does to a complaint.
-type Mend struct{ Work, Why string }
+type Mend struct {
+	Work string
+	Why  msg.ID
+}
 
 // Complaints holds them in the order they are offered (common practice throughout).
 var Complaints = []Complaint{

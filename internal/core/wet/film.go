@@ -14,6 +14,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Film is what lies at one place of a board.
@@ -54,7 +55,7 @@ func (f Film) closes(p cure.Phase) float64 { return f.Clock.Window(p).To - f.Age
 
 // A Course is something the film does by itself, and for how many more minutes.
 type Course struct {
-	What string
+	What msg.ID
 	Left float64
 }
 
@@ -62,7 +63,7 @@ type Course struct {
 func (f Film) Courses() []Course {
 	var out []Course
 	for _, c := range []struct {
-		what  string
+		what  msg.ID
 		until cure.Phase
 	}{{"Cells and lace go on opening", cure.Lacing}, {"It levels, edges soften, small bubbles rise", cure.Holding}} {
 		if left := f.closes(c.until); left > 0 {

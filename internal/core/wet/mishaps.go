@@ -1,13 +1,18 @@
 package wet
 
-import "slices"
+import (
+	"slices"
+
+	"jevvo/internal/msg"
+)
 
 // A Mishap is something that went otherwise than planned.
 type Mishap struct {
-	ID, Name string
-	Asks     Asks   // what is to be said of it
-	Now      string // what to do
-	Later    string // what to look at afterwards
+	ID    string
+	Name  msg.ID
+	Asks  Asks   // what is to be said of it
+	Now   msg.ID // what to do
+	Later msg.ID // what to look at afterwards
 }
 
 // Asks is what a mishap has to be told.

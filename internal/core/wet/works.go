@@ -6,20 +6,23 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Work is something that can be done to a wet film.
 type Work struct {
-	ID, Name, Do string
-	From, To     cure.Phase // it works from the one's beginning to the other's end
-	Least, Most  units.Length
-	Move         technique.MoveKind // it is, at the bench; "" for hands off
-	Material     string             // it lays on; "" for none
-	Heats        bool
-	Minutes      float64 // it takes, at one place
-	Safety       []string
+	ID          string
+	Name        msg.ID
+	Do          msg.ID
+	From, To    cure.Phase // it works from the one's beginning to the other's end
+	Least, Most units.Length
+	Move        technique.MoveKind // it is, at the bench; "" for hands off
+	Material    string             // it lays on; "" for none
+	Heats       bool
+	Minutes     float64 // it takes, at one place
+	Safety      []string
 	// Thin and Thick say what happens on a film beyond Least and Most.
-	Thin, Thick string
+	Thin, Thick msg.ID
 }
 
 // Works holds what can be done, in the order the hands would think of it.

@@ -4,7 +4,6 @@ package palettefile
 
 import (
 	"bufio"
-	"errors"
 	"fmt"
 	"io"
 	"strconv"
@@ -50,7 +49,7 @@ func Read(r io.Reader) (Palette, error) {
 	var p Palette
 	in := bufio.NewScanner(io.LimitReader(r, 1<<20))
 	if !in.Scan() || strings.TrimSpace(in.Text()) != heading {
-		return p, errors.New("this is not a GPL palette: its first line should say so")
+		return p, refusal.New("this is not a GPL palette: its first line should say so")
 	}
 	for n := 2; in.Scan(); n++ {
 		line := strings.TrimSpace(in.Text())
@@ -73,7 +72,7 @@ func Read(r io.Reader) (Palette, error) {
 		return p, err
 	}
 	if len(p.Colours) == 0 {
-		return p, errors.New("the palette has no colours")
+		return p, refusal.New("the palette has no colours")
 	}
 	return p, nil
 }
@@ -81,7 +80,7 @@ func Read(r io.Reader) (Palette, error) {
 func entry(line string) (Colour, error) {
 	f := strings.Fields(line)
 	if len(f) < 3 {
-		return Colour{}, errors.New("a colour has three numbers")
+		return Colour{}, refusal.New("a colour has three numbers")
 	}
 	var v [3]int
 	for i := range v {

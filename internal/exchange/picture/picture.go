@@ -40,11 +40,11 @@ const (
 
 // Errors in words for the person who chose the picture.
 var (
-	ErrNoPicture = errors.New("this is not a JPEG or PNG picture")
-	ErrHEIC      = errors.New("this is a HEIC picture, which is not read; let the camera save JPEG, or send it as JPEG")
-	ErrBroken    = errors.New("the picture is cut off or damaged; save it again and try once more")
-	ErrTooLarge  = errors.New("the file is larger than 48 MB; save the picture smaller and try again")
-	ErrTooSlow   = errors.New("the picture takes too long to unpack; save it again as a plain JPEG and try once more")
+	ErrNoPicture = refusal.New("this is not a JPEG or PNG picture")
+	ErrHEIC      = refusal.New("this is a HEIC picture, which is not read; let the camera save JPEG, or send it as JPEG")
+	ErrBroken    = refusal.New("the picture is cut off or damaged; save it again and try once more")
+	ErrTooLarge  = refusal.New("the file is larger than 48 MB; save the picture smaller and try again")
+	ErrTooSlow   = refusal.New("the picture takes too long to unpack; save it again as a plain JPEG and try once more")
 )
 
 // A Picture is what is kept of one: a small upright copy.
@@ -139,7 +139,7 @@ func Spot(photo []byte, x, y, radius float64) (colour.RGB, error) {
 }
 
 // ErrBeside says that a spot is not on the picture.
-var ErrBeside = errors.New("that spot is beside the picture")
+var ErrBeside = refusal.New("that spot is beside the picture")
 
 func (d *Desk) read(ctx context.Context, r io.Reader, side int) (Picture, error) {
 	p, _, err := d.open(ctx, r, side)

@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // Refs are the resins and pigments a document names, by those names.
@@ -39,7 +40,7 @@ type reading struct {
 
 func (r *reading) take(field string, value any) { r.taken = append(r.taken, Taken{field, value}) }
 
-func refused(field, format string, args ...any) error {
+func refused(field string, format msg.ID, args ...any) error {
 	return &Error{field, refusal.New(format, args...)}
 }
 

@@ -3,11 +3,12 @@ package still
 import (
 	"bytes"
 	"encoding/binary"
-	"errors"
 	"hash/crc32"
 	"image"
 	"image/png"
 	"time"
+
+	"jevvo/internal/core/refusal"
 )
 
 // Animated PNG (PNG specification, third edition, 2025, chunks acTL, fcTL, fdAT):
@@ -21,7 +22,7 @@ const signature = "\x89PNG\r\n\x1a\n"
 // that is played once. Readers that know no animation show the first board.
 func Moving(boards []Board) ([]byte, error) {
 	if len(boards) == 0 {
-		return nil, errors.New("a moving still needs boards")
+		return nil, refusal.New("a moving still needs boards")
 	}
 	var out bytes.Buffer
 	out.WriteString(signature)
@@ -40,7 +41,7 @@ func Moving(boards []Board) ([]byte, error) {
 			chunk(&out, "IHDR", chunks.header)
 			chunk(&out, "acTL", numbers(uint32(len(boards)), 1))
 		} else if m.Bounds().Size() != size {
-			return nil, errors.New("boards of a moving still are of one size")
+			return nil, refusal.New("boards of a moving still are of one size")
 		}
 		chunk(&out, "fcTL", control(n, size, b.For))
 		n++

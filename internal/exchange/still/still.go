@@ -12,12 +12,12 @@ import (
 	"math"
 	"time"
 
-	"jevvo/internal/core/refusal"
-
 	"golang.org/x/image/font"
 	"golang.org/x/image/font/gofont/goregular"
 	"golang.org/x/image/font/opentype"
 	"golang.org/x/image/math/fixed"
+
+	"jevvo/internal/core/refusal"
 )
 
 // A Board is a picture of a board, clear beside the face.

@@ -18,7 +18,7 @@ import (
 const MaxBytes = 8 << 20
 
 // ErrTooLarge is returned for a larger drawing.
-var ErrTooLarge = errors.New("the drawing is larger than 8 MB; simplify it")
+var ErrTooLarge = refusal.New("the drawing is larger than 8 MB; simplify it")
 
 // Limits against drawings made to hurt.
 const (
@@ -57,10 +57,10 @@ func Read(r io.Reader) (Outline, error) {
 		}
 	}
 	if !reader.isSVG {
-		return Outline{}, errors.New("this is not an SVG drawing")
+		return Outline{}, refusal.New("this is not an SVG drawing")
 	}
 	if len(reader.parts) == 0 {
-		return Outline{}, errors.New("the drawing has no outline: no path, rectangle, circle, ellipse or polygon")
+		return Outline{}, refusal.New("the drawing has no outline: no path, rectangle, circle, ellipse or polygon")
 	}
 	shape, err := surface.Compose(reader.parts)
 	return Outline{shape, reader.sized}, err
@@ -88,7 +88,7 @@ func (r *reader) take(token xml.Token) error {
 	switch t := token.(type) {
 	case xml.Directive:
 		if strings.Contains(strings.ToUpper(string(t)), "ENTITY") || strings.Contains(string(t), "[") {
-			return errors.New("the drawing declares entities; save it as a plain SVG")
+			return refusal.New("the drawing declares entities; save it as a plain SVG")
 		}
 	case xml.StartElement:
 		return r.start(t)
@@ -104,10 +104,10 @@ func (r *reader) take(token xml.Token) error {
 func (r *reader) start(e xml.StartElement) error {
 	name := e.Name.Local
 	if len(r.maps) > maxDepth {
-		return errors.New("the drawing is nested too deeply")
+		return refusal.New("the drawing is nested too deeply")
 	}
 	if !r.isSVG && name != "svg" {
-		return errors.New("this is not an SVG drawing")
+		return refusal.New("this is not an SVG drawing")
 	}
 	if what, bad := unfit[name]; bad {
 		return refusal.New("the drawing holds %s; save the outline alone as a plain path", what)
@@ -144,7 +144,7 @@ func (r *reader) start(e xml.StartElement) error {
 	}
 	if path != "" {
 		if r.parts = append(r.parts, surface.Part{Path: path, Map: here}); len(r.parts) > maxParts {
-			return errors.New("the drawing has too many parts for an outline")
+			return refusal.New("the drawing has too many parts for an outline")
 		}
 	}
 	return nil
@@ -156,10 +156,10 @@ func attributes(e xml.StartElement) (map[string]string, error) {
 	for _, a := range e.Attr {
 		key := a.Name.Local
 		if strings.HasPrefix(strings.ToLower(key), "on") {
-			return nil, errors.New("the drawing holds a script; save the outline alone as a plain path")
+			return nil, refusal.New("the drawing holds a script; save the outline alone as a plain path")
 		}
 		if key == "href" {
-			return nil, errors.New("the drawing refers to something outside; save the outline alone as a plain path")
+			return nil, refusal.New("the drawing refers to something outside; save the outline alone as a plain path")
 		}
 		out[key] = strings.TrimSpace(a.Value)
 	}
@@ -179,11 +179,11 @@ func page(attrs map[string]string) (surface.Affine, bool, error) {
 	var v [4]float64
 	for i := range v {
 		if len(box) != 4 {
-			return m, false, errors.New("the drawing's viewBox needs four numbers")
+			return m, false, refusal.New("the drawing's viewBox needs four numbers")
 		}
 		var err error
 		if v[i], err = strconv.ParseFloat(box[i], 64); err != nil {
-			return m, false, errors.New("the drawing's viewBox needs four numbers")
+			return m, false, refusal.New("the drawing's viewBox needs four numbers")
 		}
 	}
 	if width > 0 && v[2] > 0 {

@@ -20,6 +20,7 @@ import (
 
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 )
 
@@ -35,9 +36,9 @@ const (
 
 // RoleTable names the roles, the widest first.
 var RoleTable = []form.Option{
-	{Value: string(Studio), Label: "Studio: everything"},
-	{Value: string(Bench), Label: "Bench: weigh, pour, note, photograph"},
-	{Value: string(Look), Label: "Look: read only"},
+	{Value: string(Studio), Label: msg.ID("Studio: everything")},
+	{Value: string(Bench), Label: msg.ID("Bench: weigh, pour, note, photograph")},
+	{Value: string(Look), Label: msg.ID("Look: read only")},
 }
 
 // ParseRole reads a role.
@@ -53,10 +54,10 @@ func ParseRole(text string) (Role, error) {
 // Errors that are told apart.
 var (
 	// ErrCode means that a code is wrong, used or over: which, is not told.
-	ErrCode = errors.New("this code lets nobody in: it is mistyped, was used, or is over. Ask for a new one on the " +
+	ErrCode = refusal.New("this code lets nobody in: it is mistyped, was used, or is over. Ask for a new one on the " +
 		"first screen")
 	// ErrOften means that too many tries came in too short a time.
-	ErrOften = errors.New("too many tries; wait a minute")
+	ErrOften = refusal.New("too many tries; wait a minute")
 )
 
 const (

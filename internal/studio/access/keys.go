@@ -8,6 +8,7 @@ import (
 	"unicode/utf8"
 
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 )
 
@@ -26,12 +27,12 @@ const (
 
 // ScopeTable names the scopes.
 var ScopeTable = []form.Option{
-	{Value: string(ReadPieces), Label: "read pieces and their coats"},
-	{Value: string(WritePieces), Label: "change pieces"},
-	{Value: string(ReadStock), Label: "read the shelf"},
-	{Value: string(WriteStock), Label: "change the shelf"},
-	{Value: string(ReadJournal), Label: "read the journal"},
-	{Value: string(WriteJournal), Label: "write the journal"},
+	{Value: string(ReadPieces), Label: msg.ID("read pieces and their coats")},
+	{Value: string(WritePieces), Label: msg.ID("change pieces")},
+	{Value: string(ReadStock), Label: msg.ID("read the shelf")},
+	{Value: string(WriteStock), Label: msg.ID("change the shelf")},
+	{Value: string(ReadJournal), Label: msg.ID("read the journal")},
+	{Value: string(WriteJournal), Label: msg.ID("write the journal")},
 }
 
 // keyMark begins every key, so that one that is found somewhere is known for what it is.

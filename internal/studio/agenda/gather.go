@@ -11,7 +11,9 @@ import (
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/schedule"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/guard"
 	"jevvo/internal/studio/pieces"
@@ -149,7 +151,7 @@ func reason(err error) error {
 	if errors.As(err, &r) {
 		return r.Err
 	}
-	return errors.New("the program failed at it; the log says where")
+	return refusal.New("the program failed at it; the log says where")
 }
 
 // happened joins what bench days say of a piece with what was ticked off.
@@ -197,12 +199,12 @@ func (g *scene) put(i int) {
 	current := plan.RoundUp(g.now.Sub(g.base).Minutes())
 	poured := e.poured()
 	for k, t := range e.plan.Tasks {
-		task := schedule.Task{ID: words.Task(t, e.plan), Hands: t.Hands, Take: t.Take, Free: t.Free, Mix: t.Mix,
+		task := schedule.Task{ID: t.Key, Name: words.Task(t, e.plan), Hands: t.Hands, Take: t.Take, Free: t.Free, Mix: t.Mix,
 			NotIn: current}
 		for _, w := range t.Waits {
-			why := string(w.Why)
-			if w.What != "" {
-				why = w.What + " " + why
+			why := msg.Text(msg.ID(w.Why))
+			if msg.Is(w.What) {
+				why = msg.Join(" ", w.What, why)
 			}
 			wait := schedule.Wait{After: w.After, Min: w.Min, Max: w.Max, Why: why}
 			if e.loose {

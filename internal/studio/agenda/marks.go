@@ -9,6 +9,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/stock"
@@ -77,7 +78,7 @@ func (s *Service) Pin(ctx context.Context, piece int64, task string, at time.Tim
 		case at.Before(s.now()):
 			return form.Refusef("at", "a task can only be laid where it is still to come")
 		case !b.Calendar.Contains(at):
-			return form.Refusef("at", "the studio is shut at %s", words.Date(at, "Mon 2 Jan 15:04"))
+			return form.Refusef("at", "the studio is shut at %s", msg.Date(at, "Mon 2 Jan 15:04"))
 		}
 	}
 	return s.store.Write(ctx, "keep the pin", func(tx *store.Tx) error {
@@ -87,14 +88,16 @@ func (s *Service) Pin(ctx context.Context, piece int64, task string, at time.Tim
 
 // A Moved is a task that has moved since an earlier day.
 type Moved struct {
-	Piece, Task string
-	Was, Is     time.Time // zero when it was not, or is no longer, there
+	Piece   string
+	Task    msg.Stored
+	Was, Is time.Time // zero when it was not, or is no longer, there
 }
 
 // keptTask is a task as it is remembered from day to day.
 type keptTask struct {
-	Piece, Task string
-	Start       time.Time
+	Piece string
+	Task  msg.Stored
+	Start time.Time
 }
 
 // A KeptDay is a plan as it is kept to compare another with, by task.
@@ -104,7 +107,7 @@ func (a *Agenda) kept() KeptDay {
 	out := KeptDay{}
 	for _, t := range a.Tasks {
 		if !t.Done && t.Kind != plan.TaskLook {
-			out[strconv.FormatInt(t.PieceID, 10)+"/"+t.Key] = keptTask{t.Piece, words.Task(t.Task, t.Plan), t.Start}
+			out[strconv.FormatInt(t.PieceID, 10)+"/"+t.Key] = keptTask{t.Piece, msg.Store(words.Task(t.Task, t.Plan)), t.Start}
 		}
 	}
 	return out
@@ -158,7 +161,7 @@ func (s *Service) Since(ctx context.Context, a *Agenda) ([]Moved, string, error)
 		if c := at(x).Compare(at(y)); c != 0 {
 			return c
 		}
-		return cmp.Compare(x.Piece+x.Task, y.Piece+y.Task)
+		return cmp.Compare(x.Piece+x.Task.String(), y.Piece+y.Task.String())
 	})
 	return out, of, nil
 }

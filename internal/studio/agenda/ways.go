@@ -11,9 +11,9 @@ import (
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/guard"
-	"jevvo/internal/words"
 )
 
 // Where is the page on which a way out is taken.
@@ -28,18 +28,20 @@ const (
 
 // A WayOut is something that would make less late, proved by planning with it.
 type WayOut struct {
-	Key, Name string
-	Late      time.Duration // that would be left
-	Saves     time.Duration
-	Where     Where
+	Key   string
+	Name  msg.Text
+	Late  time.Duration // that would be left
+	Saves time.Duration
+	Where Where
 }
 
 // way is a way out with what it changes.
 type way struct {
-	key, name string
-	where     Where
-	fits      func(a *Agenda) bool
-	changes   func(a *Agenda) []Change
+	key     string
+	name    msg.Text
+	where   Where
+	fits    func(a *Agenda) bool
+	changes func(a *Agenda) []Change
 }
 
 func always(*Agenda) bool { return true }
@@ -78,21 +80,22 @@ func schools(key, way string) func(*plan.Context) {
 
 // ways are tried in this order, the cheapest first.
 var ways = []way{
-	{"scuff", "Accept scuffing a hard coat instead of the tacky hours", AtSchools, recoat(plan.RecoatScuff),
+	{"scuff", msg.ID("Accept scuffing a hard coat instead of the tacky hours"), AtSchools, recoat(plan.RecoatScuff),
 		studio(schools(plan.SchoolRecoat, plan.RecoatScuff))},
-	{"tacky", "Recoat in the tacky hours instead of waiting for hard", AtSchools, recoat(plan.RecoatTacky),
+	{"tacky", msg.ID("Recoat in the tacky hours instead of waiting for hard"), AtSchools, recoat(plan.RecoatTacky),
 		studio(schools(plan.SchoolRecoat, plan.RecoatTacky))},
-	{"evening", "Stay open two hours longer", AtSettings, always,
+	{"evening", msg.ID("Stay open two hours longer"), AtSettings, always,
 		studio(func(c *plan.Context) { c.Calendar.Later = 120 })},
-	{"earlier", "Open an hour earlier", AtSettings, always, studio(func(c *plan.Context) { c.Calendar.Earlier = 60 })},
-	{"days-off", "Work on the days off", AtSettings, func(a *Agenda) bool {
+	{"earlier", msg.ID("Open an hour earlier"), AtSettings, always,
+		studio(func(c *plan.Context) { c.Calendar.Earlier = 60 })},
+	{"days-off", msg.ID("Work on the days off"), AtSettings, func(a *Agenda) bool {
 		return slices.ContainsFunc(a.Book.Calendar.Week[:], func(d calendar.Day) bool { return len(d) == 0 })
 	}, studio(func(c *plan.Context) { c.Calendar.Always = true })},
-	{"now", "Begin the late pieces at once", AtPieces, always, late(func(s *plan.Spec) bool {
+	{"now", msg.ID("Begin the late pieces at once"), AtPieces, always, late(func(s *plan.Spec) bool {
 		s.Start = time.Time{}
 		return true
 	})},
-	{"fewer", "Leave out a coat between of the late pieces", AtPieces, always, late(dropMiddleCoat)},
+	{"fewer", msg.ID("Leave out a coat between of the late pieces"), AtPieces, always, late(dropMiddleCoat)},
 }
 
 // dropMiddleCoat takes the last coat before the sealing one out.
@@ -128,7 +131,7 @@ func all(a *Agenda) []way {
 			}
 			return did
 		}
-		out = append(out, way{fmt.Sprintf("resin-%d", p.ID), words.F("Pour the late pieces with %s", p.Name), AtPieces,
+		out = append(out, way{fmt.Sprintf("resin-%d", p.ID), msg.F("Pour the late pieces with %s", p.Name), AtPieces,
 			func(a *Agenda) bool {
 				return slices.ContainsFunc(a.Pieces, func(q Piece) bool {
 					spec := q.Plan.Spec.Clone()
@@ -201,10 +204,10 @@ func (s *Service) waysOut(ctx context.Context, a *Agenda) ([]WayOut, error) {
 
 // WhatIf plans with one way out, without committing to it, and names it. It
 // returns store.ErrNotFound for a key that is none.
-func (s *Service) WhatIf(ctx context.Context, key string) (*Agenda, string, error) {
+func (s *Service) WhatIf(ctx context.Context, key string) (*Agenda, msg.Text, error) {
 	a, err := s.Current(ctx)
 	if err != nil {
-		return nil, "", err
+		return nil, nil, err
 	}
 	for _, w := range all(a) {
 		if w.key == key {
@@ -212,7 +215,7 @@ func (s *Service) WhatIf(ctx context.Context, key string) (*Agenda, string, erro
 			return then, w.name, err
 		}
 	}
-	return nil, "", store.ErrNotFound
+	return nil, nil, store.ErrNotFound
 }
 
 // ToTry lists what a what-if can ask.

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/device"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
@@ -108,9 +109,10 @@ const longestWhy = 200
 
 // answered keeps every open point with its answer; it returns those that have
 // none, and the tasks that were done just now.
-func (a Answers) answered(open []plan.Guard, sys units.System) (kept []session.Guard, done, left []string, err error) {
+func (a Answers) answered(open []plan.Guard, style form.Style) (kept []session.Guard, done, left []string, err error) {
 	for _, g := range open {
-		one := session.Guard{What: strings.TrimSuffix(words.Plain(g.Diagnostic, sys), "."), How: a.How[g.Key],
+		one := session.Guard{What: strings.TrimSuffix(msg.Say(words.Plain(g.Diagnostic, style.Units), style.Lang), "."),
+			How: a.How[g.Key],
 			Why: strings.TrimSpace(a.Why[g.Key])}
 		if one.How == "" && a.Anyway {
 			one.How = session.Anyway
@@ -153,13 +155,14 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 	if err != nil {
 		return session.Bench{}, err
 	}
-	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c), Technique: c.Technique.Name, Way: c.Layer.What,
+	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c).In(v.Agenda.Book.Settings.Lang()),
+		Technique: c.Technique.Name, Way: c.Layer.What,
 		Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
 		Room: c.Room, Taped: v.Piece.Taped(), Face: v.Face, Stands: stands(v.Plan, c), Product: &c.Product,
 		Resin: c.Product.ID, Cups: session.Cups(v.Plan, c), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
 		People: session.Crew(c.People, answers.Names),
 		Takes:  stock.Takes(v.Plan, c, goods),
-		Steps: session.Steps(v.Plan, c, func(st plan.Step) string { return words.Step(st, len(c.Lots)) },
+		Steps: session.Steps(v.Plan, c, func(st plan.Step) msg.Text { return words.Step(st, len(c.Lots)) },
 			v.Agenda.Book.Settings.Units)}
 	if speed != 0 {
 		b.Trials = s.trials(b)
@@ -171,7 +174,7 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 			return b, err
 		}
 		var left []string
-		if b.Guards, done, left, err = answers.answered(open, v.Agenda.Book.Settings.Units); err != nil {
+		if b.Guards, done, left, err = answers.answered(open, v.Agenda.Book.Settings.Style()); err != nil {
 			return b, err
 		}
 		if len(left) > 0 {
@@ -233,7 +236,7 @@ func (s *Service) Photo(ctx context.Context, id int64, r io.Reader, moment strin
 	if err != nil {
 		return b, err
 	}
-	if !slices.Contains(session.Moments, moment) {
+	if !slices.Contains(session.Moments, msg.ID(moment)) {
 		moment = b.Moment()
 	}
 	jpeg, err := s.pictures.Reduce(ctx, r)
@@ -258,7 +261,8 @@ func (s *Service) StartWeighing(ctx context.Context, piece int64, coat string) (
 	if c == nil {
 		return session.Weighing{}, store.ErrNotFound
 	}
-	return s.log.StartWeighing(ctx, piece, coat, session.NewWeighing(v.Plan, c, words.Coat(c)))
+	return s.log.StartWeighing(ctx, piece, coat,
+		session.NewWeighing(v.Plan, c, words.Coat(c).In(v.Agenda.Book.Settings.Lang())))
 }
 
 // errNoScale is said where a press needs a scale that is connected.

@@ -7,8 +7,8 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/session"
-	"jevvo/internal/words"
 )
 
 // mostByEye is what a cup can hold of pigment: more is paint, not resin.
@@ -46,21 +46,19 @@ func (s *Service) ByEye(ctx context.Context, id int64, rehearsal bool, cup, clea
 	if err != nil {
 		return b, err
 	}
-	text := words.F(
-		"%s by eye: %s of pigment in %s, %s %%",
-		c.Name,
-		(with.Value - without.Value).Text(units.Metric),
-		without.Value.Text(units.Metric),
-		units.Fixed(100*load, 1),
-	)
-	if v, err := s.agenda.Plan(ctx, p); err == nil {
-		if coat := v.Plan.Coat(b.Coat); coat != nil {
-			if now := coat.Cup(cup); now != nil {
-				text += words.F("; its film hides %s %%", units.Fixed(now.Percent(), 0))
-			}
+	text := msg.F("%s by eye: %s of pigment in %s, %s %%", c.Name, (with.Value - without.Value).Text(units.Metric),
+		without.Value.Text(units.Metric), msg.Figure(units.Fixed(100*load, 1)))
+	v, err := s.agenda.Plan(ctx, p)
+	if err != nil {
+		return b, err
+	}
+	if coat := v.Plan.Coat(b.Coat); coat != nil {
+		if now := coat.Cup(cup); now != nil {
+			text = msg.F("%s; its film hides %s %%", text, msg.Figure(units.Fixed(now.Percent(), 0)))
 		}
 	}
-	return s.log.Press(ctx, id, 0, false, session.Noted(session.Note, text, 0))
+	said := text.In(v.Agenda.Book.Settings.Lang())
+	return s.log.Press(ctx, id, 0, false, session.Noted(session.Note, said, 0))
 }
 
 // reload gives a cup a load, its pigments in the shares they had.

@@ -13,11 +13,11 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/stock"
-	"jevvo/internal/words"
 )
 
 // usualDepth is how deep a small mould is filled where only its volume is known
@@ -74,7 +74,8 @@ func (s *Service) Leftover(ctx context.Context, id int64, rest Rest) (pieces.Pie
 	for i, c := range kept {
 		names[i] = c.Name
 	}
-	spec.Brief = words.F("%s, left over from the %s.", strings.Join(names, ", "), words.Lower(b.Name))
+	spec.Brief = msg.F("%s, left over from the %s.", strings.Join(names, ", "), msg.Lower(msg.Own(b.Name))).
+		In(v.Agenda.Book.Settings.Lang())
 	spec.Start = s.now()
 	var p pieces.Piece
 	err = s.store.Write(ctx, "keep the leftover", func(tx *store.Tx) error {
@@ -103,7 +104,8 @@ func (r Rest) spec(v agenda.View, coat *plan.Coat, cups []plan.Colour) (plan.Spe
 	}
 	mould := v.Plan.Context.Moulds[at]
 	spec := leftoverSpec(v.Plan.Context, mould, coat.Layer.Coat.Product, cups)
-	spec.Name = pieces.Shorten(words.F("%s of what %s left", words.Capital(r.Mould), v.Piece.Name), 80)
+	spec.Name = pieces.Shorten(msg.F("%s of what %s left", msg.Capital(msg.Own(r.Mould)), v.Piece.Name).
+		In(v.Agenda.Book.Settings.Lang()), 80)
 	return spec, mould.Volume, nil
 }
 
@@ -145,7 +147,8 @@ func (r Rest) onBoards(v agenda.View, coat *plan.Coat, cups []plan.Colour) (plan
 	first := plan.NewCoat(v.Plan.Context, plan.FirstCoat, flood, coat.Layer.Coat.Product, film)
 	first.Coat.Colours, first.Coat.Silicone = cups, false
 	spec.Layers = []plan.Layer{first}
-	spec.Name = pieces.Shorten(words.F("%d boards of what %s left", count, v.Piece.Name), 80)
+	spec.Name = pieces.Shorten(msg.F("%d boards of what %s left", count, v.Piece.Name).
+		In(v.Agenda.Book.Settings.Lang()), 80)
 	return spec, left.Value, nil
 }
 

@@ -8,10 +8,10 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/words"
 )
 
 // A Levelling is the newest reading of a piece's board and what it means.
@@ -89,7 +89,7 @@ func (s *Service) ReadLevel(ctx context.Context, piece int64, typed map[string]s
 	n := form.NewNotices()
 	for _, f := range LevelFields { // both are asked for
 		if note, err := f.Set(&tilt, typed[f.Key], units.Metric); err != nil {
-			n.Errors[f.Key] = words.Error(err)
+			n.Errors[f.Key] = msg.Of(err)
 		} else {
 			n.Notes[f.Key] = note
 		}

@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
@@ -42,7 +43,7 @@ func (v View) CupsNow() []CupNow {
 // About is an amount said with the hand: so many palms of the board, at the film that
 // lies there.
 type About struct {
-	Name  string
+	Name  msg.ID
 	Palms float64
 }
 
@@ -117,8 +118,8 @@ func (s *Service) More(
 // pourMore is the step that pours an amount of a cup.
 func pourMore(c session.Cup, v units.Volume, place technique.Place, sys units.System) session.Step {
 	return session.Step{
-		Name:    words.F("More of %s", c.Name),
-		Do:      "Pour it where it is wanted, close to what lies there.",
+		Name:    msg.Store(msg.F("More of %s", c.Name)),
+		Do:      msg.Store(msg.ID("Pour it where it is wanted, close to what lies there.")),
 		Kind:    plan.StepHands,
 		Pours:   true,
 		Window:  cure.Holding,
@@ -131,8 +132,17 @@ func pourMore(c session.Cup, v units.Volume, place technique.Place, sys units.Sy
 		Pourings: map[string]units.Volume{
 			c.ID: v,
 		},
-		With: append([]string{words.F("%s %s", c.Name, v.Text(sys))}, where(place)...),
+		With: append(takes(msg.F("%s %s", c.Name, v.Text(sys))), where(place)...),
 	}
+}
+
+// takes is what a step takes, to be kept with it.
+func takes(with ...msg.Text) []msg.Stored {
+	out := make([]msg.Stored, len(with))
+	for i, w := range with {
+		out[i] = msg.Store(w)
+	}
+	return out
 }
 
 // pourTakes is how many minutes a little more takes to pour, and tintTakes to colour.
@@ -160,30 +170,30 @@ func (v View) fresh(
 		cure.Standing{Mass: lot.Mass()},
 	)
 	mixes := v.Product.MixMinutes
-	with := []string{words.F("A %s + B %s", lot.A.Mass.Text(sys), lot.B.Mass.Text(sys))}
-	takes := stock.Amounts{{Kind: store.Resins, ID: v.Resin}: float64(volume)}
+	with := []msg.Text{msg.F("A %s + B %s", lot.A.Mass.Text(sys), lot.B.Mass.Text(sys))}
+	used := stock.Amounts{{Kind: store.Resins, ID: v.Resin}: float64(volume)}
 	for _, d := range c.Doses {
 		grams := lot.Mass() * units.Mass(d.Load)
-		with = append(with, words.F("%s %s", grams.Text(sys), d.Name))
+		with = append(with, msg.F("%s %s", grams.Text(sys), d.Name))
 		if d.Pigment != 0 {
-			takes[stock.Thing{Kind: store.Pigments, ID: d.Pigment}] += float64(grams)
+			used[stock.Thing{Kind: store.Pigments, ID: d.Pigment}] += float64(grams)
 		}
 		mixes += tintTakes
 	}
-	with = append(with, words.F("pour it within %s of mixing", words.Spoken(math.Min(keeps, closes))))
+	with = append(with, msg.F("pour it within %s of mixing", words.Spoken(math.Min(keeps, closes))))
 	if over := volume - wanted; over > 0 {
-		with = append(with, words.F("%s stay over: less is not weighed true", over.Text(sys)))
+		with = append(with, msg.F("%s stay over: less is not weighed true", over.Text(sys)))
 	}
 	mix := session.Step{
-		Name:    words.F("Mix %s of %s", volume.Text(sys), c.Name),
-		Do:      "Part A, then B, at the scale; stir until no streak is left, then the pigment.",
+		Name:    msg.Store(msg.F("Mix %s of %s", volume.Text(sys), c.Name)),
+		Do:      msg.Store(msg.ID("Part A, then B, at the scale; stir until no streak is left, then the pigment.")),
 		Kind:    plan.StepMix,
 		Mixing:  true,
 		Minutes: mixes,
 		Usual:   mixes,
 		Safety:  []string{"gloves"},
-		With:    with,
-		Takes:   takes,
+		With:    takes(with...),
+		Takes:   used,
 	}
 	return session.Fresh{
 		Mix:  mix,

@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
@@ -18,30 +19,30 @@ const farTooMuch = 20
 // RecordUse keeps what a coat really took, typed as a volume. The planned side
 // is the plan before learning, so that the ratio does not feed on itself; cup
 // loss and pigments are left out of both.
-func (s *Service) RecordUse(ctx context.Context, piece int64, coat, typed string) (note string, err error) {
+func (s *Service) RecordUse(ctx context.Context, piece int64, coat, typed string) (note msg.Text, err error) {
 	v, err := s.view(ctx, piece)
 	if err != nil {
-		return "", err
+		return nil, err
 	}
 	c := v.Plan.Coat(coat)
 	if c == nil {
-		return "", store.ErrNotFound
+		return nil, store.ErrNotFound
 	}
 	field := "used." + coat
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
-		return "", err
+		return nil, err
 	}
 	r, err := units.ParseVolume(typed, form.BareVolume(set.Units))
 	if err != nil {
-		return "", &form.Refused{Field: field, Err: err}
+		return nil, &form.Refused{Field: field, Err: err}
 	}
 	used := r.Value - c.Amount.CupLoss
 	if used <= 0 {
-		return "", form.Refusef(field, "a coat takes more than what stays in its cups")
+		return nil, form.Refusef(field, "a coat takes more than what stays in its cups")
 	}
 	if r.Value > farTooMuch*c.Total {
-		return "", form.Refusef(field, "that is more than twenty times the plan; check the unit")
+		return nil, form.Refusef(field, "that is more than twenty times the plan; check the unit")
 	}
 	err = s.store.Write(ctx, "record what the coat took", func(tx *store.Tx) error {
 		if err := tx.RecordUse(ctx, store.Use{PieceID: piece, Coat: coat, Technique: c.Layer.What,

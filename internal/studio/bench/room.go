@@ -2,7 +2,6 @@ package bench
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"strings"
 	"time"
@@ -11,8 +10,8 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/device"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/words"
 )
 
 // Sources of a room reading.
@@ -40,29 +39,31 @@ type Room struct {
 	Temperature units.Temperature
 	Humidity    float64 // 0 to 1; 0 where nobody knows
 	At          time.Time
-	Source      string // sensor, typed, simulated, planned, or "" for the setting
-	Who         string // name of the sensor
-	Words       string // what is wrong, for people; "" when all is well
-	Sensor      bool   // one is connected
-	Simulated   bool   // and it is a stand-in
+	Source      string   // sensor, typed, simulated, planned, or "" for the setting
+	Who         string   // name of the sensor
+	Words       msg.Text // what is wrong, for people; "" when all is well
+	Sensor      bool     // one is connected
+	Simulated   bool     // and it is a stand-in
 }
 
 // Said says since when this is believed and from whom, in one line.
-func (r Room) Said() string {
-	from := words.T(map[string]string{FromTyped: "typed", FromSensor: "from the sensor", FromSimulated: "simulated sensor",
-		FromPlan: "as the piece is planned; type what your thermometer shows"}[r.Source])
+func (r Room) Said() msg.Text {
+	from := msg.Text(map[string]msg.ID{FromTyped: "typed", FromSensor: "from the sensor",
+		FromSimulated: "simulated sensor",
+		FromPlan:      "as the piece is planned; type what your thermometer shows"}[r.Source])
 	switch {
 	case r.Source == "":
-		return "as in the settings"
+		return msg.ID("as in the settings")
 	case r.Source == FromPlan:
 		return from
 	case r.Who != "":
-		from = words.F("from the sensor %s", r.Who)
+		from = msg.F("from the sensor %s", r.Who)
 	}
 	if r.Humidity > 0 {
-		return words.F("%s, %s, %s %% humidity", from, words.Date(r.At.Local(), "15:04"), units.Fixed(100*r.Humidity, 0))
+		return msg.F("%s, %s, %s %% humidity", from, msg.Date(r.At.Local(), "15:04"),
+			msg.Figure(units.Fixed(100*r.Humidity, 0)))
 	}
-	return fmt.Sprintf("%s, %s", from, words.Date(r.At.Local(), "15:04"))
+	return msg.Join(", ", from, msg.Date(r.At.Local(), "15:04"))
 }
 
 // LookAtRoom reads the sensor and keeps what is new. What cannot be is not
@@ -75,7 +76,7 @@ func (s *Service) LookAtRoom(ctx context.Context) (Room, error) {
 		return state, err
 	}
 	c := sensor.Read()
-	if words := state.disbelief(c, s.now()); words != "" {
+	if words := state.disbelief(c, s.now()); words != nil {
 		state.Words = words
 		return state, nil
 	}
@@ -104,19 +105,19 @@ func (s *Service) keepRoom(ctx context.Context, v store.RoomReading) error {
 }
 
 // disbelief says why a reading is not taken.
-func (r Room) disbelief(c device.Climate, now time.Time) string {
+func (r Room) disbelief(c device.Climate, now time.Time) msg.Text {
 	t := float64(c.Temperature)
-	held := words.F("the last reading, %s °C, holds until you type one", units.Fixed(float64(r.Temperature), 1))
+	held := msg.F("the last reading, %s °C, holds until you type one", msg.Figure(units.Fixed(float64(r.Temperature), 1)))
 	switch {
 	case !c.OK:
-		return words.F("The room sensor is silent; %s.", held)
+		return msg.F("The room sensor is silent; %s.", held)
 	case math.IsNaN(t) || t < coldestBelieved || t > hottestBelieved:
-		return words.F("The room sensor says %s °C, which cannot be; %s.", units.Fixed(t, 1), held)
+		return msg.F("The room sensor says %s °C, which cannot be; %s.", msg.Figure(units.Fixed(t, 1)), held)
 	case (r.Source == FromSensor || r.Source == FromSimulated) && now.Sub(r.At) < silentAfter &&
 		math.Abs(t-float64(r.Temperature)) > fastestBelieved:
-		return words.F("The room sensor jumped to %s °C; %s.", units.Fixed(t, 1), held)
+		return msg.F("The room sensor jumped to %s °C; %s.", msg.Figure(units.Fixed(t, 1)), held)
 	}
-	return ""
+	return nil
 }
 
 // RoomNow returns the newest temperature known: one that was typed within half
@@ -140,8 +141,8 @@ func (s *Service) RoomNow(ctx context.Context) (Room, error) {
 		last := rows[n-1]
 		r.take(last)
 		if last.Source != FromTyped && now.Sub(last.At) > silentAfter {
-			r.Words = words.F("Nothing new from the room sensor since %s. Type what your thermometer shows.",
-				words.Date(last.At.Local(), "15:04"))
+			r.Words = msg.F("Nothing new from the room sensor since %s. Type what your thermometer shows.",
+				msg.Date(last.At.Local(), "15:04"))
 		}
 		return r, nil
 	}
@@ -208,7 +209,7 @@ func (s *Service) PostRoom(ctx context.Context, t units.Temperature, humidity fl
 	if err != nil {
 		return err
 	}
-	if words := state.disbelief(device.Climate{Temperature: t, OK: true}, s.now()); words != "" {
+	if words := state.disbelief(device.Climate{Temperature: t, OK: true}, s.now()); words != nil {
 		return form.Refusef("room", "%s", words)
 	}
 	if state.Source == FromSensor && state.Who == v.Who && math.Abs(v.Temp-float64(state.Temperature)) < lookLeast-1e-9 &&

@@ -4,12 +4,12 @@ import (
 	"cmp"
 	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/wet"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/words"
 )
@@ -21,14 +21,15 @@ type Score struct {
 	Wasted       float64 // minutes longer than the steps needed
 	Met, Trials  int     // trials answered in time, of those there were
 	Points       int     // of 100
-	Words        []string
+	Words        []msg.Text
 	Habits       []Habit // those that cost most, dearest first
 }
 
 // A Habit is something that cost points again and again, with what to do instead.
 type Habit struct {
-	Words  string
+	Words  msg.Text
 	Points float64
+	habit  habit
 }
 
 // Weights of a score's parts, and what counts as dawdling (common practice).
@@ -60,22 +61,22 @@ const (
 )
 
 // advice says what to do instead, with how often and how long.
-var advice = map[habit]string{
-	tooEarly:  words.Mark("Hands too soon, %s: wait for the window; until it opens every line closes again."),
-	tooLate:   words.Mark("Hands too late, %s: lay out before the parts meet, and start the tightest step first."),
-	leftOut:   words.Mark("Steps left out, %s: plan fewer of them, or a second pair of hands."),
-	heatLate:  words.Mark("Heat out of its time, %s: take the torch up with the sheet, not after it."),
-	dawdled:   words.Mark("Steps longer than they need, %s: cups in order, tools within reach, one thing at a time."),
-	underMix:  words.Mark("Mixed too short, %s: what is not stirred through never cures."),
-	slow:      words.Mark("Decided late, %s: what is seen wrong is decided within three minutes, or the film decides it."),
-	unseen:    words.Mark("Left undecided, %s: say what is wrong and where, even if the answer is hands off."),
-	brokeRest: words.Mark("Rests broken off, %s: set the timer and step away from the table."),
+var advice = map[habit]msg.ID{
+	tooEarly:  msg.ID("Hands too soon, %s: wait for the window; until it opens every line closes again."),
+	tooLate:   msg.ID("Hands too late, %s: lay out before the parts meet, and start the tightest step first."),
+	leftOut:   msg.ID("Steps left out, %s: plan fewer of them, or a second pair of hands."),
+	heatLate:  msg.ID("Heat out of its time, %s: take the torch up with the sheet, not after it."),
+	dawdled:   msg.ID("Steps longer than they need, %s: cups in order, tools within reach, one thing at a time."),
+	underMix:  msg.ID("Mixed too short, %s: what is not stirred through never cures."),
+	slow:      msg.ID("Decided late, %s: what is seen wrong is decided within three minutes, or the film decides it."),
+	unseen:    msg.ID("Left undecided, %s: say what is wrong and where, even if the answer is hands off."),
+	brokeRest: msg.ID("Rests broken off, %s: set the timer and step away from the table."),
 }
 
 // scoring is a score in the making.
 type scoring struct {
 	Score
-	zones  map[int][]string
+	zones  map[int][]msg.Text
 	order  []int
 	counts map[habit]int
 	minute map[habit]float64
@@ -89,7 +90,7 @@ func ScoreOf(b session.Bench) Score {
 	if len(lots) == 0 {
 		return Score{}
 	}
-	s := scoring{zones: map[int][]string{}, counts: map[habit]int{}, minute: map[habit]float64{},
+	s := scoring{zones: map[int][]msg.Text{}, counts: map[habit]int{}, minute: map[habit]float64{},
 		cost: map[habit]float64{}}
 	clock := b.Clock(cure.Constant(b.Room))
 	last := lots[0]
@@ -172,13 +173,13 @@ func (s *scoring) judge(step session.Step, done bool, at float64, w cure.Window)
 		return
 	}
 	h, off := leftOut, 0.0
-	text := words.F("%s: left out", words.T(step.Name))
+	text := msg.F("%s: left out", step.Name)
 	if done {
 		h, off = tooLate, at-w.To
-		text = words.F("%s: %s too late", words.T(step.Name), words.Spoken(off))
+		text = msg.F("%s: %s too late", step.Name, words.Spoken(off))
 		if at < w.From {
 			h, off = tooEarly, w.From-at
-			text = words.F("%s: %s too early", words.T(step.Name), words.Spoken(off))
+			text = msg.F("%s: %s too early", step.Name, words.Spoken(off))
 		}
 	}
 	s.note(h, off, 1)
@@ -235,21 +236,21 @@ func (s *scoring) points(h habit) float64 {
 // name puts zones and habits in words.
 func (s *scoring) name() {
 	for _, zone := range s.order {
-		text := strings.Join(s.zones[zone], "; ")
+		text := msg.Join("; ", s.zones[zone]...)
 		if zone > 0 {
-			text = words.F("Zone %d. %s", zone, text)
+			text = msg.F("Zone %d. %s", zone, text)
 		}
-		s.Words = append(s.Words, text+".")
+		s.Words = append(s.Words, msg.F("%s.", text))
 	}
 	for h, n := range s.counts {
-		times := words.Plural(n, "time", "times")
+		times := msg.N(n, "time", "times")
 		if m := s.minute[h]; m > 0 {
-			times += words.F(", %s in all", words.Spoken(m))
+			times = msg.F("%s, %s in all", times, words.Spoken(m))
 		}
-		s.Habits = append(s.Habits, Habit{words.F(advice[h], times), s.points(h)})
+		s.Habits = append(s.Habits, Habit{msg.F(advice[h], times), s.points(h), h})
 	}
 	slices.SortFunc(s.Habits, func(a, b Habit) int {
-		return cmp.Or(cmp.Compare(b.Points, a.Points), cmp.Compare(a.Words, b.Words))
+		return cmp.Or(cmp.Compare(b.Points, a.Points), cmp.Compare(a.habit, b.habit))
 	})
 	s.Habits = s.Habits[:min(len(s.Habits), habits)]
 }

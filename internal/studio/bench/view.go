@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/words"
 )
@@ -39,15 +40,15 @@ type View struct {
 type StepView struct {
 	session.Step
 	Index   int
-	Verdict string
+	Verdict msg.Text
 	State   WindowState
 	// Left is minutes until the window opens, closes or the rest is over,
 	// counted down on the screen; 0 for none.
 	Left     float64
-	LeftWhat string
+	LeftWhat msg.ID
 	Locked   bool // no flame now
 	Caution  []technique.Safety
-	Button   string
+	Button   msg.ID
 	Since    float64 // minutes since the step before it was over
 	Who      string  // of a crew
 	Says     string  // what its button stands for: session.SaidMet or SaidDone
@@ -67,7 +68,7 @@ const (
 
 // A LotView is one lot's clock.
 type LotView struct {
-	Name    string
+	Name    msg.Text
 	Cups    []string // it feeds
 	Met     time.Time
 	Minutes float64
@@ -203,7 +204,7 @@ func (v *View) lookAtSteps() {
 func (v View) lot(i int, met time.Time, room cure.Room) LotView {
 	clock := v.Clock(room)
 	m := v.Now.Sub(met).Minutes()
-	l := LotView{Name: words.F("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)),
+	l := LotView{Name: msg.F("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)),
 		clock: clock, room: room, Poured: v.Bench.Poured(i + 1)}
 	if i < len(v.Batches) {
 		l.Cups, l.Keeps = v.Batches[i].Cups, v.Batches[i].UseBy-m
@@ -272,7 +273,7 @@ func (v View) view(i int) StepView {
 	}
 	if v.WaitsForParts(i) {
 		s.Button, s.Says = "The parts meet now", session.SaidMet
-		s.Verdict = "Press the moment B touches A: the clock starts."
+		s.Verdict = msg.ID("Press the moment B touches A: the clock starts.")
 		s.inTime(v)
 		return s
 	}
@@ -310,13 +311,13 @@ func (s *StepView) inTime(v View) {
 	wanted := v.wanted(s.Lot)
 	if wait := wanted - v.makes(s.Lot); wait > 0.5 {
 		s.State, s.Left, s.LeftWhat = WindowEarly, wait, "until it is time to mix"
-		s.Verdict = words.F("Mix it in %s: sooner it ages in its jug.", words.Spoken(wait))
+		s.Verdict = msg.F("Mix it in %s: sooner it ages in its jug.", words.Spoken(wait))
 		return
 	}
 	s.State = WindowOpen
-	s.Verdict = "Mix the next lot now."
+	s.Verdict = msg.ID("Mix the next lot now.")
 	if wanted > 0.5 {
-		s.Verdict = words.F("Mix the next lot now: it is wanted in %s.", words.Spoken(wanted))
+		s.Verdict = msg.F("Mix the next lot now: it is wanted in %s.", words.Spoken(wanted))
 	}
 }
 
@@ -333,31 +334,31 @@ func (s *StepView) judge(opens, closes float64) {
 	switch {
 	case opens > 0:
 		s.State, s.Left, s.LeftWhat = WindowEarly, opens, "until it is time"
-		s.Verdict = words.F("Wait %s: %s", words.Spoken(opens), words.T(opening(s.Step)))
+		s.Verdict = msg.F("Wait %s: %s", words.Spoken(opens), opening(s.Step))
 	case closes <= 0:
 		s.State = WindowLate
-		s.Verdict = words.F("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh lot.",
+		s.Verdict = msg.F("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh lot.",
 			words.Spoken(-closes))
 	case s.Minutes > closes:
 		s.State, s.Left, s.LeftWhat = WindowTight, closes, "until the window closes"
-		s.Verdict = words.F("Tight: %s left, and this takes %s.", words.Spoken(closes), words.Spoken(s.Minutes))
+		s.Verdict = msg.F("Tight: %s left, and this takes %s.", words.Spoken(closes), words.Spoken(s.Minutes))
 	default:
 		s.State, s.Left, s.LeftWhat = WindowOpen, closes, "until the window closes"
-		s.Verdict = words.F("Now is the time; the window is open for another %s.", words.Spoken(closes))
+		s.Verdict = msg.F("Now is the time; the window is open for another %s.", words.Spoken(closes))
 		if math.IsInf(closes, 1) {
-			s.Left, s.Verdict = 0, words.F("Now is the time to %s.", words.Lower(s.Name))
+			s.Left, s.Verdict = 0, msg.F("Now is the time to %s.", msg.Lower(s.Name))
 		}
 	}
 	if s.Kind == plan.StepRest && s.State != WindowEarly {
 		if rest := s.Minutes - s.Since; rest > 0 {
 			s.Left, s.LeftWhat = rest, "of rest left"
-			s.Verdict = words.F("Hands off for another %s.", words.Spoken(rest))
+			s.Verdict = msg.F("Hands off for another %s.", words.Spoken(rest))
 		}
 	}
 }
 
 // opening says what the wait is for.
-func opening(s session.Step) string {
+func opening(s session.Step) msg.ID {
 	switch {
 	case s.Kind == plan.StepTape:
 		return "then the tape comes away clean."
@@ -382,4 +383,4 @@ func (v *View) strip(clock *cure.Clock) {
 }
 
 // Temperature prints the room.
-func (v View) Temperature(sys units.System) string { return v.RoomAt.Temperature.Text(sys) }
+func (v View) Temperature(sys units.System) msg.Text { return v.RoomAt.Temperature.Text(sys) }

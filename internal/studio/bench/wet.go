@@ -13,8 +13,8 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/session"
-	"jevvo/internal/words"
 )
 
 // FilmAt is the film at a place of the board now, "" for all of it; false before
@@ -252,8 +252,8 @@ func (s *Service) Mend(
 	var step *session.Step
 	if o.Move != "" {
 		step = &session.Step{
-			Name:    words.T(o.Name),
-			Do:      o.Do,
+			Name:    msg.Store(o.Name),
+			Do:      msg.Store(o.Do),
 			Kind:    plan.StepHands,
 			Minutes: o.Minutes,
 			Usual:   o.Minutes,
@@ -273,11 +273,11 @@ func (s *Service) Mend(
 	return s.log.Press(ctx, id, 0, rehearsal, session.Mend(complaint, place, work, step))
 }
 
-func where(place technique.Place) []string {
+func where(place technique.Place) []msg.Stored {
 	if place == "" {
 		return nil
 	}
-	return []string{words.T(place.Name())}
+	return takes(place.Name())
 }
 
 // Outcome keeps what came of a work against a complaint.
@@ -344,9 +344,9 @@ func (s *Service) AddMove(
 		return b, form.Refusef("move", "nothing lies on the board yet")
 	}
 	step := session.Step{
-		Name:    words.T(rule.Name),
-		Do:      rule.Do,
-		LookFor: rule.LookFor,
+		Name:    msg.Store(rule.Name),
+		Do:      msg.Store(rule.Do),
+		LookFor: msg.Store(rule.LookFor),
 		Kind:    plan.StepHands,
 		Window:  rule.Window,
 		AtOnce:  true,
@@ -364,7 +364,7 @@ func (s *Service) AddMove(
 	}
 	if m, ok := technique.FindMaterial(rule.Material); ok {
 		step.FlashOff = m.FlashOff
-		step.With = append(step.With, words.T(m.Name))
+		step.With = append(step.With, msg.Store(m.Name))
 	}
 	step.Usual = step.Minutes
 	return s.log.Press(ctx, id, 0, rehearsal, session.AddStep(step))

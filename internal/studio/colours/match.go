@@ -13,9 +13,9 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
-	"jevvo/internal/words"
 )
 
 // A ShelfRecipe is how a colour is mixed from what the studio owns.
@@ -41,7 +41,7 @@ type ShelfPart struct {
 type Recipes struct {
 	Target string
 	Best   []ShelfRecipe
-	Words  string
+	Words  msg.Text
 	Near   bool
 }
 
@@ -126,7 +126,7 @@ func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, e
 	}
 	shelf, candidates := candidates(b, a.With)
 	if len(candidates) == 0 {
-		out.Words = "There is no pigment on the shelf to mix it from."
+		out.Words = msg.ID("There is no pigment on the shelf to mix it from.")
 		return out, nil
 	}
 	q := colour.Query{Target: rgb.XYZ().Lab(), Backing: a.On, Film: a.Film, Surface: b.Surface, Best: considered}
@@ -215,18 +215,18 @@ func (r *Recipes) say() {
 	r.Near = d < farOff
 	switch {
 	case most < unseen && best.Measured:
-		r.Words = "The eye will not see a difference: drawdowns stand behind it."
+		r.Words = msg.ID("The eye will not see a difference: drawdowns stand behind it.")
 	case d < unseen && best.Measured:
-		r.Words = "It should match: drawdowns stand behind it."
+		r.Words = msg.ID("It should match: drawdowns stand behind it.")
 	case d < unseen:
-		r.Words = words.F("It should match, to within %s or so: pour a test, or a drawdown of its pigments, to be sure.",
-			units.Fixed(math.Max(1, most), 0))
+		r.Words = msg.F("It should match, to within %s or so: pour a test, or a drawdown of its pigments, to be sure.",
+			msg.Figure(units.Fixed(math.Max(1, most), 0)))
 	case d < sideBySee:
-		r.Words = "Near: a difference side by side."
+		r.Words = msg.ID("Near: a difference side by side.")
 	case d < farOff:
-		r.Words = "Like it, but the client will see that it is not the same."
+		r.Words = msg.ID("Like it, but the client will see that it is not the same.")
 	default:
-		r.Words = words.F("Nothing you own comes nearer than about %s.", units.Fixed(d, 0))
+		r.Words = msg.F("Nothing you own comes nearer than about %s.", msg.Figure(units.Fixed(d, 0)))
 	}
 }
 
@@ -274,6 +274,10 @@ const nearWhite = 90
 
 func (s *Service) paletteCups(ctx context.Context, p Palette) ([]plan.Colour, error) {
 	var out []plan.Colour
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return nil, err
+	}
 	base := 0
 	for i, c := range p.Colours {
 		if c.Share > p.Colours[base].Share {
@@ -284,7 +288,7 @@ func (s *Service) paletteCups(ctx context.Context, p Palette) ([]plan.Colour, er
 		cup := plan.Colour{ID: fmt.Sprintf("c%d", i+1), Name: c.Name, Role: technique.Accent, Swatch: c.Hex, Share: c.Share,
 			Load: 0.03, Named: true, Picked: true}
 		if cup.Name == "" {
-			cup.Name = words.F("Colour %d", i+1)
+			cup.Name = msg.F("Colour %d", i+1).In(b.Settings.Lang())
 		}
 		if rgb, err := colour.ParseHex(c.Hex); err == nil && rgb.XYZ().Lab().L > nearWhite {
 			cup.Role = technique.White

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
@@ -23,7 +24,7 @@ type Mixer struct {
 	Grounds []Ground
 	On      Ground // the one looked at
 	Film    string // "#rrggbb" of the film on it
-	Judge   string
+	Judge   msg.Text
 	Used    float64 // of the load limits; 1 is the most
 }
 
@@ -32,13 +33,13 @@ type MixRow struct {
 	Pigment plan.Pigment
 	Load    float64
 	Grams   units.Mass
-	Measure string // in drops or spoons, as it is dosed
-	More    Little // what one more drop, or a pinch of a powder, does
+	Measure msg.Text // in drops or spoons, as it is dosed
+	More    Little   // what one more drop, or a pinch of a powder, does
 }
 
 // A Little is what a little more of a pigment changes.
 type Little struct {
-	Words      string // "1 drop", as it is typed
+	Words      msg.ID // "1 drop", as it is typed
 	Film       string
 	Difference float64
 	Contrast   float64
@@ -63,13 +64,19 @@ func (m Mixer) Weight() plan.Weight {
 
 // A Ground is something a cup can lie on.
 type Ground struct {
-	Key, Name, Hex string
-	spectrum       colour.Spectrum
+	Key      string
+	Name     msg.Text
+	Hex      string
+	spectrum colour.Spectrum
 }
 
 // usualGrounds are what boards are made of or primed with, besides the
 // piece's own (common practice).
-var usualGrounds = []struct{ key, name, hex string }{
+var usualGrounds = []struct {
+	key  string
+	name msg.ID
+	hex  string
+}{
 	{"gesso", "White gesso", "#f2f2f0"}, {"black", "Black paint", "#161616"}, {"metal", "Metal tray", "#a4a6a8"},
 	{"wood", "Bare wood", "#b08d63"},
 }
@@ -105,7 +112,7 @@ func (s *Service) Mixer(ctx context.Context, p pieces.Piece, coat, cup, ground s
 func (s *Service) grounds(m *Mixer) error {
 	film := m.View.Context.Surface
 	hex := func(inside colour.Spectrum) string { return film.Out(inside).XYZ().RGB().Hex() }
-	name := "The ground of this piece"
+	name := msg.ID("The ground of this piece")
 	if m.Coat.Place > 0 {
 		name = "The coat below"
 	}
@@ -116,8 +123,9 @@ func (s *Service) grounds(m *Mixer) error {
 	m.Grounds = []Ground{{"", name, hex(on), on}}
 	if m.Coat.Place > 0 {
 		for _, cup := range m.View.Plan.Coats[m.Coat.Place-1].Cups {
-			m.Grounds = append(m.Grounds, Ground{"below-" + cup.Colour.ID, cup.Colour.Name + ", coat below", hex(cup.Look.Over),
-				cup.Look.Over})
+			m.Grounds = append(m.Grounds,
+				Ground{"below-" + cup.Colour.ID, msg.F("%s, coat below", words.Filled(cup.Colour.Name)), hex(cup.Look.Over),
+					cup.Look.Over})
 		}
 	}
 	for _, g := range usualGrounds {
@@ -169,22 +177,22 @@ func (m *Mixer) fill() {
 func (m *Mixer) judge() {
 	l := m.Cup.Look
 	percent := units.Fixed(100*l.Contrast, 0) + " %"
-	film := m.Cup.Film.Film(m.View.Agenda.Book.Settings.Units)
+	film := msg.Text(m.Cup.Film.Film(m.View.Agenda.Book.Settings.Units))
 	switch {
 	case !m.Cup.Colour.Role.Rule().Tints:
-		m.Judge = "This is clear: what lies under it shows through."
+		m.Judge = msg.ID("This is clear: what lies under it shows through.")
 	case !l.Known || len(m.Rows) == 0:
-		m.Judge = "Choose a pigment: until then only the swatch is known."
+		m.Judge = msg.ID("Choose a pigment: until then only the swatch is known.")
 	case l.Hiding == colour.Opaque:
-		m.Judge = words.F("This hides what lies under it (%s at %s).", percent, film)
+		m.Judge = msg.F("This hides what lies under it (%s at %s).", percent, film)
 	case l.Drops > 0:
-		m.Judge = words.F("This will not hide what lies under it (%s at %s): %s of %s, or a second coat.", percent, film,
-			words.Plural(l.Drops, "more drop", "more drops"), m.Rows[0].Pigment.Name)
+		m.Judge = msg.F("This will not hide what lies under it (%s at %s): %s of %s, or a second coat.", percent, film,
+			msg.N(l.Drops, "more drop", "more drops"), m.Rows[0].Pigment.Name)
 	case l.ToHide > 0:
-		m.Judge = words.F("This will not hide what lies under it (%s at %s): %s more of %s, or a second coat.", percent, film,
+		m.Judge = msg.F("This will not hide what lies under it (%s at %s): %s more of %s, or a second coat.", percent, film,
 			l.Grams.Text(units.Metric), m.Rows[0].Pigment.Name)
 	default:
-		m.Judge = words.F("This will not hide what lies under it (%s at %s), and no allowed load does: paint the ground "+
+		m.Judge = msg.F("This will not hide what lies under it (%s at %s), and no allowed load does: paint the ground "+
 			"near it, or plan a second coat.", percent, film)
 	}
 }
@@ -196,7 +204,7 @@ func (m Mixer) Percent() float64 { return 100 * m.Cup.Look.Contrast }
 const spoonPart = 8
 
 // smallest is the smallest amount by which a pigment is dosed.
-func smallest(p plan.Pigment) (units.Mass, string) {
+func smallest(p plan.Pigment) (units.Mass, msg.ID) {
 	if drop := p.DropMass(); drop > 0 {
 		return drop, "1 drop"
 	}

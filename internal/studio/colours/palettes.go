@@ -17,11 +17,11 @@ import (
 	"jevvo/internal/exchange/palettefile"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
-	"jevvo/internal/words"
 )
 
 // A Service reads pictures, matches colours and mixes cups.
@@ -270,11 +270,15 @@ func (s *Service) EditPalette(ctx context.Context, id, rev int64, typed map[stri
 	}
 	const stale = "the palette was changed on another page; look at it again"
 	if p.Rev != rev {
-		n.Refuse("name", stale)
+		n.Refuse("name", msg.ID(stale))
 		return p, n, nil
 	}
 	count := p.Count
-	if n = Fields(p).Apply(&p, typed, units.Metric); !n.OK() {
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return p, n, err
+	}
+	if n = Fields(p).Apply(&p, typed, form.Style{Units: units.Metric, Lang: b.Settings.Lang()}); !n.OK() {
 		return p, n, nil
 	}
 	if p.Count != count && p.Picture {
@@ -285,7 +289,7 @@ func (s *Service) EditPalette(ctx context.Context, id, rev int64, typed map[stri
 	err = s.store.Write(ctx, "keep the palette",
 		func(tx *store.Tx) error { return tx.Save(ctx, store.Palettes, id, rev, p.Name, p) })
 	if errors.Is(err, store.ErrConflict) {
-		n.Refuse("name", stale)
+		n.Refuse("name", msg.ID(stale))
 		return p, n, nil
 	}
 	if err != nil {
@@ -298,7 +302,7 @@ func (s *Service) EditPalette(ctx context.Context, id, rev int64, typed map[stri
 // recount reads the kept picture again for another number of colours.
 func (s *Service) recount(ctx context.Context, p *Palette, n form.Notices) error {
 	if p.Count < colour.FewestColours || p.Count > colour.MostColours {
-		n.Errors["count"] = words.F("between %d and %d colours", colour.FewestColours, colour.MostColours)
+		n.Errors["count"] = msg.F("between %d and %d colours", colour.FewestColours, colour.MostColours)
 		return nil
 	}
 	data, err := s.Picture(ctx, p.ID)
@@ -313,7 +317,7 @@ func (s *Service) recount(ctx context.Context, p *Palette, n form.Notices) error
 		return err
 	}
 	if len(p.Colours) < p.Count {
-		n.Notes["count"] = words.F("the picture has only %s that differ", words.Plural(len(p.Colours), "colour", "colours"))
+		n.Notes["count"] = msg.F("the picture has only %s that differ", msg.N(len(p.Colours), "colour", "colours"))
 	}
 	return nil
 }

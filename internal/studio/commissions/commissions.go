@@ -15,12 +15,12 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/shelf"
-	"jevvo/internal/words"
 )
 
 // State is how far a commission has come.
@@ -175,7 +175,7 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 		return Commission{}, form.Notices{}, err
 	}
 	c, n := Commission{State: Asked}, form.NewNotices()
-	unready := ""
+	var unready msg.Text
 	if state := State(typed["state"]); (state == Ready || state == Handed) && id != 0 {
 		if unready, err = s.unready(ctx, id); err != nil {
 			return c, n, err
@@ -189,14 +189,14 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 			}
 		}
 		before := c
-		n = Fields.Apply(&c, typed, set.Units)
+		n = Fields.Apply(&c, typed, set.Style())
 		if c.Name == "" {
-			n.Refuse("name", "needs a name")
+			n.Refuse("name", msg.ID("needs a name"))
 		}
 		if id != 0 && c.Rev != rev {
-			n.Refuse("name", "this was changed on another page; look at it again before you keep it")
+			n.Refuse("name", msg.ID("this was changed on another page; look at it again before you keep it"))
 		}
-		if c.State != before.State && unready != "" {
+		if c.State != before.State && unready != nil {
 			n.Refuse("state", unready)
 		}
 		if !n.OK() {
@@ -223,14 +223,14 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 }
 
 // unready says which board is not made yet, "" when all are.
-func (s *Service) unready(ctx context.Context, id int64) (string, error) {
+func (s *Service) unready(ctx context.Context, id int64) (msg.Text, error) {
 	list, err := s.pieces.Of(ctx, id)
 	if err != nil {
-		return "", err
+		return nil, err
 	}
 	views, err := s.agenda.Views(ctx, list)
 	if err != nil {
-		return "", err
+		return nil, err
 	}
 	boards := 0
 	for _, v := range views {
@@ -239,18 +239,18 @@ func (s *Service) unready(ctx context.Context, id int64) (string, error) {
 		}
 		boards++
 		if v.Plan == nil || v.Broken != nil {
-			return words.F("is not ready: %s cannot be reckoned", v.Name), nil
+			return msg.F("is not ready: %s cannot be reckoned", v.Name), nil
 		}
 		for i := range v.Plan.Coats {
 			if !v.Plan.Coats[i].Made {
-				return words.F("is not ready: %s still has a coat to pour", v.Name), nil
+				return msg.F("is not ready: %s still has a coat to pour", v.Name), nil
 			}
 		}
 	}
 	if boards == 0 {
-		return "is not ready: it has no board yet", nil
+		return msg.ID("is not ready: it has no board yet"), nil
 	}
-	return "", nil
+	return nil, nil
 }
 
 // ChangeIn changes a commission inside a transaction.

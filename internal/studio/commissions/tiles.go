@@ -10,10 +10,10 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
-	"jevvo/internal/words"
 )
 
 // Sizes of what a commission is begun with.
@@ -23,15 +23,15 @@ const (
 )
 
 // brief is what the client wants and does not want, for a piece's own brief.
-func (c Commission) brief() string {
-	var said []string
+func (c Commission) brief() msg.Text {
+	var said []msg.Text
 	if c.Wanted != "" {
-		said = append(said, words.F("Wanted: %s.", strings.TrimSuffix(c.Wanted, ".")))
+		said = append(said, msg.F("Wanted: %s.", strings.TrimSuffix(c.Wanted, ".")))
 	}
 	if c.Unwanted != "" {
-		said = append(said, words.F("Unwanted: %s.", strings.TrimSuffix(c.Unwanted, ".")))
+		said = append(said, msg.F("Unwanted: %s.", strings.TrimSuffix(c.Unwanted, ".")))
 	}
-	return strings.Join(said, " ")
+	return msg.Sentences(said...)
 }
 
 // AddTile gives a commission a test tile with a recipe of its own.
@@ -51,13 +51,13 @@ func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pie
 			return err
 		}
 		if name == "" {
-			name = words.F("%s, tile %d", pieces.Shorten(c.Name, 60), len(tiles)+1)
+			name = msg.F("%s, tile %d", pieces.Shorten(c.Name, 60), len(tiles)+1).In(b.Settings.Lang())
 		}
 		first := spec.Layers[0]
 		if t, ok := b.Techniques().Find(tech); ok && !t.Between {
 			first = plan.NewCoat(b.Context, plan.FirstCoat, t, first.Coat.Product, first.Coat.Amount.Film)
 		}
-		spec.Name, spec.Brief = pieces.Shorten(name, 80), pieces.Shorten(c.brief(), 4000)
+		spec.Name, spec.Brief = pieces.Shorten(name, 80), pieces.Shorten(msg.Say(c.brief(), b.Settings.Lang()), 4000)
 		spec.Stand(surface.Tile)
 		spec.Width, spec.Height, spec.Depth, spec.BackMask = tileSide, tileSide, tileDepth, false
 		spec.Layers = []plan.Layer{first}

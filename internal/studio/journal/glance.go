@@ -2,9 +2,9 @@ package journal
 
 import (
 	"context"
-	"strings"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -46,21 +46,22 @@ func (s *Service) Glances(ctx context.Context, pieces []int64) (map[int64]Glance
 
 // Verdict is what a result says of a piece that was poured.
 func (r Result) Verdict() words.Sentence {
-	var parts []string
+	var parts []msg.Text
 	if r.Mark > 0 {
-		parts = append(parts, words.F("came out %d of 5", r.Mark))
+		parts = append(parts, msg.F("came out %d of 5", r.Mark))
 	}
 	for _, a := range Agains {
 		if r.Again == a.ID {
-			parts = append(parts, words.F("again: %s", words.T(a.Name)))
+			parts = append(parts, msg.F("again: %s", a.Name))
 		}
 	}
+	said := msg.F("%s.", msg.Capital(msg.Join("; ", parts...)))
 	well, judged := r.Well()
 	switch {
 	case !judged:
-		return words.Sentence{Weight: plan.Mind, Text: words.T("Poured. How did it come out?")}
+		return words.Sentence{Weight: plan.Mind, Text: msg.ID("Poured. How did it come out?")}
 	case well:
-		return words.Sentence{Weight: plan.Settled, Text: words.Capital(strings.Join(parts, "; ")) + "."}
+		return words.Sentence{Weight: plan.Settled, Text: said}
 	}
-	return words.Sentence{Weight: plan.Mind, Text: words.Capital(strings.Join(parts, "; ")) + "."}
+	return words.Sentence{Weight: plan.Mind, Text: said}
 }

@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
@@ -65,7 +66,8 @@ const (
 )
 
 // Moments are what a photograph can show.
-var Moments = []Choice{{Wet, "wet"}, {Cured, "cured"}, {"detail", "a detail"}, {"fault", "a fault"}}
+var Moments = []Choice{{Wet, msg.ID("wet")}, {Cured, msg.ID("cured")}, {"detail", msg.ID("a detail")},
+	{"fault", msg.ID("a fault")}}
 
 // View returns a coat of a piece with what came of it, ready to be filled in.
 func (s *Service) View(ctx context.Context, piece int64, coat string) (View, error) {
@@ -125,7 +127,7 @@ func (s *Service) Keep(ctx context.Context, v View, r Result) error {
 			"at the bench")
 	}
 	r.Made = v.Result.Made
-	r.Told = r.Words()
+	r.Told = msg.Say(r.Words(), v.Agenda.Book.Settings.Lang())
 	row := store.ResultRow{Piece: v.ID, Coat: v.Coat.ID, Rev: r.Rev, At: s.now()}
 	err := s.store.Write(ctx, "keep the result", func(tx *store.Tx) error { return tx.KeepResult(ctx, row, r) })
 	if errors.Is(err, store.ErrConflict) {
@@ -139,7 +141,7 @@ type Due struct {
 	Piece int64
 	Name  string
 	Coat  string
-	Title string
+	Title msg.Text
 	Since time.Time
 }
 
@@ -147,7 +149,7 @@ type Due struct {
 const dueFor = 14 * 24 * time.Hour
 
 // Due are the coats that ended before today and whose result nobody has filled in.
-func (s *Service) Due(ctx context.Context, a *agenda.Agenda, title func(*plan.Coat) string) ([]Due, error) {
+func (s *Service) Due(ctx context.Context, a *agenda.Agenda, title func(*plan.Coat) msg.Text) ([]Due, error) {
 	rows, err := s.store.Results(ctx)
 	if err != nil {
 		return nil, err
@@ -173,7 +175,7 @@ func (s *Service) Due(ctx context.Context, a *agenda.Agenda, title func(*plan.Co
 	}
 	for _, b := range poured { // of pieces that are done with
 		if !filled[fmt.Sprint(b.Piece, " ", b.Coat)] {
-			out = append(out, Due{b.Piece, b.Name, b.Coat, b.Title, b.At})
+			out = append(out, Due{b.Piece, b.Name, b.Coat, msg.Own(b.Title), b.At})
 		}
 	}
 	slices.SortFunc(out, func(x, y Due) int { return x.Since.Compare(y.Since) })

@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/core/propose"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
@@ -152,7 +153,7 @@ type ToJudge struct {
 	Piece int64
 	Name  string
 	Coat  string
-	Title string
+	Title msg.Text
 	From  time.Time
 	Until time.Time // the next coat is poured; zero for none
 }
@@ -162,7 +163,7 @@ const foreseen = 12 * time.Hour
 
 // ToJudge are the coats of the pieces in the making that may be looked at, and were
 // not.
-func (s *Service) ToJudge(ctx context.Context, a *agenda.Agenda, title func(*plan.Coat) string) ([]ToJudge, error) {
+func (s *Service) ToJudge(ctx context.Context, a *agenda.Agenda, title func(*plan.Coat) msg.Text) ([]ToJudge, error) {
 	rows, err := s.store.Judgements(ctx)
 	if err != nil {
 		return nil, err

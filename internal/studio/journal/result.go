@@ -3,13 +3,13 @@ package journal
 import (
 	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -45,7 +45,7 @@ func (r Result) Filled() bool { return r.Rev > 0 }
 type Made struct {
 	Product   int64
 	Resin     string
-	Technique string
+	Technique msg.Preset
 	Way       string // id of the technique
 	Room      units.Temperature
 	Drops     int // of silicone in 30 mL
@@ -93,21 +93,27 @@ type Spot struct {
 }
 
 // A Choice is one of the words a result can say.
-type Choice struct{ ID, Name string }
+type Choice struct {
+	ID   string
+	Name msg.Text
+}
 
 // Outcomes are what a pair can do; those that count as opened come first.
-var Outcomes = []Choice{{"laced", "laced"}, {"cells", "opened cells"}, {"spread", "spread over"},
-	{"stayed", "stayed apart"}, {"sank", "sank"}, {"vanished", "vanished"}, {"mud", "turned to mud"}}
+var Outcomes = []Choice{{"laced", msg.ID("laced")}, {"cells", msg.ID("opened cells")},
+	{"spread", msg.ID("spread over")},
+	{"stayed", msg.ID("stayed apart")}, {"sank", msg.ID("sank")}, {"vanished", msg.ID("vanished")},
+	{"mud", msg.ID("turned to mud")}}
 
 // Opened are the outcomes in which cells or lacing came.
 var Opened = []string{"laced", "cells"}
 
 // Faces are how a surface can be.
-var Faces = []Choice{{"flat", "flat"}, {"dust", "dust"}, {"pits", "pits"}, {"waves", "waves"}, {"bubbles", "bubbles"},
-	{"sticky", "sticky"}}
+var Faces = []Choice{{"flat", msg.ID("flat")}, {"dust", msg.ID("dust")}, {"pits", msg.ID("pits")},
+	{"waves", msg.ID("waves")}, {"bubbles", msg.ID("bubbles")},
+	{"sticky", msg.ID("sticky")}}
 
 // Agains are the answers to “again?”.
-var Agains = []Choice{{"yes", "yes, so"}, {"changed", "yes, changed"}, {"no", "no"}}
+var Agains = []Choice{{"yes", msg.ID("yes, so")}, {"changed", msg.ID("yes, changed")}, {"no", msg.ID("no")}}
 
 func known(of []Choice, id string) bool {
 	return id == "" || slices.ContainsFunc(of, func(c Choice) bool { return c.ID == id })
@@ -212,22 +218,22 @@ func known0(v float64) float64 {
 }
 
 // Words are what a result says in one line.
-func (r Result) Words() string {
-	var parts []string
+func (r Result) Words() msg.Text {
+	var parts []msg.Text
 	if r.Mark > 0 {
-		parts = append(parts, words.F("%s with %s, %d of 5", words.T(r.Made.Technique), r.Made.Resin, r.Mark))
+		parts = append(parts, msg.F("%s with %s, %d of 5", r.Made.Technique, r.Made.Resin, r.Mark))
 	}
 	for _, p := range r.Pairs {
 		for _, o := range Outcomes {
 			if p.What == o.ID && p.What != "stayed" {
-				parts = append(parts, words.F("%s on %s", p.Upper.Name, p.Under.Name)+" "+words.T(o.Name))
+				parts = append(parts, msg.F("%s on %s %s", words.Filled(p.Upper.Name), words.Filled(p.Under.Name), o.Name))
 			}
 		}
 	}
 	if r.Sentence != "" {
-		parts = append(parts, r.Sentence)
+		parts = append(parts, msg.Own(r.Sentence))
 	}
-	return strings.Join(parts, "; ")
+	return msg.Join("; ", parts...)
 }
 
 // Well reports whether a coat went well, and whether anybody judged it: by its mark,

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"jevvo/internal/core/cure"
@@ -16,6 +15,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/session"
@@ -125,16 +125,21 @@ func (s *Service) Confirm(ctx context.Context, piece int64, coat string, seen []
 	if len(seen) == 0 {
 		return &form.Refused{Field: "seen", Err: diagnose.ErrNothingSeen}
 	}
-	words := c.Name
+	why := msg.Text(c.Name)
 	for _, id := range seen {
 		f, ok := diagnose.FindFault(id)
 		if !ok {
 			return form.Refusef("seen", "there is no fault %q", id)
 		}
-		words = f.Name + ": " + words
+		why = msg.F("%s: %s", f.Name, why)
 	}
+	book, err := s.shelf.Book(ctx)
+	if err != nil {
+		return err
+	}
+	said := why.In(book.Settings.Lang())
 	return s.store.Write(ctx, "keep the cause", func(tx *store.Tx) error {
-		return tx.KeepFault(ctx, store.FaultRow{Piece: piece, Coat: coat, At: s.now()}, Confirmed{seen, cause, words})
+		return tx.KeepFault(ctx, store.FaultRow{Piece: piece, Coat: coat, At: s.now()}, Confirmed{seen, cause, said})
 	})
 }
 
@@ -160,7 +165,8 @@ func (s *Service) Remedy(ctx context.Context, piece int64, coat, id string) erro
 	if err != nil {
 		return err
 	}
-	step := plan.OwnStep{Name: r.Name, Note: r.Do, Dry: 60 * r.DryH, Caution: cautions(r.Safety)}
+	l := book.Settings.Lang()
+	step := plan.OwnStep{Name: r.Name.In(l), Note: r.Do.In(l), Dry: 60 * r.DryH, Caution: msg.Say(cautions(r.Safety), l)}
 	_, err = s.pieces.Change(ctx, piece, func(spec *plan.Spec) error {
 		made, err := plan.Evaluate(*spec, book.Context, plan.Timing{Alone: true})
 		if err != nil {
@@ -372,11 +378,11 @@ func (s *Service) levelled(ctx context.Context, piece int64, board surface.Shape
 }
 
 // cautions are the texts of safety notes, in one.
-func cautions(keys []string) string {
+func cautions(keys []string) msg.Text {
 	notes := technique.SafetyNotes(keys...)
-	texts := make([]string, len(notes))
+	texts := make([]msg.Text, len(notes))
 	for k, n := range notes {
 		texts[k] = n.Text
 	}
-	return strings.Join(texts, " ")
+	return msg.Sentences(texts...)
 }

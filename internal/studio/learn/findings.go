@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/findings"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/journal"
@@ -46,7 +47,7 @@ const Level = 0.9
 // A Finding is how often something came of how many coats.
 type Finding struct {
 	Key       string // of what it is about
-	Name      string
+	Name      msg.Text
 	Count     findings.Count
 	Share     findings.Beta // pooled with alike things
 	Low, High float64
@@ -64,11 +65,12 @@ func (f Finding) Middle() float64 { return 100 * f.Share.Mean() }
 
 // A Group is findings of one kind, those with the most coats first.
 type Group struct {
-	ID, Name string
-	Asks     string // what is counted
-	Rows     []Finding
-	Act      []Difference
-	Next     *Finding // what to try next to learn most
+	ID   string
+	Name msg.ID
+	Asks msg.ID // what is counted
+	Rows []Finding
+	Act  []Difference
+	Next *Finding // what to try next to learn most
 }
 
 // A Difference is two ways of which one is better by enough to act on it.
@@ -79,8 +81,9 @@ type Difference struct {
 
 // A Bias is how far one kind of forecast is off.
 type Bias struct {
-	ID, Name string
-	Unit     string
+	ID   string
+	Name msg.ID
+	Unit string
 	findings.Bias
 	Known bool
 	Off   bool
@@ -135,15 +138,15 @@ func (s *Service) Findings(ctx context.Context) (Findings, error) {
 // A tally counts.
 type tally struct {
 	book  *shelf.Book
-	names map[string]string
+	names map[string]msg.Text
 	of    map[string]map[string]*findings.Count // by group and key
 }
 
 func newTally(b *shelf.Book) *tally {
-	return &tally{b, map[string]string{}, map[string]map[string]*findings.Count{}}
+	return &tally{b, map[string]msg.Text{}, map[string]map[string]*findings.Count{}}
 }
 
-func (t *tally) count(group, key, name string, yes bool) {
+func (t *tally) count(group string, key string, name msg.Text, yes bool) {
 	if t.of[group] == nil {
 		t.of[group] = map[string]*findings.Count{}
 	}
@@ -169,17 +172,18 @@ func (t *tally) take(r journal.Result) {
 		looked = true
 		came := slices.Contains(journal.Opened, p.What)
 		opened = opened || came
-		t.count(ByPair, PairKey(p.Upper, p.Under), words.F("%s on %s", t.pigment(p.Upper), t.pigment(p.Under)), came)
-		t.count(ByProduct, fmt.Sprint(p.Upper.Pigment, " ", r.Made.Product), t.pigment(p.Upper)+" in "+r.Made.Resin, came)
+		t.count(ByPair, PairKey(p.Upper, p.Under), msg.F("%s on %s", t.pigment(p.Upper), t.pigment(p.Under)), came)
+		t.count(ByProduct, fmt.Sprint(p.Upper.Pigment, " ", r.Made.Product), msg.F("%s in %s", t.pigment(p.Upper),
+			r.Made.Resin), came)
 	}
 	if looked {
-		t.count(ByRoom, band(float64(r.Made.Room), rooms), band(float64(r.Made.Room), rooms), opened)
-		t.count(BySilicone, band(float64(r.Made.Drops), drops), band(float64(r.Made.Drops), drops), opened)
-		t.count(ByFilm, band(float64(r.Made.Film), films), band(float64(r.Made.Film), films), opened)
+		t.count(ByRoom, string(band(float64(r.Made.Room), rooms)), band(float64(r.Made.Room), rooms), opened)
+		t.count(BySilicone, string(band(float64(r.Made.Drops), drops)), band(float64(r.Made.Drops), drops), opened)
+		t.count(ByFilm, string(band(float64(r.Made.Film), films)), band(float64(r.Made.Film), films), opened)
 	}
 	if well, judged := r.Well(); judged {
 		t.count(ByTechnique, fmt.Sprint(r.Made.Way, " ", r.Made.Product),
-			words.F("%s with %s", words.T(r.Made.Technique), r.Made.Resin), well)
+			msg.F("%s with %s", r.Made.Technique, r.Made.Resin), well)
 	}
 }
 
@@ -193,17 +197,17 @@ func cupKey(c journal.Cup) string {
 	return strings.ToLower(c.Name)
 }
 
-func (t *tally) pigment(c journal.Cup) string {
+func (t *tally) pigment(c journal.Cup) msg.Text {
 	if p, ok := t.book.Pigments[c.Pigment]; ok {
-		return p.Name
+		return msg.Own(p.Name)
 	}
-	return c.Name
+	return words.Filled(c.Name)
 }
 
 // An edge of a band: below it, with its name.
 type edge struct {
 	below float64
-	name  string
+	name  msg.ID
 }
 
 var (
@@ -215,7 +219,7 @@ var (
 		{1e9, "a film over 3 mm"}}
 )
 
-func band(v float64, edges []edge) string {
+func band(v float64, edges []edge) msg.ID {
 	for _, e := range edges {
 		if v < e.below {
 			return e.name
@@ -225,7 +229,11 @@ func band(v float64, edges []edge) string {
 }
 
 // kinds are the groups in the order they are shown.
-var kinds = []struct{ id, name, asks string }{
+var kinds = []struct {
+	id   string
+	name msg.ID
+	asks msg.ID
+}{
 	{ByPair, "Colour on colour", "opened or laced"},
 	{ByProduct, "Pigment and resin", "opened or laced"},
 	{ByTechnique, "Technique and resin", "went well"},
@@ -249,7 +257,7 @@ func (t *tally) groups() []Group {
 			if a.Count.Of != b.Count.Of {
 				return b.Count.Of - a.Count.Of
 			}
-			return strings.Compare(a.Name, b.Name)
+			return strings.Compare(a.Key, b.Key)
 		})
 		for _, r := range g.Rows {
 			counts = append(counts, r.Count)
@@ -329,8 +337,10 @@ func (s *Service) Calibrate(ctx context.Context, id string, back bool) error {
 
 // forecasts are what is compared with what came.
 var forecasts = []struct {
-	id, name, unit string
-	of             func(journal.Result) []findings.Pair
+	id   string
+	name msg.ID
+	unit string
+	of   func(journal.Result) []findings.Pair
 }{
 	{"spacing", "How far apart cells are", "mm", func(r journal.Result) (out []findings.Pair) {
 		for _, p := range r.Pairs {
@@ -407,7 +417,7 @@ func biases(results []journal.Of, in plan.Calibration) []Bias {
 // A Told is a finding with what it counts.
 type Told struct {
 	Finding
-	Asks string
+	Asks msg.ID
 }
 
 // About are the findings that bear on a coat as it is planned: on its pairs, its
@@ -420,9 +430,9 @@ func (s *Service) About(ctx context.Context, p *plan.Plan, c *plan.Coat) ([]Told
 	blank := journal.Blank(p, c)
 	keys := map[string][]string{
 		ByTechnique: {fmt.Sprint(blank.Made.Way, " ", blank.Made.Product)},
-		BySilicone:  {band(float64(blank.Made.Drops), drops)},
-		ByFilm:      {band(float64(blank.Made.Film), films)},
-		ByRoom:      {band(float64(blank.Made.Room), rooms)},
+		BySilicone:  {string(band(float64(blank.Made.Drops), drops))},
+		ByFilm:      {string(band(float64(blank.Made.Film), films))},
+		ByRoom:      {string(band(float64(blank.Made.Room), rooms))},
 	}
 	for _, pair := range blank.Pairs {
 		keys[ByPair] = append(keys[ByPair], PairKey(pair.Upper, pair.Under))

@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
 )
@@ -16,7 +17,7 @@ import (
 // A change of a plan that keeps a cause away: what it says, and what it does to a
 // coat of a spec.
 type prevention struct {
-	words string
+	words msg.ID
 	do    func(s *plan.Spec, b *shelf.Book, c *plan.Coat) error
 }
 
@@ -90,7 +91,7 @@ func doses(s *plan.Spec, c *plan.Coat, change func(*plan.Colour)) error {
 
 // Prevention is what one press changes to keep a cause away; "" where it is the hand
 // that has to.
-func Prevention(c diagnose.Cause) string { return preventions[c.Change].words }
+func Prevention(c diagnose.Cause) msg.ID { return preventions[c.Change].words }
 
 // Prevent changes the plan so that a cause stays away next time: of this piece while
 // the coat is not made, else of a copy of it, whose id is returned.

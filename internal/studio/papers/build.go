@@ -12,9 +12,9 @@ import (
 	scale "golang.org/x/image/draw"
 
 	"jevvo/internal/core/money"
-	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/paper"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/trade"
@@ -25,7 +25,7 @@ type builder struct {
 	kind  Kind
 	deal  trade.Deal
 	terms prices.Terms
-	words words
+	words writer
 	now   time.Time
 }
 
@@ -219,7 +219,7 @@ func (b builder) about(d *Doc) {
 		}
 		text := []string{
 			b.words.text("size") + ": " + sizeOf(board.View),
-			b.words.text("materials") + ": " + b.words.textf("materials-text", b.support(board.Piece.Support)),
+			b.words.text("materials") + ": " + b.words.textf("materials-text", b.words.support(board.Piece.Support)),
 			b.words.text("date") + ": " + b.words.day(b.now),
 			b.words.text("edition") + ": " + edition,
 		}
@@ -230,19 +230,12 @@ func (b builder) about(d *Doc) {
 	}
 }
 
-func (b builder) support(s surface.Support) string {
-	if text, ok := supports[b.words.lang][string(s)]; ok {
-		return text
-	}
-	return s.Rule().Words
-}
-
 func sizeOf(v agenda.View) string {
 	sys := units.Metric
 	if v.Agenda != nil {
 		sys = v.Agenda.Book.Settings.Units
 	}
-	return v.Width.Text(sys) + " × " + v.Height.Text(sys)
+	return string(v.Width.Text(sys) + " × " + v.Height.Text(sys))
 }
 
 // pictures draws the boards, and on a quote the tiles side by side and the wall.
@@ -317,7 +310,7 @@ func (s *Service) options(ctx context.Context, b builder, d *Doc) error {
 			return err
 		}
 		o := Option{Name: tile.Name, JPEG: data, Chosen: tile.ID == b.deal.Chosen,
-			Text: strings.ToLower(tile.Plan.Coats[0].Technique.Name)}
+			Text: msg.Lower(tile.Plan.Coats[0].Technique.Name).In(lang(b.words.lang))}
 		gross, ok, err := s.trade.LikeTile(ctx, b.deal, tile)
 		if err != nil {
 			return err

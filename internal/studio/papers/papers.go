@@ -103,7 +103,7 @@ func (s *Service) Make(ctx context.Context, commission int64, kind, lang, openin
 	if err := may(k, d); err != nil {
 		return Kept{}, err
 	}
-	b := builder{kind: k, deal: d, terms: d.Total.Terms, words: words{lang, d.Total.Texts}, now: s.now()}
+	b := builder{kind: k, deal: d, terms: d.Total.Terms, words: writer{lang, d.Total.Texts}, now: s.now()}
 	doc, err := s.build(ctx, b)
 	if err != nil {
 		return Kept{}, err
@@ -266,7 +266,7 @@ func asJPEG(m image.Image) ([]byte, error) {
 // paper is a doc to be set.
 func (d Doc) paper() (paper.Paper, error) {
 	k, _ := FindKind(d.Kind)
-	w := words{lang: d.Lang}
+	w := writer{lang: d.Lang}
 	p := paper.Paper{Kind: d.Kind, Title: d.Title, Number: d.Number, Small: k.Small, Lang: d.Lang, Page: w.text("page"),
 		Of: w.text("of"), Studio: d.Studio, Lines: d.Lines, To: d.To,
 		Facts: d.Facts, Opening: d.Opening, Heads: d.Heads, Items: d.Items, Totals: d.Totals, Parts: d.Parts, Foot: d.Foot,

@@ -1,7 +1,6 @@
 package pieces
 
 import (
-	"errors"
 	"maps"
 	"slices"
 	"strings"
@@ -12,6 +11,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
 )
@@ -40,7 +40,7 @@ func layerFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 		return ownStepFields(l.ID)
 	}
 	add(form.Text("layer."+l.ID+".keeps", "Keeps visible", func(l *plan.Layer) *string { return &l.Keeps }, 200,
-		false).Said(filled))
+		false).Said(form.Filled))
 	if t, ok := b.Techniques().Find(l.What); ok {
 		for _, n := range t.Needs {
 			if m, ok := technique.FindMaterial(n.Material); ok {
@@ -89,16 +89,17 @@ func OwnStepKey(layer, field string) string { return "layer." + layer + ".step."
 
 // techniqueField gives a coat another technique.
 func techniqueField(id string, b *shelf.Book) form.Field[plan.Layer] {
-	return form.Field[plan.Layer]{Key: CoatKey(id, "technique"), Label: "Technique", Kind: form.Choose, Of: "techniques",
+	return form.Field[plan.Layer]{Key: CoatKey(id, "technique"), Label: msg.ID("Technique"), Kind: form.Choose,
+		Of:  "techniques",
 		Get: func(l *plan.Layer, _ units.System) string { return l.What },
-		Set: func(l *plan.Layer, text string, _ units.System) (string, error) {
+		Set: func(l *plan.Layer, text string, _ units.System) (msg.Text, error) {
 			t, ok := b.Techniques().Find(text)
 			if !ok || t.Between {
-				return "", refusal.New("there is no technique %q", text)
+				return nil, refusal.New("there is no technique %q", text)
 			}
 			before, _ := b.Techniques().Find(l.What)
 			l.Retechnique(t, before)
-			return "", nil
+			return nil, nil
 		}}
 }
 
@@ -130,7 +131,7 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 				func(c *plan.CoatSpec) { c.Tilt = 0 }).Hinted("as it usually runs off"),
 		form.Minutes(key("tilt_for"), "for", "min", func(c *plan.CoatSpec) *float64 { return &c.TiltFor }, 0, 60),
 		form.Choice(key("tape"), "Tape comes off", func(c *plan.CoatSpec) *string { return &c.Tape },
-			append(waysOf(plan.SchoolTape), form.Option{Value: plan.TapeMinutes, Label: "after minutes of its own"})...),
+			append(waysOf(plan.SchoolTape), form.Option{Value: plan.TapeMinutes, Label: msg.ID("after minutes of its own")})...),
 		form.Minutes(key("tape_after"), "after", "min", func(c *plan.CoatSpec) *float64 { return &c.TapeAfter }, 0, 48*60),
 		form.Choice(key("tape_first"), "First side let go", func(c *plan.CoatSpec) *plan.Compass { return &c.TapeFirst },
 			sides()...),
@@ -175,9 +176,9 @@ func optionField(coat string, o technique.Option) form.Field[plan.CoatSpec] {
 			}
 			return o.Choices[0].Key
 		},
-		Set: func(c *plan.CoatSpec, text string, _ units.System) (string, error) {
+		Set: func(c *plan.CoatSpec, text string, _ units.System) (msg.Text, error) {
 			if !slices.ContainsFunc(o.Choices, func(w technique.Choice) bool { return w.Key == text }) {
-				return "", refusal.New("%q is not one of the ways", text)
+				return nil, refusal.New("%q is not one of the ways", text)
 			}
 			chosen := maps.Clone(c.Options)
 			if chosen == nil {
@@ -185,26 +186,27 @@ func optionField(coat string, o technique.Option) form.Field[plan.CoatSpec] {
 			}
 			chosen[o.Key] = text
 			c.Options = chosen
-			return "", nil
+			return nil, nil
 		}}
 }
 
 func extraField(coat string, e technique.Extra) form.Field[plan.CoatSpec] {
-	yes := form.Bool(ExtraKey(coat, e.ID), e.Name, func(c *plan.CoatSpec) *bool {
+	yes := form.Bool(ExtraKey(coat, e.ID), "", func(c *plan.CoatSpec) *bool {
 		on := slices.Contains(c.Extras, e.ID)
 		return &on
 	})
+	yes.Label = e.Name
 	set := yes.Set
-	yes.Set = func(c *plan.CoatSpec, text string, sys units.System) (string, error) {
+	yes.Set = func(c *plan.CoatSpec, text string, sys units.System) (msg.Text, error) {
 		if _, err := set(c, text, sys); err != nil { // the text alone is judged
-			return "", err
+			return nil, err
 		}
 		kept := slices.DeleteFunc(slices.Clone(c.Extras), func(id string) bool { return id == e.ID })
 		if text == "yes" {
 			kept = append(kept, e.ID)
 		}
 		c.Extras = kept
-		return "", nil
+		return nil, nil
 	}
 	return yes
 }
@@ -212,7 +214,7 @@ func extraField(coat string, e technique.Extra) form.Field[plan.CoatSpec] {
 // waysOf are the ways of a school a coat can go, the studio's own first.
 func waysOf(school string) []form.Option {
 	q, _ := plan.FindSchool(school)
-	out := []form.Option{{Label: "as usual"}}
+	out := []form.Option{{Label: msg.ID("as usual")}}
 	for _, w := range q.Ways {
 		out = append(out, form.Option{Value: w.Key, Label: w.Words})
 	}
@@ -221,9 +223,9 @@ func waysOf(school string) []form.Option {
 
 // sides are the sides of a board as it lies.
 func sides() []form.Option {
-	out := []form.Option{{Label: "all alike"}}
+	out := []form.Option{{Label: msg.ID("all alike")}}
 	for _, s := range plan.Sides {
-		out = append(out, form.Option{Value: string(s), Label: string(s)})
+		out = append(out, form.Option{Value: string(s), Label: msg.ID(s)})
 	}
 	return out
 }
@@ -231,24 +233,24 @@ func sides() []form.Option {
 func productField(key string, b *shelf.Book) form.Field[plan.CoatSpec] {
 	f := form.Shelf(key, "Resin", "products", func(c *plan.CoatSpec) *int64 { return &c.Product }, false)
 	set := f.Set
-	f.Set = func(c *plan.CoatSpec, text string, sys units.System) (string, error) {
+	f.Set = func(c *plan.CoatSpec, text string, sys units.System) (msg.Text, error) {
 		trial := *c
 		if _, err := set(&trial, text, sys); err != nil {
-			return "", errors.New("choose a resin from the shelf")
+			return nil, refusal.New("choose a resin from the shelf")
 		}
 		if _, ok := b.Products[trial.Product]; !ok {
-			return "", errors.New("this resin is not on the shelf")
+			return nil, refusal.New("this resin is not on the shelf")
 		}
 		c.Product = trial.Product
-		return "", nil
+		return nil, nil
 	}
 	return f
 }
 
 // amountField reads how much a coat takes, as a painter says it.
 func amountField(key string) form.Field[plan.CoatSpec] {
-	return form.Field[plan.CoatSpec]{Key: key, Label: "How much", Kind: form.Line, Say: words.Figures,
-		Hint: "1.6 mm, 12 fl oz or 400 g",
+	return form.Field[plan.CoatSpec]{Key: key, Label: msg.ID("How much"), Kind: form.Line, Say: form.Figures,
+		Hint: msg.ID("1.6 mm, 12 fl oz or 400 g"),
 		Get: func(c *plan.CoatSpec, sys units.System) string {
 			switch a := c.Amount; {
 			case a.Volume > 0:
@@ -258,10 +260,10 @@ func amountField(key string) form.Field[plan.CoatSpec] {
 			}
 			return form.FilmText(c.Amount.Film)
 		},
-		Set: func(c *plan.CoatSpec, text string, sys units.System) (string, error) {
+		Set: func(c *plan.CoatSpec, text string, sys units.System) (msg.Text, error) {
 			if r, err := units.ParseLength(text, "mm"); err == nil {
 				if err := form.Between(r.Value, 0.2, 150, form.FilmText); err != nil {
-					return "", err
+					return nil, err
 				}
 				c.Amount = plan.Amount{Film: r.Value}
 				return r.Note, nil
@@ -269,20 +271,19 @@ func amountField(key string) form.Field[plan.CoatSpec] {
 			if r, err := units.ParseVolume(text, form.BareVolume(sys)); err == nil {
 				if err := form.Between(r.Value, 1, 100_000,
 					func(v units.Volume) string { return form.VolumeText(v, sys) }); err != nil {
-					return "", err
+					return nil, err
 				}
 				c.Amount.Volume, c.Amount.Mass = r.Value, 0
-				return strings.TrimSpace(words.T("for the whole coat; its film follows.") + " " + words.T(r.Note)), nil
+				return msg.Sentences(msg.ID("for the whole coat; its film follows."), r.Note), nil
 			}
 			if r, err := units.ParseMass(text, "g"); err == nil {
 				if err := form.Between(r.Value, 1, 100_000, form.MassText); err != nil {
-					return "", err
+					return nil, err
 				}
 				c.Amount.Volume, c.Amount.Mass = 0, r.Value
-				return strings.TrimSpace(words.T("of mixed resin for the whole coat; its film follows.") + " " +
-					words.T(r.Note)), nil
+				return msg.Sentences(msg.ID("of mixed resin for the whole coat; its film follows."), r.Note), nil
 			}
-			return "", refusal.New("%q is not an amount; write a film as 1.6 mm, or 12 fl oz or 400 g for the coat", text)
+			return nil, refusal.New("%q is not an amount; write a film as 1.6 mm, or 12 fl oz or 400 g for the coat", text)
 		}}
 }
 
@@ -296,37 +297,40 @@ func useField(layer string, m technique.Material) form.Field[plan.Layer] {
 		}
 		return -1
 	}
-	return form.Field[plan.Layer]{Key: UseKey(layer, m.ID), Label: m.Name, Kind: form.Line, Say: words.Amount,
-		Hint: "usual",
+	return form.Field[plan.Layer]{Key: UseKey(layer, m.ID), Label: m.Name, Kind: form.Line, Say: amount,
+		Hint: msg.ID("usual"),
 		Get: func(l *plan.Layer, _ units.System) string {
 			if i := find(l); i >= 0 {
 				return units.Fixed(l.Uses[i].Amount, 2) + " " + string(m.Unit)
 			}
 			return ""
 		},
-		Set: func(l *plan.Layer, text string, _ units.System) (string, error) {
+		Set: func(l *plan.Layer, text string, _ units.System) (msg.Text, error) {
 			i := find(l)
 			if strings.TrimSpace(text) == "" {
 				if i >= 0 {
 					l.Uses = append(l.Uses[:i:i], l.Uses[i+1:]...)
 				}
-				return "", nil
+				return nil, nil
 			}
 			v, err := materialAmount(text, m.Unit)
 			if err == nil {
-				err = form.Between(v, 0, 100_000, func(v float64) string { return words.Counted(v, 1, string(m.Unit)) })
+				err = form.Between(v, 0, 100_000, func(v float64) msg.Text { return words.Counted(v, 1, string(m.Unit)) })
 			}
 			if err != nil {
-				return "", err
+				return nil, err
 			}
 			if i < 0 {
 				l.Uses = append(l.Uses[:len(l.Uses):len(l.Uses)], plan.Use{Material: m.ID})
 				i = len(l.Uses) - 1
 			}
 			l.Uses[i].Amount = v
-			return "", nil
+			return nil, nil
 		}}
 }
+
+// amount writes one with its unit as a language does.
+func amount(text string, l msg.Lang) string { return words.Amount(text).In(l) }
 
 // materialAmount reads an amount in the unit of a material.
 func materialAmount(text string, unit technique.Unit) (float64, error) {
@@ -350,10 +354,10 @@ func cupFields(coat, cup string, b *shelf.Book) form.Fields[plan.Spec] {
 	key := func(name string) string { return CupKey(coat, cup, name) }
 	roles := make([]form.Option, len(technique.Roles))
 	for i, r := range technique.Roles {
-		roles[i] = form.Option{Value: string(r.Role), Label: r.Name}
+		roles[i] = form.Option{Value: string(r.Role), Label: msg.Own(r.Name)}
 	}
 	// the technique's own names are ours
-	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true).Said(filled)
+	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true).Said(form.Filled)
 	swatch := form.Swatch(key("swatch"), "Swatch", func(c *plan.Colour) *string { return &c.Swatch })
 	fields := form.Fields[plan.Colour]{
 		marking(name, func(c *plan.Colour) { c.Named = true }),
@@ -373,7 +377,7 @@ func cupFields(coat, cup string, b *shelf.Book) form.Fields[plan.Spec] {
 // marking notes that a value is the painter's own once it was typed.
 func marking(f form.Field[plan.Colour], mark func(*plan.Colour)) form.Field[plan.Colour] {
 	set := f.Set
-	f.Set = func(c *plan.Colour, text string, sys units.System) (string, error) {
+	f.Set = func(c *plan.Colour, text string, sys units.System) (msg.Text, error) {
 		note, err := set(c, text, sys)
 		if err == nil {
 			mark(c)
@@ -387,14 +391,15 @@ func marking(f form.Field[plan.Colour], mark func(*plan.Colour)) form.Field[plan
 // stays.
 func partField(key string) form.Field[plan.Colour] {
 	share := form.Share(key, "Share", func(c *plan.Colour) *float64 { return &c.Share }, 100)
-	return form.Field[plan.Colour]{Key: key, Label: "Share", Kind: form.Line, Say: words.Figures, Hint: "20 % or 50 mL",
+	return form.Field[plan.Colour]{Key: key, Label: msg.ID("Share"), Kind: form.Line, Say: form.Figures,
+		Hint: msg.ID("20 % or 50 mL"),
 		Get: func(c *plan.Colour, sys units.System) string {
 			if c.Volume > 0 {
 				return form.VolumeText(c.Volume, sys)
 			}
 			return share.Get(c, sys)
 		},
-		Set: func(c *plan.Colour, text string, sys units.System) (string, error) {
+		Set: func(c *plan.Colour, text string, sys units.System) (msg.Text, error) {
 			note, shareErr := share.Set(c, text, sys)
 			if shareErr == nil {
 				c.Volume = 0
@@ -402,7 +407,7 @@ func partField(key string) form.Field[plan.Colour] {
 			}
 			r, err := units.ParseVolume(text, "")
 			if err != nil || r.Value <= 0 || r.Value > 100_000 {
-				return "", shareErr
+				return nil, shareErr
 			}
 			c.Volume = r.Value
 			return r.Note, nil
@@ -413,14 +418,15 @@ func partField(key string) form.Field[plan.Colour] {
 // grams that stay.
 func loadField(key string) form.Field[plan.Colour] {
 	load := form.Share(key, "Pigment", func(c *plan.Colour) *float64 { return &c.Load }, 0.5)
-	return form.Field[plan.Colour]{Key: key, Label: "Pigment", Kind: form.Line, Say: words.Figures, Hint: "3 % or 28 g",
+	return form.Field[plan.Colour]{Key: key, Label: msg.ID("Pigment"), Kind: form.Line, Say: form.Figures,
+		Hint: msg.ID("3 % or 28 g"),
 		Get: func(c *plan.Colour, sys units.System) string {
 			if c.Mass > 0 {
 				return form.MassText(c.Mass)
 			}
 			return load.Get(c, sys)
 		},
-		Set: func(c *plan.Colour, text string, sys units.System) (string, error) {
+		Set: func(c *plan.Colour, text string, sys units.System) (msg.Text, error) {
 			note, loadErr := load.Set(c, text, sys)
 			if loadErr == nil {
 				c.Mass = 0
@@ -428,7 +434,7 @@ func loadField(key string) form.Field[plan.Colour] {
 			}
 			r, err := units.ParseMass(text, "")
 			if err != nil || r.Value <= 0 || r.Value > 10_000 {
-				return "", loadErr
+				return nil, loadErr
 			}
 			c.Mass = r.Value
 			return r.Note, nil
@@ -438,14 +444,14 @@ func loadField(key string) form.Field[plan.Colour] {
 func pigmentField(key string, b *shelf.Book) form.Field[plan.Colour] {
 	f := form.Shelf(key, "Pigment", "pigments", func(c *plan.Colour) *int64 { return &c.Pigment }, true)
 	set := f.Set
-	f.Set = func(c *plan.Colour, text string, sys units.System) (string, error) {
+	f.Set = func(c *plan.Colour, text string, sys units.System) (msg.Text, error) {
 		trial := *c
 		if _, err := set(&trial, text, sys); err != nil {
-			return "", err
+			return nil, err
 		}
 		p, ok := b.Pigments[trial.Pigment]
 		if trial.Pigment != 0 && !ok {
-			return "", errors.New("this pigment is not on the shelf")
+			return nil, refusal.New("this pigment is not on the shelf")
 		}
 		c.Pigment = trial.Pigment
 		if ok {
@@ -454,9 +460,7 @@ func pigmentField(key string, b *shelf.Book) form.Field[plan.Colour] {
 				c.Load = plan.UsualLoad(p)
 			}
 		}
-		return "", nil
+		return nil, nil
 	}
 	return f
 }
-
-func filled(text string) string { return string(words.Filled(text)) }

@@ -2,16 +2,17 @@ package pieces
 
 import (
 	"context"
-	"errors"
 	"slices"
 
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/words"
 )
@@ -211,18 +212,18 @@ type thingEdit struct {
 }
 
 var thingFields = form.Fields[thingEdit]{
-	{Key: "cup", Label: "Cup", Kind: form.Choose, Of: "cups",
+	{Key: "cup", Label: msg.ID("Cup"), Kind: form.Choose, Of: "cups",
 		Get: func(t *thingEdit, _ units.System) string { return t.Cup },
-		Set: func(t *thingEdit, text string, _ units.System) (string, error) {
+		Set: func(t *thingEdit, text string, _ units.System) (msg.Text, error) {
 			if !slices.ContainsFunc(t.cups, func(c plan.Colour) bool { return c.ID == text }) {
-				return "", errors.New("choose one of the cups")
+				return nil, refusal.New("choose one of the cups")
 			}
 			t.Cup = text
-			return "", nil
+			return nil, nil
 		}},
-	{Key: "points", Label: "Points, mm from the upper left", Kind: form.Line, Wide: true,
+	{Key: "points", Label: msg.ID("Points, mm from the upper left"), Kind: form.Line, Wide: true,
 		Get: func(t *thingEdit, _ units.System) string { return PointsText(t.Points, 1) },
-		Set: func(t *thingEdit, text string, _ units.System) (string, error) {
+		Set: func(t *thingEdit, text string, _ units.System) (msg.Text, error) {
 			points, err := ParsePoints(text)
 			if err == nil {
 				trial := t.Thing
@@ -230,48 +231,48 @@ var thingFields = form.Fields[thingEdit]{
 				err = trial.Check()
 			}
 			if err != nil {
-				return "", err
+				return nil, err
 			}
 			t.Points = points
-			return "", nil
+			return nil, nil
 		}},
-	{Key: "width", Label: "Width once level", Kind: form.Line, Say: words.Figures,
-		Get: func(t *thingEdit, sys units.System) string { return t.Width(t.board).Text(sys) },
-		Set: func(t *thingEdit, text string, sys units.System) (string, error) {
+	{Key: "width", Label: msg.ID("Width once level"), Kind: form.Line, Say: form.Figures,
+		Get: func(t *thingEdit, sys units.System) string { return string(t.Width(t.board).Text(sys)) },
+		Set: func(t *thingEdit, text string, sys units.System) (msg.Text, error) {
 			r, err := units.ParseLength(text, "mm")
 			if err == nil {
-				err = form.Between(r.Value, 0.1, 5000, func(l units.Length) string { return l.Text(sys) })
+				err = form.Between(r.Value, 0.1, 5000, func(l units.Length) msg.Figure { return l.Text(sys) })
 			}
 			if err != nil {
-				return "", err
+				return nil, err
 			}
 			t.Thing = t.WithWidth(t.board, r.Value)
 			return r.Note, nil
 		}},
-	{Key: "share", Label: "Part of the coat", Kind: form.Line, Say: words.Figures,
+	{Key: "share", Label: msg.ID("Part of the coat"), Kind: form.Line, Say: form.Figures,
 		Get: func(t *thingEdit, _ units.System) string { return form.ShareText(t.Share) },
-		Set: func(t *thingEdit, text string, _ units.System) (string, error) {
+		Set: func(t *thingEdit, text string, _ units.System) (msg.Text, error) {
 			v, err := units.ParseShare(text)
 			if err == nil {
 				err = form.Between(v, 0, 1, form.ShareText)
 			}
 			if err != nil {
-				return "", err
+				return nil, err
 			}
 			t.Thing = t.Given(v)
-			return "", nil
+			return nil, nil
 		}},
-	{Key: "volume", Label: "Volume", Kind: form.Line, Say: words.Figures,
+	{Key: "volume", Label: msg.ID("Volume"), Kind: form.Line, Say: form.Figures,
 		Get: func(t *thingEdit, sys units.System) string {
 			return form.VolumeText(t.poured*units.Volume(t.Share), sys)
 		},
-		Set: func(t *thingEdit, text string, sys units.System) (string, error) {
+		Set: func(t *thingEdit, text string, sys units.System) (msg.Text, error) {
 			r, err := units.ParseVolume(text, form.BareVolume(sys))
 			if err == nil {
 				err = form.Between(r.Value, 0, t.poured, func(v units.Volume) string { return form.VolumeText(v, sys) })
 			}
 			if err != nil {
-				return "", err
+				return nil, err
 			}
 			t.Share, t.Pour = float64(r.Value/t.poured), r.Value
 			return r.Note, nil
@@ -279,8 +280,9 @@ var thingFields = form.Fields[thingEdit]{
 	form.Count("repeat", "Times", func(t *thingEdit) *int { return &t.Count }, 1, 60),
 	form.Length("gap", "Apart", func(t *thingEdit) *units.Length { return &t.Gap }, -190, 190),
 	form.Choice("mirror", "Mirror", func(t *thingEdit) *composition.Mirror { return &t.Mirror },
-		form.Option{Value: "", Label: "no"}, form.Option{Value: "left-right", Label: "left to right"},
-		form.Option{Value: "top-bottom", Label: "top to bottom"}, form.Option{Value: "both", Label: "both ways"}),
+		form.Option{Value: "", Label: msg.ID("no")}, form.Option{Value: "left-right", Label: msg.ID("left to right")},
+		form.Option{Value: "top-bottom", Label: msg.ID("top to bottom")},
+		form.Option{Value: "both", Label: msg.ID("both ways")}),
 	form.Volume("hollows", "Hollows take", func(t *thingEdit) *units.Volume { return &t.Volume }, 0, 20_000),
 }
 
@@ -291,14 +293,14 @@ func ofPlan(p *plan.Plan, c *plan.Coat, t composition.Thing) thingEdit {
 }
 
 // ThingViews returns a planned thing as typed text, with what is said beside it.
-func ThingViews(p *plan.Plan, c *plan.Coat, t composition.Thing, sys units.System, typed map[string]string,
+func ThingViews(p *plan.Plan, c *plan.Coat, t composition.Thing, style form.Style, typed map[string]string,
 	n form.Notices) map[string]form.View {
 	e := ofPlan(p, c, t)
 	cups := make([]form.Option, len(e.cups))
 	for i, cup := range e.cups {
-		cups[i] = form.Option{Value: cup.ID, Label: cup.Name}
+		cups[i] = form.Option{Value: cup.ID, Label: words.Filled(cup.Name)}
 	}
-	return thingFields.Views(&e, sys, typed, n, map[string][]form.Option{"cups": cups})
+	return thingFields.Views(&e, style, typed, n, map[string][]form.Option{"cups": cups})
 }
 
 // EditThing lays typed values on a thing; what was typed last stays, everything
@@ -326,7 +328,7 @@ func (s *Service) EditThing(ctx context.Context, id int64, coat, thing string, t
 		}
 		e := ofPlan(reckoned, planned, planned.Things[j])
 		slid := e.Share
-		n = thingFields.Apply(&e, typed, b.Settings.Units)
+		n = thingFields.Apply(&e, typed, b.Settings.Style())
 		c.Things[i] = e.Thing
 		if e.Kind == composition.Zone && e.Share != slid {
 			if moved, ok := composition.Reshare(reckoned.Boards[0], c.Things, e.Cup, e.Share); ok {

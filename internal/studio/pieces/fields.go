@@ -1,7 +1,6 @@
 package pieces
 
 import (
-	"errors"
 	"fmt"
 	"math"
 	"regexp"
@@ -14,6 +13,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
 )
@@ -24,10 +24,11 @@ var boardFields = form.Fields[plan.Spec]{
 	form.Words("brief", "What is wanted", func(s *plan.Spec) *string { return &s.Brief }, 4000),
 	supportField(),
 	form.Choice("outline", "Outline", func(s *plan.Spec) *plan.Outline { return &s.Outline },
-		form.Option{Value: "rectangle", Label: "Rectangle"}, form.Option{Value: "round", Label: "Round"},
-		form.Option{Value: "oval", Label: "Oval"},
-		form.Option{Value: "regular", Label: "Regular"}, form.Option{Value: "polygon", Label: "Corners, typed"},
-		form.Option{Value: "drawn", Label: "Drawn"}),
+		form.Option{Value: "rectangle", Label: msg.ID("Rectangle")}, form.Option{Value: "round", Label: msg.ID("Round")},
+		form.Option{Value: "oval", Label: msg.ID("Oval")},
+		form.Option{Value: "regular", Label: msg.ID("Regular")},
+		form.Option{Value: "polygon", Label: msg.ID("Corners, typed")},
+		form.Option{Value: "drawn", Label: msg.ID("Drawn")}),
 	sizeField(),
 	form.Count("corners", "Sides of the outline", func(s *plan.Spec) *int { return &s.Corners }, 3,
 		64).Shown("outline:regular"),
@@ -36,14 +37,14 @@ var boardFields = form.Fields[plan.Spec]{
 	form.Count("count", "Boards like this", func(s *plan.Spec) *int { return &s.Count }, 1, 24),
 	moreField(),
 	form.Choice("edge", "Edge", func(s *plan.Spec) *surface.Edge { return &s.Edge },
-		form.Option{Value: "open", Label: "Open"}, form.Option{Value: "rim", Label: "Rim"},
-		form.Option{Value: "dam", Label: "Tape dam"}),
+		form.Option{Value: "open", Label: msg.ID("Open")}, form.Option{Value: "rim", Label: msg.ID("Rim")},
+		form.Option{Value: "dam", Label: msg.ID("Tape dam")}),
 	form.Length("edge_height", "Stands", func(s *plan.Spec) *units.Length { return &s.EdgeHeight }, 0.5,
 		100).Shown("edge:rim,dam"),
 	form.Length("depth", "Side depth", func(s *plan.Spec) *units.Length { return &s.Depth }, 0, 150),
 	form.Choice("sides", "Sides", func(s *plan.Spec) *surface.Sides { return &s.Sides },
-		form.Option{Value: "run-over", Label: "Run over"}, form.Option{Value: "taped", Label: "Taped off"},
-		form.Option{Value: "painted", Label: "Painted after"}),
+		form.Option{Value: "run-over", Label: msg.ID("Run over")}, form.Option{Value: "taped", Label: msg.ID("Taped off")},
+		form.Option{Value: "painted", Label: msg.ID("Painted after")}),
 	form.Bool("back_mask", "Back taped or masked", func(s *plan.Spec) *bool { return &s.BackMask }),
 	sealedField(),
 	form.Length("mould_depth", "Mould depth", func(s *plan.Spec) *units.Length { return &s.MouldDepth }, 1,
@@ -56,8 +57,9 @@ var boardFields = form.Fields[plan.Spec]{
 	form.At("start", "Not poured before", func(s *plan.Spec) *timeOf { return &s.Start }),
 	form.Due("due", "Ready by", func(s *plan.Spec) *timeOf { return &s.Due }),
 	form.Choice("state", "State", func(s *plan.Spec) *plan.State { return &s.State },
-		form.Option{Value: "", Label: "In the making"}, form.Option{Value: "idea", Label: "An idea, not planned yet"},
-		form.Option{Value: "done", Label: "Done"}),
+		form.Option{Value: "", Label: msg.ID("In the making")},
+		form.Option{Value: "idea", Label: msg.ID("An idea, not planned yet")},
+		form.Option{Value: "done", Label: msg.ID("Done")}),
 }
 
 // supportField brings the ground of a bare face along.
@@ -68,7 +70,7 @@ func supportField() form.Field[plan.Spec] {
 	}
 	f := form.Choice("support", "Made of", func(s *plan.Spec) *surface.Support { return &s.Support }, options...)
 	set := f.Set
-	f.Set = func(s *plan.Spec, text string, sys units.System) (string, error) {
+	f.Set = func(s *plan.Spec, text string, sys units.System) (msg.Text, error) {
 		was := s.Support.Rule()
 		bare, edge, deep, stands := !s.Painted(), s.Edge == was.Edge, s.Depth == was.Depth, s.EdgeHeight
 		ground, sealed, asked, open := s.Ground, s.Sealed, s.Asked, s.Edge
@@ -98,8 +100,9 @@ func supportField() form.Field[plan.Spec] {
 // sealedField asks whether the face comes primed; until it is answered nothing is
 // chosen.
 func sealedField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "sealed", Label: "Face comes sealed and primed", Kind: form.Choose,
-		Options: []form.Option{{Label: "not said"}, {Value: "yes", Label: "yes"}, {Value: "no", Label: "no, bare"}},
+	return form.Field[plan.Spec]{Key: "sealed", Label: msg.ID("Face comes sealed and primed"), Kind: form.Choose,
+		Options: []form.Option{{Label: msg.ID("not said")}, {Value: "yes", Label: msg.ID("yes")},
+			{Value: "no", Label: msg.ID("no, bare")}},
 		Get: func(s *plan.Spec, _ units.System) string {
 			switch {
 			case !s.Asked:
@@ -109,32 +112,33 @@ func sealedField() form.Field[plan.Spec] {
 			}
 			return "no"
 		},
-		Set: func(s *plan.Spec, text string, _ units.System) (string, error) {
+		Set: func(s *plan.Spec, text string, _ units.System) (msg.Text, error) {
 			if text != "" && text != "yes" && text != "no" {
-				return "", refusal.New("%q is not one of the ways", text)
+				return nil, refusal.New("%q is not one of the ways", text)
 			}
 			s.Asked, s.Sealed = text != "", text != "no"
-			return "", nil
+			return nil, nil
 		}}
 }
 
 func sizeField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "size", Label: "Size", Kind: form.Line, Say: words.Figures, Hint: "18 x 18 in",
-		For: "outline:rectangle,round,oval,regular,drawn",
+	return form.Field[plan.Spec]{Key: "size", Label: msg.ID("Size"), Kind: form.Line, Say: form.Figures,
+		Hint: msg.ID("18 x 18 in"),
+		For:  "outline:rectangle,round,oval,regular,drawn",
 		Get: func(s *plan.Spec, sys units.System) string {
 			if s.Outline == plan.Round || s.Outline == plan.Regular {
-				return s.Width.Text(sys)
+				return string(s.Width.Text(sys))
 			}
-			return s.Width.Text(sys) + " × " + s.Height.Text(sys)
+			return string(s.Width.Text(sys) + " × " + s.Height.Text(sys))
 		},
-		Set: func(s *plan.Spec, text string, sys units.System) (string, error) {
+		Set: func(s *plan.Spec, text string, sys units.System) (msg.Text, error) {
 			w, h, err := units.ParseSize(text, form.BareLength(sys))
 			if err != nil {
-				return "", err
+				return nil, err
 			}
 			for _, l := range []units.Length{w.Value, h.Value} {
-				if err := form.Between(l, 10, 5000, func(l units.Length) string { return l.Text(sys) }); err != nil {
-					return "", err
+				if err := form.Between(l, 10, 5000, func(l units.Length) msg.Figure { return l.Text(sys) }); err != nil {
+					return nil, err
 				}
 			}
 			if s.Outline == plan.Drawn && s.Width > 0 { // a drawing keeps its proportions
@@ -147,19 +151,20 @@ func sizeField() form.Field[plan.Spec] {
 
 // pointsField reads corners as "0,0 300,0 150,200" in millimetres.
 func pointsField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "points", Label: "Corners in mm", Kind: form.Line, Hint: "0,0 300,0 150,200",
-		For: "outline:polygon", Wide: true,
+	return form.Field[plan.Spec]{Key: "points", Label: msg.ID("Corners in mm"), Kind: form.Line,
+		Hint: msg.ID("0,0 300,0 150,200"),
+		For:  "outline:polygon", Wide: true,
 		Get: func(s *plan.Spec, _ units.System) string { return PointsText(s.Points, 2) },
-		Set: func(s *plan.Spec, text string, _ units.System) (string, error) {
+		Set: func(s *plan.Spec, text string, _ units.System) (msg.Text, error) {
 			points, err := ParsePoints(text)
 			if err == nil {
 				_, err = surface.Polygon(points)
 			}
 			if err != nil {
-				return "", err
+				return nil, err
 			}
 			s.Points = points
-			return "corners in mm", nil
+			return msg.ID("corners in mm"), nil
 		}}
 }
 
@@ -193,18 +198,19 @@ func ParsePoints(text string) ([]geom.Point, error) {
 func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }
 
 func pathField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "path", Label: "Outline in mm (SVG path)", Kind: form.Line, Hint: "M0 0H300V200Z",
-		For: "outline:drawn", Wide: true,
+	return form.Field[plan.Spec]{Key: "path", Label: msg.ID("Outline in mm (SVG path)"), Kind: form.Line,
+		Hint: msg.ID("M0 0H300V200Z"),
+		For:  "outline:drawn", Wide: true,
 		Get: func(s *plan.Spec, _ units.System) string { return s.Path },
-		Set: func(s *plan.Spec, text string, sys units.System) (string, error) {
+		Set: func(s *plan.Spec, text string, sys units.System) (msg.Text, error) {
 			text = strings.TrimSpace(text)
 			shape, err := surface.Outline(text)
 			if err != nil {
-				return "", err
+				return nil, err
 			}
 			box := shape.Bounds()
 			s.Path, s.Width, s.Height = text, box.Width(), box.Height()
-			return words.F("read as %s × %s", box.Width().Text(sys), box.Height().Text(sys)), nil
+			return msg.F("read as %s × %s", box.Width().Text(sys), box.Height().Text(sys)), nil
 		}}
 }
 
@@ -213,19 +219,19 @@ const mostSizes = 24
 
 // moreField reads further boards as "2 of 40 x 60 cm; 30 x 30 cm".
 func moreField() form.Field[plan.Spec] {
-	return form.Field[plan.Spec]{Key: "more", Label: "More boards of the set", Kind: form.Line,
-		Hint: "2 of 40 x 60 cm; 30 x 30 cm", Wide: true, Say: words.Sizes,
+	return form.Field[plan.Spec]{Key: "more", Label: msg.ID("More boards of the set"), Kind: form.Line,
+		Hint: msg.ID("2 of 40 x 60 cm; 30 x 30 cm"), Wide: true, Say: words.Sizes,
 		Get: func(s *plan.Spec, sys units.System) string {
 			parts := make([]string, len(s.More))
 			for i, m := range s.More {
-				parts[i] = m.Width.Text(sys) + " × " + m.Height.Text(sys)
+				parts[i] = string(m.Width.Text(sys) + " × " + m.Height.Text(sys))
 				if m.Count > 1 {
 					parts[i] = fmt.Sprintf("%d of %s", m.Count, parts[i])
 				}
 			}
 			return strings.Join(parts, "; ")
 		},
-		Set: func(s *plan.Spec, text string, sys units.System) (string, error) {
+		Set: func(s *plan.Spec, text string, sys units.System) (msg.Text, error) {
 			var more []plan.Size
 			for part := range strings.SplitSeq(text, ";") {
 				if part = strings.TrimSpace(part); part == "" {
@@ -233,15 +239,15 @@ func moreField() form.Field[plan.Spec] {
 				}
 				size, err := parseBoards(part, sys)
 				if err != nil {
-					return "", err
+					return nil, err
 				}
 				more = append(more, size)
 			}
 			if len(more) > mostSizes {
-				return "", refusal.New("a set has at most %d further sizes", mostSizes)
+				return nil, refusal.New("a set has at most %d further sizes", mostSizes)
 			}
 			s.More = more
-			return "", nil
+			return nil, nil
 		}}
 }
 
@@ -260,7 +266,7 @@ func parseBoards(part string, sys units.System) (plan.Size, error) {
 		return size, err
 	}
 	if min(w.Value, h.Value) < 10 || max(w.Value, h.Value) > 5000 {
-		return size, errors.New("a board measures between 1 cm and 5 m")
+		return size, refusal.New("a board measures between 1 cm and 5 m")
 	}
 	size.Width, size.Height = w.Value, h.Value
 	return size, nil
@@ -280,17 +286,17 @@ func Fields(spec plan.Spec, b *shelf.Book) form.Fields[plan.Spec] {
 func Options(b *shelf.Book) map[string][]form.Option {
 	out := map[string][]form.Option{}
 	for _, p := range b.Resins {
-		name := p.Name
+		name := msg.Text(msg.Own(p.Name))
 		if p.Retired {
-			name += " (retired)"
+			name = msg.F("%s (retired)", p.Name)
 		}
-		out["products"] = append(out["products"], form.Option{Value: strconv.FormatInt(p.ID, 10), Label: name, Own: true})
+		out["products"] = append(out["products"], form.Option{Value: strconv.FormatInt(p.ID, 10), Label: name})
 	}
-	out["pigments"] = []form.Option{{Value: "0", Label: "its swatch alone, hiding unknown"}}
+	out["pigments"] = []form.Option{{Value: "0", Label: msg.ID("its swatch alone, hiding unknown")}}
 	for _, p := range b.Paints {
 		if !p.Retired {
 			out["pigments"] = append(out["pigments"],
-				form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name + ", " + words.T(p.FormName())})
+				form.Option{Value: strconv.FormatInt(p.ID, 10), Label: msg.F("%s, %s", p.Name, p.FormName())})
 		}
 	}
 	for _, t := range b.Techniques().Coats() {

@@ -10,7 +10,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 // A usual test tile and its film (common practice).
@@ -55,7 +55,9 @@ func (s *Service) FirstTile(ctx context.Context, product int64, tech string, pig
 	if err := dress(first.Coat, slices.Clone(pigments), b.Pigments); err != nil {
 		return Piece{}, err
 	}
-	spec.Name, spec.Brief = words.T("First test tile"), words.T("To see what these colours do together.")
+	say := b.Settings.Lang()
+	spec.Name = msg.ID("First test tile").In(say)
+	spec.Brief = msg.ID("To see what these colours do together.").In(say)
 	spec.Stand(surface.Tile)
 	spec.Width, spec.Height, spec.Depth, spec.BackMask = tileSide, tileSide, tileDepth, false
 	spec.Layers, spec.Tile = []plan.Layer{first}, true

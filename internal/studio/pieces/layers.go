@@ -8,9 +8,9 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
-	"jevvo/internal/words"
 )
 
 // A LayerChange is one way to edit the layers of a piece. It returns the layer
@@ -99,13 +99,17 @@ func (s *Service) withCoat(ctx context.Context, id int64, coat string, f func(*p
 
 // AddColour gives a coat another accent.
 func (s *Service) AddColour(ctx context.Context, id int64, coat string) (Piece, error) {
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return Piece{}, err
+	}
 	return s.withCoat(ctx, id, coat, func(c *plan.CoatSpec) error {
 		id, err := c.AddColour()
 		if err != nil {
 			return err
 		}
 		last := &c.Colours[len(c.Colours)-1]
-		last.Name = words.F("Colour %s", strings.TrimPrefix(id, "c"))
+		last.Name = msg.F("Colour %s", strings.TrimPrefix(id, "c")).In(b.Settings.Lang())
 		return nil
 	})
 }

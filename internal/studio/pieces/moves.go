@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
@@ -113,10 +114,10 @@ func ofMove(f form.Field[technique.Move], coat, move string, ctx *plan.Context) 
 		return nil
 	})
 	set := out.Set
-	out.Set = func(s *plan.Spec, text string, sys units.System) (string, error) {
+	out.Set = func(s *plan.Spec, text string, sys units.System) (msg.Text, error) {
 		c := s.OwnMoves(ctx, coat)
 		if c == nil || c.Move(move) == nil {
-			return "", nil // another page took it away
+			return nil, nil // another page took it away
 		}
 		was := *c.Move(move)
 		note, err := set(s, text, sys)
@@ -157,7 +158,7 @@ func moveFields(m technique.Move, c *plan.CoatSpec, key func(string) string) for
 	if m.Cup != "" {
 		cups := make([]form.Option, len(c.Colours))
 		for i, col := range c.Colours {
-			cups[i] = form.Option{Value: col.ID, Label: col.Name, Own: true}
+			cups[i] = form.Option{Value: col.ID, Label: words.Filled(col.Name)}
 		}
 		part := form.Share(key("part"), "Part of the cup", func(m *technique.Move) *float64 { return &m.Part }, 1)
 		get := part.Get
@@ -195,7 +196,7 @@ func places() []form.Option {
 
 // materials are those a move can lay on a wet coat.
 func materials() []form.Option {
-	out := []form.Option{{Label: "none"}}
+	out := []form.Option{{Label: msg.ID("none")}}
 	for _, m := range technique.Materials {
 		out = append(out, form.Option{Value: m.ID, Label: m.Name})
 	}
@@ -208,25 +209,26 @@ func materialField(key string) form.Field[technique.Move] {
 		of, _ := technique.FindMaterial(m.Material)
 		return of.Unit
 	}
-	return form.Field[technique.Move]{Key: key, Label: "Amount", Kind: form.Line, Say: words.Amount, Hint: "usual",
+	return form.Field[technique.Move]{Key: key, Label: msg.ID("Amount"), Kind: form.Line, Say: amount,
+		Hint: msg.ID("usual"),
 		Get: func(m *technique.Move, _ units.System) string {
 			if m.Amount == 0 || m.Material == "" {
 				return ""
 			}
 			return units.Fixed(m.Amount, 2) + " " + string(unit(m))
 		},
-		Set: func(m *technique.Move, text string, _ units.System) (string, error) {
+		Set: func(m *technique.Move, text string, _ units.System) (msg.Text, error) {
 			if strings.TrimSpace(text) == "" {
 				m.Amount = 0
-				return "", nil
+				return nil, nil
 			}
 			v, err := materialAmount(text, unit(m))
 			if err == nil {
-				err = form.Between(v, 0, 100_000, func(v float64) string { return words.Counted(v, 1, string(unit(m))) })
+				err = form.Between(v, 0, 100_000, func(v float64) msg.Text { return words.Counted(v, 1, string(unit(m))) })
 			}
 			if err == nil {
 				m.Amount = v
 			}
-			return "", err
+			return nil, err
 		}}
 }

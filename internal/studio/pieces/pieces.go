@@ -15,9 +15,9 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/svgoutline"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
-	"jevvo/internal/words"
 )
 
 // A Piece is one board, or a set poured together, as it stands.
@@ -129,15 +129,15 @@ func (s *Service) Create(ctx context.Context, typed map[string]string) (Piece, f
 		return Piece{}, form.Notices{}, err
 	}
 	fields := Fields(spec, b)
-	fresh := fields.Changed(&spec, typed, b.Settings.Units)
+	fresh := fields.Changed(&spec, typed, b.Settings.Style())
 	before := spec.Clone()
-	n := fields.Set(&spec, fresh, b.Settings.Units)
+	n := fields.Set(&spec, fresh, b.Settings.Style())
 	spec.Recompose(before)
 	if spec.Name == "" {
-		n.Refuse("name", "needs a name")
+		n.Refuse("name", msg.ID("needs a name"))
 	}
 	if _, err := spec.Boards(); err != nil {
-		n.Refuse(spec.ShapeField(), words.Error(err))
+		n.Refuse(spec.ShapeField(), msg.Of(err))
 	}
 	if !n.OK() {
 		return Piece{Spec: spec}, n, nil
@@ -183,8 +183,12 @@ func (s *Service) Copy(ctx context.Context, id int64) (Piece, error) {
 	if err != nil {
 		return Piece{}, err
 	}
+	b, err := s.shelf.Book(ctx)
+	if err != nil {
+		return Piece{}, err
+	}
 	spec := p.Spec.Clone()
-	spec.Name = words.F("%s (copy)", Shorten(spec.Name, 72))
+	spec.Name = msg.F("%s (copy)", Shorten(spec.Name, 72)).In(b.Settings.Lang())
 	return s.Add(ctx, spec)
 }
 
@@ -221,7 +225,7 @@ func (s *Service) Edit(ctx context.Context, id, base int64, typed map[string]str
 		*spec, n = merge(shown.Spec, before, typed, b)
 		spec.Recompose(before)
 		if _, err := spec.Boards(); err != nil {
-			n.Refuse(spec.ShapeField(), words.Error(err))
+			n.Refuse(spec.ShapeField(), msg.Of(err))
 		}
 		return nil
 	})
@@ -241,26 +245,26 @@ func (s *Service) revision(ctx context.Context, id, rev int64) (Piece, error) {
 
 // merge lays what was typed anew since shown on top of head.
 func merge(shown, head plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec, form.Notices) {
-	sys := b.Settings.Units
+	style, sys := b.Settings.Style(), b.Settings.Units
 	fields := Fields(shown, b)
-	fresh := fields.Changed(&shown, typed, sys)
+	fresh := fields.Changed(&shown, typed, style)
 	for key, text := range fresh {
 		f, _ := fields.Find(key)
 		trial := shown.Clone()
-		if _, err := f.Set(&trial, text, sys); err == nil && reflect.DeepEqual(trial, shown.Clone()) {
+		if _, err := f.Read(&trial, text, style); err == nil && reflect.DeepEqual(trial, shown.Clone()) {
 			delete(fresh, key) // another way to write the same
 		}
 	}
 	out := head.Clone()
-	n := fields.Set(&out, fresh, sys)
+	n := fields.Set(&out, fresh, style)
 	for key := range fresh {
 		f, _ := fields.Find(key)
-		if n.Errors[key] != "" {
+		if n.Errors[key] != nil {
 			continue
 		}
 		was, is := f.Get(&shown, sys), f.Get(&head, sys)
 		if was != is && is != f.Get(&out, sys) {
-			n.Notes[key] = words.F("another page had just set this to %s", is)
+			n.Notes[key] = msg.F("another page had just set this to %s", is)
 		}
 	}
 	return out, n

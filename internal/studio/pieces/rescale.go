@@ -7,8 +7,8 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/shelf"
-	"jevvo/internal/words"
 )
 
 // A Rescale is a tested recipe on another board, at equal film and load.
@@ -69,7 +69,7 @@ func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string
 	}
 	spec, n := Rescaled(p.Spec, typed, b)
 	out.Notices = n
-	all := boardFields.Views(&spec, b.Settings.Units, typed, n, Options(b))
+	all := boardFields.Views(&spec, b.Settings.Style(), typed, n, Options(b))
 	out.Views = map[string]form.View{}
 	for _, key := range rescaleKeys {
 		out.Views[key] = all[key]
@@ -102,10 +102,10 @@ func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec
 		}
 	}
 	if typed["name"] == "" {
-		out.Name = words.F("%s, board", Shorten(out.Name, 70))
+		out.Name = msg.F("%s, board", Shorten(out.Name, 70)).In(b.Settings.Lang())
 		delete(allowed, "name")
 	}
-	n := boardFields.Apply(&out, allowed, b.Settings.Units)
+	n := boardFields.Apply(&out, allowed, b.Settings.Style())
 	out.Recompose(spec)
 	reckoned, err1 := plan.Evaluate(spec, b.Context, plan.Timing{})
 	to, err2 := out.Boards()

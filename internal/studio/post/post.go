@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/device"
 	"jevvo/internal/exchange/calendarfile"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/setup"
@@ -74,16 +75,16 @@ func (s *Service) Letters(ctx context.Context) ([]Letter, error) {
 }
 
 // Words says what became of the letter.
-func (l Letter) Words(server setup.Mail) string {
+func (l Letter) Words(server setup.Mail) msg.Text {
 	switch {
 	case l.Failure != "":
-		return words.F("not sent: %s", l.Failure)
+		return msg.F("not sent: %s", l.Failure)
 	case l.Sent.IsZero():
-		return "not handed over"
+		return msg.ID("not handed over")
 	case server.Host == "":
-		return "kept in the outbox; no mail server is set"
+		return msg.ID("kept in the outbox; no mail server is set")
 	}
-	return words.T("sent") + " " + words.Date(l.Sent.Local(), "15:04")
+	return msg.F("sent %s", msg.Date(l.Sent.Local(), "15:04"))
 }
 
 // Remind writes the letter of the day once the hour for it has come, and hands
@@ -154,57 +155,55 @@ func (s *Service) post(ctx context.Context, set setup.Settings, key string, lett
 // dayLetter is the reminder of a day: what to do when, what is wet, what is
 // late.
 func dayLetter(t today.Today, to string) Letter {
-	sys := t.Agenda.Book.Settings.Units
-	lines := []string{words.Date(t.Agenda.Now, "Monday 2 January 2006"), ""}
+	sys, l := t.Agenda.Book.Settings.Units, t.Agenda.Book.Settings.Lang()
+	var lines []string
+	say := func(text msg.Text) { lines = append(lines, msg.Say(text, l)) }
+	say(msg.Date(t.Agenda.Now, "Monday 2 January 2006"))
+	say(nil)
 	for _, v := range t.Wet {
 		if v.Current != nil {
-			lines = append(lines, words.F("Wet: %s, %s. %s %s", v.Piece, words.Lower(v.Bench.Name), words.T(v.Current.Name),
-				words.T(v.Current.Verdict)))
+			say(msg.F("Wet: %s, %s. %s %s", v.Piece, msg.Lower(msg.Own(v.Bench.Name)), v.Current.Name, v.Current.Verdict))
 		}
 	}
 	for _, task := range t.Do {
-		lines = append(lines, taskLine(task, sys))
+		say(taskLine(task, sys))
 	}
 	if len(t.Do) == 0 {
-		lines = append(lines, words.T("Nothing has to be done today."))
+		say(msg.ID("Nothing has to be done today."))
 	}
-	lines = append(lines, "")
+	say(nil)
 	for _, p := range t.Due {
-		lines = append(lines, dueLine(p))
+		say(dueLine(p))
 	}
 	for _, d := range t.Money {
-		line := d.Name + ": " + words.T(d.Next.Words())
-		if when := d.Next.When(); when != "" {
-			line += ", " + when
-		}
-		lines = append(lines, line)
+		say(msg.Join(", ", msg.F("%s: %s", d.Name, d.Next.Words()), d.Next.When()))
 	}
-	for _, l := range t.Low {
-		lines = append(lines, l.Words(sys, t.Agenda.Now))
+	for _, low := range t.Low {
+		say(low.Words(sys, t.Agenda.Now))
 	}
-	subject := words.Date(t.Agenda.Now, "Mon 2 Jan") + ": " + words.Plural(len(t.Do), "thing to do", "things to do")
-	return Letter{To: to, Subject: subject, Body: strings.TrimSpace(words.Figures(strings.Join(lines, "\n"))) + "\n"}
+	subject := msg.F("%s: %s", msg.Date(t.Agenda.Now, "Mon 2 Jan"), msg.N(len(t.Do), "thing to do", "things to do"))
+	return Letter{To: to, Subject: subject.In(l), Body: strings.TrimSpace(strings.Join(lines, "\n")) + "\n"}
 }
 
 // taskLine is a task of the day with its amount and its window.
-func taskLine(task agenda.Task, sys units.System) string {
-	line := words.Date(task.Start, "15:04") + "  " + task.Piece + ": " + words.Lower(words.Task(task.Task, task.Plan))
+func taskLine(task agenda.Task, sys units.System) msg.Text {
+	line := msg.F("%s  %s: %s", msg.Date(task.Start, "15:04"), task.Piece, msg.Lower(words.Task(task.Task, task.Plan)))
 	if c := task.Plan.Coat(task.Coat); c != nil && task.Kind == plan.TaskPour {
-		line += ", " + c.Total.Text(sys)
+		line = msg.Join(", ", line, c.Total.Text(sys))
 	}
 	if !task.NotAfter.IsZero() {
-		line += words.F(" (between %s and %s)", words.Date(task.NotBefore, "15:04"), words.Date(task.NotAfter, "15:04"))
+		line = msg.F("%s (between %s and %s)", line, msg.Date(task.NotBefore, "15:04"), msg.Date(task.NotAfter, "15:04"))
 	}
 	return line
 }
 
 // dueLine says when a piece is due and when it is ready.
-func dueLine(p agenda.Piece) string {
-	due, ready := words.Date(p.Due.Local(), "2 Jan"), words.Date(p.End, "Mon 2 Jan 15:04")
+func dueLine(p agenda.Piece) msg.Text {
+	due, ready := msg.Date(p.Due.Local(), "2 Jan"), msg.Date(p.End, "Mon 2 Jan 15:04")
 	if p.Late > 0 {
-		return words.F("%s: late by %s, due %s, ready %s", p.Name, words.Spoken(p.Late.Minutes()), due, ready)
+		return msg.F("%s: late by %s, due %s, ready %s", p.Name, words.Spoken(p.Late.Minutes()), due, ready)
 	}
-	return words.F("%s: due %s, ready %s", p.Name, due, ready)
+	return msg.F("%s: due %s, ready %s", p.Name, due, ready)
 }
 
 type feed struct{ Secret string }
@@ -257,49 +256,50 @@ func (s *Service) Calendar(ctx context.Context, w io.Writer) error {
 	if err != nil {
 		return err
 	}
+	l := a.Book.Settings.Lang()
 	events := make([]calendarfile.Event, 0, len(a.Tasks))
 	for _, t := range a.Tasks {
 		if t.Done {
 			continue
 		}
 		e := calendarfile.Event{ID: fmt.Sprintf("%d-%s", t.PieceID, t.Key), Start: t.Start, End: t.End,
-			Summary: words.Task(t.Task, t.Plan) + ": " + t.Piece,
+			Summary: msg.F("%s: %s", words.Task(t.Task, t.Plan), t.Piece).In(l),
 			Text:    text(a, t), Changed: a.Now, Sequence: int(a.Now.Unix() / 60)}
 		if t.Kind != plan.TaskLook && t.Kind != plan.TaskDeliver {
 			e.Alarm = alarmBefore
 		}
 		events = append(events, e)
 	}
-	return calendarfile.Write(w, words.T("Studio days"), events)
+	return calendarfile.Write(w, msg.ID("Studio days").In(l), events)
 }
 
 // text is what an entry says beyond its name: amounts, cups, window, cautions.
 func text(a *agenda.Agenda, t agenda.Task) string {
-	sys := a.Book.Settings.Units
+	sys, l := a.Book.Settings.Units, a.Book.Settings.Lang()
 	var b strings.Builder
-	say := func(text string) { b.WriteString(words.Figures(text) + "\n") }
-	if do := words.TaskDo(t.Task); do != "" {
+	say := func(text msg.Text) { b.WriteString(msg.Say(text, l) + "\n") }
+	if do := words.TaskDo(t.Task); msg.Is(do) {
 		say(do)
 	}
 	if c := t.Plan.Coat(t.Coat); c != nil && t.Kind == plan.TaskPour {
-		say(words.F("All together %s.", c.Total.Text(sys)))
+		say(msg.F("All together %s.", c.Total.Text(sys)))
 		for _, cup := range c.Cups {
-			say(words.F("%s: A %s, B %s", cup.Colour.Name, cup.A.Mass.Text(sys), cup.B.Mass.Text(sys)))
+			say(msg.F("%s: A %s, B %s", words.Filled(cup.Colour.Name), cup.A.Mass.Text(sys), cup.B.Mass.Text(sys)))
 		}
 		for _, m := range c.Materials {
 			if m.Amount > 0 {
-				say(words.T(m.Name) + ": " + words.Material(m))
+				say(msg.F("%s: %s", m.Title(), words.Material(m)))
 			}
 		}
 	}
 	if !t.NotAfter.IsZero() {
-		say(words.F("Between %s and %s.", words.Date(t.NotBefore, "Mon 15:04"), words.Date(t.NotAfter, "Mon 15:04")))
+		say(msg.F("Between %s and %s.", msg.Date(t.NotBefore, "Mon 15:04"), msg.Date(t.NotAfter, "Mon 15:04")))
 	}
 	for _, n := range technique.SafetyNotes(t.Safety...) {
-		say(words.T(n.Text))
+		say(n.Text)
 	}
 	if len(t.Safety) > 0 {
-		say(words.T(technique.Deference))
+		say(msg.ID(technique.Deference))
 	}
 	return strings.TrimSpace(b.String())
 }

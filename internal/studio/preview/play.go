@@ -3,7 +3,6 @@ package preview
 import (
 	"bytes"
 	"context"
-	"errors"
 	"image"
 	"image/png"
 	"math"
@@ -14,10 +13,11 @@ import (
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/preview"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/exchange/still"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/guard"
-	"jevvo/internal/words"
 )
 
 // A Play is a coat being reckoned, frame by frame.
@@ -25,7 +25,8 @@ type Play struct {
 	Key   string
 	Piece int64
 	Coat  string
-	Name  string // of the piece
+	Name  string   // of the piece
+	lang  msg.Lang // of what is written under a picture
 	Scene *preview.Scene
 	Times []float64     // s since the parts met, of all frames
 	Takes time.Duration // it will, by how long the last one took
@@ -78,6 +79,7 @@ func newPlay(key string, v View, s *preview.Scene, today time.Time) *Play {
 		Coat:    v.Coat.ID,
 		Name:    v.Piece.Name,
 		day:     today,
+		lang:    v.Agenda.Book.Settings.Lang(),
 		look:    Look(v.Plan, v.Coat),
 		fine:    v.Tried.Fine,
 		Scene:   s,
@@ -294,8 +296,8 @@ func packed(m image.Image) ([]byte, error) {
 // moment and the day.
 func (p *Play) board(f *Frame, picture []byte) (still.Board, error) {
 	m, err := png.Decode(bytes.NewReader(picture))
-	under := words.F("%s, reckoned for minute %.0f, %s", p.Name, f.At/60, words.Date(p.day, "2 Jan 2006"))
-	return still.Board{Picture: m, Wide: float64(p.Scene.Box.Width()), Words: under}, err
+	under := msg.F("%s, reckoned for minute %.0f, %s", p.Name, f.At/60, msg.Date(p.day, "2 Jan 2006"))
+	return still.Board{Picture: m, Wide: float64(p.Scene.Box.Width()), Words: under.In(p.lang)}, err
 }
 
 // Still is a frame as a PNG that can leave the program.
@@ -348,7 +350,7 @@ func (p *Play) animate() ([]byte, error) {
 }
 
 // errBeside says that a point is not on the face.
-var errBeside = errors.New("that place is beside the board")
+var errBeside = refusal.New("that place is beside the board")
 
 // A Seen is a layer under the loupe, uppermost first.
 type Seen struct {

@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
 )
@@ -51,7 +52,7 @@ var sides = map[string]flow.Side{"left": flow.West, "right": flow.East, "top": f
 // A HandRule is what a hand's move needs, and what the rest of it is.
 type HandRule struct {
 	Kind   string
-	Name   string
+	Name   msg.ID
 	Points int // that place it
 	Pours  bool
 	Tilts  bool

@@ -8,7 +8,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 // A Way is how a coat is played.
@@ -53,7 +53,7 @@ func (w Way) check() error {
 
 // A Variant is another way to play a coat, to look at small and choose.
 type Variant struct {
-	Name string
+	Name msg.Text
 	Way  Way
 }
 
@@ -68,24 +68,24 @@ const (
 func (v View) Variants(ribbons bool) []Variant {
 	now := v.Tried.Way
 	var out []Variant
-	with := func(name string, change func(*Way)) {
+	with := func(name msg.Text, change func(*Way)) {
 		w := now
 		change(&w)
 		out = append(out, Variant{name, w})
 	}
-	pick := func(already bool, back, name string) string {
+	pick := func(already bool, back, name msg.ID) msg.ID {
 		if already {
 			return back
 		}
 		return name
 	}
-	with("Ten minutes later", func(w *Way) { w.Later += 10 })
+	with(msg.ID("Ten minutes later"), func(w *Way) { w.Later += 10 })
 	other := now.Turned || now.Order != ""
 	with(pick(other, "Colours in their own order", "Colours in the reverse order"), func(w *Way) {
 		w.Turned, w.Order = !other, ""
 	})
 	if now.Lean != 0 {
-		with("Tipped as planned", func(w *Way) { w.Lean = 0 })
+		with(msg.ID("Tipped as planned"), func(w *Way) { w.Lean = 0 })
 	}
 	with(pick(now.Bed > 1, "Bed as planned", "A third more bed"), func(w *Way) { w.Bed = toggled(w.Bed, Thicker) })
 	if ribbons {
@@ -95,9 +95,9 @@ func (v View) Variants(ribbons bool) []Variant {
 		)
 	}
 	if name, id := v.otherWhite(); id != 0 {
-		with(words.F("With %s", name), func(w *Way) { w.White = id })
+		with(msg.F("With %s", name), func(w *Way) { w.White = id })
 	} else if now.White != 0 {
-		with("With the white as planned", func(w *Way) { w.White = 0 })
+		with(msg.ID("With the white as planned"), func(w *Way) { w.White = 0 })
 	}
 	if low, high := v.Coat.Tensions(); low != high {
 		with(pick(now.Apart, "Cells as close as they may be", "Cells as far apart as they may be"), func(w *Way) {
@@ -105,7 +105,7 @@ func (v View) Variants(ribbons bool) []Variant {
 		})
 	}
 	with(pick(now.Plain, "With the technique’s moves", "Poured only"), func(w *Way) { w.Plain = !w.Plain })
-	with("Another random result", func(w *Way) { w.Seed++ })
+	with(msg.ID("Another random result"), func(w *Way) { w.Seed++ })
 	return out
 }
 

@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/core/money"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
@@ -53,10 +54,10 @@ const (
 // A Line is one part of a cost, as planned and as it came to be so far.
 type Line struct {
 	Kind            Kind
-	Name            string
+	Name            msg.Text
 	Thing           stock.Thing // of what was stocked
-	PlannedOf       string      // how much of it
-	ActualOf        string
+	PlannedOf       msg.Text    // how much of it
+	ActualOf        msg.Text
 	Planned, Actual decimal.Decimal
 }
 
@@ -129,7 +130,8 @@ func (s *Service) Cost(ctx context.Context, v agenda.View) (Cost, error) {
 		return c, err
 	}
 	if tiles.IsPositive() {
-		c.Lines = append(c.Lines, Line{Kind: Tiles, Name: "Its share of the test tiles", Planned: tiles, Actual: tiles})
+		c.Lines = append(c.Lines, Line{Kind: Tiles, Name: msg.ID("Its share of the test tiles"), Planned: tiles,
+			Actual: tiles})
 	}
 	return c.summed(a.terms), nil
 }
@@ -227,7 +229,7 @@ func materialLines(a all, planned, took stock.Amounts, cost map[stock.Thing]deci
 		if !ok {
 			continue
 		}
-		l := Line{Kind: kindOf(t), Name: item.Name, Thing: t, Planned: item.Next(planned[t]), Actual: cost[t]}
+		l := Line{Kind: kindOf(t), Name: msg.Own(item.Name), Thing: t, Planned: item.Next(planned[t]), Actual: cost[t]}
 		if planned[t] > 0 {
 			l.PlannedOf = item.Text(planned[t], a.sys)
 		}
@@ -283,13 +285,14 @@ func (s *Service) work(ctx context.Context, terms Terms, v agenda.View, c *Cost)
 	c.ActualHours = hours(actual)
 	for _, l := range []struct {
 		kind Kind
-		name string
+		name msg.ID
 		rate decimal.Decimal
 	}{{Work, "Work", terms.HourRate}, {Room, "The room meanwhile", terms.HourlyRoom}} {
 		if l.rate.IsPositive() {
-			c.Lines = append(c.Lines, Line{Kind: l.kind, Name: l.name, PlannedOf: c.PlannedHours.StringFixed(2) + " h",
-				ActualOf: c.ActualHours.StringFixed(2) + " h",
-				Planned:  c.PlannedHours.Mul(l.rate), Actual: c.ActualHours.Mul(l.rate)})
+			c.Lines = append(c.Lines, Line{Kind: l.kind, Name: l.name,
+				PlannedOf: msg.Figure(c.PlannedHours.StringFixed(2) + " h"),
+				ActualOf:  msg.Figure(c.ActualHours.StringFixed(2) + " h"),
+				Planned:   c.PlannedHours.Mul(l.rate), Actual: c.ActualHours.Mul(l.rate)})
 		}
 	}
 	return nil
@@ -313,8 +316,9 @@ func (c Cost) summed(t Terms) Cost {
 		}
 	}
 	if t.Overhead.IsPositive() {
-		o := Line{Kind: Overhead, Name: "Overhead", PlannedOf: t.Overhead.Mul(decimal.NewFromInt(100)).String() + " %",
-			Planned: money.Round(planned.Mul(t.Overhead), t.Digits), Actual: money.Round(actual.Mul(t.Overhead), t.Digits)}
+		o := Line{Kind: Overhead, Name: msg.ID("Overhead"),
+			PlannedOf: msg.Figure(t.Overhead.Mul(decimal.NewFromInt(100)).String() + " %"),
+			Planned:   money.Round(planned.Mul(t.Overhead), t.Digits), Actual: money.Round(actual.Mul(t.Overhead), t.Digits)}
 		c.Lines = append(c.Lines, o)
 		planned, actual = planned.Add(o.Planned), actual.Add(o.Actual)
 	}

@@ -12,9 +12,9 @@ import (
 	"jevvo/internal/core/money"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
-	"jevvo/internal/words"
 )
 
 // Asked is what is asked for a piece, and what became of it.
@@ -33,11 +33,12 @@ type Asked struct {
 // AskedFields is the catalogue of what is asked.
 var AskedFields = form.Fields[Asked]{
 	form.Choice("method", "Priced", func(a *Asked) *Method { return &a.Method },
-		form.Option{Value: "", Label: "as the studio does"}, form.Option{Value: "cost", Label: "by cost with a margin"},
-		form.Option{Value: "hour", Label: "by hours and material"},
-		form.Option{Value: "area", Label: "by the area of the face"},
-		form.Option{Value: "material", Label: "by a multiple of the material"},
-		form.Option{Value: "own", Label: "as said here"}),
+		form.Option{Value: "", Label: msg.ID("as the studio does")},
+		form.Option{Value: "cost", Label: msg.ID("by cost with a margin")},
+		form.Option{Value: "hour", Label: msg.ID("by hours and material")},
+		form.Option{Value: "area", Label: msg.ID("by the area of the face")},
+		form.Option{Value: "material", Label: msg.ID("by a multiple of the material")},
+		form.Option{Value: "own", Label: msg.ID("as said here")}),
 	form.Money("own", "List price of a board", func(a *Asked) *decimal.Decimal { return &a.Own }, 2).Shown("method:own"),
 	form.Part("discount", "Discount", func(a *Asked) *decimal.Decimal { return &a.Discount }, 100),
 	form.Money("delivery", "Delivery", func(a *Asked) *decimal.Decimal { return &a.Delivery }, 2),
@@ -155,26 +156,26 @@ func (t Terms) list(m Method, a Asked, c Cost, gallery, boards decimal.Decimal) 
 }
 
 // How says in words how a price was made.
-func (p Price) How(sys units.System) string {
+func (p Price) How(sys units.System) msg.Text {
 	cur := p.Terms.Money()
-	share := func(v decimal.Decimal) string { return v.Mul(decimal.NewFromInt(100)).String() + " %" }
-	text := ""
+	share := func(v decimal.Decimal) msg.Figure { return msg.Figure(v.Mul(decimal.NewFromInt(100)).String() + " %") }
+	text := msg.Text(nil)
 	switch p.Used {
 	case Own:
-		text = "As said."
+		text = msg.ID("As said.")
 	case ByHour:
-		text = words.F("Material %s and %s hours at %s.", cur.Text(p.Cost.Material), p.Cost.Hours().StringFixed(2),
+		text = msg.F("Material %s and %s hours at %s.", cur.Text(p.Cost.Material), msg.Figure(p.Cost.Hours().StringFixed(2)),
 			cur.Text(p.Terms.HourRate))
 	case ByArea:
-		text = words.F("%s dm² of face at %s.", p.Cost.Area.StringFixed(1), cur.Text(p.Terms.PerArea))
+		text = msg.F("%s dm² of face at %s.", msg.Figure(p.Cost.Area.StringFixed(1)), cur.Text(p.Terms.PerArea))
 	case ByMaterial:
-		text = words.F("Material %s, times %s.", cur.Text(p.Cost.Material), p.Terms.Multiple.String())
+		text = msg.F("Material %s, times %s.", cur.Text(p.Cost.Material), msg.Figure(p.Terms.Multiple.String()))
 	default:
-		text = words.F("Cost %s, of which the list price leaves %s as margin.", cur.Text(p.Cost.Reckoned()),
+		text = msg.F("Cost %s, of which the list price leaves %s as margin.", cur.Text(p.Cost.Reckoned()),
 			share(p.Terms.Margin))
 	}
 	if p.Gallery && p.Used != Own {
-		text += words.F(" The gallery keeps %s of it.", share(p.Terms.Gallery))
+		text = msg.Sentences(text, msg.F("The gallery keeps %s of it.", share(p.Terms.Gallery)))
 	}
 	return text
 }
@@ -199,19 +200,19 @@ func (s *Service) Ask(ctx context.Context, piece, rev int64, typed map[string]st
 			return err
 		}
 		stale := row.Rev != rev
-		n = AskedFields.Apply(&a, typed, book.Settings.Units)
+		n = AskedFields.Apply(&a, typed, book.Settings.Style())
 		if stale {
-			n.Refuse("method", "this was changed on another page; look at it again before you keep it")
+			n.Refuse("method", msg.ID("this was changed on another page; look at it again before you keep it"))
 		}
 		if a.Method == Own && a.Own.IsZero() {
-			n.Refuse("own", "a price of nothing is no price; say one, or give a discount of 100 %")
+			n.Refuse("own", msg.ID("a price of nothing is no price; say one, or give a discount of 100 %"))
 		}
 		if !n.OK() {
 			return nil
 		}
 		err = tx.SavePrice(ctx, piece, row.Rev, a)
 		if errors.Is(err, store.ErrConflict) {
-			n.Refuse("method", "this was changed on another page; look at it again before you keep it")
+			n.Refuse("method", msg.ID("this was changed on another page; look at it again before you keep it"))
 			return nil
 		}
 		return err
@@ -267,8 +268,9 @@ func (s *Service) Total(ctx context.Context, commission int64, discount, deliver
 			return out, err
 		}
 		sys := v.Agenda.Book.Settings.Units
-		item := Item{Piece: v.ID, Name: v.Name, Size: v.Width.Text(sys) + " × " + v.Height.Text(sys), Boards: p.Cost.Boards,
-			Each: p.Each, Asked: p.said()}
+		item := Item{Piece: v.ID, Name: v.Name, Size: string(v.Width.Text(sys) + " × " + v.Height.Text(sys)),
+			Boards: p.Cost.Boards,
+			Each:   p.Each, Asked: p.said()}
 		item.Sum = p.Each.Mul(decimal.NewFromInt(int64(item.Boards)))
 		item.Less = money.Round(item.Sum.Mul(p.Discount), terms.Digits)
 		item.Sum = item.Sum.Sub(item.Less)

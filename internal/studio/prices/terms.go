@@ -12,6 +12,7 @@ import (
 
 	"jevvo/internal/core/money"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 )
 
@@ -72,10 +73,11 @@ var TermsFields = form.Fields[Terms]{
 	form.Count("digits", "Digits after the mark", func(t *Terms) *int { return &t.Digits }, 0, money.MostDigits),
 	form.Bool("comma", "The decimal mark is a comma", func(t *Terms) *bool { return &t.Comma }),
 	form.Choice("method", "A price is", func(t *Terms) *Method { return &t.Method },
-		form.Option{Value: "cost", Label: "cost with a margin"}, form.Option{Value: "hour", Label: "hours and material"},
-		form.Option{Value: "area", Label: "by the area of the face"},
-		form.Option{Value: "material", Label: "a multiple of the material"},
-		form.Option{Value: "own", Label: "said for each"}),
+		form.Option{Value: "cost", Label: msg.ID("cost with a margin")},
+		form.Option{Value: "hour", Label: msg.ID("hours and material")},
+		form.Option{Value: "area", Label: msg.ID("by the area of the face")},
+		form.Option{Value: "material", Label: msg.ID("a multiple of the material")},
+		form.Option{Value: "own", Label: msg.ID("said for each")}),
 	form.Money("hour_rate", "An hour of hands", func(t *Terms) *decimal.Decimal { return &t.HourRate }, 2),
 	form.Money("hourly_room", "An hour of the room", func(t *Terms) *decimal.Decimal { return &t.HourlyRoom }, 2),
 	form.Part("overhead", "Overhead on material and work", func(t *Terms) *decimal.Decimal { return &t.Overhead }, 100),
@@ -131,12 +133,12 @@ func (s *Service) SaveTerms(ctx context.Context, rev int64, typed map[string]str
 			return err
 		}
 		stale := t.Rev != rev
-		n = TermsFields.Apply(&t, typed, book.Settings.Units)
+		n = TermsFields.Apply(&t, typed, book.Settings.Style())
 		if t.Margin.Add(t.Gallery).GreaterThanOrEqual(decimal.NewFromInt(1)) {
-			n.Refuse("margin", "margin and gallery together leave nothing for the cost")
+			n.Refuse("margin", msg.ID("margin and gallery together leave nothing for the cost"))
 		}
 		if stale {
-			n.Refuse("currency", "this was changed on another page; look at it again before you keep it")
+			n.Refuse("currency", msg.ID("this was changed on another page; look at it again before you keep it"))
 		}
 		if !n.OK() {
 			return nil

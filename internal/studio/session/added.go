@@ -15,7 +15,7 @@ func AddStep(s Step) Press {
 
 // added is the event of a step that is put before what can be done now.
 func (b Bench) added(s Step, now time.Time) Event {
-	e := event(Added, b.before(), now, s.Name)
+	e := event(Added, b.before(), now, "")
 	e.Add = &s
 	return e
 }

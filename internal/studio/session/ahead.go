@@ -4,16 +4,17 @@ import (
 	"slices"
 
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // A Pour is one that is to come.
 type Pour struct {
-	Cup   string
-	What  string
+	Cup   msg.Text
+	What  msg.Text
 	Reach units.Mass // what a display shows then; 0 for an empty vessel
 	Mark  units.Volume
-	By    string // as its bottle gives it
-	Empty bool   // an empty vessel is set on the scale
+	By    msg.Text // as its bottle gives it
+	Empty bool     // an empty vessel is set on the scale
 }
 
 // mostAhead bounds the pours of a weigh-out.
@@ -29,7 +30,7 @@ func (w Weighing) Ahead() []Pour {
 	var out []Pour
 	for len(out) < mostAhead && w.Stage != WeighDone {
 		d := w.Look(w.Base, true)
-		out = append(out, Pour{w.Current().Name, d.What, d.Reach, d.Mark, d.By, w.Stage == WeighTare})
+		out = append(out, Pour{w.Current().Title(), d.What, d.Reach, d.Mark, d.By, w.Stage == WeighTare})
 		reading := w.Base
 		if w.Stage != WeighTare {
 			reading += max(d.Target, leastPour*w.Step)

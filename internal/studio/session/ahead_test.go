@@ -8,6 +8,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
+	"jevvo/internal/msg"
 )
 
 // What is foreseen leads to the end, through every cup, and changes nothing.
@@ -15,13 +16,14 @@ func TestAheadGoesToTheEnd(t *testing.T) {
 	mixed := resin.Product{RatioA: 1, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 1000, Tolerance: 0.02}
 	w := Weighing{Product: plan.Product{Product: mixed}, Step: 0.1, Stage: WeighTare, Cups: []WeighCup{
 		{Name: "Bed", PlanA: 50, PlanB: 44.2},
-		{Name: "White", PlanA: 20, PlanB: 17.7, Load: 0.05, Dyes: []WeighDye{{Name: "White", Load: 0.05}}},
+		{Name: "White", PlanA: 20, PlanB: 17.7, Load: 0.05,
+			Dyes: []WeighDye{{Name: msg.Store(msg.Own("White")), Load: 0.05}}},
 	}}
 	ahead := w.Ahead()
 	require.Len(t, ahead, 7)
 	var cups, what []string
 	for _, a := range ahead {
-		cups, what = append(cups, a.Cup), append(what, a.What)
+		cups, what = append(cups, msg.Say(a.Cup, msg.English)), append(what, msg.Say(a.What, msg.English))
 	}
 	assert.Equal(t, []string{"Bed", "Bed", "Bed", "White", "White", "White", "White"}, cups)
 	assert.Equal(t, []string{"empty cup", "part A", "part B", "empty cup", "part A", "part B", "White"}, what)

@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
@@ -32,8 +33,8 @@ type Bench struct {
 	Rehearsal bool      `json:"-"`
 
 	Piece     string
-	Name      string // of the coat
-	Technique string
+	Name      string // of the coat, in the language of that day
+	Technique msg.Preset
 	Way       string `json:",omitempty"` // id of the technique
 	Kinetics  cure.Kinetics
 	Film      units.Length
@@ -111,9 +112,9 @@ type Step struct {
 	// ID tells a step for good: its place as it was planned, or the number of what
 	// was added.
 	ID       int `json:"-"`
-	Name     string
-	Do       string
-	LookFor  string
+	Name     msg.Stored
+	Do       msg.Stored
+	LookFor  msg.Stored
 	Window   cure.Phase
 	Minutes  float64
 	Safety   []string
@@ -122,18 +123,18 @@ type Step struct {
 	Pours    bool    `json:",omitempty"`
 	FlashOff float64 // minutes what it lays stays flammable
 	Zone     int
-	Order    string   `json:",omitempty"` // of its zones
-	Zones    int      // of a step worked zone by zone; 0 otherwise
-	After    float64  // minutes after the pour ended, of a look
-	Round    int      `json:",omitempty"`
-	Lot      int      `json:",omitempty"` // from 1, that it mixes, colours or pours; 0 for all
-	Mixing   bool     `json:",omitempty"` // it makes a lot
-	Hands    int      `json:",omitempty"` // who does it, from 0
-	Cups     []string `json:",omitempty"` // ids of those it empties
-	Of       string   `json:",omitempty"` // the technique's step it belongs to
-	Usual    float64  `json:",omitempty"` // minutes by the library
-	With     []string `json:",omitempty"` // what it takes, in words
-	Optional bool     `json:",omitempty"` // decided at the bench
+	Order    string       `json:",omitempty"` // of its zones
+	Zones    int          // of a step worked zone by zone; 0 otherwise
+	After    float64      // minutes after the pour ended, of a look
+	Round    int          `json:",omitempty"`
+	Lot      int          `json:",omitempty"` // from 1, that it mixes, colours or pours; 0 for all
+	Mixing   bool         `json:",omitempty"` // it makes a lot
+	Hands    int          `json:",omitempty"` // who does it, from 0
+	Cups     []string     `json:",omitempty"` // ids of those it empties
+	Of       string       `json:",omitempty"` // the technique's step it belongs to
+	Usual    float64      `json:",omitempty"` // minutes by the library
+	With     []msg.Stored `json:",omitempty"` // what it takes, in words
+	Optional bool         `json:",omitempty"` // decided at the bench
 
 	Move     technique.MoveKind      `json:",omitempty"` // it is; "" for what is done around the moves
 	Pourings map[string]units.Volume `json:",omitempty"` // by the ids of the cups it empties
@@ -144,12 +145,25 @@ type Step struct {
 	Against  string                  `json:",omitempty"` // the complaint it is to mend
 }
 
+// Said is the step with what it takes.
+func (s Step) Said() msg.Text {
+	parts := []msg.Text{s.Name}
+	for _, w := range s.With {
+		parts = append(parts, w)
+	}
+	return msg.Join(", ", parts...)
+}
+
 // Steps lays out a coat's steps beat by beat as they are done at the bench.
-func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) string, sys units.System) []Step {
+func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) msg.Text, sys units.System) []Step {
 	var out []Step
 	for _, s := range plan.Zoned(p.Steps(c)) {
-		with := words.Carried(p.Carries(c, s.Step), sys)
-		out = append(out, Step{Name: name(s.Step), Do: s.Do, LookFor: s.LookFor, Window: s.Window, Minutes: s.Minutes,
+		var with []msg.Stored
+		for _, w := range words.Carried(p.Carries(c, s.Step), sys) {
+			with = append(with, msg.Store(w))
+		}
+		out = append(out, Step{Name: msg.Store(name(s.Step)), Do: msg.Store(s.Do), LookFor: msg.Store(s.LookFor),
+			Window: s.Window, Minutes: s.Minutes,
 			Safety: s.Safety, Kind: s.Kind,
 			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After,
 			Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual,

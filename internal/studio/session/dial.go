@@ -7,14 +7,14 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 // A Dial is one look at the scale: what the screen says in large letters.
 type Dial struct {
 	Stage    WeighStage
-	What     string // "Part A", "Part B", "Pigment"
-	By       string // of a pigment: as its bottle gives it
+	What     msg.Text // "Part A", "Part B", "Pigment"
+	By       msg.Text // of a pigment: as its bottle gives it
 	Net      units.Mass
 	Target   units.Mass
 	Left     units.Mass
@@ -22,8 +22,8 @@ type Dial struct {
 	Pour     resin.Pour
 	OffRatio float64 // of the cup as it would be if this were confirmed; NaN unknown
 	Within   bool
-	Verdict  string
-	Advice   string
+	Verdict  msg.Text
+	Advice   msg.Text
 	Stable   bool
 	Density  units.Density // of what is poured, for those who go by marks; 0 unknown
 	// Reach is what the display shows when the target is met, Mark what the jug
@@ -50,34 +50,34 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 	d := Dial{Stage: w.Stage, Net: reading - w.Base, Stable: stable, OffRatio: w.Product.OffRatio(c.A, c.B)}
 	switch w.Stage {
 	case WeighTare:
-		vessel := "cup"
+		vessel := msg.ID("cup")
 		if c.Jug {
 			vessel = "jug"
 		}
-		d.What, d.Net = "empty "+vessel, reading
-		d.Verdict, d.Advice = words.F("Set the empty %s on the scale and zero it.",
-			words.T(vessel)), "Put on gloves and eye protection before you open the bottles."
+		d.What, d.Net = msg.F("empty %s", vessel), reading
+		d.Verdict, d.Advice = msg.F("Set the empty %s on the scale and zero it.",
+			vessel), msg.ID("Put on gloves and eye protection before you open the bottles.")
 		if w.Tares == plan.TareNever {
-			d.Verdict = words.F("Set the empty %s on the scale and type what it shows.", words.T(vessel))
+			d.Verdict = msg.F("Set the empty %s on the scale and type what it shows.", vessel)
 		}
 		if w.ByVolume {
-			d.Verdict = "Take a clean, dry jug or cup with marks."
+			d.Verdict = msg.ID("Take a clean, dry jug or cup with marks.")
 		}
 		return d
 	case WeighDone:
-		d.What, d.Verdict = "All cups", "Everything is weighed."
+		d.What, d.Verdict = msg.ID("All cups"), msg.ID("Everything is weighed.")
 		return d
 	case WeighPigment:
 		dye, _ := c.dye()
-		d.What, d.Target, d.By = "pigment", c.Planned()*units.Mass(dye.Load), dye.By
-		if dye.Name != "" {
+		d.What, d.Target, d.By = msg.ID("pigment"), c.Planned()*units.Mass(dye.Load), dye.By.Text
+		if dye.Name.Text != nil {
 			d.What = dye.Name
 		}
 	default:
 		need := w.Need()
 		d.What, d.Target = partWords[need.Part], need.Target
 		if need.Corrects {
-			d.What += ", correction"
+			d.What = msg.F("%s, correction", d.What)
 		}
 		d.Density = w.densityOf(need.Part)
 		a, b := withNet(c, need.Part, d.Net)
@@ -107,7 +107,7 @@ func (w Weighing) densityOf(part resin.PartName) units.Density {
 }
 
 // partWords say what is poured.
-var partWords = map[resin.PartName]string{resin.PartA: "part A", resin.PartB: "part B",
+var partWords = map[resin.PartName]msg.ID{resin.PartA: "part A", resin.PartB: "part B",
 	resin.Mixed: "mixed resin from the jug"}
 
 func withNet(c WeighCup, part resin.PartName, net units.Mass) (a, b units.Mass) {
@@ -121,18 +121,18 @@ func withNet(c WeighCup, part resin.PartName, net units.Mass) (a, b units.Mass) 
 }
 
 // pourWords say what the hands should do.
-var pourWords = map[resin.Pour]string{resin.PourOn: "Pour", resin.PourSlow: "Almost: slow down",
+var pourWords = map[resin.Pour]msg.ID{resin.PourOn: "Pour", resin.PourSlow: "Almost: slow down",
 	resin.PourStop: "Stop: on the line"}
 
 func (d *Dial) judge(w Weighing) {
 	d.Verdict = pourWords[d.Pour]
 	if d.Pour == resin.PourOver {
-		d.Verdict = words.F("Over by %s", (-d.Left).Text(units.Metric))
+		d.Verdict = msg.F("Over by %s", (-d.Left).Text(units.Metric))
 	}
 	if w.Stage == WeighPigment {
 		switch {
 		case w.Current().Flammable:
-			d.Advice = "Flammable while wet: no flame near this cup."
+			d.Advice = msg.ID("Flammable while wet: no flame near this cup.")
 		case d.Pour == resin.PourOver:
 			d.Advice = w.overdosed(*d)
 		}
@@ -144,7 +144,7 @@ func (d *Dial) judge(w Weighing) {
 }
 
 // overdosed says what a pigment past its target does to the cup.
-func (w Weighing) overdosed(d Dial) string {
+func (w Weighing) overdosed(d Dial) msg.Text {
 	c := w.Current()
 	dye, _ := c.dye()
 	resin := c.Planned()
@@ -152,43 +152,43 @@ func (w Weighing) overdosed(d Dial) string {
 		resin = c.A + c.B
 	}
 	if dye.Limit <= 0 || resin <= 0 {
-		return words.T("A little more colour does no harm below the product's load limit.")
+		return msg.ID("A little more colour does no harm below the product's load limit.")
 	}
 	load := float64(d.Net / resin)
 	if load <= dye.Limit {
-		return words.F("It is %s %% of the cup now; its limit is %s %%.", units.Fixed(100*load, 1),
-			units.Fixed(100*dye.Limit, 1))
+		return msg.F("It is %s %% of the cup now; its limit is %s %%.", msg.Figure(units.Fixed(100*load, 1)),
+			msg.Figure(units.Fixed(100*dye.Limit, 1)))
 	}
 	more := d.Net/units.Mass(dye.Limit) - resin
-	return words.F("It is %s %% of the cup, over its limit of %s %%: the cup may stay soft. Add %s of mixed resin, or "+
+	return msg.F("It is %s %% of the cup, over its limit of %s %%: the cup may stay soft. Add %s of mixed resin, or "+
 		"colour a fresh cup.",
-		units.Fixed(100*load, 1), units.Fixed(100*dye.Limit, 1), more.Text(units.Metric))
+		msg.Figure(units.Fixed(100*load, 1)), msg.Figure(units.Fixed(100*dye.Limit, 1)), more.Text(units.Metric))
 }
 
 // overshoot says what to do about a pour past its target.
-func (w Weighing) overshoot(d Dial) string {
+func (w Weighing) overshoot(d Dial) msg.Text {
 	need := w.Need()
 	switch {
 	case need.Part == resin.Mixed:
-		return "Confirm: the pigment will be reckoned from what was really poured."
+		return msg.ID("Confirm: the pigment will be reckoned from what was really poured.")
 	case need.Part == resin.PartA && !need.Corrects:
 		return w.larger(d)
 	case d.Within:
-		return words.F("Within the ±%s %% this product forgives.", units.Fixed(w.Product.Tolerance*100, 1))
+		return msg.F("Within the ±%s %% this product forgives.", msg.Figure(units.Fixed(w.Product.Tolerance*100, 1)))
 	}
 	a, b := withNet(w.Current(), need.Part, d.Net)
 	fix, err := w.Product.Correct(a, b)
 	if err != nil {
-		return ""
+		return nil
 	}
 	harm := undone(w.Product.OffRatio(a, b))
 	part, add := "A", fix.AddA
 	if fix.AddB > 0 {
 		part, add = "B", fix.AddB
 	}
-	return words.F("%s Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed only before the "+
-		"parts touch.",
-		harm, add.Text(units.Metric), part, fix.Total.Text(units.Metric))
+	return msg.Sentences(harm, msg.F("Confirm, then add %s of part %s: the cup becomes %s. Scooping out is allowed "+
+		"only before the parts touch.",
+		add.Text(units.Metric), part, fix.Total.Text(units.Metric)))
 }
 
 // muchLarger is from which overshoot of part A on a batch is said to grow (common
@@ -196,30 +196,32 @@ func (w Weighing) overshoot(d Dial) string {
 const muchLarger = 0.10
 
 // larger says what a batch becomes whose part A was poured past its target.
-func (w Weighing) larger(d Dial) string {
+func (w Weighing) larger(d Dial) msg.Text {
 	if d.Target <= 0 || d.Net < d.Target*(1+muchLarger) {
-		return words.T("Confirm: part B will be reckoned from what was really poured.")
+		return msg.ID("Confirm: part B will be reckoned from what was really poured.")
 	}
 	c := w.Current()
 	b := (c.A + d.Net) * units.Mass(w.Product.WeightRatio())
-	return words.F("Confirm: the batch becomes %s with %s of part B, %s %% more than planned. Scoop some out now if "+
+	return msg.F("Confirm: the batch becomes %s with %s of part B, %s %% more than planned. Scoop some out now if "+
 		"that is too much; nothing has touched yet.",
-		(c.A + d.Net + b).Text(units.Metric), b.Text(units.Metric), units.Fixed(100*(float64(d.Net/d.Target)-1), 0))
+		(c.A + d.Net + b).Text(units.Metric), b.Text(units.Metric), msg.Figure(units.Fixed(100*(float64(d.Net/d.Target)-1),
+			0)))
 }
 
 // undone says what a wrong ratio would leave undone for good.
-func undone(off float64) string {
+func undone(off float64) msg.Text {
 	i, err := cure.OffRatio(off)
 	if err != nil {
-		return ""
+		return nil
 	}
-	part := "hardener"
+	part := msg.ID("hardener")
 	if off < 0 {
 		part = "resin"
 	}
 	if !i.Gels {
-		return words.F("As it is it never sets: %s %% of the %s finds no partner.", units.Fixed(100*i.Spare, 0), part)
+		return msg.F("As it is it never sets: %s %% of the %s finds no partner.", msg.Figure(units.Fixed(100*i.Spare, 0)),
+			part)
 	}
-	return words.F("As it is %s %% of the %s finds no partner and %s %% of the network is missing: it stays soft.",
-		units.Fixed(100*i.Spare, 0), part, units.Fixed(100*(1-i.Ties), 0))
+	return msg.F("As it is %s %% of the %s finds no partner and %s %% of the network is missing: it stays soft.",
+		msg.Figure(units.Fixed(100*i.Spare, 0)), part, msg.Figure(units.Fixed(100*(1-i.Ties), 0)))
 }

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
+	"jevvo/internal/msg"
 )
 
 // The outcomes of what was done against a complaint.
@@ -164,8 +165,8 @@ func (b *Bench) takesHold(e Event) {
 	case wet.TapeMissed:
 		for i := range b.Steps {
 			if s := &b.Steps[i]; s.Kind == plan.StepTape {
-				s.Window, s.After, s.Name = cure.Hard, 0, "Warm the edge and pull the tape"
-				s.Do, s.Safety = "Warm the edge with air, then slowly, away from the film.", []string{"hotair"}
+				s.Window, s.After, s.Name = cure.Hard, 0, msg.Store(msg.ID("Warm the edge and pull the tape"))
+				s.Do, s.Safety = msg.Store(msg.ID("Warm the edge with air, then slowly, away from the film.")), []string{"hotair"}
 			}
 		}
 	}

@@ -1,5 +1,7 @@
 package session
 
+import "jevvo/internal/msg"
+
 // The moments a photograph can show.
 const (
 	MomentBefore = "before"
@@ -9,7 +11,7 @@ const (
 )
 
 // Moments holds them in order.
-var Moments = []string{MomentBefore, MomentWet, MomentTorch, MomentCured}
+var Moments = []msg.ID{MomentBefore, MomentWet, MomentTorch, MomentCured}
 
 // Moment is what a photograph taken now most likely shows.
 func (b Bench) Moment() string {

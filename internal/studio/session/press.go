@@ -1,7 +1,6 @@
 package session
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -9,6 +8,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -21,12 +21,12 @@ func event(what EventKind, step int, now time.Time, text string) Event {
 }
 
 // refuse is a press that cannot be.
-func refuse(format string, args ...any) error {
+func refuse(format msg.ID, args ...any) error {
 	return &form.Refused{Err: refusal.New(format, args...)}
 }
 
 // ErrStale means another screen was faster; the newer state is returned.
-var ErrStale = errors.New("another screen has just done this step")
+var ErrStale = refusal.New("another screen has just done this step")
 
 func met(b Bench, lot int, now time.Time, from string) Event {
 	e := event(Met, b.mixStep(lot), now, fmt.Sprintf("lot %d%s", lot, from))

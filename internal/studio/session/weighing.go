@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
@@ -35,7 +36,7 @@ type Weighing struct {
 	At      time.Time `json:"-"`
 
 	Piece    string
-	Name     string // of the coat
+	Name     string // of the coat, in the language of that day
 	Product  plan.Product
 	Resin    int64      `json:",omitempty"` // id of the product; 0 in weigh-outs kept before there was a stock
 	Step     units.Mass // of the scale
@@ -50,9 +51,10 @@ type Weighing struct {
 // A WeighCup is one cup, as far as one lot feeds it, with what was planned and
 // what lies in it.
 type WeighCup struct {
-	Name      string
+	Name      string // a painter's, or its technique's; none for a jug
 	Swatch    string
 	Lot       int `json:",omitempty"` // from 1
+	Lots      int `json:",omitempty"` // of how many; 0 for a cup that is weighed once
 	PlanA     units.Mass
 	PlanB     units.Mass
 	Load      float64 // of the first pigment, or of all where their names are not kept
@@ -75,6 +77,19 @@ type WeighCup struct {
 	Finished bool
 }
 
+// Title says which cup it is, of those that are filled several times.
+func (c WeighCup) Title() msg.Text {
+	switch {
+	case c.Jug && c.Lots > 1:
+		return msg.F("Jug %d of %d", c.Lot, c.Lots)
+	case c.Jug:
+		return msg.ID("Jug")
+	case c.Lots > 0:
+		return msg.F("%s, lot %d of %d", words.Filled(c.Name), c.Lot, c.Lots)
+	}
+	return words.Filled(c.Name)
+}
+
 // Only is a round of a cup that is filled in two.
 type Only string
 
@@ -88,10 +103,10 @@ const (
 // A WeighDye is one pigment of a cup.
 type WeighDye struct {
 	ID   int64 `json:",omitempty"` // of the pigment; 0 for none on the shelf
-	Name string
+	Name msg.Stored
 	Load float64
 	// By is how its bottle gives it: "12 drops"; "" when that is not known.
-	By     string `json:",omitempty"`
+	By     msg.Stored `json:",omitzero"`
 	Bottle plan.Bottle
 	Limit  float64 `json:",omitempty"` // load limit; 0 where nobody knows it
 }
@@ -163,10 +178,10 @@ func (l *layout) lot(k int) {
 	lot := l.coat.Lots[k]
 	split := l.coat.Split() && len(lot.Feeds) > 1
 	if split {
-		jug := WeighCup{Name: "Jug", Jug: true, Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass,
+		jug := WeighCup{Jug: true, Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass,
 			PlanB: lot.B.Mass}
 		if len(l.coat.Lots) > 1 {
-			jug.Name = words.F("Jug %d of %d", k+1, len(l.coat.Lots))
+			jug.Lots = len(l.coat.Lots)
 		}
 		l.cups = append(l.cups, jug)
 	}
@@ -187,21 +202,22 @@ func (l *layout) cup(k int, f plan.Feed) WeighCup {
 		Flammable: cup.Look.Flammable,
 		PlanA:     cup.A.Mass * part, PlanB: cup.B.Mass * part}
 	if l.fed[f.Cup] > 1 || (len(l.coat.Lots) > 1 && l.coat.Mixing == plan.MixingJug) {
-		one.Name = words.F("%s, lot %d of %d", f.Name, k+1, len(l.coat.Lots))
+		one.Lots = len(l.coat.Lots)
 	}
 	for _, d := range cup.Colour.Doses() {
-		dye := WeighDye{Name: "pigment", Load: d.Load}
+		dye := WeighDye{Name: msg.Store(msg.ID("pigment")), Load: d.Load}
 		if pig, ok := l.plan.Context.Pigments[d.Pigment]; ok {
-			dye.ID, dye.Name, dye.By, dye.Bottle = pig.ID, pig.Name, words.Measure(pig,
-				(one.PlanA+one.PlanB)*units.Mass(d.Load)), pig.Bottle()
+			dye.ID, dye.Name, dye.Bottle = pig.ID, msg.Store(msg.Own(pig.Name)), pig.Bottle()
+			dye.By = msg.Store(words.Measure(pig, (one.PlanA+one.PlanB)*units.Mass(d.Load)))
 			dye.Limit = pig.LoadLimit
 		}
 		one.Dyes = append(one.Dyes, dye)
 	}
 	if n := int(math.Round(float64(l.coat.SiliconeIn(*cup)) * float64(part))); n > 0 {
 		one.Dyes = append(one.Dyes,
-			WeighDye{Name: "Silicone", By: words.Plural(n, "drop", "drops"), Bottle: plan.Bottle{Drop: siliconeDrop},
-				Load: float64(units.Mass(n) * siliconeDrop / (one.PlanA + one.PlanB))})
+			WeighDye{Name: msg.Store(msg.ID("Silicone")), By: msg.Store(msg.N(n, "drop", "drops")),
+				Bottle: plan.Bottle{Drop: siliconeDrop},
+				Load:   float64(units.Mass(n) * siliconeDrop / (one.PlanA + one.PlanB))})
 	}
 	return one
 }

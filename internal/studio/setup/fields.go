@@ -1,7 +1,6 @@
 package setup
 
 import (
-	"errors"
 	"slices"
 	"strings"
 
@@ -10,6 +9,7 @@ import (
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -19,7 +19,7 @@ type Notices = form.Notices
 // Fields is the catalogue of the settings.
 var Fields = append(schoolFields(), form.Fields[Settings]{
 	form.Choice("units", "Units", func(s *Settings) *units.System { return &s.Units },
-		form.Option{Value: "metric", Label: "Metric"}, form.Option{Value: "us", Label: "US"}),
+		form.Option{Value: "metric", Label: msg.ID("Metric")}, form.Option{Value: "us", Label: msg.ID("US")}),
 	form.Choice("language", "Language", func(s *Settings) *words.Language { return &s.Language }, languages()...),
 	form.Temperature("room", "Room", func(s *Settings) *units.Temperature { return &s.Room }, 5,
 		45).Hinted("21 °C or 70F"),
@@ -48,10 +48,10 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 	form.Volume("jug_step", "Jug reads to", func(s *Settings) *units.Volume { return &s.JugStep }, 0.1, 1000),
 	form.Volume("jug", "Largest mixing cup", func(s *Settings) *units.Volume { return &s.Jug }, 50, 20000).
 		OrNothing(func(s *Settings) bool { return s.Jug == 0 },
-			func(s *Settings) { s.Jug = 0 }).Hinted(plan.UsualJug.Text(units.Metric)),
+			func(s *Settings) { s.Jug = 0 }).Hinted(msg.ID(plan.UsualJug.Text(units.Metric))),
 	form.Volume("cup_loss", "Stays in a cup", func(s *Settings) *units.Volume { return &s.CupLoss }, 0, 100),
 	form.Parsed("moulds", "Small moulds at hand", func(s *Settings) *[]plan.SmallMould { return &s.Moulds }, mouldsText,
-		parseMoulds).Said(words.Figures).Hinted("coaster 25 mL; test tile 17 mL").Broad(),
+		parseMoulds).Said(form.Figures).Hinted("coaster 25 mL; test tile 17 mL").Broad(),
 	form.Parsed("remind_at", "Reminder at", func(s *Settings) *string { return &s.RemindAt },
 		func(t string, _ units.System) string { return t }, parseHour).Hinted("07:00, or nothing"),
 	form.Text("mail_to", "Reminders go to", func(s *Settings) *string { return &s.MailTo }, 200, false),
@@ -64,7 +64,7 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 func languages() []form.Option {
 	var out []form.Option
 	for _, l := range words.Languages {
-		out = append(out, form.Option{Value: string(l.Language), Label: l.Name})
+		out = append(out, form.Option{Value: string(l.Language), Label: msg.Own(l.Name)})
 	}
 	return out
 }
@@ -85,9 +85,9 @@ func schoolFields() form.Fields[Settings] {
 		out = append(out, form.Field[Settings]{Key: SchoolField(q.Key), Label: q.Question, Kind: form.Choose,
 			Options: options, Hint: q.Reason,
 			Get: func(s *Settings, _ units.System) string { return s.Ways.Way(q.Key) },
-			Set: func(s *Settings, text string, _ units.System) (string, error) {
+			Set: func(s *Settings, text string, _ units.System) (msg.Text, error) {
 				if !slices.ContainsFunc(q.Ways, func(w plan.Way) bool { return w.Key == text }) {
-					return "", refusal.New("%q is not one of the ways", text)
+					return nil, refusal.New("%q is not one of the ways", text)
 				}
 				ways := plan.Schools{q.Key: text}
 				for k, v := range s.Ways {
@@ -96,7 +96,7 @@ func schoolFields() form.Fields[Settings] {
 					}
 				}
 				s.Ways = ways
-				return "", nil
+				return nil, nil
 			}})
 	}
 	return out
@@ -128,7 +128,7 @@ func parseMoulds(text string) ([]plan.SmallMould, error) {
 			return nil, err
 		}
 		if v.Value < 1 || v.Value > 2000 || len(out) == 20 {
-			return nil, errors.New("up to twenty small moulds of 1 mL to 2 L")
+			return nil, refusal.New("up to twenty small moulds of 1 mL to 2 L")
 		}
 		out = append(out, plan.SmallMould{Name: strings.TrimSpace(part[:at]), Volume: v.Value})
 	}

@@ -18,8 +18,10 @@ import (
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/words"
 )
@@ -51,6 +53,12 @@ type Settings struct {
 	Own       plan.Calibration // of forecasts
 	Rev       int64
 }
+
+// Lang says texts in the studio's language.
+func (s Settings) Lang() msg.Lang { return words.In(s.Language) }
+
+// Style is how the studio writes.
+func (s Settings) Style() form.Style { return form.Style{Units: s.Units, Lang: s.Lang()} }
 
 // Mail is where letters are handed over; without a host they stay in the
 // outbox. The password is kept apart, see [Secrets].
@@ -254,7 +262,7 @@ func (o settingsV1) week() (calendar.Week, error) {
 }
 
 // errRefused ends a transaction in which a value was refused.
-var errRefused = errors.New("refused")
+var errRefused = refusal.New("refused")
 
 // Edit takes typed values; nothing is kept while one is refused. What stands is read
 // and changed in one transaction, so that of two pages only one is kept.
@@ -265,9 +273,9 @@ func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, 
 		if set, err = Read(ctx, tx.Reader); err != nil {
 			return err
 		}
-		n = Fields.Apply(&set, typed, set.Units) // as they were shown until now
+		n = Fields.Apply(&set, typed, set.Style()) // as they were shown until now
 		if rev, shown := typed["rev"]; shown && rev != strconv.FormatInt(set.Rev, 10) {
-			n.Refuse("units", "the settings were changed on another page; look at them again, then keep")
+			n.Refuse("units", msg.ID("the settings were changed on another page; look at them again, then keep"))
 		}
 		if !n.OK() {
 			return errRefused

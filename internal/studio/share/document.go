@@ -2,14 +2,13 @@ package share
 
 import (
 	"context"
-	"errors"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/exchange/piecefile"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
-	"jevvo/internal/words"
 )
 
 // Document returns a piece in the open format, its resins and pigments by the names
@@ -42,16 +41,16 @@ func (s *Service) AddDocument(ctx context.Context, d piecefile.Document) (pieces
 	}
 	spec, taken, err := d.Spec(b.Context, refsOf(b))
 	if e := piecefile.AsError(err); e != nil {
-		return pieces.Piece{}, nil, &form.Refused{Field: e.Field, Err: errors.New(words.Error(e.Err))}
+		return pieces.Piece{}, nil, &form.Refused{Field: e.Field, Err: e.Err}
 	}
 	if err != nil {
 		return pieces.Piece{}, nil, err
 	}
 	if spec.Start = draft.Start; spec.Name == "" {
-		spec.Name = words.T("A piece from a file")
+		spec.Name = msg.ID("A piece from a file").In(b.Settings.Lang())
 	}
 	if _, err := plan.Evaluate(spec, b.Context, plan.Timing{}); err != nil {
-		return pieces.Piece{}, nil, &form.Refused{Field: "layers", Err: errors.New(words.Error(err))}
+		return pieces.Piece{}, nil, &form.Refused{Field: "layers", Err: err}
 	}
 	p, err := s.pieces.Add(ctx, spec)
 	return p, taken, err

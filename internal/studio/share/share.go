@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
@@ -162,7 +163,7 @@ func (s *Service) addTechnique(ctx context.Context, f *File, id string) (string,
 	if err == nil && (t.Own || f.Jevvo == Technique) { // every studio has those that are built in
 		f.Techniques[id] = t
 	}
-	return t.Name, err
+	return string(t.Name), err
 }
 
 // references are the resins, pigments and techniques a piece names.
@@ -220,7 +221,7 @@ type Taken struct {
 }
 
 // errForeign says that a file is none of ours.
-var errForeign = errors.New("this is no shared piece, resin, pigment or technique of Jevvo")
+var errForeign = refusal.New("this is no shared piece, resin, pigment or technique of Jevvo")
 
 // Take takes a file in: what it stands on is put on the shelf, or found there when it
 // is there already, and all of it in one change.
@@ -255,21 +256,21 @@ func (s *Service) check(ctx context.Context, f *File) error {
 		if _, err := p.Fitted(); err != nil {
 			return form.Refusef("file", "the resin %q cannot be: %v", p.Name, err)
 		}
-		if err := fits(shelf.ResinFields, &p, "resin "+strconv.Quote(p.Name)); err != nil {
+		if err := fits(shelf.ResinFields, &p, msg.F("resin %q", p.Name)); err != nil {
 			return err
 		}
 		f.Resins[id] = p
 	}
 	for _, p := range f.Pigments {
-		if err := fits(shelf.PigmentFields, &p, "pigment "+strconv.Quote(p.Name)); err != nil {
+		if err := fits(shelf.PigmentFields, &p, msg.F("pigment %q", p.Name)); err != nil {
 			return err
 		}
 	}
 	for _, t := range f.Techniques {
 		if len(t.Steps) == 0 || len(t.Steps) > 60 {
-			return form.Refusef("file", "the technique %q has no steps, or far too many", t.Name)
+			return form.Refusef("file", "the technique %q has no steps, or far too many", string(t.Name))
 		}
-		if err := fits(shelf.TechniqueFields(t), &t, "technique "+strconv.Quote(t.Name)); err != nil {
+		if err := fits(shelf.TechniqueFields(t), &t, msg.F("technique %q", string(t.Name))); err != nil {
 			return err
 		}
 	}
@@ -287,12 +288,12 @@ func (s *Service) check(ctx context.Context, f *File) error {
 	if err != nil {
 		return err
 	}
-	return fits(pieces.Fields(spec, book), &spec, "piece "+strconv.Quote(spec.Name))
+	return fits(pieces.Fields(spec, book), &spec, msg.F("piece %q", spec.Name))
 }
 
 // fits reports values that no form would take. What is chosen from this studio's own
 // things is looked at when those are there.
-func fits[T any](fields form.Fields[T], t *T, what string) error {
+func fits[T any](fields form.Fields[T], t *T, what msg.Text) error {
 	for _, f := range fields {
 		if f.Kind == form.Choose {
 			continue
@@ -302,7 +303,7 @@ func fits[T any](fields form.Fields[T], t *T, what string) error {
 			continue
 		}
 		if _, err := f.Set(&probe, text, units.Metric); err != nil {
-			return form.Refusef("file", "in the %s, %s cannot be: %v", what, refusal.Word(f.Label), err)
+			return form.Refusef("file", "in the %s, %s cannot be: %v", what, f.Label, err)
 		}
 	}
 	return nil
@@ -332,7 +333,7 @@ func (s *Service) take(ctx context.Context, tx *store.Tx, f File) (Taken, error)
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(f.Techniques)) {
-		if err := keep("What", store.Techniques, id, f.Techniques[id].Name, f.Techniques[id]); err != nil {
+		if err := keep("What", store.Techniques, id, string(f.Techniques[id].Name), f.Techniques[id]); err != nil {
 			return last, err
 		}
 	}

@@ -12,8 +12,8 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/words"
 )
 
 // NewPigment returns what a new form starts from.
@@ -120,9 +120,9 @@ func (s *Service) SavePigment(ctx context.Context, id, rev int64, typed map[stri
 		}
 	}
 	before := p
-	n := PigmentFields.Apply(&p, typed, set.Units)
+	n := PigmentFields.Apply(&p, typed, set.Style())
 	if p.Name == "" {
-		n.Refuse("name", "needs a name")
+		n.Refuse("name", msg.ID("needs a name"))
 	}
 	if p.Swatch != before.Swatch || p.Scatter != before.Scatter || p.Clear != before.Clear {
 		p.Solved = nil
@@ -159,9 +159,9 @@ var drawdownFields = form.Fields[drawdown]{
 var usualDrawdown = drawdown{black: "#101010", white: "#d0d0d0", chart: "#e6e6e4", film: 0.3, load: 0.02}
 
 // DrawdownViews are the fields of a drawdown.
-func DrawdownViews(sys units.System, typed map[string]string, n form.Notices) map[string]form.View {
+func DrawdownViews(style form.Style, typed map[string]string, n form.Notices) map[string]form.View {
 	d := usualDrawdown
-	views := drawdownFields.Views(&d, sys, typed, n, nil)
+	views := drawdownFields.Views(&d, style, typed, n, nil)
 	for key, v := range views {
 		if text, ok := typed[key]; ok {
 			v.Value = text
@@ -186,18 +186,18 @@ func (s *Service) SolveDrawdown(ctx context.Context, id int64, typed map[string]
 	n := form.NewNotices()
 	for _, f := range drawdownFields { // all are asked for
 		if _, err := f.Set(&d, typed[f.Key], set.Units); err != nil {
-			n.Refuse(f.Key, words.Error(err))
+			n.Refuse(f.Key, msg.Of(err))
 		}
 	}
 	if d.load == 0 {
-		n.Refuse("draw_load", "needs the share of pigment in the cup")
+		n.Refuse("draw_load", msg.ID("needs the share of pigment in the cup"))
 	}
 	if !n.OK() {
 		return p, n, nil
 	}
 	o, err := d.solve(s.spectra, set.Surface())
 	if err != nil {
-		n.Refuse("over_white", words.Error(err))
+		n.Refuse("over_white", msg.Of(err))
 		return p, n, nil
 	}
 	p.Solved = &o

@@ -3,18 +3,18 @@ package shelf
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/words"
 )
 
 // NewProduct returns a product with the values a new form starts from.
@@ -31,13 +31,13 @@ func NewProduct() plan.Product {
 // ResinFields is the catalogue of a resin.
 var ResinFields = form.Fields[plan.Product]{
 	form.Text("name", "Name", func(p *plan.Product) *string { return &p.Name }, 80, true),
-	{Key: "ratio", Label: "Ratio A:B", Kind: form.Line, Say: words.Figures, Hint: "2:1",
+	{Key: "ratio", Label: msg.ID("Ratio A:B"), Kind: form.Line, Say: form.Figures, Hint: msg.ID("2:1"),
 		Get: func(p *plan.Product, _ units.System) string {
 			return units.Fixed(p.RatioA, 3) + ":" + units.Fixed(p.RatioB, 3)
 		},
 		Set: setRatio},
 	form.Choice("by", "Ratio by", func(p *plan.Product) *resin.Measure { return &p.By },
-		form.Option{Value: "volume", Label: "volume"}, form.Option{Value: "weight", Label: "weight"}),
+		form.Option{Value: "volume", Label: msg.ID("volume")}, form.Option{Value: "weight", Label: msg.ID("weight")}),
 	form.Density("density_a", "Density of A", func(p *plan.Product) *units.Density { return &p.DensityA }, 500, 3000),
 	form.Density("density_b", "Density of B", func(p *plan.Product) *units.Density { return &p.DensityB }, 500, 3000),
 	form.Share("tolerance", "Off-ratio it forgives", func(p *plan.Product) *float64 { return &p.Tolerance }, 0.5),
@@ -64,16 +64,16 @@ var ResinFields = form.Fields[plan.Product]{
 	form.Words("notes", "Notes", func(p *plan.Product) *string { return &p.Notes }, 2000),
 }
 
-func setRatio(p *plan.Product, text string, _ units.System) (string, error) {
+func setRatio(p *plan.Product, text string, _ units.System) (msg.Text, error) {
 	a, b, err := units.ParseRatio(text)
 	if err != nil {
-		return "", err
+		return nil, err
 	}
 	if a > 1000 || b > 1000 || a < 0.001 || b < 0.001 || a/b > 100 || b/a > 100 {
-		return "", errors.New("no resin is mixed at more than 100 to 1")
+		return nil, refusal.New("no resin is mixed at more than 100 to 1")
 	}
 	p.RatioA, p.RatioB = a, b
-	return "", nil
+	return nil, nil
 }
 
 func decodeProduct(d store.Document) (plan.Product, error) {
@@ -126,15 +126,15 @@ func (s *Service) SaveProduct(ctx context.Context, id, rev int64, typed map[stri
 			return p, form.Notices{}, err
 		}
 	}
-	n := ResinFields.Apply(&p, typed, set.Units)
+	n := ResinFields.Apply(&p, typed, set.Style())
 	if p.Name == "" {
-		n.Refuse("name", "needs a name")
+		n.Refuse("name", msg.ID("needs a name"))
 	}
 	if n.OK() {
 		if err := p.Product.Check(); err != nil {
-			n.Refuse("ratio", words.Error(err))
+			n.Refuse("ratio", msg.Of(err))
 		} else if _, err := p.Fitted(); err != nil {
-			n.Refuse("hard", words.Error(err))
+			n.Refuse("hard", msg.Of(err))
 		}
 	}
 	if !n.OK() {
@@ -177,8 +177,8 @@ func signs() []form.Option {
 const mostSeen = 200
 
 // SeenViews are the fields of an observation, empty but for what was typed.
-func SeenViews(sys units.System, typed map[string]string, n form.Notices) map[string]form.View {
-	views := seenFields.Views(&seen{}, sys, typed, n, nil)
+func SeenViews(style form.Style, typed map[string]string, n form.Notices) map[string]form.View {
+	views := seenFields.Views(&seen{}, style, typed, n, nil)
 	for key, v := range views {
 		v.Value = typed[key]
 		views[key] = v
@@ -196,12 +196,12 @@ func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string
 	n := form.NewNotices()
 	for _, field := range seenFields { // all are asked for
 		if _, err := field.Set(&f, typed[field.Key], set.Units); err != nil {
-			n.Refuse(field.Key, words.Error(err))
+			n.Refuse(field.Key, msg.Of(err))
 		}
 	}
 	p, err := s.changeProduct(ctx, id, func(p *plan.Product) error {
 		if len(p.Seen) >= mostSeen {
-			n.Refuse("sign", words.F("%d observations are kept; take old ones out first", mostSeen))
+			n.Refuse("sign", msg.F("%d observations are kept; take old ones out first", mostSeen))
 		}
 		if n.OK() {
 			p.Seen = append(p.Seen, plan.Seen{Observation: cure.Observation{Sign: f.sign, Minute: f.at, Room: f.room},

@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/memo"
 	"jevvo/internal/studio/setup"
@@ -162,9 +163,9 @@ func (s *Service) keep(ctx context.Context, kind store.Kind, id, rev int64, name
 	})
 	switch {
 	case errors.Is(err, store.ErrTaken):
-		n.Refuse("name", "something else on the shelf has this name")
+		n.Refuse("name", msg.ID("something else on the shelf has this name"))
 	case errors.Is(err, store.ErrConflict):
-		n.Refuse("name", "this was changed on another page; look at it again before you save")
+		n.Refuse("name", msg.ID("this was changed on another page; look at it again before you save"))
 	default:
 		return id, err
 	}

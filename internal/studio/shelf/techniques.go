@@ -13,8 +13,8 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/words"
 )
 
 // ownPrefix begins the ids of a studio's own techniques.
@@ -56,7 +56,7 @@ func decodeTechnique(d store.Document) (technique.Technique, error) {
 	if err := json.Unmarshal(d.Doc, &t); err != nil {
 		return t, fmt.Errorf("read the technique %q: %w", d.Name, err)
 	}
-	t.ID, t.Name, t.Own = OwnTechnique(d.ID), d.Name, true
+	t.ID, t.Name, t.Own = OwnTechnique(d.ID), msg.Preset(d.Name), true
 	return complete(t).Identified(), nil
 }
 
@@ -101,7 +101,7 @@ func (s *Service) Technique(ctx context.Context, id string) (technique.Technique
 }
 
 // CopyTechnique makes a technique of the studio's own out of another.
-func (s *Service) CopyTechnique(ctx context.Context, id string) (string, error) {
+func (s *Service) CopyTechnique(ctx context.Context, id string, l msg.Lang) (string, error) {
 	t, _, err := s.Technique(ctx, id)
 	if err != nil {
 		return "", err
@@ -112,9 +112,9 @@ func (s *Service) CopyTechnique(ctx context.Context, id string) (string, error) 
 		if err != nil {
 			return err
 		}
-		name := t.Name + ", our way"
+		name := msg.F("%s, our way", t.Name).In(l)
 		for n := 2; slices.ContainsFunc(docs, func(d store.Document) bool { return strings.EqualFold(d.Name, name) }); n++ {
-			name = words.F("%s, our way %d", t.Name, n)
+			name = msg.F("%s, our way %d", t.Name, n).In(l)
 		}
 		fresh, err = tx.Create(ctx, store.Techniques, name, t, s.now())
 		return err
@@ -126,15 +126,15 @@ func (s *Service) CopyTechnique(ctx context.Context, id string) (string, error) 
 func stepFields(i int) form.Fields[technique.Technique] {
 	key := fmt.Sprintf("step.%d.", i)
 	at := func(t *technique.Technique) *technique.Step { return &t.Steps[i] }
-	windows := []form.Option{{Value: "", Label: "before mixing"}}
+	windows := []form.Option{{Value: "", Label: msg.ID("before mixing")}}
 	for _, p := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding, cure.Stringy, cure.SoftSet, cure.Tacky,
 		cure.Firm, cure.Hard} {
-		windows = append(windows, form.Option{Value: string(p), Label: string(p)})
+		windows = append(windows, form.Option{Value: string(p), Label: msg.ID(p)})
 	}
 	return form.Fields[technique.Technique]{
-		form.Text(key+"name", "Step", func(t *technique.Technique) *string { return &at(t).Name }, 60, true),
-		form.Text(key+"do", "What to do", func(t *technique.Technique) *string { return &at(t).Do }, 500, true),
-		form.Text(key+"look", "Look for", func(t *technique.Technique) *string { return &at(t).LookFor }, 300, false),
+		form.Preset(key+"name", "Step", func(t *technique.Technique) *msg.Preset { return &at(t).Name }, 60, true),
+		form.Preset(key+"do", "What to do", func(t *technique.Technique) *msg.Preset { return &at(t).Do }, 500, true),
+		form.Preset(key+"look", "Look for", func(t *technique.Technique) *msg.Preset { return &at(t).LookFor }, 300, false),
 		form.Minutes(key+"fixed", "Minutes", "min", func(t *technique.Technique) *float64 { return &at(t).Fixed }, 0, 24*60),
 		form.Minutes(key+"cup", "a cup", "min", func(t *technique.Technique) *float64 { return &at(t).PerCup }, 0, 120),
 		form.Minutes(key+"m2", "a m²", "min", func(t *technique.Technique) *float64 { return &at(t).PerM2 }, 0, 24*60),
@@ -145,8 +145,8 @@ func stepFields(i int) form.Fields[technique.Technique] {
 // TechniqueFields is the catalogue of a technique with its steps.
 func TechniqueFields(t technique.Technique) form.Fields[technique.Technique] {
 	fields := form.Fields[technique.Technique]{
-		form.Text("name", "Name", func(t *technique.Technique) *string { return &t.Name }, 80, true),
-		form.Text("summary", "In a sentence", func(t *technique.Technique) *string { return &t.Summary }, 300, false),
+		form.Preset("name", "Name", func(t *technique.Technique) *msg.Preset { return &t.Name }, 80, true),
+		form.Preset("summary", "In a sentence", func(t *technique.Technique) *msg.Preset { return &t.Summary }, 300, false),
 		form.Share("runoff", "Usual run-off", func(t *technique.Technique) *float64 { return &t.RunOff.Usual }, 0.5),
 	}
 	for i := range t.Steps {
@@ -158,24 +158,24 @@ func TechniqueFields(t technique.Technique) form.Fields[technique.Technique] {
 // SaveTechnique takes a typed technique of the studio's own. Nothing is kept
 // while a value is refused.
 func (s *Service) SaveTechnique(ctx context.Context, id string, rev int64,
-	typed map[string]string) (technique.Technique, form.Notices, error) {
+	typed map[string]string, l msg.Lang) (technique.Technique, form.Notices, error) {
 	t, _, err := s.Technique(ctx, id)
 	if err != nil || !t.Own {
 		return t, form.Notices{}, errors.Join(err, notOwn(t))
 	}
 	t.Steps = slices.Clone(t.Steps)
-	n := TechniqueFields(t).Apply(&t, typed, units.Metric)
+	n := TechniqueFields(t).Apply(&t, typed, form.Style{Units: units.Metric, Lang: l})
 	t.RunOff.Low, t.RunOff.High = min(t.RunOff.Low, t.RunOff.Usual), max(t.RunOff.High, t.RunOff.Usual)
 	if n.OK() {
 		if err := t.Check(); err != nil {
-			n.Refuse("name", words.Error(err))
+			n.Refuse("name", msg.Of(err))
 		}
 	}
 	if !n.OK() {
 		return t, n, nil
 	}
 	num, _ := ownID(id)
-	_, err = s.keep(ctx, store.Techniques, num, rev, t.Name, t, n)
+	_, err = s.keep(ctx, store.Techniques, num, rev, string(t.Name), t, n)
 	return t, n, err
 }
 
@@ -205,7 +205,7 @@ func (s *Service) ChangeStep(ctx context.Context, id string, i int, how string) 
 	}
 	num, _ := ownID(id)
 	return s.store.Write(ctx, "keep the technique",
-		func(tx *store.Tx) error { return tx.Save(ctx, store.Techniques, num, rev, t.Name, t) })
+		func(tx *store.Tx) error { return tx.Save(ctx, store.Techniques, num, rev, string(t.Name), t) })
 }
 
 // stepChanges are what can be done to the step at i.

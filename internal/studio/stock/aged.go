@@ -3,8 +3,8 @@ package stock
 import (
 	"time"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/words"
 )
 
 // An Aged is a lot that may be too old, and why.
@@ -30,14 +30,14 @@ func (i Item) Old(now time.Time) []Aged {
 }
 
 // Words says why a lot may be too old.
-func (a Aged) Words(name string) string {
-	const sheet = " Old resin yellows and cures slowly; its product sheet decides."
+func (a Aged) Words(name string) msg.Text {
+	const layout = "2 Jan 2006"
+	why := msg.F("%s bought %s was opened %s.", name, msg.Date(a.Bought(), layout), msg.Date(a.Opened.Local(), layout))
 	if a.Past {
-		return words.F("%s bought %s is past its day, %s.", name, words.Date(a.Bought(), "2 Jan 2006"),
-			words.Date(a.BestBefore.Local(), "2 Jan 2006")) + words.T(sheet)
+		why = msg.F("%s bought %s is past its day, %s.", name, msg.Date(a.Bought(), layout),
+			msg.Date(a.BestBefore.Local(), layout))
 	}
-	return words.F("%s bought %s was opened %s.", name, words.Date(a.Bought(), "2 Jan 2006"),
-		words.Date(a.Opened.Local(), "2 Jan 2006")) + words.T(sheet)
+	return msg.Sentences(why, msg.ID("Old resin yellows and cures slowly; its product sheet decides."))
 }
 
 // Bought is the day it was bought.

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/words"
 )
@@ -91,7 +92,7 @@ func (s *Service) purchase(ctx context.Context, t Thing, typed map[string]string
 		}
 	}
 	e.Price = price.Round(money.MostDigits).String()
-	note := Note{Supplier: short(typed["supplier"]), Reason: short(typed["note"])}
+	note := Note{Supplier: short(typed["supplier"]), Reason: msg.Preset(short(typed["note"]))}
 	if note.Supplier == "" {
 		note.Supplier = item.Supplier
 	}
@@ -140,7 +141,7 @@ func (s *Service) Count(ctx context.Context, t Thing, typed, reason string) erro
 		return form.Refusef("reason", "say why it is counted: spilt, given away, the month's count")
 	}
 	return s.add(ctx, store.StockEntry{At: s.now(), Kind: string(ledger.Count), Thing: t.Kind, ThingID: t.ID,
-		Amount: amount}, Note{Reason: short(reason)})
+		Amount: amount}, Note{Reason: msg.Preset(short(reason))})
 }
 
 // Take books a use by hand, or puts something back.
@@ -161,7 +162,7 @@ func (s *Service) Take(ctx context.Context, t Thing, back bool, typed, reason st
 		kind = ledger.Return
 	}
 	return s.add(ctx, store.StockEntry{At: s.now(), Kind: string(kind), Thing: t.Kind, ThingID: t.ID, Amount: amount},
-		Note{Reason: short(reason)})
+		Note{Reason: msg.Preset(short(reason))})
 }
 
 // Open books that a purchase was opened.

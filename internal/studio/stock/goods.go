@@ -10,12 +10,13 @@ import (
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/words"
 )
 
 // Goods are what is stocked besides resins and pigments.
@@ -69,10 +70,11 @@ var GoodsFields = form.Fields[Goods]{
 	sizeField(),
 	form.Number("take", "Takes", func(g *Goods) *float64 { return &g.Take }, 0, 1e4, 2),
 	form.Choice("each", "of it for", func(g *Goods) *Basis { return &g.Each },
-		form.Option{Value: "", Label: "nothing by itself"}, form.Option{Value: "pour", Label: "each pour"},
-		form.Option{Value: "cup", Label: "each cup"}, form.Option{Value: "lot", Label: "each lot mixed"},
-		form.Option{Value: "board", Label: "each board"}, form.Option{Value: "edge", Label: "each metre of dam"},
-		form.Option{Value: "area", Label: "each square metre of face"}),
+		form.Option{Value: "", Label: msg.ID("nothing by itself")}, form.Option{Value: "pour", Label: msg.ID("each pour")},
+		form.Option{Value: "cup", Label: msg.ID("each cup")}, form.Option{Value: "lot", Label: msg.ID("each lot mixed")},
+		form.Option{Value: "board", Label: msg.ID("each board")},
+		form.Option{Value: "edge", Label: msg.ID("each metre of dam")},
+		form.Option{Value: "area", Label: msg.ID("each square metre of face")}),
 	form.Number("pack", "In a pack", func(g *Goods) *float64 { return &g.Pack }, 0.01, 1e5, 2),
 	form.Money("price", "Price of a pack", func(g *Goods) *decimal.Decimal { return &g.Price }, 2),
 	form.Text("supplier", "Bought from", func(g *Goods) *string { return &g.Supplier }, 80, false),
@@ -82,7 +84,7 @@ var GoodsFields = form.Fields[Goods]{
 }
 
 func materials() []form.Option {
-	out := []form.Option{{Value: "", Label: "none of a technique"}}
+	out := []form.Option{{Value: "", Label: msg.ID("none of a technique")}}
 	for _, m := range technique.Materials {
 		out = append(out, form.Option{Value: m.ID, Label: m.Name})
 	}
@@ -90,32 +92,33 @@ func materials() []form.Option {
 }
 
 func supports() []form.Option {
-	out := []form.Option{{Value: "", Label: "no"}}
+	out := []form.Option{{Value: "", Label: msg.ID("no")}}
 	for _, s := range surface.Supports {
-		out = append(out, form.Option{Value: string(s.Support), Label: strings.ToLower(s.Name)})
+		out = append(out, form.Option{Value: string(s.Support), Label: msg.Lower(s.Name)})
 	}
 	return out
 }
 
 func sizeField() form.Field[Goods] {
-	return form.Field[Goods]{Key: "size", Label: "of the size", Kind: form.Line, Say: words.Figures, Hint: "60 x 90 cm",
+	return form.Field[Goods]{Key: "size", Label: msg.ID("of the size"), Kind: form.Line, Say: form.Figures,
+		Hint: msg.ID("60 x 90 cm"),
 		Get: func(g *Goods, sys units.System) string {
 			if g.Width == 0 {
 				return ""
 			}
-			return g.Width.Text(sys) + " x " + g.Height.Text(sys)
+			return string(g.Width.Text(sys) + " x " + g.Height.Text(sys))
 		},
-		Set: func(g *Goods, text string, sys units.System) (string, error) {
+		Set: func(g *Goods, text string, sys units.System) (msg.Text, error) {
 			if strings.TrimSpace(text) == "" {
 				g.Width, g.Height = 0, 0
-				return "", nil
+				return nil, nil
 			}
 			w, h, err := units.ParseSize(text, form.BareLength(sys))
 			if err != nil {
-				return "", err
+				return nil, err
 			}
 			if min(w.Value, h.Value) < 10 || max(w.Value, h.Value) > 5000 {
-				return "", errors.New("a board is 1 cm to 5 m a side")
+				return nil, refusal.New("a board is 1 cm to 5 m a side")
 			}
 			g.Width, g.Height = w.Value, h.Value
 			return w.Note, nil
@@ -165,12 +168,12 @@ func (s *Service) SaveGoods(ctx context.Context, id, rev int64, typed map[string
 		}
 		g = *item.Goods
 	}
-	n := GoodsFields.Apply(&g, typed, book.Settings.Units)
+	n := GoodsFields.Apply(&g, typed, book.Settings.Style())
 	if g.Name == "" {
-		n.Refuse("name", "needs a name")
+		n.Refuse("name", msg.ID("needs a name"))
 	}
 	if g.Support != "" && g.Width == 0 {
-		n.Refuse("size", "say of which size, so that pieces of it find it")
+		n.Refuse("size", msg.ID("say of which size, so that pieces of it find it"))
 	}
 	if !n.OK() {
 		return g, n, nil
@@ -184,9 +187,9 @@ func (s *Service) SaveGoods(ctx context.Context, id, rev int64, typed map[string
 	})
 	switch {
 	case errors.Is(err, store.ErrTaken):
-		n.Refuse("name", "something else in stock has this name")
+		n.Refuse("name", msg.ID("something else in stock has this name"))
 	case errors.Is(err, store.ErrConflict):
-		n.Refuse("name", "this was changed on another page; look at it again before you save")
+		n.Refuse("name", msg.ID("this was changed on another page; look at it again before you save"))
 	default:
 		return g, n, err
 	}

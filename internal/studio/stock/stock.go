@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/ledger"
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/memo"
 	"jevvo/internal/studio/shelf"
@@ -74,10 +75,10 @@ type Entry struct {
 
 // A Note is what is said of an entry.
 type Note struct {
-	Reason     string    `json:",omitempty"`
-	Supplier   string    `json:",omitempty"`
-	BestBefore time.Time `json:",omitzero"`
-	By         string    `json:",omitempty"`
+	Reason     msg.Preset `json:",omitempty"`
+	Supplier   string     `json:",omitempty"`
+	BestBefore time.Time  `json:",omitzero"`
+	By         string     `json:",omitempty"`
 }
 
 // A Service reads and writes the ledger.
@@ -140,7 +141,7 @@ func (i Item) Known() bool {
 }
 
 // Text prints an amount of the item in the studio's units.
-func (i Item) Text(v float64, sys units.System) string {
+func (i Item) Text(v float64, sys units.System) msg.Text {
 	switch i.Kind {
 	case store.Resins:
 		return units.Volume(v).Text(sys)

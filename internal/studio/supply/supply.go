@@ -12,6 +12,7 @@ import (
 
 	"jevvo/internal/core/ledger"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/memo"
@@ -45,8 +46,8 @@ type Need struct {
 	Day    time.Time // it is poured
 	Amount float64
 	Piece  int64
-	Name   string // of the piece
-	Coat   string // its name
+	Name   string   // of the piece
+	Coat   msg.Text // its name
 	Cups   []string
 }
 

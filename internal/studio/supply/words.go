@@ -5,36 +5,37 @@ import (
 	"time"
 
 	"jevvo/internal/core/units"
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 // Words says what runs short, when, for what, and until when to order.
-func (l Line) Words(sys units.System, now time.Time) string {
+func (l Line) Words(sys units.System, now time.Time) msg.Text {
 	if l.Worst == nil {
-		return ""
+		return nil
 	}
 	n := l.Worst
-	text := words.F("%s runs short on %s for %s of %s", l.Name, words.Date(n.Day, "Mon 2 Jan"), n.what(), n.Name)
-	text += words.F(": %s there, %s needed by then.", l.Text(max(0, l.State.OnHand), sys), l.Text(l.upTo(n), sys))
+	text := msg.F("%s runs short on %s for %s of %s: %s there, %s needed by then.", l.Name,
+		msg.Date(n.Day, "Mon 2 Jan"), n.what(), n.Name, l.Text(max(0, l.State.OnHand), sys), l.Text(l.upTo(n), sys))
 	switch {
 	case l.Late(now) && l.LeadDays > 0:
-		text += words.F(" It takes %s to come: pour later, or find it nearer.", words.Plural(l.LeadDays, "day", "days"))
+		return msg.Sentences(text, msg.F("It takes %s to come: pour later, or find it nearer.",
+			msg.N(l.LeadDays, "day", "days")))
 	case l.LeadDays > 0:
-		text += words.F(" Order by %s.", words.Date(l.OrderBy, "Mon 2 Jan"))
+		return msg.Sentences(text, msg.F("Order by %s.", msg.Date(l.OrderBy, "Mon 2 Jan")))
 	}
 	return text
 }
 
 // what is the coat, and the cups of it.
-func (n Need) what() string {
-	if len(n.Cups) == 0 {
-		return words.F("the %s", words.Lower(n.Coat))
+func (n Need) what() msg.Text {
+	switch names := strings.Join(n.Cups, ", "); len(n.Cups) {
+	case 0:
+		return msg.F("the %s", msg.Lower(n.Coat))
+	case 1:
+		return msg.F("the cup %s", names)
+	default:
+		return msg.F("the cups %s", names)
 	}
-	cup := words.T("the cup")
-	if len(n.Cups) > 1 {
-		cup = words.T("the cups")
-	}
-	return cup + " " + strings.Join(n.Cups, ", ")
 }
 
 // upTo is what is needed up to a need and with it.

@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/commissions"
@@ -26,7 +27,6 @@ import (
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
-	"jevvo/internal/words"
 )
 
 // A Service keeps the books of commissions.
@@ -430,7 +430,7 @@ func (d Deal) TooLate() bool { return !d.Due.IsZero() && d.Ready.After(d.Due) }
 
 // Changes is what differs from what was agreed.
 type Changes struct {
-	Boards  []string        // changed, added or taken out, in words
+	Boards  []msg.Text      // changed, added or taken out, in words
 	Price   decimal.Decimal // what it costs more
 	Ready   time.Duration   // by how much later it is ready
 	Due     bool            // another due day
@@ -461,14 +461,14 @@ func (d Deal) changes() *Changes {
 		delete(left, b.ID)
 		switch {
 		case !ok:
-			c.Boards = append(c.Boards, b.Name+" was added")
+			c.Boards = append(c.Boards, msg.F("%s was added", b.Name))
 		case was.Rev != b.Piece.Rev && !b.Made:
-			c.Boards = append(c.Boards, b.Name+" was changed")
+			c.Boards = append(c.Boards, msg.F("%s was changed", b.Name))
 		}
 	}
 	for _, b := range a.Boards {
 		if _, gone := left[b.Piece]; gone {
-			c.Boards = append(c.Boards, words.F("%s was taken out", b.Name))
+			c.Boards = append(c.Boards, msg.F("%s was taken out", b.Name))
 		}
 	}
 	if len(c.Boards) == 0 && !c.Due && c.Colours == "" && c.Price.IsZero() {

@@ -1,16 +1,16 @@
 package trade
 
 import (
-	"strings"
+	"slices"
 	"time"
 
 	"github.com/shopspring/decimal"
 
-	"jevvo/internal/words"
+	"jevvo/internal/msg"
 )
 
 // stepWords say what is to be done next.
-var stepWords = map[Step]string{
+var stepWords = map[Step]msg.ID{
 	StepTile: "Pour a test tile, or plan the boards", StepChoose: "Let the client choose a tile",
 	StepBoards: "Plan the boards from the chosen tile", StepQuote: "Send a quote",
 	StepApproval: "Get the approval", StepAgain: "It changed after it was agreed: ask again",
@@ -20,48 +20,42 @@ var stepWords = map[Step]string{
 }
 
 // Words says the step.
-func (n Next) Words() string { return stepWords[n.Step] }
+func (n Next) Words() msg.ID { return stepWords[n.Step] }
+
+// Done reports whether nothing is left to do.
+func (n Next) Done() bool { return n.Step == StepDone }
 
 // When says its day, "" where it has none.
-func (n Next) When() string {
+func (n Next) When() msg.Text {
 	if n.Day.IsZero() {
-		return ""
+		return nil
 	}
-	day := words.Date(n.Day.Local(), "Mon 2 Jan")
+	day := msg.Date(n.Day.Local(), "Mon 2 Jan")
 	switch n.Step {
 	case StepApproval, StepQuote, StepAgain, StepInvoice1, StepDeposit, StepPayment:
-		return words.F("by %s", day)
+		return msg.F("by %s", day)
 	}
 	return day
 }
 
 // Words says what changed since it was agreed, in one sentence or two.
-func (c Changes) Words(money func(decimal.Decimal) string) string {
-	var parts []string
-	parts = append(parts, c.Boards...)
+func (c Changes) Words(money func(decimal.Decimal) string) msg.Text {
+	parts := slices.Clone(c.Boards)
 	if c.Colours != "" {
-		parts = append(parts, words.F("the colours are now %s", c.Colours))
+		parts = append(parts, msg.F("the colours are now %s", c.Colours))
 	}
 	if c.Due {
-		parts = append(parts, words.T("the due day is another"))
+		parts = append(parts, msg.ID("the due day is another"))
 	}
-	text := strings.Join(parts, "; ")
 	switch {
 	case c.Price.IsPositive():
-		text = join(text, words.F("it costs %s more", money(c.Price.Abs())))
+		parts = append(parts, msg.F("it costs %s more", money(c.Price.Abs())))
 	case c.Price.IsNegative():
-		text = join(text, words.F("it costs %s less", money(c.Price.Abs())))
+		parts = append(parts, msg.F("it costs %s less", money(c.Price.Abs())))
 	}
 	if c.Ready > 0 {
 		days := int((c.Ready + 12*time.Hour) / (24 * time.Hour))
-		text = join(text, words.F("it is ready %s later", words.Plural(max(1, days), "day", "days")))
+		parts = append(parts, msg.F("it is ready %s later", msg.N(max(1, days), "day", "days")))
 	}
-	return words.Capital(text) + "."
-}
-
-func join(a, b string) string {
-	if a == "" {
-		return b
-	}
-	return a + "; " + b
+	return msg.F("%s.", msg.Capital(msg.Join("; ", parts...)))
 }

@@ -9,6 +9,7 @@ import (
 
 	"jevvo/internal/core/ledger"
 	"jevvo/internal/core/money"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/pieces"
@@ -18,7 +19,7 @@ import (
 
 // A Month is what came of one.
 type Month struct {
-	Name     string
+	Name     msg.Text
 	Made     int // boards whose last coat was poured
 	Sold     int
 	Hours    decimal.Decimal
@@ -44,7 +45,7 @@ type Year struct {
 func (s *Service) Year(ctx context.Context, year int) (Year, error) {
 	y := Year{Year: year, First: s.now().Year()}
 	for m := range 12 {
-		y.Months = append(y.Months, Month{Name: time.Month(m + 1).String()[:3]})
+		y.Months = append(y.Months, Month{Name: msg.Date(time.Date(2000, time.Month(m+1), 1, 0, 0, 0, 0, time.UTC), "Jan")})
 	}
 	var err error
 	if y.Terms, err = s.prices.Terms(ctx); err != nil {
@@ -233,7 +234,7 @@ func soldAt(p pieces.Piece, s sales) time.Time {
 
 // add sums the months up.
 func (y *Year) add() {
-	y.Total.Name = fmt.Sprint(y.Year)
+	y.Total.Name = msg.Own(fmt.Sprint(y.Year))
 	for i := range y.Months {
 		m := &y.Months[i]
 		m.Material = money.Round(m.Material, y.Terms.Digits)
@@ -254,7 +255,7 @@ func (y Year) Rows() [][]string {
 	rows := [][]string{{"month", "made", "sold", "hours", "income", "spent", "material_used"}}
 	for _, m := range append(y.Months, y.Total) {
 		digits := int32(y.Terms.Digits)
-		rows = append(rows, []string{m.Name, fmt.Sprint(m.Made), fmt.Sprint(m.Sold), m.Hours.StringFixed(2),
+		rows = append(rows, []string{m.Name.In(msg.English), fmt.Sprint(m.Made), fmt.Sprint(m.Sold), m.Hours.StringFixed(2),
 			m.Income.StringFixed(digits), m.Spent.StringFixed(digits), m.Material.StringFixed(digits)})
 	}
 	return rows

@@ -5,7 +5,6 @@ package wall
 import (
 	"bytes"
 	"context"
-	"errors"
 	"fmt"
 	"image"
 	"io"
@@ -14,6 +13,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/geom"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
@@ -274,7 +274,7 @@ func (s *Service) of(ctx context.Context, commission, id, photo int64) ([]looks.
 	}
 	m, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
-		return nil, errors.New("the photograph cannot be read")
+		return nil, refusal.New("the photograph cannot be read")
 	}
 	for i := range list {
 		list[i].Picture = m

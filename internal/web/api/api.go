@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"jevvo/internal/calc"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio"
 )
 
@@ -60,7 +61,7 @@ func send(w http.ResponseWriter, status int, media string, body []byte, log *slo
 
 func calculate(w http.ResponseWriter, r *http.Request, log *slog.Logger) {
 	if p := notJSON(r); p != nil {
-		refuse(w, p, log)
+		refuse(w, r, p, log)
 		return
 	}
 	name := strings.TrimPrefix(r.URL.Path, calcPath)
@@ -73,11 +74,11 @@ func calculate(w http.ResponseWriter, r *http.Request, log *slog.Logger) {
 	if !errors.As(err, &p) {
 		log.Error("calculator", "name", name, "error", err)
 	}
-	refuse(w, p, log)
+	refuse(w, r, p, log)
 }
 
-func refuse(w http.ResponseWriter, p *calc.Problem, log *slog.Logger) {
-	send(w, p.Status, problemType, p.JSON(), log)
+func refuse(w http.ResponseWriter, r *http.Request, p *calc.Problem, log *slog.Logger) {
+	send(w, p.Status, problemType, p.JSON(msg.LangOf(r.Context())), log)
 }
 
 // notJSON is what is said to a caller who sends something else.
@@ -88,7 +89,7 @@ func notJSON(r *http.Request) *calc.Problem {
 	}
 	if media, _, err := mime.ParseMediaType(t); err != nil || media != jsonType {
 		return &calc.Problem{Title: "Unsupported media type", Status: http.StatusUnsupportedMediaType,
-			Detail: "send application/json"}
+			Detail: msg.ID("send application/json")}
 	}
 	return nil
 }

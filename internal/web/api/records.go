@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/calc"
 	"jevvo/internal/exchange/piecefile"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/web/frame"
@@ -111,13 +112,13 @@ func (a *records) answer(at route) http.HandlerFunc {
 			}
 		}
 		if p != nil {
-			refuse(w, p, a.log)
+			refuse(w, r, p, a.log)
 			return
 		}
 		out, err := a.once(at, r, body)
 		switch {
 		case err != nil:
-			refuse(w, a.problem(err), a.log)
+			refuse(w, r, a.problem(err), a.log)
 		case out.Body == nil:
 			w.WriteHeader(out.Status)
 		default:
@@ -133,7 +134,7 @@ func may(r *http.Request, scope access.Scope) *calc.Problem {
 	reads := r.Method == http.MethodGet
 	if !ok || v.Role == "" && !access.Allows(v.Scopes, scope) || v.Role != "" && v.Role != access.Studio && !reads {
 		return &calc.Problem{Title: "Not allowed", Status: http.StatusForbidden,
-			Detail: "this needs the scope " + string(scope)}
+			Detail: msg.F("this needs the scope %s", string(scope))}
 	}
 	return nil
 }
@@ -146,13 +147,13 @@ func read(w http.ResponseWriter, r *http.Request) ([]byte, *calc.Problem) {
 	case errors.As(err, &tooLarge):
 		return nil, &calc.Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge}
 	case err != nil:
-		return nil, &calc.Problem{Title: "Not JSON", Status: http.StatusBadRequest, Detail: "send one object"}
+		return nil, &calc.Problem{Title: "Not JSON", Status: http.StatusBadRequest, Detail: msg.ID("send one object")}
 	}
 	return body, nil
 }
 
 // refusedFields are values that cannot be, each at its field.
-type refusedFields map[string]string
+type refusedFields map[string]msg.Text
 
 func (refusedFields) Error() string { return "some fields cannot be" }
 
@@ -167,23 +168,23 @@ func (a *records) problem(err error) *calc.Problem {
 		return said
 	case errors.As(err, &fields):
 		p := &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity,
-			Detail: "nothing was changed, or only the other fields"}
+			Detail: msg.ID("nothing was changed, or only the other fields")}
 		for _, k := range slices.Sorted(maps.Keys(fields)) {
 			p.Errors = append(p.Errors, calc.FieldError{Field: k, Message: fields[k]})
 		}
 		return p
 	case errors.As(err, &one):
-		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: one.Error(),
-			Errors: []calc.FieldError{{Field: one.Field, Message: one.Error()}}}
+		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: one,
+			Errors: []calc.FieldError{{Field: one.Field, Message: one}}}
 	case errors.As(err, &syntax):
 		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity,
-			Errors: []calc.FieldError{{Field: syntax.Field, Message: "is of another kind"}}}
+			Errors: []calc.FieldError{{Field: syntax.Field, Message: msg.ID("is of another kind")}}}
 	}
 	status, text, known := frame.Status(err)
 	if !known {
 		a.log.Error("records", "error", err)
 	}
-	return &calc.Problem{Title: http.StatusText(status), Status: status, Detail: text}
+	return &calc.Problem{Title: msg.ID(http.StatusText(status)), Status: status, Detail: text}
 }
 
 func idOf(r *http.Request) int64 { return frame.Number(r.PathValue("id")) }
@@ -200,7 +201,7 @@ func known(sent, have Fields) error {
 	wrong := refusedFields{}
 	for k := range sent {
 		if _, ok := have[k]; !ok {
-			wrong[k] = "there is no such field"
+			wrong[k] = msg.ID("there is no such field")
 		}
 	}
 	if len(wrong) > 0 {

@@ -8,6 +8,7 @@ import (
 	"net/http"
 
 	"jevvo/internal/calc"
+	"jevvo/internal/msg"
 )
 
 // repeatHeader makes a change safe to send again: one that was kept under the same key is
@@ -47,7 +48,7 @@ func (a *records) once(at route, r *http.Request, body []byte) (answered, error)
 		return answered{}, &calc.Problem{
 			Title:  "Key too long",
 			Status: http.StatusBadRequest,
-			Detail: "Idempotency-Key has at most 255 letters",
+			Detail: msg.ID("Idempotency-Key has at most 255 letters"),
 		}
 	}
 	sent := digest(at.method, r.URL.RequestURI(), string(body))
@@ -75,11 +76,11 @@ func (a *records) once(at route, r *http.Request, body []byte) (answered, error)
 func again(was, sent string) (out answered, err error) {
 	if was == "" { // the program ended between the change and its answer
 		return out, &calc.Problem{Title: "Made already", Status: http.StatusConflict,
-			Detail: "this change was kept, and its answer was lost; ask for what it changed"}
+			Detail: msg.ID("this change was kept, and its answer was lost; ask for what it changed")}
 	}
 	if err = json.Unmarshal([]byte(was), &out); err == nil && out.Sent != sent {
 		err = &calc.Problem{Title: "Key used before", Status: http.StatusUnprocessableEntity,
-			Detail: "another change was sent with this Idempotency-Key; take a new one"}
+			Detail: msg.ID("another change was sent with this Idempotency-Key; take a new one")}
 	}
 	return out, err
 }

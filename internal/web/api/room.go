@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/calc"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 )
 
 // RoomPath is where a room sensor posts its readings.
@@ -52,9 +53,9 @@ func postRoom(w http.ResponseWriter, r *http.Request, rooms Rooms, log *slog.Log
 	}
 	if p.Status == http.StatusInternalServerError {
 		log.Error("room sensor", "error", p.Detail)
-		p.Detail = ""
+		p.Detail = nil
 	}
-	refuse(w, p, log)
+	refuse(w, r, p, log)
 }
 
 // readRoom keeps a posted reading, or says why not.
@@ -66,7 +67,7 @@ func readRoom(r *http.Request, w http.ResponseWriter, rooms Rooms) *calc.Problem
 	}
 	if !opens {
 		return &calc.Problem{Title: "Not your room", Status: http.StatusUnauthorized,
-			Detail: "send the key that stands on the page of the instruments as Authorization: Bearer"}
+			Detail: msg.ID("send the key that stands on the page of the instruments as Authorization: Bearer")}
 	}
 	if p := notJSON(r); p != nil {
 		return p
@@ -80,12 +81,13 @@ func readRoom(r *http.Request, w http.ResponseWriter, rooms Rooms) *calc.Problem
 	switch err := d.Decode(&v); {
 	case errors.As(err, &tooLarge):
 		return &calc.Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge,
-			Detail: "a reading has a few numbers"}
+			Detail: msg.ID("a reading has a few numbers")}
 	case err != nil:
-		return &calc.Problem{Title: "Not JSON", Status: http.StatusBadRequest, Detail: "send one object with temperature_c"}
+		return &calc.Problem{Title: "Not JSON", Status: http.StatusBadRequest,
+			Detail: msg.ID("send one object with temperature_c")}
 	case v.Temperature == nil:
 		return &calc.Problem{Title: "A value is missing", Status: http.StatusUnprocessableEntity,
-			Detail: "temperature_c is missing"}
+			Detail: msg.ID("temperature_c is missing")}
 	}
 	humidity := 0.0
 	if v.Humidity != nil {
@@ -94,7 +96,7 @@ func readRoom(r *http.Request, w http.ResponseWriter, rooms Rooms) *calc.Problem
 	var refused *form.Refused
 	switch err := rooms.PostRoom(r.Context(), units.Temperature(*v.Temperature), humidity, v.Sensor); {
 	case errors.As(err, &refused):
-		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: refused.Error()}
+		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: refused}
 	case err != nil:
 		return broken(err)
 	}
@@ -102,5 +104,5 @@ func readRoom(r *http.Request, w http.ResponseWriter, rooms Rooms) *calc.Problem
 }
 
 func broken(err error) *calc.Problem {
-	return &calc.Problem{Title: "Internal error", Status: http.StatusInternalServerError, Detail: err.Error()}
+	return &calc.Problem{Title: "Internal error", Status: http.StatusInternalServerError, Detail: msg.Own(err.Error())}
 }

@@ -12,9 +12,11 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
@@ -23,7 +25,7 @@ import (
 )
 
 // errNoPhoto says that a form was sent without a picture.
-var errNoPhoto = &form.Refused{Field: "photo", Err: errors.New("choose a photograph first")}
+var errNoPhoto = &form.Refused{Field: "photo", Err: refusal.New("choose a photograph first")}
 
 func (a *area) show(rehearsal bool) frame.Handler {
 	return func(c *gin.Context) error {
@@ -31,11 +33,11 @@ func (a *area) show(rehearsal bool) frame.Handler {
 		if err != nil {
 			return err
 		}
-		return a.send(c, http.StatusOK, b, "")
+		return a.send(c, http.StatusOK, b, nil)
 	}
 }
 
-func (a *area) send(c *gin.Context, status int, b session.Bench, wrong string) error {
+func (a *area) send(c *gin.Context, status int, b session.Bench, wrong msg.Text) error {
 	page, err := a.screen(c.Request.Context(), b)
 	if err != nil {
 		return err
@@ -44,11 +46,11 @@ func (a *area) send(c *gin.Context, status int, b session.Bench, wrong string) e
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "bench", "bench-body", page)
 	}
-	title := "Bench: "
+	title := msg.F("Bench: %s", b.Piece)
 	if b.Rehearsal {
-		title = "Rehearsal: "
+		title = msg.F("Rehearsal: %s", b.Piece)
 	}
-	return a.Show(c, status, "bench", frame.Page{Title: title + b.Piece, Nav: "bench", Data: page})
+	return a.Show(c, status, "bench", frame.Page{Title: title, Nav: "bench", Data: page})
 }
 
 // press runs one button for the state the screen was showing.
@@ -65,7 +67,7 @@ func (a *area) press(rehearsal bool, press func(*gin.Context) session.Press) fra
 func (a *area) pressed(c *gin.Context, b session.Bench, rehearsal bool, err error) error {
 	if err == nil {
 		if frame.FromHTMX(c) {
-			return a.send(c, http.StatusOK, b, "")
+			return a.send(c, http.StatusOK, b, nil)
 		}
 		return frame.Go(c, base(b))
 	}
@@ -205,7 +207,7 @@ func (a *area) list(c *gin.Context) error {
 	if ok && len(round.Pieces) > 1 {
 		page.Round = &round
 	}
-	return a.Show(c, http.StatusOK, "benches", frame.Page{Title: "Bench", Nav: "bench", Data: page})
+	return a.Show(c, http.StatusOK, "benches", frame.Page{Title: msg.ID("Bench"), Nav: "bench", Data: page})
 }
 
 // A startPage is where a bench day of a piece begins.
@@ -216,7 +218,7 @@ type startPage struct {
 	Benches    []session.Bench
 	Rehearsals []session.Bench
 	Speeds     []float64
-	Wrong      string
+	Wrong      msg.Text
 }
 
 // A startCoat is a coat that can be begun, with what is open before it.
@@ -231,9 +233,11 @@ func (c startCoat) Crew() []string { return session.Crew(c.People, nil) }
 
 // An openPoint is a guard with what was answered so far.
 type openPoint struct {
-	Key, Text, Done string
-	How             session.Answer
-	Why             string
+	Key  string
+	Text msg.Text
+	Done msg.Text
+	How  session.Answer
+	Why  string
 }
 
 func openPoints(guards []plan.Guard, sys units.System, typed map[string]string) []openPoint {
@@ -245,9 +249,9 @@ func openPoints(guards []plan.Guard, sys units.System, typed map[string]string) 
 	return out
 }
 
-func (a *area) ofPiece(c *gin.Context) error { return a.sendStart(c, http.StatusOK, "", nil) }
+func (a *area) ofPiece(c *gin.Context) error { return a.sendStart(c, http.StatusOK, nil, nil) }
 
-func (a *area) sendStart(c *gin.Context, status int, wrong string, typed map[string]string) error {
+func (a *area) sendStart(c *gin.Context, status int, wrong msg.Text, typed map[string]string) error {
 	ctx := c.Request.Context()
 	p, err := a.Studio.Pieces.Piece(ctx, frame.ID(c))
 	if err != nil {
@@ -277,7 +281,7 @@ func (a *area) sendStart(c *gin.Context, status int, wrong string, typed map[str
 	if page.Rehearsals, err = a.Studio.Bench.Log().BenchesOf(ctx, p.ID, true); err != nil {
 		return err
 	}
-	return a.Show(c, status, "start", frame.Page{Title: words.F("Bench: %s", p.Name), Nav: "pieces", Data: page})
+	return a.Show(c, status, "start", frame.Page{Title: msg.F("Bench: %s", p.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) start(c *gin.Context) error {
@@ -288,7 +292,7 @@ func (a *area) start(c *gin.Context) error {
 	speed, _ := strconv.ParseFloat(typed["speed"], 64)
 	b, err := a.Studio.Bench.Start(c.Request.Context(), frame.ID(c), c.Param("coat"), speed, answersOf(typed))
 	if refused, ok := frame.Refusal(err); ok {
-		return a.sendStart(c, http.StatusUnprocessableEntity, words.Capital(refused.Error())+".", typed)
+		return a.sendStart(c, http.StatusUnprocessableEntity, msg.F("%s.", msg.Capital(refused)), typed)
 	}
 	if err != nil {
 		return err

@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/device/simulated"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/web/api"
 	"jevvo/internal/web/frame"
@@ -53,7 +54,7 @@ func (a *area) sendDevices(c *gin.Context, status int, wrong string) error {
 	if page.Key, err = a.Studio.Setup.Key(); err != nil {
 		return err
 	}
-	return a.Show(c, status, "devices", frame.Page{Title: "Devices", Nav: "settings", Data: page})
+	return a.Show(c, status, "devices", frame.Page{Title: msg.ID("Devices"), Nav: "settings", Data: page})
 }
 
 // standInScale switches a stand-in for a scale on or off. What it weighs is a

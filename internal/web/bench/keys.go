@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/web/frame"
@@ -97,7 +98,7 @@ type advicePage struct {
 	Advice wet.Advice
 	Place  technique.Place
 	Base   string
-	Wrong  string
+	Wrong  msg.Text
 }
 
 // advice answers a complaint.
@@ -123,7 +124,11 @@ func (a *area) advice(rehearsal bool) frame.Handler {
 func (p screenPage) Spots() []technique.Place { return technique.Spots }
 
 // An amount is one that is said with the hand, with what it is at this film.
-type amount struct{ Name, Text, Said string }
+type amount struct {
+	Name msg.ID
+	Text string
+	Said msg.Text
+}
 
 // Amounts are what a cup is poured by.
 func (p screenPage) Amounts() []amount {
@@ -131,9 +136,9 @@ func (p screenPage) Amounts() []amount {
 	out := make([]amount, len(bench.Abouts))
 	for i, about := range bench.Abouts {
 		v := about.Volume(film)
-		said := v.Text(p.Sys)
+		said := msg.Text(v.Text(p.Sys))
 		if p.Sys == units.Metric {
-			said = units.Fixed(v.Millilitres(), 0) + " mL"
+			said = msg.Figure(units.Fixed(v.Millilitres(), 0) + " mL")
 		}
 		out[i] = amount{about.Name, form.VolumeText(v, units.Metric), said}
 	}
@@ -159,18 +164,18 @@ func (p screenPage) Complaints() []wet.Complaint { return wet.Complaints }
 func (p screenPage) Mishaps() []wet.Mishap { return wet.Mishaps }
 
 // Asked is an example of what a mishap asks for.
-func (p screenPage) Asked() map[wet.Asks]string {
-	return map[wet.Asks]string{
+func (p screenPage) Asked() map[wet.Asks]msg.Text {
+	return map[wet.Asks]msg.Text{
 		wet.AsksFilm:    (p.Film / 2).Film(p.Sys),
-		wet.AsksShare:   "10 %",
-		wet.AsksMinutes: "20 min",
+		wet.AsksShare:   msg.ID("10 %"),
+		wet.AsksMinutes: msg.ID("20 min"),
 		wet.AsksRoom:    p.RoomAt.Temperature.Text(p.Sys),
 	}
 }
 
 // AloneNames are the places that are left alone.
-func (p screenPage) AloneNames() []string {
-	var out []string
+func (p screenPage) AloneNames() []msg.ID {
+	var out []msg.ID
 	for _, at := range p.Alone() {
 		out = append(out, at.Name())
 	}
@@ -205,15 +210,20 @@ func (p screenPage) HeatCautions() []technique.Safety {
 func (p screenPage) CanStop() bool { return len(p.Lots) > 0 && p.MovesLeft() > 0 }
 
 // Ask is the work whose outcome is asked for, "" for none.
-func (p screenPage) Ask() string {
+func (p screenPage) Ask() msg.Text {
 	if i, ok := p.Asks(); ok {
 		return p.Steps[i].Name
 	}
-	return ""
+	return nil
 }
 
 // An otherwise is what went otherwise last, with what is to be done about it.
-type otherwise struct{ Name, Now, Verdict, Later string }
+type otherwise struct {
+	Name    msg.ID
+	Now     msg.ID
+	Verdict msg.Text
+	Later   msg.ID
+}
 
 // Otherwise is what went otherwise within the last while; nil for nothing.
 func (p screenPage) Otherwise() *otherwise {
@@ -229,19 +239,22 @@ func (p screenPage) Otherwise() *otherwise {
 const otherwiseStands = 30 * time.Minute
 
 // ShortSaid says what a shortage of hardener leaves.
-func (p screenPage) ShortSaid(e session.Event) string {
+func (p screenPage) ShortSaid(e session.Event) msg.Text {
 	if e.Text != wet.HardenerShort || p.Product == nil {
-		return ""
+		return nil
 	}
 	return words.HardenerShort(e.Value, p.Product.Tolerance)
 }
 
 // Told is an event of the day in words.
-func (p screenPage) Told(e session.Event) string { return words.BenchEvent(told(e, p.Bench)) }
+func (p screenPage) Told(e session.Event) msg.Text { return words.BenchEvent(told(e, p.Bench)) }
 
 // told is what an event says of itself.
 func told(e session.Event, b session.Bench) words.BenchTold {
 	t := words.BenchTold{Text: e.Text, Place: e.Place}
+	if e.Add != nil {
+		t.Added = e.Add.Name
+	}
 	switch e.What {
 	case session.Disliked:
 		t.Kind, t.Work = words.ToldComplaint, e.Work
@@ -259,14 +272,14 @@ func told(e session.Event, b session.Bench) words.BenchTold {
 }
 
 // TrialSaid is the trial of a rehearsal that waits for an answer, in words; "" for none.
-func (p screenPage) TrialSaid() string {
+func (p screenPage) TrialSaid() msg.Text {
 	t := p.Trial
 	if t == nil {
-		return ""
+		return nil
 	}
 	if cup, ok := p.Cup(t.Cup); ok {
-		return words.F("%s has just fallen over, and more of it is wanted. What now?", cup.Name)
+		return msg.F("%s has just fallen over, and more of it is wanted. What now?", cup.Name)
 	}
 	c, _ := wet.FindComplaint(t.Complaint)
-	return words.F("%s: %s. What now?", words.Capital(words.T(t.Place.Name())), words.Lower(words.T(c.Name)))
+	return msg.F("%s: %s. What now?", msg.Capital(t.Place.Name()), msg.Lower(c.Name))
 }

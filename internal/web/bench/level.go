@@ -8,10 +8,10 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 type levelPage struct {
@@ -48,17 +48,18 @@ func (a *area) sendLevel(c *gin.Context, status int, typed map[string]string, n 
 	if err != nil {
 		return err
 	}
-	sys := l.View.Agenda.Book.Settings.Units
+	set := l.View.Agenda.Book.Settings
+	sys := set.Units
 	board := drawing.Of(l.View.Plan, l.Coat, p.ID, sys)
 	board.Boards = board.Boards[:1] // one board is levelled at a time
-	fields := bench.LevelFields.Views(&surface.Tilt{}, sys, typed, n, nil)
+	fields := bench.LevelFields.Views(&surface.Tilt{}, set.Style(), typed, n, nil)
 	if typed == nil {
 		for key, f := range fields { // a reading begins empty
 			f.Value = ""
 			fields[key] = f
 		}
 	}
-	return a.Show(c, status, "level", frame.Page{Title: words.F("Level: %s", p.Name), Nav: "pieces",
+	return a.Show(c, status, "level", frame.Page{Title: msg.F("Level: %s", p.Name), Nav: "pieces",
 		Data: levelPage{Levelling: l, Sys: sys, Board: board.Small(), Fields: fields}})
 }
 

@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
@@ -24,7 +25,7 @@ type screenPage struct {
 	Board  drawing.Boards
 	Sys    units.System
 	Base   string // address of the bench day
-	Wrong  string
+	Wrong  msg.Text
 	Later  []bench.StepView
 	Mark   float64       // minute of the newest lot, for the strip
 	Jumped time.Duration // the computer's clock was set by
@@ -37,10 +38,10 @@ func (p screenPage) Crew() bool { return len(p.People) > 1 }
 
 // QuickMarks are notes that take one press (common practice: what is looked for
 // while it is wet).
-func (p screenPage) QuickMarks() []string { return []string{"Laced", "Muddy", "Bubbles", "Drip"} }
+func (p screenPage) QuickMarks() []msg.ID { return []msg.ID{"Laced", "Muddy", "Bubbles", "Drip"} }
 
 // Moments are what a photograph can show, in order.
-func (p screenPage) Moments() []string { return session.Moments }
+func (p screenPage) Moments() []msg.ID { return session.Moments }
 
 // screen gathers what a bench screen shows now.
 func (a *area) screen(ctx context.Context, b session.Bench) (screenPage, error) {
@@ -92,18 +93,18 @@ func (a *area) drawBoard(ctx context.Context, page *screenPage) error {
 // overForms are what is asked when a coat is done: what was left, and what became
 // of it.
 type overForms struct {
-	Mixed  string
-	Took   string // as it was recorded; "" not yet
+	Mixed  msg.Text
+	Took   msg.Text // as it was recorded; "" not yet
 	Moulds []plan.SmallMould
 	Cups   []cupOver
-	Size   string // of a small board
-	Rest   string // what is expected to be left
+	Size   msg.Text // of a small board
+	Rest   msg.Text // what is expected to be left
 }
 
 // A cupOver is a cup when the coat is done, with what is still in it.
 type cupOver struct {
 	ID, Name string
-	Left     string // "" for nothing
+	Left     msg.Text // "" for nothing
 }
 
 // cupsOver are the cups of a day that is over: what was held back and not poured is
@@ -165,7 +166,7 @@ func (p *screenPage) then(v agenda.View) {
 
 // A thenTask is what comes after a coat is done.
 type thenTask struct {
-	What string
+	What msg.Text
 	At   time.Time
 }
 

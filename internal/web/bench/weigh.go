@@ -11,6 +11,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/web/frame"
@@ -56,7 +57,7 @@ func (a *area) weighings(c *gin.Context) error {
 	}
 	page := weighListPage{View: v, Sys: v.Agenda.Book.Settings.Units, Weighings: list}
 	return a.Show(c, http.StatusOK, "weighings",
-		frame.Page{Title: words.F("Weigh out: %s", p.Name), Nav: "pieces", Data: page})
+		frame.Page{Title: msg.F("Weigh out: %s", p.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) startWeighing(c *gin.Context) error {
@@ -73,12 +74,12 @@ type weighPage struct {
 	Dial   session.Dial
 	Sys    units.System
 	Typed  string
-	Seen   bool   // the dial judges what was typed
-	Unread string // why what was typed says nothing
-	Wrong  string // why the last step was not taken
-	Scale  bool   // one is connected
-	Lost   bool   // and keeps silent
-	Play   bool   // and it is a stand-in
+	Seen   bool     // the dial judges what was typed
+	Unread msg.Text // why what was typed says nothing
+	Wrong  msg.Text // why the last step was not taken
+	Scale  bool     // one is connected
+	Lost   bool     // and keeps silent
+	Play   bool     // and it is a stand-in
 }
 
 // TareWays are the ways to zero a scale, or to read the marks of a jug.
@@ -107,16 +108,16 @@ func (p weighPage) TareWay() string {
 func (p weighPage) Gross() bool { return !p.Scale && !p.ByVolume && p.Tares == plan.TareNever }
 
 // Counts is the pigment as its bottle gives it, where that can be counted.
-func (p weighPage) Counts() string {
-	if p.Stage != session.WeighPigment || strings.HasPrefix(p.Dial.By, "a ") {
-		return ""
+func (p weighPage) Counts() msg.Text {
+	if p.Stage != session.WeighPigment || msg.Same(p.Dial.By, words.Pinch) {
+		return nil
 	}
 	return p.Dial.By
 }
 
 // Pad are the keys of the number pad, row by row; "<" rubs out.
-func (p weighPage) Pad() []string {
-	return []string{"7", "8", "9", "4", "5", "6", "1", "2", "3", words.DecimalMark(), "0", "<"}
+func (p weighPage) Pad() []msg.Figure {
+	return []msg.Figure{"7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "<"}
 }
 
 // Unit is what a bare number is.
@@ -165,7 +166,7 @@ func (p *weighPage) lookTyped() {
 	}
 	reading, err := p.Weighing.Typed(p.Typed)
 	if err != nil {
-		p.Unread = words.Capital(words.Error(err)) + "."
+		p.Unread = msg.F("%s.", msg.Capital(msg.Of(err)))
 		return
 	}
 	if p.Working() {
@@ -194,10 +195,10 @@ func (a *area) showWeighing(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.sendWeighing(c, http.StatusOK, w, "", "")
+	return a.sendWeighing(c, http.StatusOK, w, nil, "")
 }
 
-func (a *area) sendWeighing(c *gin.Context, status int, w session.Weighing, wrong, typed string) error {
+func (a *area) sendWeighing(c *gin.Context, status int, w session.Weighing, wrong msg.Text, typed string) error {
 	page, err := a.weighPage(c.Request.Context(), w, typed)
 	if err != nil {
 		return err
@@ -206,7 +207,7 @@ func (a *area) sendWeighing(c *gin.Context, status int, w session.Weighing, wron
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "weigh", "weigh-body", page)
 	}
-	return a.Show(c, status, "weigh", frame.Page{Title: words.F("Weigh out: %s", w.Piece), Nav: "pieces", Data: page})
+	return a.Show(c, status, "weigh", frame.Page{Title: msg.F("Weigh out: %s", w.Piece), Nav: "pieces", Data: page})
 }
 
 // weigh runs one step for the state the screen was showing.
@@ -217,7 +218,7 @@ func (a *area) weigh(do func(ctx context.Context, id, rev int64, typed string) (
 		w, err := do(ctx, id, frame.Number(c.PostForm("rev")), typed)
 		if err == nil {
 			if frame.FromHTMX(c) {
-				return a.sendWeighing(c, http.StatusOK, w, "", "")
+				return a.sendWeighing(c, http.StatusOK, w, nil, "")
 			}
 			return frame.Go(c, fmt.Sprintf("/weighings/%d", w.ID))
 		}

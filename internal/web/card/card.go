@@ -93,7 +93,7 @@ func (m *Maker) Of(ctx context.Context, list []pieces.Piece) ([]Card, error) {
 		g := glances[v.ID]
 		cards[i].Says = cards[i].says(g.Result)
 		if g.Photo > 0 {
-			cards[i].Board, err = m.photo(v.ID, g.Photo)
+			cards[i].Board, err = m.photo(ctx, v.ID, g.Photo)
 		} else {
 			cards[i].Board, err = m.draw(ctx, cards[i], stills[v.ID])
 		}
@@ -116,21 +116,21 @@ func (c Card) says(came journal.Result) words.Sentence {
 	return words.Verdict(c.View.Plan, c.Sys)
 }
 
-func (m *Maker) photo(piece, photo int64) (template.HTML, error) {
+func (m *Maker) photo(ctx context.Context, piece, photo int64) (template.HTML, error) {
 	var b bytes.Buffer
-	err := m.frame.DrawPhoto(&b, piece, photo)
+	err := m.frame.DrawPhoto(ctx, &b, piece, photo)
 	return template.HTML(b.String()), err // rendered by a template
 }
 
 // draw draws the first coat; a drawing is made once a plan.
 func (m *Maker) draw(ctx context.Context, c Card, stills preview.Stills) (template.HTML, error) {
-	draw := func(context.Context) (template.HTML, error) {
+	draw := func(ctx context.Context) (template.HTML, error) {
 		var b bytes.Buffer
 		board := drawing.Of(c.View.Plan, c.Coat, c.ID, c.Sys).Small()
 		if c.Coat != nil {
 			board.Still = stills.Address(c.ID, c.View.Plan, c.Coat)
 		}
-		err := m.frame.Draw(&b, board)
+		err := m.frame.Draw(ctx, &b, board)
 		return template.HTML(b.String()), err // rendered by a template
 	}
 	if c.Coat == nil {

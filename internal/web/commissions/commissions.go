@@ -15,13 +15,13 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/papers"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -126,7 +126,8 @@ func (a *area) list(c *gin.Context) error {
 	if frame.FromHTMX(c) {
 		return a.Part(c, http.StatusOK, "commissions", "rows", page)
 	}
-	return a.Show(c, http.StatusOK, "commissions", frame.Page{Title: "Commissions", Nav: "commissions", Data: page})
+	return a.Show(c, http.StatusOK, "commissions",
+		frame.Page{Title: msg.ID("Commissions"), Nav: "commissions", Data: page})
 }
 
 // A commissionPage is a commission with its tiles and boards.
@@ -134,38 +135,39 @@ type commissionPage struct {
 	commissions.Commission
 	Fields     map[string]form.View
 	Sys        units.System
-	Doubts     []string
+	Doubts     []msg.ID
 	Tiles      []card.Card
 	Boards     []card.Card
 	Pictures   []int64
 	Techniques technique.Book
-	Wrong      string
+	Wrong      msg.Text
 	Deal       trade.Deal
 	Money      money.Currency
-	Changed    string // since it was agreed, in words
+	Changed    msg.Text // since it was agreed, in words
 	Kinds      []papers.Kind
 	Hung       []int64
 }
 
 // Named is the name of a kind of paper.
-func (p commissionPage) Named(kind string) string { return named(kind) }
+func (p commissionPage) Named(kind string) msg.ID { return named(kind) }
 
-func named(kind string) string {
-	if name := papers.Usual("en", kind); name != "" {
+func named(kind string) msg.ID {
+	if name := papers.Name(kind); name != "" {
 		return name
 	}
 	return "Label for the back"
 }
 
 // doubtWords say what does not go together.
-var doubtWords = map[commissions.Doubt]string{
+var doubtWords = map[commissions.Doubt]msg.ID{
 	commissions.NoBoard:  "It has no board yet.",
 	commissions.Unpoured: "Not all coats of its boards are poured.",
 	commissions.NoChoice: "No test tile is chosen yet.",
 }
 
 func (a *area) blank(c *gin.Context) error {
-	return a.send(c, http.StatusOK, commissions.Commission{State: commissions.Asked, Count: 1}, nil, form.NewNotices(), "")
+	return a.send(c, http.StatusOK, commissions.Commission{State: commissions.Asked, Count: 1}, nil, form.NewNotices(),
+		nil)
 }
 
 func (a *area) show(c *gin.Context) error {
@@ -173,20 +175,20 @@ func (a *area) show(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.send(c, http.StatusOK, com, nil, form.NewNotices(), "")
+	return a.send(c, http.StatusOK, com, nil, form.NewNotices(), nil)
 }
 
 func (a *area) send(c *gin.Context, status int, com commissions.Commission, typed map[string]string, n form.Notices,
-	wrong string) error {
+	wrong msg.Text) error {
 	set, err := a.Studio.Setup.Settings(c.Request.Context())
 	if err != nil {
 		return err
 	}
 	page := commissionPage{Commission: com, Sys: set.Units, Wrong: wrong,
-		Fields: commissions.Fields.Views(&com, set.Units, typed, n, nil)}
-	var title any = "New commission"
+		Fields: commissions.Fields.Views(&com, set.Style(), typed, n, nil)}
+	title := msg.Text(msg.ID("New commission"))
 	if com.ID != 0 {
-		title = words.Own(com.Name)
+		title = msg.Own(com.Name)
 		if err := a.fill(c, &page); err != nil {
 			return err
 		}
@@ -238,7 +240,7 @@ func (a *area) fill(c *gin.Context, page *commissionPage) error {
 }
 
 // again shows the commission with what was refused.
-func (a *area) again(c *gin.Context, wrong string) error {
+func (a *area) again(c *gin.Context, wrong msg.Text) error {
 	com, err := a.Studio.Commissions.Commission(c.Request.Context(), frame.ID(c))
 	if err != nil {
 		return err
@@ -256,7 +258,7 @@ func (a *area) save(c *gin.Context) error {
 		return err
 	}
 	if !n.OK() {
-		return a.send(c, http.StatusUnprocessableEntity, com, typed, n, "")
+		return a.send(c, http.StatusUnprocessableEntity, com, typed, n, nil)
 	}
 	return frame.Go(c, at(com.ID))
 }
@@ -266,7 +268,7 @@ func at(id int64) string { return fmt.Sprintf("/commissions/%d", id) }
 
 func (a *area) back(c *gin.Context, err error) error {
 	if refused, ok := frame.Refusal(err); ok {
-		return a.again(c, refused.Error())
+		return a.again(c, msg.Own(refused.Error()))
 	}
 	if err != nil {
 		return err
@@ -276,7 +278,7 @@ func (a *area) back(c *gin.Context, err error) error {
 
 func (a *area) toPiece(c *gin.Context, p pieces.Piece, err error) error {
 	if refused, ok := frame.Refusal(err); ok {
-		return a.again(c, refused.Error())
+		return a.again(c, msg.Own(refused.Error()))
 	}
 	if err != nil {
 		return err
@@ -318,7 +320,7 @@ func (a *area) addPicture(c *gin.Context) error {
 		return err
 	}
 	if err != nil {
-		return a.again(c, "choose a picture first")
+		return a.again(c, msg.ID("choose a picture first"))
 	}
 	defer file.Close()
 	return a.back(c, a.Studio.Commissions.AddPicture(c.Request.Context(), frame.ID(c), file))

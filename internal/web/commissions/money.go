@@ -11,11 +11,11 @@ import (
 	"jevvo/internal/core/money"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/papers"
 	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 // moneyRoutes are offer, approval, papers and payments of a commission.
@@ -120,7 +120,7 @@ func (a *area) showPaper(c *gin.Context, status int, to, wrong string) error {
 			page.To = com.Contact
 		}
 	}
-	return a.Show(c, status, "paper", frame.Page{Title: p.Title + " " + p.Number, Nav: "commissions", Data: page})
+	return a.Show(c, status, "paper", frame.Page{Title: msg.Own(p.Title + " " + p.Number), Nav: "commissions", Data: page})
 }
 
 func (a *area) paperFile(c *gin.Context) error {
@@ -166,7 +166,7 @@ type clientPage struct {
 	trade.Client
 	Money  money.Currency
 	Boards []card.Card
-	Named  func(string) string
+	Named  func(string) msg.ID
 }
 
 // client is all that a client ordered and bought.
@@ -184,5 +184,5 @@ func (a *area) client(c *gin.Context) error {
 	if page.Boards, err = a.cards.Of(ctx, cl.Pieces); err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "client", frame.Page{Title: words.Own(cl.Name), Nav: "commissions", Data: page})
+	return a.Show(c, http.StatusOK, "client", frame.Page{Title: msg.Own(cl.Name), Nav: "commissions", Data: page})
 }

@@ -8,10 +8,10 @@ import (
 
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 // wallRoutes are the boards of a commission on the client's wall.
@@ -90,7 +90,7 @@ func (a *area) sendWall(c *gin.Context, status int, typed map[string]string, cho
 		page.Pieces = append(page.Pieces, h)
 	}
 	return a.Show(c, status, "wall",
-		frame.Page{Title: words.F("%s, on the wall", com.Name), Nav: "commissions", Data: page})
+		frame.Page{Title: msg.F("%s, on the wall", com.Name), Nav: "commissions", Data: page})
 }
 
 func backwards(v []int64) {

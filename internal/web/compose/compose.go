@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
@@ -193,7 +194,7 @@ type composePage struct {
 }
 
 // Tells says what a kind of thing is, of the one that is placed.
-func (p composePage) Tells() string {
+func (p composePage) Tells() msg.ID {
 	rule, ok := composition.RuleOf(composition.Kind(p.Kind))
 	if !ok {
 		return ""
@@ -216,14 +217,14 @@ func (a *area) send(c *gin.Context, status int, p pieces.Piece, v values, n form
 	for i := range page.Things {
 		if page.Things[i].ID == v.sel {
 			page.Sel = &page.Things[i]
-			page.Fields = pieces.ThingViews(view.Plan, coat, page.Sel.Thing, page.Sys, v.typed, n)
+			page.Fields = pieces.ThingViews(view.Plan, coat, page.Sel.Thing, view.Agenda.Book.Settings.Style(), v.typed, n)
 		}
 	}
 	page.Board = stage(page)
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "compose", "compose", page)
 	}
-	return a.Show(c, status, "compose", frame.Page{Title: words.F("Composition: %s", p.Name), Nav: "pieces", Data: page})
+	return a.Show(c, status, "compose", frame.Page{Title: msg.F("Composition: %s", p.Name), Nav: "pieces", Data: page})
 }
 
 // A stageBoard is the drawing surface: the board in mm with its view box.
@@ -236,9 +237,12 @@ type stageBoard struct {
 }
 
 type stageShape struct {
-	Thing, Path, Fill, Label string
-	Selected, Hollow         bool
-	Points                   []geom.Point
+	Thing            string
+	Path             string
+	Fill             string
+	Label            msg.Text
+	Selected, Hollow bool
+	Points           []geom.Point
 }
 
 // stage prepares the drawing.
@@ -271,16 +275,16 @@ func stage(p composePage) stageBoard {
 	return b
 }
 
-func label(t plan.ThingView, sys units.System) string {
-	text := t.Rule.Name
+func label(t plan.ThingView, sys units.System) msg.Text {
+	text := msg.Text(t.Rule.Name)
 	if t.Colour.Name != "" {
-		text += words.F(" of %s", t.Colour.Name)
+		text = msg.F("%s of %s", text, words.Filled(t.Colour.Name))
 	}
 	if t.Amount > 0 {
-		text += ", " + t.Amount.Text(sys)
+		text = msg.Join(", ", text, t.Amount.Text(sys))
 	}
 	if t.Rule.HasWidth() && t.Width > 0 {
-		text += words.F(", %s wide", t.Width.Text(sys))
+		text = msg.F("%s, %s wide", text, t.Width.Text(sys))
 	}
 	return text
 }

@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/agenda"
@@ -67,7 +68,7 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 type todayPage struct {
 	today.Today
 	Sys          units.System
-	Repairs, Out []string
+	Repairs, Out []msg.Text
 	Lists        template.HTML
 	Line         dayRow      // today, drawn
 	Boards       []card.Card // in hand, those to be worked on first
@@ -119,7 +120,7 @@ func (a *area) today(c *gin.Context) error {
 	if page.Boards, err = a.inHand(c.Request.Context(), t.Agenda); err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "today", frame.Page{Title: "Today", Nav: "today", Data: page})
+	return a.Show(c, http.StatusOK, "today", frame.Page{Title: msg.ID("Today"), Nav: "today", Data: page})
 }
 
 // mostInHand is how many boards the front door shows.
@@ -150,7 +151,7 @@ func (a *area) inHand(ctx context.Context, days *agenda.Agenda) ([]card.Card, er
 type daysPage struct {
 	*agenda.Agenda
 	Sys                   units.System
-	Repairs, Out, Reasons []string
+	Repairs, Out, Reasons []msg.Text
 	Changed               []agenda.Moved
 	Since                 string
 	Body                  template.HTML // rows and shelf, on the screen
@@ -160,8 +161,8 @@ type daysPage struct {
 	Typed                 string            // of such a day, not understood
 	Notice                *form.Refused
 	From, To              time.Time
-	Back, On              string // addresses of the stretches before and after
-	If                    string // name of a what-if
+	Back, On              string   // addresses of the stretches before and after
+	If                    msg.Text // name of a what-if
 	IfKey                 string
 	Ways                  []agenda.WayOut
 	Feed                  string // secret of the calendar's address, for who may have it
@@ -200,7 +201,7 @@ func (a *area) days(c *gin.Context) error {
 	if frame.FromHTMX(c) {
 		return a.Part(c, http.StatusOK, "days", "days-all", page)
 	}
-	return a.Show(c, http.StatusOK, "days", frame.Page{Title: "Days", Nav: "days", Data: page})
+	return a.Show(c, http.StatusOK, "days", frame.Page{Title: msg.ID("Days"), Nav: "days", Data: page})
 }
 
 func (a *area) week(c *gin.Context) error {
@@ -209,7 +210,7 @@ func (a *area) week(c *gin.Context) error {
 		return err
 	}
 	page.lay()
-	return a.Show(c, http.StatusOK, "week", frame.Page{Title: "Week", Nav: "days", Data: page})
+	return a.Show(c, http.StatusOK, "week", frame.Page{Title: msg.ID("Week"), Nav: "days", Data: page})
 }
 
 // stretch gathers the days a page shows, of what is or of a what-if.
@@ -278,7 +279,7 @@ func (a *area) place(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	said := ""
+	said := msg.Text(nil)
 	if o != nil {
 		said = o.Words()
 	}
@@ -309,10 +310,10 @@ func (a *area) ownHours(c *gin.Context) error {
 	}
 	page.Typed, page.Notice = c.PostForm("day"), refused
 	page.lay()
-	if page.Body, err = a.Render("days", "days-body", page); err != nil {
+	if page.Body, err = a.Render(c.Request.Context(), "days", "days-body", page); err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusUnprocessableEntity, "days", frame.Page{Title: "Days", Nav: "days", Data: page})
+	return a.Show(c, http.StatusUnprocessableEntity, "days", frame.Page{Title: msg.ID("Days"), Nav: "days", Data: page})
 }
 
 // pin lays a task at a time, by drag, by keyboard or typed.
@@ -405,7 +406,7 @@ func (a *area) outbox(c *gin.Context) error {
 		return err
 	}
 	return a.Show(c, http.StatusOK, "outbox",
-		frame.Page{Title: "Outbox", Nav: "today", Data: outboxPage{letters, set.Mail}})
+		frame.Page{Title: msg.ID("Outbox"), Nav: "today", Data: outboxPage{letters, set.Mail}})
 }
 
 func (a *area) remindNow(c *gin.Context) error {

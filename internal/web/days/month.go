@@ -7,9 +7,9 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 // A monthPage is some weeks as a wall calendar has them.
@@ -19,7 +19,7 @@ type monthPage struct {
 	Last     time.Time
 	Weeks    [][]monthDay
 	Back, On string
-	Names    []string
+	Names    []msg.Text
 }
 
 // A monthDay is a day of it: what is poured, how much else there is to do, and what
@@ -56,7 +56,7 @@ func (a *area) month(c *gin.Context) error {
 	if t, err := time.ParseInLocation(time.DateOnly, c.Query("from"), time.Local); err == nil {
 		at = t
 	}
-	return a.Show(c, http.StatusOK, "month", frame.Page{Title: "Month", Nav: "days", Data: monthOf(days, at)})
+	return a.Show(c, http.StatusOK, "month", frame.Page{Title: msg.ID("Month"), Nav: "days", Data: monthOf(days, at)})
 }
 
 // monthOf lays out the weeks from the one a day lies in, from Monday on.
@@ -75,7 +75,7 @@ func monthOf(a *agenda.Agenda, at time.Time) monthPage {
 		p.Weeks = append(p.Weeks, week)
 	}
 	for k := range 7 {
-		p.Names = append(p.Names, words.Date(start.AddDate(0, 0, k), "Mon"))
+		p.Names = append(p.Names, msg.Date(start.AddDate(0, 0, k), "Mon"))
 	}
 	return p
 }

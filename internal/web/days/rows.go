@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/words"
 )
@@ -31,7 +32,7 @@ type span struct{ X, W float64 }
 
 type tick struct {
 	X     float64
-	Label string
+	Label msg.Text
 }
 
 type dayTask struct {
@@ -128,7 +129,7 @@ func (h hours) ticks() []tick {
 	for k := h.From; k < h.To; k++ {
 		if k%every == 0 {
 			out = append(out, tick{float64(k-h.From) / float64(h.To-h.From) * dayWidth,
-				words.Date(time.Date(2000, 1, 1, k, 0, 0, 0, time.UTC), "15:04")})
+				msg.Date(time.Date(2000, 1, 1, k, 0, 0, 0, time.UTC), "15:04")})
 		}
 	}
 	return out
@@ -157,7 +158,7 @@ func (p *daysPage) lay() {
 	for i := range daysShown {
 		p.Rows = append(p.Rows, rowOf(p.Agenda, p.From.AddDate(0, 0, i), p.Hours))
 		p.ShelfTicks = append(p.ShelfTicks,
-			tick{float64(i) / daysShown * dayWidth, words.Date(p.From.AddDate(0, 0, i), "Mon 2")})
+			tick{float64(i) / daysShown * dayWidth, msg.Date(p.From.AddDate(0, 0, i), "Mon 2")})
 	}
 	p.shelf()
 }
@@ -200,7 +201,7 @@ func rowOf(a *agenda.Agenda, day time.Time, h hours) dayRow {
 	y := 18.0
 	for _, t := range a.Tasks {
 		if !t.Start.Before(day) && t.Start.Before(next) {
-			r.Tasks = append(r.Tasks, taskOf(t, day, next, x, y))
+			r.Tasks = append(r.Tasks, taskOf(t, a.Book.Settings.Lang(), day, next, x, y))
 			y += taskRow
 		}
 	}
@@ -238,27 +239,27 @@ func nights(open []calendar.Stretch, x func(time.Time) float64) []span {
 	return out
 }
 
-func taskOf(t agenda.Task, day, next time.Time, x func(time.Time) float64, y float64) dayTask {
+func taskOf(t agenda.Task, l msg.Lang, day, next time.Time, x func(time.Time) float64, y float64) dayTask {
 	d := dayTask{Task: t, X: x(t.Start), W: max(3, x(t.End)-x(t.Start)), Y: y,
 		Moveable: !t.Done && t.Kind != plan.TaskDeliver, StartText: t.Start.Format(form.MomentLayout)}
 	if !t.NotAfter.IsZero() && t.NotBefore.Before(next) && t.NotAfter.After(day) {
 		d.Bracket, d.BracketX = true, x(t.NotBefore)
 		d.BracketW = max(2, x(t.NotAfter)-d.BracketX)
 	}
-	d.label()
+	d.label(l)
 	return d
 }
 
 // label puts a task's words beside it and its bracket, on the side that has more
 // room; of a piece's long name there is as much as fits.
-func (d *dayTask) label() {
+func (d *dayTask) label(l msg.Lang) {
 	left, right := d.X, d.X+d.W
 	if d.Bracket {
 		left, right = min(left, d.BracketX), max(right, d.BracketX+d.BracketW)
 	}
-	said := words.Date(d.Start, "15:04") + " " + words.Task(d.Task.Task, d.Plan) + " "
+	said := msg.F("%s %s", msg.Date(d.Start, "15:04"), words.Task(d.Task.Task, d.Plan)).In(l) + " "
 	if d.Bracket {
-		said += ", " + words.Date(d.NotBefore, "15:04") + "–" + words.Date(d.NotAfter, "15:04")
+		said += ", " + d.NotBefore.Format("15:04") + "–" + d.NotAfter.Format("15:04")
 	}
 	room := dayWidth - right - 6
 	d.LabelX = right + 6

@@ -6,12 +6,12 @@ import (
 	"fmt"
 	"math"
 	"strconv"
-	"strings"
 
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -23,10 +23,10 @@ type Boards struct {
 	Ground     string  // "#rrggbb" of the face where nothing lies
 	Boards     []Board
 	Gap        float64
-	Key        string // tells drawings on one page apart
-	Label      string // in words, for those who do not see it
-	Plain      bool   // without dimensions
-	Still      string // address of a picture of the first board; "" for none
+	Key        string   // tells drawings on one page apart
+	Label      msg.Text // in words, for those who do not see it
+	Plain      bool     // without dimensions
+	Still      string   // address of a picture of the first board; "" for none
 }
 
 // A Board is one of them.
@@ -41,7 +41,7 @@ type Board struct {
 	Drift         string // path of an arrow to the side that is let go first; "" for none
 	Rim, Dam      bool
 	Depth         float64
-	Width, Height string
+	Width, Height msg.Text
 	DimY, DimX    float64 // where the dimension lines stand
 	MidX, MidY    float64
 	Last          bool // of its row: carries the height
@@ -106,15 +106,15 @@ func Of(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards {
 }
 
 // describe says what a drawing shows.
-func describe(p *plan.Plan, c *plan.Coat, sys units.System) string {
-	names := make([]string, 0, len(c.Colours))
+func describe(p *plan.Plan, c *plan.Coat, sys units.System) msg.Text {
+	names := make([]msg.Text, 0, len(c.Colours))
 	for _, colour := range c.Colours {
-		names = append(names, colour.Name)
+		names = append(names, words.Filled(colour.Name))
 	}
 	box := p.Boards[0].Bounds()
-	return words.F("%s, %s by %s, %s in %s", strings.ToLower(words.T(p.Spec.Support.Rule().Name)), box.Width().Text(sys),
+	return msg.F("%s, %s by %s, %s in %s", p.Spec.Support.Rule().Words, box.Width().Text(sys),
 		box.Height().Text(sys),
-		words.T(c.Technique.Name), strings.Join(names, ", "))
+		c.Technique.Name, msg.Join(", ", names...))
 }
 
 // layOut sets boards in rows of about the same width as height.

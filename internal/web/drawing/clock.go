@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
@@ -22,8 +23,8 @@ type Clock struct {
 	Ticks   []Tick
 	Curve   string // thickening, logarithmic, as SVG path data
 	Room    string
-	RoomLow string
-	RoomTop string
+	RoomLow msg.Text
+	RoomTop msg.Text
 	Thick   []Tick // its scale, Y in X
 	Height  int
 	Base    float64 // bottom of the curve
@@ -31,19 +32,19 @@ type Clock struct {
 
 // A Span is a window or a step on the chart.
 type Span struct {
-	Name    string
+	Name    msg.Text
 	X, W, Y float64
 	Late    bool
 	Waiting bool
 	Heats   bool
 	Open    bool // goes on beyond the chart
-	Label   string
+	Label   msg.Text
 }
 
 // A Tick is a mark on a scale.
 type Tick struct {
 	X     float64
-	Label string
+	Label msg.Text
 }
 
 // Sizes of a chart in its own units, about those it is shown at, so that its
@@ -65,8 +66,8 @@ func ClockOf(c *plan.Coat, sys units.System) Clock {
 		w := c.Clock.Window(phase)
 		to := math.Min(w.To, end)
 		out.Windows = append(out.Windows,
-			Span{Name: string(phase), X: w.From * scale, W: (to - w.From) * scale, Y: y, Open: w.To > end,
-				Label: words.F("%s to %s", words.Spoken(w.From), words.Spoken(w.To))})
+			Span{Name: msg.ID(phase), X: w.From * scale, W: (to - w.From) * scale, Y: y, Open: w.To > end,
+				Label: msg.F("%s to %s", words.Spoken(w.From), words.Spoken(w.To))})
 		y += 26
 	}
 	y += 6
@@ -83,7 +84,7 @@ func ClockOf(c *plan.Coat, sys units.System) Clock {
 	out.Height = int(y + 24)
 	step := tickStep(end)
 	for m := 0.0; m <= end; m += step {
-		out.Ticks = append(out.Ticks, Tick{m * scale, words.Date(c.Met.Add(time.Duration(m*float64(time.Minute))), "15:04")})
+		out.Ticks = append(out.Ticks, Tick{m * scale, msg.Date(c.Met.Add(time.Duration(m*float64(time.Minute))), "15:04")})
 	}
 	return out
 }
@@ -111,7 +112,7 @@ func (k *Clock) curve(c *plan.Coat, end, scale float64, sys units.System) {
 	k.Curve, k.Room = thick.String(), room.String()
 	k.RoomLow, k.RoomTop = units.Temperature(low).Text(sys), units.Temperature(high).Text(sys)
 	for _, v := range []float64{2, 5, 20} {
-		k.Thick = append(k.Thick, Tick{curveHeight * (1 - math.Log(v)/math.Log(thickest)), words.F("%.0f× as thick", v)})
+		k.Thick = append(k.Thick, Tick{curveHeight * (1 - math.Log(v)/math.Log(thickest)), msg.F("%.0f× as thick", v)})
 	}
 }
 

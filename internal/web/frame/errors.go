@@ -7,17 +7,18 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/session"
-	"jevvo/internal/words"
 )
 
 var (
-	errNoPage = errors.New("there is no such page")
-	errUnread = errors.New("the form cannot be read")
-	errInside = errors.New("something broke inside; what was saved before is safe")
+	errNoPage = refusal.New("there is no such page")
+	errUnread = refusal.New("the form cannot be read")
+	errInside = refusal.New("something broke inside; what was saved before is safe")
 )
 
 // Missing says that there is nothing at an address.
@@ -27,51 +28,51 @@ var Missing = store.ErrNotFound
 type failing struct {
 	is     error
 	status int
-	text   string
+	text   msg.ID
 }
 
 var failings = []failing{
 	{store.ErrNotFound, http.StatusNotFound,
-		words.Mark("There is nothing at this address. It may have been removed; the list of pieces shows what there is.")},
+		"There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
 	{errNoPage, http.StatusNotFound,
-		words.Mark("There is nothing at this address. It may have been removed; the list of pieces shows what there is.")},
+		"There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
 	{errUnread, http.StatusBadRequest,
-		words.Mark("What was sent cannot be read as a form; nothing was changed. Go back and type it again.")},
+		"What was sent cannot be read as a form; nothing was changed. Go back and type it again."},
 	{store.ErrDiskFull, http.StatusInsufficientStorage,
-		words.Mark("The disk is full. Nothing was changed; make room and do it again.")},
+		"The disk is full. Nothing was changed; make room and do it again."},
 	{store.ErrBusy, http.StatusServiceUnavailable,
-		words.Mark("Another program holds the data. Nothing was changed; do it again in a moment.")},
+		"Another program holds the data. Nothing was changed; do it again in a moment."},
 	{store.ErrConflict, http.StatusConflict,
-		words.Mark("Another page changed this at the same moment. Look at it again and repeat the change.")},
+		"Another page changed this at the same moment. Look at it again and repeat the change."},
 	{errUnpaired, http.StatusUnauthorized,
-		words.Mark("This device is not let in yet. Open /pair and type a code from the first screen.")},
-	{errLocked, http.StatusUnauthorized, words.Mark("This screen is locked. Open /unlock and type the passphrase.")},
+		"This device is not let in yet. Open /pair and type a code from the first screen."},
+	{errLocked, http.StatusUnauthorized, "This screen is locked. Open /unlock and type the passphrase."},
 	{errNoKey, http.StatusForbidden,
-		words.Mark("Open the address the program printed at its start: it holds a key, without which other users of this " +
-			"computer could read along.")},
+		"Open the address the program printed at its start: it holds a key, without which other users of this " +
+			"computer could read along."},
 	{errRole, http.StatusForbidden,
-		words.Mark("This device may not do that: its role is set on the first screen. Nothing was changed.")},
-	{access.ErrOften, http.StatusTooManyRequests, words.Mark("Too many tries. Wait a minute, then try again.")},
-	{session.ErrStale, http.StatusConflict, words.Mark("Another screen has just done this step. Look at it again.")},
+		"This device may not do that: its role is set on the first screen. Nothing was changed."},
+	{access.ErrOften, http.StatusTooManyRequests, "Too many tries. Wait a minute, then try again."},
+	{session.ErrStale, http.StatusConflict, "Another screen has just done this step. Look at it again."},
 }
 
-// Status returns the code of an error and what people read, in the studio's language; known is false for
+// Status returns the code of an error and what people read; known is false for
 // what nobody foresaw.
-func Status(err error) (status int, text string, known bool) {
+func Status(err error) (status int, text msg.Text, known bool) {
 	var tooLarge *http.MaxBytesError
 	var refused *form.Refused
 	switch {
 	case errors.As(err, &refused):
-		return http.StatusUnprocessableEntity, words.Figures(words.Capital(refused.Error())) + ".", true
+		return http.StatusUnprocessableEntity, msg.F("%s.", msg.Capital(refused)), true
 	case errors.As(err, &tooLarge):
-		return http.StatusRequestEntityTooLarge, words.T("That is too large to take in."), true
+		return http.StatusRequestEntityTooLarge, msg.ID("That is too large to take in."), true
 	}
 	for _, f := range failings {
 		if errors.Is(err, f.is) {
-			return f.status, words.T(f.text), true
+			return f.status, f.text, true
 		}
 	}
-	return http.StatusInternalServerError, words.T(
+	return http.StatusInternalServerError, msg.ID(
 		"Something broke inside. What was saved before is safe; go back and try again."), false
 }
 
@@ -89,10 +90,10 @@ func (f *Frame) Fail(c *gin.Context, err error) {
 	if FromHTMX(c) {
 		c.Header("HX-Retarget", "#alert")
 		c.Header("HX-Reswap", "innerHTML")
-		c.String(status, "%s", text)
+		c.String(status, "%s", msg.Say(text, msg.LangOf(c.Request.Context())))
 		return
 	}
-	f.own.Show(c, status, "failure", Page{Title: "Not done", Data: text})
+	f.own.Show(c, status, "failure", Page{Title: msg.ID("Not done"), Data: text})
 }
 
 // Refusal returns what was refused, for a page that shows it at its field.
@@ -108,6 +109,6 @@ func At(r *form.Refused, field string) form.Notices {
 	if r.Field != "" {
 		field = r.Field
 	}
-	n.Refuse(field, r.Error())
+	n.Refuse(field, r)
 	return n
 }

@@ -8,14 +8,16 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/shelf"
-	"jevvo/internal/words"
 )
 
 // A Filter is a choice things on a wall are looked for by.
 type Filter struct {
-	Key, Label, Value string
-	Options           []form.Option
+	Key     string
+	Label   msg.ID
+	Value   string
+	Options []form.Option
 }
 
 // Filters are the choices of a wall, with what is asked.
@@ -32,14 +34,14 @@ func WallFilters(c *gin.Context, b *shelf.Book, states []form.Option, clients, m
 		out[1].Options = append(out[1].Options, form.Option{Value: t.ID, Label: t.Name})
 	}
 	for _, p := range b.Paints {
-		out[2].Options = append(out[2].Options, form.Option{Value: strconv.FormatInt(p.ID, 10), Label: p.Name, Own: true})
+		out[2].Options = append(out[2].Options, form.Option{Value: strconv.FormatInt(p.ID, 10), Label: msg.Own(p.Name)})
 	}
 	for _, name := range clients {
-		out[3].Options = append(out[3].Options, form.Option{Value: name, Label: name, Own: true})
+		out[3].Options = append(out[3].Options, form.Option{Value: name, Label: msg.Own(name)})
 	}
 	for _, m := range months {
 		if at, err := time.Parse("2006-01", m); err == nil {
-			out[4].Options = append(out[4].Options, form.Option{Value: m, Label: words.Date(at, "January 2006")})
+			out[4].Options = append(out[4].Options, form.Option{Value: m, Label: msg.Date(at, "January 2006")})
 		}
 	}
 	for k := range out {

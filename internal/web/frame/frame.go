@@ -5,6 +5,7 @@
 package frame
 
 import (
+	"context"
 	"embed"
 	"errors"
 	"html/template"
@@ -20,6 +21,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/studio"
 	"jevvo/internal/words"
 )
@@ -79,14 +81,23 @@ func New(st *studio.Studio, o Options) (*Frame, error) {
 	return f, f.serveRoot()
 }
 
-// speak makes the studio's language that of what is answered.
+// speak has a request answered in the studio's language.
 func (f *Frame) speak(c *gin.Context) {
 	if strings.HasPrefix(c.Request.URL.Path, "/static/") {
 		return
 	}
-	if set, err := f.Studio.Setup.Settings(c.Request.Context()); err == nil {
-		words.Use(set.Language)
+	ctx := c.Request.Context()
+	if set, err := f.Studio.Setup.Settings(ctx); err == nil {
+		c.Request = c.Request.WithContext(msg.WithLang(ctx, set.Lang()))
 	}
+}
+
+// spoken is the catalogue a request is answered from.
+func spoken(ctx context.Context) *words.Catalogue {
+	if c, ok := msg.LangOf(ctx).(*words.Catalogue); ok {
+		return c
+	}
+	return words.In(words.English)
 }
 
 // above sends who reloads the address of a press to the page the press stands on: one
@@ -94,7 +105,8 @@ func (f *Frame) speak(c *gin.Context) {
 func above(c *gin.Context) {
 	at := path.Dir(c.Request.URL.Path)
 	if c.Request.Method != http.MethodGet || strings.HasPrefix(at, "/api") {
-		c.String(http.StatusMethodNotAllowed, words.T("This address does not take that.")+"\n")
+		c.String(http.StatusMethodNotAllowed, msg.ID("This address does not take that.").In(msg.LangOf(c.Request.Context()))+
+			"\n")
 		return
 	}
 	c.Redirect(http.StatusSeeOther, at)

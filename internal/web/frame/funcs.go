@@ -13,11 +13,15 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
-// funcs are the words templates may use.
-func funcs(icons map[string]template.HTML) template.FuncMap {
+// funcs are the words templates in a language may use.
+func funcs(icons map[string]template.HTML, l *words.Catalogue) template.FuncMap {
+	at := func(layout string) func(time.Time) string {
+		return func(t time.Time) string { return l.Date(t, layout) }
+	}
 	return template.FuncMap{
 		"icon": func(name string) (template.HTML, error) {
 			svg, ok := icons[name]
@@ -28,45 +32,49 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 		},
 		"dict":    dict,
 		"list":    func(v ...any) []any { return v },
-		"pct":     func(v float64) string { return units.Fixed(v*100, 2) + " %" },
-		"pct0":    func(v float64) string { return units.Fixed(v*100, 0) + " %" },
+		"pct":     func(v float64) msg.Figure { return msg.Figure(units.Fixed(v*100, 2) + " %") },
+		"pct0":    func(v float64) msg.Figure { return msg.Figure(units.Fixed(v*100, 0) + " %") },
 		"long":    words.Long,
 		"between": words.Between,
 		"num":     decimals,
-		"fixed":   units.Fixed,
-		"spoken":  spoken,
-		"said":    said,
-		"own":     func(text string) words.Own { return words.Own(text) },
+		"fixed":   func(v float64, n int) msg.Figure { return msg.Figure(units.Fixed(v, n)) },
+		"spoken":  minutes,
+		"t":       func(id string) msg.ID { return msg.ID(id) },
+		"said":    func(v any) any { return said(v, l) },
+		"told":    func(v any) any { return told(v, l) },
 		"filled":  words.Filled,
-		"figures": func(text string) words.Own { return words.Own(words.Figures(text)) },
-		"format":  words.F,
-		"date":    words.Date,
-		"day":     func(t time.Time) string { return words.Date(t, "Mon 2 Jan") },
+		"format":  func(id string, values ...any) string { return msg.F(msg.ID(id), values...).In(l) },
+		"date":    l.Date,
+		"day":     at("Mon 2 Jan"),
 		"dated": func(date string) string {
 			if t, err := time.Parse(time.DateOnly, date); err == nil {
-				return words.Date(t, "Mon 2 Jan")
+				return l.Date(t, "Mon 2 Jan")
 			}
 			return date
 		},
-		"hour":    func(t time.Time) string { return words.Date(t, "15:04") },
-		"stamp":   func(t time.Time) string { return words.Date(t, "Mon 2 Jan 15:04") },
+		"hour":    at("15:04"),
+		"stamp":   at("Mon 2 Jan 15:04"),
 		"iso":     func(t time.Time) string { return t.Format(time.RFC3339) },
 		"finite":  func(v float64) bool { return !math.IsInf(v, 0) && !math.IsNaN(v) },
 		"add":     func(a, b int) int { return a + b },
 		"safety":  func(keys []string) []technique.Safety { return technique.SafetyNotes(keys...) },
-		"lower":   words.Lower,
-		"capital": words.Capital,
-		"refused": func(err error) string { return words.Capital(words.Error(err)) },
-		"join":    words.Join,
-		"plural":  words.Plural,
+		"lower":   func(v any) string { return msg.Lower(text(v)).In(l) },
+		"capital": func(v any) string { return msg.Capital(text(v)).In(l) },
+		"refused": func(err error) string { return msg.Capital(msg.Of(err)).In(l) },
+		"join":    func(list any, sep string) string { return msg.Say(msg.Join(sep, texts(list)...), l) },
+		"plural":  func(n int, one, many string) string { return msg.N(n, msg.ID(one), msg.ID(many)).In(l) },
 		"coat":    words.Coat,
-		"other":   func(q interface{ Text(units.System) string }, sys units.System) string { return q.Text(sys.Other()) },
+		"other": func(q interface {
+			Text(units.System) msg.Figure
+		}, sys units.System) msg.Figure {
+			return q.Text(sys.Other())
+		},
 		"say": func(p *plan.Plan, part plan.Part, coat string, sys units.System) []words.Sentence {
 			return words.SayAll(p, part, coat, sys)
 		},
 		"verdict": words.Verdict,
 		"follows": words.Follows,
-		"tints": func(p *plan.Plan, c *plan.Coat, i int, sys units.System) []string {
+		"tints": func(p *plan.Plan, c *plan.Coat, i int, sys units.System) []msg.Text {
 			return words.Carried(p.Colours(c, i), sys)
 		},
 		"plain": words.Plain,
@@ -76,28 +84,67 @@ func funcs(icons map[string]template.HTML) template.FuncMap {
 	}
 }
 
-// said is a text of the program's in the studio's language, and a number as that writes it;
-// anything else stays.
-func said(v any) any {
+// said is what a value says in a language: a text, a number, a word of one of the program's
+// own kinds. A string is a painter's and stays, as does anything else.
+func said(v any, l msg.Lang) any {
 	switch v := v.(type) {
-	case nil, template.HTML, template.HTMLAttr, template.URL, template.CSS, template.JS, words.Own:
+	case nil, string, template.HTML, template.HTMLAttr, template.URL, template.CSS, template.JS:
 		return v
-	case string:
-		return words.Figures(words.T(v))
+	case msg.Text:
+		return v.In(l)
 	case error:
-		return words.Figures(words.Error(v))
+		return msg.Error(v, l)
+	case float64:
+		return l.Figures(fmt.Sprint(v))
 	}
-	switch r := reflect.ValueOf(v); r.Kind() {
-	case reflect.String:
-		return words.Figures(words.T(r.String()))
-	case reflect.Float64:
-		return words.Figures(fmt.Sprint(v))
+	if r := reflect.ValueOf(v); r.Kind() == reflect.String {
+		return l.Text(r.String())
 	}
 	return v
 }
 
-// spoken says a number of minutes or a duration.
-func spoken(v any) string {
+// told is what a text says in a language; figures keep their point for the program that reads
+// them, anything else stays.
+func told(v any, l msg.Lang) any {
+	if _, figure := v.(msg.Figure); figure {
+		return v
+	}
+	if t, ok := v.(msg.Text); ok {
+		return t.In(l)
+	}
+	return v
+}
+
+// text is a value of a template as a text.
+func text(v any) msg.Text {
+	switch v := v.(type) {
+	case nil:
+		return nil
+	case msg.Text:
+		return v
+	case string:
+		return msg.Own(v)
+	case error:
+		return msg.Of(v)
+	}
+	if r := reflect.ValueOf(v); r.Kind() == reflect.String {
+		return msg.ID(r.String())
+	}
+	return msg.Own(fmt.Sprint(v))
+}
+
+// texts are the values of a list.
+func texts(list any) []msg.Text {
+	r := reflect.ValueOf(list)
+	out := make([]msg.Text, r.Len())
+	for i := range out {
+		out[i] = text(r.Index(i).Interface())
+	}
+	return out
+}
+
+// minutes says a number of minutes or a duration.
+func minutes(v any) msg.Text {
 	if d, ok := v.(time.Duration); ok {
 		return words.Spoken(d.Minutes())
 	}
@@ -105,13 +152,13 @@ func spoken(v any) string {
 }
 
 // decimals prints v with n decimals and never a negative zero.
-func decimals(v any, n int) string {
+func decimals(v any, n int) msg.Figure {
 	f := reflect.ValueOf(v).Convert(reflect.TypeFor[float64]()).Float()
 	text := strconv.FormatFloat(f, 'f', n, 64)
 	if strings.Trim(text, "-0.") == "" {
-		return strings.TrimPrefix(text, "-")
+		return msg.Figure(strings.TrimPrefix(text, "-"))
 	}
-	return text
+	return msg.Figure(text)
 }
 
 // dict makes a map for a template call: dict "key" value ….

@@ -3,7 +3,6 @@ package frame
 import (
 	"context"
 	"crypto/subtle"
-	"errors"
 	"net"
 	"net/http"
 	"net/netip"
@@ -14,6 +13,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/session"
 )
@@ -62,12 +62,12 @@ func cookie(c *gin.Context, name string) string {
 
 // Why someone has not come in.
 var (
-	errUnpaired = errors.New("this device is not let in yet")
-	errLocked   = errors.New("this screen is locked")
-	errNoKey    = errors.New("open the address the program printed at its start: it holds a key. Other users of this " +
+	errUnpaired = refusal.New("this device is not let in yet")
+	errLocked   = refusal.New("this screen is locked")
+	errNoKey    = refusal.New("open the address the program printed at its start: it holds a key. Other users of this " +
 		"computer could read along without one")
-	errNoAPIKey = errors.New("send a key of this studio as Authorization: Bearer")
-	errRole     = errors.New("this device may not do that; its role is set on the first screen")
+	errNoAPIKey = refusal.New("send a key of this studio as Authorization: Bearer")
+	errRole     = refusal.New("this device may not do that; its role is set on the first screen")
 )
 
 // enter lets a request go on that may, and shows the others where to come in.
@@ -104,7 +104,7 @@ func (f *Frame) visitor(c *gin.Context) (v Visitor, id int64, err error) {
 		}
 	}
 	if here(c.Request) {
-		return Visitor{Role: access.Studio, Own: true}, 0, f.screen(c)
+		return Visitor{Role: access.Studio}, 0, f.screen(c)
 	}
 	d, ok, err := f.Studio.Access.Device(ctx, cookie(c, DeviceCookie))
 	if err == nil && !ok {

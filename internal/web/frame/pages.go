@@ -16,6 +16,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/memo"
@@ -113,7 +114,7 @@ func parse(t *template.Template, files fs.FS, name string, l words.Language) err
 	}
 	source := string(b)
 	if l != words.English {
-		source = translate.Source(source, words.CatalogueOf(l).Text)
+		source = translate.Source(source, words.In(l).Text)
 	}
 	if _, err := t.New(path.Base(name)).Parse(source); err != nil {
 		return fmt.Errorf("parse %s in %s: %w", name, l, err)
@@ -121,10 +122,10 @@ func parse(t *template.Template, files fs.FS, name string, l words.Language) err
 	return nil
 }
 
-// page is one of the area's in the studio's language; in English where that cannot be
+// page is one of the area's in the language of a request; in English where that cannot be
 // had.
-func (a *Area) page(name string) *template.Template {
-	pages, err := a.in(words.Current())
+func (a *Area) page(ctx context.Context, name string) *template.Template {
+	pages, err := a.in(spoken(ctx).Language)
 	if err != nil {
 		a.Log.Error("pages in another language", "error", err)
 		pages, _ = a.in(words.English) // which was parsed at the start
@@ -163,8 +164,9 @@ func layout(l words.Language) (*template.Template, error) {
 	if err != nil {
 		return nil, err
 	}
-	t := template.New("").Funcs(funcs(icons)).Funcs(template.FuncMap{"sheets": func() []string { return sheets },
-		"lang": func() words.Language { return l }, "texts": func() map[string]string { return inScripts }})
+	t := template.New("").Funcs(funcs(icons, words.In(l))).Funcs(
+		template.FuncMap{"sheets": func() []string { return sheets },
+			"lang": func() words.Language { return l }, "texts": func() map[string]string { return inScripts }})
 	files, err := fs.Glob(templates, "templates/*.html")
 	if err != nil {
 		return nil, err
@@ -197,7 +199,7 @@ func scriptTexts(l words.Language) (map[string]string, error) {
 		}
 		for _, m := range inScript.FindAllSubmatch(b, -1) {
 			text := strings.ReplaceAll(string(m[1]), `\'`, "'")
-			out[text] = words.CatalogueOf(l).Text(text)
+			out[text] = words.In(l).Text(text)
 		}
 	}
 	return out, nil
@@ -224,7 +226,7 @@ func readIcons() (map[string]template.HTML, error) {
 
 // A Page is what the layout gets.
 type Page struct {
-	Title any    // a text of the program’s, or words.Own
+	Title msg.Text
 	Nav   string // the main entry it belongs to
 	Data  any
 }
@@ -272,33 +274,34 @@ func (a *Area) Part(c *gin.Context, status int, name, block string, data any) er
 // plans and agendas that do not change once they were made. The data are made
 // only when it is not remembered.
 func (a *Area) Once(ctx context.Context, page, block string, on any, data func() (any, error)) (template.HTML, error) {
-	return a.parts.Get(ctx, part{words.Current(), page, block, on}, func(context.Context) (template.HTML, error) {
+	return a.parts.Get(ctx, part{spoken(ctx).Language, page, block, on}, func(context.Context) (template.HTML, error) {
 		with, err := data()
 		if err != nil {
 			return "", err
 		}
-		return a.Render(page, block, with)
+		return a.Render(ctx, page, block, with)
 	})
 }
 
 // Render renders a block of a page, to be laid into another.
-func (a *Area) Render(page, block string, data any) (template.HTML, error) {
+func (a *Area) Render(ctx context.Context, page, block string, data any) (template.HTML, error) {
 	var b strings.Builder
-	if err := a.page(page).ExecuteTemplate(&b, block, data); err != nil {
+	if err := a.page(ctx, page).ExecuteTemplate(&b, block, data); err != nil {
 		return "", fmt.Errorf("render %s of %s: %w", block, page, err)
 	}
 	return template.HTML(b.String()), nil // rendered by a template
 }
 
 func (a *Area) render(c *gin.Context, status int, name, block string, data any) {
+	ctx := c.Request.Context()
 	var b bytes.Buffer
-	if err := a.page(name).ExecuteTemplate(&b, block, data); err != nil {
+	if err := a.page(ctx, name).ExecuteTemplate(&b, block, data); err != nil {
 		a.Log.Error("render", "page", name, "error", err)
 		c.String(http.StatusInternalServerError, "%s\n",
-			words.T("This page could not be drawn; nothing was lost. Go back and try again."))
+			msg.ID("This page could not be drawn; nothing was lost. Go back and try again.").In(msg.LangOf(ctx)))
 		return
 	}
-	c.Data(status, "text/html; charset=utf-8", a.offered(c.Request.Context(), numbered(b.Bytes())))
+	c.Data(status, "text/html; charset=utf-8", a.offered(ctx, numbered(b.Bytes())))
 }
 
 // drawer is the copy of the base that is executed by itself.
@@ -319,8 +322,8 @@ func (f *Frame) drawer(l words.Language) (*template.Template, error) {
 }
 
 // Draw renders boards alone, for those who keep a drawing.
-func (f *Frame) Draw(w io.Writer, boards any) error {
-	t, err := f.drawer(words.Current())
+func (f *Frame) Draw(ctx context.Context, w io.Writer, boards any) error {
+	t, err := f.drawer(spoken(ctx).Language)
 	if err != nil {
 		return err
 	}
@@ -328,8 +331,8 @@ func (f *Frame) Draw(w io.Writer, boards any) error {
 }
 
 // DrawPhoto draws a photograph of a piece where its boards would stand.
-func (f *Frame) DrawPhoto(w io.Writer, piece, photo int64) error {
-	t, err := f.drawer(words.Current())
+func (f *Frame) DrawPhoto(ctx context.Context, w io.Writer, piece, photo int64) error {
+	t, err := f.drawer(spoken(ctx).Language)
 	if err != nil {
 		return err
 	}

@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
 )
@@ -21,7 +22,8 @@ func Routes(f *frame.Frame) error {
 		return err
 	}
 	pages.GET("/glossary", func(c *gin.Context) error {
-		return pages.Show(c, http.StatusOK, "glossary", frame.Page{Title: "Words of the trade", Data: words.Glossary})
+		return pages.Show(c, http.StatusOK, "glossary",
+			frame.Page{Title: msg.ID(msg.ID("Words of the trade")), Data: words.Glossary})
 	})
 	return nil
 }

@@ -3,21 +3,22 @@ package journal
 import (
 	"slices"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/words"
 )
 
 // atBench is what nobody had planned on the newest bench day of a coat, in words: what
 // was added, not liked and mended, and what went otherwise.
-func atBench(benches []session.Bench, coat string) []string {
+func atBench(benches []session.Bench, coat string) []msg.Text {
 	i := slices.IndexFunc(benches, func(b session.Bench) bool { return b.Coat == coat })
 	if i < 0 {
 		return nil
 	}
 	b := benches[i]
-	var out []string
+	var out []msg.Text
 	for _, s := range b.AddedDone() {
-		out = append(out, words.Join(append([]string{words.T(s.Name)}, s.With...), ", "))
+		out = append(out, s.Said())
 	}
 	for _, m := range b.Mendeds() {
 		out = append(

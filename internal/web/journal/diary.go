@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/learn"
@@ -26,7 +27,7 @@ type diaryPage struct {
 
 // A told is a coat with what came of it.
 type told struct {
-	Name   string
+	Name   msg.Text
 	ID     string
 	Result journal.Result
 	Photos []journal.Photo
@@ -61,7 +62,7 @@ func (a *area) diaryOf(c *gin.Context) (diaryPage, error) {
 			return page, err
 		}
 		for _, e := range entries {
-			page.Entries = append([]line{{words.Date(e.At.Local(), "Mon 2 Jan 2006 15:04"), e.Kind, e.Title, e.Body, "", ""}},
+			page.Entries = append([]line{{msg.Date(e.At.Local(), "Mon 2 Jan 2006 15:04"), e.Kind, e.Title, e.Body, "", ""}},
 				page.Entries...)
 		}
 		if !more {
@@ -77,7 +78,7 @@ func (a *area) diary(c *gin.Context) error {
 		return err
 	}
 	return a.Show(c, http.StatusOK, "diary",
-		frame.Page{Title: words.F("Journal of %s", page.Name), Nav: "journal", Data: page})
+		frame.Page{Title: msg.F("Journal of %s", page.Name), Nav: "journal", Data: page})
 }
 
 // export sends the journal of a piece as a folder of open files.
@@ -97,7 +98,7 @@ func (a *area) export(c *gin.Context) error {
 		}
 		return err
 	}
-	if err := put("README.md", []byte(page.Markdown())); err != nil {
+	if err := put("README.md", []byte(page.Markdown(msg.LangOf(c.Request.Context())))); err != nil {
 		return nil // the reader has gone
 	}
 	data, err := json.MarshalIndent(map[string]any{"piece": page.Name, "coats": page.Coats, "entries": page.Entries,
@@ -127,30 +128,32 @@ func photoName(t told, p journal.Photo) string {
 }
 
 // Markdown is the journal in words.
-func (p diaryPage) Markdown() string {
+func (p diaryPage) Markdown(l msg.Lang) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "# %s\n", plain(p.Name))
+	plain := func(t msg.Text) string { return plain(msg.Say(t, l)) }
+	fmt.Fprintf(&b, "# %s\n", plain(msg.Own(p.Name)))
 	for _, t := range p.Coats {
 		fmt.Fprintf(&b, "\n## %s\n\n", plain(t.Name))
 		if t.Result.Filled() {
-			fmt.Fprintf(&b, "%s, %s, %.1f mm at %.0f °C.\n", plain(t.Result.Made.Technique), plain(t.Result.Made.Resin),
-				float64(t.Result.Made.Film), float64(t.Result.Made.Room))
-			for _, text := range []string{t.Result.Words(), t.Result.Edges, t.Result.Moments} {
-				if text != "" {
+			fmt.Fprintf(&b, "%s, %s, %s.\n", plain(t.Result.Made.Technique), plain(msg.Own(t.Result.Made.Resin)),
+				plain(msg.F("%.1f mm at %.0f °C", float64(t.Result.Made.Film), float64(t.Result.Made.Room))))
+			for _, text := range []msg.Text{t.Result.Words(), msg.Own(t.Result.Edges), msg.Own(t.Result.Moments)} {
+				if msg.Is(text) {
 					fmt.Fprintf(&b, "\n%s\n", plain(text))
 				}
 			}
 		}
 		for _, photo := range t.Photos {
-			fmt.Fprintf(&b, "\n![%s](%s)\n", photo.Moment, photoName(t, photo))
+			fmt.Fprintf(&b, "\n![%s](%s)\n", plain(msg.ID(photo.Moment)), photoName(t, photo))
 		}
 	}
-	b.WriteString("\n## What happened\n\n")
+	b.WriteString("\n## " + plain(msg.ID("What happened")) + "\n\n")
 	for _, e := range p.Entries {
-		fmt.Fprintf(&b, "- %s, %s: %s %s\n", e.Hour, e.Kind, plain(e.Title), plain(e.Body))
+		fmt.Fprintf(&b, "- %s, %s: %s %s\n", plain(e.Hour), plain(msg.ID(e.Kind)), plain(msg.Own(e.Title)),
+			plain(msg.Own(e.Body)))
 	}
 	for _, c := range p.Causes {
-		fmt.Fprintf(&b, "- %s\n", plain(c.Words))
+		fmt.Fprintf(&b, "- %s\n", plain(msg.Own(c.Words)))
 	}
 	return b.String()
 }

@@ -8,9 +8,9 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 // A journalPage is entries of the journal, day by day.
@@ -26,19 +26,21 @@ type journalPage struct {
 
 // A day is what happened on one.
 type day struct {
-	Name    string
+	Name    msg.Text
 	Entries []line
 }
 
 // A line is an entry with where it leads and, of a photograph, its picture.
 type line struct {
-	Hour, Kind, Title, Body, To, Picture string
+	Hour                           msg.Text
+	Kind, Title, Body, To, Picture string
 }
 
 // kinds are what entries can be.
-var kinds = []journal.Choice{{ID: "result", Name: "results"}, {ID: "photo", Name: "photographs"},
-	{ID: "note", Name: "notes"}, {ID: "fault", Name: "faults"}, {ID: "bench", Name: "bench days"},
-	{ID: "weighing", Name: "weigh-outs"}, {ID: "piece", Name: "pieces begun"}, {ID: "commission", Name: "commissions"}}
+var kinds = []journal.Choice{{ID: "result", Name: msg.ID("results")}, {ID: "photo", Name: msg.ID("photographs")},
+	{ID: "note", Name: msg.ID("notes")}, {ID: "fault", Name: msg.ID("faults")}, {ID: "bench", Name: msg.ID("bench days")},
+	{ID: "weighing", Name: msg.ID("weigh-outs")}, {ID: "piece", Name: msg.ID("pieces begun")},
+	{ID: "commission", Name: msg.ID("commissions")}}
 
 func (a *area) journal(c *gin.Context) error {
 	asked := journal.Asked{Find: c.Query("q"), Kind: c.Query("kind"), Product: c.Query("product"),
@@ -50,13 +52,13 @@ func (a *area) journal(c *gin.Context) error {
 	}
 	page := journalPage{Asked: asked, Kinds: kinds}
 	for _, e := range entries {
-		name := words.Date(e.At.Local(), "Monday 2 January 2006")
-		if n := len(page.Days); n == 0 || page.Days[n-1].Name != name {
+		name := msg.Date(e.At.Local(), "Monday 2 January 2006")
+		if n := len(page.Days); n == 0 || !msg.Same(page.Days[n-1].Name, name) {
 			page.Days = append(page.Days, day{Name: name})
 		}
 		to, picture := leads(e.Ref, e.Piece, e.Coat)
 		last := &page.Days[len(page.Days)-1]
-		last.Entries = append(last.Entries, line{words.Date(e.At.Local(), "15:04"), e.Kind, e.Title, e.Body, to, picture})
+		last.Entries = append(last.Entries, line{msg.Date(e.At.Local(), "15:04"), e.Kind, e.Title, e.Body, to, picture})
 	}
 	if more {
 		query := c.Request.URL.Query()
@@ -69,7 +71,7 @@ func (a *area) journal(c *gin.Context) error {
 	if frame.FromHTMX(c) {
 		return a.Part(c, http.StatusOK, "journal", "entries", page)
 	}
-	return a.Show(c, http.StatusOK, "journal", frame.Page{Title: "Journal", Nav: "journal", Data: page})
+	return a.Show(c, http.StatusOK, "journal", frame.Page{Title: msg.ID("Journal"), Nav: "journal", Data: page})
 }
 
 // choices are what the journal can be narrowed to.
@@ -79,10 +81,10 @@ func (p *journalPage) choices(a *area, c *gin.Context) error {
 		return err
 	}
 	for _, r := range book.Resins {
-		p.Products = append(p.Products, journal.Choice{ID: fmt.Sprint(r.ID), Name: r.Name})
+		p.Products = append(p.Products, journal.Choice{ID: fmt.Sprint(r.ID), Name: msg.Own(r.Name)})
 	}
 	for _, r := range book.Paints {
-		p.Pigments = append(p.Pigments, journal.Choice{ID: fmt.Sprint(r.ID), Name: r.Name})
+		p.Pigments = append(p.Pigments, journal.Choice{ID: fmt.Sprint(r.ID), Name: msg.Own(r.Name)})
 	}
 	for _, t := range book.Techniques() {
 		p.Techniques = append(p.Techniques, journal.Choice{ID: t.ID, Name: t.Name})

@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/web/drawing"
@@ -31,21 +32,26 @@ type judgePage struct {
 	Cup    string // that a mark is of
 	Wrong  *form.Refused
 	Offers []offer
-	Mended []string // what was done at the bench, in words
+	Mended []msg.Text // what was done at the bench, in words
 }
 
 // An offer is a proposal as it is shown.
 type offer struct {
-	ID, Name string
-	Reasons  []string
-	Cups     []offerCup
-	Film     string
-	Total    string
-	Mends    bool
-	Taken    bool
+	ID      string
+	Name    msg.ID
+	Reasons []msg.Text
+	Cups    []offerCup
+	Film    msg.Text
+	Total   msg.Text
+	Mends   bool
+	Taken   bool
 }
 
-type offerCup struct{ Name, Swatch, Volume string }
+type offerCup struct {
+	Name   string
+	Swatch string
+	Volume msg.Text
+}
 
 // Sorts are what can be said of a place.
 func (p judgePage) Sorts() any { return propose.Sorts }
@@ -62,7 +68,7 @@ func (p judgePage) Colours() []plan.Colour { return p.Coat.Layer.Coat.Colours }
 // A spot is a place of the board with what was said of it.
 type spot struct {
 	Place technique.Place
-	Said  []string
+	Said  []msg.Text
 	On    bool // what is being said is said of it already
 }
 
@@ -83,15 +89,15 @@ func (p judgePage) Spots() []spot {
 	return out
 }
 
-func (p judgePage) said(m propose.Mark) string {
-	name := ""
+func (p judgePage) said(m propose.Mark) msg.Text {
+	name := msg.Text(nil)
 	for _, s := range propose.Sorts {
 		if s.Sort == m.Sort {
-			name = words.T(s.Name)
+			name = s.Name
 		}
 	}
 	if c := p.Coat.Layer.Coat.Colour(m.Cup); c != nil {
-		return words.F("%s: %s", c.Name, words.Lower(name))
+		return msg.F("%s: %s", c.Name, msg.Lower(name))
 	}
 	return name
 }
@@ -133,7 +139,7 @@ func (a *area) showJudge(c *gin.Context, wrong *form.Refused) error {
 	if wrong != nil {
 		status = http.StatusUnprocessableEntity
 	}
-	return a.Show(c, status, "judge", frame.Page{Title: words.F("Look at it dry: %s", j.Name), Nav: "journal", Data: page})
+	return a.Show(c, status, "judge", frame.Page{Title: msg.F("Look at it dry: %s", j.Name), Nav: "journal", Data: page})
 }
 
 // fromBench takes the newest photograph of the day.

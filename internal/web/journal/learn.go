@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"net/url"
 	"slices"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -14,6 +13,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/learn"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -24,7 +24,7 @@ func (a *area) findings(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "findings", frame.Page{Title: "Findings", Nav: "journal", Data: f})
+	return a.Show(c, http.StatusOK, "findings", frame.Page{Title: msg.ID("Findings"), Nav: "journal", Data: f})
 }
 
 func (a *area) calibrate(c *gin.Context) error {
@@ -44,12 +44,12 @@ type faultsPage struct {
 	Wrong  *form.Refused
 	Base   string // address of the page, without its query
 	Piece  bool   // of a coat, whose record speaks
-	Said   string // what was done
+	Said   msg.ID // what was done
 }
 
 // A group is the faults of one place on the board.
 type group struct {
-	Where  string
+	Where  msg.ID
 	Faults []diagnose.Fault
 }
 
@@ -57,8 +57,8 @@ type group struct {
 type likely struct {
 	diagnose.Cause
 	Share   float64
-	For     []string
-	Against []string
+	For     []msg.Text
+	Against []msg.Text
 }
 
 // Bar is how long its bar is, of 100.
@@ -79,7 +79,7 @@ func (p faultsPage) SeenFaults() []diagnose.Fault {
 }
 
 // Prevention is what one press changes to keep a cause away.
-func (faultsPage) Prevention(c diagnose.Cause) string { return learn.Prevention(c) }
+func (faultsPage) Prevention(c diagnose.Cause) msg.ID { return learn.Prevention(c) }
 
 // With is the page's query with one more answer; "" takes it back.
 func (p faultsPage) With(question, answer string) string {
@@ -117,14 +117,14 @@ func (faultsPage) Safety(r diagnose.Remedy) []technique.Safety {
 }
 
 // Wait is when a remedy may begin.
-func (faultsPage) Wait(r diagnose.Remedy) string {
+func (faultsPage) Wait(r diagnose.Remedy) msg.Text {
 	switch {
 	case r.WaitH != r.WaitH: // not known
-		return "once it is hard"
+		return msg.ID("once it is hard")
 	case r.WaitH > 0:
-		return words.F("in about %s", words.Spoken(60*r.WaitH))
+		return msg.F("in about %s", words.Spoken(60*r.WaitH))
 	}
-	return "now"
+	return msg.ID("now")
 }
 
 // byPlace groups the faults as they are chosen from.
@@ -132,7 +132,7 @@ func byPlace() []group {
 	var out []group
 	for _, where := range []diagnose.Where{diagnose.Everywhere, diagnose.Spots, diagnose.Patterns, diagnose.Edges,
 		diagnose.Elsewhere} {
-		g := group{Where: string(where)}
+		g := group{Where: msg.ID(where)}
 		for _, f := range diagnose.Faults {
 			if f.Where == where {
 				g.Faults = append(g.Faults, f)
@@ -155,9 +155,9 @@ func likelies(d diagnose.Diagnosis, sys units.System) []likely {
 		}
 		row := likely{Cause: l.Cause, Share: l.Probability}
 		for _, b := range l.Because {
-			if text := words.Because(b, sys); text != "" && b.For {
+			if text := words.Because(b, sys); text != nil && b.For {
 				row.For = append(row.For, text)
-			} else if text != "" {
+			} else if text != nil {
 				row.Against = append(row.Against, text)
 			}
 		}
@@ -201,7 +201,7 @@ func (a *area) pieceFaults(c *gin.Context) error {
 }
 
 // said are what can have been done a moment ago.
-var said = map[string]string{"remedy": "It is in the plan now, behind the coat; the days follow.",
+var said = map[string]msg.ID{"remedy": "It is in the plan now, behind the coat; the days follow.",
 	"confirmed": "Kept: it is thought of sooner next time."}
 
 func (a *area) showFaults(c *gin.Context, page faultsPage, err error) error {
@@ -213,7 +213,7 @@ func (a *area) showFaults(c *gin.Context, page faultsPage, err error) error {
 		status = http.StatusUnprocessableEntity
 	}
 	page.Faults, page.Causes = byPlace(), likelies(page.Diagnosis, page.Sys)
-	return a.Show(c, status, "faults", frame.Page{Title: "Faults", Nav: "journal", Data: page})
+	return a.Show(c, status, "faults", frame.Page{Title: msg.ID("Faults"), Nav: "journal", Data: page})
 }
 
 func (a *area) remedy(c *gin.Context) error {
@@ -264,18 +264,18 @@ func (a *area) fault(c *gin.Context) error {
 }
 
 // Times says how long a remedy takes.
-func (faultPage) Times(r diagnose.Remedy) string {
-	var parts []string
+func (faultPage) Times(r diagnose.Remedy) msg.Text {
+	var parts []msg.Text
 	if r.Fixed > 0 {
-		parts = append(parts, words.F("about %s", words.Spoken(r.Fixed)))
+		parts = append(parts, msg.F("about %s", words.Spoken(r.Fixed)))
 	}
 	if r.DryH > 0 {
-		parts = append(parts, words.F("then %s before the next work", words.Spoken(60*r.DryH)))
+		parts = append(parts, msg.F("then %s before the next work", words.Spoken(60*r.DryH)))
 	}
 	if r.Hard {
-		parts = append(parts, words.T("once the coat is hard"))
+		parts = append(parts, msg.ID("once the coat is hard"))
 	}
-	return strings.Join(parts, ", ")
+	return msg.Join(", ", parts...)
 }
 
 // taught tells what the records teach about a coat as it is planned, beside its

@@ -8,8 +8,8 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 // addPhotos keeps photographs of a coat, one after the other; those that cannot be
@@ -35,7 +35,7 @@ func (a *area) addPhotos(c *gin.Context) error {
 		var refused *form.Refused
 		switch {
 		case errors.As(err, &refused):
-			bad = append(bad, header.Filename+": "+refused.Error())
+			bad = append(bad, header.Filename+": "+refused.In(msg.LangOf(c.Request.Context())))
 		case err != nil:
 			return err
 		default:
@@ -44,9 +44,9 @@ func (a *area) addPhotos(c *gin.Context) error {
 	}
 	if len(bad) > 0 {
 		const named = 5
-		text := strings.Join(bad[:min(len(bad), named)], "; ")
+		text := msg.Text(msg.Own(strings.Join(bad[:min(len(bad), named)], "; ")))
 		if more := len(bad) - named; more > 0 {
-			text += words.F("; and %d more", more)
+			text = msg.F("%s; and %d more", text, more)
 		}
 		return a.showResult(c, nil, form.Refusef("photo", "%d kept, %d not: %s", kept, len(bad), text))
 	}

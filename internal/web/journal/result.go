@@ -15,10 +15,10 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 // A resultPage is what came of a coat, to be filled in.
@@ -34,7 +34,7 @@ type resultPage struct {
 	SpotText string
 	Greys    [2]string
 	Still    string
-	AtBench  []string // what nobody had planned
+	AtBench  []msg.Text // what nobody had planned
 }
 
 // Marks are those a coat can have.
@@ -60,7 +60,10 @@ func contains(list []string, v string) bool {
 
 // A change is a spot with its two colours as swatches and how far they are apart.
 type change struct {
-	Name, Wet, Cured, Words string
+	Name  string
+	Wet   string
+	Cured string
+	Words msg.Text
 }
 
 // Changes are the spots as they are shown.
@@ -70,15 +73,15 @@ func (p resultPage) Changes() []change {
 		wet, cured := colour.Lab{L: s.Wet[0], A: s.Wet[1], B: s.Wet[2]}, colour.Lab{L: s.Cured[0], A: s.Cured[1],
 			B: s.Cured[2]}
 		c := change{Name: s.Name, Wet: wet.XYZ().RGB().Hex(), Cured: cured.XYZ().RGB().Hex()}
-		c.Words = words.F("differs by %.0f", colour.Difference(wet, cured))
+		c.Words = msg.F("differs by %.0f", colour.Difference(wet, cured))
 		switch lighter := cured.L - wet.L; {
 		case lighter > 2:
-			c.Words += words.T(", lighter")
+			c.Words = msg.Join(", ", c.Words, msg.ID("lighter"))
 		case lighter < -2:
-			c.Words += words.T(", darker")
+			c.Words = msg.Join(", ", c.Words, msg.ID("darker"))
 		}
 		if yellower := cured.B - wet.B; yellower > 3 {
-			c.Words += words.T(", yellower")
+			c.Words = msg.Join(", ", c.Words, msg.ID("yellower"))
 		}
 		out = append(out, c)
 	}
@@ -86,19 +89,19 @@ func (p resultPage) Changes() []change {
 }
 
 // Cells is how wide a pair's cells are, as it is typed.
-func (p resultPage) Cells(pair journal.Pair) string {
+func (p resultPage) Cells(pair journal.Pair) msg.Text {
 	if pair.Cells == 0 {
-		return ""
+		return nil
 	}
 	return pair.Cells.Text(p.Sys)
 }
 
 // Foretold is what was forecast of a pair.
-func (p resultPage) Foretold(pair journal.Pair) string {
+func (p resultPage) Foretold(pair journal.Pair) msg.Text {
 	if pair.Far == 0 {
-		return ""
+		return nil
 	}
-	return words.F("forecast %s to %s apart", pair.Near.Text(p.Sys), pair.Far.Text(p.Sys))
+	return msg.F("forecast %s to %s apart", pair.Near.Text(p.Sys), pair.Far.Text(p.Sys))
 }
 
 // Minutes prints a figure that may be nothing.
@@ -161,7 +164,7 @@ func (a *area) showResult(c *gin.Context, typed *journal.Result, err error) erro
 		status = http.StatusUnprocessableEntity
 		page.SpotText, page.Greys = c.PostForm("spots"), [2]string{c.PostForm("grey-wet"), c.PostForm("grey-cured")}
 	}
-	return a.Show(c, status, "result", frame.Page{Title: words.F("Result: %s", v.Name), Nav: "journal", Data: page})
+	return a.Show(c, status, "result", frame.Page{Title: msg.F("Result: %s", v.Name), Nav: "journal", Data: page})
 }
 
 // still is what the preview foretold, where there is one.
@@ -227,7 +230,7 @@ func (a *area) compare(ctx context.Context, piece int64, r *journal.Result, type
 		}
 	}
 	for k := range places {
-		places[k].Name = fmt.Sprint("Spot ", k+1)
+		places[k].Name = msg.F("Spot %d", k+1).In(msg.LangOf(ctx))
 	}
 	r.Spots, err = a.Studio.Journal.Compare(ctx, piece, r.Wet, r.Cured, greys[0], greys[1], places)
 	return err

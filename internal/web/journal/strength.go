@@ -8,6 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/learn"
 	"jevvo/internal/web/frame"
 )
@@ -32,7 +33,7 @@ func (a *area) strength(c *gin.Context) error {
 		}
 		status = http.StatusUnprocessableEntity
 	}
-	return a.Show(c, status, "strength", frame.Page{Title: "Strength", Nav: "journal", Data: page})
+	return a.Show(c, status, "strength", frame.Page{Title: msg.ID("Strength"), Nav: "journal", Data: page})
 }
 
 func (a *area) strengthen(c *gin.Context) error {

@@ -5,12 +5,15 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 // An action is something to do with a piece, by the word it is asked for with.
-type action struct{ Name, At string }
+type action struct {
+	Name msg.ID
+	At   string
+}
 
 var actions = []action{
 	{"Bench", "/bench"}, {"Weigh out", "/weigh"}, {"Preview", "/preview"}, {"Composition", "/composition"},
@@ -24,9 +27,9 @@ const fewestLetters = 3
 
 // asked splits what was typed into actions and what they are done with: “weigh ferry”
 // and “weigh out ferry” are both of the ferry.
-func asked(find string) (done []action, of string) {
+func asked(find string, l msg.Lang) (done []action, of string) {
 	for _, a := range actions {
-		for _, name := range []string{a.Name, words.T(a.Name)} {
+		for _, name := range []string{string(a.Name), a.Name.In(l)} {
 			if rest, ok := after(strings.ToLower(find), strings.ToLower(name)); ok {
 				done, of = append(done, a), rest
 				break
@@ -51,7 +54,7 @@ func after(find, name string) (string, bool) {
 
 // todo are the things to do with pieces of a name.
 func (a *area) todo(ctx context.Context, find string) ([]link, error) {
-	done, of := asked(find)
+	done, of := asked(find, msg.LangOf(ctx))
 	if len(done) == 0 || of == "" {
 		return nil, nil
 	}
@@ -65,7 +68,7 @@ func (a *area) todo(ctx context.Context, find string) ([]link, error) {
 			continue
 		}
 		for _, d := range done {
-			out = append(out, link{words.T(d.Name) + ": " + p.Name, "to do", frame.Piece(p.ID, d.At)})
+			out = append(out, link{msg.F("%s: %s", d.Name, p.Name), msg.ID("to do"), frame.Piece(p.ID, d.At)})
 		}
 	}
 	return out, nil

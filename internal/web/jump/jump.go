@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/diagnose"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
@@ -37,7 +38,11 @@ func Routes(f *frame.Frame) error {
 }
 
 // A link is one place to go to.
-type link struct{ Name, Kind, URL string }
+type link struct {
+	Name msg.Text
+	Kind msg.Text
+	URL  string
+}
 
 // Bounds of the list shown.
 const (
@@ -67,9 +72,10 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 		return nil, err
 	}
 	low := strings.ToLower(find)
-	add := func(name, kind, url string) {
-		if len(links) < most && (strings.Contains(strings.ToLower(name), low) ||
-			strings.Contains(strings.ToLower(words.T(name)), low)) {
+	l := msg.LangOf(ctx)
+	add := func(name msg.Text, kind msg.ID, url string) {
+		if len(links) < most && (strings.Contains(strings.ToLower(msg.Say(name, msg.English)), low) ||
+			strings.Contains(strings.ToLower(msg.Say(name, l)), low)) {
 			links = append(links, link{name, kind, url})
 		}
 	}
@@ -78,20 +84,20 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 		return nil, err
 	}
 	for _, p := range pieces {
-		add(p.Name, "piece", frame.Piece(p.ID))
+		add(msg.Own(p.Name), "piece", frame.Piece(p.ID))
 	}
 	orders, _, err := a.Studio.Commissions.List(ctx, commissions.Filter{Find: find}, ofAKind, 0)
 	if err != nil {
 		return nil, err
 	}
 	for _, o := range orders {
-		add(o.Name, "commission", "/commissions/"+strconv.FormatInt(o.ID, 10))
+		add(msg.Own(o.Name), "commission", "/commissions/"+strconv.FormatInt(o.ID, 10))
 	}
 	clients := map[string]bool{}
 	for _, o := range orders {
 		if o.Client != "" && !clients[o.Client] {
 			clients[o.Client] = true
-			add(o.Client, "client", "/client?"+url.Values{"name": {o.Client}}.Encode())
+			add(msg.Own(o.Client), "client", "/client?"+url.Values{"name": {o.Client}}.Encode())
 		}
 	}
 	book, err := a.Studio.Shelf.Book(ctx)
@@ -99,24 +105,24 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 		return nil, err
 	}
 	for _, p := range book.Resins {
-		add(p.Name, "resin", "/shelf/"+strconv.FormatInt(p.ID, 10))
+		add(msg.Own(p.Name), "resin", "/shelf/"+strconv.FormatInt(p.ID, 10))
 	}
 	for _, p := range book.Paints {
-		add(p.Name, "pigment", "/pigments/"+strconv.FormatInt(p.ID, 10))
+		add(msg.Own(p.Name), "pigment", "/pigments/"+strconv.FormatInt(p.ID, 10))
 	}
 	goods, err := a.Studio.Stock.Goods(ctx)
 	if err != nil {
 		return nil, err
 	}
 	for _, g := range goods {
-		add(g.Name, "goods", "/stock/goods/"+strconv.FormatInt(g.ID, 10))
+		add(msg.Own(g.Name), "goods", "/stock/goods/"+strconv.FormatInt(g.ID, 10))
 	}
 	palettes, _, err := a.Studio.Colours.Palettes(ctx, mostPalettes, 0)
 	if err != nil {
 		return nil, err
 	}
 	for _, p := range palettes {
-		add(p.Name, "palette", "/palettes/"+strconv.FormatInt(p.ID, 10))
+		add(msg.Own(p.Name), "palette", "/palettes/"+strconv.FormatInt(p.ID, 10))
 	}
 	for _, t := range book.Techniques() {
 		add(t.Name, "technique", "/techniques/"+t.ID)
@@ -153,7 +159,7 @@ func (a *area) happened(ctx context.Context, find string, links []link) ([]link,
 		if e.Body != "" {
 			words += ": " + e.Body
 		}
-		links = append(links, link{shortened(words), e.Kind, journalpages.Leads(e)})
+		links = append(links, link{msg.Own(shortened(words)), msg.Own(e.Kind), journalpages.Leads(e)})
 	}
 	return links, nil
 }
@@ -168,30 +174,30 @@ func shortened(text string) string {
 }
 
 var places = []link{
-	{Name: "Today", URL: "/"},
-	{Name: "Days", URL: "/days"},
-	{Name: "Commissions", URL: "/commissions"},
-	{Name: "New commission", URL: "/commissions/new"},
-	{Name: "Outbox", URL: "/outbox"},
-	{Name: "New piece", URL: "/pieces/new"},
-	{Name: "Pieces", URL: "/pieces"},
-	{Name: "Bench: what is wet", URL: "/bench"},
-	{Name: "Devices: scale and room", URL: "/devices"},
-	{Name: "Palette from a picture", URL: "/palettes"},
-	{Name: "Techniques", URL: "/techniques"},
-	{Name: "Shelf of resins", URL: "/shelf"},
-	{Name: "Shelf of pigments", URL: "/shelf/pigments"},
-	{Name: "Stock: what is there", URL: "/stock"},
-	{Name: "To order", URL: "/stock/orders"},
-	{Name: "Money and papers", URL: "/settings/money"},
-	{Name: "The year: income and costs", URL: "/year"},
-	{Name: "A first test tile", URL: "/first"},
-	{Name: "Words of the trade", URL: "/glossary"},
-	{Name: "Help", URL: "/help"},
-	{Name: "Labels", URL: "/labels"},
-	{Name: "Sums", URL: "/sums"},
-	{Name: "Settings", URL: "/settings"},
-	{Name: "Journal", URL: "/journal"},
-	{Name: "Findings", URL: "/findings"},
-	{Name: "Faults: what is wrong?", URL: "/faults"},
+	{Name: msg.ID("Today"), URL: "/"},
+	{Name: msg.ID("Days"), URL: "/days"},
+	{Name: msg.ID("Commissions"), URL: "/commissions"},
+	{Name: msg.ID("New commission"), URL: "/commissions/new"},
+	{Name: msg.ID("Outbox"), URL: "/outbox"},
+	{Name: msg.ID("New piece"), URL: "/pieces/new"},
+	{Name: msg.ID("Pieces"), URL: "/pieces"},
+	{Name: msg.ID("Bench: what is wet"), URL: "/bench"},
+	{Name: msg.ID("Devices: scale and room"), URL: "/devices"},
+	{Name: msg.ID("Palette from a picture"), URL: "/palettes"},
+	{Name: msg.ID("Techniques"), URL: "/techniques"},
+	{Name: msg.ID("Shelf of resins"), URL: "/shelf"},
+	{Name: msg.ID("Shelf of pigments"), URL: "/shelf/pigments"},
+	{Name: msg.ID("Stock: what is there"), URL: "/stock"},
+	{Name: msg.ID("To order"), URL: "/stock/orders"},
+	{Name: msg.ID("Money and papers"), URL: "/settings/money"},
+	{Name: msg.ID("The year: income and costs"), URL: "/year"},
+	{Name: msg.ID("A first test tile"), URL: "/first"},
+	{Name: msg.ID("Words of the trade"), URL: "/glossary"},
+	{Name: msg.ID("Help"), URL: "/help"},
+	{Name: msg.ID("Labels"), URL: "/labels"},
+	{Name: msg.ID("Sums"), URL: "/sums"},
+	{Name: msg.ID("Settings"), URL: "/settings"},
+	{Name: msg.ID("Journal"), URL: "/journal"},
+	{Name: msg.ID("Findings"), URL: "/findings"},
+	{Name: msg.ID("Faults: what is wrong?"), URL: "/faults"},
 }

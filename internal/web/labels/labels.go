@@ -5,7 +5,6 @@ package labels
 import (
 	"context"
 	"embed"
-	"errors"
 	"fmt"
 	"html/template"
 	"net/http"
@@ -16,10 +15,12 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/qr"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/session"
@@ -53,23 +54,23 @@ func Routes(f *frame.Frame) error {
 
 // A Label is one to print.
 type Label struct {
-	Kind   string // what it goes on
-	Name   string
+	Kind   msg.Text // what it goes on
+	Name   msg.Text
 	Swatch string
-	Lines  []string
+	Lines  []msg.Text
 	QR     template.HTML
 }
 
 // A sheet is a page of labels.
 type sheet struct {
-	Title  string
+	Title  msg.Text
 	Back   string
 	Here   bool // a telephone cannot open them: the program answers this computer only
 	Groups []group
 }
 
 type group struct {
-	Name   string
+	Name   msg.Text
 	Labels []Label
 }
 
@@ -83,7 +84,7 @@ func (a *area) base(c *gin.Context) (address string, here bool) {
 
 func (a *area) label(c *gin.Context, l Label, path string) (Label, error) {
 	base, _ := a.base(c)
-	svg, err := qr.SVG(base+path, "Opens "+l.Name)
+	svg, err := qr.SVG(base+path, msg.F("Opens %s", l.Name).In(msg.LangOf(c.Request.Context())))
 	l.QR = template.HTML(svg) // drawn by this program
 	return l, err
 }
@@ -103,20 +104,20 @@ func (a *area) ofPiece(c *gin.Context) error {
 		return err
 	}
 	sys := v.Agenda.Book.Settings.Units
-	page := sheet{Title: words.F("Labels: %s", v.Name), Back: frame.Piece(v.ID)}
+	page := sheet{Title: msg.F("Labels: %s", v.Name), Back: frame.Piece(v.ID)}
 	_, page.Here = a.base(c)
-	boards := group{Name: "Boards"}
-	kind := "Board"
+	boards := group{Name: msg.ID("Boards")}
+	kind := msg.ID("Board")
 	if v.Tile {
-		boards.Name, kind = "Test tile", "Test tile"
+		boards.Name, kind = msg.ID("Test tile"), "Test tile"
 	}
 	for i := range v.Boards {
-		l := Label{Kind: kind, Name: v.Name, Swatch: v.Plan.Widest(), Lines: []string{sizeOf(v.Boards[i], sys)}}
+		l := Label{Kind: kind, Name: msg.Own(v.Name), Swatch: v.Plan.Widest(), Lines: []msg.Text{sizeOf(v.Boards[i], sys)}}
 		if n := len(v.Boards); n > 1 {
-			l.Kind = fmt.Sprintf("%s %d of %d", kind, i+1, n)
+			l.Kind = msg.F("%s %d of %d", kind, i+1, n)
 		}
 		if !v.Due.IsZero() {
-			l.Lines = append(l.Lines, "due "+words.Date(v.Due.Local(), "2 Jan 2006"))
+			l.Lines = append(l.Lines, msg.F("due %s", msg.Date(v.Due.Local(), "2 Jan 2006")))
 		}
 		if l, err = a.label(c, l, fmt.Sprintf("/scan/piece/%d", v.ID)); err != nil {
 			return err
@@ -128,8 +129,8 @@ func (a *area) ofPiece(c *gin.Context) error {
 		coat := &v.Coats[i]
 		g := group{Name: words.Coat(coat)}
 		for _, cup := range coat.Cups {
-			l := Label{Kind: "Cup", Name: cup.Colour.Name, Swatch: cup.Swatch(),
-				Lines: []string{v.Name + ", " + words.Lower(words.Coat(coat)), cupText(cup, sys)}}
+			l := Label{Kind: msg.ID("Cup"), Name: words.Filled(cup.Colour.Name), Swatch: cup.Swatch(),
+				Lines: []msg.Text{msg.Join(", ", msg.Own(v.Name), msg.Lower(words.Coat(coat))), cupText(cup, sys)}}
 			if l, err = a.label(c, l, fmt.Sprintf("/scan/cup/%d/%s/%s", v.ID, coat.ID, cup.Colour.ID)); err != nil {
 				return err
 			}
@@ -140,13 +141,13 @@ func (a *area) ofPiece(c *gin.Context) error {
 	return a.Show(c, http.StatusOK, "labels", frame.Page{Title: page.Title, Nav: "pieces", Data: page})
 }
 
-func sizeOf(s surface.Shape, sys units.System) string {
+func sizeOf(s surface.Shape, sys units.System) msg.Figure {
 	b := s.Bounds()
 	return b.Width().Text(sys) + " × " + b.Height().Text(sys)
 }
 
-func cupText(cup plan.Cup, sys units.System) string {
-	return fmt.Sprintf("A %s, B %s", cup.A.Mass.Text(sys), cup.B.Mass.Text(sys))
+func cupText(cup plan.Cup, sys units.System) msg.Text {
+	return msg.F("A %s, B %s", cup.A.Mass.Text(sys), cup.B.Mass.Text(sys))
 }
 
 // ofShelf are the labels of bottles and places.
@@ -155,9 +156,10 @@ func (a *area) ofShelf(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	page := sheet{Title: "Labels for the shelf", Back: "/shelf"}
+	page := sheet{Title: msg.ID("Labels for the shelf"), Back: "/shelf"}
 	_, page.Here = a.base(c)
-	resins, pigments, places := group{Name: "Resins"}, group{Name: "Pigments"}, group{Name: "Level places"}
+	resins, pigments, places := group{Name: msg.ID("Resins")}, group{Name: msg.ID("Pigments")}, group{
+		Name: msg.ID("Level places")}
 	add := func(to *group, l Label, path string) {
 		var made Label
 		if err == nil {
@@ -169,23 +171,26 @@ func (a *area) ofShelf(c *gin.Context) error {
 		if p.Retired {
 			continue
 		}
-		ratio := words.F("A : B %s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), words.T(string(p.By)))
-		for _, part := range []string{"part A", "part B"} {
-			add(&resins, Label{Kind: words.F("Resin, %s", words.T(part)), Name: p.Name,
-				Lines: []string{ratio, "gloves, goggles, air: see its safety sheet"}}, fmt.Sprintf("/scan/resin/%d", p.ID))
+		ratio := msg.F("A : B %s : %s by %s", msg.Figure(units.Fixed(p.RatioA, 3)), msg.Figure(units.Fixed(p.RatioB, 3)),
+			msg.ID(p.By))
+		for _, part := range []msg.ID{"part A", "part B"} {
+			add(&resins, Label{Kind: msg.F("Resin, %s", part), Name: msg.Own(p.Name),
+				Lines: []msg.Text{ratio, msg.ID("gloves, goggles, air: see its safety sheet")}}, fmt.Sprintf("/scan/resin/%d",
+				p.ID))
 		}
 	}
 	for _, id := range sortedPigments(b.Context.Pigments) {
 		p := b.Context.Pigments[id]
-		add(&pigments, Label{Kind: "Pigment", Name: p.Name, Swatch: p.Swatch}, fmt.Sprintf("/scan/pigment/%d", id))
+		add(&pigments, Label{Kind: msg.ID("Pigment"), Name: msg.Own(p.Name), Swatch: p.Swatch},
+			fmt.Sprintf("/scan/pigment/%d", id))
 	}
 	n := 0
 	for _, class := range b.Settings.Shelf {
 		for range class.Count {
 			n++
-			add(&places, Label{Kind: "Place", Name: words.F("Place %d", n),
-				Lines: []string{class.Width.Text(b.Settings.Units) + " × " + class.Height.Text(b.Settings.Units),
-					"level, covered"}}, fmt.Sprintf("/scan/place/%d", n))
+			add(&places, Label{Kind: msg.ID("Place"), Name: msg.F("Place %d", n),
+				Lines: []msg.Text{class.Width.Text(b.Settings.Units) + " × " + class.Height.Text(b.Settings.Units),
+					msg.ID("level, covered")}}, fmt.Sprintf("/scan/place/%d", n))
 		}
 	}
 	if err != nil {
@@ -208,19 +213,25 @@ func sortedPigments(of map[int64]plan.Pigment) []int64 {
 
 // A scanned page is a thing and what to do with it.
 type scanned struct {
-	Kind, Name, Swatch string
-	Board              *drawing.Boards
-	Next               string // what to do, in words
-	When               time.Time
-	Do                 string
-	Safety             []string
-	Facts              [][2]string
-	Ways               []way
-	Done               *done // the next task, to be ticked off
+	Kind   msg.ID
+	Name   msg.Text
+	Swatch string
+	Board  *drawing.Boards
+	Next   msg.Text // what to do, in words
+	When   time.Time
+	Do     msg.Text
+	Safety []string
+	Facts  [][2]msg.Text
+	Ways   []way
+	Done   *done // the next task, to be ticked off
 }
 
 // A way is a place to go on, the first the likeliest.
-type way struct{ Words, Address, Icon string }
+type way struct {
+	Words   msg.Text
+	Address string
+	Icon    string
+}
 
 type done struct {
 	Piece int64
@@ -240,7 +251,7 @@ func (a *area) piece(c *gin.Context) error {
 		return err
 	}
 	board := drawing.Of(v.Plan, &v.Coats[len(v.Coats)-1], v.ID, v.Agenda.Book.Settings.Units)
-	s := scanned{Kind: "Board", Name: v.Name, Board: &board}
+	s := scanned{Kind: "Board", Name: msg.Own(v.Name), Board: &board}
 	if v.Tile {
 		s.Kind = "Test tile"
 	}
@@ -255,20 +266,22 @@ func (a *area) piece(c *gin.Context) error {
 		}
 		s.Next, s.When, s.Do, s.Safety = words.Task(t.Task, v.Plan), t.Start, words.TaskDo(t.Task), t.Safety
 		if t.Kind == plan.TaskPour {
-			s.Ways = append(s.Ways, way{"Weigh out", at + "/weigh", "scale"}, way{"To the bench", at + "/bench", "play"})
+			s.Ways = append(s.Ways, way{msg.ID("Weigh out"), at + "/weigh", "scale"},
+				way{msg.ID("To the bench"), at + "/bench", "play"})
 		} else {
 			s.Done = &done{v.ID, t.Key, c.Request.URL.Path}
 		}
 		break
 	}
 	if runs != "" {
-		s.Next, s.Do, s.Done = "It is at the bench now", "", nil
-		s.Ways = []way{{"On with it", runs, "play"}}
+		s.Next, s.Do, s.Done = msg.ID("It is at the bench now"), nil, nil
+		s.Ways = []way{{msg.ID("On with it"), runs, "play"}}
 	}
-	if s.Next == "" {
-		s.Next = "Nothing more is planned for it"
+	if s.Next == nil {
+		s.Next = msg.ID("Nothing more is planned for it")
 	}
-	s.Ways = append(s.Ways, way{"Photograph and result", at + "/result", "camera"}, way{"The piece", at, "layers"})
+	s.Ways = append(s.Ways, way{msg.ID("Photograph and result"), at + "/result", "camera"},
+		way{msg.ID("The piece"), at, "layers"})
 	return a.show(c, s)
 }
 
@@ -299,29 +312,23 @@ func (a *area) cup(c *gin.Context) error {
 		if cup.Colour.ID != c.Param("cup") {
 			continue
 		}
-		s := scanned{Kind: "Cup", Name: cup.Colour.Name, Swatch: cup.Swatch(),
-			Next: v.Name + ", " + words.Lower(words.Coat(coat))}
-		s.Facts = [][2]string{{"Part A", cup.A.Mass.Text(sys)}, {"Part B", cup.B.Mass.Text(sys)}}
+		s := scanned{Kind: "Cup", Name: words.Filled(cup.Colour.Name), Swatch: cup.Swatch(),
+			Next: msg.Join(", ", msg.Own(v.Name), msg.Lower(words.Coat(coat)))}
+		s.Facts = [][2]msg.Text{{msg.ID("Part A"), cup.A.Mass.Text(sys)}, {msg.ID("Part B"), cup.B.Mass.Text(sys)}}
 		for _, d := range cup.Doses() {
 			if p, ok := v.Plan.Context.Pigments[d.Pigment]; ok {
-				s.Facts = append(s.Facts, [2]string{p.Name, d.Mass.Text(sys) + by(words.Measure(p, d.Mass))})
+				s.Facts = append(s.Facts, [2]msg.Text{msg.Own(p.Name), msg.Join(", ", d.Mass.Text(sys), words.Measure(p, d.Mass))})
 			}
 		}
 		at, err := a.weighing(ctx, v.ID, coat.ID)
-		s.Ways = []way{{"Weigh this cup", at, "scale"}, {"All cups of the coat", frame.Piece(v.ID, "/card"), "printer"}}
+		s.Ways = []way{{msg.ID("Weigh this cup"), at, "scale"},
+			{msg.ID("All cups of the coat"), frame.Piece(v.ID, "/card"), "printer"}}
 		if err != nil {
 			return err
 		}
 		return a.show(c, s)
 	}
 	return store.ErrNotFound
-}
-
-func by(measure string) string {
-	if measure == "" {
-		return ""
-	}
-	return ", " + measure
 }
 
 // weighing is the address of the weigh-out of a coat that goes on, else where one is
@@ -350,14 +357,17 @@ func (a *area) resin(c *gin.Context) error {
 		return err
 	}
 	p, sys := b.Resins[i], b.Settings.Units
-	s := scanned{Kind: "Resin", Name: p.Name, Safety: []string{"gloves", "air"}}
-	s.Facts = [][2]string{
-		{"A : B", words.F("%s : %s by %s", units.Fixed(p.RatioA, 3), units.Fixed(p.RatioB, 3), words.T(string(p.By)))},
-		{"Mix", words.Spoken(p.MixMinutes)}, {"Works for", words.F("%s at 25 °C", words.Spoken(p.WorkingMinutes))},
-		{"Left", units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
+	s := scanned{Kind: "Resin", Name: msg.Own(p.Name), Safety: []string{"gloves", "air"}}
+	s.Facts = [][2]msg.Text{
+		{msg.ID("A : B"), msg.F("%s : %s by %s", msg.Figure(units.Fixed(p.RatioA, 3)), msg.Figure(units.Fixed(p.RatioB, 3)),
+			msg.ID(p.By))},
+		{msg.ID("Mix"), words.Spoken(p.MixMinutes)},
+		{msg.ID("Works for"), msg.F("%s at 25 °C", words.Spoken(p.WorkingMinutes))},
+		{msg.ID("Left"), units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
 	}
-	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/resin-%d", p.ID), "archive"},
-		{"Its sheet", fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"}, {"How much does it take", "/sums/mix", "calculator"}}
+	s.Ways = []way{{msg.ID("Its stock"), fmt.Sprintf("/stock/of/resin-%d", p.ID), "archive"},
+		{msg.ID("Its sheet"), fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"},
+		{msg.ID("How much does it take"), "/sums/mix", "calculator"}}
 	return a.show(c, s)
 }
 
@@ -367,14 +377,14 @@ func (a *area) pigment(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	s := scanned{Kind: "Pigment", Name: p.Name, Swatch: p.Swatch,
-		Facts: [][2]string{{"At most", words.F("%s %% of the resin", units.Fixed(p.LoadLimit*100, 1))}}}
-	s.Ways = []way{{"Its stock", fmt.Sprintf("/stock/of/pigment-%d", p.ID), "archive"},
-		{"Its page", fmt.Sprintf("/pigments/%d", p.ID), "droplets"}}
+	s := scanned{Kind: "Pigment", Name: msg.Own(p.Name), Swatch: p.Swatch,
+		Facts: [][2]msg.Text{{msg.ID("At most"), msg.F("%s %% of the resin", msg.Figure(units.Fixed(p.LoadLimit*100, 1)))}}}
+	s.Ways = []way{{msg.ID("Its stock"), fmt.Sprintf("/stock/of/pigment-%d", p.ID), "archive"},
+		{msg.ID("Its page"), fmt.Sprintf("/pigments/%d", p.ID), "droplets"}}
 	return a.show(c, s)
 }
 
-var errNoPlace = errors.New("there is no such place: the settings have fewer")
+var errNoPlace = refusal.New("there is no such place: the settings have fewer")
 
 // place shows what cures on places of its size, and when one is free.
 func (a *area) place(c *gin.Context) error {
@@ -393,7 +403,8 @@ func (a *area) place(c *gin.Context) error {
 }
 
 func (a *area) onPlaces(ag *agenda.Agenda, n int) scanned {
-	s := scanned{Kind: "Level place", Name: words.F("Place %d", n), Next: "Nothing is planned to stand on the shelf now"}
+	s := scanned{Kind: "Level place", Name: msg.F("Place %d", n),
+		Next: msg.ID("Nothing is planned to stand on the shelf now")}
 	now := a.Studio.Now()
 	var stands []string
 	for _, p := range ag.Pieces {
@@ -401,12 +412,13 @@ func (a *area) onPlaces(ag *agenda.Agenda, n int) scanned {
 			continue
 		}
 		stands = append(stands, p.Name)
-		s.Facts = append(s.Facts, [2]string{p.Name, words.F("until %s", words.Date(p.ShelfTo.Local(), "Mon 2 Jan 15:04"))})
-		s.Ways = append(s.Ways, way{p.Name, fmt.Sprintf("/scan/piece/%d", p.ID), "chevron-right"})
+		s.Facts = append(s.Facts, [2]msg.Text{msg.Own(p.Name),
+			msg.F("until %s", msg.Date(p.ShelfTo.Local(), "Mon 2 Jan 15:04"))})
+		s.Ways = append(s.Ways, way{msg.Own(p.Name), fmt.Sprintf("/scan/piece/%d", p.ID), "chevron-right"})
 	}
 	if len(stands) > 0 {
-		s.Next = words.F("On the shelf now: %s", strings.Join(stands, ", "))
+		s.Next = msg.F("On the shelf now: %s", strings.Join(stands, ", "))
 	}
-	s.Ways = append(s.Ways, way{"The days", "/days", "calendar-days"})
+	s.Ways = append(s.Ways, way{msg.ID("The days"), "/days", "calendar-days"})
 	return s
 }

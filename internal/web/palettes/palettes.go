@@ -14,10 +14,10 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/colours"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -32,7 +32,7 @@ func Routes(f *frame.Frame) error {
 		return err
 	}
 	a := &area{pages}
-	a.GET("/palettes", func(c *gin.Context) error { return a.list(c, http.StatusOK, "") })
+	a.GET("/palettes", func(c *gin.Context) error { return a.list(c, http.StatusOK, nil) })
 	a.Upload("/palettes", picture.MaxBytes, a.upload)
 	const one = "/palettes/:id"
 	a.GET(one, a.show)
@@ -61,11 +61,11 @@ const pageSize = 24
 type listPage struct {
 	frame.Pager
 	Palettes []colours.Palette
-	Wrong    string
+	Wrong    msg.Text
 	Removed  int64
 }
 
-func (a *area) list(c *gin.Context, status int, wrong string) error {
+func (a *area) list(c *gin.Context, status int, wrong msg.Text) error {
 	page := listPage{Pager: frame.Paged(c, pageSize), Wrong: wrong, Removed: frame.Number(c.Query("removed"))}
 	err := page.Load(func(_ string, limit, offset int) (total int, err error) {
 		page.Palettes, total, err = a.Studio.Colours.Palettes(c.Request.Context(), limit, offset)
@@ -74,7 +74,7 @@ func (a *area) list(c *gin.Context, status int, wrong string) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, status, "palettes", frame.Page{Title: "Palette from a picture", Nav: "palettes", Data: page})
+	return a.Show(c, status, "palettes", frame.Page{Title: msg.ID("Palette from a picture"), Nav: "palettes", Data: page})
 }
 
 // paletteFile is how a palette file begins.
@@ -85,10 +85,10 @@ func (a *area) upload(c *gin.Context) error {
 	file, head, err := c.Request.FormFile("picture")
 	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
-		return a.list(c, http.StatusRequestEntityTooLarge, words.Error(picture.ErrTooLarge))
+		return a.list(c, http.StatusRequestEntityTooLarge, msg.Of(picture.ErrTooLarge))
 	}
 	if err != nil {
-		return a.list(c, http.StatusUnprocessableEntity, "choose a picture first")
+		return a.list(c, http.StatusUnprocessableEntity, msg.ID("choose a picture first"))
 	}
 	defer file.Close()
 	start := make([]byte, len(paletteFile))
@@ -99,7 +99,7 @@ func (a *area) upload(c *gin.Context) error {
 	}
 	p, err := read(c.Request.Context(), head.Filename, file)
 	if refused, ok := frame.Refusal(err); ok {
-		return a.list(c, http.StatusUnprocessableEntity, refused.Error())
+		return a.list(c, http.StatusUnprocessableEntity, msg.Own(refused.Error()))
 	}
 	if err != nil {
 		return err
@@ -133,7 +133,8 @@ func (a *area) show(c *gin.Context) error {
 const piecesOffered = 50
 
 func (a *area) send(c *gin.Context, status int, p colours.Palette, n form.Notices, typed map[string]string) error {
-	fields := colours.Fields(p).Views(&p, units.Metric, typed, n, nil)
+	fields := colours.Fields(p).Views(&p, form.Style{Units: units.Metric, Lang: msg.LangOf(c.Request.Context())}, typed, n,
+		nil)
 	page := palettePage{Palette: p, Name: fields["name"], Count: fields["count"]}
 	for i, col := range p.Colours {
 		key := fmt.Sprintf("colour.%d.", i)
@@ -143,7 +144,7 @@ func (a *area) send(c *gin.Context, status int, p colours.Palette, n form.Notice
 	if page.Pieces, _, err = a.Studio.Pieces.Pieces(c.Request.Context(), "", piecesOffered, 0); err != nil {
 		return err
 	}
-	return a.Show(c, status, "palette", frame.Page{Title: words.Own(p.Name), Nav: "palettes", Data: page})
+	return a.Show(c, status, "palette", frame.Page{Title: msg.Own(p.Name), Nav: "palettes", Data: page})
 }
 
 func (a *area) edit(c *gin.Context) error {

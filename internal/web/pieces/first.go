@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/web/frame"
@@ -70,7 +71,7 @@ func (a *area) sendFirst(c *gin.Context, status int, page firstPage) error {
 			page.Chosen[p.Name] = true
 		}
 	}
-	return a.Show(c, status, "first", frame.Page{Title: "A first test tile", Nav: "today", Data: page})
+	return a.Show(c, status, "first", frame.Page{Title: msg.ID("A first test tile"), Nav: "today", Data: page})
 }
 
 // offer takes the examples where nothing is owned: what is chosen of them is copied.

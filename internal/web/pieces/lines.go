@@ -1,29 +1,30 @@
 package pieces
 
 import (
-	"fmt"
 	"strings"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
 
 // A partLine is what is said of a part of the page while it is shut.
 type partLine struct {
-	ID, Text string
-	Weight   plan.Weight // "" where nothing judges it
-	Live     bool
+	ID     string
+	Text   msg.Text
+	Weight plan.Weight // "" where nothing judges it
+	Live   bool
 }
 
 // RecordLine is what is known of what the coat that is shown took.
-func (p piecePage) RecordLine() string {
+func (p piecePage) RecordLine() msg.Text {
 	switch use := p.Uses[p.CoatID]; {
 	case p.Coat == nil || !p.Coat.Made:
-		return ""
+		return nil
 	case use.Used > 0:
-		return words.F("%s poured for %s planned", use.Used.Text(p.Sys), use.Planned.Text(p.Sys))
+		return msg.F("%s poured for %s planned", use.Used.Text(p.Sys), use.Planned.Text(p.Sys))
 	}
-	return words.T("what it took is not recorded")
+	return msg.ID("what it took is not recorded")
 }
 
 // First is the part that is open at first: of a piece that is poured the record, else the
@@ -82,29 +83,28 @@ func (p piecePage) Lines() []partLine {
 }
 
 // fact is what a part comes to where nothing is amiss.
-func (p piecePage) fact(id string) string {
+func (p piecePage) fact(id string) msg.Text {
 	c, spec := p.Coat, p.Piece.Spec
 	switch id {
 	case "brief":
 		brief, _, _ := strings.Cut(strings.TrimSpace(spec.Brief), "\n") // the page cuts what is too long
-		return brief
+		return msg.Own(brief)
 	case "surface":
-		return fmt.Sprintf("%s, %s × %s", words.Lower(spec.Support.Rule().Name), spec.Width.Text(p.Sys),
-			spec.Height.Text(p.Sys))
+		return msg.F("%s, %s × %s", spec.Support.Rule().Words, spec.Width.Text(p.Sys), spec.Height.Text(p.Sys))
 	case "layers":
-		return words.Plural(len(p.Plan.Coats), "coat", "coats") + ", " + words.Plural(len(p.Layers), "layer", "layers")
+		return msg.Join(", ", msg.N(len(p.Plan.Coats), "coat", "coats"), msg.N(len(p.Layers), "layer", "layers"))
 	case "composition":
-		names := make([]string, len(c.Colours))
+		names := make([]msg.Text, len(c.Colours))
 		for i, col := range c.Colours {
-			names[i] = col.Name
+			names[i] = words.Filled(col.Name)
 		}
-		return strings.Join(names, ", ")
+		return msg.Join(", ", names...)
 	case "moves":
 		return p.movesFact()
 	case "cups":
-		return words.F("%s in %s", c.Total.Text(p.Sys), words.Plural(len(c.Cups), "cup", "cups"))
+		return msg.F("%s in %s", c.Total.Text(p.Sys), msg.N(len(c.Cups), "cup", "cups"))
 	case "clock":
-		return words.F("%s from mixing to the last step", words.Spoken(c.Fit.Ends))
+		return msg.F("%s from mixing to the last step", words.Spoken(c.Fit.Ends))
 	}
-	return words.F("ready %s", words.Date(p.Plan.Deliver, "Mon 2 Jan"))
+	return msg.F("ready %s", msg.Date(p.Plan.Deliver, "Mon 2 Jan"))
 }

@@ -7,6 +7,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/card"
@@ -66,7 +67,7 @@ func (a *area) list(c *gin.Context) error {
 	if frame.FromHTMX(c) {
 		return a.Part(c, http.StatusOK, "pieces", "cards", page)
 	}
-	return a.Show(c, http.StatusOK, "pieces", frame.Page{Title: "Pieces", Nav: "pieces", Data: page})
+	return a.Show(c, http.StatusOK, "pieces", frame.Page{Title: msg.ID("Pieces"), Nav: "pieces", Data: page})
 }
 
 // A blankPage is the form of a new piece.
@@ -80,8 +81,10 @@ type blankPage struct {
 
 // A techniqueChoice is a technique to choose, with what it is.
 type techniqueChoice struct {
-	ID, Name, Summary string
-	Chosen            bool
+	ID      string
+	Name    msg.Text
+	Summary msg.Text
+	Chosen  bool
 }
 
 func (a *area) blank(c *gin.Context) error {
@@ -97,7 +100,8 @@ func (a *area) showBlank(c *gin.Context, status int, spec plan.Spec, typed map[s
 	if err != nil {
 		return err
 	}
-	page := blankPage{Fields: pieces.Fields(spec, book).Views(&spec, book.Settings.Units, typed, n, pieces.Options(book))}
+	page := blankPage{Fields: pieces.Fields(spec, book).Views(&spec, book.Settings.Style(), typed, n,
+		pieces.Options(book))}
 	first := spec.First()
 	page.NoResin = first.Coat.Product == 0
 	page.Cups = cupsOf(page.Fields, *first)
@@ -105,7 +109,7 @@ func (a *area) showBlank(c *gin.Context, status int, spec plan.Spec, typed map[s
 	for _, t := range book.Techniques().Coats() {
 		page.Techniques = append(page.Techniques, techniqueChoice{t.ID, t.Name, t.Summary, t.ID == chosen})
 	}
-	return a.Show(c, status, "new", frame.Page{Title: "New piece", Nav: "pieces", Data: page})
+	return a.Show(c, status, "new", frame.Page{Title: msg.ID("New piece"), Nav: "pieces", Data: page})
 }
 
 func (a *area) create(c *gin.Context) error {

@@ -7,10 +7,10 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/colours"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 func (a *area) mixerRoutes() {
@@ -78,5 +78,5 @@ func (a *area) sendMixer(c *gin.Context, status int, ground, wrong string, typed
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "mixer", "mixer", page)
 	}
-	return a.Show(c, status, "mixer", frame.Page{Title: words.F("Mix %s", m.Cup.Colour.Name), Nav: "pieces", Data: page})
+	return a.Show(c, status, "mixer", frame.Page{Title: msg.F("Mix %s", m.Cup.Colour.Name), Nav: "pieces", Data: page})
 }

@@ -9,15 +9,15 @@ import (
 
 	"jevvo/internal/core/technique"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 // A moveRow is a move of the coat that is shown, with its place on the clock.
 type moveRow struct {
 	technique.Move
-	Name     string
+	Name     msg.Text
 	Cup      string // name of the cup it pours
 	Swatch   string
 	Begins   bool // a round
@@ -27,7 +27,7 @@ type moveRow struct {
 	Late     float64
 	Window   string
 	Live     bool
-	Material string
+	Material msg.Text
 	CoatID   string
 }
 
@@ -39,7 +39,7 @@ func (p piecePage) Moves() []moveRow {
 	var out []moveRow
 	for r, round := range p.Piece.Spec.Moves(p.Plan.Context, p.CoatID) {
 		for k, m := range round.Moves {
-			row := moveRow{Move: m, Begins: k == 0, Round: r + 1, Live: p.Live, CoatID: p.CoatID, Name: string(m.Kind)}
+			row := moveRow{Move: m, Begins: k == 0, Round: r + 1, Live: p.Live, CoatID: p.CoatID, Name: msg.ID(m.Kind)}
 			if rule, ok := m.Kind.Rule(); ok {
 				row.Name = rule.Name
 			}
@@ -91,7 +91,7 @@ func (p piecePage) MoveKinds() []moveGroup {
 
 // A moveGroup is moves of one kind.
 type moveGroup struct {
-	Name  string
+	Name  msg.ID
 	Moves []technique.MoveRule
 }
 
@@ -108,13 +108,13 @@ func (p piecePage) Sealable() bool {
 }
 
 // movesFact is what the moves come to.
-func (p piecePage) movesFact() string {
+func (p piecePage) movesFact() msg.Text {
 	rounds := p.Piece.Spec.Moves(p.Plan.Context, p.CoatID)
 	n := 0
 	for _, r := range rounds {
 		n += len(r.Moves)
 	}
-	return words.Plural(n, "move", "moves") + ", " + words.Plural(len(rounds), "round", "rounds")
+	return msg.Join(", ", msg.N(n, "move", "moves"), msg.N(len(rounds), "round", "rounds"))
 }
 
 func (a *area) moveRoutes() {
@@ -148,7 +148,7 @@ func (a *area) moveRoutes() {
 func (a *area) moved(c *gin.Context, p pieces.Piece, err error) error {
 	if refused, ok := frame.Refusal(err); ok && frame.FromHTMX(c) {
 		n := form.NewNotices()
-		n.Refuse("move", words.Error(refused))
+		n.Refuse("move", msg.Of(refused))
 		if p, err = a.Studio.Pieces.Piece(c.Request.Context(), frame.ID(c)); err != nil {
 			return err
 		}
@@ -196,7 +196,7 @@ func (a *area) moveFields(c *gin.Context) error {
 		return err
 	}
 	spec := p.Spec
-	views := pieces.Fields(spec, book).Views(&spec, book.Settings.Units, nil, form.NewNotices(), pieces.Options(book))
+	views := pieces.Fields(spec, book).Views(&spec, book.Settings.Style(), nil, form.NewNotices(), pieces.Options(book))
 	var out []form.View
 	for _, name := range []string{"cup", "part", "material", "amount", "minutes", "after", "area", "place", "where",
 		"optional"} {

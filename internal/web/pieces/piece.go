@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
@@ -29,13 +30,13 @@ import (
 // A piecePage is the page of one piece, whole or in its changing parts. It
 // shows one coat at a time.
 type piecePage struct {
-	Short  []string // what runs short for it, or is old, in words
+	Short  []msg.Text // what runs short for it, or is old, in words
 	ID     int64
 	Piece  pieces.Piece
 	Plan   *plan.Plan
 	View   agenda.View
 	Sys    units.System
-	Broken string // why it cannot be reckoned
+	Broken msg.Text // why it cannot be reckoned
 	Stands standing
 
 	Coat     *plan.Coat // the one that is shown; nil of a broken plan
@@ -101,20 +102,20 @@ func (p piecePage) Alone() bool { return p.View.Slot == nil }
 
 // A window is a phase of a coat's clock as the days list it.
 type window struct {
-	Name     string
+	Name     msg.ID
 	From, To time.Time
 }
 
 // Windows are the phases after a pour that somebody waits for.
 func (p piecePage) Windows(c *plan.Coat) []window {
-	soft := "Soft set"
+	soft := msg.ID("Soft set")
 	if p.Piece.Taped() {
 		soft = "Tape off"
 	}
 	out := make([]window, 0, 3)
 	for _, w := range []struct {
 		phase cure.Phase
-		name  string
+		name  msg.ID
 		ends  bool
 	}{{cure.SoftSet, soft, true}, {cure.Tacky, "Tacky", true}, {cure.Hard, "Hard from", false}} {
 		span, ok := c.Windows[w.phase]
@@ -146,37 +147,40 @@ func (p piecePage) Minutes(layer string) float64 {
 // A partLink leads to a part of the page with how it stands.
 type partLink struct {
 	Part   plan.Part
-	Name   string
+	Name   msg.ID
 	Weight plan.Weight
 }
 
-var partNames = map[plan.Part]string{
+var partNames = map[plan.Part]msg.ID{
 	plan.PartSurface: "Surface", plan.PartColours: "Colours", plan.PartCups: "Cups", plan.PartClock: "Clock",
 	plan.PartDays: "Days",
 }
 
 // A relief is something that would help a coat that does not fit.
 type relief struct {
-	Holds           bool
-	Name, Text, Why string
-	Key, Value      string // of the field that does it; "" for one that is done elsewhere
+	Holds bool
+	Name  msg.Text
+	Text  msg.Text
+	Why   msg.ID
+	Key   string
+	Value msg.Text // of the field that does it; "" for one that is done elsewhere
 }
 
 // control is the field that does what a relief says, and what is typed there.
-func (p piecePage) control(r plan.Relief) (key, value string) {
+func (p piecePage) control(r plan.Relief) (key string, value msg.Text) {
 	switch r.Kind {
 	case plan.ReliefRoom:
 		return pieces.CoatKey(p.CoatID, "room"), r.Room.Text(p.Sys)
 	case plan.ReliefResin:
-		return pieces.CoatKey(p.CoatID, "product"), strconv.FormatInt(r.Resin, 10)
+		return pieces.CoatKey(p.CoatID, "product"), msg.Own(strconv.FormatInt(r.Resin, 10))
 	case plan.ReliefOption:
-		return pieces.OptionKey(p.CoatID, r.Option), r.Choice
+		return pieces.OptionKey(p.CoatID, r.Option), msg.Own(r.Choice)
 	case plan.ReliefPeople:
-		return pieces.CoatKey(p.CoatID, "people"), strconv.Itoa(r.People)
+		return pieces.CoatKey(p.CoatID, "people"), msg.Own(strconv.Itoa(r.People))
 	case plan.ReliefCups:
-		return pieces.CoatKey(p.CoatID, "mixing"), plan.MixingCups
+		return pieces.CoatKey(p.CoatID, "mixing"), msg.ID(plan.MixingCups)
 	}
-	return "", ""
+	return "", nil
 }
 
 // A sending is what an answer shows of a piece.
@@ -196,7 +200,7 @@ func (a *area) show(c *gin.Context) error {
 	}
 	said := form.NewNotices()
 	if c.Query("unsized") != "" {
-		said.Notes["size"] = "the drawing names no real size: taken at 96 units to the inch. Type the true width."
+		said.Notes["size"] = msg.ID("the drawing names no real size: taken at 96 units to the inch. Type the true width.")
 	}
 	if len(said.Notes) > 0 || frame.FromHTMX(c) {
 		return a.send(c, http.StatusOK, sending{Piece: p, Coat: c.Query("coat"), Said: said})
@@ -241,7 +245,7 @@ func (a *area) showOnce(c *gin.Context, s sending) error {
 	if err != nil {
 		return err
 	}
-	return a.Show(c, http.StatusOK, "piece", frame.Page{Title: words.Own(p.Name), Nav: "pieces", Data: body})
+	return a.Show(c, http.StatusOK, "piece", frame.Page{Title: msg.Own(p.Name), Nav: "pieces", Data: body})
 }
 
 // send answers with the page, or its changing parts for htmx. Typed texts that
@@ -264,18 +268,18 @@ func (a *area) send(c *gin.Context, status int, s sending) error {
 
 // whole answers with the page as it is now, and remembers nothing of it.
 func (a *area) whole(c *gin.Context, status int, page piecePage) error {
-	body, err := a.Render("piece", "piece-main", page)
+	body, err := a.Render(c.Request.Context(), "piece", "piece-main", page)
 	if err != nil {
 		return err
 	}
-	return a.Show(c, status, "piece", frame.Page{Title: words.Own(page.Piece.Name), Nav: "pieces", Data: body})
+	return a.Show(c, status, "piece", frame.Page{Title: msg.Own(page.Piece.Name), Nav: "pieces", Data: body})
 }
 
 func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
 	p := piecePage{ID: s.Piece.ID, Piece: s.Piece}
 	view, err := a.Studio.Agenda.Plan(ctx, s.Piece)
 	if refused, ok := frame.Refusal(err); ok {
-		p.Broken = refused.Error() // shown with the reason, never lost
+		p.Broken = refused // shown with the reason, never lost
 	} else if err != nil {
 		return p, err
 	}
@@ -293,7 +297,7 @@ func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
 	}
 	now := a.Studio.Now()
 	for _, l := range supply.For(lines, p.ID) {
-		if text := l.Words(view.Agenda.Book.Settings.Units, now); text != "" {
+		if text := l.Words(view.Agenda.Book.Settings.Units, now); text != nil {
 			p.Short = append(p.Short, text)
 		}
 		for _, old := range l.Old {
@@ -318,7 +322,7 @@ func (p *piecePage) choose(coat string) {
 		coat = first.ID
 	}
 	p.CoatID = coat
-	if p.Plan != nil && p.Broken == "" {
+	if p.Plan != nil && p.Broken == nil {
 		p.Coat = p.Plan.Coat(coat)
 	}
 }
@@ -326,9 +330,10 @@ func (p *piecePage) choose(coat string) {
 // fill reads the fields of the piece and of its layers.
 func (p *piecePage) fill(s sending, book *shelf.Book) {
 	spec := p.Piece.Spec
-	p.Fields = pieces.Fields(spec, book).Views(&spec, p.Sys, refusedOnly(s.Typed, s.Said), s.Said, pieces.Options(book))
+	p.Fields = pieces.Fields(spec, book).Views(&spec, book.Settings.Style(), refusedOnly(s.Typed, s.Said), s.Said,
+		pieces.Options(book))
 	for key := range s.Said.Notes {
-		if f, ok := p.Fields[key]; ok && f.Note == "" {
+		if f, ok := p.Fields[key]; ok && f.Note == nil {
 			f.Note = s.Said.Notes[key]
 			p.Fields[key] = f
 		}
@@ -400,7 +405,7 @@ func (p *piecePage) otherFields(typed map[string]string) bool {
 		}
 	}
 	for _, cup := range p.Cups {
-		if text, ok := typed[cup.Label.Key]; !ok || strings.TrimSpace(text) != cup.Label.Value && cup.Label.Error == "" {
+		if text, ok := typed[cup.Label.Key]; !ok || strings.TrimSpace(text) != cup.Label.Value && cup.Label.Error == nil {
 			return true
 		}
 	}

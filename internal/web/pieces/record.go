@@ -3,14 +3,14 @@ package pieces
 import (
 	"errors"
 	"net/http"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/refusal"
 	"jevvo/internal/exchange/svgoutline"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 func (a *area) recordUse(c *gin.Context) error {
@@ -26,7 +26,7 @@ func (a *area) recordUse(c *gin.Context) error {
 	} else if err != nil {
 		return err
 	} else {
-		said.Notes["used"] = strings.TrimSpace(words.T("recorded; the next estimate learns from it.") + " " + words.T(note))
+		said.Notes["used"] = msg.Sentences(msg.ID("recorded; the next estimate learns from it."), note)
 	}
 	return a.sendUse(c, status, id, coat, typed, said)
 }
@@ -59,7 +59,7 @@ func (a *area) outline(c *gin.Context) error {
 	case errors.As(err, &tooLarge):
 		return a.refuseOutline(c, http.StatusRequestEntityTooLarge, svgoutline.ErrTooLarge)
 	case err != nil:
-		return a.refuseOutline(c, http.StatusUnprocessableEntity, errors.New("choose an SVG drawing first"))
+		return a.refuseOutline(c, http.StatusUnprocessableEntity, refusal.New("choose an SVG drawing first"))
 	}
 	defer file.Close()
 	p, sized, err := a.Studio.Pieces.UploadOutline(c.Request.Context(), frame.ID(c), file)
@@ -90,6 +90,6 @@ func (a *area) refuseOutline(c *gin.Context, status int, why error) error {
 	if err != nil {
 		return err
 	}
-	page.Fields["drawing"] = form.View{Key: "drawing", Error: words.Error(why)}
+	page.Fields["drawing"] = form.View{Key: "drawing", Error: msg.Of(why)}
 	return a.whole(c, status, page)
 }

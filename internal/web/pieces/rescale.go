@@ -6,10 +6,10 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 // A rescalePage is a recipe on another board.
@@ -52,7 +52,7 @@ func (a *area) sendRescale(c *gin.Context, status int, typed map[string]string) 
 		return a.Part(c, status, "rescale", "rescaled", page)
 	}
 	return a.Show(c, status, "rescale",
-		frame.Page{Title: words.F("On another board: %s", r.From.Spec.Name), Nav: "pieces", Data: page})
+		frame.Page{Title: msg.F("On another board: %s", r.From.Spec.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) keepRescaled(c *gin.Context) error {

@@ -3,6 +3,7 @@ package pieces
 import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
@@ -11,11 +12,11 @@ import (
 // A layerRow is a layer of the coat plan with what can be typed for it.
 type layerRow struct {
 	plan.Layer
-	Name   string
+	Name   msg.Text
 	Coat   *plan.Coat
 	Shown  bool
 	Fields []form.View
-	Uses   []string // materials as they are meant
+	Uses   []msg.Text // materials as they are meant
 }
 
 // cupFields are the fields of one cup.
@@ -31,7 +32,7 @@ func (c cupFields) Says() []form.View {
 }
 
 func (p *piecePage) row(l plan.Layer, book *shelf.Book) layerRow {
-	row := layerRow{Layer: l, Shown: l.ID == p.CoatID, Name: l.What}
+	row := layerRow{Layer: l, Shown: l.ID == p.CoatID, Name: msg.Own(l.What)}
 	if t, ok := book.Techniques().Find(l.What); ok {
 		row.Name = t.Name
 		for _, n := range t.Needs {
@@ -39,21 +40,21 @@ func (p *piecePage) row(l plan.Layer, book *shelf.Book) layerRow {
 		}
 		if p.Plan != nil {
 			for _, m := range p.Plan.Materials(l, t) {
-				row.Uses = append(row.Uses, words.Lower(m.Name)+" "+words.Material(m))
+				row.Uses = append(row.Uses, msg.F("%s %s", msg.Lower(m.Title()), words.Material(m)))
 			}
 		}
 	} else if p.Plan != nil {
 		row.Name = p.Plan.NameOf(l)
 	}
 	if l.Step != nil {
-		row.Name = l.Step.Name
+		row.Name = msg.Own(l.Step.Name)
 		for _, name := range []string{"name", "note", "minutes", "dry", "swatch", "caution"} {
 			row.add(p.Fields[pieces.OwnStepKey(l.ID, name)])
 		}
 	}
 	row.add(p.Fields["layer."+l.ID+".times"])
 	row.add(p.Fields["layer."+l.ID+".keeps"])
-	if p.Plan != nil && p.Broken == "" {
+	if p.Plan != nil && p.Broken == nil {
 		row.Coat = p.Plan.Coat(l.ID)
 	}
 	return row
@@ -69,9 +70,9 @@ func (r *layerRow) add(f form.View) {
 func cupsOf(fields map[string]form.View, l plan.Layer) []cupFields {
 	var out []cupFields
 	for _, c := range l.Coat.Colours {
-		at := func(name, label string) form.View {
+		at := func(name string, label msg.ID) form.View {
 			v := fields[pieces.CupKey(l.ID, c.ID, name)]
-			v.Label = words.F(label, c.Name) // which cup, for those who do not see the row
+			v.Label = msg.F(label, c.Name) // which cup, for those who do not see the row
 			return v
 		}
 		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Label: at("name", "Name of %s"),

@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/cupsheet"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
@@ -25,9 +26,9 @@ type paper struct {
 	Plan    *plan.Plan
 	Sys     units.System
 	Board   drawing.Boards
-	Printed string
+	Printed msg.Text
 	Alone   bool // times of a piece that is not planned among all others
-	Defer   string
+	Defer   msg.ID
 }
 
 // paper reads the plan that is printed.
@@ -48,7 +49,7 @@ func (a *area) paper(c *gin.Context) (paper, error) {
 	board := drawing.Of(v.Plan, &v.Plan.Coats[0], p.ID, sys).Small()
 	board.Still = stills[p.ID].Address(p.ID, v.Plan, &v.Plan.Coats[0])
 	return paper{View: v, Plan: v.Plan, Sys: sys, Board: board,
-		Printed: words.Date(a.Studio.Now().Local(), printed), Alone: v.Slot == nil, Defer: technique.Deference}, nil
+		Printed: msg.Date(a.Studio.Now().Local(), printed), Alone: v.Slot == nil, Defer: technique.Deference}, nil
 }
 
 // A sheetPage is the run sheet: everything to do, in the order of the agenda.
@@ -60,7 +61,7 @@ type sheetPage struct {
 // A sheetPart is work between coats, or the day of a coat.
 type sheetPart struct {
 	Coat  *plan.Coat // nil for work beside coats
-	Title string
+	Title msg.Text
 	Start time.Time
 	Order []plan.CupInOrder
 	Lines []sheetLine
@@ -70,10 +71,10 @@ type sheetPart struct {
 type sheetLine struct {
 	At      time.Time // zero when nothing says when
 	Until   time.Time
-	Name    string
-	Do      string
-	With    []string // what it takes
-	LookFor string
+	Name    msg.Text
+	Do      msg.Text
+	With    []msg.Text // what it takes
+	LookFor msg.Text
 	Safety  []technique.Safety
 	Wait    bool // not hands-on: a time to watch
 	NewDay  bool // the day differs from the line before
@@ -86,7 +87,7 @@ func (a *area) sheet(c *gin.Context) error {
 		return err
 	}
 	return a.Show(c, http.StatusOK, "runsheet",
-		frame.Page{Title: words.F("Run sheet: %s", p.View.Name), Nav: "pieces", Data: sheetPage{p, sheetOf(p.View, p.Sys)}})
+		frame.Page{Title: msg.F("Run sheet: %s", p.View.Name), Nav: "pieces", Data: sheetPage{p, sheetOf(p.View, p.Sys)}})
 }
 
 // sheetOf prints the tasks of the agenda, or of the plan alone for a piece that
@@ -120,7 +121,7 @@ func sheetOf(v agenda.View, sys units.System) []sheetPart {
 }
 
 // beside names work before the first coat, and after or between coats.
-func beside(n int) string {
+func beside(n int) msg.ID {
 	if n == 0 {
 		return "Before resin"
 	}
@@ -197,7 +198,11 @@ type cardCup struct {
 	Doses []cardDose
 }
 
-type cardDose struct{ Name, Grams, Measure string }
+type cardDose struct {
+	Name    string
+	Grams   msg.Text
+	Measure msg.Text
+}
 
 func (a *area) weighCard(c *gin.Context) error {
 	p, err := a.paper(c)
@@ -214,7 +219,7 @@ func (a *area) weighCard(c *gin.Context) error {
 		page.Coats = append(page.Coats, on)
 	}
 	return a.Show(c, http.StatusOK, "card",
-		frame.Page{Title: words.F("Weigh-out card: %s", p.View.Name), Nav: "pieces", Data: page})
+		frame.Page{Title: msg.F("Weigh-out card: %s", p.View.Name), Nav: "pieces", Data: page})
 }
 
 // dosesOf names the pigments of a cup with what goes in.
@@ -241,10 +246,10 @@ func (a *area) cupsCSV(c *gin.Context) error {
 	}
 	c.Header("Content-Type", "text/csv; charset=utf-8")
 	frame.Attach(c, fmt.Sprintf("cups-%d.csv", p.View.ID))
-	return cupsheet.Write(c.Writer, cupRows(p.Plan, p.Sys))
+	return cupsheet.Write(c.Writer, cupRows(p.Plan, p.Sys, msg.LangOf(c.Request.Context())))
 }
 
-func cupRows(p *plan.Plan, sys units.System) []cupsheet.Row {
+func cupRows(p *plan.Plan, sys units.System, l msg.Lang) []cupsheet.Row {
 	var rows []cupsheet.Row
 	for i := range p.Coats {
 		coat := &p.Coats[i]
@@ -254,7 +259,8 @@ func cupRows(p *plan.Plan, sys units.System) []cupsheet.Row {
 				names = append(names, d.Name)
 			}
 			rows = append(rows, cupsheet.Row{
-				Coat: words.Coat(coat), Cup: cup.Colour.Name, Role: string(cup.Colour.Role), Pigments: words.List(names),
+				Coat: words.Coat(coat).In(l), Cup: words.Filled(cup.Colour.Name).In(l),
+				Role: l.Text(string(cup.Colour.Role)), Pigments: msg.And(msg.Owns(names)...).In(l),
 				Swatch: cup.Colour.Swatch,
 				Volume: cup.Volume.Millilitres(), A: cup.A.Mass.Grams(), B: cup.B.Mass.Grams(),
 				AVolume: cup.A.Volume.Millilitres(), BVolume: cup.B.Volume.Millilitres(), Dye: cup.Pigment.Grams(),

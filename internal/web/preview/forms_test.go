@@ -8,6 +8,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/preview"
 )
 
@@ -62,7 +63,7 @@ func TestOneRunOff(t *testing.T) {
 	for _, agree := range [][2]float64{{0, 0}, {10e-6, 12e-6}, {1e-6, 2.5e-6}, {100e-6, 75e-6}} {
 		assert.Empty(t, unlike(agree[0], agree[1], units.Metric), "%v", agree)
 	}
-	assert.Contains(t, unlike(2e-6, 10e-6, units.Metric), "8.00 mL more. Mix that much more")
-	assert.Contains(t, unlike(7e-6, 0, units.Metric), "here nothing does")
-	assert.Contains(t, unlike(40e-6, 10e-6, units.Metric), "30.0 mL less runs off")
+	assert.Contains(t, msg.Say(unlike(2e-6, 10e-6, units.Metric), msg.English), "8.00 mL more. Mix that much more")
+	assert.Contains(t, msg.Say(unlike(7e-6, 0, units.Metric), msg.English), "here nothing does")
+	assert.Contains(t, msg.Say(unlike(40e-6, 10e-6, units.Metric), msg.English), "30.0 mL less runs off")
 }

@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/geom"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -39,7 +40,8 @@ func (a *area) events(c *gin.Context) error {
 			!event(
 				stream,
 				"waiting",
-				map[string]string{"words": "Two coats are being calculated already; this one waits for its turn."},
+				map[string]string{"words": msg.ID("Two coats are being calculated already; this one waits for its turn.").In(
+					say.lang)},
 			) {
 			return nil
 		}
@@ -52,7 +54,7 @@ func (a *area) events(c *gin.Context) error {
 		case ctx.Err() != nil:
 			return nil
 		case s.Ended && s.Err != nil:
-			event(stream, "failed", map[string]string{"words": why(s.Err)})
+			event(stream, "failed", map[string]string{"words": why(s.Err).In(say.lang)})
 			return nil
 		case s.Ended:
 			event(stream, "whole", map[string]int{"frames": seen})
@@ -64,15 +66,15 @@ func (a *area) events(c *gin.Context) error {
 // errGone is a play that is no longer held.
 var errGone = form.Refusef("", "this preview is no longer held; open the page again")
 
-func why(err error) string {
+func why(err error) msg.Text {
 	var m flow.MoveError
 	if errors.Is(err, context.Canceled) {
-		return words.T("Stopped: the preview goes as far as it was reckoned.")
+		return msg.ID("Stopped: the preview goes as far as it was reckoned.")
 	}
 	if errors.As(err, &m) {
-		return words.Figures(words.F("One of the moves cannot be made: %v.", words.Error(m.Err)))
+		return msg.F("One of the moves cannot be made: %v.", msg.Of(m.Err))
 	}
-	return words.Figures(words.F("The preview was not finished: %s.", words.Error(err)))
+	return msg.F("The preview was not finished: %s.", msg.Of(err))
 }
 
 func event(s *frame.Stream, name string, data any) bool {
@@ -106,7 +108,7 @@ func (a *area) picture(c *gin.Context) error {
 		if err != nil {
 			return err
 		}
-		c.Header("Content-Disposition", `attachment; filename="`+stillName(p, f)+`"`)
+		c.Header("Content-Disposition", `attachment; filename="`+stillName(p, f).In(msg.LangOf(c.Request.Context()))+`"`)
 		c.Data(http.StatusOK, "image/png", data)
 	default:
 		return errGone
@@ -150,8 +152,8 @@ func (a *area) stop(c *gin.Context) error {
 }
 
 // stillName is the name of a still as a file.
-func stillName(p *preview.Play, f *preview.Frame) string {
-	return words.F("%d-%s-%.0f-min.png", p.Piece, p.Coat, f.At/60)
+func stillName(p *preview.Play, f *preview.Frame) msg.Text {
+	return msg.F("%d-%s-%.0f-min.png", p.Piece, p.Coat, f.At/60)
 }
 
 // layers answers what lies under the loupe.
@@ -170,14 +172,14 @@ func (a *area) layers(c *gin.Context, p *preview.Play, n int) error {
 		c.JSON(http.StatusOK, []layer{})
 		return nil
 	}
-	out := []layer{}
+	lang, out := settings.Lang(), []layer{}
 	for _, s := range seen {
-		l := layer{Film: film(s.Film, settings.Units), Hides: percent(s.Hiding)}
+		l := layer{Film: film(s.Film, settings.Units).In(lang), Hides: percent(s.Hiding).In(lang)}
 		if s.Cup == flow.Mixed {
-			l.Name = words.T("stirred together")
+			l.Name = msg.ID("stirred together").In(lang)
 		} else {
 			cup := p.Scene.Cups[s.Cup]
-			l.Name, l.Swatch = cup.Colour.Name, cup.Look.Film
+			l.Name, l.Swatch = words.Filled(cup.Colour.Name).In(lang), cup.Look.Film
 		}
 		out = append(out, l)
 	}

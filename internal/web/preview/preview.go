@@ -10,7 +10,6 @@ import (
 	"net/url"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -19,6 +18,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/web/frame"
@@ -65,7 +65,7 @@ type previewPage struct {
 	preview.View
 	Play   *preview.Play
 	Kept   *preview.Play // put aside to compare with; nil for none
-	Broken string
+	Broken msg.Text
 	Sys    units.System
 	Rules  []preview.HandRule
 	Typed  map[string]string
@@ -91,7 +91,11 @@ func (p previewPage) At(seconds float64) string {
 }
 
 // A stretch is a window on the time line.
-type stretch struct{ Name, From, Wide string }
+type stretch struct {
+	Name msg.Text
+	From string
+	Wide string
+}
 
 // Windows are those of the clock that lie on the time line.
 func (p previewPage) Windows() []stretch {
@@ -102,7 +106,7 @@ func (p previewPage) Windows() []stretch {
 		}
 		from, to := p.share(60*w.From), p.share(60*w.To)
 		if to-from > 0.5 {
-			out = append(out, stretch{strings.ToUpper(string(w.Phase[:1])) + string(w.Phase[1:]), fixed(from), fixed(to - from)})
+			out = append(out, stretch{msg.Capital(msg.ID(w.Phase)), fixed(from), fixed(to - from)})
 		}
 	}
 	return out
@@ -139,16 +143,16 @@ func (p previewPage) Poured() bool {
 }
 
 // Told says a move made by hand.
-func (p previewPage) Told(h preview.Hand) string {
+func (p previewPage) Told(h preview.Hand) msg.Text {
 	rule, _ := preview.RuleOf(h.Kind)
-	text := rule.Name
+	text := msg.Text(rule.Name)
 	if c := p.Coat.Layer.Coat.Colour(h.Cup); rule.Pours && c != nil {
-		text += words.F(" of %s, %s", c.Name, h.Amount.Text(p.Sys))
+		text = msg.F("%s of %s, %s", text, words.Filled(c.Name), h.Amount.Text(p.Sys))
 	}
 	if rule.Sided() {
-		text += words.F(" at the %s", words.T(h.Side))
+		text = msg.F("%s at the %s", text, msg.ID(h.Side))
 	}
-	return words.F("%s at %s min", text, strconv.FormatFloat(h.Minute, 'f', -1, 64))
+	return msg.F("%s at %s min", text, msg.Figure(strconv.FormatFloat(h.Minute, 'f', -1, 64)))
 }
 
 func (a *area) show(c *gin.Context) error {
@@ -169,7 +173,7 @@ func (a *area) send(c *gin.Context, status int, v preview.View, typed map[string
 	}
 	var err error
 	if page.Play, err = a.Studio.Preview.Play(v); err != nil {
-		page.Broken = words.Error(err)
+		page.Broken = msg.Of(err)
 	} else if v.Tried.Kept != nil {
 		if kept, err := v.Kept(); err == nil {
 			page.Kept, _ = a.Studio.Preview.Play(kept) // without it the page shows one
@@ -187,7 +191,7 @@ func (a *area) send(c *gin.Context, status int, v preview.View, typed map[string
 	if frame.FromHTMX(c) {
 		return a.Part(c, status, "preview", "preview", page)
 	}
-	return a.Show(c, status, "preview", frame.Page{Title: words.F("Preview: %s", v.Piece.Name), Nav: "pieces", Data: page})
+	return a.Show(c, status, "preview", frame.Page{Title: msg.F("Preview: %s", v.Piece.Name), Nav: "pieces", Data: page})
 }
 
 // changed answers a change with the page as it now is, or with what was wrong.
@@ -214,16 +218,16 @@ func (a *area) changed(c *gin.Context, typed map[string]string, do func(preview.
 const slowFrom = time.Minute
 
 // Slow says how long the play takes when that is long; "" otherwise.
-func (p previewPage) Slow() string {
+func (p previewPage) Slow() msg.Text {
 	if p.Play.Takes < slowFrom {
-		return ""
+		return nil
 	}
-	return words.F("This takes about %s.", words.Spoken(p.Play.Takes.Minutes()))
+	return msg.F("This takes about %s.", words.Spoken(p.Play.Takes.Minutes()))
 }
 
 // A choice is another way to play the coat, as the page offers it.
 type choice struct {
-	Name   string
+	Name   msg.Text
 	Fields url.Values
 	Small  string // the query of its picture
 }
@@ -237,7 +241,7 @@ func (p previewPage) Choices() []choice {
 	return out
 }
 
-func choiceOf(name string, way preview.Way, coat string) choice {
+func choiceOf(name msg.Text, way preview.Way, coat string) choice {
 	fields := wayFields(way)
 	fields.Set("coat", coat)
 	return choice{name, fields, "?" + fields.Encode()}

@@ -3,13 +3,13 @@ package preview
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -34,6 +34,7 @@ type telling struct {
 // A teller says frames in a studio's units, and what runs off in its money.
 type teller struct {
 	sys   units.System
+	lang  msg.Lang
 	costs func(ml float64) string // "" for what is not known, or not for who asks
 }
 
@@ -41,7 +42,7 @@ type teller struct {
 func (a *area) teller(c *gin.Context, p *preview.Play) (teller, error) {
 	ctx := c.Request.Context()
 	settings, err := a.Studio.Setup.Settings(ctx)
-	out := teller{settings.Units, func(float64) string { return "" }}
+	out := teller{settings.Units, settings.Lang(), func(float64) string { return "" }}
 	if who, _ := frame.VisitorOf(ctx); err != nil || !who.Sees("/pieces/:id/price") {
 		return out, err
 	}
@@ -60,42 +61,37 @@ func (a *area) teller(c *gin.Context, p *preview.Play) (teller, error) {
 
 // told says a frame.
 func (say teller) told(p *preview.Play, n int, f *preview.Frame) telling {
-	sys := say.sys
-	t := telling{
-		N:      n,
-		Minute: f.At / 60,
-		At:     minutes(f.At),
-		Film:   film(f.Sample.Mean, sys),
-		Thin:   film(f.Sample.Thinnest, sys),
-		Ground: percent(f.Ground),
-		Cells:  []string{},
-	}
-	t.OnBoard, t.RunOff = volume(f.Sample.OnBoard, sys), amount(sum(f.Sample.Below), sys)
-	t.Sides = amount(sum(f.Sample.Sides), sys)
+	sys, in := say.sys, func(t msg.Text) string { return msg.Say(t, say.lang) }
+	at, onBoard, runOff := minutes(f.At), volume(f.Sample.OnBoard, sys), amount(sum(f.Sample.Below), sys)
+	thin := film(f.Sample.Thinnest, sys)
 	if cost := say.costs(1e6 * sum(f.Sample.Below)); cost != "" && sum(f.Sample.Below) > noneVolume {
-		t.RunOff = words.F("%s, %s", t.RunOff, cost)
+		runOff = msg.F("%s, %s", runOff, cost)
 	}
+	t := telling{N: n, Minute: f.At / 60, At: in(at), OnBoard: in(onBoard), RunOff: in(runOff),
+		Sides: in(amount(sum(f.Sample.Sides), sys)), Film: in(film(f.Sample.Mean, sys)), Thin: in(thin),
+		Ground: in(percent(f.Ground)), Cells: []string{}}
 	for _, v := range f.Visible {
-		t.Visible = append(t.Visible, percent(v))
+		t.Visible = append(t.Visible, in(percent(v)))
 	}
 	for _, o := range f.Opens {
 		if !math.IsNaN(o.Seen) {
-			t.Cells = append(t.Cells, opening(p, o, sys))
+			t.Cells = append(t.Cells, in(opening(p, o, sys)))
 		}
 	}
-	parts := []string{words.F("At %s: %s on the board", t.At, t.OnBoard)}
+	parts := []msg.Text{msg.F("At %s: %s on the board", at, onBoard)}
 	if sum(f.Sample.Below) > noneVolume {
-		parts = append(parts, words.F("%s ran off", t.RunOff))
+		parts = append(parts, msg.F("%s ran off", runOff))
 	}
 	if f.Sample.Bare > 0.005 {
-		parts = append(parts, words.F("%s of the face is bare", percent(f.Sample.Bare)))
+		parts = append(parts, msg.F("%s of the face is bare", percent(f.Sample.Bare)))
 	} else {
-		parts = append(parts, words.F("thinnest %s", t.Thin))
+		parts = append(parts, msg.F("thinnest %s", thin))
 	}
-	t.Words = strings.Join(parts, ", ") + "."
+	words := msg.F("%s.", msg.Join(", ", parts...))
 	if n == len(p.Times)-1 {
-		t.Words += unlike(p.Scene.RunOff, sum(f.Sample.Below), sys)
+		words = msg.Sentences(words, unlike(p.Scene.RunOff, sum(f.Sample.Below), sys))
 	}
+	t.Words = in(words)
 	return t
 }
 
@@ -108,63 +104,63 @@ const (
 )
 
 // unlike says how the plan's run-off differs from what ran off on the screen, and what to
-// do with it; "" where both agree.
-func unlike(planned, ran float64, sys units.System) string {
+// do with it; nil where both agree.
+func unlike(planned, ran float64, sys units.System) msg.Text {
 	off := ran - planned
 	if math.Abs(off) < math.Max(alikeVolume, alikeShare*math.Max(planned, ran)) {
-		return ""
+		return nil
 	}
 	usual, much := volume([]float64{planned}, sys), volume([]float64{math.Abs(off)}, sys)
 	if off > 0 {
-		return " " + words.F(
+		return msg.F(
 			"The plan counts on %s: these moves carry off %s more. Mix that much more, or dam the edge.",
 			usual,
 			much,
 		)
 	}
 	if ran < noneVolume {
-		return " " + words.F("The plan counts on %s running off, as usual for the technique: here nothing does.", usual)
+		return msg.F("The plan counts on %s running off, as usual for the technique: here nothing does.", usual)
 	}
-	return " " + words.F("The plan counts on %s, as usual for the technique: here %s less runs off.", usual, much)
+	return msg.F("The plan counts on %s, as usual for the technique: here %s less runs off.", usual, much)
 }
 
 // opening says where cells open, as far apart as two digits carry.
-func opening(p *preview.Play, o flow.Opening, sys units.System) string {
+func opening(p *preview.Play, o flow.Opening, sys units.System) msg.Text {
 	upper, under := p.Scene.Cups[o.Upper].Colour.Name, p.Scene.Cups[o.Under].Colour.Name
-	return words.F(
+	return msg.F(
 		"Cells of %s on %s: about %s apart, first seen at %s",
-		upper,
-		under,
-		words.Figures(units.Length(1000*o.Spacing).Text(sys)),
+		words.Filled(upper),
+		words.Filled(under),
+		units.Length(1000*o.Spacing).Text(sys),
 		minutes(o.Seen),
 	)
 }
 
-func minutes(seconds float64) string {
+func minutes(seconds float64) msg.Text {
 	if seconds < 90 {
-		return fmt.Sprintf("%.0f s", seconds)
+		return msg.F("%.0f s", seconds)
 	}
-	return words.F("%.0f min", seconds/60)
+	return msg.F("%.0f min", seconds/60)
 }
 
-func percent(v float64) string { return fmt.Sprintf("%.0f %%", 100*v) }
+func percent(v float64) msg.Figure { return msg.Figure(fmt.Sprintf("%.0f %%", 100*v)) }
 
 // film is a thickness given in m.
-func film(m float64, sys units.System) string {
-	return words.Figures(units.Length(1000 * m).Film(sys))
+func film(m float64, sys units.System) msg.Figure {
+	return units.Length(1000 * m).Film(sys)
 }
 
 // volume is that of all cups together, given in m³.
-func volume(of []float64, sys units.System) string {
-	return words.Figures(units.Volume(1e6 * sum(of)).Text(sys))
+func volume(of []float64, sys units.System) msg.Figure {
+	return units.Volume(1e6 * sum(of)).Text(sys)
 }
 
 // amount is a volume in m³ that may be next to nothing, which is said to be nothing.
-func amount(v float64, sys units.System) string {
+func amount(v float64, sys units.System) msg.Text {
 	if v < noneVolume {
-		return words.T("nothing")
+		return msg.ID("nothing")
 	}
-	return volume([]float64{v}, sys)
+	return (volume([]float64{v}, sys))
 }
 
 func sum(of []float64) float64 {

@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -51,14 +52,16 @@ func (a *area) ranges(c *gin.Context) error {
 	if f, whole := play.Frame(len(play.Times) - 1); whole {
 		r = r.About(f)
 	}
-	out := spread{Words: played(r), Ground: percents(r.Ground), RunOff: volumes(r.RunOff, sys), Cells: []string{}}
+	in := func(t msg.Text) string { return msg.Say(t, v.Agenda.Book.Settings.Lang()) }
+	out := spread{Words: in(played(r)), Ground: in(percents(r.Ground)), RunOff: in(volumes(r.RunOff, sys)),
+		Cells: []string{}}
 	for _, share := range r.Visible {
-		out.Visible = append(out.Visible, percents(share))
+		out.Visible = append(out.Visible, in(percents(share)))
 	}
 	at := slices.IndexFunc(v.Plan.Coats, func(k plan.Coat) bool { return k.ID == v.Coat.ID })
 	say := forecaster{v.Coat.Cups, v.Plan.Forecast(at).Cells, r.Plays, sys}
 	for _, at := range r.Cells {
-		out.Cells = append(out.Cells, say.said(at))
+		out.Cells = append(out.Cells, in(say.said(at)))
 	}
 	c.JSON(http.StatusOK, out)
 	return nil
@@ -75,30 +78,30 @@ func (a *area) differing(c *gin.Context) error {
 }
 
 // played says what the ranges are of.
-func played(r *preview.Ranges) string {
-	text := words.F(
+func played(r *preview.Ranges) msg.Text {
+	text := msg.F(
 		"%d plays on a coarse grid: five draws, the edge a fifth lower and higher, the room 3 °C cooler and warmer.",
 		r.Plays,
 	)
 	if r.Apart {
-		text += " " + words.T("In one of them two colours part as hard as they may.")
+		text = msg.Sentences(text, msg.ID("In one of them two colours part as hard as they may."))
 	}
 	return text
 }
 
 // percents are shares of the face from least to most.
-func percents(r preview.Range) string {
+func percents(r preview.Range) msg.Figure {
 	least, most := percent(r.Least), percent(min(1, r.Most))
 	if least == most {
 		return most
 	}
-	return strings.TrimSuffix(least, " %") + "–" + most
+	return msg.Figure(strings.TrimSuffix(string(least), " %")) + "–" + most
 }
 
-func volumes(r preview.Range, sys units.System) string {
+func volumes(r preview.Range, sys units.System) msg.Text {
 	least, most := amount(r.Least, sys), amount(r.Most, sys)
-	if least == most {
-		return "" // it does not differ
+	if msg.Same(least, most) {
+		return nil // it does not differ
 	}
 	return fromTo(least, most)
 }
@@ -112,24 +115,24 @@ type forecaster struct {
 	sys       units.System
 }
 
-func (f forecaster) far(m float64) string { return words.Figures(units.Length(1000 * m).Text(f.sys)) }
+func (f forecaster) far(m float64) msg.Figure { return units.Length(1000 * m).Text(f.sys) }
 
-func (f forecaster) film(l units.Length) string { return words.Figures(l.Film(f.sys)) }
+func (f forecaster) film(l units.Length) msg.Figure { return l.Film(f.sys) }
 
-func (f forecaster) said(r preview.CellRange) string {
+func (f forecaster) said(r preview.CellRange) msg.Text {
 	upper, under := f.cups[r.Upper].Colour, f.cups[r.Under].Colour
 	apart := fromTo(f.far(r.Spacing.Least), f.far(r.Spacing.Most))
 	seen := fromTo(minutes(r.Seen.Least), minutes(r.Seen.Most))
-	text := words.F("Cells of %s on %s in %d of %d plays: %s apart, first seen at %s.",
-		upper.Name, under.Name, r.Plays, f.plays, apart, seen)
+	text := msg.F("Cells of %s on %s in %d of %d plays: %s apart, first seen at %s.",
+		words.Filled(upper.Name), words.Filled(under.Name), r.Plays, f.plays, apart, seen)
 	for _, k := range f.forecasts {
 		if k.Upper.Colour.ID != upper.ID || k.Lower.Colour.ID != under.ID || k.Far == 0 {
 			continue
 		}
 		least, most := 1000*r.Spacing.Least, 1000*r.Spacing.Most
 		if most < alike*float64(k.Near) || alike*least > float64(k.Far) {
-			text += " " + words.F("The plan expects %s with a film of %s on %s; here the films are different.",
-				fromTo(f.far(k.Near.Metres()), f.far(k.Far.Metres())), f.film(k.UpperFilm), f.film(k.LowerFilm))
+			text = msg.Sentences(text, msg.F("The plan expects %s with a film of %s on %s; here the films are different.",
+				fromTo(f.far(k.Near.Metres()), f.far(k.Far.Metres())), f.film(k.UpperFilm), f.film(k.LowerFilm)))
 		}
 	}
 	return text
@@ -138,20 +141,20 @@ func (f forecaster) said(r preview.CellRange) string {
 // alike is how much nearer cells may lie than the plan says without a word.
 const alike = 0.8
 
-func fromTo(least, most string) string {
+func fromTo(least, most msg.Text) msg.Text {
 	if least == most {
 		return most
 	}
-	return words.F("%s to %s", least, most)
+	return msg.F("%s to %s", least, most)
 }
 
 // A help is something that could be better, and what would change it.
 type help struct {
-	Words  string
+	Words  msg.Text
 	Choice *choice // a way to play it that would; nil for none
 	Most   string  // the colour that could show more; "" for none
 	Link   string  // a place in the plan; "" for none
-	Label  string  // of the button or the link
+	Label  msg.ID  // of the button or the link
 }
 
 // A helpsPage is what would change what the play came to.
@@ -190,29 +193,29 @@ func (a *area) helps(c *gin.Context) error {
 func helpsOf(v preview.View, play *preview.Play, f *preview.Frame) (out []help) {
 	planned := play.Scene.RunOff
 	sys, now := v.Agenda.Book.Settings.Units, v.Tried.Way
-	with := func(name string, change func(*preview.Way)) *choice {
+	with := func(name msg.ID, change func(*preview.Way)) *choice {
 		w := now
 		change(&w)
 		made := choiceOf(name, w, v.Coat.ID)
 		return &made
 	}
 	if f.Ground > groundShows {
-		label := words.T("A third more bed")
-		out = append(out, help{Words: words.F("The ground shows on %s of the face.", percent(f.Ground)), Label: label,
+		label := msg.ID("A third more bed")
+		out = append(out, help{Words: msg.F("The ground shows on %s of the face.", percent(f.Ground)), Label: label,
 			Choice: with(label, func(w *preview.Way) { w.Bed = max(w.Bed, 1) * preview.Thicker })})
 	}
-	if ran := sum(f.Sample.Below); unlike(planned, ran, sys) != "" && ran > planned {
-		label := words.T("A quarter less bed")
+	if ran := sum(f.Sample.Below); unlike(planned, ran, sys) != nil && ran > planned {
+		label := msg.ID("A quarter less bed")
 		out = append(
 			out,
 			help{
-				Words:  words.F("%s more runs off than the plan counts on.", volume([]float64{ran - planned}, sys)),
+				Words:  msg.F("%s more runs off than the plan counts on.", volume([]float64{ran - planned}, sys)),
 				Label:  label,
 				Choice: with(label, func(w *preview.Way) { w.Bed = max(w.Bed, 1) * lessBed }),
 			},
 		)
 		if !v.Plan.Spec.Dammed() {
-			out = append(out, help{Words: words.T("A dam keeps it on the board."), Label: words.T("Edge of the piece"),
+			out = append(out, help{Words: msg.ID("A dam keeps it on the board."), Label: msg.ID("Edge of the piece"),
 				Link: fmt.Sprintf("/pieces/%d?coat=%s", v.Piece.ID, v.Coat.ID)})
 		}
 	}
@@ -224,14 +227,14 @@ func helpsOf(v preview.View, play *preview.Play, f *preview.Frame) (out []help) 
 			out = append(
 				out,
 				help{
-					Words: words.F(
+					Words: msg.F(
 						"%s is %s of what is poured and shows on %s.",
-						cup.Colour.Name,
+						words.Filled(cup.Colour.Name),
 						percent(cup.Share),
 						percent(f.Visible[k]),
 					),
 					Most:  cup.Colour.ID,
-					Label: words.T("Find what shows more of it"),
+					Label: msg.ID("Find what shows more of it"),
 				},
 			)
 		}
@@ -242,7 +245,7 @@ func helpsOf(v preview.View, play *preview.Play, f *preview.Frame) (out []help) 
 // A foundPage is what showed most of a colour.
 type foundPage struct {
 	*preview.Search
-	Colour string
+	Colour msg.Text
 	Sys    units.System
 	Ways   []foundWay
 }
@@ -250,7 +253,9 @@ type foundPage struct {
 // A foundWay is one of the best, as a choice.
 type foundWay struct {
 	choice
-	Shows, RunOff, How string
+	Shows  msg.Text
+	RunOff msg.Text
+	How    msg.Text
 }
 
 // most looks for what shows most of a colour.
@@ -267,32 +272,32 @@ func (a *area) most(c *gin.Context) error {
 	page := foundPage{Search: found, Sys: v.Agenda.Book.Settings.Units}
 	for _, cup := range v.Coat.Cups {
 		if cup.Colour.ID == colour {
-			page.Colour = cup.Colour.Name
+			page.Colour = words.Filled(cup.Colour.Name)
 		}
 	}
 	for _, f := range found.Best {
 		page.Ways = append(
 			page.Ways,
-			foundWay{choiceOf("", f.Way, v.Coat.ID), percent(f.Shows), volume([]float64{f.RunOff}, page.Sys), how(f)},
+			foundWay{choiceOf(nil, f.Way, v.Coat.ID), percent(f.Shows), volume([]float64{f.RunOff}, page.Sys), how(f)},
 		)
 	}
 	return a.Part(c, http.StatusOK, "preview", "found", page)
 }
 
 // NowShows is how much of the colour shows as it is.
-func (p foundPage) NowShows() string { return percent(p.Now.Shows) }
+func (p foundPage) NowShows() msg.Text { return percent(p.Now.Shows) }
 
 // leans say by which turn the board is tipped otherwise.
-var leans = [4]string{"", "tipped a quarter turn further", "tipped the other way round", "tipped a quarter turn back"}
+var leans = [4]msg.ID{"", "tipped a quarter turn further", "tipped the other way round", "tipped a quarter turn back"}
 
 // how says a way that was found.
-func how(f preview.Found) string {
-	var parts []string
+func how(f preview.Found) msg.Text {
+	var parts []msg.Text
 	if len(f.Order) > 1 {
-		parts = append(parts, words.F("poured in this order: %s", strings.Join(f.Order, ", ")))
+		parts = append(parts, msg.F("poured in this order: %s", strings.Join(f.Order, ", ")))
 	}
 	if f.Lean != 0 {
-		parts = append(parts, words.T(leans[f.Lean]))
+		parts = append(parts, leans[f.Lean])
 	}
-	return words.Capital(strings.Join(parts, "; "))
+	return msg.Capital(msg.Join("; ", parts...))
 }

@@ -16,12 +16,12 @@ import (
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/exchange/sheet"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/papers"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -88,8 +88,9 @@ func (a *area) sendPrice(c *gin.Context, status int, asked *prices.Asked, typed 
 		asked = &price.Asked
 	}
 	sys := v.Agenda.Book.Settings.Units
-	page := pricePage{price, p, sys, price.Terms.Money(), prices.AskedFields.Views(asked, sys, typed, n, nil)}
-	return a.Show(c, status, "price", frame.Page{Title: words.F("%s, price", p.Name), Nav: "pieces", Data: page})
+	page := pricePage{price, p, sys, price.Terms.Money(),
+		prices.AskedFields.Views(asked, v.Agenda.Book.Settings.Style(), typed, n, nil)}
+	return a.Show(c, status, "price", frame.Page{Title: msg.F("%s, price", p.Name), Nav: "pieces", Data: page})
 }
 
 func (a *area) ask(c *gin.Context) error {
@@ -108,7 +109,13 @@ func (a *area) ask(c *gin.Context) error {
 }
 
 // A text is one that a studio can write itself.
-type text struct{ Key, Kind, Place, Usual, Own string }
+type text struct {
+	Key   string
+	Kind  msg.ID
+	Place string
+	Usual string
+	Own   string
+}
 
 type termsPage struct {
 	prices.Terms
@@ -138,7 +145,7 @@ func (a *area) sendTerms(c *gin.Context, status int, t prices.Terms, typed map[s
 	if err != nil {
 		return err
 	}
-	page := termsPage{Terms: t, Fields: prices.TermsFields.Views(&t, set.Units, typed, n, nil), Lang: "en",
+	page := termsPage{Terms: t, Fields: prices.TermsFields.Views(&t, set.Style(), typed, n, nil), Lang: "en",
 		Logo: logo != nil, Saved: c.Query("saved") != "", Wrong: wrong}
 	if c.Query("lang") == "de" || typed["texts_lang"] == "de" {
 		page.Lang = "de"
@@ -149,10 +156,10 @@ func (a *area) sendTerms(c *gin.Context, status int, t prices.Terms, typed map[s
 			own = sent
 		}
 		page.Texts = append(page.Texts,
-			text{Key: key, Kind: papers.Usual("en", key[len("opening."):]), Place: key[:len("opening")],
+			text{Key: key, Kind: papers.Name(key[len("opening."):]), Place: key[:len("opening")],
 				Usual: papers.Usual(page.Lang, key), Own: own})
 	}
-	return a.Show(c, status, "terms", frame.Page{Title: "Money and papers", Nav: "settings", Data: page})
+	return a.Show(c, status, "terms", frame.Page{Title: msg.ID("Money and papers"), Nav: "settings", Data: page})
 }
 
 func (a *area) saveTerms(c *gin.Context) error {
@@ -285,7 +292,7 @@ func (a *area) sendYear(c *gin.Context, status int, wrong string, typed map[stri
 		page.Bars = append(page.Bars, bar{m, float64(i) * plotStep, high(m.Income), high(m.Spent)})
 	}
 	page.Top = page.Money.Text(top)
-	return a.Show(c, status, "year", frame.Page{Title: words.F("The year %d", y.Year), Nav: "commissions", Data: page})
+	return a.Show(c, status, "year", frame.Page{Title: msg.F("The year %d", y.Year), Nav: "commissions", Data: page})
 }
 
 // Of the plot, in its own units.

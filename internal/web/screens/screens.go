@@ -14,6 +14,7 @@ import (
 
 	"jevvo/internal/exchange/qr"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/web/frame"
@@ -54,14 +55,14 @@ type page struct {
 	Fields  map[string]form.View
 	Scopes  []form.Option
 	Chosen  map[string]bool
-	Wrong   string // about scopes
+	Wrong   msg.Text // about scopes
 	Offer   *offer
 	Key     string // just made, shown once
 }
 
 type visitor struct {
 	store.Visitor
-	May string // in words
+	May msg.Text // in words
 }
 
 // An offer is a code to pair with, shown once.
@@ -70,7 +71,7 @@ type offer struct {
 	Until   time.Time
 	Address string
 	QR      template.HTML
-	Role    string
+	Role    msg.Text
 }
 
 func (a *area) show(c *gin.Context) error {
@@ -92,40 +93,40 @@ func (a *area) send(c *gin.Context, status int, typed map[string]string, n form.
 			p.Devices = append(p.Devices, visitor{v, label(access.RoleTable, v.May)})
 			continue
 		}
-		var may []string
+		var may []msg.Text
 		for s := range strings.FieldsSeq(v.May) {
 			may = append(may, label(access.ScopeTable, s))
 		}
-		p.Keys = append(p.Keys, visitor{v, strings.Join(may, ", ")})
+		p.Keys = append(p.Keys, visitor{v, msg.Join(", ", may...)})
 	}
 	role := typed["role"]
 	if role == "" {
 		role = string(access.Bench)
 	}
-	secret := func(key, words string) form.View {
+	secret := func(key string, words msg.ID) form.View {
 		return form.View{Key: key, Label: words, Kind: form.Secret, Error: n.Errors[key]}
 	}
 	p.Fields = map[string]form.View{
-		"role": {Key: "role", Label: "It may", Kind: form.Choose, Value: role, Options: access.RoleTable,
+		"role": {Key: "role", Label: msg.ID("It may"), Kind: form.Choose, Value: role, Options: access.RoleTable,
 			Error: n.Errors["role"]},
-		"person": {Key: "person", Label: "Used by", Hint: "whoever is in the studio", Kind: form.Line,
+		"person": {Key: "person", Label: msg.ID("Used by"), Hint: msg.ID("whoever is in the studio"), Kind: form.Line,
 			Value: typed["person"], Error: n.Errors["person"]},
-		"name": {Key: "name", Label: "What the key is for", Kind: form.Line, Value: typed["name"],
+		"name": {Key: "name", Label: msg.ID("What the key is for"), Kind: form.Line, Value: typed["name"],
 			Error: n.Errors["name"]},
 		"before":     secret("before", "Passphrase now"),
 		"passphrase": secret("passphrase", "New passphrase"),
 	}
 	with(&p)
-	return a.Show(c, status, "screens", frame.Page{Title: "Other screens", Nav: "settings", Data: p})
+	return a.Show(c, status, "screens", frame.Page{Title: msg.ID("Other screens"), Nav: "settings", Data: p})
 }
 
-func label(of []form.Option, value string) string {
+func label(of []form.Option, value string) msg.Text {
 	for _, o := range of {
 		if o.Value == value {
 			return o.Label
 		}
 	}
-	return value
+	return msg.Own(value)
 }
 
 // again shows the page with what was refused at its field.
@@ -213,11 +214,11 @@ func (a *area) askCode(c *gin.Context) error {
 }
 
 func (a *area) door(c *gin.Context, status int, typed map[string]string, n form.Notices) error {
-	field := func(key, words, hint string) form.View {
+	field := func(key string, words msg.ID, hint msg.ID) form.View {
 		return form.View{Key: key, Label: words, Hint: hint, Kind: form.Line, Value: typed[key], Error: n.Errors[key]}
 	}
 	return a.Show(c, status, "pair",
-		frame.Page{Title: "Let this device in", Data: door{frame.Local(typed["to"], ""), []form.View{
+		frame.Page{Title: msg.ID("Let this device in"), Data: door{frame.Local(typed["to"], ""), []form.View{
 			field("code", "Code", "as the first screen shows it"), field("name", "Name of this device", "Bench tablet"),
 		}}})
 }
@@ -247,8 +248,8 @@ func (a *area) askPassphrase(c *gin.Context) error {
 }
 
 func (a *area) lockedDoor(c *gin.Context, status int, to string, n form.Notices) error {
-	return a.Show(c, status, "unlock", frame.Page{Title: "Locked", Data: door{frame.Local(to, ""), []form.View{
-		{Key: "passphrase", Label: "Passphrase", Kind: form.Secret, Error: n.Errors["passphrase"]},
+	return a.Show(c, status, "unlock", frame.Page{Title: msg.ID("Locked"), Data: door{frame.Local(to, ""), []form.View{
+		{Key: "passphrase", Label: msg.ID("Passphrase"), Kind: form.Secret, Error: n.Errors["passphrase"]},
 	}}})
 }
 

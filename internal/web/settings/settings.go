@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/web/frame"
 )
@@ -52,7 +53,8 @@ type school struct {
 }
 
 type learnt struct {
-	ID, Name string
+	ID   string
+	Name msg.Text
 	plan.Learned
 }
 
@@ -73,12 +75,12 @@ func (a *area) send(c *gin.Context, status int, set setup.Settings, typed map[st
 	if err != nil {
 		return err
 	}
-	p := page{Rev: set.Rev, Fields: setup.Fields.Views(&set, set.Units, typed, n, nil), Secret: kept != "",
+	p := page{Rev: set.Rev, Fields: setup.Fields.Views(&set, set.Style(), typed, n, nil), Secret: kept != "",
 		Saved: c.Query("saved") != "", Sys: set.Units,
-		Password: form.View{Key: setup.MailPassword, Label: "Password", Kind: form.Secret,
+		Password: form.View{Key: setup.MailPassword, Label: msg.ID("Password"), Kind: form.Secret,
 			Error: n.Errors[setup.MailPassword]}}
 	if p.Secret {
-		p.Password.Hint = "kept; type to change it"
+		p.Password.Hint = msg.ID("kept; type to change it")
 	}
 	for _, s := range plan.SchoolTable {
 		p.Schools = append(p.Schools, school{s, p.Fields[setup.SchoolField(s.Key)]})
@@ -88,7 +90,7 @@ func (a *area) send(c *gin.Context, status int, set setup.Settings, typed map[st
 			p.Learned = append(p.Learned, learnt{t.ID, t.Name, l})
 		}
 	}
-	return a.Show(c, status, "settings", frame.Page{Title: "Settings", Nav: "settings", Data: p})
+	return a.Show(c, status, "settings", frame.Page{Title: msg.ID("Settings"), Nav: "settings", Data: p})
 }
 
 func (a *area) save(c *gin.Context) error {

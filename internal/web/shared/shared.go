@@ -10,6 +10,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/share"
 	"jevvo/internal/web/frame"
 )
@@ -30,7 +31,7 @@ func Routes(f *frame.Frame) error {
 	a.GET("/shelf/:id/share.json", a.send(share.Resin, "id"))
 	a.GET("/pigments/:id/share.json", a.send(share.Pigment, "id"))
 	a.GET("/techniques/:technique/share.json", a.send(share.Technique, "technique"))
-	a.GET("/shared", func(c *gin.Context) error { return a.ask(c, http.StatusOK, "") })
+	a.GET("/shared", func(c *gin.Context) error { return a.ask(c, http.StatusOK, nil) })
 	a.Upload("/shared", share.MaxBytes, a.take)
 	return nil
 }
@@ -47,8 +48,8 @@ func (a *area) send(kind share.Kind, param string) frame.Handler {
 	}
 }
 
-func (a *area) ask(c *gin.Context, status int, wrong string) error {
-	return a.Show(c, status, "shared", frame.Page{Title: "Take in what was shared", Nav: "pieces", Data: wrong})
+func (a *area) ask(c *gin.Context, status int, wrong msg.Text) error {
+	return a.Show(c, status, "shared", frame.Page{Title: msg.ID("Take in what was shared"), Nav: "pieces", Data: wrong})
 }
 
 // where is the page of what was taken in.
@@ -62,7 +63,7 @@ func (a *area) take(c *gin.Context) error {
 	case errors.As(err, &tooLarge):
 		return err
 	case err != nil:
-		return a.ask(c, http.StatusUnprocessableEntity, "Choose a file first.")
+		return a.ask(c, http.StatusUnprocessableEntity, msg.ID("Choose a file first."))
 	}
 	defer file.Close()
 	data, err := io.ReadAll(io.LimitReader(file, share.MaxBytes+1))

@@ -10,13 +10,13 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 func (a *area) pigmentRoutes() {
-	a.GET("/shelf/pigments", func(c *gin.Context) error { return a.shelfPage(c, "pigments", "Pigments", "") })
+	a.GET("/shelf/pigments", func(c *gin.Context) error { return a.shelfPage(c, "pigments", "Pigments", nil) })
 	a.GET("/pigments/new", func(c *gin.Context) error {
 		return a.sendPigment(c, http.StatusOK, shelf.NewPigment(), nil, form.NewNotices())
 	})
@@ -42,13 +42,13 @@ func (a *area) sendPigment(c *gin.Context, status int, p plan.Pigment, typed map
 	if err != nil {
 		return err
 	}
-	page := pigmentPage{Pigment: p, Sys: set.Units, Fields: shelf.PigmentFields.Views(&p, set.Units, typed, n, nil)}
-	for key, f := range shelf.DrawdownViews(set.Units, typed, n) {
+	page := pigmentPage{Pigment: p, Sys: set.Units, Fields: shelf.PigmentFields.Views(&p, set.Style(), typed, n, nil)}
+	for key, f := range shelf.DrawdownViews(set.Style(), typed, n) {
 		page.Fields[key] = f
 	}
-	var title any = "New pigment"
+	title := msg.Text(msg.ID("New pigment"))
 	if p.ID != 0 {
-		title, page.Sample = words.Own(p.Name), shelf.Sample(p, set.Surface())
+		title, page.Sample = msg.Own(p.Name), shelf.Sample(p, set.Surface())
 		page.Advice = colour.AdviseDrawdown(p.Full, p.LoadLimit)
 	}
 	return a.Show(c, status, "pigment", frame.Page{Title: title, Nav: "shelf", Data: page})

@@ -15,11 +15,11 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -56,18 +56,18 @@ func Routes(f *frame.Frame) error {
 type shelfPage struct {
 	*shelf.Book
 	Examples shelf.Examples // that are not on the shelf
-	Wrong    string         // of examples to copy
+	Wrong    msg.Text       // of examples to copy
 	Sys      units.System
 	owned    *stock.Ledger
 }
 
 // Have prints what is in stock of a resin or a pigment.
-func (p shelfPage) Have(kind string, id int64) string {
+func (p shelfPage) Have(kind string, id int64) msg.Text {
 	item, _ := p.owned.Of(stock.Thing{Kind: store.Kind(kind), ID: id})
 	return item.Text(item.OnHand, p.Sys)
 }
 
-func (a *area) shelfPage(c *gin.Context, name, title, wrong string) error {
+func (a *area) shelfPage(c *gin.Context, name string, title msg.ID, wrong msg.Text) error {
 	book, err := a.Studio.Shelf.Book(c.Request.Context())
 	if err != nil {
 		return err
@@ -81,7 +81,7 @@ func (a *area) shelfPage(c *gin.Context, name, title, wrong string) error {
 		return err
 	}
 	status := http.StatusOK
-	if wrong != "" {
+	if wrong != nil {
 		status = http.StatusUnprocessableEntity
 	}
 	data := shelfPage{Book: book, Examples: all.Left(book), Wrong: wrong, Sys: book.Settings.Units, owned: owned}
@@ -97,16 +97,16 @@ func (a *area) copyExamples(c *gin.Context) error {
 	to := c.DefaultPostForm("to", "/shelf")
 	switch wrong, refused := frame.Refusal(err); {
 	case refused && to == "/shelf/pigments":
-		return a.shelfPage(c, "pigments", "Pigments", words.Error(wrong.Err))
+		return a.shelfPage(c, "pigments", "Pigments", msg.Of(wrong.Err))
 	case refused:
-		return a.shelfPage(c, "shelf", "Shelf", words.Error(wrong.Err))
+		return a.shelfPage(c, "shelf", "Shelf", msg.Of(wrong.Err))
 	case err != nil:
 		return err
 	}
 	return frame.Go(c, to)
 }
 
-func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Shelf", "") }
+func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Shelf", nil) }
 
 // A resinPage is a resin's sheet and what the studio saw of it.
 type resinPage struct {
@@ -122,8 +122,8 @@ func (a *area) sendResin(c *gin.Context, status int, p plan.Product, typed map[s
 	if err != nil {
 		return err
 	}
-	page := resinPage{Product: p, Sys: set.Units, Fields: shelf.ResinFields.Views(&p, set.Units, typed, n, nil)}
-	for key, f := range shelf.SeenViews(set.Units, typed, n) {
+	page := resinPage{Product: p, Sys: set.Units, Fields: shelf.ResinFields.Views(&p, set.Style(), typed, n, nil)}
+	for key, f := range shelf.SeenViews(set.Style(), typed, n) {
 		page.Fields[key] = f
 	}
 	if len(p.Seen) > 0 {
@@ -131,9 +131,9 @@ func (a *area) sendResin(c *gin.Context, status int, p plan.Product, typed map[s
 			a.Log.Warn("fit the resin", "resin", p.Name, "error", err) // the sheet goes on
 		}
 	}
-	var title any = words.Own(p.Name)
+	title := msg.Text(msg.Own(p.Name))
 	if p.ID == 0 {
-		title = "New resin"
+		title = msg.ID("New resin")
 	}
 	return a.Show(c, status, "resin", frame.Page{Title: title, Nav: "shelf", Data: page})
 }

@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/diagnose"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/words"
 )
@@ -22,8 +23,8 @@ type lesson struct {
 // done then.
 type windowLook struct {
 	Phase cure.Phase
-	Look  string
-	Steps []string
+	Look  msg.ID
+	Steps []msg.Text
 }
 
 // lessonOf gathers what a technique's page teaches.
@@ -38,7 +39,7 @@ func (a *area) lessonOf(ctx context.Context, t technique.Technique) (lesson, err
 			k = len(l.Windows)
 			l.Windows = append(l.Windows, windowLook{Phase: s.Window, Look: words.Look(s.Window)})
 		}
-		l.Windows[k].Steps = append(l.Windows[k].Steps, words.Lower(s.Name))
+		l.Windows[k].Steps = append(l.Windows[k].Steps, msg.Lower(s.Name))
 	}
 	l.Faults = diagnose.UsualFaults(habits(t)...)
 	used, _, err := a.Studio.Journal.Find(ctx, journal.Asked{Technique: t.ID, Kind: "piece"})

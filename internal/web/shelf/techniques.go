@@ -10,13 +10,13 @@ import (
 
 	"jevvo/internal/core/technique"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 func (a *area) techniqueRoutes() {
-	a.GET("/techniques", func(c *gin.Context) error { return a.shelfPage(c, "techniques", "Techniques", "") })
+	a.GET("/techniques", func(c *gin.Context) error { return a.shelfPage(c, "techniques", "Techniques", nil) })
 	a.GET("/techniques/:technique", a.technique)
 	a.POST("/techniques/:technique", a.saveTechnique)
 	a.POST("/techniques/:technique/copy", a.copyTechnique)
@@ -26,7 +26,7 @@ func (a *area) techniqueRoutes() {
 func toTechnique(id string) string { return "/techniques/" + id }
 
 func (a *area) copyTechnique(c *gin.Context) error {
-	fresh, err := a.Studio.Shelf.CopyTechnique(c.Request.Context(), c.Param("technique"))
+	fresh, err := a.Studio.Shelf.CopyTechnique(c.Request.Context(), c.Param("technique"), msg.LangOf(c.Request.Context()))
 	if err != nil {
 		return err
 	}
@@ -49,7 +49,7 @@ type techniquePage struct {
 	technique.Technique
 	Rev    int64
 	Fields map[string]form.View
-	Brings []string // what a coat of it brings besides resin and pigment
+	Brings []msg.Text // what a coat of it brings besides resin and pigment
 	Steps  []stepRow
 	Lesson lesson
 }
@@ -81,10 +81,10 @@ func (a *area) sendTechnique(c *gin.Context, status int, t technique.Technique, 
 	if err != nil {
 		return err
 	}
-	page := techniquePage{Technique: t, Rev: rev, Fields: shelf.TechniqueFields(t).Views(&t, set.Units, typed, n, nil)}
+	page := techniquePage{Technique: t, Rev: rev, Fields: shelf.TechniqueFields(t).Views(&t, set.Style(), typed, n, nil)}
 	for _, need := range t.Needs {
 		if m, ok := technique.FindMaterial(need.Material); ok {
-			page.Brings = append(page.Brings, words.Lower(m.Name))
+			page.Brings = append(page.Brings, msg.Lower(m.Name))
 		}
 	}
 	book, err := a.Studio.Shelf.Book(c.Request.Context())
@@ -121,7 +121,8 @@ func (a *area) saveTechnique(c *gin.Context) error {
 		return err
 	}
 	rev := frame.Number(typed["rev"])
-	t, n, err := a.Studio.Shelf.SaveTechnique(c.Request.Context(), c.Param("technique"), rev, typed)
+	t, n, err := a.Studio.Shelf.SaveTechnique(c.Request.Context(), c.Param("technique"), rev, typed,
+		msg.LangOf(c.Request.Context()))
 	if err != nil {
 		return err
 	}

@@ -16,11 +16,11 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/exchange/sheet"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/supply"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -66,6 +66,7 @@ func Routes(f *frame.Frame) error {
 // A page is what all pages of the area print with.
 type page struct {
 	Sys   units.System
+	Style form.Style
 	Money money.Currency
 	Now   time.Time
 }
@@ -76,12 +77,12 @@ func (a *area) page(c *gin.Context) (page, error) {
 		return page{}, err
 	}
 	terms, err := a.Studio.Prices.Terms(c.Request.Context())
-	return page{set.Units, terms.Money(), a.Studio.Now()}, err
+	return page{set.Units, set.Style(), terms.Money(), a.Studio.Now()}, err
 }
 
 // A group is the lines of one kind.
 type group struct {
-	Name  string
+	Name  msg.ID
 	Lines []supply.Line
 }
 
@@ -124,7 +125,7 @@ func (a *area) list(c *gin.Context) error {
 		}
 	}
 	out.Value = p.Money.Text(sum)
-	return a.Show(c, http.StatusOK, "stock", frame.Page{Title: "Stock", Nav: "shelf", Data: out})
+	return a.Show(c, http.StatusOK, "stock", frame.Page{Title: msg.ID("Stock"), Nav: "shelf", Data: out})
 }
 
 type thingPage struct {
@@ -164,7 +165,7 @@ func (a *area) sendThing(c *gin.Context, status int, wrong string, typed map[str
 		for i := len(l.Item.Entries) - 1; i >= 0 && len(out.Entries) < mostEntries; i-- {
 			out.Entries = append(out.Entries, l.Item.Entries[i])
 		}
-		return a.Show(c, status, "thing", frame.Page{Title: words.F("%s, stock", l.Name), Nav: "shelf", Data: out})
+		return a.Show(c, status, "thing", frame.Page{Title: msg.F("%s, stock", l.Name), Nav: "shelf", Data: out})
 	}
 	return store.ErrNotFound
 }
@@ -219,12 +220,12 @@ func (a *area) sendGoods(c *gin.Context, status int, g stock.Goods, typed map[st
 	if err != nil {
 		return err
 	}
-	title := g.Name
+	title := msg.Text(msg.Own(g.Name))
 	if g.ID == 0 {
-		title = "New goods"
+		title = msg.ID("New goods")
 	}
 	return a.Show(c, status, "goods",
-		frame.Page{Title: title, Nav: "shelf", Data: goodsPage{g, stock.GoodsFields.Views(&g, p.Sys, typed, n, nil)}})
+		frame.Page{Title: title, Nav: "shelf", Data: goodsPage{g, stock.GoodsFields.Views(&g, p.Style, typed, n, nil)}})
 }
 
 func (a *area) saveGoods(c *gin.Context) error {
@@ -272,7 +273,7 @@ func (a *area) sendOrders(c *gin.Context, status int, wrong string, typed map[st
 		return err
 	}
 	return a.Show(c, status, "orders",
-		frame.Page{Title: "To order", Nav: "shelf", Data: ordersPage{p, supply.Orders(lines), wrong, typed}})
+		frame.Page{Title: msg.ID("To order"), Nav: "shelf", Data: ordersPage{p, supply.Orders(lines), wrong, typed}})
 }
 
 // ordersFile is the order list for a spreadsheet or a supplier.

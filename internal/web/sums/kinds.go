@@ -1,12 +1,12 @@
 package sums
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
 
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/words"
 )
@@ -49,7 +49,7 @@ func dig(v any, path string) []any {
 }
 
 // readKind reads a typed value into what the calculator takes.
-func readKind(kind, text string, sys units.System) (v any, note string, err error) {
+func readKind(kind, text string, sys units.System) (v any, note msg.Text, err error) {
 	bare := map[bool][3]string{false: {"cm", "ml", "C"}, true: {"in", "floz", "F"}}[sys == units.US]
 	switch kind {
 	case "length":
@@ -84,10 +84,10 @@ func readKind(kind, text string, sys units.System) (v any, note string, err erro
 		return []any{map[string]any{"at_min": 0, "temp_c": float64(r.Value)}}, r.Note, err
 	case "share":
 		v, err := units.ParseShare(text)
-		return v, "", err
+		return v, nil, err
 	case "number":
 		v, err := units.ParseNumber(text)
-		return v, "", err
+		return v, nil, err
 	case "seconds":
 		r, err := units.ParseMinutes(text, "s")
 		return r.Value * 60, r.Note, err
@@ -98,35 +98,35 @@ func readKind(kind, text string, sys units.System) (v any, note string, err erro
 	case "cups":
 		return readCups(text)
 	}
-	return text, "", nil
+	return text, nil, nil
 }
 
-func readTimes(text string) (any, string, error) {
+func readTimes(text string) (any, msg.Text, error) {
 	var out []float64
 	for part := range strings.SplitSeq(text, ",") {
 		r, err := units.ParseMinutes(part, "s")
 		if err != nil {
-			return nil, "", err
+			return nil, nil, err
 		}
 		out = append(out, r.Value*60)
 	}
-	return out, "", nil
+	return out, nil, nil
 }
 
-func readPoints(text string) (any, string, error) {
+func readPoints(text string) (any, msg.Text, error) {
 	points, err := pieces.ParsePoints(text)
 	if err != nil {
-		return nil, "", err
+		return nil, nil, err
 	}
 	out := make([][2]float64, len(points))
 	for i, p := range points {
 		out[i] = [2]float64{p.X, p.Y}
 	}
-	return out, "", nil
+	return out, nil, nil
 }
 
 // readCups reads "base 50; sea 30; white 20".
-func readCups(text string) (any, string, error) {
+func readCups(text string) (any, msg.Text, error) {
 	var out []map[string]any
 	for part := range strings.SplitSeq(text, ";") {
 		part = strings.TrimSpace(part)
@@ -136,11 +136,11 @@ func readCups(text string) (any, string, error) {
 		i := strings.LastIndexByte(part, ' ')
 		share, err := units.ParseShare(part[i+1:])
 		if i < 0 || err != nil {
-			return nil, "", refusal.New("%q is not a cup; write cups as base 50; sea 30; white 20", part)
+			return nil, nil, refusal.New("%q is not a cup; write cups as base 50; sea 30; white 20", part)
 		}
 		out = append(out, map[string]any{"name": strings.TrimSpace(part[:i]), "share": share})
 	}
-	return out, "", nil
+	return out, nil, nil
 }
 
 // showKind prints values of the answer in both systems.
@@ -157,13 +157,13 @@ func showOne(kind string, v any, sys units.System) value {
 	if !isNumber {
 		switch x := v.(type) {
 		case bool:
-			return value{Text: map[bool]string{true: "yes", false: "no"}[x]}
+			return value{Text: map[bool]msg.ID{true: "yes", false: "no"}[x]}
 		case string:
-			return value{Text: x}
+			return value{Text: msg.Own(x)}
 		}
-		return value{Text: "–"}
+		return value{Text: msg.ID("–")}
 	}
-	both := func(text func(units.System) string) value { return value{text(sys), text(sys.Other())} }
+	both := func(text func(units.System) msg.Figure) value { return value{text(sys), text(sys.Other())} }
 	switch kind {
 	case "length":
 		return both(units.Length(f).Text)
@@ -176,17 +176,17 @@ func showOne(kind string, v any, sys units.System) value {
 	case "volume":
 		return both(units.Volume(f).Text)
 	case "mass":
-		return value{fmt.Sprintf("%.2f g", f), units.Mass(f).Ounces()}
+		return value{msg.F("%.2f g", f), msg.Figure(units.Mass(f).Ounces())}
 	case "temperature":
 		return both(units.Temperature(f).Text)
 	case "density":
-		return value{Text: units.Fixed(f, 1) + " kg/m³"}
+		return value{Text: msg.Figure(units.Fixed(f, 1) + " kg/m³")}
 	case "minutes":
 		return value{Text: words.Spoken(f)}
 	case "seconds":
 		return value{Text: words.Spoken(f / 60)}
 	case "signed":
-		return value{Text: fmt.Sprintf("%+.1f %%", f*100)}
+		return value{Text: msg.F("%+.1f %%", f*100)}
 	}
-	return value{Text: strconv.FormatFloat(f, 'g', 4, 64)}
+	return value{Text: msg.Own(strconv.FormatFloat(f, 'g', 4, 64))}
 }

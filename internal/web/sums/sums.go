@@ -18,8 +18,8 @@ import (
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/web/frame"
-	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -41,7 +41,10 @@ func Routes(f *frame.Frame) error {
 }
 
 // A Question is what a sum answers, for those who look for it by name.
-type Question struct{ Name, Text string }
+type Question struct {
+	Name string
+	Text msg.ID
+}
 
 // Questions are all of them.
 func Questions() []Question {
@@ -53,7 +56,7 @@ func Questions() []Question {
 }
 
 type group struct {
-	Name string
+	Name msg.ID
 	Sums []sum
 }
 
@@ -66,7 +69,7 @@ func (a *area) list(c *gin.Context) error {
 		last := &groups[len(groups)-1]
 		last.Sums = append(last.Sums, x)
 	}
-	return a.Show(c, http.StatusOK, "sums", frame.Page{Title: "Sums", Nav: "sums", Data: groups})
+	return a.Show(c, http.StatusOK, "sums", frame.Page{Title: msg.ID("Sums"), Nav: "sums", Data: groups})
 }
 
 // A page is one sum with what was typed and what came out.
@@ -75,7 +78,7 @@ type page struct {
 	Fields  []form.View
 	Lead    []line
 	Rest    []line
-	Failed  string
+	Failed  msg.Text
 	Live    bool   // only the answer is sent
 	Request string // the JSON that was reckoned, for one's own scripts
 
@@ -86,11 +89,14 @@ type page struct {
 
 // A line is one figure, or one row of figures for a list.
 type line struct {
-	Label  string
+	Label  msg.ID
 	Values []value
 }
 
-type value struct{ Text, Other string }
+type value struct {
+	Text  msg.Text
+	Other msg.Text
+}
 
 func (a *area) show(c *gin.Context) error {
 	x, ok := findSum(c.Param("name"))
@@ -115,9 +121,9 @@ func (a *area) show(c *gin.Context) error {
 		}
 	}
 	p.reckon(c.Request.Context(), book.Settings.Units)
-	p.views()
+	p.views(book.Settings.Lang())
 	status := http.StatusOK
-	if !p.notices.OK() || p.Failed != "" {
+	if !p.notices.OK() || p.Failed != nil {
 		status = http.StatusUnprocessableEntity
 	}
 	if frame.FromHTMX(c) {
@@ -128,19 +134,19 @@ func (a *area) show(c *gin.Context) error {
 }
 
 // views are the fields as the frame draws them.
-func (p *page) views() {
+func (p *page) views(l msg.Lang) {
 	if p.Sum.Product {
-		v := form.View{Key: "product", Label: "Resin", Kind: form.Choose, Value: p.values["product"],
+		v := form.View{Key: "product", Label: msg.ID("Resin"), Kind: form.Choose, Value: p.values["product"],
 			Error: p.notices.Errors["product"]}
 		for _, x := range p.products {
 			if !x.Retired {
-				v.Options = append(v.Options, form.Option{Value: strconv.FormatInt(x.ID, 10), Label: x.Name, Own: true})
+				v.Options = append(v.Options, form.Option{Value: strconv.FormatInt(x.ID, 10), Label: msg.Own(x.Name)})
 			}
 		}
 		p.Fields = append(p.Fields, v)
 	}
 	for _, f := range p.Sum.Fields {
-		v := form.View{Key: f.Key, Label: f.Label, Kind: form.Line, Value: words.Figures(p.values[f.Key]), For: f.Show,
+		v := form.View{Key: f.Key, Label: f.Label, Kind: form.Line, Value: l.Figures(p.values[f.Key]), For: f.Show,
 			Error: p.notices.Errors[f.Key], Note: p.notices.Notes[f.Key]}
 		if f.Kind == "choice" {
 			v.Kind, v.Options = form.Choose, form.Plain(f.Options...)
@@ -159,10 +165,10 @@ func (p *page) reckon(ctx context.Context, sys units.System) {
 		}
 		v, note, err := readKind(f.Kind, p.values[f.Key], sys)
 		if err != nil {
-			p.notices.Refuse(f.Key, words.Error(err))
+			p.notices.Refuse(f.Key, msg.Of(err))
 			continue
 		}
-		if note != "" {
+		if note != nil {
 			p.notices.Notes[f.Key] = note
 		}
 		put(request, f.Key, v)
@@ -175,7 +181,7 @@ func (p *page) reckon(ctx context.Context, sys units.System) {
 	}
 	body, err := json.Marshal(request)
 	if err != nil {
-		p.Failed = "these values cannot be reckoned"
+		p.Failed = msg.ID("these values cannot be reckoned")
 		return
 	}
 	p.Request = string(body)
@@ -186,7 +192,7 @@ func (p *page) reckon(ctx context.Context, sys units.System) {
 	}
 	var answer any
 	if err := json.Unmarshal(out, &answer); err != nil {
-		p.Failed = "the answer cannot be read"
+		p.Failed = msg.ID("the answer cannot be read")
 		return
 	}
 	for _, o := range p.Sum.Outputs {
@@ -212,7 +218,7 @@ func (p *page) product() any {
 			return sheetOf(x.Product)
 		}
 	}
-	p.notices.Refuse("product", "choose a resin from the shelf")
+	p.notices.Refuse("product", msg.ID("choose a resin from the shelf"))
 	return nil
 }
 
@@ -228,7 +234,7 @@ func sheetOf(p resin.Product) calc.Product {
 func (p *page) refuse(err error) {
 	var problem *calc.Problem
 	if !errors.As(err, &problem) {
-		p.Failed = words.Error(err)
+		p.Failed = msg.Of(err)
 		return
 	}
 	for _, e := range problem.Errors {
@@ -240,7 +246,7 @@ func (p *page) refuse(err error) {
 			}
 		}
 		if !found {
-			p.Failed = strings.TrimSpace(e.Field + " " + e.Message)
+			p.Failed = msg.Join(" ", msg.Own(e.Field), e.Message)
 		}
 	}
 }

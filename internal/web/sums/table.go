@@ -1,13 +1,15 @@
 package sums
 
+import "jevvo/internal/msg"
+
 // A sum is one calculator as a page: a question, what it needs in the
 // painter's units, what it answers, and where it comes from.
 type sum struct {
 	Name     string // of the calculator
-	Question string
-	Group    string
-	Words    string // the formula in words
-	Source   string
+	Question msg.ID
+	Group    msg.ID
+	Words    msg.ID // the formula in words
+	Source   msg.ID
 	Product  bool // needs a resin from the shelf
 	Fields   []sumField
 	Outputs  []sumOutput
@@ -15,17 +17,21 @@ type sum struct {
 
 // A sumField is one input. Kind names how it is typed.
 type sumField struct {
-	Key, Label, Kind string
-	Start            string // what the field starts with
-	Options          []string
-	Show             string // "shape:circle": only for these choices
-	Optional         bool
+	Key      string
+	Label    msg.ID
+	Kind     string
+	Start    string // what the field starts with
+	Options  []string
+	Show     string // "shape:circle": only for these choices
+	Optional bool
 }
 
 // A sumOutput is one figure of the answer.
 type sumOutput struct {
-	Path, Label, Kind string
-	Lead              bool // the figure one came for
+	Path  string
+	Label msg.ID
+	Kind  string
+	Lead  bool // the figure one came for
 }
 
 const (

@@ -113,7 +113,7 @@ func messageOf(pieces []piece) (string, []string) {
 var (
 	blanks      = regexp.MustCompile(`\s+`)
 	placeholder = regexp.MustCompile(`\{(\d+)\}`)
-	attribute   = regexp.MustCompile(`(?s)\b(aria-label|placeholder|title|alt)="`)
+	attribute   = regexp.MustCompile(`(?s)\b(aria-label|placeholder|title|alt|data-[\w-]+)="`)
 )
 
 func fillIn(text string, values []string) string {
@@ -126,8 +126,43 @@ func fillIn(text string, values []string) string {
 	})
 }
 
-// said lets a value be looked up when it is printed.
-func said(action string) string {
+// told lets the values in a piece of a tag be told in the language.
+func told(text string) string {
+	var out strings.Builder
+	for _, p := range actions(text) {
+		if p.kind == value {
+			out.WriteString(by("told", p.text))
+		} else {
+			out.WriteString(p.text)
+		}
+	}
+	return out.String()
+}
+
+// actions cuts a piece of a tag into its actions and what is between them.
+func actions(text string) []piece {
+	var out []piece
+	for text != "" {
+		at := strings.Index(text, "{{")
+		if at < 0 {
+			return append(out, piece{tag, text})
+		}
+		n := actionLen(text[at:])
+		kind := value
+		if controls.MatchString(text[at : at+n]) {
+			kind = control
+		}
+		out = append(out, piece{tag, text[:at]}, piece{kind, text[at : at+n]})
+		text = text[at+n:]
+	}
+	return out
+}
+
+// said lets a value be said when it is printed.
+func said(action string) string { return by("said", action) }
+
+// by has a function print a value.
+func by(function, action string) string {
 	inner := strings.TrimSuffix(strings.TrimPrefix(action, "{{"), "}}")
 	before, after := "", ""
 	if strings.HasPrefix(inner, "- ") {
@@ -136,14 +171,15 @@ func said(action string) string {
 	if strings.HasSuffix(inner, " -") {
 		after, inner = " -", inner[:len(inner)-2]
 	}
-	return "{{" + before + "said (" + strings.TrimSpace(inner) + ")" + after + "}}"
+	return "{{" + before + function + " (" + strings.TrimSpace(inner) + ")" + after + "}}"
 }
 
 func hasLetters(text string) bool {
 	return strings.ContainsFunc(placeholder.ReplaceAllString(text, ""), unicode.IsLetter)
 }
 
-// tag translates those attributes of a tag that are read out or shown.
+// tag translates those attributes of a tag that are read out or shown; texts in its
+// data are told in the language, figures there are for programs.
 func (s sayer) tag(text string) string {
 	var out strings.Builder
 	for {
@@ -152,10 +188,15 @@ func (s sayer) tag(text string) string {
 			out.WriteString(text)
 			return out.String()
 		}
+		name := text[at[0]:at[1]]
 		out.WriteString(text[:at[1]])
 		text = text[at[1]:]
 		end := closing(text)
-		out.WriteString(s.run(split(text[:end])))
+		if strings.HasPrefix(name, "data-") {
+			out.WriteString(told(text[:end]))
+		} else {
+			out.WriteString(s.run(split(text[:end])))
+		}
 		text = text[end:]
 	}
 }
