@@ -18,12 +18,13 @@ const views = ['/', '/days', '/days/month', '/commissions', '/commissions/1', '/
 const english = new RegExp(`\\b(${['the and of with is are for from before after when this that to by on it its has no nothing',
   'each your until'].join(' ').replaceAll(' ', '|')})\\b`, 'i');
 
-// What the demo's studio wrote itself stays as it was written: rows of two words and
-// more that stand so in the demo.
+// What the demo's studio wrote itself, and copied from the examples while it spoke English,
+// stays as it was written: rows of two words and more that stand so there.
 const plain = (text) => text.toLowerCase().split(/[^\p{L}\p{N}]+/u).filter(Boolean);
-const demo = readdirSync(join(import.meta.dirname, '../../internal/demo')).filter((f) => f.endsWith('.go'))
-  .map((f) => ` ${plain(readFileSync(join(import.meta.dirname, '../../internal/demo', f), 'utf8')).join(' ')} `)
-    .join('');
+const folder = (name) => join(import.meta.dirname, '../../internal', name);
+const demo = [...readdirSync(folder('demo')).filter((f) => f.endsWith('.go')).map((f) => join(folder('demo'), f)),
+  join(folder('studio/shelf'), 'resins_table.go')]
+  .map((f) => ` ${plain(readFileSync(f, 'utf8')).join(' ')} `).join('');
 function withoutOwn(text) {
   const words = plain(text);
   const rest = [];

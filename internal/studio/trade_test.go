@@ -499,7 +499,7 @@ func TestBoardsAsATile(t *testing.T) {
 	p, err := r.Papers.Make(r.ctx(), c.ID, trade.Quote, "en", "")
 	require.NoError(t, err)
 	require.Len(t, p.Options, 1)
-	assert.Equal(t, d.Total.Money().Text(gross), p.Options[0].Amount)
+	assert.Equal(t, string(d.Total.Money().Text(gross)), p.Options[0].Amount)
 }
 
 // Commissions are found by their state, beside their words.

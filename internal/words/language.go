@@ -122,10 +122,8 @@ var presets = func() map[string]bool {
 	texts := map[string]bool{
 		"Clear": true, "Clear reserve": true, "everything": true, "the first pour": true, "VAT": true, "left over": true,
 	}
-	for _, t := range technique.Library {
-		for _, text := range t.Presets() {
-			texts[string(text)] = true
-		}
+	for _, text := range technique.Presets() {
+		texts[string(text)] = true
 	}
 	return texts
 }()

@@ -22,16 +22,16 @@ type Currency struct {
 const narrow = "\u202f"
 
 // Text writes an amount, rounded, with its currency: 1 234.50 EUR.
-func (c Currency) Text(v decimal.Decimal) string {
+func (c Currency) Text(v decimal.Decimal) msg.Figure {
 	text := c.Number(v)
 	if c.Name != "" {
-		text += narrow + c.Name
+		text += narrow + msg.Figure(c.Name)
 	}
 	return text
 }
 
 // Number writes an amount without its currency.
-func (c Currency) Number(v decimal.Decimal) string {
+func (c Currency) Number(v decimal.Decimal) msg.Figure {
 	v = Round(v, c.Digits)
 	whole, rest, _ := strings.Cut(v.Abs().StringFixed(int32(c.Digits)), ".")
 	var b strings.Builder
@@ -52,7 +52,7 @@ func (c Currency) Number(v decimal.Decimal) string {
 		}
 		b.WriteString(rest)
 	}
-	return b.String()
+	return msg.Figure(b.String())
 }
 
 // most letters an amount is written with.

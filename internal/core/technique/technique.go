@@ -359,8 +359,23 @@ func (t Technique) Check() error {
 	return nil
 }
 
-// Presets are the texts a technique begins with, which a painter's own may change.
-func (t Technique) Presets() []msg.Preset {
+// Presets are the texts of the library, which a painter's own techniques and coats begin with and
+// may change.
+func Presets() []msg.Preset {
+	var out []msg.Preset
+	for _, t := range Library {
+		out = append(out, t.presets()...)
+	}
+	for _, e := range Extras {
+		out = e.Step.presets(out)
+	}
+	for _, r := range MoveRules {
+		out = r.Step.presets(out)
+	}
+	return Scuff.presets(out)
+}
+
+func (t Technique) presets() []msg.Preset {
 	out := append([]msg.Preset{t.Name, t.Summary, t.Bed}, t.Tools...)
 	for _, c := range t.Cups {
 		out = append(out, c.Name)

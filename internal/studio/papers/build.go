@@ -29,8 +29,8 @@ type builder struct {
 	now   time.Time
 }
 
-func (b builder) money(v decimal.Decimal) string  { return b.terms.Money().Text(v) }
-func (b builder) number(v decimal.Decimal) string { return b.terms.Money().Number(v) }
+func (b builder) money(v decimal.Decimal) string  { return string(b.terms.Money().Text(v)) }
+func (b builder) number(v decimal.Decimal) string { return string(b.terms.Money().Number(v)) }
 
 func percent(v decimal.Decimal) string { return v.Mul(decimal.NewFromInt(100)).String() + " %" }
 

@@ -6,6 +6,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 )
 
@@ -50,6 +51,7 @@ func (s *Service) CopyExamples(ctx context.Context, names []string) error {
 		for _, p := range left.Resins {
 			if slices.Contains(names, p.Name) {
 				found++
+				p.Notes = msg.ID(p.Notes).In(b.Settings.Lang())
 				if _, err := tx.Create(ctx, store.Resins, p.Name, p, s.now()); err != nil {
 					return err
 				}

@@ -6,6 +6,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
 )
 
 // builtInShelf are the data sheets a studio can copy from. All of it is
@@ -29,11 +30,11 @@ var builtInShelf = []plan.Product{
 }
 
 func sheet(name string, a, b float64, by resin.Measure, da, db units.Density, mu units.Viscosity, working, hard,
-	mix float64, lot units.Volume, price float64, kit units.Volume, notes string) plan.Product {
+	mix float64, lot units.Volume, price float64, kit units.Volume, notes msg.ID) plan.Product {
 	return plan.Product{
 		Name: name,
 		Product: resin.Product{RatioA: a, RatioB: b, By: by, DensityA: da, DensityB: db, Viscosity: mu,
 			WorkingMinutes: working, HardHours: hard, Tolerance: resin.DefaultTolerance},
-		MixMinutes: mix, MaxLot: lot, Price: decimal.NewFromFloat(price), Kit: kit, Notes: notes,
+		MixMinutes: mix, MaxLot: lot, Price: decimal.NewFromFloat(price), Kit: kit, Notes: string(notes),
 	}
 }

@@ -39,7 +39,7 @@ func (n Next) When() msg.Text {
 }
 
 // Words says what changed since it was agreed, in one sentence or two.
-func (c Changes) Words(money func(decimal.Decimal) string) msg.Text {
+func (c Changes) Words(money func(decimal.Decimal) msg.Figure) msg.Text {
 	parts := slices.Clone(c.Boards)
 	if c.Colours != "" {
 		parts = append(parts, msg.F("the colours are now %s", c.Colours))

@@ -43,6 +43,7 @@ func funcs(icons map[string]template.HTML, l *words.Catalogue) template.FuncMap 
 		"said":    func(v any) any { return said(v, l) },
 		"told":    func(v any) any { return told(v, l) },
 		"filled":  words.Filled,
+		"figure":  func(text string) msg.Figure { return msg.Figure(text) },
 		"format":  func(id string, values ...any) string { return msg.F(msg.ID(id), values...).In(l) },
 		"date":    l.Date,
 		"day":     at("Mon 2 Jan"),

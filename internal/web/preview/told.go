@@ -35,14 +35,14 @@ type telling struct {
 type teller struct {
 	sys   units.System
 	lang  msg.Lang
-	costs func(ml float64) string // "" for what is not known, or not for who asks
+	costs func(ml float64) msg.Figure // "" for what is not known, or not for who asks
 }
 
 // teller is how who asks is told of a play.
 func (a *area) teller(c *gin.Context, p *preview.Play) (teller, error) {
 	ctx := c.Request.Context()
 	settings, err := a.Studio.Setup.Settings(ctx)
-	out := teller{settings.Units, settings.Lang(), func(float64) string { return "" }}
+	out := teller{settings.Units, settings.Lang(), func(float64) msg.Figure { return "" }}
 	if who, _ := frame.VisitorOf(ctx); err != nil || !who.Sees("/pieces/:id/price") {
 		return out, err
 	}
@@ -55,7 +55,7 @@ func (a *area) teller(c *gin.Context, p *preview.Play) (teller, error) {
 		return out, err
 	}
 	terms, err := a.Studio.Prices.Terms(ctx)
-	out.costs = func(ml float64) string { return terms.Money().Text(each.Mul(decimal.NewFromFloat(ml))) }
+	out.costs = func(ml float64) msg.Figure { return terms.Money().Text(each.Mul(decimal.NewFromFloat(ml))) }
 	return out, err
 }
 

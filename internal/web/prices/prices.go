@@ -3,9 +3,11 @@
 package prices
 
 import (
+	"cmp"
 	"embed"
 	"errors"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
@@ -22,6 +24,7 @@ import (
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 //go:embed all:templates
@@ -147,8 +150,11 @@ func (a *area) sendTerms(c *gin.Context, status int, t prices.Terms, typed map[s
 	}
 	page := termsPage{Terms: t, Fields: prices.TermsFields.Views(&t, set.Style(), typed, n, nil), Lang: "en",
 		Logo: logo != nil, Saved: c.Query("saved") != "", Wrong: wrong}
-	if c.Query("lang") == "de" || typed["texts_lang"] == "de" {
-		page.Lang = "de"
+	if set.Language == words.German {
+		page.Lang = string(words.German)
+	}
+	if asked := cmp.Or(typed["texts_lang"], c.Query("lang")); slices.Contains(papers.Languages, asked) {
+		page.Lang = asked
 	}
 	for _, key := range papers.Editable() {
 		own := t.Texts[page.Lang+"."+key]
@@ -260,7 +266,7 @@ type yearPage struct {
 	trade.Year
 	Money money.Currency
 	Bars  []bar
-	Top   string
+	Top   msg.Figure
 	Wrong string
 	Typed map[string]string
 }

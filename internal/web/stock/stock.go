@@ -91,7 +91,7 @@ type listPage struct {
 	Groups []group
 	Short  int
 	Orders int
-	Value  string
+	Value  msg.Figure
 	Empty  bool // nothing was ever booked
 	All    bool // also what was never bought
 }
