@@ -37,7 +37,7 @@ var needs = map[plan.Why]msg.ID{
 
 // Obstacle says why a task cannot lie at a time.
 func Obstacle(o Placed, why plan.Why) msg.Text {
-	task := msg.Text(nil)
+	var task msg.Text
 	if o.Task != nil {
 		task = Task(*o.Task, o.Plan)
 	}
@@ -58,7 +58,7 @@ func Obstacle(o Placed, why plan.Why) msg.Text {
 
 // Agenda says a note of the agenda.
 func Agenda(n Placed) msg.Text {
-	task := msg.Text(nil)
+	var task msg.Text
 	if n.Task != nil {
 		task = msg.Lower(Task(*n.Task, n.Plan))
 	}

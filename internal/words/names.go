@@ -35,7 +35,7 @@ func CoatWith(c *plan.Coat) msg.Text {
 
 // Task names a task of a plan.
 func Task(t plan.Task, p *plan.Plan) msg.Text {
-	coat := msg.Text(nil)
+	var coat msg.Text
 	if c := p.Coat(t.Coat); c != nil {
 		coat = msg.Lower(Coat(c))
 	}
@@ -138,17 +138,17 @@ func Drift(d plan.Drift) msg.ID {
 func Relief(r plan.Relief, sys units.System) (name msg.Text, why msg.ID) {
 	switch r.Kind {
 	case plan.ReliefRoom:
-		return msg.F("A room of %s", r.Room.Text(sys)), msg.ID("cooler slows the resin; bubbles leave more slowly too")
+		return msg.F("A room of %s", r.Room.Text(sys)), "cooler slows the resin; bubbles leave more slowly too"
 	case plan.ReliefOption:
-		return r.Name, msg.ID("the technique done another way")
+		return r.Name, "the technique done another way"
 	case plan.ReliefPeople:
-		return msg.F("%d people at the bench", r.People), msg.ID("one mixes while the other pours")
+		return msg.F("%d people at the bench", r.People), "one mixes while the other pours"
 	case plan.ReliefCups:
-		return msg.ID("Each cup mixed on its own"), msg.ID("no cup waits for the others")
+		return msg.ID("Each cup mixed on its own"), "no cup waits for the others"
 	case plan.ReliefResin:
-		return r.Name, msg.ID("a slower resin from the shelf")
+		return r.Name, "a slower resin from the shelf"
 	}
-	return msg.ID("A board of half the face"), msg.ID("or two coats, one half under tape while the other is poured")
+	return msg.ID("A board of half the face"), "or two coats, one half under tape while the other is poured"
 }
 
 // ReliefText prints how a relief comes out.

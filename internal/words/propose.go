@@ -11,15 +11,15 @@ import (
 func Proposal(id string) msg.ID {
 	switch id {
 	case "again":
-		return msg.ID("Once more, with what was lost")
+		return "Once more, with what was lost"
 	case "veil":
-		return msg.ID("A thin veil over what is to step back")
+		return "A thin veil over what is to step back"
 	case "wash":
-		return msg.ID("A transparent ink, sealed")
+		return "A transparent ink, sealed"
 	case "mend":
-		return msg.ID("Mend the flaw first")
+		return "Mend the flaw first"
 	}
-	return msg.ID("Seal it and leave it")
+	return "Seal it and leave it"
 }
 
 // ProposalReason says why something is proposed.

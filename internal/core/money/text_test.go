@@ -40,9 +40,11 @@ func TestMoneyAsItIsTyped(t *testing.T) {
 
 func TestMoneyAsItIsWritten(t *testing.T) {
 	v := decimal.RequireFromString("1234567.005")
-	assert.Equal(t, "1\u202f234\u202f567.01\u202fEUR", msg.Say(money.Currency{Name: "EUR", Digits: 2}.Text(v), msg.English))
+	assert.Equal(t, "1\u202f234\u202f567.01\u202fEUR", msg.Say(money.Currency{Name: "EUR", Digits: 2}.Text(v),
+		msg.English))
 	assert.Equal(t, "1\u202f234\u202f567", msg.Say(money.Currency{}.Text(v), msg.English))
-	assert.Equal(t, "−999,500", msg.Say(money.Currency{Digits: 3, Comma: true}.Text(decimal.RequireFromString("-999.4999")), msg.English))
+	assert.Equal(t, "−999,500", msg.Say(money.Currency{Digits: 3,
+		Comma: true}.Text(decimal.RequireFromString("-999.4999")), msg.English))
 }
 
 func FuzzParse(f *testing.F) {

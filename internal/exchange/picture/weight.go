@@ -7,7 +7,6 @@ import (
 	"runtime/debug"
 
 	"jevvo/internal/core/refusal"
-	"jevvo/internal/msg"
 )
 
 // MaxWeight bounds the bytes a picture may take while it is unpacked: one of MaxPixels
@@ -23,9 +22,8 @@ func light(weight, pixels int64) error {
 	if weight <= MaxWeight {
 		return nil
 	}
-	return refusal.New(msg.ID(
-		"the picture needs %d MB to be unpacked; at most %d are taken. Save its %d megapixels as a plain "+
-			"JPEG, or smaller, and try again"),
+	return refusal.New("the picture needs %d MB to be unpacked; at most %d are taken. Save its %d megapixels as a plain "+
+		"JPEG, or smaller, and try again",
 		weight/1_000_000, MaxWeight/1_000_000, (pixels+500_000)/1_000_000)
 }
 

@@ -62,15 +62,15 @@ const (
 
 // advice says what to do instead, with how often and how long.
 var advice = map[habit]msg.ID{
-	tooEarly:  msg.ID("Hands too soon, %s: wait for the window; until it opens every line closes again."),
-	tooLate:   msg.ID("Hands too late, %s: lay out before the parts meet, and start the tightest step first."),
-	leftOut:   msg.ID("Steps left out, %s: plan fewer of them, or a second pair of hands."),
-	heatLate:  msg.ID("Heat out of its time, %s: take the torch up with the sheet, not after it."),
-	dawdled:   msg.ID("Steps longer than they need, %s: cups in order, tools within reach, one thing at a time."),
-	underMix:  msg.ID("Mixed too short, %s: what is not stirred through never cures."),
-	slow:      msg.ID("Decided late, %s: what is seen wrong is decided within three minutes, or the film decides it."),
-	unseen:    msg.ID("Left undecided, %s: say what is wrong and where, even if the answer is hands off."),
-	brokeRest: msg.ID("Rests broken off, %s: set the timer and step away from the table."),
+	tooEarly:  "Hands too soon, %s: wait for the window; until it opens every line closes again.",
+	tooLate:   "Hands too late, %s: lay out before the parts meet, and start the tightest step first.",
+	leftOut:   "Steps left out, %s: plan fewer of them, or a second pair of hands.",
+	heatLate:  "Heat out of its time, %s: take the torch up with the sheet, not after it.",
+	dawdled:   "Steps longer than they need, %s: cups in order, tools within reach, one thing at a time.",
+	underMix:  "Mixed too short, %s: what is not stirred through never cures.",
+	slow:      "Decided late, %s: what is seen wrong is decided within three minutes, or the film decides it.",
+	unseen:    "Left undecided, %s: say what is wrong and where, even if the answer is hands off.",
+	brokeRest: "Rests broken off, %s: set the timer and step away from the table.",
 }
 
 // scoring is a score in the making.

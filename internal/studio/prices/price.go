@@ -159,7 +159,7 @@ func (t Terms) list(m Method, a Asked, c Cost, gallery, boards decimal.Decimal) 
 func (p Price) How(sys units.System) msg.Text {
 	cur := p.Terms.Money()
 	share := func(v decimal.Decimal) msg.Figure { return msg.Figure(v.Mul(decimal.NewFromInt(100)).String() + " %") }
-	text := msg.Text(nil)
+	var text msg.Text
 	switch p.Used {
 	case Own:
 		text = msg.ID("As said.")

@@ -279,7 +279,7 @@ func (a *area) place(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	said := msg.Text(nil)
+	var said msg.Text
 	if o != nil {
 		said = o.Words()
 	}

@@ -23,7 +23,7 @@ func Routes(f *frame.Frame) error {
 	}
 	pages.GET("/glossary", func(c *gin.Context) error {
 		return pages.Show(c, http.StatusOK, "glossary",
-			frame.Page{Title: msg.ID(msg.ID("Words of the trade")), Data: words.Glossary})
+			frame.Page{Title: msg.ID("Words of the trade"), Data: words.Glossary})
 	})
 	return nil
 }

@@ -90,7 +90,7 @@ func (p judgePage) Spots() []spot {
 }
 
 func (p judgePage) said(m propose.Mark) msg.Text {
-	name := msg.Text(nil)
+	var name msg.Text
 	for _, s := range propose.Sorts {
 		if s.Sort == m.Sort {
 			name = s.Name

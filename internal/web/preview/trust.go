@@ -215,7 +215,7 @@ func helpsOf(v preview.View, play *preview.Play, f *preview.Frame) (out []help) 
 			},
 		)
 		if !v.Plan.Spec.Dammed() {
-			out = append(out, help{Words: msg.ID("A dam keeps it on the board."), Label: msg.ID("Edge of the piece"),
+			out = append(out, help{Words: msg.ID("A dam keeps it on the board."), Label: "Edge of the piece",
 				Link: fmt.Sprintf("/pieces/%d?coat=%s", v.Piece.ID, v.Coat.ID)})
 		}
 	}
@@ -234,7 +234,7 @@ func helpsOf(v preview.View, play *preview.Play, f *preview.Frame) (out []help) 
 						percent(f.Visible[k]),
 					),
 					Most:  cup.Colour.ID,
-					Label: msg.ID("Find what shows more of it"),
+					Label: "Find what shows more of it",
 				},
 			)
 		}
