@@ -10,7 +10,7 @@ import (
 	"jevvo/internal/core/colour"
 )
 
-// A picture with a known cast, through eight bits, comes back to within 1.5
+// A picture with a known cast, through eight bits, comes back to within 2
 // CIEDE2000 by its grey card, whatever its light (the cast is the test's own).
 func TestACastIsTakenOut(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
@@ -27,7 +27,7 @@ func TestACastIsTakenOut(t *testing.T) {
 		require.NoError(t, err)
 		channel := func(name string) float64 { return rapid.Float64Range(0.02, 0.65).Draw(t, name) }
 		true1 := colour.RGB{R: channel("cr"), G: channel("cg"), B: channel("cb")}
-		require.Less(t, colour.Difference(true1.XYZ().Lab(), balance.Of(taken(true1)).XYZ().Lab()), 1.5)
+		require.Less(t, colour.Difference(true1.XYZ().Lab(), balance.Of(taken(true1)).XYZ().Lab()), 2.0)
 	})
 }
 

@@ -2,7 +2,6 @@ package plan
 
 import (
 	"jevvo/internal/core/cure"
-	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
@@ -29,11 +28,11 @@ func (j *judge) surface() {
 	for i := range p.Coats {
 		c := &p.Coats[i]
 		stands += c.Film
-		if b.Edge != surface.Rim { // a dam is pulled and built again for each coat
+		if !b.Edge.Rule().Stays { // what comes off is built again for each coat
 			stands = c.Film
 		}
 		args := Args{"film": stands, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height),
-			"edge": msg.ID(b.Edge), "stands": b.EdgeHeight}
+			"edge": b.Edge.Rule().Words, "stands": b.EdgeHeight}
 		switch {
 		case b.Support.Rule().Cast:
 			if depth := j.plan.depth(); depth > 0 && stands > depth*1.001 {
@@ -320,7 +319,7 @@ func (j *judge) layers() {
 	}
 	for i := range p.Coats {
 		c := &p.Coats[i]
-		if p.Spec.Edge == surface.Dam && !p.preparedFor(technique.ForDam, i) {
+		if p.Spec.Edge.Rule().Taped && !p.preparedFor(technique.ForDam, i) {
 			j.say(DamUnbuilt, PartDays, Mind, c, nil)
 		}
 		j.tape(i)

@@ -329,7 +329,7 @@ func (c *CoatSpec) Colour(id string) *Colour {
 }
 
 // Dammed reports whether something keeps the film on the face.
-func (b Board) Dammed() bool { return b.Edge != surface.Open || b.Support.Rule().Cast }
+func (b Board) Dammed() bool { return b.Edge.Rule().Holds || b.Support.Rule().Cast }
 
 // Painted reports whether the ground is a colour of its own rather than the
 // bare face.

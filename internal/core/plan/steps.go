@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"jevvo/internal/core/cure"
-	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/msg"
 )
@@ -181,7 +180,7 @@ func stepOf(s technique.Step, kind StepKind) Step {
 
 // guarded says hot air where a step would bring a flame near a tape dam.
 func (p *Plan) guarded(s Step) Step {
-	if p.Spec.Edge != surface.Dam || !s.Heats {
+	if !p.Spec.Edge.Rule().Taped || !s.Heats {
 		return s
 	}
 	if msg.Is(s.HotDo) { // one instruction, not a flame and its exception

@@ -4,7 +4,6 @@ import (
 	"math"
 	"slices"
 
-	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
@@ -81,7 +80,7 @@ func (j *judge) suits() {
 		mu := c.Product.Viscosity
 		switch blown := c.blown(); {
 		case c.Made:
-		case mu > 0 && mu < thinResin && p.Spec.Edge == surface.Open && !p.Spec.Support.Rule().Cast:
+		case mu > 0 && mu < thinResin && !p.Spec.Dammed():
 			j.say(ResinThin, PartSurface, Mind, c, Args{"resin": c.Product.Name, "other": p.suiting()})
 		case mu > thickResin && blown != nil:
 			j.say(ResinThick, PartClock, Mind, c, Args{"resin": c.Product.Name, "step": blown, "other": p.suiting()})

@@ -57,7 +57,7 @@ func (p *Plan) LetGo(c *Coat) (float64, bool) { return c.Fit.Ends + c.Layer.Coat
 // letGo reports whether a coat's tape comes off while the resin still runs, so
 // that it covers the sides.
 func (p *Plan) letGo(c *Coat) bool {
-	return p.Spec.Taped() && p.Spec.Edge != surface.Rim && !p.Spec.Support.Rule().Cast && p.tapeWay(c) == TapeRuns
+	return p.Spec.Taped() && !p.Spec.Edge.Rule().Stays && !p.Spec.Support.Rule().Cast && p.tapeWay(c) == TapeRuns
 }
 
 // coversSides reports whether resin of a coat goes down the sides.
@@ -73,14 +73,15 @@ const tapedCoats = 3
 func (j *judge) tape(i int) {
 	p := j.plan
 	c := &p.Coats[i]
-	if !p.Spec.Taped() || p.Spec.Edge == surface.Rim {
+	dammed := p.Spec.Edge.Rule().Taped
+	if !p.Spec.Taped() || p.Spec.Edge.Rule().Stays {
 		return
 	}
 	purpose := technique.ForTape
-	if p.Spec.Edge == surface.Dam {
+	if dammed {
 		purpose = technique.ForDam
 	}
-	if i > 0 && !p.preparedFor(purpose, i) && p.Spec.Edge != surface.Dam {
+	if i > 0 && !p.preparedFor(purpose, i) && !dammed {
 		j.say(TapeLocked, PartDays, Mind, c, Args{"coats": i + 1})
 	}
 	if i+1 == tapedCoats {

@@ -257,4 +257,4 @@ func (p *Plan) sides(c *Coat) SideForecast {
 }
 
 // Taped reports whether tape has to come off: of the sides or of a dam.
-func (b Board) Taped() bool { return b.Sides == surface.SidesTaped || b.Edge == surface.Dam }
+func (b Board) Taped() bool { return b.Sides == surface.SidesTaped || b.Edge.Rule().Taped }

@@ -185,7 +185,7 @@ func (s Spec) edging(coat string, again bool) []Layer {
 	if s.Sides == surface.SidesTaped && s.Depth > 0 {
 		out = append(out, layerFor(technique.ForTape, Prepare, suffix))
 	}
-	if s.Edge == surface.Dam {
+	if s.Edge.Rule().Taped {
 		out = append(out, layerFor(technique.ForDam, Prepare, suffix))
 	}
 	return out

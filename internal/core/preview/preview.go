@@ -165,7 +165,7 @@ const uneven = 0.06
 
 // wall is how high the film is kept on the face.
 func wall(p *plan.Plan) float64 {
-	if p.Spec.Edge != surface.Open {
+	if p.Spec.Edge.Rule().Holds {
 		return p.Spec.EdgeHeight.Metres()
 	}
 	return 0.4 // a mould

@@ -8,16 +8,6 @@ import (
 	"jevvo/internal/msg"
 )
 
-// Edge says what keeps the film on the face.
-type Edge string
-
-// The edges a board can have.
-const (
-	Open Edge = "open" // nothing: the film ends where a puddle would
-	Rim  Edge = "rim"  // a tray lip or frame standing above the face
-	Dam  Edge = "dam"  // tape standing proud of the edge
-)
-
 // Sides says what happens to the sides of the board.
 type Sides string
 

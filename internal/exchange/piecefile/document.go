@@ -8,6 +8,8 @@
 //	 "layers": [{"kind": "coat", "technique": "swipe", "film_mm": 1.6}]}
 package piecefile
 
+import "jevvo/internal/core/surface"
+
 // Version is that of the documents written today.
 const Version = 1
 
@@ -18,12 +20,24 @@ type Document struct {
 	Support string  `json:"support,omitempty" enum:",panel,cradled,canvas,tray,table,tile,slab,other" description:"What the board is; panel when left out."`
 	Board   Board   `json:"board" required:"true"`
 	Count   int     `json:"count,omitempty" default:"1" minimum:"1" maximum:"24" description:"Equal boards poured together."`
-	Edge    string  `json:"edge,omitempty" enum:",open,dam,rim" description:"As the support usually has when left out."`
+	Edge    Edge    `json:"edge,omitempty" description:"As the support usually has when left out."`
 	Stands  float64 `json:"edge_height_mm,omitempty" minimum:"0" maximum:"150" description:"How far a dam or a rim stands above the face."`
 	Sides   string  `json:"sides,omitempty" enum:",run-over,taped,painted"`
 	Sealed  *bool   `json:"sealed,omitempty" nullable:"true" description:"Whether the face comes sealed and primed."`
 	Ground  string  `json:"ground_srgb,omitempty" pattern:"^(|#[0-9a-fA-F]{6})$" description:"Colour under the resin."`
 	Layers  []Layer `json:"layers" required:"true" minItems:"1" maxItems:"32"`
+}
+
+// Edge is what stands at the edge of the board.
+type Edge string
+
+// Enum are the edges there are, and "" for the support's usual one.
+func (Edge) Enum() []any {
+	out := []any{""}
+	for _, r := range surface.Edges {
+		out = append(out, string(r.Edge))
+	}
+	return out
 }
 
 // A Board is the outline of one board; lengths in mm.

@@ -96,7 +96,7 @@ func (r *reading) board(s *plan.Spec, d Document) error {
 	}
 	if d.Stands > 0 {
 		s.EdgeHeight = units.Length(d.Stands)
-	} else if s.Edge != surface.Open {
+	} else if s.Edge.Rule().Holds {
 		r.take("edge_height_mm", float64(s.EdgeHeight))
 	}
 	if d.Sides != "" {

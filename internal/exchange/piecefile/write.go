@@ -22,7 +22,7 @@ func Of(s plan.Spec, names Names) Document {
 		Name:    s.Name,
 		Board:   boardOf(s.Board),
 		Count:   max(1, s.Count),
-		Edge:    string(s.Edge),
+		Edge:    Edge(s.Edge),
 		Stands:  float64(s.EdgeHeight),
 		Sides:   string(s.Sides),
 		Ground:  s.Ground,

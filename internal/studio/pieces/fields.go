@@ -19,47 +19,56 @@ import (
 )
 
 // boardFields is the catalogue of what belongs to the whole piece.
-var boardFields = form.Fields[plan.Spec]{
-	form.Text("name", "Name", func(s *plan.Spec) *string { return &s.Name }, 80, true).Broad(),
-	form.Words("brief", "What is wanted", func(s *plan.Spec) *string { return &s.Brief }, 4000),
-	supportField(),
-	form.Choice("outline", "Outline", func(s *plan.Spec) *plan.Outline { return &s.Outline },
-		form.Option{Value: "rectangle", Label: msg.ID("Rectangle")}, form.Option{Value: "round", Label: msg.ID("Round")},
-		form.Option{Value: "oval", Label: msg.ID("Oval")},
-		form.Option{Value: "regular", Label: msg.ID("Regular")},
-		form.Option{Value: "polygon", Label: msg.ID("Corners, typed")},
-		form.Option{Value: "drawn", Label: msg.ID("Drawn")}),
-	sizeField(),
-	form.Count("corners", "Sides of the outline", func(s *plan.Spec) *int { return &s.Corners }, 3,
-		64).Shown("outline:regular"),
-	pointsField(),
-	pathField(),
-	form.Count("count", "Boards like this", func(s *plan.Spec) *int { return &s.Count }, 1, 24),
-	moreField(),
-	form.Choice("edge", "Edge", func(s *plan.Spec) *surface.Edge { return &s.Edge },
-		form.Option{Value: "open", Label: msg.ID("Open")}, form.Option{Value: "rim", Label: msg.ID("Rim")},
-		form.Option{Value: "dam", Label: msg.ID("Tape dam")}),
-	form.Length("edge_height", "Stands", func(s *plan.Spec) *units.Length { return &s.EdgeHeight }, 0.5,
-		100).Shown("edge:rim,dam"),
-	form.Length("depth", "Side depth", func(s *plan.Spec) *units.Length { return &s.Depth }, 0, 150),
-	form.Choice("sides", "Sides", func(s *plan.Spec) *surface.Sides { return &s.Sides },
-		form.Option{Value: "run-over", Label: msg.ID("Run over")}, form.Option{Value: "taped", Label: msg.ID("Taped off")},
-		form.Option{Value: "painted", Label: msg.ID("Painted after")}),
-	form.Bool("back_mask", "Back taped or masked", func(s *plan.Spec) *bool { return &s.BackMask }),
-	sealedField(),
-	form.Length("mould_depth", "Mould depth", func(s *plan.Spec) *units.Length { return &s.MouldDepth }, 1,
-		150).Shown("support:mould"),
-	form.Mass("mould_water", "or water it holds", func(s *plan.Spec) *units.Mass { return &s.MouldWater }, 0,
-		100_000).Shown("support:mould"),
-	form.Swatch("ground", "Under the resin", func(s *plan.Spec) *string { return &s.Ground }),
-	form.Temperature("room", "Room", func(s *plan.Spec) *units.Temperature { return &s.Room }, 5,
-		45).Hinted("21 °C or 70F"),
-	form.At("start", "Not poured before", func(s *plan.Spec) *timeOf { return &s.Start }),
-	form.Due("due", "Ready by", func(s *plan.Spec) *timeOf { return &s.Due }),
-	form.Choice("state", "State", func(s *plan.Spec) *plan.State { return &s.State },
-		form.Option{Value: "", Label: msg.ID("In the making")},
-		form.Option{Value: "idea", Label: msg.ID("An idea, not planned yet")},
-		form.Option{Value: "done", Label: msg.ID("Done")}),
+func boardFields() form.Fields[plan.Spec] {
+	return form.Fields[plan.Spec]{
+		form.Text("name", "Name", func(s *plan.Spec) *string { return &s.Name }, 80, true).Broad(),
+		form.Words("brief", "What is wanted", func(s *plan.Spec) *string { return &s.Brief }, 4000),
+		supportField(),
+		form.Choice("outline", "Outline", func(s *plan.Spec) *plan.Outline { return &s.Outline },
+			form.Option{Value: "rectangle", Label: msg.ID("Rectangle")}, form.Option{Value: "round", Label: msg.ID("Round")},
+			form.Option{Value: "oval", Label: msg.ID("Oval")},
+			form.Option{Value: "regular", Label: msg.ID("Regular")},
+			form.Option{Value: "polygon", Label: msg.ID("Corners, typed")},
+			form.Option{Value: "drawn", Label: msg.ID("Drawn")}),
+		sizeField(),
+		form.Count("corners", "Sides of the outline", func(s *plan.Spec) *int { return &s.Corners }, 3,
+			64).Shown("outline:regular"),
+		pointsField(),
+		pathField(),
+		form.Count("count", "Boards like this", func(s *plan.Spec) *int { return &s.Count }, 1, 24),
+		moreField(),
+		edgeField(),
+		form.Length("edge_height", "Stands", func(s *plan.Spec) *units.Length { return &s.EdgeHeight }, 0.5,
+			100).Shown("edge:" + surface.Holding()),
+		form.Length("depth", "Side depth", func(s *plan.Spec) *units.Length { return &s.Depth }, 0, 150),
+		form.Choice("sides", "Sides", func(s *plan.Spec) *surface.Sides { return &s.Sides },
+			form.Option{Value: "run-over", Label: msg.ID("Run over")}, form.Option{Value: "taped", Label: msg.ID("Taped off")},
+			form.Option{Value: "painted", Label: msg.ID("Painted after")}),
+		form.Bool("back_mask", "Back taped or masked", func(s *plan.Spec) *bool { return &s.BackMask }),
+		sealedField(),
+		form.Length("mould_depth", "Mould depth", func(s *plan.Spec) *units.Length { return &s.MouldDepth }, 1,
+			150).Shown("support:mould"),
+		form.Mass("mould_water", "or water it holds", func(s *plan.Spec) *units.Mass { return &s.MouldWater }, 0,
+			100_000).Shown("support:mould"),
+		form.Swatch("ground", "Under the resin", func(s *plan.Spec) *string { return &s.Ground }),
+		form.Temperature("room", "Room", func(s *plan.Spec) *units.Temperature { return &s.Room }, 5,
+			45).Hinted("21 °C or 70F"),
+		form.At("start", "Not poured before", func(s *plan.Spec) *timeOf { return &s.Start }),
+		form.Due("due", "Ready by", func(s *plan.Spec) *timeOf { return &s.Due }),
+		form.Choice("state", "State", func(s *plan.Spec) *plan.State { return &s.State },
+			form.Option{Value: "", Label: msg.ID("In the making")},
+			form.Option{Value: "idea", Label: msg.ID("An idea, not planned yet")},
+			form.Option{Value: "done", Label: msg.ID("Done")}),
+	}
+}
+
+// edgeField offers the edges there are.
+func edgeField() form.Field[plan.Spec] {
+	options := make([]form.Option, len(surface.Edges))
+	for i, r := range surface.Edges {
+		options[i] = form.Option{Value: string(r.Edge), Label: r.Name}
+	}
+	return form.Choice("edge", "Edge", func(s *plan.Spec) *surface.Edge { return &s.Edge }, options...)
 }
 
 // supportField brings the ground of a bare face along.
@@ -274,7 +283,7 @@ func parseBoards(part string, sys units.System) (plan.Size, error) {
 
 // Fields is the catalogue of a spec: its board and each of its layers.
 func Fields(spec plan.Spec, b *shelf.Book) form.Fields[plan.Spec] {
-	all := append(form.Fields[plan.Spec](nil), boardFields...)
+	all := append(form.Fields[plan.Spec](nil), boardFields()...)
 	for _, l := range spec.AllLayers(b.Context) {
 		all = append(all, layerFields(l, b)...)
 	}

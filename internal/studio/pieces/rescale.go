@@ -69,7 +69,7 @@ func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string
 	}
 	spec, n := Rescaled(p.Spec, typed, b)
 	out.Notices = n
-	all := boardFields.Views(&spec, b.Settings.Style(), typed, n, Options(b))
+	all := boardFields().Views(&spec, b.Settings.Style(), typed, n, Options(b))
 	out.Views = map[string]form.View{}
 	for _, key := range rescaleKeys {
 		out.Views[key] = all[key]
@@ -105,7 +105,7 @@ func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec
 		out.Name = msg.F("%s, board", Shorten(out.Name, 70)).In(b.Settings.Lang())
 		delete(allowed, "name")
 	}
-	n := boardFields.Apply(&out, allowed, b.Settings.Style())
+	n := boardFields().Apply(&out, allowed, b.Settings.Style())
 	out.Recompose(spec)
 	reckoned, err1 := plan.Evaluate(spec, b.Context, plan.Timing{})
 	to, err2 := out.Boards()

@@ -22,7 +22,7 @@ type levelPage struct {
 }
 
 // Open reports that the film can walk off the face.
-func (p levelPage) Open() bool { return p.View.Plan.Spec.Edge == surface.Open }
+func (p levelPage) Open() bool { return !p.View.Plan.Spec.Edge.Rule().Holds }
 
 // noShim is what is too thin to lay under a corner, in mm.
 const noShim = 0.05

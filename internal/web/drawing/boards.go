@@ -132,7 +132,7 @@ func (d *Boards) layOut(p *plan.Plan, c *plan.Coat, depth float64, sys units.Sys
 		box := shape.Bounds()
 		b := Board{
 			ID: i, X: x, Y: y, W: float64(box.Width()), H: float64(box.Height()), Path: shape.Path(),
-			Rim: p.Spec.Edge == surface.Rim, Dam: p.Spec.Edge == surface.Dam, Depth: 2 * depth,
+			Rim: p.Spec.Edge.Rule().Stays, Dam: p.Spec.Edge.Rule().Taped, Depth: 2 * depth,
 			Width: box.Width().Text(sys), Height: box.Height().Text(sys),
 		}
 		for k := range c.Place + 1 { // what lies under it first
