@@ -50,7 +50,7 @@ var outside = []struct{ what, who, why string }{
 // named may be known by all.
 var arrows = []struct{ what, by string }{
 	{"web", "web"}, {"studio", "studio web studiotest demo"}, {"store", "store studio web studiotest demo"},
-	{"words", "words calc studio web"}, {"form", "form studio web"}, {"demo", ""},
+	{"words", "words calc studio web"}, {"form", "form studio web studiotest"}, {"demo", ""},
 }
 
 // shared are the rooms of pages that areas may use; one area uses no other.

@@ -7,6 +7,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -17,6 +18,7 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/journal"
+	"jevvo/internal/studiotest"
 )
 
 // A studio as the program kept it before the rooms: its demo, with a bench day
@@ -43,7 +45,8 @@ func TestAnOldStudioGoesOn(t *testing.T) {
 	require.NoError(t, err)
 	defer db.Close()
 	st, err := studio.New(ctx, db,
-		studio.Options{Now: fixed, Secrets: &secrets.File{Path: filepath.Join(folder, "secrets.json")}})
+		studio.Options{Now: func() time.Time { return studiotest.Monday },
+			Secrets: &secrets.File{Path: filepath.Join(folder, "secrets.json")}})
 	require.NoError(t, err)
 
 	list, n, err := st.Pieces.Pieces(ctx, "", 10, 0)
@@ -103,7 +106,7 @@ func TestThePasswordLeavesTheData(t *testing.T) {
 	db, err := store.Open(ctx, path)
 	require.NoError(t, err)
 	kept := &secrets.File{Path: filepath.Join(folder, "secrets.json")}
-	st, err := studio.New(ctx, db, studio.Options{Now: fixed, Secrets: kept})
+	st, err := studio.New(ctx, db, studio.Options{Now: func() time.Time { return studiotest.Monday }, Secrets: kept})
 	require.NoError(t, err)
 	password, err := st.Setup.Password()
 	require.NoError(t, err)

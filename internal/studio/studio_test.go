@@ -1,9 +1,7 @@
 package studio_test
 
 import (
-	"context"
 	"fmt"
-	"path/filepath"
 	"strconv"
 	"sync"
 	"sync/atomic"
@@ -21,8 +19,6 @@ import (
 	"jevvo/internal/device/simulated"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
-	"jevvo/internal/store"
-	"jevvo/internal/studio"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
@@ -30,83 +26,12 @@ import (
 	"jevvo/internal/studiotest"
 )
 
-var monday = studiotest.Monday
-
-func fixed() time.Time { return monday }
-
-// A clock that a test moves.
-type clock struct{ t time.Time }
-
-func (c *clock) now() time.Time { return c.t }
-
-// A room is a studio over a store in a folder of its own.
-type room struct {
-	*studio.Studio
-	t     testing.TB
-	db    *store.Store
-	path  string
-	clock *clock
-}
-
-func open(t testing.TB) *room {
-	t.Helper()
-	dir := t.TempDir()
-	studiotest.LayOut(t, dir)
-	r := &room{t: t, path: filepath.Join(dir, studiotest.Database), clock: &clock{monday}}
-	r.start()
-	return r
-}
-
-func (r *room) start() {
-	r.t.Helper()
-	var err error
-	r.db, err = store.Open(r.t.Context(), r.path)
-	require.NoError(r.t, err)
-	r.t.Cleanup(func() { r.db.Close() })
-	r.Studio, err = studio.New(r.t.Context(), r.db,
-		studio.Options{Now: r.clock.now, Secrets: studiotest.Secrets(filepath.Dir(r.path))})
-	require.NoError(r.t, err)
-	r.Preview.Cells = 32
-}
-
-func (r *room) restart() {
-	r.t.Helper()
-	require.NoError(r.t, r.db.Close())
-	r.start()
-}
-
-func (r *room) ctx() context.Context { return r.t.Context() }
-
-// piece plans a piece from typed values on top of the usual ones.
-func (r *room) piece(typed map[string]string) pieces.Piece {
-	r.t.Helper()
-	return studiotest.Piece(r.t, r.Studio, typed)
-}
-
-// edit types values on the newest revision of a piece.
-func (r *room) edit(p pieces.Piece, typed map[string]string) pieces.Piece {
-	r.t.Helper()
-	p, n, err := r.Pieces.Edit(r.ctx(), p.ID, p.Rev, typed)
-	require.NoError(r.t, err)
-	require.True(r.t, n.OK(), n.Errors)
-	return p
-}
-
-func (r *room) plan(p pieces.Piece) agenda.View {
-	r.t.Helper()
-	v, err := r.Agenda.Plan(r.ctx(), p)
-	require.NoError(r.t, err)
-	return v
-}
-
-func cupKey(cup, field string) string { return pieces.CupKey(plan.FirstCoat, cup, field) }
-
 // Two tabs that change different coats of one piece both keep their change.
 func TestTwoTabsOnDifferentCoats(t *testing.T) {
-	r := open(t)
-	shown := r.piece(map[string]string{})
-	r.edit(shown, map[string]string{pieces.CoatKey(plan.FirstCoat, "amount"): "2 mm"})
-	both := r.edit(shown, map[string]string{pieces.CoatKey(plan.SecondCoat, "amount"): "1 mm",
+	r := studiotest.Open(t)
+	shown := r.Piece(map[string]string{})
+	r.Edit(shown, map[string]string{pieces.CoatKey(plan.FirstCoat, "amount"): "2 mm"})
+	both := r.Edit(shown, map[string]string{pieces.CoatKey(plan.SecondCoat, "amount"): "1 mm",
 		pieces.CoatKey(plan.FirstCoat, "amount"): string(shown.First().Coat.Amount.Film.Text("metric"))})
 	assert.InDelta(t, 2, float64(both.Coat(plan.FirstCoat).Amount.Film), 1e-9)
 	assert.InDelta(t, 1, float64(both.Coat(plan.SecondCoat).Amount.Film), 1e-9)
@@ -114,10 +39,10 @@ func TestTwoTabsOnDifferentCoats(t *testing.T) {
 
 // A second coat starts with what its technique needs and nothing else.
 func TestASecondCoatHasItsOwnCups(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	p = r.edit(p, map[string]string{pieces.CoatKey(plan.SecondCoat, "technique"): "lines"})
-	v := r.plan(p)
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	p = r.Edit(p, map[string]string{pieces.CoatKey(plan.SecondCoat, "technique"): "lines"})
+	v := r.Plan(p)
 	second := v.Coat(plan.SecondCoat)
 	assert.Equal(t, technique.Clear, second.Colours[0].Role, "lines start from clear")
 	for _, c := range second.Colours {
@@ -130,8 +55,8 @@ func TestASecondCoatHasItsOwnCups(t *testing.T) {
 		needs[m.ID] = true
 	}
 	assert.True(t, needs["glitter"] && needs["flakes"], "and ask for flakes and glitter: %v", needs)
-	p = r.edit(p, map[string]string{pieces.UseKey(plan.SecondCoat, "glitter"): "28 g"})
-	for _, m := range r.plan(p).Coat(plan.SecondCoat).Materials {
+	p = r.Edit(p, map[string]string{pieces.UseKey(plan.SecondCoat, "glitter"): "28 g"})
+	for _, m := range r.Plan(p).Coat(plan.SecondCoat).Materials {
 		if m.ID == "glitter" {
 			assert.InDelta(t, 28, m.Amount, 1e-9)
 			assert.True(t, m.Typed)
@@ -141,23 +66,23 @@ func TestASecondCoatHasItsOwnCups(t *testing.T) {
 
 // What was typed stays fixed and everything else follows.
 func TestAmountsAsPaintersSayThem(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"size": "18 x 18 in"})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"size": "18 x 18 in"})
 	amount := pieces.CoatKey(plan.FirstCoat, "amount")
-	v := r.plan(r.edit(p, map[string]string{amount: "12 fl oz"}))
+	v := r.Plan(r.Edit(p, map[string]string{amount: "12 fl oz"}))
 	assert.InDelta(t, 12*29.5735, v.Coats[0].Total.Millilitres(), 0.5, "12 US fl oz are 354.9 mL (NIST SP 811)")
-	v = r.plan(r.edit(v.Piece, map[string]string{amount: "400 g"}))
+	v = r.Plan(r.Edit(v.Piece, map[string]string{amount: "400 g"}))
 	grams := v.Coats[0].Batch.A.Mass.Grams() + v.Coats[0].Batch.B.Mass.Grams()
 	assert.InDelta(t, 400, grams, 40, "400 g of mixed resin are poured; what stays in the cups comes on top")
-	v = r.plan(r.edit(v.Piece, map[string]string{cupKey("c2", "share"): "50 mL"}))
+	v = r.Plan(r.Edit(v.Piece, map[string]string{studiotest.CupKey("c2", "share"): "50 mL"}))
 	assert.InDelta(t, 50, float64(v.Coats[0].Cup("c2").Share)*v.Coats[0].Poured.Millilitres(), 0.5)
 }
 
 // A volume typed for a stripe stays when the coat grows; its width follows.
 func TestATypedVolumeOfAStripeStays(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	p, err := r.Pieces.StartComposition(r.ctx(), p.ID, plan.FirstCoat, "lanes")
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	p, err := r.Pieces.StartComposition(r.Ctx(), p.ID, plan.FirstCoat, "lanes")
 	require.NoError(t, err)
 	stripe := ""
 	for _, th := range p.First().Coat.Things {
@@ -166,11 +91,11 @@ func TestATypedVolumeOfAStripeStays(t *testing.T) {
 		}
 	}
 	require.NotEmpty(t, stripe)
-	p, n, err := r.Pieces.EditThing(r.ctx(), p.ID, plan.FirstCoat, stripe, map[string]string{"volume": "40 mL"})
+	p, n, err := r.Pieces.EditThing(r.Ctx(), p.ID, plan.FirstCoat, stripe, map[string]string{"volume": "40 mL"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	look := func(p pieces.Piece) plan.ThingView {
-		v := r.plan(p)
+		v := r.Plan(p)
 		for _, th := range v.Plan.Composition(v.Coat(plan.FirstCoat)).Things {
 			if th.ID == stripe {
 				return th
@@ -181,7 +106,7 @@ func TestATypedVolumeOfAStripeStays(t *testing.T) {
 	}
 	before := look(p)
 	assert.InDelta(t, 40, before.Amount.Millilitres(), 0.5)
-	after := look(r.edit(p, map[string]string{pieces.CoatKey(plan.FirstCoat, "amount"): "3 mm"}))
+	after := look(r.Edit(p, map[string]string{pieces.CoatKey(plan.FirstCoat, "amount"): "3 mm"}))
 	assert.InDelta(t, 40, after.Amount.Millilitres(), 0.5, "the volume was typed")
 	assert.Less(t, float64(after.Width), float64(before.Width), "so a thicker film makes it narrower")
 }
@@ -189,39 +114,38 @@ func TestATypedVolumeOfAStripeStays(t *testing.T) {
 // A cup the painter named keeps its name and swatch when its pigment changes; a
 // clear cup carries none.
 func TestAPigmentLeavesWhatThePainterSaid(t *testing.T) {
-	r := open(t)
-	book, err := r.Shelf.Book(r.ctx())
+	r := studiotest.Open(t)
+	book, err := r.Shelf.Book(r.Ctx())
 	require.NoError(t, err)
-	pigment := map[string]string{cupKey("c2", "pigment"): form1(book.Paints[0].ID)}
-	p := r.piece(map[string]string{cupKey("c2", "name"): "Tideline", cupKey("c2", "swatch"): "#123456"})
-	p = r.edit(p, pigment)
+	pigment := map[string]string{studiotest.CupKey("c2", "pigment"): studiotest.Form1(book.Paints[0].ID)}
+	p := r.Piece(map[string]string{studiotest.CupKey("c2", "name"): "Tideline",
+		studiotest.CupKey("c2", "swatch"): "#123456"})
+	p = r.Edit(p, pigment)
 	c := p.First().Coat.Colour("c2")
 	assert.Equal(t, "Tideline", c.Name)
 	assert.Equal(t, "#123456", c.Swatch)
-	p = r.edit(p, map[string]string{cupKey("c2", "role"): "clear"})
-	cup := r.plan(p).Coats[0].Cup("c2")
+	p = r.Edit(p, map[string]string{studiotest.CupKey("c2", "role"): "clear"})
+	cup := r.Plan(p).Coats[0].Cup("c2")
 	assert.Zero(t, float64(cup.Pigment), "a clear cup is clear")
 	assert.Empty(t, cup.Doses())
 }
 
-func form1(id int64) string { return units.Fixed(float64(id), 0) }
-
 // A cup whose share is nothing is not missed on the board.
 func TestACupOfNothingIsNotMissed(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{cupKey("c2", "share"): "0"})
-	for _, d := range r.plan(p).Diagnostics() {
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{studiotest.CupKey("c2", "share"): "0"})
+	for _, d := range r.Plan(p).Diagnostics() {
 		assert.NotEqual(t, plan.NotOnBoard, d.Code)
 	}
 }
 
 // Taking the last cup away is refused in words.
 func TestTheLastCupStays(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
 	var err error
 	for _, c := range p.First().Coat.Colours {
-		_, err = r.Pieces.RemoveColour(r.ctx(), p.ID, plan.FirstCoat, c.ID)
+		_, err = r.Pieces.RemoveColour(r.Ctx(), p.ID, plan.FirstCoat, c.ID)
 	}
 	var refused *form.Refused
 	require.ErrorAs(t, err, &refused)
@@ -229,21 +153,21 @@ func TestTheLastCupStays(t *testing.T) {
 
 // Boards from a tile begin now, at the size and count of the commission.
 func TestBoardsFromATile(t *testing.T) {
-	r := open(t)
-	c, n, err := r.Commissions.Save(r.ctx(), 0, 0,
+	r := studiotest.Open(t)
+	c, n, err := r.Commissions.Save(r.Ctx(), 0, 0,
 		map[string]string{"name": "Harbour", "size": "60 x 90 cm", "count": "2", "due": "2026-05-01"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
-	tile, err := r.Commissions.AddTile(r.ctx(), c.ID, "", "swipe")
+	tile, err := r.Commissions.AddTile(r.Ctx(), c.ID, "", "swipe")
 	require.NoError(t, err)
-	require.NoError(t, r.Commissions.ChooseTile(r.ctx(), c.ID, tile.ID, "calm"))
-	r.clock.t = monday.AddDate(0, 0, 20)
-	boards, n, err := r.Commissions.BoardsFromTile(r.ctx(), c.ID, map[string]string{"size": "60 x 90 cm", "count": "2"})
+	require.NoError(t, r.Commissions.ChooseTile(r.Ctx(), c.ID, tile.ID, "calm"))
+	r.Clock.T = studiotest.Monday.AddDate(0, 0, 20)
+	boards, n, err := r.Commissions.BoardsFromTile(r.Ctx(), c.ID, map[string]string{"size": "60 x 90 cm", "count": "2"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
-	assert.False(t, boards.Start.Before(r.clock.t), "not the tile's day")
+	assert.False(t, boards.Start.Before(r.Clock.T), "not the tile's day")
 	assert.Equal(t, surface.Panel, boards.Support, "a tile stands as a tile, what it stands for as a board")
-	bare, err := r.Commissions.AddBoard(r.ctx(), c.ID)
+	bare, err := r.Commissions.AddBoard(r.Ctx(), c.ID)
 	require.NoError(t, err)
 	for _, p := range []pieces.Piece{boards, bare} {
 		assert.Equal(t, 2, p.Count)
@@ -253,12 +177,12 @@ func TestBoardsFromATile(t *testing.T) {
 
 // A real studio begins without instruments; nothing is stored as a sensor's.
 func TestServeHasNoStandIns(t *testing.T) {
-	r := open(t)
-	now, err := r.Bench.LookAtRoom(r.ctx())
+	r := studiotest.Open(t)
+	now, err := r.Bench.LookAtRoom(r.Ctx())
 	require.NoError(t, err)
 	assert.Empty(t, now.Source)
 	assert.False(t, now.Sensor)
-	log, err := r.db.RoomSince(r.ctx(), monday.Add(-time.Hour))
+	log, err := r.DB.RoomSince(r.Ctx(), studiotest.Monday.Add(-time.Hour))
 	require.NoError(t, err)
 	assert.Empty(t, log)
 	assert.Nil(t, r.Bench.Devices().Scale())
@@ -266,18 +190,18 @@ func TestServeHasNoStandIns(t *testing.T) {
 
 // A typed temperature wins at once, before any sensor, and survives restarts.
 func TestATypedRoomWins(t *testing.T) {
-	r := open(t)
-	r.Bench.Devices().ConnectRoom(simulated.NewRoom(21, r.clock.now), true)
-	_, err := r.Bench.LookAtRoom(r.ctx())
+	r := studiotest.Open(t)
+	r.Bench.Devices().ConnectRoom(simulated.NewRoom(21, r.Clock.Now), true)
+	_, err := r.Bench.LookAtRoom(r.Ctx())
 	require.NoError(t, err)
-	_, err = r.Bench.TypeRoom(r.ctx(), "27 C", "")
+	_, err = r.Bench.TypeRoom(r.Ctx(), "27 C", "")
 	require.NoError(t, err)
-	r.clock.t = r.clock.t.Add(time.Minute)
-	now, err := r.Bench.LookAtRoom(r.ctx())
+	r.Clock.T = r.Clock.T.Add(time.Minute)
+	now, err := r.Bench.LookAtRoom(r.Ctx())
 	require.NoError(t, err)
 	assert.InDelta(t, 27, float64(now.Temperature), 1e-9)
-	r.restart()
-	now, err = r.Bench.RoomNow(r.ctx())
+	r.Restart()
+	now, err = r.Bench.RoomNow(r.Ctx())
 	require.NoError(t, err)
 	assert.InDelta(t, 27, float64(now.Temperature), 1e-9)
 	assert.Equal(t, "typed", now.Source)
@@ -285,10 +209,10 @@ func TestATypedRoomWins(t *testing.T) {
 
 // The clock starts at the step that mixes, whatever it is called.
 func TestARenamedMixStepStartsTheClock(t *testing.T) {
-	r := open(t)
-	own, err := r.Shelf.CopyTechnique(r.ctx(), "swipe", msg.English)
+	r := studiotest.Open(t)
+	own, err := r.Shelf.CopyTechnique(r.Ctx(), "swipe", msg.English)
 	require.NoError(t, err)
-	tech, rev, err := r.Shelf.Technique(r.ctx(), own)
+	tech, rev, err := r.Shelf.Technique(r.Ctx(), own)
 	require.NoError(t, err)
 	mixes := -1
 	for i, s := range tech.Steps {
@@ -297,15 +221,15 @@ func TestARenamedMixStepStartsTheClock(t *testing.T) {
 		}
 	}
 	require.GreaterOrEqual(t, mixes, 0)
-	_, n, err := r.Shelf.SaveTechnique(r.ctx(), own, rev,
-		map[string]string{"step." + form1(int64(mixes)) + ".name": "Stir it together"}, msg.English)
+	_, n, err := r.Shelf.SaveTechnique(r.Ctx(), own, rev,
+		map[string]string{"step." + studiotest.Form1(int64(mixes)) + ".name": "Stir it together"}, msg.English)
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
-	p := r.piece(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): own})
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	p := r.Piece(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): own})
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
 	for b.Cursor() < len(b.Steps) && len(b.LotsMet()) == 0 {
-		b, err = r.Bench.Log().Press(r.ctx(), b.ID, b.Rev, false, session.StepDone)
+		b, err = r.Bench.Log().Press(r.Ctx(), b.ID, b.Rev, false, session.StepDone)
 		require.NoError(t, err)
 	}
 	assert.Len(t, b.LotsMet(), 1)
@@ -314,14 +238,14 @@ func TestARenamedMixStepStartsTheClock(t *testing.T) {
 
 // Same-named pieces each keep their own repairs.
 func TestRepairsBelongToTheirPiece(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	taped := map[string]string{"name": "Twin", "sides": "taped"}
-	one, two := r.piece(taped), r.piece(map[string]string{"name": "Twin", "sides": "taped"})
+	one, two := r.Piece(taped), r.Piece(map[string]string{"name": "Twin", "sides": "taped"})
 	for _, p := range []pieces.Piece{one, two} {
-		require.NoError(t, r.Agenda.Mark(r.ctx(), p.ID, plan.PourKey(plan.FirstCoat), monday.Add(-60*time.Hour)))
+		require.NoError(t, r.Agenda.Mark(r.Ctx(), p.ID, plan.PourKey(plan.FirstCoat), studiotest.Monday.Add(-60*time.Hour)))
 	}
 	missed := func() map[int64]bool {
-		a, err := r.Agenda.Current(r.ctx())
+		a, err := r.Agenda.Current(r.Ctx())
 		require.NoError(t, err)
 		out := map[int64]bool{}
 		for _, n := range a.Notes {
@@ -332,36 +256,36 @@ func TestRepairsBelongToTheirPiece(t *testing.T) {
 		return out
 	}
 	require.Equal(t, map[int64]bool{one.ID: true, two.ID: true}, missed())
-	require.NoError(t, r.Agenda.Mark(r.ctx(), one.ID, plan.TapeKey(plan.FirstCoat), monday))
+	require.NoError(t, r.Agenda.Mark(r.Ctx(), one.ID, plan.TapeKey(plan.FirstCoat), studiotest.Monday))
 	assert.Equal(t, map[int64]bool{two.ID: true}, missed(), "mending the one says nothing of the other")
 }
 
 // A piece done with coats unmade says so.
 func TestDoneWithCoatsUnmade(t *testing.T) {
-	r := open(t)
-	p := r.edit(r.piece(map[string]string{}), map[string]string{"state": "done"})
-	d, ok := r.plan(p).Verdict()
+	r := studiotest.Open(t)
+	p := r.Edit(r.Piece(map[string]string{}), map[string]string{"state": "done"})
+	d, ok := r.Plan(p).Verdict()
 	require.True(t, ok)
 	assert.Equal(t, plan.DoneUnmade, d.Code)
 }
 
 // GETs write nothing: every version stands where it stood.
 func TestReadingWritesNothing(t *testing.T) {
-	r := open(t)
-	r.piece(map[string]string{})
-	before, err := r.db.Versions(r.ctx())
+	r := studiotest.Open(t)
+	r.Piece(map[string]string{})
+	before, err := r.DB.Versions(r.Ctx())
 	require.NoError(t, err)
-	_, err = r.Today.Today(r.ctx())
+	_, err = r.Today.Today(r.Ctx())
 	require.NoError(t, err)
-	_, err = r.Post.FeedSecret(r.ctx())
+	_, err = r.Post.FeedSecret(r.Ctx())
 	require.NoError(t, err)
-	a, err := r.Agenda.Current(r.ctx())
+	a, err := r.Agenda.Current(r.Ctx())
 	require.NoError(t, err)
-	_, _, err = r.Agenda.Since(r.ctx(), a)
+	_, _, err = r.Agenda.Since(r.Ctx(), a)
 	require.NoError(t, err)
-	_, err = r.Agenda.WaysOut(r.ctx())
+	_, err = r.Agenda.WaysOut(r.Ctx())
 	require.NoError(t, err)
-	after, err := r.db.Versions(r.ctx())
+	after, err := r.DB.Versions(r.Ctx())
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
 }
@@ -369,15 +293,15 @@ func TestReadingWritesNothing(t *testing.T) {
 // Of many pages that keep settings at once on one revision, one is kept and the
 // others are told.
 func TestSettingsSavedAtOnce(t *testing.T) {
-	r := open(t)
-	set, err := r.Setup.Settings(r.ctx())
+	r := studiotest.Open(t)
+	set, err := r.Setup.Settings(r.Ctx())
 	require.NoError(t, err)
 	rev := strconv.FormatInt(set.Rev, 10)
 	var kept atomic.Int32
 	var all sync.WaitGroup
 	for k := range 12 {
 		all.Go(func() {
-			_, n, err := r.Setup.Edit(r.ctx(), map[string]string{"rev": rev, "room": fmt.Sprintf("%d C", 18+k%6)})
+			_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"rev": rev, "room": fmt.Sprintf("%d C", 18+k%6)})
 			if err == nil && n.OK() {
 				kept.Add(1)
 			}

@@ -15,14 +15,15 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/preview"
+	"jevvo/internal/studiotest"
 )
 
 // A coat is played in five draws and at both ends of what nobody knows: each range holds what
 // the first play came to, a warmer room runs further, and the shares are shares.
 func TestRangesHoldTheFirstPlay(t *testing.T) {
-	r := open(t)
-	v := r.see(r.piece(map[string]string{"size": "10 x 10 cm"}))
-	got, err := r.Preview.Ranges(r.ctx(), v)
+	r := studiotest.Open(t)
+	v := r.See(r.Piece(map[string]string{"size": "10 x 10 cm"}))
+	got, err := r.Preview.Ranges(r.Ctx(), v)
 	require.NoError(t, err)
 	low, high := v.Coat.Tensions()
 	want := 9
@@ -46,11 +47,11 @@ func TestRangesHoldTheFirstPlay(t *testing.T) {
 // Poured last, a colour shows more than when others cover it; what is found shows at least as
 // much when it is played, and is a way that can be set.
 func TestWhatShowsMostIsFound(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"size": "12 x 12 cm", pieces.CoatKey("first", "technique"): "cell"})
-	v := r.see(p)
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"size": "12 x 12 cm", pieces.CoatKey("first", "technique"): "cell"})
+	v := r.See(p)
 	colour := v.Coat.Cups[len(v.Coat.Cups)-1].Colour.ID
-	found, err := r.Preview.Most(r.ctx(), v, colour)
+	found, err := r.Preview.Most(r.Ctx(), v, colour)
 	require.NoError(t, err)
 	assert.Greater(t, found.Tried, 2)
 	for k, f := range found.Best {
@@ -58,14 +59,14 @@ func TestWhatShowsMostIsFound(t *testing.T) {
 		if k > 0 {
 			assert.LessOrEqual(t, f.Shows, found.Best[k-1].Shows)
 		}
-		require.NoError(t, r.Preview.Set(r.ctx(), p.ID, v.Coat.ID, f.Way))
+		require.NoError(t, r.Preview.Set(r.Ctx(), p.ID, v.Coat.ID, f.Way))
 	}
-	if v = r.see(p); v.Tried.Order != "" { // and goes into the plan
+	if v = r.See(p); v.Tried.Order != "" { // and goes into the plan
 		require.True(t, v.Turns())
 		order := strings.Split(v.Tried.Order, ",")
-		_, err := r.Preview.Apply(r.ctx(), v)
+		_, err := r.Preview.Apply(r.Ctx(), v)
 		require.NoError(t, err)
-		v = r.see(p)
+		v = r.See(p)
 		assert.Empty(t, v.Tried.Order)
 		last := 0
 		for _, thing := range v.Coat.Things {
@@ -75,15 +76,15 @@ func TestWhatShowsMostIsFound(t *testing.T) {
 			}
 		}
 	}
-	_, err = r.Preview.Most(r.ctx(), v, "none")
+	_, err = r.Preview.Most(r.Ctx(), v, "none")
 	require.Error(t, err)
 }
 
 // A play that nobody looks at any longer ends, and the next who asks gets a new one; it goes on
 // while anybody does.
 func TestAPlayEndsWhenAllHaveLeft(t *testing.T) {
-	r := open(t)
-	v := r.see(r.piece(map[string]string{}))
+	r := studiotest.Open(t)
+	v := r.See(r.Piece(map[string]string{}))
 	p, err := r.Preview.Play(v)
 	require.NoError(t, err)
 	first, second := p.Watch(), p.Watch()
@@ -95,16 +96,16 @@ func TestAPlayEndsWhenAllHaveLeft(t *testing.T) {
 	again, err = r.Preview.Play(v)
 	require.NoError(t, err)
 	assert.NotSame(t, p, again)
-	require.ErrorIs(t, p.End(r.ctx()).Err, context.Canceled)
+	require.ErrorIs(t, p.End(r.Ctx()).Err, context.Canceled)
 	r.Preview.Stop(again.Key)
-	again.End(r.ctx())
+	again.End(r.Ctx())
 }
 
 // Cups come down in the order that is asked, at the moments there are; a board is tipped a
 // quarter turn further.
 func TestOrderAndLean(t *testing.T) {
-	r := open(t)
-	v := r.see(r.piece(map[string]string{"size": "30 x 30 cm", pieces.CoatKey("first", "technique"): tipping(t)}))
+	r := studiotest.Open(t)
+	v := r.See(r.Piece(map[string]string{"size": "30 x 30 cm", pieces.CoatKey("first", "technique"): tipping(t)}))
 	scene := func(o core.Options) *core.Scene {
 		o.Cells = 20
 		s, err := core.Of(v.Plan, v.Coat, o)
@@ -159,7 +160,7 @@ func tipping(t *testing.T) string {
 // Every step that the hands make after the pour is played, or the scene says that it shows
 // nothing of it; hot air pushes and warms.
 func TestWhatIsNotShownIsSaid(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	said, hot := 0, 0
 	for _, tech := range technique.Library {
 		if tech.Between {
@@ -169,11 +170,11 @@ func TestWhatIsNotShownIsSaid(t *testing.T) {
 		if tech.Cast {
 			typed["support"] = "mould"
 		}
-		p := r.piece(typed)
-		v := r.see(p)
+		p := r.Piece(typed)
+		v := r.See(p)
 		s, err := core.Of(v.Plan, v.Coat, core.Options{Cells: 20})
 		require.NoError(t, err)
-		require.NoError(t, r.Pieces.Remove(r.ctx(), p.ID, false)) // the days of many take long to lay
+		require.NoError(t, r.Pieces.Remove(r.Ctx(), p.ID, false)) // the days of many take long to lay
 		for _, st := range v.Coat.Fit.Steps {
 			if st.Move == technique.Tap || st.Move == technique.Dab {
 				assert.Contains(t, s.Unshown, st.Name, tech.ID)

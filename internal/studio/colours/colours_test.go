@@ -1,11 +1,8 @@
-package studio_test
+package colours_test
 
 import (
 	"bytes"
 	"fmt"
-	"image"
-	"image/color"
-	"image/png"
 	"maps"
 	"slices"
 	"strings"
@@ -22,34 +19,14 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studiotest"
 )
-
-// pigment finds one on the shelf by its name.
-func (r *room) pigment(name string) plan.Pigment {
-	r.t.Helper()
-	b, err := r.Shelf.Book(r.ctx())
-	require.NoError(r.t, err)
-	for _, p := range b.Paints {
-		if p.Name == name {
-			return p
-		}
-	}
-	r.t.Fatalf("no pigment %q", name)
-	return plan.Pigment{}
-}
-
-func (r *room) surface() colour.Surface {
-	r.t.Helper()
-	b, err := r.Shelf.Book(r.ctx())
-	require.NoError(r.t, err)
-	return b.Surface
-}
 
 // Every form of pigment stands on the shelf, and its sample hides more with
 // every step up to its limit and never beyond.
 func TestPigmentShelfHasEveryForm(t *testing.T) {
-	r := open(t)
-	b, err := r.Shelf.Book(r.ctx())
+	r := studiotest.Open(t)
+	b, err := r.Shelf.Book(r.Ctx())
 	require.NoError(t, err)
 	formsSeen := map[colour.Form]bool{}
 	for _, p := range b.Paints {
@@ -67,34 +44,34 @@ func TestPigmentShelfHasEveryForm(t *testing.T) {
 }
 
 func TestPigmentFormIsChecked(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	for key, bad := range map[string]string{"form": "chalk", "swatch": "blue", "scatter": "-1", "drop": "1 L",
 		"load_limit": "90%", "particle": "3 m", "density": "1", "light": "9", "price": "x", "bottle": "-3 g",
 		"clear": "maybe"} {
-		_, n, err := r.Shelf.SavePigment(r.ctx(), 0, 0, map[string]string{"name": "Mine", key: bad})
+		_, n, err := r.Shelf.SavePigment(r.Ctx(), 0, 0, map[string]string{"name": "Mine", key: bad})
 		require.NoError(t, err)
 		assert.NotEmpty(t, n.Errors[key], key)
 	}
-	p, n, err := r.Shelf.SavePigment(r.ctx(), 0, 0,
+	p, n, err := r.Shelf.SavePigment(r.Ctx(), 0, 0,
 		map[string]string{"name": "Mine", "drop": "1 drop", "particle": "30 µm", "density": "4.2 g/cm3", "bottle": "1 oz wt"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), "%v", n.Errors)
 	assert.InDelta(t, 0.03, float64(p.Particle), 1e-12)
 	assert.InDelta(t, 4200, float64(p.Density), 1e-9)
 	assert.InDelta(t, 28.349523125, p.Content.Grams(), 1e-9, "an avoirdupois ounce (NIST SP 811)")
-	_, n, err = r.Shelf.SavePigment(r.ctx(), 0, 0, map[string]string{"name": "mine"})
+	_, n, err = r.Shelf.SavePigment(r.Ctx(), 0, 0, map[string]string{"name": "mine"})
 	require.NoError(t, err)
 	assert.Contains(t, n.Errors["name"], "has this name")
-	require.NoError(t, r.Shelf.RetirePigment(r.ctx(), p.ID, true))
-	p, err = r.Shelf.Pigment(r.ctx(), p.ID)
+	require.NoError(t, r.Shelf.RetirePigment(r.Ctx(), p.ID, true))
+	p, err = r.Shelf.Pigment(r.Ctx(), p.ID)
 	require.NoError(t, err)
 	assert.True(t, p.Retired)
 }
 
 // A drawdown made with a known pigment gives that pigment back.
 func TestDrawdownTeachesThePigment(t *testing.T) {
-	r := open(t)
-	known, air := r.pigment("Wet sand"), r.surface()
+	r := studiotest.Open(t)
+	known, air := r.Pigment("Wet sand"), r.Surface()
 	film, load := 0.2*units.Millimetre, 0.02
 	cup := colour.Optics{}.Add(known.Full, load)
 	hex := func(ground float64) string {
@@ -102,10 +79,10 @@ func TestDrawdownTeachesThePigment(t *testing.T) {
 	}
 	typed := map[string]string{"over_black": hex(0.04), "over_white": hex(0.80),
 		"chart_white": colour.Flat(0.80).XYZ().RGB().Hex(), "draw_film": "0.2 mm", "draw_load": "2 %"}
-	p, n, err := r.Shelf.SolveDrawdown(r.ctx(), r.pigment("Bone").ID, typed)
+	p, n, err := r.Shelf.SolveDrawdown(r.Ctx(), r.Pigment("Bone").ID, typed)
 	require.NoError(t, err)
 	require.True(t, n.OK(), "%v", n.Errors)
-	p, err = r.Shelf.Pigment(r.ctx(), p.ID)
+	p, err = r.Shelf.Pigment(r.Ctx(), p.ID)
 	require.NoError(t, err)
 	require.NotNil(t, p.Solved, "it is kept")
 	want := colour.Cup([]colour.Dose{{Optics: known.Full, Load: 0.03}})
@@ -115,11 +92,11 @@ func TestDrawdownTeachesThePigment(t *testing.T) {
 	for key, bad := range map[string]string{"over_black": "dark", "draw_film": "0", "draw_load": "0"} {
 		values := maps.Clone(typed)
 		values[key] = bad
-		_, n, err := r.Shelf.SolveDrawdown(r.ctx(), p.ID, values)
+		_, n, err := r.Shelf.SolveDrawdown(r.Ctx(), p.ID, values)
 		require.NoError(t, err)
 		assert.NotEmpty(t, n.Errors[key], key)
 	}
-	edited, n, err := r.Shelf.SavePigment(r.ctx(), p.ID, p.Rev, map[string]string{"swatch": "#334455"})
+	edited, n, err := r.Shelf.SavePigment(r.Ctx(), p.ID, p.Rev, map[string]string{"swatch": "#334455"})
 	require.NoError(t, err)
 	require.True(t, n.OK())
 	assert.Nil(t, edited.Solved, "a new swatch is not what was drawn down")
@@ -128,8 +105,8 @@ func TestDrawdownTeachesThePigment(t *testing.T) {
 // A base that lets its ground through has the drops that cure it; so many drops
 // do cure it.
 func TestCupsSayWhetherTheyHide(t *testing.T) {
-	r := open(t)
-	b, err := r.Shelf.Book(r.ctx())
+	r := studiotest.Open(t)
+	b, err := r.Shelf.Book(r.Ctx())
 	require.NoError(t, err)
 	var strong plan.Pigment
 	for _, p := range b.Paints {
@@ -138,38 +115,39 @@ func TestCupsSayWhetherTheyHide(t *testing.T) {
 		}
 	}
 	require.NotZero(t, strong.ID)
-	p := r.piece(map[string]string{"ground": "#7a1f1a", pieces.CoatKey(plan.FirstCoat, "technique"): "flow"})
+	p := r.Piece(map[string]string{"ground": "#7a1f1a", pieces.CoatKey(plan.FirstCoat, "technique"): "flow"})
 	id := p.First().Coat.Colours[0].ID
-	p = r.edit(p, map[string]string{cupKey(id, "pigment"): fmt.Sprint(strong.ID), cupKey(id, "load"): "0.1 %"})
-	cup := r.plan(p).Coats[0].Cup(id)
+	p = r.Edit(p, map[string]string{studiotest.CupKey(id, "pigment"): fmt.Sprint(strong.ID),
+		studiotest.CupKey(id, "load"): "0.1 %"})
+	cup := r.Plan(p).Coats[0].Cup(id)
 	assert.Less(t, cup.Look.Contrast, 0.98, "it does not hide yet (ISO 6504-3)")
 	require.Positive(t, cup.Look.Drops, "%+v, film %v", cup.Look, cup.Film)
 	more := cup.Colour.Load + float64(units.Mass(cup.Look.Drops)*strong.DropMass()/cup.Resin())
-	p = r.edit(p, map[string]string{cupKey(id, "load"): units.Fixed(more*100, 6) + " %"})
-	assert.Equal(t, colour.Opaque, r.plan(p).Coats[0].Cup(id).Look.Hiding)
-	_, n, err := r.Pieces.Edit(r.ctx(), p.ID, p.Rev, map[string]string{cupKey(id, "pigment"): "4711"})
+	p = r.Edit(p, map[string]string{studiotest.CupKey(id, "load"): units.Fixed(more*100, 6) + " %"})
+	assert.Equal(t, colour.Opaque, r.Plan(p).Coats[0].Cup(id).Look.Hiding)
+	_, n, err := r.Pieces.Edit(r.Ctx(), p.ID, p.Rev, map[string]string{studiotest.CupKey(id, "pigment"): "4711"})
 	require.NoError(t, err)
-	assert.NotEmpty(t, n.Errors[cupKey(id, "pigment")])
+	assert.NotEmpty(t, n.Errors[studiotest.CupKey(id, "pigment")])
 }
 
 // Drops are counted as they fall and taken out as they are sucked up.
 func TestTheMixerCountsDrops(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
 	id := p.First().Coat.Colours[1].ID
-	p, err := r.Pieces.ChangeCup(r.ctx(), p.ID, plan.FirstCoat, id,
+	p, err := r.Pieces.ChangeCup(r.Ctx(), p.ID, plan.FirstCoat, id,
 		func(c *plan.Colour) error { c.Load, c.Pigment, c.More = 0, 0, nil; return nil })
 	require.NoError(t, err)
-	white, soot := r.pigment("Lacing white"), r.pigment("Lamp soot")
+	white, soot := r.Pigment("Lacing white"), r.Pigment("Lamp soot")
 	dose := func(pigment int64, text string) error {
-		_, err := r.Colours.Dose(r.ctx(), p.ID, plan.FirstCoat, id, pigment, text)
+		_, err := r.Colours.Dose(r.Ctx(), p.ID, plan.FirstCoat, id, pigment, text)
 		return err
 	}
 	require.NoError(t, dose(white.ID, "4 drops"))
 	require.NoError(t, dose(soot.ID, "1 drop"))
-	p, err = r.Pieces.Piece(r.ctx(), p.ID)
+	p, err = r.Pieces.Piece(r.Ctx(), p.ID)
 	require.NoError(t, err)
-	m, err := r.Colours.Mixer(r.ctx(), p, plan.FirstCoat, id, "")
+	m, err := r.Colours.Mixer(r.Ctx(), p, plan.FirstCoat, id, "")
 	require.NoError(t, err)
 	require.Len(t, m.Rows, 2)
 	// 20 drops a millilitre (pharmacy convention, from memory) of the bottle's density.
@@ -181,9 +159,9 @@ func TestTheMixerCountsDrops(t *testing.T) {
 		"a drop of black changes more than one of white")
 
 	require.NoError(t, dose(soot.ID, "-1 drop"))
-	p, err = r.Pieces.Piece(r.ctx(), p.ID)
+	p, err = r.Pieces.Piece(r.Ctx(), p.ID)
 	require.NoError(t, err)
-	m, err = r.Colours.Mixer(r.ctx(), p, plan.FirstCoat, id, "black")
+	m, err = r.Colours.Mixer(r.Ctx(), p, plan.FirstCoat, id, "black")
 	require.NoError(t, err)
 	assert.Len(t, m.Rows, 1, "what is taken out is gone")
 
@@ -193,65 +171,44 @@ func TestTheMixerCountsDrops(t *testing.T) {
 	}
 }
 
-func lowTide(t *testing.T) *bytes.Buffer { return tide(t, 10) }
-
-func halfTide(t *testing.T) *bytes.Buffer { return tide(t, 15) }
-
-func tide(t *testing.T, slate int) *bytes.Buffer {
-	t.Helper()
-	m := image.NewNRGBA(image.Rect(0, 0, 40, 30))
-	for y := range 30 {
-		for x := range 40 {
-			c := color.NRGBA{160, 140, 116, 255} // wet sand
-			if y < slate {
-				c = color.NRGBA{61, 74, 84, 255} // slate
-			}
-			m.SetNRGBA(x, y, c)
-		}
-	}
-	var b bytes.Buffer
-	require.NoError(t, png.Encode(&b, m))
-	return &b
-}
-
 // A picture becomes a palette, the palette a piece with a cup a colour, and the
 // palette goes out as a file and comes back.
 func TestAPictureBecomesCups(t *testing.T) {
-	r := open(t)
-	p, err := r.Colours.ReadPicture(r.ctx(), `C:\pictures\low_tide.png`, lowTide(t))
+	r := studiotest.Open(t)
+	p, err := r.Colours.ReadPicture(r.Ctx(), `C:\pictures\low_tide.png`, studiotest.Tide(t, 10))
 	require.NoError(t, err)
 	assert.Equal(t, "low tide", p.Name)
 	require.Len(t, p.Colours, 2)
 	assert.InDelta(t, 2./3, p.Colours[0].Share, 0.01)
 
-	near, err := r.Colours.Match(r.ctx(), p.Colours[0].Hex)
+	near, err := r.Colours.Match(r.Ctx(), p.Colours[0].Hex)
 	require.NoError(t, err)
-	far, err := r.Colours.Match(r.ctx(), "#00ff00")
+	far, err := r.Colours.Match(r.Ctx(), "#00ff00")
 	require.NoError(t, err)
 	require.NotEmpty(t, near.Best)
 	require.NotEmpty(t, far.Best)
 	assert.Less(t, near.Best[0].Difference, 1.0, "the shelf has wet sand")
 	assert.Greater(t, far.Best[0].Difference, 10.0, "and nothing as green as a screen")
 
-	piece, err := r.Colours.PieceFromPalette(r.ctx(), p.ID)
+	piece, err := r.Colours.PieceFromPalette(r.Ctx(), p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, technique.Base, piece.First().Coat.Colours[0].Role)
 	assert.NotZero(t, piece.First().Coat.Colours[0].Pigment)
 
 	var gpl bytes.Buffer
-	_, err = r.Colours.ExportPalette(r.ctx(), p.ID, &gpl)
+	_, err = r.Colours.ExportPalette(r.Ctx(), p.ID, &gpl)
 	require.NoError(t, err)
-	again, err := r.Colours.ImportPalette(r.ctx(), "x.gpl", &gpl)
+	again, err := r.Colours.ImportPalette(r.Ctx(), "x.gpl", &gpl)
 	require.NoError(t, err)
 	assert.Equal(t, p.Colours[1].Hex, again.Colours[1].Hex)
 
 	var refused *form.Refused
-	_, err = r.Colours.ReadPicture(r.ctx(), "x.png", strings.NewReader("not a picture"))
+	_, err = r.Colours.ReadPicture(r.Ctx(), "x.png", strings.NewReader("not a picture"))
 	assert.ErrorAs(t, err, &refused)
-	_, n, err := r.Colours.EditPalette(r.ctx(), p.ID, p.Rev, map[string]string{"count": "8"})
+	_, n, err := r.Colours.EditPalette(r.Ctx(), p.ID, p.Rev, map[string]string{"count": "8"})
 	require.NoError(t, err)
 	assert.Contains(t, msg.Say(n.Notes["count"], msg.English), "only 2 colours")
-	_, n, err = r.Colours.EditPalette(r.ctx(), p.ID, p.Rev, map[string]string{"name": "Late"})
+	_, n, err = r.Colours.EditPalette(r.Ctx(), p.ID, p.Rev, map[string]string{"name": "Late"})
 	require.NoError(t, err)
 	assert.False(t, n.OK(), "another page was faster")
 }
@@ -259,11 +216,11 @@ func TestAPictureBecomesCups(t *testing.T) {
 // A tile scales by area at equal film and load: two boards of 60 × 40 cm are
 // 48 tiles of 10 × 10 cm.
 func TestATileScalesAtEqualFilmAndLoad(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"support": "tile", "size": "10 x 10 cm", "sides": "taped"})
-	_, err := r.Pieces.StartComposition(r.ctx(), p.ID, plan.FirstCoat, "current")
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"support": "tile", "size": "10 x 10 cm", "sides": "taped"})
+	_, err := r.Pieces.StartComposition(r.Ctx(), p.ID, plan.FirstCoat, "current")
 	require.NoError(t, err)
-	out, err := r.Pieces.Rescale(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "count": "2"}, nil)
+	out, err := r.Pieces.Rescale(r.Ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "count": "2"}, nil)
 	require.NoError(t, err)
 	require.True(t, out.Notices.OK(), out.Notices.Errors)
 	require.NotEmpty(t, out.Rows)
@@ -273,11 +230,11 @@ func TestATileScalesAtEqualFilmAndLoad(t *testing.T) {
 	}
 	assert.InEpsilon(t, 48, float64(out.To.Face/out.From.Face), 1e-9)
 	assert.InDelta(t, float64(out.From.Coats[0].Film), float64(out.To.Coats[0].Film), 1e-9)
-	kept, n, err := r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "name": "Large one"}, nil)
+	kept, n, err := r.Pieces.KeepRescaled(r.Ctx(), p.ID, map[string]string{"size": "60 x 40 cm", "name": "Large one"}, nil)
 	require.NoError(t, err)
 	require.True(t, n.OK())
 	assert.Equal(t, "Large one", kept.Name)
-	_, n, err = r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "nought"}, nil)
+	_, n, err = r.Pieces.KeepRescaled(r.Ctx(), p.ID, map[string]string{"size": "nought"}, nil)
 	require.NoError(t, err)
 	assert.False(t, n.OK())
 }
@@ -285,14 +242,14 @@ func TestATileScalesAtEqualFilmAndLoad(t *testing.T) {
 // Another board on another day matches the cups that were weighed for the first one,
 // not those that were planned (handbook 13, common practice).
 func TestASecondBoardMatchesTheWeighedCups(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"coat.first.mixing": plan.MixingCups, "size": "30 x 20 cm"})
-	w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"coat.first.mixing": plan.MixingCups, "size": "30 x 20 cm"})
+	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
-	(&painter{way: plan.TareEach, over: 1.25}).weigh(r, w)
-	recipes, err := r.Bench.Recipes(r.ctx(), p.ID)
+	(&studiotest.Painter{Way: plan.TareEach, Over: 1.25}).Weigh(r, w)
+	recipes, err := r.Bench.Recipes(r.Ctx(), p.ID)
 	require.NoError(t, err)
-	second, n, err := r.Pieces.KeepRescaled(r.ctx(), p.ID,
+	second, n, err := r.Pieces.KeepRescaled(r.Ctx(), p.ID,
 		map[string]string{"size": "60 x 40 cm", "cups": pieces.AsWeighed}, recipes)
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
@@ -302,7 +259,7 @@ func TestASecondBoardMatchesTheWeighedCups(t *testing.T) {
 		assert.InDelta(t, was.TotalLoad()*1.25, now.TotalLoad(), 0.002, "%s was weighed a quarter over", was.Name)
 		assert.InDelta(t, was.Share, now.Share, 0.01, was.Name)
 	}
-	as, _, err := r.Pieces.KeepRescaled(r.ctx(), p.ID, map[string]string{"size": "60 x 40 cm"}, recipes)
+	as, _, err := r.Pieces.KeepRescaled(r.Ctx(), p.ID, map[string]string{"size": "60 x 40 cm"}, recipes)
 	require.NoError(t, err)
 	assert.Equal(t, p.First().Coat.Colours[0].Load, as.First().Coat.Colours[0].Load, "as planned unless it is asked for")
 }
@@ -310,8 +267,8 @@ func TestASecondBoardMatchesTheWeighedCups(t *testing.T) {
 // White comes first, in a clean cup; the darkest last, so that one cup serves a
 // family (common practice).
 func TestCupsAreOrderedPaleToDark(t *testing.T) {
-	r := open(t)
-	v := r.plan(r.piece(map[string]string{}))
+	r := studiotest.Open(t)
+	v := r.Plan(r.Piece(map[string]string{}))
 	order := v.InOrder(&v.Coats[0])
 	require.NotEmpty(t, order)
 	first := true
@@ -329,14 +286,14 @@ func TestCupsAreOrderedPaleToDark(t *testing.T) {
 
 // Orange and blue side by side go to mud where they mix (common practice).
 func TestNeighboursAreJudged(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): "flow"})
-	p, err := r.Pieces.SetCups(r.ctx(), p.ID, plan.FirstCoat, []plan.Colour{
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): "flow"})
+	p, err := r.Pieces.SetCups(r.Ctx(), p.ID, plan.FirstCoat, []plan.Colour{
 		{ID: "c1", Name: "Orange", Role: technique.Base, Swatch: "#c05a10", Share: 0.6, Load: 0.04},
 		{ID: "c2", Name: "Blue", Role: technique.Accent, Swatch: "#1f5fa8", Share: 0.4, Load: 0.04},
 	})
 	require.NoError(t, err)
-	got := r.plan(p).Neighbours(0)
+	got := r.Plan(p).Neighbours(0)
 	require.Len(t, got, 1)
 	assert.NotEmpty(t, got[0].Meeting.Mud)
 	assert.Empty(t, got[0].Heavier, "nothing is known of what they weigh")

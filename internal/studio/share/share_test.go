@@ -1,4 +1,4 @@
-package studio_test
+package share_test
 
 import (
 	"encoding/json"
@@ -12,12 +12,13 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/share"
+	"jevvo/internal/studiotest"
 )
 
 // A piece goes to another studio with what it stands on, and is the same board there:
 // the same amounts to weigh out. Taken in twice, nothing on the shelf is doubled.
 func TestAPieceIsShared(t *testing.T) {
-	here, there := open(t), open(t)
+	here, there := studiotest.Open(t), studiotest.Open(t)
 	ctx := t.Context()
 	own, err := here.Shelf.CopyTechnique(ctx, "swipe", msg.English)
 	require.NoError(t, err)
@@ -66,7 +67,7 @@ func TestAPieceIsShared(t *testing.T) {
 
 // Resins, pigments and techniques go by themselves; a name in use gets a number.
 func TestThingsOfTheShelfAreShared(t *testing.T) {
-	here, there := open(t), open(t)
+	here, there := studiotest.Open(t), studiotest.Open(t)
 	ctx := t.Context()
 	for _, one := range []struct {
 		kind share.Kind
@@ -99,7 +100,7 @@ func TestThingsOfTheShelfAreShared(t *testing.T) {
 
 // What cannot be is refused in words, and nothing of it is kept.
 func TestForeignFilesAreRefused(t *testing.T) {
-	s := open(t)
+	s := studiotest.Open(t)
 	ctx := t.Context()
 	good, _, err := s.Share.Write(ctx, share.Resin, "1")
 	require.NoError(t, err)
@@ -137,7 +138,7 @@ func TestForeignFilesAreRefused(t *testing.T) {
 }
 
 func FuzzTake(f *testing.F) {
-	s := open(f)
+	s := studiotest.Open(f)
 	for kind, id := range map[share.Kind]string{share.Resin: "1", share.Pigment: "2", share.Technique: "swipe"} {
 		data, _, err := s.Share.Write(f.Context(), kind, id)
 		require.NoError(f, err)

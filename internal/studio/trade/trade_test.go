@@ -1,4 +1,4 @@
-package studio_test
+package trade_test
 
 import (
 	"bytes"
@@ -22,42 +22,17 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/commissions"
-	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/trade"
+	"jevvo/internal/studiotest"
 )
-
-// ordered is a commission with one priced board of 20 × 30 cm.
-func (r *room) ordered(t testing.TB) (commissions.Commission, pieces.Piece) {
-	t.Helper()
-	_, n, err := r.Prices.SaveTerms(r.ctx(), 0, map[string]string{"tax": "19 %", "deposit": "40 %", "method": "area",
-		"per_area": "10", "studio": "Studio Wenning", "currency": "EUR"}, nil)
-	require.NoError(t, err)
-	require.True(t, n.OK(), n.Errors)
-	c, n, err := r.Commissions.Save(r.ctx(), 0, 0,
-		map[string]string{"name": `The "Quill" office`, "client": "Maren Quill, 🎨 שלום", "discount": "10 %",
-			"delivery": "12.50"})
-	require.NoError(t, err)
-	require.True(t, n.OK(), n.Errors)
-	p, err := r.Commissions.AddBoard(r.ctx(), c.ID)
-	require.NoError(t, err)
-	p = r.edit(p, map[string]string{"size": "20 x 30 cm"})
-	return c, p
-}
-
-func (r *room) deal(t testing.TB, id int64) trade.Deal {
-	t.Helper()
-	d, err := r.Trade.Deal(r.ctx(), id)
-	require.NoError(t, err)
-	return d
-}
 
 // 6 dm² at 10 are 60; less 10 % are 54, and 12.50 for delivery 66.50; 19 % of that are
 // 12.64 (12.635 rounded away from nothing); 79.14 to pay, 40 % of it 31.66 before.
 func TestACommissionAddsUp(t *testing.T) {
-	r := open(t)
-	c, _ := r.ordered(t)
-	q := r.deal(t, c.ID).Total.Quote
+	r := studiotest.Open(t)
+	c, _ := r.Ordered(t)
+	q := r.Deal(t, c.ID).Total.Quote
 	for what, v := range map[string]decimal.Decimal{"60": q.List, "6": q.Discount, "66.5": q.Net, "12.64": q.Tax,
 		"79.14": q.Gross, "31.66": q.Deposit, "47.48": q.Remainder} {
 		assert.Equal(t, what, v.String())
@@ -66,49 +41,49 @@ func TestACommissionAddsUp(t *testing.T) {
 
 // From asked to paid, one step after the other.
 func TestTheStepsOfACommission(t *testing.T) {
-	r := open(t)
-	c, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": "Nothing yet"})
+	r := studiotest.Open(t)
+	c, n, err := r.Commissions.Save(r.Ctx(), 0, 0, map[string]string{"name": "Nothing yet"})
 	require.NoError(t, err)
 	require.True(t, n.OK())
-	assert.Equal(t, trade.StepTile, r.deal(t, c.ID).Next.Step)
-	c, p := r.ordered(t)
+	assert.Equal(t, trade.StepTile, r.Deal(t, c.ID).Next.Step)
+	c, p := r.Ordered(t)
 	step := func(want trade.Step) trade.Deal {
 		t.Helper()
-		d := r.deal(t, c.ID)
+		d := r.Deal(t, c.ID)
 		require.Equal(t, want, d.Next.Step)
 		return d
 	}
 	make := func(kind string) {
 		t.Helper()
-		_, err := r.Papers.Make(r.ctx(), c.ID, kind, "en", "")
+		_, err := r.Papers.Make(r.Ctx(), c.ID, kind, "en", "")
 		require.NoError(t, err)
 	}
 	step(trade.StepQuote)
 	make(trade.Quote)
 	step(trade.StepApproval)
-	_, err = r.Papers.Make(r.ctx(), c.ID, trade.Confirmation, "en", "")
+	_, err = r.Papers.Make(r.Ctx(), c.ID, trade.Confirmation, "en", "")
 	assert.Error(t, err, "nothing was agreed")
-	require.Error(t, r.Trade.Approve(r.ctx(), c.ID, " ", nil), "an approval says how")
-	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "on the phone", nil))
+	require.Error(t, r.Trade.Approve(r.Ctx(), c.ID, " ", nil), "an approval says how")
+	require.NoError(t, r.Trade.Approve(r.Ctx(), c.ID, "on the phone", nil))
 	make(trade.Confirmation)
 	step(trade.StepInvoice1)
 	make(trade.Deposit)
 	step(trade.StepDeposit)
-	require.NoError(t, r.Trade.Pay(r.ctx(), c.ID, false, map[string]string{"amount": "31,66"}))
+	require.NoError(t, r.Trade.Pay(r.Ctx(), c.ID, false, map[string]string{"amount": "31,66"}))
 	step(trade.StepPour)
 
-	_, n, err = r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev,
+	_, n, err = r.Commissions.Save(r.Ctx(), c.ID, r.Deal(t, c.ID).Rev,
 		map[string]string{"state": string(commissions.Ready)})
 	require.NoError(t, err)
 	assert.Contains(t, msg.Say(n.Errors["state"], msg.English), "coat to pour", "not ready while a board is not")
 
-	for _, l := range r.plan(p).Plan.Layers {
+	for _, l := range r.Plan(p).Plan.Layers {
 		if l.Coat != nil {
-			require.NoError(t, r.Agenda.Mark(r.ctx(), p.ID, plan.PourKey(l.ID), r.clock.now()))
+			require.NoError(t, r.Agenda.Mark(r.Ctx(), p.ID, plan.PourKey(l.ID), r.Clock.Now()))
 		}
 	}
 	step(trade.StepHand)
-	_, n, err = r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev,
+	_, n, err = r.Commissions.Save(r.Ctx(), c.ID, r.Deal(t, c.ID).Rev,
 		map[string]string{"state": string(commissions.Handed)})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
@@ -119,9 +94,9 @@ func TestTheStepsOfACommission(t *testing.T) {
 		make(kind)
 	}
 	step(trade.StepPayment)
-	require.NoError(t, r.Trade.Pay(r.ctx(), c.ID, false, map[string]string{"amount": "47.48"}))
+	require.NoError(t, r.Trade.Pay(r.Ctx(), c.ID, false, map[string]string{"amount": "47.48"}))
 	step(trade.StepDone)
-	y, err := r.Trade.Year(r.ctx(), 2026)
+	y, err := r.Trade.Year(r.Ctx(), 2026)
 	require.NoError(t, err)
 	assert.Equal(t, "79.14", y.Total.Income.String())
 	assert.Equal(t, 1, y.Total.Made)
@@ -131,12 +106,12 @@ func TestTheStepsOfACommission(t *testing.T) {
 
 // What is changed after it was agreed is said with what it costs, and asks again.
 func TestAChangeAfterTheApproval(t *testing.T) {
-	r := open(t)
-	c, p := r.ordered(t)
-	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "by letter", nil))
-	assert.Nil(t, r.deal(t, c.ID).Changes)
-	r.edit(p, map[string]string{"size": "30 x 30 cm"})
-	d := r.deal(t, c.ID)
+	r := studiotest.Open(t)
+	c, p := r.Ordered(t)
+	require.NoError(t, r.Trade.Approve(r.Ctx(), c.ID, "by letter", nil))
+	assert.Nil(t, r.Deal(t, c.ID).Changes)
+	r.Edit(p, map[string]string{"size": "30 x 30 cm"})
+	d := r.Deal(t, c.ID)
 	require.NotNil(t, d.Changes)
 	// 9 dm² at 10, less 10 %, with 12.50 and 19 %: 111.27 (111.265 rounded), 32.13 more
 	assert.Equal(t, "32.13", d.Changes.Price.String())
@@ -144,26 +119,26 @@ func TestAChangeAfterTheApproval(t *testing.T) {
 	assert.Contains(t, msg.Say(words, msg.English), "was changed")
 	assert.Contains(t, msg.Say(words, msg.English), "32.13")
 	assert.Equal(t, trade.StepAgain, d.Next.Step)
-	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "again", nil))
-	d = r.deal(t, c.ID)
+	require.NoError(t, r.Trade.Approve(r.Ctx(), c.ID, "again", nil))
+	d = r.Deal(t, c.ID)
 	assert.Nil(t, d.Changes)
 	assert.Len(t, d.Approvals, 2, "what was agreed before stays")
 }
 
 // Another day, or another price, after it was agreed is told and asks again, each by itself.
 func TestAnotherDayAfterTheApproval(t *testing.T) {
-	r := open(t)
-	c, _ := r.ordered(t)
+	r := studiotest.Open(t)
+	c, _ := r.Ordered(t)
 	save := func(typed map[string]string) trade.Deal {
 		t.Helper()
-		_, n, err := r.Commissions.Save(r.ctx(), c.ID, r.deal(t, c.ID).Rev, typed)
+		_, n, err := r.Commissions.Save(r.Ctx(), c.ID, r.Deal(t, c.ID).Rev, typed)
 		require.NoError(t, err)
 		require.True(t, n.OK(), n.Errors)
-		return r.deal(t, c.ID)
+		return r.Deal(t, c.ID)
 	}
 	save(map[string]string{"due": "2026-06-01"})
-	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "by letter", nil))
-	require.Nil(t, r.deal(t, c.ID).Changes)
+	require.NoError(t, r.Trade.Approve(r.Ctx(), c.ID, "by letter", nil))
+	require.Nil(t, r.Deal(t, c.ID).Changes)
 	d := save(map[string]string{"due": "2026-06-08"})
 	require.NotNil(t, d.Changes)
 	assert.True(t, d.Changes.Due)
@@ -179,17 +154,17 @@ func TestAnotherDayAfterTheApproval(t *testing.T) {
 
 // Money paid back is spent, not earned, and what is open grows by it again.
 func TestMoneyPaidBack(t *testing.T) {
-	r := open(t)
-	c, _ := r.ordered(t)
+	r := studiotest.Open(t)
+	c, _ := r.Ordered(t)
 	pay := func(spent bool, amount string) {
-		require.NoError(t, r.Trade.Pay(r.ctx(), c.ID, spent, map[string]string{"amount": amount}))
+		require.NoError(t, r.Trade.Pay(r.Ctx(), c.ID, spent, map[string]string{"amount": amount}))
 	}
 	pay(false, "50")
 	pay(true, "20")
-	d := r.deal(t, c.ID)
+	d := r.Deal(t, c.ID)
 	assert.Equal(t, "30", d.Paid.String())
 	assert.Equal(t, "49.14", d.Open().String())
-	y, err := r.Trade.Year(r.ctx(), 2026)
+	y, err := r.Trade.Year(r.Ctx(), 2026)
 	require.NoError(t, err)
 	assert.Equal(t, "50", y.Total.Income.String())
 	assert.Equal(t, "20", y.Total.Spent.String())
@@ -198,20 +173,20 @@ func TestMoneyPaidBack(t *testing.T) {
 // An agreed price stays to the cent when what it was made of changes; what is changed
 // on purpose is said and asks again.
 func TestAnAgreedPriceStands(t *testing.T) {
-	r := open(t)
-	c, p := r.ordered(t)
-	require.NoError(t, r.Trade.Approve(r.ctx(), c.ID, "by letter", nil))
-	_, n, err := r.Prices.SaveTerms(r.ctx(), 1, map[string]string{"per_area": "20"}, nil)
+	r := studiotest.Open(t)
+	c, p := r.Ordered(t)
+	require.NoError(t, r.Trade.Approve(r.Ctx(), c.ID, "by letter", nil))
+	_, n, err := r.Prices.SaveTerms(r.Ctx(), 1, map[string]string{"per_area": "20"}, nil)
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
-	d := r.deal(t, c.ID)
+	d := r.Deal(t, c.ID)
 	assert.Equal(t, "79.14", d.Total.Gross.String())
 	assert.Equal(t, "31.66", d.Total.Quote.Deposit.String())
 	assert.Nil(t, d.Changes)
-	_, n, err = r.Prices.Ask(r.ctx(), p.ID, 0, map[string]string{"method": string(prices.Own), "own": "100"})
+	_, n, err = r.Prices.Ask(r.Ctx(), p.ID, 0, map[string]string{"method": string(prices.Own), "own": "100"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
-	d = r.deal(t, c.ID)
+	d = r.Deal(t, c.ID)
 	// 100 less 10 %, with 12.50 and 19 %: 121.98 (121.975 rounded)
 	assert.Equal(t, "121.98", d.Total.Gross.String())
 	assert.Equal(t, trade.StepAgain, d.Next.Step)
@@ -219,20 +194,20 @@ func TestAnAgreedPriceStands(t *testing.T) {
 
 // What is invoiced is not invoiced again; another sum is.
 func TestNothingIsInvoicedTwice(t *testing.T) {
-	r := open(t)
-	c, p := r.ordered(t)
+	r := studiotest.Open(t)
+	c, p := r.Ordered(t)
 	for _, kind := range []string{trade.Deposit, trade.Invoice} {
-		first, err := r.Papers.Make(r.ctx(), c.ID, kind, "en", "")
+		first, err := r.Papers.Make(r.Ctx(), c.ID, kind, "en", "")
 		require.NoError(t, err)
-		_, err = r.Papers.Make(r.ctx(), c.ID, kind, "de", "once more")
+		_, err = r.Papers.Make(r.Ctx(), c.ID, kind, "de", "once more")
 		require.ErrorContains(t, err, first.Number)
 	}
-	require.NoError(t, r.Trade.Pay(r.ctx(), c.ID, false, map[string]string{"amount": "20"}))
-	_, err := r.Papers.Make(r.ctx(), c.ID, trade.Invoice, "en", "")
+	require.NoError(t, r.Trade.Pay(r.Ctx(), c.ID, false, map[string]string{"amount": "20"}))
+	_, err := r.Papers.Make(r.Ctx(), c.ID, trade.Invoice, "en", "")
 	require.Error(t, err, "the rest was invoiced with the whole")
-	r.edit(p, map[string]string{"size": "30 x 30 cm"})
+	r.Edit(p, map[string]string{"size": "30 x 30 cm"})
 	for _, kind := range []string{trade.Deposit, trade.Invoice} {
-		_, err := r.Papers.Make(r.ctx(), c.ID, kind, "en", "")
+		_, err := r.Papers.Make(r.Ctx(), c.ID, kind, "en", "")
 		assert.NoError(t, err)
 	}
 }
@@ -240,107 +215,107 @@ func TestNothingIsInvoicedTwice(t *testing.T) {
 // Fifty at once: every paper has its number, and the invoices run on without a gap;
 // what was made is not changed by what comes after.
 func TestPapersAtOnce(t *testing.T) {
-	r := open(t)
-	c, p := r.ordered(t)
+	r := studiotest.Open(t)
+	c, p := r.Ordered(t)
 	orders := make([]int64, 50)
 	for i := range orders {
-		c, n, err := r.Commissions.Save(r.ctx(), 0, 0, map[string]string{"name": fmt.Sprintf("Order %d", i)})
+		c, n, err := r.Commissions.Save(r.Ctx(), 0, 0, map[string]string{"name": fmt.Sprintf("Order %d", i)})
 		require.NoError(t, err)
 		require.True(t, n.OK(), n.Errors)
-		_, err = r.Commissions.AddBoard(r.ctx(), c.ID)
+		_, err = r.Commissions.AddBoard(r.Ctx(), c.ID)
 		require.NoError(t, err)
 		orders[i] = c.ID
 	}
-	first, err := r.Papers.Make(r.ctx(), c.ID, trade.Deposit, "de", "Grüße")
+	first, err := r.Papers.Make(r.Ctx(), c.ID, trade.Deposit, "de", "Grüße")
 	require.NoError(t, err)
 	assert.Equal(t, "I2026-0001", first.Number)
 	assert.Equal(t, "Anzahlungsrechnung", first.Title)
-	before, err := r.Papers.PDF(r.ctx(), first.ID)
+	before, err := r.Papers.PDF(r.Ctx(), first.ID)
 	require.NoError(t, err)
 	assert.True(t, bytes.HasPrefix(before, []byte("%PDF")))
 	var wait sync.WaitGroup
 	for _, id := range orders {
 		wait.Go(func() {
-			_, err := r.Papers.Make(r.ctx(), id, trade.Deposit, "en", "")
+			_, err := r.Papers.Make(r.Ctx(), id, trade.Deposit, "en", "")
 			assert.NoError(t, err)
 		})
 	}
 	wait.Wait()
 	seen := map[string]bool{}
 	for _, id := range append(orders, c.ID) {
-		for _, v := range r.deal(t, id).Papers {
+		for _, v := range r.Deal(t, id).Papers {
 			assert.False(t, seen[v.Number], v.Number)
 			seen[v.Number] = true
 		}
 	}
 	assert.Len(t, seen, 51)
 	assert.True(t, seen["I2026-0051"])
-	r.edit(p, map[string]string{"size": "60 x 90 cm"})
-	after, err := r.Papers.PDF(r.ctx(), first.ID)
+	r.Edit(p, map[string]string{"size": "60 x 90 cm"})
+	after, err := r.Papers.PDF(r.Ctx(), first.ID)
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
-	require.NoError(t, r.Papers.Send(r.ctx(), first.ID, "maren@islandferry.example", ""))
-	letters, err := r.Post.Letters(r.ctx())
+	require.NoError(t, r.Papers.Send(r.Ctx(), first.ID, "maren@islandferry.example", ""))
+	letters, err := r.Post.Letters(r.Ctx())
 	require.NoError(t, err)
 	require.Len(t, letters, 1)
 	assert.Equal(t, "maren@islandferry.example", letters[0].To)
 	for _, bad := range []string{"", "maren", "a b@c", "x@", "@y", "a@b\nBcc: c@d"} {
-		assert.Error(t, r.Papers.Send(r.ctx(), first.ID, bad, ""), bad)
+		assert.Error(t, r.Papers.Send(r.Ctx(), first.ID, bad, ""), bad)
 	}
 }
 
 func TestMoneyThatCannotBe(t *testing.T) {
-	r := open(t)
-	_, p := r.ordered(t)
+	r := studiotest.Open(t)
+	_, p := r.Ordered(t)
 	for key, bad := range map[string]string{"tax": "120 %", "margin": "-3 %", "deposit": "much", "hour_rate": "1e9",
 		"digits": "7"} {
-		_, n, err := r.Prices.SaveTerms(r.ctx(), 1, map[string]string{key: bad}, nil)
+		_, n, err := r.Prices.SaveTerms(r.Ctx(), 1, map[string]string{key: bad}, nil)
 		require.NoError(t, err)
 		assert.NotEmpty(t, n.Errors[key], "%s %s", key, bad)
 	}
-	_, n, err := r.Prices.SaveTerms(r.ctx(), 1, map[string]string{"margin": "60 %", "gallery": "40 %"}, nil)
+	_, n, err := r.Prices.SaveTerms(r.Ctx(), 1, map[string]string{"margin": "60 %", "gallery": "40 %"}, nil)
 	require.NoError(t, err)
 	assert.NotEmpty(t, n.Errors["margin"], "together they leave nothing")
-	_, n, err = r.Prices.SaveTerms(r.ctx(), 0, map[string]string{"tax": "7 %"}, nil)
+	_, n, err = r.Prices.SaveTerms(r.Ctx(), 0, map[string]string{"tax": "7 %"}, nil)
 	require.NoError(t, err)
 	assert.Contains(t, n.Errors["currency"], "another page")
-	_, n, err = r.Prices.Ask(r.ctx(), p.ID, 0, map[string]string{"method": "own", "own": "0"})
+	_, n, err = r.Prices.Ask(r.Ctx(), p.ID, 0, map[string]string{"method": "own", "own": "0"})
 	require.NoError(t, err)
 	assert.Contains(t, n.Errors["own"], "nothing")
-	a, n, err := r.Prices.Ask(r.ctx(), p.ID, 0, map[string]string{"method": string(prices.Own), "own": "1.250,00"})
+	a, n, err := r.Prices.Ask(r.Ctx(), p.ID, 0, map[string]string{"method": string(prices.Own), "own": "1.250,00"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	assert.Equal(t, "1250", a.Own.String())
-	_, n, err = r.Prices.Ask(r.ctx(), p.ID, 0, map[string]string{"own": "9"})
+	_, n, err = r.Prices.Ask(r.Ctx(), p.ID, 0, map[string]string{"own": "9"})
 	require.NoError(t, err)
 	assert.NotEmpty(t, n.Errors, "two tabs: the second is told")
-	assert.Error(t, r.Trade.Pay(r.ctx(), 1, false, map[string]string{"amount": "0"}))
-	assert.Error(t, r.Trade.Pay(r.ctx(), 1, false, map[string]string{"amount": "5", "on": "2027-01-01"}), "not yet")
-	assert.Error(t, r.Papers.SetLogo(r.ctx(), strings.NewReader("no picture")))
+	assert.Error(t, r.Trade.Pay(r.Ctx(), 1, false, map[string]string{"amount": "0"}))
+	assert.Error(t, r.Trade.Pay(r.Ctx(), 1, false, map[string]string{"amount": "5", "on": "2027-01-01"}), "not yet")
+	assert.Error(t, r.Papers.SetLogo(r.Ctx(), strings.NewReader("no picture")))
 }
 
 // A board twice as far along a wall is half as large in the picture when the patch says
 // so; the light of the wall falls on it, and beside it nothing changes.
 func TestBoardsHangTrueInScale(t *testing.T) {
-	r := open(t)
-	c, p := r.ordered(t)
+	r := studiotest.Open(t)
+	c, p := r.Ordered(t)
 	wall := image.NewRGBA(image.Rect(0, 0, 800, 600))
 	for i := range wall.Pix {
 		wall.Pix[i] = 200
 	}
 	var photo bytes.Buffer
 	require.NoError(t, png.Encode(&photo, wall))
-	id, err := r.Wall.AddRoom(r.ctx(), c.ID, bytes.NewReader(photo.Bytes()))
+	id, err := r.Wall.AddRoom(r.Ctx(), c.ID, bytes.NewReader(photo.Bytes()))
 	require.NoError(t, err)
 	hang := func(typed map[string]string) *bounds {
 		t.Helper()
 		typed["room"] = "1"
-		asked, err := r.Wall.Read(r.ctx(), typed, []string{"1"})
+		asked, err := r.Wall.Read(r.Ctx(), typed, []string{"1"})
 		require.NoError(t, err)
 		asked.Room, asked.Pieces = id, []int64{p.ID}
-		hung, err := r.Wall.Hang(r.ctx(), c.ID, asked)
+		hung, err := r.Wall.Hang(r.Ctx(), c.ID, asked)
 		require.NoError(t, err)
-		data, err := r.Wall.Hung(r.ctx(), c.ID, hung)
+		data, err := r.Wall.Hung(r.Ctx(), c.ID, hung)
 		require.NoError(t, err)
 		return changed(t, data)
 	}
@@ -358,10 +333,10 @@ func TestBoardsHangTrueInScale(t *testing.T) {
 	for _, bad := range []map[string]string{{"corners": "0,0 1,1 2,2 0,1", "width": "1 m", "height": "1 m", "room": "1"},
 		{"corners": "0,0", "room": "1"}, {"corners": "0,0 1,1", "width": "0", "room": "1"},
 		{"corners": "0,0 1,1", "width": "1 m"}, {"corners": "x,y 1,1", "width": "1 m", "room": "1"}} {
-		asked, err := r.Wall.Read(r.ctx(), bad, []string{"1"})
+		asked, err := r.Wall.Read(r.Ctx(), bad, []string{"1"})
 		if err == nil {
 			asked.Room, asked.Pieces = id, []int64{p.ID}
-			_, err = r.Wall.Hang(r.ctx(), c.ID, asked)
+			_, err = r.Wall.Hang(r.Ctx(), c.ID, asked)
 		}
 		var refused *form.Refused
 		assert.ErrorAs(t, err, &refused, "%v", bad)
@@ -392,10 +367,10 @@ func changed(t *testing.T, data []byte) *bounds {
 // BenchmarkQuotePaper makes the quote of a board, from the deal to the kept PDF; wanted
 // under 300 ms.
 func BenchmarkQuotePaper(b *testing.B) {
-	r := open(b)
-	c, _ := r.ordered(b)
+	r := studiotest.Open(b)
+	c, _ := r.Ordered(b)
 	for b.Loop() {
-		if _, err := r.Papers.Make(r.ctx(), c.ID, trade.Quote, "en", ""); err != nil {
+		if _, err := r.Papers.Make(r.Ctx(), c.ID, trade.Quote, "en", ""); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -404,12 +379,12 @@ func BenchmarkQuotePaper(b *testing.B) {
 // Pieces are found by what they use, whose they are, how far they are and when they
 // were begun, all at once.
 func TestPiecesAreFoundByMoreThanAName(t *testing.T) {
-	r := open(t)
-	_, p := r.ordered(t)
-	other := r.piece(map[string]string{"name": "Own"})
+	r := studiotest.Open(t)
+	_, p := r.Ordered(t)
+	other := r.Piece(map[string]string{"name": "Own"})
 	found := func(f store.PieceFilter) []int64 {
 		t.Helper()
-		list, n, err := r.Pieces.Found(r.ctx(), f, 50, 0)
+		list, n, err := r.Pieces.Found(r.Ctx(), f, 50, 0)
 		require.NoError(t, err)
 		require.Len(t, list, n)
 		var ids []int64
@@ -425,7 +400,7 @@ func TestPiecesAreFoundByMoreThanAName(t *testing.T) {
 	assert.Empty(t, found(store.PieceFilter{Month: "2025-03"}))
 	assert.Empty(t, found(store.PieceFilter{State: "done"}))
 	assert.Empty(t, found(store.PieceFilter{Technique: "' OR 1=1 --"}))
-	clients, months, err := r.Pieces.Choices(r.ctx())
+	clients, months, err := r.Pieces.Choices(r.Ctx())
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Maren Quill, 🎨 שלום"}, clients)
 	assert.Equal(t, []string{"2026-03"}, months)
@@ -434,14 +409,14 @@ func TestPiecesAreFoundByMoreThanAName(t *testing.T) {
 // A first tile takes the colours that were chosen, the lightest for the cup that is to
 // be white, and is planned at once.
 func TestAFirstTile(t *testing.T) {
-	r := open(t)
-	book, err := r.Shelf.Book(r.ctx())
+	r := studiotest.Open(t)
+	book, err := r.Shelf.Book(r.Ctx())
 	require.NoError(t, err)
 	ids := map[string]int64{}
 	for _, p := range book.Paints {
 		ids[p.Name] = p.ID
 	}
-	p, err := r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, "swipe",
+	p, err := r.Pieces.FirstTile(r.Ctx(), book.Resins[0].ID, "swipe",
 		[]int64{ids["Slate"], ids["Lacing white"], ids["Brine"], ids["Eelgrass"]})
 	require.NoError(t, err)
 	seen := map[int64]bool{}
@@ -452,11 +427,11 @@ func TestAFirstTile(t *testing.T) {
 		}
 	}
 	assert.True(t, seen[ids["Slate"]])
-	assert.Positive(t, float64(r.plan(p).Plan.Coats[0].Total))
+	assert.Positive(t, float64(r.Plan(p).Plan.Coats[0].Total))
 	for n := 1; n <= 5; n++ { // as many tinted cups as colours were chosen, whatever the technique is used to
 		chosen := []int64{ids["Slate"], ids["Lacing white"], ids["Brine"], ids["Eelgrass"], ids["Rowan red"]}[:n]
 		for _, way := range []string{"swipe", "cell", "flow", "blow"} {
-			p, err := r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, way, chosen)
+			p, err := r.Pieces.FirstTile(r.Ctx(), book.Resins[0].ID, way, chosen)
 			require.NoError(t, err, way)
 			var got []int64
 			for _, c := range p.First().Coat.Colours {
@@ -465,38 +440,38 @@ func TestAFirstTile(t *testing.T) {
 				}
 			}
 			assert.ElementsMatch(t, chosen, got, "%s of %d", way, n)
-			for _, said := range r.plan(p).Plan.Diagnostics() {
+			for _, said := range r.Plan(p).Plan.Diagnostics() {
 				fair := n == 1 && said.Part == plan.PartColours // one colour is a poor swipe
 				assert.True(t, fair || said.Weight == plan.Settled, "%s of %d, as we propose it: %v", way, n, said)
 			}
 		}
 	}
 	for _, bad := range [][]int64{nil, {999}, {1, 2, 3, 4, 5, 6}} {
-		_, err := r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, "swipe", bad)
+		_, err := r.Pieces.FirstTile(r.Ctx(), book.Resins[0].ID, "swipe", bad)
 		assert.Error(t, err, "%v", bad)
 	}
-	_, err = r.Pieces.FirstTile(r.ctx(), book.Resins[0].ID, "juggling", []int64{ids["Slate"]})
+	_, err = r.Pieces.FirstTile(r.Ctx(), book.Resins[0].ID, "juggling", []int64{ids["Slate"]})
 	assert.Error(t, err)
-	_, err = r.Pieces.FirstTile(r.ctx(), 999, "swipe", []int64{ids["Slate"]})
+	_, err = r.Pieces.FirstTile(r.Ctx(), 999, "swipe", []int64{ids["Slate"]})
 	assert.Error(t, err)
 }
 
 // What the boards would cost, were they made as a tile is: by area it is the same for
 // every tile, and the same as the boards are asked.
 func TestBoardsAsATile(t *testing.T) {
-	r := open(t)
-	c, _ := r.ordered(t)
-	_, err := r.Commissions.AddTile(r.ctx(), c.ID, "Tile one", "swipe")
+	r := studiotest.Open(t)
+	c, _ := r.Ordered(t)
+	_, err := r.Commissions.AddTile(r.Ctx(), c.ID, "Tile one", "swipe")
 	require.NoError(t, err)
-	tiles, err := r.Trade.TilesOf(r.ctx(), c.ID)
+	tiles, err := r.Trade.TilesOf(r.Ctx(), c.ID)
 	require.NoError(t, err)
 	require.Len(t, tiles, 1)
-	d := r.deal(t, c.ID)
-	gross, ok, err := r.Trade.LikeTile(r.ctx(), d, tiles[0])
+	d := r.Deal(t, c.ID)
+	gross, ok, err := r.Trade.LikeTile(r.Ctx(), d, tiles[0])
 	require.NoError(t, err)
 	require.True(t, ok)
 	assert.Equal(t, d.Total.Gross.String(), gross.String())
-	p, err := r.Papers.Make(r.ctx(), c.ID, trade.Quote, "en", "")
+	p, err := r.Papers.Make(r.Ctx(), c.ID, trade.Quote, "en", "")
 	require.NoError(t, err)
 	require.Len(t, p.Options, 1)
 	assert.Equal(t, string(d.Total.Money().Text(gross)), p.Options[0].Amount)
@@ -504,9 +479,9 @@ func TestBoardsAsATile(t *testing.T) {
 
 // Commissions are found by their state, beside their words.
 func TestCommissionsOfAState(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	make := func(name string, state commissions.State) {
-		_, n, err := r.Commissions.Save(r.ctx(), 0, 0,
+		_, n, err := r.Commissions.Save(r.Ctx(), 0, 0,
 			map[string]string{"name": name, "client": "Tove Ansel", "state": string(state)})
 		require.NoError(t, err)
 		require.True(t, n.OK(), n.Errors)
@@ -515,7 +490,7 @@ func TestCommissionsOfAState(t *testing.T) {
 	make("Hall", commissions.Testing)
 	make("Porch", commissions.Testing)
 	count := func(find string, state commissions.State) int {
-		deals, total, err := r.Trade.Deals(r.ctx(), store.CommissionFilter{Find: find, State: string(state)}, 10, 0)
+		deals, total, err := r.Trade.Deals(r.Ctx(), store.CommissionFilter{Find: find, State: string(state)}, 10, 0)
 		require.NoError(t, err)
 		require.Len(t, deals, total)
 		for _, d := range deals {
@@ -531,17 +506,17 @@ func TestCommissionsOfAState(t *testing.T) {
 
 // A tile's brief says what the client wants, and nothing of what was not asked.
 func TestATileKnowsWhatIsWanted(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	for brief, typed := range map[string]map[string]string{
 		"":                               {"name": "Pier"},
 		"Wanted: slate.":                 {"name": "Pier", "wanted": "slate"},
 		"Unwanted: gold.":                {"name": "Pier", "unwanted": "gold."},
 		"Wanted: slate. Unwanted: gold.": {"name": "Pier", "wanted": "slate", "unwanted": "gold"},
 	} {
-		c, n, err := r.Commissions.Save(r.ctx(), 0, 0, typed)
+		c, n, err := r.Commissions.Save(r.Ctx(), 0, 0, typed)
 		require.NoError(t, err)
 		require.True(t, n.OK())
-		tile, err := r.Commissions.AddTile(r.ctx(), c.ID, "", "swipe")
+		tile, err := r.Commissions.AddTile(r.Ctx(), c.ID, "", "swipe")
 		require.NoError(t, err)
 		assert.Equal(t, brief, tile.Brief)
 	}
@@ -550,9 +525,9 @@ func TestATileKnowsWhatIsWanted(t *testing.T) {
 // Commissions are found by what their boards are made of, by client and by the month they
 // are due in, and by what was written in them, not by how it is kept.
 func TestCommissionsAreFiltered(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	add := func(name, client, due string) commissions.Commission {
-		c, n, err := r.Commissions.Save(r.ctx(), 0, 0,
+		c, n, err := r.Commissions.Save(r.Ctx(), 0, 0,
 			map[string]string{"name": name, "client": client, "due": due, "notes": "opposite a window"})
 		require.NoError(t, err)
 		require.True(t, n.OK(), n.Errors)
@@ -560,7 +535,7 @@ func TestCommissionsAreFiltered(t *testing.T) {
 	}
 	stairs := add("Stairs", "Tove Ansel", "2026-04-10")
 	add("Hall", "Ida Brook", "2026-05-02")
-	_, err := r.Commissions.AddTile(r.ctx(), stairs.ID, "", "flow")
+	_, err := r.Commissions.AddTile(r.Ctx(), stairs.ID, "", "flow")
 	require.NoError(t, err)
 	for _, c := range []struct {
 		asked store.CommissionFilter
@@ -575,7 +550,7 @@ func TestCommissionsAreFiltered(t *testing.T) {
 		{store.CommissionFilter{Find: "WINDOW"}, []string{"Hall", "Stairs"}},
 		{store.CommissionFilter{Find: "brook"}, []string{"Hall"}}, {store.CommissionFilter{Find: "unwanted"}, nil},
 	} {
-		list, n, err := r.Commissions.List(r.ctx(), c.asked, 10, 0)
+		list, n, err := r.Commissions.List(r.Ctx(), c.asked, 10, 0)
 		require.NoError(t, err)
 		var names []string
 		for _, x := range list {
@@ -585,7 +560,7 @@ func TestCommissionsAreFiltered(t *testing.T) {
 		assert.Equal(t, c.want, names, c.asked)
 		assert.Equal(t, len(c.want), n)
 	}
-	clients, months, err := r.Commissions.Choices(r.ctx())
+	clients, months, err := r.Commissions.Choices(r.Ctx())
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Ida Brook", "Tove Ansel"}, clients)
 	assert.Equal(t, []string{"2026-05", "2026-04"}, months)

@@ -1,4 +1,4 @@
-package studio_test
+package agenda_test
 
 import (
 	"testing"
@@ -19,33 +19,15 @@ import (
 	"jevvo/internal/studiotest"
 )
 
-func (r *room) days() *agenda.Agenda {
-	r.t.Helper()
-	a, err := r.Agenda.Current(r.ctx())
-	require.NoError(r.t, err)
-	return a
-}
-
-func taskOf(t *testing.T, a *agenda.Agenda, key string) agenda.Task {
-	t.Helper()
-	for _, x := range a.Tasks {
-		if x.Key == key {
-			return x
-		}
-	}
-	require.Fail(t, "no task "+key)
-	return agenda.Task{}
-}
-
 // Every task lies in opening hours and after what it waits for, one at a time;
 // the tape comes off at soft set (common practice).
 // What is not to be poured before a day is not; what prepares it may be done before, and nothing
 // is planned before now.
 func TestNothingIsPouredBeforeItsStart(t *testing.T) {
-	r := open(t) // Monday 2 March 2026, 08:00
-	r.piece(map[string]string{"start": "2026-03-11T10:00"})
-	a := r.days()
-	poured := taskOf(t, a, plan.PourKey(plan.FirstCoat)).Start
+	r := studiotest.Open(t) // Monday 2 March 2026, 08:00
+	r.Piece(map[string]string{"start": "2026-03-11T10:00"})
+	a := r.Days()
+	poured := studiotest.TaskOf(t, a, plan.PourKey(plan.FirstCoat)).Start
 	assert.False(t, poured.Before(time.Date(2026, 3, 11, 10, 0, 0, 0, time.Local)), "%s", poured)
 	for _, x := range a.Tasks {
 		assert.False(t, x.Start.Before(studiotest.Monday), x.Key)
@@ -53,10 +35,10 @@ func TestNothingIsPouredBeforeItsStart(t *testing.T) {
 }
 
 func TestDaysKeepTheRulesOfTheTrade(t *testing.T) {
-	r := open(t) // Monday 2 March 2026, 08:00
-	r.piece(map[string]string{"edge": "dam", "sides": "taped"})
-	r.piece(map[string]string{"name": "Other", "sides": "run-over", "sealed": "no"})
-	a := r.days()
+	r := studiotest.Open(t) // Monday 2 March 2026, 08:00
+	r.Piece(map[string]string{"edge": "dam", "sides": "taped"})
+	r.Piece(map[string]string{"name": "Other", "sides": "run-over", "sealed": "no"})
+	a := r.Days()
 	require.Len(t, a.Pieces, 2)
 	require.Empty(t, a.Notes)
 	var free time.Time
@@ -79,27 +61,29 @@ func TestDaysKeepTheRulesOfTheTrade(t *testing.T) {
 			}
 		}
 	}
-	wait := taskOf(t, a, plan.TapeKey(plan.FirstCoat)).Start.Sub(taskOf(t, a, plan.PourKey(plan.FirstCoat)).End).Hours()
+	wait := studiotest.TaskOf(t, a,
+		plan.TapeKey(plan.FirstCoat)).Start.Sub(studiotest.TaskOf(t, a, plan.PourKey(plan.FirstCoat)).End).Hours()
 	assert.True(t, wait > 3 && wait < 10, "tape at soft set, 4–6 h at 25 °C and later in a cooler room: %g h", wait)
 }
 
 func TestPinsAndMarksMoveTheRest(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
 	key := plan.PourKey(plan.FirstCoat)
 	pin := time.Date(2026, 3, 6, 10, 0, 0, 0, time.Local)
-	require.NoError(t, r.Agenda.Pin(r.ctx(), p.ID, key, pin))
-	a := r.days()
-	assert.True(t, taskOf(t, a, key).Start.Equal(pin))
-	assert.True(t, taskOf(t, a, key).Pinned)
-	assert.True(t, taskOf(t, a, plan.PourKey(plan.SecondCoat)).Start.After(pin.Add(12*time.Hour)), "the rest follows")
-	assert.True(t, r.plan(p).Coats[0].Start.Equal(pin), "and the plan says the same as the days")
+	require.NoError(t, r.Agenda.Pin(r.Ctx(), p.ID, key, pin))
+	a := r.Days()
+	assert.True(t, studiotest.TaskOf(t, a, key).Start.Equal(pin))
+	assert.True(t, studiotest.TaskOf(t, a, key).Pinned)
+	assert.True(t, studiotest.TaskOf(t, a, plan.PourKey(plan.SecondCoat)).Start.After(pin.Add(12*time.Hour)),
+		"the rest follows")
+	assert.True(t, r.Plan(p).Coats[0].Start.Equal(pin), "and the plan says the same as the days")
 	var refused *form.Refused
-	assert.ErrorAs(t, r.Agenda.Pin(r.ctx(), p.ID, key, pin.Add(14*time.Hour)), &refused, "at midnight")
-	assert.ErrorAs(t, r.Agenda.Pin(r.ctx(), p.ID, key, pin.AddDate(0, 0, -9)), &refused, "in the past")
+	assert.ErrorAs(t, r.Agenda.Pin(r.Ctx(), p.ID, key, pin.Add(14*time.Hour)), &refused, "at midnight")
+	assert.ErrorAs(t, r.Agenda.Pin(r.Ctx(), p.ID, key, pin.AddDate(0, 0, -9)), &refused, "in the past")
 	// A pin that its waits do not allow is let go, and said.
-	require.NoError(t, r.Agenda.Pin(r.ctx(), p.ID, plan.PourKey(plan.TopCoat), pin.Add(time.Hour)))
-	_, _, reasons := r.days().Said()
+	require.NoError(t, r.Agenda.Pin(r.Ctx(), p.ID, plan.PourKey(plan.TopCoat), pin.Add(time.Hour)))
+	_, _, reasons := r.Days().Said()
 	assert.NotEmpty(t, reasons)
 }
 
@@ -108,45 +92,45 @@ func TestPinsAndMarksMoveTheRest(t *testing.T) {
 func TestDaysOverDaylightSaving(t *testing.T) {
 	place, err := time.LoadLocation("Europe/Berlin")
 	require.NoError(t, err)
-	r := open(t)
-	r.clock.t = time.Date(2026, 3, 27, 8, 0, 0, 0, place) // clocks change on the 29th (EU summer time)
-	p := r.piece(map[string]string{})
-	v := r.plan(p)
+	r := studiotest.Open(t)
+	r.Clock.T = time.Date(2026, 3, 27, 8, 0, 0, 0, place) // clocks change on the 29th (EU summer time)
+	p := r.Piece(map[string]string{})
+	v := r.Plan(p)
 	for _, c := range v.Coats {
 		assert.True(t, v.Context.Calendar.Contains(c.Start), c.Start)
 	}
-	again, err := r.Agenda.Current(r.ctx())
+	again, err := r.Agenda.Current(r.Ctx())
 	require.NoError(t, err)
 	assert.Same(t, v.Agenda, again, "nothing has changed, so it is the same agenda")
 }
 
 // A studio with no place for a board says so instead of planning it.
 func TestImpossibleStudiosAreSaid(t *testing.T) {
-	r := open(t)
-	r.piece(map[string]string{"size": "3 x 4 m"})
-	_, n, err := r.Setup.Edit(r.ctx(), map[string]string{"shelf": "1 of 60 x 60 cm"})
+	r := studiotest.Open(t)
+	r.Piece(map[string]string{"size": "3 x 4 m"})
+	_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"shelf": "1 of 60 x 60 cm"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
-	_, out, reasons := r.days().Said()
+	_, out, reasons := r.Days().Said()
 	assert.NotEmpty(t, append(out, reasons...))
 }
 
 // A piece that cannot be ready in time is late everywhere, by the same time.
 func TestLateIsSaidAlike(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"due": "2026-03-03"})
-	v := r.plan(p)
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"due": "2026-03-03"})
+	v := r.Plan(p)
 	require.NotNil(t, v.Slot)
 	assert.Positive(t, v.Slot.Late)
 	d, ok := v.Verdict()
 	require.True(t, ok)
 	assert.Equal(t, plan.AgendaLate, d.Code)
 	assert.Equal(t, v.Slot.Late, v.Timing.Late)
-	td, err := r.Today.Today(r.ctx())
+	td, err := r.Today.Today(r.Ctx())
 	require.NoError(t, err)
 	require.Len(t, td.Due, 1)
 	assert.Equal(t, v.Slot.Late, td.Due[0].Late)
-	ways, err := r.Agenda.WaysOut(r.ctx())
+	ways, err := r.Agenda.WaysOut(r.Ctx())
 	require.NoError(t, err)
 	for _, w := range ways {
 		assert.Less(t, w.Late, v.Slot.Late, w.Name)
@@ -156,9 +140,9 @@ func TestLateIsSaidAlike(t *testing.T) {
 // Whatever is typed into whatever field, a piece stays one that can be read
 // and planned or says why it cannot.
 func TestAnythingTypedIsSurvived(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	book, err := r.Shelf.Book(r.ctx())
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	book, err := r.Shelf.Book(r.Ctx())
 	require.NoError(t, err)
 	var keys []string
 	for _, f := range pieces.Fields(p.Spec, book) {
@@ -173,32 +157,32 @@ func TestAnythingTypedIsSurvived(t *testing.T) {
 					"0,0 9,9 9,0 0,9", "M0 0Z", "25 %", "NaN", "100 x 200 cm", "round", "12 fl oz", "400 g"}),
 			).Draw(rt, "text")
 		}
-		got, n, err := r.Pieces.Edit(r.ctx(), p.ID, p.Rev, values)
+		got, n, err := r.Pieces.Edit(r.Ctx(), p.ID, p.Rev, values)
 		require.NoError(rt, err)
 		for key, message := range n.Errors {
 			assert.NotEmpty(rt, message, key)
 		}
-		if _, err = r.Agenda.Alone(r.ctx(), got); err != nil {
+		if _, err = r.Agenda.Alone(r.Ctx(), got); err != nil {
 			var refused *form.Refused
 			require.ErrorAs(rt, err, &refused)
 		}
-		_, err = r.Pieces.Undo(r.ctx(), p.ID)
+		_, err = r.Pieces.Undo(r.Ctx(), p.ID)
 		require.NoError(rt, err)
 	})
 }
 
 // What a form shows is accepted when it is sent back, and changes nothing.
 func TestPostingBackChangesNothing(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"edge": "dam", "due": "2026-04-01"})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"edge": "dam", "due": "2026-04-01"})
 	for _, units := range []string{"metric", "us"} {
-		_, n, err := r.Setup.Edit(r.ctx(), map[string]string{"units": units})
+		_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"units": units})
 		require.NoError(t, err)
 		require.True(t, n.OK())
-		book, err := r.Shelf.Book(r.ctx())
+		book, err := r.Shelf.Book(r.Ctx())
 		require.NoError(t, err)
 		values := pieces.Values(p.Spec, book, book.Settings.Units)
-		again, n, err := r.Pieces.Edit(r.ctx(), p.ID, p.Rev, values)
+		again, n, err := r.Pieces.Edit(r.Ctx(), p.ID, p.Rev, values)
 		require.NoError(t, err)
 		assert.True(t, n.OK(), n.Errors)
 		assert.Equal(t, p.Spec, again.Spec, units)
@@ -208,22 +192,22 @@ func TestPostingBackChangesNothing(t *testing.T) {
 // A coat that was begun on a board nobody had ticked off as prepared keeps its
 // place in the days; what was left out is still to do.
 func TestACoatBegunTooEarlyIsPlanned(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"sealed": "no"})
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"sealed": "no"})
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
-	for len(r.look(b).Lots) == 0 {
-		b = r.press(b, time.Minute)
-		v := r.plan(p)
+	for len(r.Look(b).Lots) == 0 {
+		b = r.Press(b, time.Minute)
+		v := r.Plan(p)
 		require.NotNil(t, v.Slot)
 		for _, d := range v.Diagnostics() {
 			assert.NotEqual(t, plan.AgendaOut, d.Code)
 		}
 	}
-	for !r.look(b).Finished() {
-		b = r.press(b, time.Minute)
+	for !r.Look(b).Finished() {
+		b = r.Press(b, time.Minute)
 	}
-	for _, n := range r.days().Notes {
+	for _, n := range r.Days().Notes {
 		assert.False(t, n.Out(), n.Words())
 	}
 }
@@ -232,24 +216,24 @@ func TestACoatBegunTooEarlyIsPlanned(t *testing.T) {
 // hours, waits of its own piece, hands that are taken. Where nothing stands in the way
 // nothing is said, and laying it there works.
 func TestWhatStandsInTheWayIsSaid(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"sealed": "yes"})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"sealed": "yes"})
 	first, second := plan.PourKey(plan.FirstCoat), plan.PourKey(plan.SecondCoat)
 	pin := time.Date(2026, 3, 6, 10, 0, 0, 0, time.Local)
 	place := func(piece int64, task string, at time.Time) *agenda.Obstacle {
-		o, err := r.Agenda.Place(r.ctx(), piece, task, at)
+		o, err := r.Agenda.Place(r.Ctx(), piece, task, at)
 		require.NoError(t, err)
 		return o
 	}
-	require.NoError(t, r.Agenda.Pin(r.ctx(), p.ID, first, pin))
-	shuts := r.days().Book.Calendar.On(pin)
+	require.NoError(t, r.Agenda.Pin(r.Ctx(), p.ID, first, pin))
+	shuts := r.Days().Book.Calendar.On(pin)
 	last := shuts[len(shuts)-1].To
 	for name, c := range map[string]struct {
 		at   time.Time
 		code agenda.ObstacleCode
 		says string
 	}{
-		"over":       {r.clock.t.Add(-time.Hour), agenda.InThePast, "over"},
+		"over":       {r.Clock.T.Add(-time.Hour), agenda.InThePast, "over"},
 		"at night":   {last.Add(3 * time.Hour), agenda.StudioShut, "shut then"},
 		"too long":   {last.Add(-5 * time.Minute), agenda.ShutsBefore, "before the studio shuts"},
 		"too early":  {pin.Add(2 * time.Hour), agenda.WaitsFor, "Not before"},
@@ -265,55 +249,55 @@ func TestWhatStandsInTheWayIsSaid(t *testing.T) {
 		assert.Equal(t, c.code, o.Code, name)
 		assert.Contains(t, msg.Say(o.Words(), msg.English), c.says, name)
 	}
-	other := r.piece(map[string]string{"name": "Another", "sealed": "yes"})
+	other := r.Piece(map[string]string{"name": "Another", "sealed": "yes"})
 	o := place(other.ID, first, pin.Add(5*time.Minute))
 	require.NotNil(t, o)
 	assert.Equal(t, agenda.HandsTaken, o.Code)
 	assert.Contains(t, msg.Say(o.Words(), msg.English), p.Name)
 	free := pin.AddDate(0, 0, -1)
 	require.Nil(t, place(other.ID, first, free), "the day before they are free")
-	require.NoError(t, r.Agenda.Pin(r.ctx(), other.ID, first, free))
-	for _, task := range r.days().TasksOf(other.ID) {
+	require.NoError(t, r.Agenda.Pin(r.Ctx(), other.ID, first, free))
+	for _, task := range r.Days().TasksOf(other.ID) {
 		if task.Key == first {
 			assert.True(t, task.Pinned && task.Start.Equal(free), "%v", task.Start)
 		}
 	}
-	_, err := r.Agenda.Place(r.ctx(), p.ID, "ninth:pour", pin)
+	_, err := r.Agenda.Place(r.Ctx(), p.ID, "ninth:pour", pin)
 	assert.ErrorIs(t, err, store.ErrNotFound)
 }
 
 // An evening said in words is open to the plan from then on, and can be taken back.
 func TestAnEveningIsOpened(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	evening := time.Date(2026, 3, 6, 20, 0, 0, 0, time.Local) // a Friday
-	require.False(t, r.days().Book.Calendar.Contains(evening))
-	one, err := r.Setup.SayDay(r.ctx(), "6 march 19-22", r.clock.t)
+	require.False(t, r.Days().Book.Calendar.Contains(evening))
+	one, err := r.Setup.SayDay(r.Ctx(), "6 march 19-22", r.Clock.T)
 	require.NoError(t, err)
-	assert.True(t, r.days().Book.Calendar.Contains(evening))
+	assert.True(t, r.Days().Book.Calendar.Contains(evening))
 	var refused *form.Refused
-	_, err = r.Setup.SayDay(r.ctx(), "some day", r.clock.t)
+	_, err = r.Setup.SayDay(r.Ctx(), "some day", r.Clock.T)
 	require.ErrorAs(t, err, &refused)
 	assert.Equal(t, "day", refused.Field)
-	require.NoError(t, r.Setup.DropDay(r.ctx(), one.Date))
-	assert.False(t, r.days().Book.Calendar.Contains(evening))
+	require.NoError(t, r.Setup.DropDay(r.Ctx(), one.Date))
+	assert.False(t, r.Days().Book.Calendar.Contains(evening))
 }
 
 // The next free evening is the first on which nothing is done after five.
 func TestTheNextFreeEvening(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"sealed": "yes"})
-	_, err := r.Setup.SayDay(r.ctx(), "4 march 17-22", r.clock.t)
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"sealed": "yes"})
+	_, err := r.Setup.SayDay(r.Ctx(), "4 march 17-22", r.Clock.T)
 	require.NoError(t, err)
 	see := func() today.Today {
-		got, err := r.Today.Today(r.ctx())
+		got, err := r.Today.Today(r.Ctx())
 		require.NoError(t, err)
 		return got
 	}
 	was := see().Free
 	require.False(t, was.IsZero())
 	pin := time.Date(was.Year(), was.Month(), was.Day(), 18, 0, 0, 0, time.Local)
-	_, err = r.Setup.SayDay(r.ctx(), was.Format(time.DateOnly)+" 17-22", r.clock.t)
+	_, err = r.Setup.SayDay(r.Ctx(), was.Format(time.DateOnly)+" 17-22", r.Clock.T)
 	require.NoError(t, err)
-	require.NoError(t, r.Agenda.Pin(r.ctx(), p.ID, plan.PourKey(plan.FirstCoat), pin))
+	require.NoError(t, r.Agenda.Pin(r.Ctx(), p.ID, plan.PourKey(plan.FirstCoat), pin))
 	assert.True(t, see().Free.After(was), "that evening is taken now")
 }

@@ -1,4 +1,4 @@
-package studio_test
+package bench_test
 
 import (
 	"fmt"
@@ -22,40 +22,18 @@ import (
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studiotest"
 	"jevvo/internal/testsize"
 	"jevvo/internal/words"
 )
 
-// poured presses until the first cups are empty.
-func (r *room) poured(b session.Bench) session.Bench {
-	r.t.Helper()
-	for range 40 {
-		b = r.press(b, time.Minute)
-		for i, s := range b.Steps {
-			if _, over := b.Over(i); over && s.Pours {
-				return b
-			}
-		}
-	}
-	r.t.Fatal("nothing was poured")
-	return b
-}
-
-// back takes the last press back.
-func (r *room) back(b session.Bench) session.Bench {
-	r.t.Helper()
-	b, err := r.Bench.Log().Press(r.ctx(), b.ID, 0, b.Rehearsal, session.TakeBack)
-	require.NoError(r.t, err)
-	return b
-}
-
 // A cup that was poured out takes a fresh batch: weighed true, timed, booked beside what
 // the plan took, before the batches still to come; one press takes both steps back.
 func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
-	r := open(t)
-	b := r.poured(r.begin(map[string]string{}))
-	of := resinOf(r.readPiece(b.PieceID).Spec)
-	took, steps, lots := r.have(t, of), len(b.Steps), len(b.Batches)
+	r := studiotest.Open(t)
+	b := r.Poured(r.Begin(map[string]string{}))
+	of := studiotest.ResinOf(r.ReadPiece(b.PieceID).Spec)
+	took, steps, lots := r.Have(t, of), len(b.Steps), len(b.Batches)
 	empty := session.CupLeft{}
 	for _, l := range b.Left() {
 		if l.Lot > 0 && l.Left == 0 {
@@ -63,34 +41,34 @@ func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
 		}
 	}
 	require.NotEmpty(t, empty.ID, "one is poured out")
-	b, err := r.Bench.More(r.ctx(), b.ID, false, empty.ID, "12 mL", "near-left")
+	b, err := r.Bench.More(r.Ctx(), b.ID, false, empty.ID, "12 mL", "near-left")
 	require.NoError(t, err)
 	require.Len(t, b.Steps, steps+2)
 	require.Len(t, b.Batches, lots+1)
-	v := r.look(b)
+	v := r.Look(b)
 	mix := v.Current
 	assert.Equal(t, session.SaidMet, mix.Says, "its own parts meet")
 	assert.Contains(t, msg.Say(mix.Name, msg.English), empty.Name)
 	assert.Contains(t, fmt.Sprint(mix.With), "A ", "grams of A and B are on the card")
 	assert.InDelta(t, float64(plan.LeastLot), float64(b.Batches[mix.Lot-1].Volume), 1e-9, "12 mL are not weighed true: 18")
-	assert.InDelta(t, took, r.have(t, of), 1e-9, "nothing is booked before its parts meet")
+	assert.InDelta(t, took, r.Have(t, of), 1e-9, "nothing is booked before its parts meet")
 	met := len(b.LotsMet())
-	b = r.press(b, time.Minute)
+	b = r.Press(b, time.Minute)
 	assert.Len(t, b.LotsMet(), met+1)
-	assert.InDelta(t, took-18, r.have(t, of), 1e-9, "18 mL more left the shelf")
-	late := r.look(b)
+	assert.InDelta(t, took-18, r.Have(t, of), 1e-9, "18 mL more left the shelf")
+	late := r.Look(b)
 	assert.Less(t, late.Lots[len(late.Lots)-1].Minutes, 0.1, "its clock is its own")
-	c := r.plan(r.readPiece(b.PieceID)).Coats[0]
-	mixed, err := r.Bench.Weighed(r.ctx(), b.PieceID, &c)
+	c := r.Plan(r.ReadPiece(b.PieceID)).Coats[0]
+	mixed, err := r.Bench.Weighed(r.Ctx(), b.PieceID, &c)
 	require.NoError(t, err)
 	assert.InDelta(t, float64(c.Total)+18, float64(mixed), 1e-9, "and it counts as mixed")
-	b = r.press(r.press(b, time.Minute), time.Minute)
+	b = r.Press(r.Press(b, time.Minute), time.Minute)
 	assert.InDelta(t, 6, b.LeftOf(empty.ID).Left.Millilitres(), 1e-9, "18 mixed, 12 poured")
 	for range 3 { // poured, coloured, met
-		b = r.back(b)
+		b = r.Back(b)
 	}
-	assert.InDelta(t, took, r.have(t, of), 1e-9, "taken back it is put back")
-	b = r.back(b)
+	assert.InDelta(t, took, r.Have(t, of), 1e-9, "taken back it is put back")
+	b = r.Back(b)
 	assert.Len(t, b.Steps, steps, "one press takes mixing and pouring back")
 	assert.Len(t, b.Batches, lots)
 }
@@ -98,46 +76,46 @@ func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
 // What a cup still holds is poured from it, without mixing; the window of that pour is
 // the film's.
 func TestMoreOfWhatIsLeft(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	p, err := r.Pieces.AddMove(r.ctx(), p.ID, plan.FirstCoat, string(technique.Drizzle), "")
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	p, err := r.Pieces.AddMove(r.Ctx(), p.ID, plan.FirstCoat, string(technique.Drizzle), "")
 	require.NoError(t, err)
 	rounds := p.First().Coat.Rounds
 	late := rounds[len(rounds)-1].Moves[len(rounds[len(rounds)-1].Moves)-1]
-	p = r.edit(p, map[string]string{pieces.MoveKey(plan.FirstCoat, late.ID, "part"): "50 %"})
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	p = r.Edit(p, map[string]string{pieces.MoveKey(plan.FirstCoat, late.ID, "part"): "50 %"})
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
-	b = r.poured(b)
+	b = r.Poured(b)
 	for b.LeftOf(late.Cup).Left == 0 || b.Steps[b.Cursor()].Move != technique.Drizzle {
-		b = r.press(b, time.Minute)
+		b = r.Press(b, time.Minute)
 	}
 	held := b.LeftOf(late.Cup).Left
 	require.Greater(t, held, 10*units.Millilitre, "half of the cup is kept back")
 	steps := len(b.Steps)
-	b, err = r.Bench.More(r.ctx(), b.ID, false, late.Cup, "5 mL", "")
+	b, err = r.Bench.More(r.Ctx(), b.ID, false, late.Cup, "5 mL", "")
 	require.NoError(t, err)
 	require.Len(t, b.Steps, steps+1, "nothing is mixed")
 	assert.Equal(t, cure.Holding, b.Steps[b.Cursor()].Window)
-	b = r.press(b, time.Minute)
+	b = r.Press(b, time.Minute)
 	assert.InDelta(t, held.Millilitres()-5, b.LeftOf(late.Cup).Left.Millilitres(), 1e-9)
-	b, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.FellOver, late.Cup)
+	b, err = r.Bench.Happened(r.Ctx(), b.ID, false, wet.FellOver, late.Cup)
 	require.NoError(t, err)
 	assert.Zero(t, b.LeftOf(late.Cup).Left, "it lies on the table")
-	b = r.back(b)
+	b = r.Back(b)
 	assert.InDelta(t, held.Millilitres()-5, b.LeftOf(late.Cup).Left.Millilitres(), 1e-9, "or it was the wrong key")
 }
 
 // A coat that is liked is stopped: moves that are left are skipped with one press, what
 // keeps the coat stays, and batches nobody mixed are not taken from the shelf.
 func TestILikeItStopsHere(t *testing.T) {
-	r := open(t)
-	b := r.poured(r.begin(twoLots))
-	of := resinOf(r.readPiece(b.PieceID).Spec)
-	moves, whole := b.MovesLeft(), r.have(t, of)
+	r := studiotest.Open(t)
+	b := r.Poured(r.Begin(twoLots))
+	of := studiotest.ResinOf(r.ReadPiece(b.PieceID).Spec)
+	moves, whole := b.MovesLeft(), r.Have(t, of)
 	require.Positive(t, moves)
 	mixed := len(b.LotsMet())
 	require.Less(t, mixed, len(b.Batches), "a batch is still to be mixed")
-	b, err := r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StopHere)
+	b, err := r.Bench.Log().Press(r.Ctx(), b.ID, 0, false, session.StopHere)
 	require.NoError(t, err)
 	assert.Zero(t, b.MovesLeft())
 	assert.False(t, b.Finished(), "bubbles, cover and tools stay")
@@ -146,21 +124,21 @@ func TestILikeItStopsHere(t *testing.T) {
 		kinds[b.Steps[i].Kind] = true
 	}
 	assert.True(t, kinds[plan.StepLook], "bubbles are still looked for")
-	_, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StopHere)
+	_, err = r.Bench.Log().Press(r.Ctx(), b.ID, 0, false, session.StopHere)
 	assert.Error(t, err, "there is nothing left to stop")
-	b = r.back(b)
+	b = r.Back(b)
 	assert.Equal(t, moves, b.MovesLeft(), "one press brings all of them back")
-	b, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StopHere)
+	b, err = r.Bench.Log().Press(r.Ctx(), b.ID, 0, false, session.StopHere)
 	require.NoError(t, err)
 	for !b.Finished() {
-		b = r.press(b, 20*time.Minute)
+		b = r.Press(b, 20*time.Minute)
 	}
-	assert.Greater(t, r.have(t, of), whole, "what was not mixed is still there")
-	c := r.plan(r.readPiece(b.PieceID)).Coats[0]
-	took, err := r.Bench.Weighed(r.ctx(), b.PieceID, &c)
+	assert.Greater(t, r.Have(t, of), whole, "what was not mixed is still there")
+	c := r.Plan(r.ReadPiece(b.PieceID)).Coats[0]
+	took, err := r.Bench.Weighed(r.Ctx(), b.PieceID, &c)
 	require.NoError(t, err)
-	assert.InDelta(t, -r.have(t, of), float64(took), 1e-6, "the record and the shelf agree")
-	for _, task := range r.days().Tasks {
+	assert.InDelta(t, -r.Have(t, of), float64(took), 1e-6, "the record and the shelf agree")
+	for _, task := range r.Days().Tasks {
 		if task.PieceID == b.PieceID && task.Key == plan.PourKey(plan.FirstCoat) {
 			assert.True(t, task.Done, "the coat is poured")
 		}
@@ -170,25 +148,25 @@ func TestILikeItStopsHere(t *testing.T) {
 // A complaint is answered by the film of its place, what is done stands on the day as a
 // step, knows the flame lock, and is kept with what came of it.
 func TestAComplaintWithItsOutcome(t *testing.T) {
-	r := open(t)
-	b := r.begin(map[string]string{})
-	_, _, err := r.Bench.Advice(r.ctx(), b.ID, false, "too-busy", "middle")
+	r := studiotest.Open(t)
+	b := r.Begin(map[string]string{})
+	_, _, err := r.Bench.Advice(r.Ctx(), b.ID, false, "too-busy", "middle")
 	assert.ErrorContains(t, err, "nothing lies", "before the pour")
-	b = r.poured(b)
-	r.clock.t = r.clock.t.Add(8 * time.Minute)
-	a, _, err := r.Bench.Advice(r.ctx(), b.ID, false, "too-white", "middle")
+	b = r.Poured(b)
+	r.Clock.T = r.Clock.T.Add(8 * time.Minute)
+	a, _, err := r.Bench.Advice(r.Ctx(), b.ID, false, "too-white", "middle")
 	require.NoError(t, err)
 	require.NotEmpty(t, a.Now)
 	assert.Equal(t, "scrape", a.Now[0].ID)
-	b, err = r.Bench.Mend(r.ctx(), b.ID, false, "too-white", "middle", "scrape")
+	b, err = r.Bench.Mend(r.Ctx(), b.ID, false, "too-white", "middle", "scrape")
 	require.NoError(t, err)
-	v := r.look(b)
+	v := r.Look(b)
 	assert.Equal(t, "Scrape it off", msg.Say(v.Current.Name, msg.English))
 	assert.Contains(t, v.Current.With, msg.Store(msg.ID("middle")))
-	b = r.press(b, time.Minute)
+	b = r.Press(b, time.Minute)
 	_, asks := b.Asks()
 	require.True(t, asks)
-	b, err = r.Bench.Outcome(r.ctx(), b.ID, false, session.Better)
+	b, err = r.Bench.Outcome(r.Ctx(), b.ID, false, session.Better)
 	require.NoError(t, err)
 	require.Len(t, b.Mendeds(), 1)
 	assert.Equal(
@@ -202,15 +180,15 @@ func TestAComplaintWithItsOutcome(t *testing.T) {
 		},
 		b.Mendeds()[0],
 	)
-	b, err = r.Bench.AddMove(r.ctx(), b.ID, false, technique.Dab, "far")
+	b, err = r.Bench.AddMove(r.Ctx(), b.ID, false, technique.Dab, "far")
 	require.NoError(t, err)
-	b = r.press(b, time.Minute)
-	_, err = r.Bench.Heat(r.ctx(), b.ID, false, "near", 0)
+	b = r.Press(b, time.Minute)
+	_, err = r.Bench.Heat(r.Ctx(), b.ID, false, "near", 0)
 	assert.ErrorContains(t, err, "no flame", "alcohol is wet")
-	_, err = r.Bench.Mend(r.ctx(), b.ID, false, "muddy", "middle", "swipe")
+	_, err = r.Bench.Mend(r.Ctx(), b.ID, false, "muddy", "middle", "swipe")
 	assert.Error(t, err, "what makes it worse is not offered")
 	for _, place := range []technique.Place{"beside", "far-far"} {
-		_, _, err = r.Bench.Advice(r.ctx(), b.ID, false, "muddy", place)
+		_, _, err = r.Bench.Advice(r.Ctx(), b.ID, false, "muddy", place)
 		assert.ErrorContains(t, err, "beside the board")
 	}
 }
@@ -218,10 +196,10 @@ func TestAComplaintWithItsOutcome(t *testing.T) {
 // Heat over a place counts there and hurries it; heat over all of the board moves the
 // windows of what follows.
 func TestTheHeatAccount(t *testing.T) {
-	r := open(t)
-	b := r.poured(r.begin(map[string]string{}))
+	r := studiotest.Open(t)
+	b := r.Poured(r.Begin(map[string]string{}))
 	window := func() float64 {
-		v := r.look(b)
+		v := r.Look(b)
 		for _, s := range append([]bench.StepView{*v.Current}, v.Next...) {
 			if s.Window == cure.Lacing && s.State == bench.WindowOpen {
 				return s.Left
@@ -230,14 +208,14 @@ func TestTheHeatAccount(t *testing.T) {
 		t.Fatal("no step of the lacing window is open")
 		return 0
 	}
-	r.clock.t = r.clock.t.Add(10 * time.Minute)
+	r.Clock.T = r.Clock.T.Add(10 * time.Minute)
 	closes := window()
 	for range 3 {
 		var err error
-		b, err = r.Bench.Heat(r.ctx(), b.ID, false, "near", 0)
+		b, err = r.Bench.Heat(r.Ctx(), b.ID, false, "near", 0)
 		require.NoError(t, err)
 	}
-	v := r.look(b)
+	v := r.Look(b)
 	count := map[technique.Place]bench2{}
 	for _, w := range v.Warmths() {
 		count[w.Place] = bench2{w.Passes, w.Left}
@@ -245,11 +223,11 @@ func TestTheHeatAccount(t *testing.T) {
 	assert.Equal(t, count["far"].passes+3, count["near"].passes)
 	assert.Less(t, count["near"].left, count["far"].left)
 	assert.InDelta(t, closes, window(), 0.01, "one place does not move the step of the whole board")
-	b, err := r.Bench.Heat(r.ctx(), b.ID, false, "", 0)
+	b, err := r.Bench.Heat(r.Ctx(), b.ID, false, "", 0)
 	require.NoError(t, err)
-	r.clock.t = r.clock.t.Add(3 * time.Minute)
+	r.Clock.T = r.Clock.T.Add(3 * time.Minute)
 	assert.Less(t, window(), closes-3, "a pass over all of it ages it")
-	_, err = r.Bench.Heat(r.ctx(), b.ID, false, "near", 1e9)
+	_, err = r.Bench.Heat(r.Ctx(), b.ID, false, "near", 1e9)
 	assert.Error(t, err)
 }
 
@@ -258,35 +236,35 @@ type bench2 struct{ passes, left int }
 // What goes otherwise changes what hangs on it: the clock by the film, the tape in the
 // plan and so in the days.
 func TestWhatGoesOtherwise(t *testing.T) {
-	r := open(t)
-	b := r.poured(r.begin(map[string]string{"edge": "dam", "edge_height": "8"}))
-	b, err := r.Bench.Happened(r.ctx(), b.ID, false, wet.PouredOther, "2.4 mm")
+	r := studiotest.Open(t)
+	b := r.Poured(r.Begin(map[string]string{"edge": "dam", "edge_height": "8"}))
+	b, err := r.Bench.Happened(r.Ctx(), b.ID, false, wet.PouredOther, "2.4 mm")
 	require.NoError(t, err)
 	assert.InDelta(t, 2.4, float64(b.Film), 1e-9)
-	planned := func() *plan.Coat { v := r.plan(r.readPiece(b.PieceID)); return v.Coat(plan.FirstCoat) }
+	planned := func() *plan.Coat { v := r.Plan(r.ReadPiece(b.PieceID)); return v.Coat(plan.FirstCoat) }
 	assert.InDelta(t, 2.4, float64(planned().Film), 1e-9, "the plan goes by what lies there")
-	b = r.back(b)
+	b = r.Back(b)
 	assert.NotEqual(t, 2.4, float64(b.Film))
 	assert.NotEqual(t, 2.4, float64(planned().Film))
-	b, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.HardenerShort, "12 %")
+	b, err = r.Bench.Happened(r.Ctx(), b.ID, false, wet.HardenerShort, "12 %")
 	require.NoError(t, err)
 	assert.InDelta(t, 0.12, b.Short(), 1e-9)
-	v := r.plan(r.readPiece(b.PieceID))
+	v := r.Plan(r.ReadPiece(b.PieceID))
 	assert.True(
 		t,
 		slices.ContainsFunc(v.Diagnostics(), func(d plan.Diagnostic) bool { return d.Code == plan.HardenerWas }),
 		"the piece says so",
 	)
-	b, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.TapeMissed, "")
+	b, err = r.Bench.Happened(r.Ctx(), b.ID, false, wet.TapeMissed, "")
 	require.NoError(t, err)
-	p := r.readPiece(b.PieceID)
+	p := r.ReadPiece(b.PieceID)
 	assert.Equal(t, plan.TapeNext, p.First().Coat.Tape)
 	for _, s := range b.Steps {
 		if s.Kind == plan.StepTape {
 			assert.Equal(t, cure.Hard, s.Window)
 		}
 	}
-	for _, task := range r.days().Tasks {
+	for _, task := range r.Days().Tasks {
 		if task.PieceID == b.PieceID && task.Key == plan.TapeKey(plan.FirstCoat) {
 			assert.False(t, task.Done, "it is still to come off")
 		}
@@ -294,7 +272,7 @@ func TestWhatGoesOtherwise(t *testing.T) {
 	for what, typed := range map[string]string{
 		wet.PouredOther: "thick", wet.HardenerShort: "200 %", wet.FellOver: "nobody", "earthquake": "",
 	} {
-		_, err := r.Bench.Happened(r.ctx(), b.ID, false, what, typed)
+		_, err := r.Bench.Happened(r.Ctx(), b.ID, false, what, typed)
 		assert.Error(t, err, what)
 	}
 }
@@ -302,51 +280,51 @@ func TestWhatGoesOtherwise(t *testing.T) {
 // The day after: a coat is to be looked at once it is dry, what is marked is kept place
 // by place, and what is proposed becomes a coat of the piece behind it.
 func TestTheDayAfter(t *testing.T) {
-	r := open(t)
-	b := r.begin(map[string]string{})
-	_, err := r.Journal.Judging(r.ctx(), b.PieceID, plan.FirstCoat)
+	r := studiotest.Open(t)
+	b := r.Begin(map[string]string{})
+	_, err := r.Journal.Judging(r.Ctx(), b.PieceID, plan.FirstCoat)
 	require.NoError(t, err)
 	require.Error(
 		t,
-		r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, propose.Mark{Place: "far", Sort: propose.Keep}),
+		r.Journal.Mark(r.Ctx(), b.PieceID, plan.FirstCoat, propose.Mark{Place: "far", Sort: propose.Keep}),
 		"not poured yet",
 	)
 	for !b.Finished() {
-		b = r.press(b, 3*time.Minute)
+		b = r.Press(b, 3*time.Minute)
 	}
 	look := func() []journal.ToJudge {
-		out, err := r.Journal.ToJudge(r.ctx(), r.days(), words.Coat)
+		out, err := r.Journal.ToJudge(r.Ctx(), r.Days(), words.Coat)
 		require.NoError(t, err)
 		return out
 	}
 	assert.Empty(t, look(), "it is wet")
-	r.clock.t = r.clock.t.Add(20 * time.Hour)
+	r.Clock.T = r.Clock.T.Add(20 * time.Hour)
 	due := look()
 	require.Len(t, due, 1)
-	p := r.readPiece(b.PieceID)
+	p := r.ReadPiece(b.PieceID)
 	cup := p.First().Coat.Colours[1]
 	for _, m := range []propose.Mark{
 		{Place: "far", Sort: propose.Keep}, {Place: "near", Sort: propose.Lost, Cup: cup.ID},
 		{Place: "left", Sort: propose.Keep}, {Place: "left", Sort: propose.Keep},
 	} {
-		require.NoError(t, r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, m))
+		require.NoError(t, r.Journal.Mark(r.Ctx(), b.PieceID, plan.FirstCoat, m))
 	}
 	assert.Empty(t, look(), "it was looked at")
-	j, err := r.Journal.Judging(r.ctx(), b.PieceID, plan.FirstCoat)
+	j, err := r.Journal.Judging(r.Ctx(), b.PieceID, plan.FirstCoat)
 	require.NoError(t, err)
 	assert.Equal(t, []string{cup.Name}, j.Result.Lost, "and its result begins with that")
 	assert.Len(t, j.Marks, 2, "said twice of one place it is taken back")
 	layers := len(p.Layers)
-	p, layer, err := r.Journal.Take(r.ctx(), b.PieceID, plan.FirstCoat, "again")
+	p, layer, err := r.Journal.Take(r.Ctx(), b.PieceID, plan.FirstCoat, "again")
 	require.NoError(t, err)
-	v := r.plan(p)
+	v := r.Plan(p)
 	next := v.Coat(layer)
 	require.NotNil(t, next)
 	assert.Greater(t, len(p.Layers), layers-1)
 	assert.Equal(t, 1, next.Place, "behind the coat it follows from")
 	assert.NotNil(t, next.Cup(cup.ID), "what got lost is in it")
-	assert.True(t, next.Start.After(r.clock.t), "and it has its day")
-	j, err = r.Journal.Judging(r.ctx(), b.PieceID, plan.FirstCoat)
+	assert.True(t, next.Start.After(r.Clock.T), "and it has its day")
+	j, err = r.Journal.Judging(r.Ctx(), b.PieceID, plan.FirstCoat)
 	require.NoError(t, err)
 	require.Len(t, j.Taken, 1)
 	assert.Equal(t, layer, j.Taken[0].Layer)
@@ -354,31 +332,31 @@ func TestTheDayAfter(t *testing.T) {
 		{Place: "beside", Sort: propose.Keep}, {Place: "far", Sort: "shout"},
 		{Place: "far", Sort: propose.Lost, Cup: "nobody"},
 	} {
-		assert.Error(t, r.Journal.Mark(r.ctx(), b.PieceID, plan.FirstCoat, bad))
+		assert.Error(t, r.Journal.Mark(r.Ctx(), b.PieceID, plan.FirstCoat, bad))
 	}
-	_, _, err = r.Journal.Take(r.ctx(), b.PieceID, plan.FirstCoat, "veil")
+	_, _, err = r.Journal.Take(r.Ctx(), b.PieceID, plan.FirstCoat, "veil")
 	assert.Error(t, err, "nothing was to be quietened")
 }
 
 // A cup coloured by eye is weighed clear and coloured, and becomes the recipe, with how
 // much its film hides.
 func TestACupColouredByEye(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
 	cup := p.First().Coat.Colours[1]
-	r.edit(p, map[string]string{cupKey(cup.ID, "load"): "2 %"})
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	r.Edit(p, map[string]string{studiotest.CupKey(cup.ID, "load"): "2 %"})
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
-	b, err = r.Bench.ByEye(r.ctx(), b.ID, false, cup.ID, "60 g", "62.4 g")
+	b, err = r.Bench.ByEye(r.Ctx(), b.ID, false, cup.ID, "60 g", "62.4 g")
 	require.NoError(t, err)
-	now := r.readPiece(p.ID)
+	now := r.ReadPiece(p.ID)
 	assert.InDelta(t, 0.04, now.First().Coat.Colour(cup.ID).TotalLoad(), 1e-9, "2.4 g in 60 g")
 	note, ok := b.Newest(session.Note)
 	require.True(t, ok)
 	assert.Contains(t, note.Text, "60.0 g, 4 %")
 	assert.Contains(t, note.Text, "hides")
 	for _, bad := range [][2]string{{"60 g", "59 g"}, {"60 g", "99 g"}, {"0", "3 g"}, {"some", "62 g"}} {
-		_, err := r.Bench.ByEye(r.ctx(), b.ID, false, cup.ID, bad[0], bad[1])
+		_, err := r.Bench.ByEye(r.Ctx(), b.ID, false, cup.ID, bad[0], bad[1])
 		assert.Error(t, err, "%v", bad)
 	}
 }
@@ -387,7 +365,7 @@ func TestACupColouredByEye(t *testing.T) {
 // never hold less than nothing, the day can be finished, and shelf and record agree on
 // what was mixed.
 func TestDaysOfAnyPressesHold(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	runs := testsize.Of(t, "JEVVO_DAYS", 4)
 	for seed := range runs {
 		rnd := rand.New(rand.NewPCG(uint64(seed), 9))
@@ -399,12 +377,12 @@ func TestDaysOfAnyPressesHold(t *testing.T) {
 		if seed%3 == 2 {
 			typed[pieces.CoatKey(plan.FirstCoat, "people")] = "2"
 		}
-		b := r.begin(typed)
-		of := resinOf(r.readPiece(b.PieceID).Spec)
-		before := r.have(t, of)
+		b := r.Begin(typed)
+		of := studiotest.ResinOf(r.ReadPiece(b.PieceID).Spec)
+		before := r.Have(t, of)
 		for range 40 {
-			r.clock.t = r.clock.t.Add(time.Duration(rnd.IntN(120)) * time.Second)
-			b = r.anyPress(b, rnd)
+			r.Clock.T = r.Clock.T.Add(time.Duration(rnd.IntN(120)) * time.Second)
+			b = r.AnyPress(b, rnd)
 			ids := map[int]bool{}
 			for _, s := range b.Steps {
 				assert.False(t, ids[s.ID], "an id is one step's")
@@ -420,63 +398,14 @@ func TestDaysOfAnyPressesHold(t *testing.T) {
 		}
 		for n := 0; !b.Finished(); n++ {
 			require.Less(t, n, 400, "seed %d: the day does not end", seed)
-			r.clock.t = r.clock.t.Add(30 * time.Minute)
-			next, err := r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StepDone)
+			r.Clock.T = r.Clock.T.Add(30 * time.Minute)
+			next, err := r.Bench.Log().Press(r.Ctx(), b.ID, 0, false, session.StepDone)
 			require.NoError(t, err)
 			b = next
 		}
-		c := r.plan(r.readPiece(b.PieceID)).Coats[0]
-		mixed, err := r.Bench.Weighed(r.ctx(), b.PieceID, &c)
+		c := r.Plan(r.ReadPiece(b.PieceID)).Coats[0]
+		mixed, err := r.Bench.Weighed(r.Ctx(), b.PieceID, &c)
 		require.NoError(t, err)
-		assert.InDelta(t, before-r.have(t, of), float64(mixed), 1e-6, "seed %d: the shelf and the record agree", seed)
+		assert.InDelta(t, before-r.Have(t, of), float64(mixed), 1e-6, "seed %d: the shelf and the record agree", seed)
 	}
-}
-
-// anyPress presses something; what is refused changes nothing.
-func (r *room) anyPress(b session.Bench, rnd *rand.Rand) session.Bench {
-	r.t.Helper()
-	spot := technique.Spots[rnd.IntN(len(technique.Spots))]
-	var err error
-	next := b
-	switch rnd.IntN(12) {
-	case 0:
-		next, err = r.Bench.More(
-			r.ctx(),
-			b.ID,
-			false,
-			b.Cups[rnd.IntN(len(b.Cups))].ID,
-			fmt.Sprintf("%d mL", 2+rnd.IntN(40)),
-			spot,
-		)
-	case 1:
-		rule := technique.MoveRules[rnd.IntN(len(technique.MoveRules))]
-		next, err = r.Bench.AddMove(r.ctx(), b.ID, false, rule.Kind, spot)
-	case 2:
-		c := wet.Complaints[rnd.IntN(len(wet.Complaints))]
-		a, _, why := r.Bench.Advice(r.ctx(), b.ID, false, c.ID, spot)
-		if err = why; err == nil && len(a.Now) > 0 {
-			next, err = r.Bench.Mend(r.ctx(), b.ID, false, c.ID, spot, a.Now[0].ID)
-		}
-	case 3:
-		next, err = r.Bench.Heat(r.ctx(), b.ID, false, spot, float64(rnd.IntN(5)))
-	case 4, 5:
-		next, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.TakeBack)
-	case 6:
-		next, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StepSkipped)
-	case 7:
-		if rnd.IntN(8) == 0 {
-			next, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StopHere)
-		}
-	case 8:
-		next, err = r.Bench.Happened(r.ctx(), b.ID, false, wet.FellOver, b.Cups[0].ID)
-	default:
-		next, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.StepDone)
-	}
-	if err != nil {
-		fresh, readErr := r.Bench.Log().Bench(r.ctx(), b.ID, false)
-		require.NoError(r.t, readErr)
-		assert.Len(r.t, fresh.Events, len(b.Events), "what is refused changes nothing")
-		return fresh
-	}
-	return next
 }

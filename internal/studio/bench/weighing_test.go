@@ -1,7 +1,6 @@
-package studio_test
+package bench_test
 
 import (
-	"fmt"
 	"testing"
 	"time"
 
@@ -13,59 +12,8 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studiotest"
 )
-
-// school answers one question of the studio.
-func (r *room) school(question, way string) {
-	r.t.Helper()
-	_, n, err := r.Setup.Edit(r.ctx(), map[string]string{"school." + question: way})
-	require.NoError(r.t, err)
-	require.True(r.t, n.OK(), n.Errors)
-}
-
-// painter stands at a kitchen scale whose display she alone reads: it shows all
-// that was put on it since it was last zeroed.
-type painter struct {
-	way     string
-	display units.Mass
-	over    float64 // how much pigment she lets fall, times the target; 0 for as told
-}
-
-const paperCup = 9 * units.Gram
-
-// weigh takes a weigh-out to its end by typing what the display shows.
-func (p *painter) weigh(r *room, w session.Weighing) session.Weighing {
-	for range 200 {
-		if w.Done {
-			return w
-		}
-		var err error
-		if w.Stage == session.WeighTare {
-			p.display = paperCup
-			text := form.MassText(p.display)
-			if p.way != plan.TareNever {
-				p.display, text = 0, ""
-			}
-			w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, text)
-			require.NoError(r.t, err)
-			continue
-		}
-		if p.way == plan.TareEach {
-			p.display = 0
-		}
-		d := w.Look(w.Base, true)
-		if w.Stage == session.WeighPigment && p.over > 0 {
-			d.Target *= units.Mass(p.over)
-			d.Reach = p.display + d.Target
-		}
-		p.display += d.Target
-		assert.InDelta(r.t, p.display.Grams(), d.Reach.Grams(), 0.02, "the page says what the display will show: %s", d.What)
-		w, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, fmt.Sprintf("%.3f", p.display.Grams()))
-		require.NoError(r.t, err)
-	}
-	r.t.Fatal("the weigh-out does not end")
-	return w
-}
 
 // However the scale is zeroed, and whenever the cups are coloured, the same is
 // weighed: the display differs, the amounts do not.
@@ -73,27 +21,27 @@ func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
 	for _, colouring := range []string{plan.ColourAfter, plan.ColourDosed, plan.ColourPartA} {
 		for _, way := range []string{plan.TareEach, plan.TareOnce, plan.TareNever} {
 			t.Run(colouring+" "+way, func(t *testing.T) {
-				r := open(t)
-				r.school(plan.SchoolTare, way)
-				r.school(plan.SchoolColour, colouring)
-				p := r.piece(map[string]string{"coat.first.mixing": plan.MixingCups, "size": "30 x 20 cm"})
-				w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+				r := studiotest.Open(t)
+				r.School(plan.SchoolTare, way)
+				r.School(plan.SchoolColour, colouring)
+				p := r.Piece(map[string]string{"coat.first.mixing": plan.MixingCups, "size": "30 x 20 cm"})
+				w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 				require.NoError(t, err)
-				w = (&painter{way: way}).weigh(r, w)
-				assert.InDelta(t, -float64(w.Mixed()), r.have(t, resinOf(p.Spec)), 1e-6,
+				w = (&studiotest.Painter{Way: way}).Weigh(r, w)
+				assert.InDelta(t, -float64(w.Mixed()), r.Have(t, studiotest.ResinOf(p.Spec)), 1e-6,
 					"what was weighed has left the shelf, once")
 				if way == plan.TareEach { // and the same once more, for a coat that went wrong
-					again, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+					again, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 					require.NoError(t, err)
-					again = (&painter{way: way}).weigh(r, again)
-					assert.InDelta(t, -float64(w.Mixed()+again.Mixed()), r.have(t, resinOf(p.Spec)), 1e-6,
+					again = (&studiotest.Painter{Way: way}).Weigh(r, again)
+					assert.InDelta(t, -float64(w.Mixed()+again.Mixed()), r.Have(t, studiotest.ResinOf(p.Spec)), 1e-6,
 						"weighed twice it took twice")
 				}
 				var a, b, dye units.Mass
 				for _, c := range w.Cups {
 					a, b, dye = a+c.A-c.Held, b+c.B, dye+c.Pigment
 				}
-				c := r.plan(p).Coat(plan.FirstCoat)
+				c := r.Plan(p).Coat(plan.FirstCoat)
 				want := units.Mass(0)
 				for _, cup := range c.Cups {
 					want += cup.Resin() * units.Mass(cup.Colour.TotalLoad())
@@ -109,40 +57,40 @@ func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
 // Cups that are coloured ahead come first, and the clock of the first lot does
 // not run before B is there.
 func TestColouringAheadComesFirst(t *testing.T) {
-	r := open(t)
-	r.school(plan.SchoolColour, plan.ColourPartA)
-	p := r.piece(map[string]string{})
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	r := studiotest.Open(t)
+	r.School(plan.SchoolColour, plan.ColourPartA)
+	p := r.Piece(map[string]string{})
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
-	w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
 	for range 100 {
 		if w.Current().Only == session.OnlyB {
 			break
 		}
 		if w.Stage == session.WeighTare {
-			w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "")
+			w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, "")
 		} else {
-			w, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, form.MassText(w.Look(w.Base, true).Target))
+			w, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev, form.MassText(w.Look(w.Base, true).Target))
 		}
 		require.NoError(t, err)
 	}
 	require.Equal(t, session.OnlyB, w.Current().Only)
-	b, err = r.Bench.Log().Bench(r.ctx(), b.ID, false)
+	b, err = r.Bench.Log().Bench(r.Ctx(), b.ID, false)
 	require.NoError(t, err)
 	assert.Empty(t, b.LotsMet(), "part A keeps with its pigment in it")
-	w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "")
+	w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, "")
 	require.NoError(t, err)
 	assert.InDelta(t, (w.Current().Held * units.Mass(w.Product.WeightRatio())).Grams(), w.Look(0, true).Target.Grams(),
 		1e-9, "B goes by the A that is really in the cup")
-	_, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, form.MassText(w.Look(0, true).Target))
+	_, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev, form.MassText(w.Look(0, true).Target))
 	require.NoError(t, err)
-	b, err = r.Bench.Log().Bench(r.ctx(), b.ID, false)
+	b, err = r.Bench.Log().Bench(r.Ctx(), b.ID, false)
 	require.NoError(t, err)
 	assert.Len(t, b.LotsMet(), 1, "and now it runs")
-	before := r.plan(p).Coat(plan.FirstCoat).Fit.Ends
-	r.school(plan.SchoolColour, plan.ColourAfter)
-	assert.Less(t, before, r.plan(r.piece(map[string]string{"name": "After", "coat.first.mixing": plan.MixingCups})).Coat(
+	before := r.Plan(p).Coat(plan.FirstCoat).Fit.Ends
+	r.School(plan.SchoolColour, plan.ColourAfter)
+	assert.Less(t, before, r.Plan(r.Piece(map[string]string{"name": "After", "coat.first.mixing": plan.MixingCups})).Coat(
 		plan.FirstCoat).Fit.Ends,
 		"what is done ahead does not cost the resin's minutes")
 }
@@ -150,24 +98,24 @@ func TestColouringAheadComesFirst(t *testing.T) {
 // Taking back goes to what the record says is in the cup, the cup's own weight
 // with it.
 func TestTakingBackKnowsTheCup(t *testing.T) {
-	r := open(t)
-	r.school(plan.SchoolTare, plan.TareNever)
-	w, err := r.Bench.StartWeighing(r.ctx(), r.piece(map[string]string{}).ID, plan.FirstCoat)
+	r := studiotest.Open(t)
+	r.School(plan.SchoolTare, plan.TareNever)
+	w, err := r.Bench.StartWeighing(r.Ctx(), r.Piece(map[string]string{}).ID, plan.FirstCoat)
 	require.NoError(t, err)
-	w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "9,5 g")
+	w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, "9,5 g")
 	require.NoError(t, err)
 	reach := w.Look(w.Base, true).Reach
 	assert.InDelta(t, 9.5+w.Cups[0].PlanA.Grams(), reach.Grams(), 1e-9)
-	w, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, form.MassText(reach))
+	w, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev, form.MassText(reach))
 	require.NoError(t, err)
-	w, err = r.Bench.Log().UndoWeighing(r.ctx(), w.ID, w.Rev)
+	w, err = r.Bench.Log().UndoWeighing(r.Ctx(), w.ID, w.Rev)
 	require.NoError(t, err)
 	assert.InDelta(t, reach.Grams(), w.Look(w.Base, true).Reach.Grams(), 1e-9)
 	for _, text := range []string{"-3.2", "−4 g", "5 g"} { // the cup was lifted off, or is not the same
-		_, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, text)
+		_, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev, text)
 		assert.ErrorContains(t, err, "less than before", text)
 	}
-	_, err = r.Bench.Log().SetTares(r.ctx(), w.ID, w.Rev, plan.TareEach)
+	_, err = r.Bench.Log().SetTares(r.Ctx(), w.ID, w.Rev, plan.TareEach)
 	assert.ErrorContains(t, err, "finish this cup first")
 }
 
@@ -193,37 +141,37 @@ func TestPigmentIsCountedOrWeighed(t *testing.T) {
 // are; another day of it begins with fresh resin, and a rehearsal knows nothing of it.
 func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
 	for _, mixing := range []string{plan.MixingJug, plan.MixingCups} {
-		r := open(t)
-		p := r.piece(map[string]string{"coat.first.mixing": mixing, "size": "30 x 20 cm"})
-		w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+		r := studiotest.Open(t)
+		p := r.Piece(map[string]string{"coat.first.mixing": mixing, "size": "30 x 20 cm"})
+		w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 		require.NoError(t, err)
-		weighedAt := r.clock.t
-		begun, err := r.Bench.Start(r.ctx(), r.piece(map[string]string{"name": "Another"}).ID, plan.FirstCoat, 0,
+		weighedAt := r.Clock.T
+		begun, err := r.Bench.Start(r.Ctx(), r.Piece(map[string]string{"name": "Another"}).ID, plan.FirstCoat, 0,
 			bench.Answers{Anyway: true})
 		require.NoError(t, err)
-		_, err = r.Bench.StartWeighing(r.ctx(), begun.PieceID, plan.FirstCoat)
+		_, err = r.Bench.StartWeighing(r.Ctx(), begun.PieceID, plan.FirstCoat)
 		require.NoError(t, err)
-		assert.Nil(t, r.look(begun).Weighed, "nothing is weighed yet")
-		w = (&painter{way: plan.TareEach}).weigh(r, w)
-		r.clock.t = r.clock.t.Add(5 * time.Minute)
+		assert.Nil(t, r.Look(begun).Weighed, "nothing is weighed yet")
+		w = (&studiotest.Painter{Way: plan.TareEach}).Weigh(r, w)
+		r.Clock.T = r.Clock.T.Add(5 * time.Minute)
 
-		rehearsed, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 10, bench.Answers{})
+		rehearsed, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 10, bench.Answers{})
 		require.NoError(t, err)
 		assert.Empty(t, rehearsed.LotsMet())
 
-		b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+		b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 		require.NoError(t, err)
 		require.NotEmpty(t, b.LotsMet())
 		assert.WithinDuration(t, weighedAt, b.LotsMet()[0], time.Second)
-		v := r.look(b)
+		v := r.Look(b)
 		assert.InDelta(t, 5, v.Lots[0].Minutes, 0.1)
 		require.NotNil(t, v.Weighed)
 		assert.Equal(t, w.ID, v.Weighed.ID)
 
-		b, err = r.Bench.Log().Press(r.ctx(), b.ID, 0, false, session.Close)
+		b, err = r.Bench.Log().Press(r.Ctx(), b.ID, 0, false, session.Close)
 		require.NoError(t, err)
 		require.True(t, b.Done)
-		again, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+		again, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 		require.NoError(t, err)
 		require.NotEqual(t, b.ID, again.ID)
 		assert.Empty(t, again.LotsMet(), "what was weighed was poured on the first day")
@@ -232,13 +180,13 @@ func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
 
 // What has set since it was weighed is not what a bench day begins with.
 func TestAWeighOutThatHasSetStartsNoClock(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"size": "30 x 20 cm"})
-	w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"size": "30 x 20 cm"})
+	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
-	(&painter{way: plan.TareEach}).weigh(r, w)
-	r.clock.t = r.clock.t.Add(9 * time.Hour)
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	(&studiotest.Painter{Way: plan.TareEach}).Weigh(r, w)
+	r.Clock.T = r.Clock.T.Add(9 * time.Hour)
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
 	assert.Empty(t, b.LotsMet())
 	assert.Zero(t, b.Cursor())

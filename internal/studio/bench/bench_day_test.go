@@ -1,4 +1,4 @@
-package studio_test
+package bench_test
 
 import (
 	"fmt"
@@ -19,44 +19,17 @@ import (
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studiotest"
 )
 
-// day begins a bench day on a piece, or a rehearsal.
-func (r *room) day(typed map[string]string, speed float64) session.Bench {
-	r.t.Helper()
-	b, err := r.Bench.Start(r.ctx(), r.piece(typed).ID, plan.FirstCoat, speed, bench.Answers{Anyway: true})
-	require.NoError(r.t, err)
-	return b
-}
-
-func (r *room) look(b session.Bench) bench.View {
-	r.t.Helper()
-	b, err := r.Bench.Log().Bench(r.ctx(), b.ID, b.Rehearsal)
-	require.NoError(r.t, err)
-	v, err := r.Bench.Look(r.ctx(), b)
-	require.NoError(r.t, err)
-	return v
-}
-
-// press does the step in hand after some minutes.
-func (r *room) press(b session.Bench, after time.Duration) session.Bench {
-	r.t.Helper()
-	r.clock.t = r.clock.t.Add(after)
-	b, err := r.Bench.Log().Bench(r.ctx(), b.ID, b.Rehearsal)
-	require.NoError(r.t, err)
-	b, err = r.Bench.Log().Press(r.ctx(), b.ID, b.Rev, b.Rehearsal, session.StepDone)
-	require.NoError(r.t, err)
-	return b
-}
-
 func TestTwoScreensDoNotDoubleAStep(t *testing.T) {
-	r := open(t)
-	b := r.day(map[string]string{}, 0)
+	r := studiotest.Open(t)
+	b := r.Day(map[string]string{}, 0)
 	var wg sync.WaitGroup
 	errs := make([]error, 8)
 	for i := range errs {
 		wg.Go(func() {
-			_, errs[i] = r.Bench.Log().Press(r.ctx(), b.ID, b.Rev, false, session.StepDone)
+			_, errs[i] = r.Bench.Log().Press(r.Ctx(), b.ID, b.Rev, false, session.StepDone)
 		})
 	}
 	wg.Wait()
@@ -69,48 +42,48 @@ func TestTwoScreensDoNotDoubleAStep(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, done)
-	assert.Equal(t, 1, r.look(b).Past)
+	assert.Equal(t, 1, r.Look(b).Past)
 }
 
 func TestUndoSkipNoteAndSecondLot(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	log := r.Bench.Log()
-	b := r.day(map[string]string{}, 0)
-	for len(r.look(b).Lots) == 0 {
-		b = r.press(b, time.Minute)
+	b := r.Day(map[string]string{}, 0)
+	for len(r.Look(b).Lots) == 0 {
+		b = r.Press(b, time.Minute)
 	}
-	b, err := log.Press(r.ctx(), b.ID, b.Rev, false, session.TakeBack)
+	b, err := log.Press(r.Ctx(), b.ID, b.Rev, false, session.TakeBack)
 	require.NoError(t, err)
-	assert.Empty(t, r.look(b).Lots, "the clock is taken back too")
-	b = r.press(b, time.Minute)
-	b, err = log.Press(r.ctx(), b.ID, b.Rev, false, session.StepSkipped)
+	assert.Empty(t, r.Look(b).Lots, "the clock is taken back too")
+	b = r.Press(b, time.Minute)
+	b, err = log.Press(r.Ctx(), b.ID, b.Rev, false, session.StepSkipped)
 	require.NoError(t, err)
-	r.clock.t = r.clock.t.Add(20 * time.Minute)
-	b, err = log.Press(r.ctx(), b.ID, b.Rev, false, session.PartsMeet)
+	r.Clock.T = r.Clock.T.Add(20 * time.Minute)
+	b, err = log.Press(r.Ctx(), b.ID, b.Rev, false, session.PartsMeet)
 	require.NoError(t, err)
-	v := r.look(b)
+	v := r.Look(b)
 	require.Len(t, v.Lots, 2)
 	assert.InDelta(t, 20, v.Lots[0].Minutes-v.Lots[1].Minutes, 0.1)
-	_, err = r.Bench.Note(r.ctx(), b.ID, false, "lacing well")
+	_, err = r.Bench.Note(r.Ctx(), b.ID, false, "lacing well")
 	require.NoError(t, err)
-	assert.Equal(t, "lacing well", r.look(b).Notes[0].Text)
-	_, err = r.Bench.Note(r.ctx(), b.ID, false, "  ")
+	assert.Equal(t, "lacing well", r.Look(b).Notes[0].Text)
+	_, err = r.Bench.Note(r.Ctx(), b.ID, false, "  ")
 	assert.Error(t, err)
-	again, err := r.Bench.Start(r.ctx(), b.PieceID, plan.FirstCoat, 0, bench.Answers{})
+	again, err := r.Bench.Start(r.Ctx(), b.PieceID, plan.FirstCoat, 0, bench.Answers{})
 	require.NoError(t, err)
 	assert.Equal(t, b.ID, again.ID, "a bench day that goes on is not begun twice")
 }
 
 // A board that nobody prepared is not poured on unawares.
 func TestAnUnpreparedBoardIsSaid(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"sealed": "no"})
-	_, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"sealed": "no"})
+	_, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{})
 	var refused *form.Refused
 	require.ErrorAs(t, err, &refused)
-	_, err = r.Bench.Start(r.ctx(), p.ID, plan.SecondCoat, 0, bench.Answers{})
+	_, err = r.Bench.Start(r.Ctx(), p.ID, plan.SecondCoat, 0, bench.Answers{})
 	require.ErrorAs(t, err, &refused, "nor a second coat over one that was never poured")
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
 	assert.NotEmpty(t, b.StartedAnyway(), "what was open is kept")
 }
@@ -118,10 +91,10 @@ func TestAnUnpreparedBoardIsSaid(t *testing.T) {
 // Each open point is answered: done now is marked for the days as well, what is
 // not needed says why, and what is left open is kept as such.
 func TestOpenPointsAreAnswered(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"sealed": "no"})
-	v := r.plan(p)
-	guards, err := r.Bench.Guards(r.ctx(), v, plan.FirstCoat)
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"sealed": "no"})
+	v := r.Plan(p)
+	guards, err := r.Bench.Guards(r.Ctx(), v, plan.FirstCoat)
 	require.NoError(t, err)
 	a := bench.Answers{How: map[string]session.Answer{}, Why: map[string]string{}}
 	for _, g := range guards {
@@ -130,136 +103,136 @@ func TestOpenPointsAreAnswered(t *testing.T) {
 	require.Contains(t, a.How, "prime:1")
 	require.Contains(t, a.How, "level", "nobody has read the level")
 	a.How["level"] = session.Unneeded
-	_, err = r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, a)
+	_, err = r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, a)
 	require.ErrorContains(t, err, "why it is not needed")
 	a.Why["level"] = "the table is ground flat"
 	delete(a.How, "mask:1")
-	_, err = r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, a)
+	_, err = r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, a)
 	require.ErrorContains(t, err, "Mask the back is not ticked off")
 	a.How["mask:1"] = session.Anyway
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, a)
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, a)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Mask the back is not ticked off"}, b.StartedAnyway())
 	assert.Contains(t, b.Guards,
 		session.Guard{What: "The board's level was not read; this film allows 0.32 mm from corner to corner",
 			How: session.Unneeded, Why: "the table is ground flat"})
-	happened := r.plan(p).Timing.Happened
+	happened := r.Plan(p).Timing.Happened
 	assert.True(t, happened["prime:1"].Done && happened["prime:2"].Done, "the days know it too")
 	assert.False(t, happened["mask:1"].Done)
 }
 
 func TestNoFlameOverWhatIsWet(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	log := r.Bench.Log()
-	b := r.day(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): "mist"}, 0)
-	for r.look(b).Current.FlashOff == 0 {
-		b = r.press(b, time.Minute)
+	b := r.Day(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): "mist"}, 0)
+	for r.Look(b).Current.FlashOff == 0 {
+		b = r.Press(b, time.Minute)
 	}
-	b = r.press(b, time.Minute)
-	v := r.look(b)
+	b = r.Press(b, time.Minute)
+	v := r.Look(b)
 	require.True(t, v.Flame.On)
-	for !r.look(b).Current.Heats { // straight on to the first step with a flame
-		b, _ = log.Bench(r.ctx(), b.ID, false)
+	for !r.Look(b).Current.Heats { // straight on to the first step with a flame
+		b, _ = log.Bench(r.Ctx(), b.ID, false)
 		var err error
-		b, err = log.Press(r.ctx(), b.ID, b.Rev, false, session.StepSkipped)
+		b, err = log.Press(r.Ctx(), b.ID, b.Rev, false, session.StepSkipped)
 		require.NoError(t, err)
 	}
-	assert.True(t, r.look(b).Current.Locked)
-	_, err := log.Press(r.ctx(), b.ID, b.Rev, false, session.StepDone)
+	assert.True(t, r.Look(b).Current.Locked)
+	_, err := log.Press(r.Ctx(), b.ID, b.Rev, false, session.StepDone)
 	assert.ErrorContains(t, err, "no flame")
-	r.clock.t = r.clock.t.Add(time.Duration(v.Flame.Left+1) * time.Minute)
-	assert.False(t, r.look(b).Flame.On)
-	_, err = log.Press(r.ctx(), b.ID, b.Rev, false, session.StepDone)
+	r.Clock.T = r.Clock.T.Add(time.Duration(v.Flame.Left+1) * time.Minute)
+	assert.False(t, r.Look(b).Flame.On)
+	_, err = log.Press(r.Ctx(), b.ID, b.Rev, false, session.StepDone)
 	assert.NoError(t, err)
 }
 
 // A program that is killed goes on with every step, and a clock that was set
 // back turns none of them round.
 func TestARestartLosesNothing(t *testing.T) {
-	r := open(t)
-	b := r.day(map[string]string{}, 0)
+	r := studiotest.Open(t)
+	b := r.Day(map[string]string{}, 0)
 	for range 3 {
-		b = r.press(b, 20*time.Minute)
+		b = r.Press(b, 20*time.Minute)
 	}
-	past := r.look(b).Past
-	r.clock.t = r.clock.t.Add(-time.Hour) // the clock was set back meanwhile
-	r.restart()
-	assert.Equal(t, past, r.look(b).Past)
-	b = r.press(b, 0)
+	past := r.Look(b).Past
+	r.Clock.T = r.Clock.T.Add(-time.Hour) // the clock was set back meanwhile
+	r.Restart()
+	assert.Equal(t, past, r.Look(b).Past)
+	b = r.Press(b, 0)
 	for i := 1; i < len(b.Events); i++ {
 		assert.False(t, b.Events[i].At.Before(b.Events[i-1].At))
 	}
 }
 
 func TestTheRoomMovesTheClock(t *testing.T) {
-	r := open(t)
-	b := r.day(map[string]string{"room": "21 C"}, 0)
-	_, err := r.Bench.TypeRoom(r.ctx(), "21 °C", "")
+	r := studiotest.Open(t)
+	b := r.Day(map[string]string{"room": "21 C"}, 0)
+	_, err := r.Bench.TypeRoom(r.Ctx(), "21 °C", "")
 	require.NoError(t, err)
-	for len(r.look(b).Lots) == 0 {
-		b = r.press(b, 0)
+	for len(r.Look(b).Lots) == 0 {
+		b = r.Press(b, 0)
 	}
-	at21 := r.look(b).Lots[0].Closes
-	_, err = r.Bench.TypeRoom(r.ctx(), "86F", "") // 30 °C
+	at21 := r.Look(b).Lots[0].Closes
+	_, err = r.Bench.TypeRoom(r.Ctx(), "86F", "") // 30 °C
 	require.NoError(t, err)
-	r.clock.t = r.clock.t.Add(time.Minute)
-	warm := r.look(b)
+	r.Clock.T = r.Clock.T.Add(time.Minute)
+	warm := r.Look(b)
 	assert.Less(t, warm.Lots[0].Closes, 0.7*at21, "a warm room hurries the resin")
 	assert.Equal(t, bench.FromTyped, warm.RoomAt.Source)
-	_, err = r.Bench.TypeRoom(r.ctx(), "400 C", "")
+	_, err = r.Bench.TypeRoom(r.Ctx(), "400 C", "")
 	assert.Error(t, err)
 }
 
 func TestASensorIsNotBelievedBlindly(t *testing.T) {
-	r := open(t)
-	sensor := simulated.NewRoom(21, r.clock.now)
+	r := studiotest.Open(t)
+	sensor := simulated.NewRoom(21, r.Clock.Now)
 	r.Bench.Devices().ConnectRoom(sensor, true)
-	now, err := r.Bench.LookAtRoom(r.ctx())
+	now, err := r.Bench.LookAtRoom(r.Ctx())
 	require.NoError(t, err)
 	assert.Equal(t, bench.FromSimulated, now.Source, "a stand-in is called what it is")
 	good := now.Temperature
 	sensor.Break()
-	now, err = r.Bench.LookAtRoom(r.ctx())
+	now, err = r.Bench.LookAtRoom(r.Ctx())
 	require.NoError(t, err)
 	assert.Equal(t, good, now.Temperature)
 	assert.Contains(t, msg.Say(now.Words, msg.English), "85 °C, which cannot be")
 	sensor.Break()
 	sensor.Silence()
-	r.clock.t = r.clock.t.Add(20 * time.Minute)
-	now, err = r.Bench.LookAtRoom(r.ctx())
+	r.Clock.T = r.Clock.T.Add(20 * time.Minute)
+	now, err = r.Bench.LookAtRoom(r.Ctx())
 	require.NoError(t, err)
 	assert.Contains(t, msg.Say(now.Words, msg.English), "silent")
 }
 
 // A rehearsal is scored and kept apart from what is real.
 func TestRehearsalsAreKeptApart(t *testing.T) {
-	r := open(t)
-	b := r.day(map[string]string{}, 60)
-	for !r.look(b).Finished() {
-		b = r.press(b, time.Second)
+	r := studiotest.Open(t)
+	b := r.Day(map[string]string{}, 60)
+	for !r.Look(b).Finished() {
+		b = r.Press(b, time.Second)
 	}
-	v := r.look(b)
+	v := r.Look(b)
 	require.NotNil(t, v.Score)
 	assert.InDelta(t, 50, float64(v.Score.Points), 50)
-	real, err := r.Bench.Log().BenchesOf(r.ctx(), b.PieceID, false)
+	real, err := r.Bench.Log().BenchesOf(r.Ctx(), b.PieceID, false)
 	require.NoError(t, err)
 	assert.Empty(t, real)
-	p, err := r.Pieces.Piece(r.ctx(), b.PieceID)
+	p, err := r.Pieces.Piece(r.Ctx(), b.PieceID)
 	require.NoError(t, err)
-	assert.False(t, r.plan(p).Coats[0].Made)
+	assert.False(t, r.Plan(p).Coats[0].Made)
 }
 
 // What was poured moves the rest of the plan, everywhere.
 func TestWhatHappenedMovesTheRest(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"start": "2026-03-09T09:00"})
-	planned := r.plan(p).Coat(plan.SecondCoat).Start
-	b, err := r.Bench.Start(r.ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"start": "2026-03-09T09:00"})
+	planned := r.Plan(p).Coat(plan.SecondCoat).Start
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
-	for !r.look(b).PastHands() {
-		b = r.press(b, 2*time.Minute)
+	for !r.Look(b).PastHands() {
+		b = r.Press(b, 2*time.Minute)
 	}
-	v := r.plan(p)
+	v := r.Plan(p)
 	assert.True(t, v.Coats[0].Made)
 	assert.Equal(t, 2, v.Coats[0].Met.Day())
 	assert.True(t, v.Coat(plan.SecondCoat).Start.Before(planned))
@@ -268,8 +241,8 @@ func TestWhatHappenedMovesTheRest(t *testing.T) {
 // Weighing by typed readings: too much of B asks for a correction of A, and the
 // cup is within the product's tolerance in the end.
 func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
-	r := open(t)
-	w, err := r.Bench.StartWeighing(r.ctx(), r.piece(map[string]string{}).ID, plan.FirstCoat)
+	r := studiotest.Open(t)
+	w, err := r.Bench.StartWeighing(r.Ctx(), r.Piece(map[string]string{}).ID, plan.FirstCoat)
 	require.NoError(t, err)
 	first := true
 	for range 100 {
@@ -277,7 +250,7 @@ func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
 			break
 		}
 		if w.Stage == session.WeighTare {
-			w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "")
+			w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, "")
 			require.NoError(t, err)
 			continue
 		}
@@ -285,7 +258,7 @@ func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
 		if first && w.Current().A > 0 && w.Current().B == 0 {
 			grams, first = grams*1.1, false
 		}
-		w, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev, form.MassText(grams))
+		w, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev, form.MassText(grams))
 		require.NoError(t, err)
 	}
 	require.True(t, w.Done)
@@ -305,16 +278,16 @@ func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
 	assert.LessOrEqual(t, float64(split), float64(w.Cups[0].Resin()), "the jug holds what its cups get")
 	assert.InEpsilon(t, 1.10, float64(w.Cups[0].A/w.Cups[0].PlanA), 2e-2,
 		"ten per cent too much B asks for ten per cent more A")
-	_, err = r.Bench.Typed(r.ctx(), w.ID, w.Rev-1, "50")
+	_, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev-1, "50")
 	assert.ErrorIs(t, err, session.ErrStale, "a late screen does nothing twice")
 }
 
 // A studio that mixes each cup on its own weighs A and B into every cup, mixes
 // as often, and its clock has as many lots.
 func TestEachCupOnItsOwn(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"coat.first.mixing": plan.MixingCups})
-	c := r.plan(p).Coat(plan.FirstCoat)
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"coat.first.mixing": plan.MixingCups})
+	c := r.Plan(p).Coat(plan.FirstCoat)
 	require.Len(t, c.Lots, len(c.Cups))
 	mixes := 0
 	for _, s := range c.Fit.Steps {
@@ -324,7 +297,7 @@ func TestEachCupOnItsOwn(t *testing.T) {
 		}
 	}
 	assert.Equal(t, len(c.Cups), mixes)
-	w, err := r.Bench.StartWeighing(r.ctx(), p.ID, plan.FirstCoat)
+	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
 	require.Len(t, w.Cups, len(c.Cups))
 	for _, cup := range w.Cups {
@@ -335,13 +308,13 @@ func TestEachCupOnItsOwn(t *testing.T) {
 
 // Any presses in any order are kept as they were pressed.
 func TestAPressOnAnOldScreenIsStale(t *testing.T) {
-	r := open(t)
-	b := r.day(map[string]string{}, 0)
+	r := studiotest.Open(t)
+	b := r.Day(map[string]string{}, 0)
 	old := b.Rev
-	b = r.press(b, time.Minute)
+	b = r.Press(b, time.Minute)
 	for _, press := range []session.Press{session.StepDone, session.StepSkipped, session.TakeBack, session.PartsMeet,
 		session.Close} {
-		got, err := r.Bench.Log().Press(r.ctx(), b.ID, old, false, press)
+		got, err := r.Bench.Log().Press(r.Ctx(), b.ID, old, false, press)
 		require.ErrorIs(t, err, session.ErrStale)
 		assert.Equal(t, b.Rev, got.Rev, "the late screen gets the newer state")
 	}
@@ -350,66 +323,66 @@ func TestAPressOnAnOldScreenIsStale(t *testing.T) {
 // Uses that were recorded correct the next estimate of the technique from three of a
 // kind on: one may have been a slip.
 func TestRecordedUsesTeach(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	before := r.plan(p).Coats[0]
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	before := r.Plan(p).Coats[0]
 	used := form.VolumeText(before.Total*1.2, units.Metric)
 	for n := range 3 {
-		assert.InDelta(t, float64(before.Total), float64(r.plan(p).Coats[0].Total), 1e-6, "%d are too few", n)
-		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat,
+		assert.InDelta(t, float64(before.Total), float64(r.Plan(p).Coats[0].Total), 1e-6, "%d are too few", n)
+		_, err := r.Bench.RecordUse(r.Ctx(), r.Piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat,
 			used)
 		require.NoError(t, err)
 	}
-	after := r.plan(p).Coats[0]
+	after := r.Plan(p).Coats[0]
 	assert.InEpsilon(t, 1.2, float64(after.Total/before.Total), 0.01)
-	require.NoError(t, r.Shelf.ResetLearning(r.ctx(), "swipe"))
-	assert.InDelta(t, float64(before.Total), float64(r.plan(p).Coats[0].Total), 1e-6)
+	require.NoError(t, r.Shelf.ResetLearning(r.Ctx(), "swipe"))
+	assert.InDelta(t, float64(before.Total), float64(r.Plan(p).Coats[0].Total), 1e-6)
 }
 
 // A coat that is made stays as it was planned, whatever later uses of its technique
 // teach.
 func TestAMadeCoatStaysAsItWasPlanned(t *testing.T) {
-	r := open(t)
-	b := r.untilMet(r.begin(map[string]string{}))
-	made := r.readPiece(b.PieceID)
-	before := r.plan(made).Coats[0]
-	r.clock.t = r.clock.t.Add(24 * time.Hour)
+	r := studiotest.Open(t)
+	b := r.UntilMet(r.Begin(map[string]string{}))
+	made := r.ReadPiece(b.PieceID)
+	before := r.Plan(made).Coats[0]
+	r.Clock.T = r.Clock.T.Add(24 * time.Hour)
 	for n := range 3 {
-		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat,
+		_, err := r.Bench.RecordUse(r.Ctx(), r.Piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat,
 			form.VolumeText(before.Total*1.3, units.Metric))
 		require.NoError(t, err)
 	}
-	assert.InDelta(t, float64(before.Total), float64(r.plan(made).Coats[0].Total), 1e-6)
-	assert.Greater(t, r.plan(r.piece(map[string]string{"name": "Next"})).Coats[0].Total, before.Total,
+	assert.InDelta(t, float64(before.Total), float64(r.Plan(made).Coats[0].Total), 1e-6)
+	assert.Greater(t, r.Plan(r.Piece(map[string]string{"name": "Next"})).Coats[0].Total, before.Total,
 		"the next one is planned with it")
 }
 
 // What uses teach never plans less than face and sides need.
 func TestLittleUseNeverStarvesTheFace(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	before := r.plan(p).Coats[0]
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	before := r.Plan(p).Coats[0]
 	for n := range 3 {
-		_, err := r.Bench.RecordUse(r.ctx(), r.piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat,
+		_, err := r.Bench.RecordUse(r.Ctx(), r.Piece(map[string]string{"name": fmt.Sprint("Study ", n)}).ID, plan.FirstCoat,
 			form.VolumeText(before.Total*0.6, units.Metric))
 		require.NoError(t, err)
 	}
-	after := r.plan(p).Coats[0]
+	after := r.Plan(p).Coats[0]
 	assert.GreaterOrEqual(t, float64(after.Poured), float64(after.Amount.OnBoard())-1e-9)
 	assert.Less(t, after.Total, before.Total)
 }
 
 // A studio that measures by volume is asked for marks of a jug.
 func TestMeasuringByVolume(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	for way, byVolume := range map[string]bool{plan.MeasureWeigh: false, plan.MeasureVolume: true} {
-		_, n, err := r.Setup.Edit(r.ctx(), map[string]string{"school.measure": way})
+		_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"school.measure": way})
 		require.NoError(t, err)
 		require.True(t, n.OK(), n.Errors)
-		w, err := r.Bench.StartWeighing(r.ctx(), r.piece(map[string]string{"name": way}).ID, plan.FirstCoat)
+		w, err := r.Bench.StartWeighing(r.Ctx(), r.Piece(map[string]string{"name": way}).ID, plan.FirstCoat)
 		require.NoError(t, err)
 		assert.Equal(t, byVolume, w.ByVolume, way)
-		w, err = r.Bench.Tare(r.ctx(), w.ID, w.Rev, "")
+		w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, "")
 		require.NoError(t, err)
 		if byVolume {
 			d := w.Look(0, true)
@@ -421,10 +394,10 @@ func TestMeasuringByVolume(t *testing.T) {
 // What was to be done before a pour that is made without it is asked for no longer: no
 // back is masked and no dam is built under resin. The next coat's is.
 func TestWhatAPourOvertookIsNotAskedFor(t *testing.T) {
-	r := open(t)
-	b := r.day(map[string]string{"edge": "dam", "sides": "taped"}, 0)
+	r := studiotest.Open(t)
+	b := r.Day(map[string]string{"edge": "dam", "sides": "taped"}, 0)
 	open := func() (keys []string) {
-		a, err := r.Agenda.Current(r.ctx())
+		a, err := r.Agenda.Current(r.Ctx())
 		require.NoError(t, err)
 		for _, task := range a.Tasks {
 			if task.PieceID == b.PieceID && task.Kind == plan.TaskPrepare {
@@ -435,6 +408,6 @@ func TestWhatAPourOvertookIsNotAskedFor(t *testing.T) {
 	}
 	before, of := open(), []string{"mask:1", "tape:1", "dam:1"}
 	require.Subset(t, before, of)
-	r.poured(b)
+	r.Poured(b)
 	assert.Equal(t, slices.DeleteFunc(before, func(k string) bool { return slices.Contains(of, k) }), open())
 }

@@ -1,4 +1,4 @@
-package studio_test
+package preview_test
 
 import (
 	"bytes"
@@ -27,7 +27,7 @@ import (
 // Every technique of the library that pours can be played, and of every cup there
 // is in the end what was poured: its share of what goes onto the board.
 func TestEveryTechniqueCanBePlayed(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	for k, tech := range technique.Library {
 		if tech.Between || studiotest.Raced && k%8 != 0 {
 			continue
@@ -37,11 +37,11 @@ func TestEveryTechniqueCanBePlayed(t *testing.T) {
 			if tech.Cast {
 				typed["support"] = "mould"
 			}
-			p, n, err := r.Pieces.Create(r.ctx(), typed)
+			p, n, err := r.Pieces.Create(r.Ctx(), typed)
 			require.NoError(t, err)
 			require.True(t, n.OK(), n.Errors)
-			v := r.plan(p)
-			require.NoError(t, r.Pieces.Remove(r.ctx(), p.ID, false)) // the days of many take long to lay
+			v := r.Plan(p)
+			require.NoError(t, r.Pieces.Remove(r.Ctx(), p.ID, false)) // the days of many take long to lay
 			c := &v.Coats[0]
 			require.Equal(t, tech.ID, c.Technique.ID)
 			s, err := core.Of(v.Plan, c, core.Options{Cells: 20, Seed: 1})
@@ -86,12 +86,12 @@ func gestured(t technique.Technique) bool {
 // Metal dusted on a line shows there, hides what it lies on, and is blown out. A spray of
 // it goes all over.
 func TestDustedMetalIsSeen(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	for id, all := range map[string]bool{"floated-metal": false, "mist": true} {
-		p, n, err := r.Pieces.Create(r.ctx(), map[string]string{"name": id, pieces.CoatKey(plan.FirstCoat, "technique"): id})
+		p, n, err := r.Pieces.Create(r.Ctx(), map[string]string{"name": id, pieces.CoatKey(plan.FirstCoat, "technique"): id})
 		require.NoError(t, err)
 		require.True(t, n.OK(), n.Errors)
-		v := r.plan(p)
+		v := r.Plan(p)
 		s, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 40, Seed: 1})
 		require.NoError(t, err)
 		run, err := flow.Start(s.Scene)
@@ -114,11 +114,11 @@ func TestDustedMetalIsSeen(t *testing.T) {
 // What is placed in a composition is poured where it lies: a puddle of the upper
 // left is seen there, not below.
 func TestThingsArePouredWhereTheyLie(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	p, err := r.Pieces.StartComposition(r.ctx(), p.ID, plan.FirstCoat, "lanes")
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	p, err := r.Pieces.StartComposition(r.Ctx(), p.ID, plan.FirstCoat, "lanes")
 	require.NoError(t, err)
-	v := r.plan(p)
+	v := r.Plan(p)
 	s, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 40, Plain: true})
 	require.NoError(t, err)
 	upper := geom.At(float64(s.Box.Width())*0.25, 20)
@@ -133,13 +133,13 @@ func TestThingsArePouredWhereTheyLie(t *testing.T) {
 
 // A dam that is pulled while it runs lets resin down the sides in the preview too.
 func TestADamPulledWhileItRuns(t *testing.T) {
-	r := open(t)
+	r := studiotest.Open(t)
 	over := func(tape string) float64 {
-		p := r.piece(map[string]string{"edge": "dam", "edge_height": "8", "depth": "20",
+		p := r.Piece(map[string]string{"edge": "dam", "edge_height": "8", "depth": "20",
 			pieces.CoatKey(plan.FirstCoat, "technique"): "flood",
 			pieces.CoatKey(plan.FirstCoat, "amount"):    "5 mm",
 			pieces.CoatKey(plan.FirstCoat, "tape"):      tape})
-		v := r.plan(p)
+		v := r.Plan(p)
 		s, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20, Seed: 1})
 		require.NoError(t, err)
 		run, err := flow.Start(s.Scene)
@@ -158,16 +158,16 @@ func TestADamPulledWhileItRuns(t *testing.T) {
 // Colour kept back falls when its own move comes, on the part of the board that move
 // is for; what comes before has the rest of its cup.
 func TestColourKeptBackFallsWhereItsMoveLies(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	p, err := r.Pieces.AddMove(r.ctx(), p.ID, plan.FirstCoat, string(technique.Drizzle), "")
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	p, err := r.Pieces.AddMove(r.Ctx(), p.ID, plan.FirstCoat, string(technique.Drizzle), "")
 	require.NoError(t, err)
 	rounds := p.First().Coat.Rounds
 	late := rounds[len(rounds)-1].Moves[len(rounds[len(rounds)-1].Moves)-1]
 	require.Equal(t, technique.Drizzle, late.Kind)
 	key := func(name string) string { return pieces.MoveKey(plan.FirstCoat, late.ID, name) }
-	p = r.edit(p, map[string]string{key("part"): "40 %", key("place"): "near"})
-	v := r.plan(p)
+	p = r.Edit(p, map[string]string{key("part"): "40 %", key("place"): "near"})
+	v := r.Plan(p)
 	c := &v.Coats[0]
 	s, err := core.Of(v.Plan, c, core.Options{Cells: 20, Seed: 1})
 	require.NoError(t, err)
@@ -191,25 +191,25 @@ func TestColourKeptBackFallsWhereItsMoveLies(t *testing.T) {
 // Moves by hand are kept over a restart, taken back and made again; two tabs do not
 // overwrite each other; nonsense is refused and changes nothing.
 func TestMovesByHandAreKept(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
 	see := func() preview.View {
-		v, err := r.Preview.View(r.ctx(), p.ID, "")
+		v, err := r.Preview.View(r.Ctx(), p.ID, "")
 		require.NoError(t, err)
 		return v
 	}
 	v := see()
 	cup := v.Coat.Cups[0].Colour.ID
 	puddle := preview.Hand{Kind: "puddle", Minute: 12, Cup: cup, Points: []geom.Point{geom.At(100, 100)}, Amount: 10}
-	require.NoError(t, r.Preview.Make(r.ctx(), v, puddle))
-	require.NoError(t, r.Preview.Make(r.ctx(), v, preview.Hand{Kind: "tilt", Minute: 15, Tilt: [2]float64{5, 0}}))
-	r.restart()
+	require.NoError(t, r.Preview.Make(r.Ctx(), v, puddle))
+	require.NoError(t, r.Preview.Make(r.Ctx(), v, preview.Hand{Kind: "tilt", Minute: 15, Tilt: [2]float64{5, 0}}))
+	r.Restart()
 	assert.Len(t, see().Tried.Moves, 2)
-	require.NoError(t, r.Preview.Undo(r.ctx(), p.ID, v.Coat.ID))
-	require.NoError(t, r.Preview.Undo(r.ctx(), p.ID, v.Coat.ID))
-	require.NoError(t, r.Preview.Undo(r.ctx(), p.ID, v.Coat.ID))
+	require.NoError(t, r.Preview.Undo(r.Ctx(), p.ID, v.Coat.ID))
+	require.NoError(t, r.Preview.Undo(r.Ctx(), p.ID, v.Coat.ID))
+	require.NoError(t, r.Preview.Undo(r.Ctx(), p.ID, v.Coat.ID))
 	assert.Empty(t, see().Tried.Moves)
-	require.NoError(t, r.Preview.Redo(r.ctx(), p.ID, v.Coat.ID))
+	require.NoError(t, r.Preview.Redo(r.Ctx(), p.ID, v.Coat.ID))
 	assert.Equal(t, []preview.Hand{puddle}, see().Tried.Moves)
 	for field, bad := range map[string]preview.Hand{
 		"kind":   {Kind: "juggle"},
@@ -220,25 +220,25 @@ func TestMovesByHandAreKept(t *testing.T) {
 		"tilt":   {Kind: "tilt", Tilt: [2]float64{60, 0}},
 		"for":    {Kind: "tilt", For: 1e9},
 	} {
-		err := r.Preview.Make(r.ctx(), v, bad)
+		err := r.Preview.Make(r.Ctx(), v, bad)
 		var refused *form.Refused
 		require.ErrorAs(t, err, &refused, field)
 		assert.Equal(t, field, refused.Field)
 	}
 	assert.Len(t, see().Tried.Moves, 1)
-	err := r.db.Write(r.ctx(), "an old tab", func(tx *store.Tx) error {
-		return tx.KeepFlow(r.ctx(), p.ID, v.Coat.ID, 1, preview.Tried{}, monday)
+	err := r.DB.Write(r.Ctx(), "an old tab", func(tx *store.Tx) error {
+		return tx.KeepFlow(r.Ctx(), p.ID, v.Coat.ID, 1, preview.Tried{}, studiotest.Monday)
 	})
 	assert.ErrorIs(t, err, store.ErrConflict)
-	assert.Error(t, r.Preview.Set(r.ctx(), p.ID, v.Coat.ID, preview.Way{Later: -5}))
+	assert.Error(t, r.Preview.Set(r.Ctx(), p.ID, v.Coat.ID, preview.Way{Later: -5}))
 }
 
 // A play is reckoned once for all who ask, another after a change; its frames come
 // in order, the loupe and the still read them, and one that is not wanted ends.
 func TestPlaysAreSharedAndEnd(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{"size": "10 x 10 cm"})
-	v, err := r.Preview.View(r.ctx(), p.ID, "")
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"size": "10 x 10 cm"})
+	v, err := r.Preview.View(r.Ctx(), p.ID, "")
 	require.NoError(t, err)
 	a, err := r.Preview.Play(v)
 	require.NoError(t, err)
@@ -268,8 +268,8 @@ func TestPlaysAreSharedAndEnd(t *testing.T) {
 	r.Preview.Stop(a.Key)
 	ended := a.End(t.Context())
 	assert.True(t, ended.Ended)
-	require.NoError(t, r.Preview.Set(r.ctx(), p.ID, v.Coat.ID, preview.Way{Seed: 2}))
-	v, err = r.Preview.View(r.ctx(), p.ID, "")
+	require.NoError(t, r.Preview.Set(r.Ctx(), p.ID, v.Coat.ID, preview.Way{Seed: 2}))
+	v, err = r.Preview.View(r.Ctx(), p.ID, "")
 	require.NoError(t, err)
 	c, err := r.Preview.Play(v)
 	require.NoError(t, err)
@@ -284,13 +284,13 @@ func TestPlaysAreSharedAndEnd(t *testing.T) {
 // A fine play has twice the cells a side and a picture no larger; it counts for four of
 // those that are held.
 func TestAPlayTwiceAsFine(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
 	play := func(seed uint64, fine bool) *preview.Play {
-		v, err := r.Preview.View(r.ctx(), p.ID, "")
+		v, err := r.Preview.View(r.Ctx(), p.ID, "")
 		require.NoError(t, err)
-		require.NoError(t, r.Preview.Set(r.ctx(), p.ID, v.Coat.ID, preview.Way{Seed: seed, Fine: fine}))
-		v, err = r.Preview.View(r.ctx(), p.ID, "")
+		require.NoError(t, r.Preview.Set(r.Ctx(), p.ID, v.Coat.ID, preview.Way{Seed: seed, Fine: fine}))
+		v, err = r.Preview.View(r.Ctx(), p.ID, "")
 		require.NoError(t, err)
 		q, err := r.Preview.Play(v)
 		require.NoError(t, err)
@@ -316,22 +316,22 @@ func TestAPlayTwiceAsFine(t *testing.T) {
 // What was poured by hand goes into the composition with its place and its amount,
 // and off the preview; what else was done stays there.
 func TestWhatWasPouredIsTakenOver(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	v, err := r.Preview.View(r.ctx(), p.ID, "")
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	v, err := r.Preview.View(r.Ctx(), p.ID, "")
 	require.NoError(t, err)
 	cup := v.Coat.Cups[1].Colour.ID
-	_, err = r.Preview.Apply(r.ctx(), v)
+	_, err = r.Preview.Apply(r.Ctx(), v)
 	assert.Error(t, err, "nothing yet")
-	require.NoError(t, r.Preview.Make(r.ctx(), v,
+	require.NoError(t, r.Preview.Make(r.Ctx(), v,
 		preview.Hand{Kind: "puddle", Minute: 12, Cup: cup, Points: []geom.Point{geom.At(100, 90)}, Amount: 10}))
-	require.NoError(t, r.Preview.Make(r.ctx(), v, preview.Hand{Kind: "tilt", Minute: 15, Tilt: [2]float64{5, 0}}))
-	v, err = r.Preview.View(r.ctx(), p.ID, "")
+	require.NoError(t, r.Preview.Make(r.Ctx(), v, preview.Hand{Kind: "tilt", Minute: 15, Tilt: [2]float64{5, 0}}))
+	v, err = r.Preview.View(r.Ctx(), p.ID, "")
 	require.NoError(t, err)
-	n, err := r.Preview.Apply(r.ctx(), v)
+	n, err := r.Preview.Apply(r.Ctx(), v)
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
-	v, err = r.Preview.View(r.ctx(), p.ID, "")
+	v, err = r.Preview.View(r.Ctx(), p.ID, "")
 	require.NoError(t, err)
 	require.Len(t, v.Tried.Moves, 1)
 	assert.Equal(t, "tilt", v.Tried.Moves[0].Kind)
@@ -347,19 +347,19 @@ func TestWhatWasPouredIsTakenOver(t *testing.T) {
 func TestAnOrderIsTakenOver(t *testing.T) {
 	for _, way := range []string{"flow", "swipe", "cell"} {
 		for _, tried := range []preview.Way{{Turned: true}, {Order: "c3,c2"}} {
-			r := open(t)
-			p := r.piece(map[string]string{"coat.first.technique": way})
-			require.NoError(t, r.Preview.Set(r.ctx(), p.ID, plan.FirstCoat, tried))
-			v := r.see(p)
+			r := studiotest.Open(t)
+			p := r.Piece(map[string]string{"coat.first.technique": way})
+			require.NoError(t, r.Preview.Set(r.Ctx(), p.ID, plan.FirstCoat, tried))
+			v := r.See(p)
 			require.True(t, v.Turns())
 			want, err := core.Of(v.Plan, &v.Coats[0], core.Options{
 				Cells: 20, Plain: true, Turned: tried.Turned, Order: slices.DeleteFunc(strings.Split(tried.Order, ","),
 					func(id string) bool { return id == "" }),
 			})
 			require.NoError(t, err)
-			_, err = r.Preview.Apply(r.ctx(), v)
+			_, err = r.Preview.Apply(r.Ctx(), v)
 			require.NoError(t, err)
-			v = r.see(p)
+			v = r.See(p)
 			assert.False(t, v.Turns())
 			got, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20, Plain: true})
 			require.NoError(t, err)
@@ -372,9 +372,9 @@ func TestAnOrderIsTakenOver(t *testing.T) {
 
 // The reverse order swaps who is poured when, and nothing else.
 func TestColoursInTheReverseOrder(t *testing.T) {
-	r := open(t)
-	p := r.piece(map[string]string{})
-	v := r.plan(p)
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{})
+	v := r.Plan(p)
 	own, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20, Plain: true})
 	require.NoError(t, err)
 	turned, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20, Plain: true, Turned: true})
@@ -390,8 +390,8 @@ func TestColoursInTheReverseOrder(t *testing.T) {
 
 // Every technique can be played on every outline, wherever its corners were counted from.
 func TestEveryTechniquePlaysOnEveryOutline(t *testing.T) {
-	r := open(t)
-	book, err := r.Shelf.Book(r.ctx())
+	r := studiotest.Open(t)
+	book, err := r.Shelf.Book(r.Ctx())
 	require.NoError(t, err)
 	for _, outline := range []map[string]string{
 		{"outline": "round", "size": "35 cm"}, {"outline": "oval", "size": "35 x 25 cm"},
@@ -401,13 +401,13 @@ func TestEveryTechniquePlaysOnEveryOutline(t *testing.T) {
 		for _, way := range book.Techniques().Coats() {
 			typed := maps.Clone(outline)
 			typed["coat.first.technique"] = way.ID
-			p := r.piece(typed)
-			v := r.plan(p)
+			p := r.Piece(typed)
+			v := r.Plan(p)
 			s, err := core.Of(v.Plan, &v.Coats[0], core.Options{Cells: 20})
 			require.NoError(t, err)
 			_, err = flow.Start(s.Scene)
 			assert.NoError(t, err, "%s, %s", way.ID, outline["outline"])
-			require.NoError(t, r.Pieces.Remove(r.ctx(), p.ID, false))
+			require.NoError(t, r.Pieces.Remove(r.Ctx(), p.ID, false))
 		}
 	}
 }

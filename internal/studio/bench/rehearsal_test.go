@@ -1,4 +1,4 @@
-package studio_test
+package bench_test
 
 import (
 	"testing"
@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studiotest"
 )
 
 // made is a rehearsal of two zones in which the events are given.
@@ -104,22 +105,22 @@ func TestTrialsOfARehearsal(t *testing.T) {
 	}
 	assert.Equal(t, 1, spilt)
 
-	r := open(t)
-	b := r.day(map[string]string{}, 1)
+	r := studiotest.Open(t)
+	b := r.Day(map[string]string{}, 1)
 	require.NotEmpty(t, b.Trials)
-	b = r.poured(b)
-	assert.Nil(t, r.look(b).Trial, "not at once")
-	r.clock.t = r.clock.t.Add(plan.Minutes(b.Trials[0].Minute))
-	v := r.look(b)
+	b = r.Poured(b)
+	assert.Nil(t, r.Look(b).Trial, "not at once")
+	r.Clock.T = r.Clock.T.Add(plan.Minutes(b.Trials[0].Minute))
+	v := r.Look(b)
 	require.NotNil(t, v.Trial)
-	a, _, err := r.Bench.Advice(r.ctx(), b.ID, true, v.Trial.Complaint, v.Trial.Place)
+	a, _, err := r.Bench.Advice(r.Ctx(), b.ID, true, v.Trial.Complaint, v.Trial.Place)
 	require.NoError(t, err)
 	require.NotEmpty(t, a.Now)
-	b, err = r.Bench.Mend(r.ctx(), b.ID, true, v.Trial.Complaint, v.Trial.Place, a.Now[0].ID)
+	b, err = r.Bench.Mend(r.Ctx(), b.ID, true, v.Trial.Complaint, v.Trial.Place, a.Now[0].ID)
 	require.NoError(t, err)
-	assert.Nil(t, r.look(b).Trial, "it is decided")
+	assert.Nil(t, r.Look(b).Trial, "it is decided")
 	for !b.Finished() {
-		b = r.press(b, 5*time.Minute)
+		b = r.Press(b, 5*time.Minute)
 	}
 	score := bench.ScoreOf(b)
 	assert.Equal(t, len(b.Trials), score.Trials)
