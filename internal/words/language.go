@@ -58,23 +58,26 @@ func In(l Language) *Catalogue {
 	if c, ok := loaded[l]; ok {
 		return c
 	}
-	c := &Catalogue{Language: l, texts: map[string]string{}}
-	data, err := catalogues.ReadFile("catalogue/" + string(l) + ".po")
-	if err != nil {
-		c.Language = English
-	} else {
-		c.po = gotext.NewPo()
-		c.po.Parse(data)
-		for id, t := range c.po.GetDomain().GetTranslations() {
-			if text := t.Get(); id != "" && text != "" {
-				c.texts[id] = text
-			}
-			if t.PluralID != "" {
-				c.texts[t.PluralID] = t.Trs[1]
-			}
-		}
+	c := &Catalogue{Language: English, texts: map[string]string{}}
+	if data, err := catalogues.ReadFile("catalogue/" + string(l) + ".po"); err == nil {
+		c = Read(l, data)
 	}
 	loaded[l] = c
+	return c
+}
+
+// Read returns the catalogue of a language from a gettext file. What it lacks is said in English.
+func Read(l Language, po []byte) *Catalogue {
+	c := &Catalogue{Language: l, texts: map[string]string{}, po: gotext.NewPo()}
+	c.po.Parse(po)
+	for id, t := range c.po.GetDomain().GetTranslations() {
+		if text := t.Get(); id != "" && text != "" {
+			c.texts[id] = text
+		}
+		if t.PluralID != "" {
+			c.texts[t.PluralID] = t.Trs[1]
+		}
+	}
 	return c
 }
 

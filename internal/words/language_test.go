@@ -83,3 +83,34 @@ func TestHoursHaveTheDaysOfTheLanguage(t *testing.T) {
 		assert.Equal(t, singles, days)
 	}
 }
+
+// A language is a file: what it has is said in it, by its own plural rule, and the rest in English.
+func TestALanguageIsAFile(t *testing.T) {
+	french := words.Read("fr", []byte(`msgid ""
+msgstr ""
+"Language: fr\n"
+"Content-Type: text/plain; charset=UTF-8\n"
+"Plural-Forms: nplurals=2; plural=(n > 1);\n"
+
+msgid "cup"
+msgid_plural "cups"
+msgstr[0] "gobelet"
+msgstr[1] "gobelets"
+
+msgid "decimal mark ."
+msgstr "decimal mark ,"
+
+msgid "date: 2 Jan"
+msgstr "date: 2 Jan"
+
+msgid "Mar"
+msgstr "mars"
+`))
+	at := time.Date(2026, 3, 5, 14, 7, 0, 0, time.UTC)
+	for text, want := range map[msg.Text]string{
+		msg.N(0, "cup", "cups"): "0 gobelet", msg.N(1, "cup", "cups"): "1 gobelet", msg.N(2, "cup", "cups"): "2 gobelets",
+		msg.Figure("1.5 mL"): "1,5 mL", msg.Date(at, "2 Jan"): "5 mars", msg.ID("Ready"): "Ready",
+	} {
+		assert.Equal(t, want, text.In(french))
+	}
+}
