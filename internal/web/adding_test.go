@@ -70,7 +70,8 @@ func TestATechniqueIsARow(t *testing.T) {
 		Steps: []technique.Step{
 			{ID: "mix", Name: "Mix", Window: cure.Runny, Mixes: true, Do: "A, then B, slowly."},
 			{ID: "colour", Name: "Colour the cups", Window: cure.Runny, PerCup: 0.6, Colours: true, Doses: true, Do: "Stir."},
-			{ID: "bed", Name: "Spread the bed", Move: technique.Spread, Pours: true, Bed: true, Lays: []technique.Role{technique.Base},
+			{ID: "bed", Name: "Spread the bed", Move: technique.Spread, Pours: true, Bed: true,
+				Lays:   []technique.Role{technique.Base},
 				Window: cure.Runny, PerM2: 14, Do: "To every edge."},
 			{ID: "rings", Name: "Pour the rings", Move: technique.Ribbon, Pours: true, Window: cure.Runny, Fixed: 2,
 				Do: "One within the other, without lifting the cup."},
