@@ -1,20 +1,18 @@
-// Takes the pictures in docs/screenshots from the demo data:
+// Takes the pictures in docs/screenshots, and those of the help, from the demo data:
 //   node pictures.js            those that are kept
 //   node pictures.js NAME …     some; with --at WIDTH, --dark, --to FOLDER
 import { chromium } from '@playwright/test';
-import { mkdirSync } from 'node:fs';
+import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Program } from './program.js';
 
-const { values, positionals } = parseArgs({
-  allowPositionals: true,
-  options: {
-    at: { type: 'string', default: '1280' }, dark: { type: 'boolean' }, full: { type: 'boolean' },
-    to: { type: 'string', default: join(import.meta.dirname, '..', 'docs', 'screenshots') },
-    command: { type: 'string', default: 'demo' }, url: { type: 'string' },
-  },
-});
+const options = {
+  at: { type: 'string', default: '1280' }, dark: { type: 'boolean' }, full: { type: 'boolean' },
+  to: { type: 'string', default: join(import.meta.dirname, '..', 'docs', 'screenshots') },
+  command: { type: 'string', default: 'demo' }, url: { type: 'string' },
+};
+const { values, positionals } = parseArgs({ allowPositionals: true, options });
 
 // Each picture: an address and what is done before it is taken.
 const views = {
@@ -98,6 +96,10 @@ const views = {
 const kept = ['stock', 'wall', 'technique', 'faults', 'run-sheet', 'journal', 'findings', 'piece', 'today', 'days',
   'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'weigh-out', 'preview'];
 
+// The help shows some of them too, smaller: a view is in it by its file being there.
+const help = join(import.meta.dirname, '..', 'internal', 'web', 'help', 'pictures');
+const asKept = values.at === '1280' && !values.dark && !values.full && values.to === options.to.default;
+
 const program = values.url ? null : await new Program(values.command).start();
 const home = values.url ?? program.url;
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu',
@@ -114,6 +116,8 @@ try {
     await page.evaluate(() => document.fonts.ready);
     const file = join(values.to, `${name.replaceAll(/\W+/g, '-')}.png`);
     await page.screenshot({ path: file, fullPage: Boolean(values.full) });
+    const inHelp = join(help, `${name}.jpg`);
+    if (asKept && existsSync(inHelp)) await page.screenshot({ path: inHelp, quality: 80 });
     console.log(file);
   }
 } finally {

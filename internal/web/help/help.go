@@ -3,18 +3,21 @@ package help
 
 import (
 	"embed"
-	"io/fs"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
 
-	"jevvo/docs/screenshots"
 	"jevvo/internal/store"
 	"jevvo/internal/web/frame"
 )
 
 //go:embed all:templates
 var templates embed.FS
+
+// pictures are the main views, taken anew by e2e/pictures.js.
+//
+//go:embed pictures
+var pictures embed.FS
 
 type page struct {
 	Topic
@@ -39,7 +42,7 @@ func Routes(f *frame.Frame) error {
 		}
 		return store.ErrNotFound
 	})
-	pages.GET("/help/:topic/picture.png", picture)
+	pages.GET("/help/:topic/picture.jpg", picture)
 	return nil
 }
 
@@ -48,12 +51,12 @@ func picture(c *gin.Context) error {
 		if t.ID != c.Param("topic") || t.Picture == "" {
 			continue
 		}
-		b, err := fs.ReadFile(screenshots.Files, t.Picture+".png")
+		b, err := pictures.ReadFile("pictures/" + t.Picture + ".jpg")
 		if err != nil {
 			return err
 		}
 		c.Header("Cache-Control", "private, max-age=86400")
-		c.Data(http.StatusOK, "image/png", b)
+		c.Data(http.StatusOK, "image/jpeg", b)
 		return nil
 	}
 	return store.ErrNotFound

@@ -6,7 +6,7 @@ import "jevvo/internal/msg"
 type Topic struct {
 	ID      string
 	Title   msg.ID
-	Picture string // of docs/screenshots; "" for none
+	Picture string // of pictures; "" for none
 	For     msg.ID
 	Do      []msg.ID
 	Pages   []string // templates of the screens it is about
