@@ -33,6 +33,7 @@ import (
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/trade"
+	"jevvo/internal/studio/weighing"
 )
 
 // A Clock that a test moves.
@@ -384,13 +385,13 @@ type Painter struct {
 const paperCup = 9 * units.Gram
 
 // Weigh takes a weigh-out to its end by typing what the display shows.
-func (p *Painter) Weigh(r *Room, w session.Weighing) session.Weighing {
+func (p *Painter) Weigh(r *Room, w weighing.Weighing) weighing.Weighing {
 	for range 200 {
 		if w.Done {
 			return w
 		}
 		var err error
-		if w.Stage == session.WeighTare {
+		if w.Stage == weighing.Tare {
 			p.display = paperCup
 			text := form.MassText(p.display)
 			if p.Way != plan.TareNever {
@@ -404,7 +405,7 @@ func (p *Painter) Weigh(r *Room, w session.Weighing) session.Weighing {
 			p.display = 0
 		}
 		d := w.Look(w.Base, true)
-		if w.Stage == session.WeighPigment && p.Over > 0 {
+		if w.Stage == weighing.Pigmenting && p.Over > 0 {
 			d.Target *= units.Mass(p.Over)
 			d.Reach = p.display + d.Target
 		}

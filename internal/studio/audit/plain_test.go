@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/stock"
+	"jevvo/internal/studio/weighing"
 )
 
 // What is kept can be read again: no document holds a value of an interface, of which JSON
@@ -28,7 +29,7 @@ import (
 func TestDocumentsHoldNoInterfaces(t *testing.T) {
 	for _, doc := range []any{plan.Spec{}, plan.Product{}, plan.Pigment{}, technique.Technique{}, agenda.KeptDay{},
 		colours.Palette{}, commissions.Commission{}, journal.Result{}, journal.Judgement{}, learn.Confirmed{}, papers.Doc{},
-		post.Letter{}, preview.Tried{}, prices.Asked{}, prices.Terms{}, session.Bench{}, session.Event{}, session.Weighing{},
+		post.Letter{}, preview.Tried{}, prices.Asked{}, prices.Terms{}, session.Bench{}, session.Event{}, weighing.Weighing{},
 		setup.Settings{}, stock.Goods{}, stock.Note{}} {
 		walk(t, reflect.TypeOf(doc), reflect.TypeOf(doc).String(), map[reflect.Type]bool{})
 	}

@@ -24,6 +24,7 @@ import (
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/stock"
+	"jevvo/internal/studio/weighing"
 	"jevvo/internal/words"
 )
 
@@ -252,17 +253,17 @@ func (s *Service) Picture(ctx context.Context, bench, id int64) ([]byte, error) 
 }
 
 // StartWeighing begins the weigh-out of a coat, lot by lot.
-func (s *Service) StartWeighing(ctx context.Context, piece int64, coat string) (session.Weighing, error) {
+func (s *Service) StartWeighing(ctx context.Context, piece int64, coat string) (weighing.Weighing, error) {
 	v, err := s.view(ctx, piece)
 	if err != nil {
-		return session.Weighing{}, err
+		return weighing.Weighing{}, err
 	}
 	c := v.Plan.Coat(coat)
 	if c == nil {
-		return session.Weighing{}, store.ErrNotFound
+		return weighing.Weighing{}, store.ErrNotFound
 	}
 	return s.log.StartWeighing(ctx, piece, coat,
-		session.NewWeighing(v.Plan, c, words.Coat(c).In(v.Agenda.Book.Settings.Lang())))
+		weighing.New(v.Plan, c, words.Coat(c).In(v.Agenda.Book.Settings.Lang())))
 }
 
 // errNoScale is said where a press needs a scale that is connected.
@@ -290,9 +291,9 @@ func resting(r device.Weight) error {
 // that stays in the readings. The scale is touched only when the
 // step shown still is the tare: a late press on another screen must not zero it
 // under a cup that is filling.
-func (s *Service) Tare(ctx context.Context, id, rev int64, text string) (session.Weighing, error) {
-	return s.log.Take(ctx, id, rev, func(w session.Weighing) (units.Mass, bool, error) {
-		if w.Stage != session.WeighTare {
+func (s *Service) Tare(ctx context.Context, id, rev int64, text string) (weighing.Weighing, error) {
+	return s.log.Take(ctx, id, rev, func(w weighing.Weighing) (units.Mass, bool, error) {
+		if w.Stage != weighing.Tare {
 			return 0, false, form.Refusef("grams", "this cup is tared already")
 		}
 		scale := s.devices.Scale()
@@ -310,8 +311,8 @@ func (s *Service) Tare(ctx context.Context, id, rev int64, text string) (session
 
 // Confirm takes what the connected scale shows for the current step, once it
 // rests.
-func (s *Service) Confirm(ctx context.Context, id, rev int64) (session.Weighing, error) {
-	return s.log.Take(ctx, id, rev, func(session.Weighing) (units.Mass, bool, error) {
+func (s *Service) Confirm(ctx context.Context, id, rev int64) (weighing.Weighing, error) {
+	return s.log.Take(ctx, id, rev, func(weighing.Weighing) (units.Mass, bool, error) {
 		scale := s.devices.Scale()
 		if scale == nil {
 			return 0, false, errNoScale
@@ -323,8 +324,8 @@ func (s *Service) Confirm(ctx context.Context, id, rev int64) (session.Weighing,
 
 // Typed takes what a painter read off another scale for this pour, or off the
 // marks of a jug.
-func (s *Service) Typed(ctx context.Context, id, rev int64, text string) (session.Weighing, error) {
-	return s.log.Take(ctx, id, rev, func(w session.Weighing) (units.Mass, bool, error) {
+func (s *Service) Typed(ctx context.Context, id, rev int64, text string) (weighing.Weighing, error) {
+	return s.log.Take(ctx, id, rev, func(w weighing.Weighing) (units.Mass, bool, error) {
 		reading, err := w.Typed(text)
 		return reading, true, err
 	})

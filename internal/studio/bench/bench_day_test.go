@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studio/weighing"
 	"jevvo/internal/studiotest"
 )
 
@@ -249,7 +250,7 @@ func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
 		if w.Done {
 			break
 		}
-		if w.Stage == session.WeighTare {
+		if w.Stage == weighing.Tare {
 			w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, "")
 			require.NoError(t, err)
 			continue

@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
+	"jevvo/internal/studio/weighing"
 )
 
 // farTooMuch is how many times the plan a coat cannot have taken.
@@ -72,7 +73,7 @@ func (s *Service) Weighed(ctx context.Context, piece int64, c *plan.Coat) (units
 	if err != nil {
 		return 0, err
 	}
-	i := slices.IndexFunc(list, func(w session.Weighing) bool { return w.Coat == c.ID && w.Done })
+	i := slices.IndexFunc(list, func(w weighing.Weighing) bool { return w.Coat == c.ID && w.Done })
 	if i >= 0 {
 		mixed = list[i].Mixed()
 	}

@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studio/weighing"
 	"jevvo/internal/words"
 )
 
@@ -29,11 +30,11 @@ type View struct {
 	Flame   FlameLock
 	Notes   []session.Event
 	Score   *Score
-	Windows []Window          // of the newest lot, for the strip
-	Strip   float64           // minutes the strip is long
-	Trial   *session.Answered // of a rehearsal, that waits for an answer
-	Check   *Checkpoint       // before an optional step
-	Weighed *session.Weighing // the newest weigh-out of it, until the hands are done
+	Windows []Window           // of the newest lot, for the strip
+	Strip   float64            // minutes the strip is long
+	Trial   *session.Answered  // of a rehearsal, that waits for an answer
+	Check   *Checkpoint        // before an optional step
+	Weighed *weighing.Weighing // the newest weigh-out of it, until the hands are done
 }
 
 // A StepView is a step with how its window stands.
@@ -158,12 +159,12 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 
 // weighedFor is the newest weigh-out of a bench day; nil when there is none, or the
 // hands are past it.
-func (s *Service) weighedFor(ctx context.Context, b session.Bench) (*session.Weighing, error) {
+func (s *Service) weighedFor(ctx context.Context, b session.Bench) (*weighing.Weighing, error) {
 	if b.PastHands() {
 		return nil, nil
 	}
 	list, err := s.log.WeighingsOf(ctx, b.PieceID)
-	if i := slices.IndexFunc(list, func(w session.Weighing) bool { return w.IsOf(b) && w.Begun() }); i >= 0 {
+	if i := slices.IndexFunc(list, func(w weighing.Weighing) bool { return b.WeighedBy(w) && w.Begun() }); i >= 0 {
 		return &list[i], err
 	}
 	return nil, err

@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studio/weighing"
 	"jevvo/internal/studiotest"
 )
 
@@ -65,17 +66,17 @@ func TestColouringAheadComesFirst(t *testing.T) {
 	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
 	for range 100 {
-		if w.Current().Only == session.OnlyB {
+		if w.Current().Only == weighing.OnlyB {
 			break
 		}
-		if w.Stage == session.WeighTare {
+		if w.Stage == weighing.Tare {
 			w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, "")
 		} else {
 			w, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev, form.MassText(w.Look(w.Base, true).Target))
 		}
 		require.NoError(t, err)
 	}
-	require.Equal(t, session.OnlyB, w.Current().Only)
+	require.Equal(t, weighing.OnlyB, w.Current().Only)
 	b, err = r.Bench.Log().Bench(r.Ctx(), b.ID, false)
 	require.NoError(t, err)
 	assert.Empty(t, b.LotsMet(), "part A keeps with its pigment in it")

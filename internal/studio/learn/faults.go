@@ -19,12 +19,13 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/studio/weighing"
 )
 
 // Bench is what the log of the bench has of a piece.
 type Bench interface {
 	BenchesOf(ctx context.Context, piece int64, rehearsal bool) ([]session.Bench, error)
-	WeighingsOf(ctx context.Context, piece int64) ([]session.Weighing, error)
+	WeighingsOf(ctx context.Context, piece int64) ([]weighing.Weighing, error)
 }
 
 // A Case is a coat with what is seen on it, and what that comes of.
@@ -245,7 +246,7 @@ func (s *Service) weighed(ctx context.Context, piece int64, c *plan.Coat, r *dia
 	if err != nil {
 		return err
 	}
-	k := slices.IndexFunc(list, func(w session.Weighing) bool { return w.Coat == c.ID && w.Done })
+	k := slices.IndexFunc(list, func(w weighing.Weighing) bool { return w.Coat == c.ID && w.Done })
 	if k < 0 {
 		return nil
 	}

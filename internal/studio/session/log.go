@@ -3,10 +3,10 @@ package session
 import (
 	"context"
 	"errors"
-	"sync"
 	"time"
 
 	"jevvo/internal/store"
+	"jevvo/internal/studio/hub"
 	"jevvo/internal/studio/stock"
 )
 
@@ -14,7 +14,7 @@ import (
 type Log struct {
 	store *store.Store
 	now   func() time.Time
-	hub   hub
+	hub   hub.Hub[key]
 }
 
 // NewLog returns the log of a store.
@@ -146,7 +146,7 @@ func (l *Log) Press(ctx context.Context, id, rev int64, rehearsal bool, press Pr
 	}
 	fresh, err := l.Bench(ctx, id, rehearsal)
 	if wrong == nil && err == nil {
-		l.hub.publish(benchKey(id, rehearsal))
+		l.hub.Tell(benchKey(id, rehearsal))
 	}
 	return fresh, errors.Join(wrong, err)
 }
@@ -249,7 +249,7 @@ func (l *Log) AddPhoto(ctx context.Context, id int64, jpeg []byte, moment string
 	if err != nil {
 		return Bench{}, err
 	}
-	l.hub.publish(benchKey(id, false))
+	l.hub.Tell(benchKey(id, false))
 	return l.Bench(ctx, id, false)
 }
 
@@ -261,69 +261,18 @@ func benchKey(id int64, rehearsal bool) key {
 // WatchBench returns a channel that gets a value whenever the bench day
 // changes on any screen, until stop is called.
 func (l *Log) WatchBench(id int64, rehearsal bool) (changes <-chan struct{}, stop func()) {
-	return l.hub.subscribe(benchKey(id, rehearsal))
+	return l.hub.Watch(benchKey(id, rehearsal))
 }
 
 // WatchWeighing is the same for a weigh-out.
 func (l *Log) WatchWeighing(id int64) (changes <-chan struct{}, stop func()) {
-	return l.hub.subscribe(key{store.Weighings, id})
+	return l.hub.Watch(key{store.Weighings, id})
 }
 
 // TellAll tells every open screen that something it shows has changed.
-func (l *Log) TellAll() { l.hub.publishAll() }
+func (l *Log) TellAll() { l.hub.TellAll() }
 
 type key struct {
 	kind store.SessionKind
 	id   int64
-}
-
-// hub tells every open screen that something changed. The zero hub is ready; a
-// screen that is slow misses repeats, never the last change.
-type hub struct {
-	mu        sync.Mutex
-	listeners map[key]map[chan struct{}]bool
-}
-
-func (h *hub) subscribe(k key) (<-chan struct{}, func()) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	if h.listeners == nil {
-		h.listeners = map[key]map[chan struct{}]bool{}
-	}
-	if h.listeners[k] == nil {
-		h.listeners[k] = map[chan struct{}]bool{}
-	}
-	ch := make(chan struct{}, 1)
-	h.listeners[k][ch] = true
-	return ch, func() {
-		h.mu.Lock()
-		defer h.mu.Unlock()
-		delete(h.listeners[k], ch)
-		if len(h.listeners[k]) == 0 {
-			delete(h.listeners, k)
-		}
-	}
-}
-
-func (h *hub) publish(k key) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	h.tell(k)
-}
-
-func (h *hub) tell(k key) {
-	for ch := range h.listeners[k] {
-		select {
-		case ch <- struct{}{}:
-		default: // one is waiting already
-		}
-	}
-}
-
-func (h *hub) publishAll() {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	for k := range h.listeners {
-		h.tell(k)
-	}
 }

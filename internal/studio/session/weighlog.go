@@ -11,26 +11,27 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/stock"
+	"jevvo/internal/studio/weighing"
 )
 
 // Weighing returns a weigh-out as it stands.
-func (l *Log) Weighing(ctx context.Context, id int64) (Weighing, error) {
+func (l *Log) Weighing(ctx context.Context, id int64) (weighing.Weighing, error) {
 	row, err := l.store.Session(ctx, store.Weighings, id)
 	if err != nil {
-		return Weighing{}, err
+		return weighing.Weighing{}, err
 	}
-	return DecodeWeighing(row)
+	return weighing.Decode(row)
 }
 
 // WeighingsOf returns a piece's weigh-outs, newest first.
-func (l *Log) WeighingsOf(ctx context.Context, piece int64) ([]Weighing, error) {
+func (l *Log) WeighingsOf(ctx context.Context, piece int64) ([]weighing.Weighing, error) {
 	rows, err := l.store.SessionsOf(ctx, store.Weighings, piece)
 	if err != nil {
 		return nil, err
 	}
-	out := make([]Weighing, len(rows))
+	out := make([]weighing.Weighing, len(rows))
 	for i, row := range rows {
-		if out[i], err = DecodeWeighing(row); err != nil {
+		if out[i], err = weighing.Decode(row); err != nil {
 			return nil, err
 		}
 	}
@@ -38,7 +39,8 @@ func (l *Log) WeighingsOf(ctx context.Context, piece int64) ([]Weighing, error) 
 }
 
 // StartWeighing begins a weigh-out.
-func (l *Log) StartWeighing(ctx context.Context, piece int64, coat string, w Weighing) (Weighing, error) {
+func (l *Log) StartWeighing(ctx context.Context, piece int64, coat string, w weighing.Weighing) (weighing.Weighing,
+	error) {
 	id := int64(0)
 	err := l.store.Write(ctx, "start the weigh-out", func(tx *store.Tx) error {
 		var err error
@@ -57,37 +59,38 @@ func (l *Log) StartWeighing(ctx context.Context, piece int64, coat string, w Wei
 // lot meet by it, the clock of an open bench day of the coat starts in the same
 // change.
 func (l *Log) Take(ctx context.Context, id, rev int64,
-	look func(Weighing) (reading units.Mass, typed bool, err error)) (Weighing, error) {
-	return l.weigh(ctx, id, rev, func(w *Weighing) (weighEvent, error) {
+	look func(weighing.Weighing) (reading units.Mass, typed bool, err error)) (weighing.Weighing, error) {
+	return l.weigh(ctx, id, rev, func(w *weighing.Weighing) (weighing.Event, error) {
 		reading, typed, err := look(*w)
-		return weighEvent{At: l.When(ctx), What: "take", Reading: reading, Typed: typed}, err
+		return weighing.Event{At: l.When(ctx), What: "take", Reading: reading, Typed: typed}, err
 	})
 }
 
 // SetTares says how the scale is zeroed from the cup in hand on; while one is
 // being filled it stays.
-func (l *Log) SetTares(ctx context.Context, id, rev int64, way string) (Weighing, error) {
-	return l.weigh(ctx, id, rev, func(w *Weighing) (weighEvent, error) {
-		if w.Stage != WeighTare {
-			return weighEvent{}, refuse("finish this cup first, then zero the scale another way")
+func (l *Log) SetTares(ctx context.Context, id, rev int64, way string) (weighing.Weighing, error) {
+	return l.weigh(ctx, id, rev, func(w *weighing.Weighing) (weighing.Event, error) {
+		if w.Stage != weighing.Tare {
+			return weighing.Event{}, refuse("finish this cup first, then zero the scale another way")
 		}
 		q, _ := plan.FindSchool(plan.SchoolTare)
 		if !slices.ContainsFunc(q.Ways, func(x plan.Way) bool { return x.Key == way }) {
-			return weighEvent{}, refuse("%q is not a way to zero a scale", way)
+			return weighing.Event{}, refuse("%q is not a way to zero a scale", way)
 		}
-		return weighEvent{At: l.When(ctx), What: "tares", Way: way}, nil
+		return weighing.Event{At: l.When(ctx), What: "tares", Way: way}, nil
 	})
 }
 
 // UndoWeighing takes the last confirmed amount back.
-func (l *Log) UndoWeighing(ctx context.Context, id, rev int64) (Weighing, error) {
-	return l.weigh(ctx, id, rev, func(*Weighing) (weighEvent, error) {
-		return weighEvent{At: l.When(ctx), What: "undo"},
+func (l *Log) UndoWeighing(ctx context.Context, id, rev int64) (weighing.Weighing, error) {
+	return l.weigh(ctx, id, rev, func(*weighing.Weighing) (weighing.Event, error) {
+		return weighing.Event{At: l.When(ctx), What: "undo"},
 			nil
 	})
 }
 
-func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weighEvent, error)) (Weighing, error) {
+func (l *Log) weigh(ctx context.Context, id, rev int64,
+	f func(*weighing.Weighing) (weighing.Event, error)) (weighing.Weighing, error) {
 	var wrong error
 	bench := int64(0)
 	err := l.store.Write(ctx, "keep the step at the scale", func(tx *store.Tx) error {
@@ -95,7 +98,7 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 		if err != nil {
 			return err
 		}
-		w, err := DecodeWeighing(row)
+		w, err := weighing.Decode(row)
 		if err != nil {
 			return err
 		}
@@ -106,16 +109,16 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 		before, was := w.LotsMixed(), w.Stage
 		e, err := f(&w)
 		if err == nil {
-			err = w.apply(e)
+			err = w.Apply(e)
 		}
 		if err != nil {
 			wrong = err
 			return nil
 		}
-		if err := tx.AppendEvents(ctx, store.Weighings, id, w.Rev, []any{e}, w.Stage == WeighDone); err != nil {
+		if err := tx.AppendEvents(ctx, store.Weighings, id, w.Rev, []any{e}, w.Stage == weighing.Done); err != nil {
 			return err
 		}
-		if w.Stage == WeighDone || was == WeighDone {
+		if w.Stage == weighing.Done || was == weighing.Done {
 			if err := settle(ctx, tx, w, e.At); err != nil {
 				return err
 			}
@@ -126,13 +129,13 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 		return err
 	})
 	if err != nil {
-		return Weighing{}, err
+		return weighing.Weighing{}, err
 	}
 	fresh, err := l.Weighing(ctx, id)
 	if wrong == nil && err == nil {
-		l.hub.publish(key{store.Weighings, id})
+		l.hub.Tell(key{store.Weighings, id})
 		if bench != 0 {
-			l.hub.publish(benchKey(bench, false))
+			l.hub.Tell(benchKey(bench, false))
 		}
 	}
 	return fresh, errors.Join(wrong, err)
@@ -140,7 +143,7 @@ func (l *Log) weigh(ctx context.Context, id, rev int64, f func(*Weighing) (weigh
 
 // settle books what all weigh-outs of a coat took together: one that was weighed twice
 // took twice.
-func settle(ctx context.Context, tx *store.Tx, w Weighing, at time.Time) error {
+func settle(ctx context.Context, tx *store.Tx, w weighing.Weighing, at time.Time) error {
 	rows, err := tx.SessionsOf(ctx, store.Weighings, w.PieceID)
 	if err != nil {
 		return err
@@ -150,7 +153,7 @@ func settle(ctx context.Context, tx *store.Tx, w Weighing, at time.Time) error {
 		if row.Coat != w.Coat {
 			continue
 		}
-		one, err := DecodeWeighing(row)
+		one, err := weighing.Decode(row)
 		if err != nil {
 			return err
 		}
@@ -163,7 +166,7 @@ func settle(ctx context.Context, tx *store.Tx, w Weighing, at time.Time) error {
 
 // meet starts the clock of a lot on the open bench day of the coat, if there is
 // one, and returns that day.
-func (l *Log) meet(ctx context.Context, tx *store.Tx, w Weighing, lot int) (int64, error) {
+func (l *Log) meet(ctx context.Context, tx *store.Tx, w weighing.Weighing, lot int) (int64, error) {
 	rows, err := tx.SessionsOf(ctx, store.Benches, w.PieceID)
 	if err != nil {
 		return 0, err
@@ -189,9 +192,11 @@ func (l *Log) meet(ctx context.Context, tx *store.Tx, w Weighing, lot int) (int6
 // earlier is no liquid any more.
 const standsFor = 12 * time.Hour
 
-// IsOf reports whether a weigh-out is of a bench day: of its coat, and begun in it or
+// WeighedBy reports whether a weigh-out is of the day: of its coat, and begun in it or
 // in the hours before.
-func (w Weighing) IsOf(b Bench) bool { return w.Coat == b.Coat && w.At.After(b.At.Add(-standsFor)) }
+func (b Bench) WeighedBy(w weighing.Weighing) bool {
+	return w.Coat == b.Coat && w.At.After(b.At.Add(-standsFor))
+}
 
 // takeOver starts the clocks of a bench day that was just begun from the newest
 // weigh-out of its coat, where no other day had that and it has not set.
@@ -228,11 +233,11 @@ func metBefore(ctx context.Context, tx *store.Tx, b Bench) ([]time.Time, error) 
 		return nil, err
 	}
 	for _, row := range rows {
-		w, err := DecodeWeighing(row)
+		w, err := weighing.Decode(row)
 		if err != nil {
 			return nil, err
 		}
-		if !w.IsOf(b) {
+		if !b.WeighedBy(w) {
 			continue
 		}
 		if taken, err := takenBy(ctx, tx, b, w); taken || err != nil {
@@ -248,7 +253,7 @@ func metBefore(ctx context.Context, tx *store.Tx, b Bench) ([]time.Time, error) 
 }
 
 // takenBy reports whether another bench day of the coat poured what was weighed.
-func takenBy(ctx context.Context, tx *store.Tx, b Bench, w Weighing) (bool, error) {
+func takenBy(ctx context.Context, tx *store.Tx, b Bench, w weighing.Weighing) (bool, error) {
 	days, err := daysOf(ctx, tx, b.PieceID)
 	return slices.ContainsFunc(days, func(day Bench) bool {
 		met := day.LotsMet()

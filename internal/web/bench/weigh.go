@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
-	"jevvo/internal/studio/session"
+	"jevvo/internal/studio/weighing"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
 )
@@ -24,14 +24,16 @@ func (a *area) weighRoutes() {
 	a.GET("/weighings/:id", a.showWeighing)
 	a.GET("/weighings/:id/look", a.lookTyped)
 	a.POST("/weighings/:id/tare", a.weigh(a.Studio.Bench.Tare))
-	a.POST("/weighings/:id/tares", a.weigh(func(ctx context.Context, id, rev int64, way string) (session.Weighing, error) {
-		return a.Studio.Bench.Log().SetTares(ctx, id, rev, way)
-	}))
-	a.POST("/weighings/:id/confirm", a.weigh(func(ctx context.Context, id, rev int64, _ string) (session.Weighing, error) {
-		return a.Studio.Bench.Confirm(ctx, id, rev)
-	}))
+	a.POST("/weighings/:id/tares",
+		a.weigh(func(ctx context.Context, id, rev int64, way string) (weighing.Weighing, error) {
+			return a.Studio.Bench.Log().SetTares(ctx, id, rev, way)
+		}))
+	a.POST("/weighings/:id/confirm",
+		a.weigh(func(ctx context.Context, id, rev int64, _ string) (weighing.Weighing, error) {
+			return a.Studio.Bench.Confirm(ctx, id, rev)
+		}))
 	a.POST("/weighings/:id/typed", a.weigh(a.Studio.Bench.Typed))
-	a.POST("/weighings/:id/undo", a.weigh(func(ctx context.Context, id, rev int64, _ string) (session.Weighing, error) {
+	a.POST("/weighings/:id/undo", a.weigh(func(ctx context.Context, id, rev int64, _ string) (weighing.Weighing, error) {
 		return a.Studio.Bench.Log().UndoWeighing(ctx, id, rev)
 	}))
 }
@@ -39,7 +41,7 @@ func (a *area) weighRoutes() {
 type weighListPage struct {
 	View      agenda.View
 	Sys       units.System
-	Weighings []session.Weighing
+	Weighings []weighing.Weighing
 }
 
 func (a *area) weighings(c *gin.Context) error {
@@ -70,8 +72,8 @@ func (a *area) startWeighing(c *gin.Context) error {
 
 // A weighPage is the screen at the scale.
 type weighPage struct {
-	session.Weighing
-	Dial   session.Dial
+	weighing.Weighing
+	Dial   weighing.Dial
 	Sys    units.System
 	Typed  string
 	Seen   bool     // the dial judges what was typed
@@ -109,7 +111,7 @@ func (p weighPage) Gross() bool { return !p.Scale && !p.ByVolume && p.Tares == p
 
 // Counts is the pigment as its bottle gives it, where that can be counted.
 func (p weighPage) Counts() msg.Text {
-	if p.Stage != session.WeighPigment || msg.Same(p.Dial.By, words.Pinch) {
+	if p.Stage != weighing.Pigmenting || msg.Same(p.Dial.By, words.Pinch) {
 		return nil
 	}
 	return p.Dial.By
@@ -133,13 +135,13 @@ func (p weighPage) Marks() bool { return p.ByVolume && p.Dial.Density > 0 }
 
 // Working reports whether a pour is in hand.
 func (p weighPage) Working() bool {
-	return p.Stage != session.WeighDone && p.Stage != session.WeighTare
+	return p.Stage != weighing.Done && p.Stage != weighing.Tare
 }
 
 // CanUndo reports whether there is a step to take back.
-func (p weighPage) CanUndo() bool { return p.Cup > 0 || p.Stage != session.WeighTare }
+func (p weighPage) CanUndo() bool { return p.Cup > 0 || p.Stage != weighing.Tare }
 
-func (a *area) weighPage(ctx context.Context, w session.Weighing, typed string) (weighPage, error) {
+func (a *area) weighPage(ctx context.Context, w weighing.Weighing, typed string) (weighPage, error) {
 	set, err := a.Studio.Setup.Settings(ctx)
 	page := weighPage{Weighing: w, Sys: set.Units, Typed: typed}
 	page.look(a)
@@ -161,7 +163,7 @@ func (p *weighPage) look(a *area) {
 
 func (p *weighPage) lookTyped() {
 	p.Dial, p.Seen = p.Look(p.Base, true), false
-	if strings.TrimSpace(p.Typed) == "" || p.Stage == session.WeighDone {
+	if strings.TrimSpace(p.Typed) == "" || p.Stage == weighing.Done {
 		return
 	}
 	reading, err := p.Weighing.Typed(p.Typed)
@@ -198,7 +200,7 @@ func (a *area) showWeighing(c *gin.Context) error {
 	return a.sendWeighing(c, http.StatusOK, w, nil, "")
 }
 
-func (a *area) sendWeighing(c *gin.Context, status int, w session.Weighing, wrong msg.Text, typed string) error {
+func (a *area) sendWeighing(c *gin.Context, status int, w weighing.Weighing, wrong msg.Text, typed string) error {
 	page, err := a.weighPage(c.Request.Context(), w, typed)
 	if err != nil {
 		return err
@@ -211,7 +213,7 @@ func (a *area) sendWeighing(c *gin.Context, status int, w session.Weighing, wron
 }
 
 // weigh runs one step for the state the screen was showing.
-func (a *area) weigh(do func(ctx context.Context, id, rev int64, typed string) (session.Weighing,
+func (a *area) weigh(do func(ctx context.Context, id, rev int64, typed string) (weighing.Weighing,
 	error)) frame.Handler {
 	return func(c *gin.Context) error {
 		ctx, id, typed := c.Request.Context(), frame.ID(c), c.PostForm("grams")
@@ -238,7 +240,7 @@ const streamEvery = 100 * time.Millisecond
 
 // feedWeighing tells the dial as the scale moves, and the whole body at first and when a
 // step was done on any screen.
-func (a *area) feedWeighing(ctx context.Context, w session.Weighing, tell tell) {
+func (a *area) feedWeighing(ctx context.Context, w weighing.Weighing, tell tell) {
 	changes, stop := a.Studio.Bench.Log().WatchWeighing(w.ID)
 	defer stop()
 	page, err := a.weighPage(ctx, w, "")

@@ -23,8 +23,8 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
-	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
+	"jevvo/internal/studio/weighing"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -335,7 +335,7 @@ func (a *area) cup(c *gin.Context) error {
 // begun.
 func (a *area) weighing(ctx context.Context, piece int64, coat string) (string, error) {
 	list, err := a.Studio.Bench.Log().WeighingsOf(ctx, piece)
-	i := slices.IndexFunc(list, func(w session.Weighing) bool { return w.Coat == coat && !w.Done })
+	i := slices.IndexFunc(list, func(w weighing.Weighing) bool { return w.Coat == coat && !w.Done })
 	if err != nil || i < 0 {
 		return frame.Piece(piece, "/weigh"), err
 	}

@@ -1,4 +1,4 @@
-package session
+package weighing
 
 import (
 	"slices"
@@ -28,11 +28,11 @@ func (w Weighing) Ahead() []Pour {
 		w.Cups[k].Pours = slices.Clone(w.Cups[k].Pours)
 	}
 	var out []Pour
-	for len(out) < mostAhead && w.Stage != WeighDone {
+	for len(out) < mostAhead && w.Stage != Done {
 		d := w.Look(w.Base, true)
-		out = append(out, Pour{w.Current().Title(), d.What, d.Reach, d.Mark, d.By, w.Stage == WeighTare})
+		out = append(out, Pour{w.Current().Title(), d.What, d.Reach, d.Mark, d.By, w.Stage == Tare})
 		reading := w.Base
-		if w.Stage != WeighTare {
+		if w.Stage != Tare {
 			reading += max(d.Target, leastPour*w.Step)
 		}
 		if err := w.take(reading, true, w.At); err != nil {

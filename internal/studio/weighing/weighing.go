@@ -1,4 +1,4 @@
-package session
+package weighing
 
 import (
 	"fmt"
@@ -15,15 +15,15 @@ import (
 	"jevvo/internal/words"
 )
 
-// WeighStage is where a cup stands on the scale.
-type WeighStage string
+// Stage is where a cup stands on the scale.
+type Stage string
 
 // The stages of one cup.
 const (
-	WeighTare    WeighStage = "tare"
-	WeighPour    WeighStage = "pour" // part A, part B or a correction
-	WeighPigment WeighStage = "pigment"
-	WeighDone    WeighStage = "done"
+	Tare       Stage = "tare"
+	Pouring    Stage = "pour" // part A, part B or a correction
+	Pigmenting Stage = "pigment"
+	Done       Stage = "done"
 )
 
 // A Weighing takes the cups of one coat over the scale, lot by lot.
@@ -42,15 +42,15 @@ type Weighing struct {
 	Step     units.Mass // of the scale
 	ByVolume bool       // measured by the marks of a jug
 	Tares    string     `json:",omitempty"` // a way of plan.SchoolTare; "" before every pour
-	Cups     []WeighCup
+	Cups     []Cup
 	Cup      int // the one on the scale
-	Stage    WeighStage
+	Stage    Stage
 	Base     units.Mass // what cup and content weighed when the current pour began
 }
 
-// A WeighCup is one cup, as far as one lot feeds it, with what was planned and
+// A Cup is one cup, as far as one lot feeds it, with what was planned and
 // what lies in it.
-type WeighCup struct {
+type Cup struct {
 	Name      string // a painter's, or its technique's; none for a jug
 	Swatch    string
 	Lot       int `json:",omitempty"` // from 1
@@ -58,7 +58,7 @@ type WeighCup struct {
 	PlanA     units.Mass
 	PlanB     units.Mass
 	Load      float64 // of the first pigment, or of all where their names are not kept
-	Dyes      []WeighDye
+	Dyes      []Dye
 	Flammable bool // the pigment burns while wet
 	Jug       bool `json:",omitempty"` // a lot is mixed in it and split
 	// Split is the mixed resin it gets out of its lot's jug; 0 for one that is
@@ -78,7 +78,7 @@ type WeighCup struct {
 }
 
 // Title says which cup it is, of those that are filled several times.
-func (c WeighCup) Title() msg.Text {
+func (c Cup) Title() msg.Text {
 	switch {
 	case c.Jug && c.Lots > 1:
 		return msg.F("Jug %d of %d", c.Lot, c.Lots)
@@ -100,8 +100,8 @@ const (
 	OnlyB    Only = "part-b" // part B on the coloured part A
 )
 
-// A WeighDye is one pigment of a cup.
-type WeighDye struct {
+// A Dye is one pigment of a cup.
+type Dye struct {
 	ID   int64 `json:",omitempty"` // of the pigment; 0 for none on the shelf
 	Name msg.Stored
 	Load float64
@@ -125,11 +125,11 @@ const pigmentPour = "pigment"
 const leastPour = 2
 
 // Resin is what lies in the cup without its pigments.
-func (c WeighCup) Resin() units.Mass { return c.A + c.B + c.Mixed }
+func (c Cup) Resin() units.Mass { return c.A + c.B + c.Mixed }
 
 // Planned is the mixed resin its pigment is reckoned for: what is in it, or for
 // one that is coloured ahead what will be.
-func (c WeighCup) Planned() units.Mass {
+func (c Cup) Planned() units.Mass {
 	switch c.Only {
 	case OnlyDyes:
 		return c.PlanA + c.PlanB
@@ -140,14 +140,14 @@ func (c WeighCup) Planned() units.Mass {
 }
 
 // Content is all that was weighed into the cup since it was put on the scale.
-func (c WeighCup) Content() units.Mass { return c.Resin() - c.Held + c.Pigment }
+func (c Cup) Content() units.Mass { return c.Resin() - c.Held + c.Pigment }
 
-// NewWeighing lays out the weigh-out of a coat. What is coloured ahead comes
+// New lays out the weigh-out of a coat. What is coloured ahead comes
 // first; then lot by lot the jug where one is mixed and split, and every cup as
 // far as the lot feeds it.
-func NewWeighing(p *plan.Plan, c *plan.Coat, name string) Weighing {
+func New(p *plan.Plan, c *plan.Coat, name string) Weighing {
 	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Resin: c.Product.ID, Step: p.Context.ScaleStep,
-		Stage:    WeighTare,
+		Stage:    Tare,
 		ByVolume: p.Context.Schools.Way(plan.SchoolMeasure) == plan.MeasureVolume,
 		Tares:    p.Context.Schools.Way(plan.SchoolTare)}
 	l := layout{plan: p, coat: c, fed: map[string]int{}}
@@ -171,14 +171,14 @@ type layout struct {
 	plan        *plan.Plan
 	coat        *plan.Coat
 	fed         map[string]int // from how many lots a cup is fed
-	ahead, cups []WeighCup
+	ahead, cups []Cup
 }
 
 func (l *layout) lot(k int) {
 	lot := l.coat.Lots[k]
 	split := l.coat.Split() && len(lot.Feeds) > 1
 	if split {
-		jug := WeighCup{Jug: true, Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass,
+		jug := Cup{Jug: true, Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass,
 			PlanB: lot.B.Mass}
 		if len(l.coat.Lots) > 1 {
 			jug.Lots = len(l.coat.Lots)
@@ -195,17 +195,17 @@ func (l *layout) lot(k int) {
 }
 
 // cup is one cup as far as a lot feeds it.
-func (l *layout) cup(k int, f plan.Feed) WeighCup {
+func (l *layout) cup(k int, f plan.Feed) Cup {
 	cup := l.coat.Cup(f.Cup)
 	part := units.Mass(f.Volume / cup.Volume)
-	one := WeighCup{Name: f.Name, Swatch: cup.Swatch(), Lot: k + 1, Load: cup.Colour.TotalLoad(),
+	one := Cup{Name: f.Name, Swatch: cup.Swatch(), Lot: k + 1, Load: cup.Colour.TotalLoad(),
 		Flammable: cup.Look.Flammable,
 		PlanA:     cup.A.Mass * part, PlanB: cup.B.Mass * part}
 	if l.fed[f.Cup] > 1 || (len(l.coat.Lots) > 1 && l.coat.Mixing == plan.MixingJug) {
 		one.Lots = len(l.coat.Lots)
 	}
 	for _, d := range cup.Colour.Doses() {
-		dye := WeighDye{Name: msg.Store(msg.ID("pigment")), Load: d.Load}
+		dye := Dye{Name: msg.Store(msg.ID("pigment")), Load: d.Load}
 		if pig, ok := l.plan.Context.Pigments[d.Pigment]; ok {
 			dye.ID, dye.Name, dye.Bottle = pig.ID, msg.Store(msg.Own(pig.Name)), pig.Bottle()
 			dye.By = msg.Store(words.Measure(pig, (one.PlanA+one.PlanB)*units.Mass(d.Load)))
@@ -215,7 +215,7 @@ func (l *layout) cup(k int, f plan.Feed) WeighCup {
 	}
 	if n := int(math.Round(float64(l.coat.SiliconeIn(*cup)) * float64(part))); n > 0 {
 		one.Dyes = append(one.Dyes,
-			WeighDye{Name: msg.Store(msg.ID("Silicone")), By: msg.Store(msg.N(n, "drop", "drops")),
+			Dye{Name: msg.Store(msg.ID("Silicone")), By: msg.Store(msg.N(n, "drop", "drops")),
 				Bottle: plan.Bottle{Drop: siliconeDrop},
 				Load:   float64(units.Mass(n) * siliconeDrop / (one.PlanA + one.PlanB))})
 	}
@@ -223,7 +223,7 @@ func (l *layout) cup(k int, f plan.Feed) WeighCup {
 }
 
 // add puts a cup in its round, or in both.
-func (l *layout) add(cup WeighCup) {
+func (l *layout) add(cup Cup) {
 	first, second := cup, cup
 	switch {
 	case len(cup.Dyes) == 0 || l.coat.Colouring == plan.ColourAfter:
@@ -251,7 +251,7 @@ func (w Weighing) Mixed() units.Volume {
 // it goes on.
 func (w Weighing) Took() stock.Amounts {
 	out := stock.Amounts{}
-	if w.Stage != WeighDone || w.Resin == 0 {
+	if w.Stage != Done || w.Resin == 0 {
 		return out
 	}
 	out[stock.Thing{Kind: store.Resins, ID: w.Resin}] = float64(w.Mixed())
@@ -298,7 +298,7 @@ func (w Weighing) Recipe() []plan.WeighedCup {
 
 // A CupReport is a weighed cup beside its plan.
 type CupReport struct {
-	WeighCup
+	Cup
 	Off string
 }
 

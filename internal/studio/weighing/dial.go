@@ -1,4 +1,4 @@
-package session
+package weighing
 
 import (
 	"math"
@@ -12,7 +12,7 @@ import (
 
 // A Dial is one look at the scale: what the screen says in large letters.
 type Dial struct {
-	Stage    WeighStage
+	Stage    Stage
 	What     msg.Text // "Part A", "Part B", "Pigment"
 	By       msg.Text // of a pigment: as its bottle gives it
 	Net      units.Mass
@@ -49,7 +49,7 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 	c := w.Current()
 	d := Dial{Stage: w.Stage, Net: reading - w.Base, Stable: stable, OffRatio: w.Product.OffRatio(c.A, c.B)}
 	switch w.Stage {
-	case WeighTare:
+	case Tare:
 		vessel := msg.ID("cup")
 		if c.Jug {
 			vessel = "jug"
@@ -64,10 +64,10 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 			d.Verdict = msg.ID("Take a clean, dry jug or cup with marks.")
 		}
 		return d
-	case WeighDone:
+	case Done:
 		d.What, d.Verdict = msg.ID("All cups"), msg.ID("Everything is weighed.")
 		return d
-	case WeighPigment:
+	case Pigmenting:
 		dye, _ := c.dye()
 		d.What, d.Target, d.By = msg.ID("pigment"), c.Planned()*units.Mass(dye.Load), dye.By.Text
 		if dye.Name.Text != nil {
@@ -110,7 +110,7 @@ func (w Weighing) densityOf(part resin.PartName) units.Density {
 var partWords = map[resin.PartName]msg.ID{resin.PartA: "part A", resin.PartB: "part B",
 	resin.Mixed: "mixed resin from the jug"}
 
-func withNet(c WeighCup, part resin.PartName, net units.Mass) (a, b units.Mass) {
+func withNet(c Cup, part resin.PartName, net units.Mass) (a, b units.Mass) {
 	switch part {
 	case resin.PartA:
 		return c.A + net, c.B
@@ -129,7 +129,7 @@ func (d *Dial) judge(w Weighing) {
 	if d.Pour == resin.PourOver {
 		d.Verdict = msg.F("Over by %s", (-d.Left).Text(units.Metric))
 	}
-	if w.Stage == WeighPigment {
+	if w.Stage == Pigmenting {
 		switch {
 		case w.Current().Flammable:
 			d.Advice = msg.ID("Flammable while wet: no flame near this cup.")

@@ -1,4 +1,4 @@
-package session
+package weighing
 
 import (
 	"encoding/json"
@@ -8,11 +8,12 @@ import (
 
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
+	"jevvo/internal/form"
 	"jevvo/internal/store"
 )
 
-// A weighEvent is one step at the scale, as it is logged.
-type weighEvent struct {
+// A Event is one step at the scale, as it is logged.
+type Event struct {
 	At      time.Time
 	What    string // "take", "undo" or "tares"
 	Reading units.Mass
@@ -20,26 +21,26 @@ type weighEvent struct {
 	Way     string `json:",omitempty"` // of the scale's zero, see Weighing.Tares
 }
 
-// DecodeWeighing reads a weigh-out.
-func DecodeWeighing(row store.Session) (Weighing, error) {
+// Decode reads a weigh-out.
+func Decode(row store.Session) (Weighing, error) {
 	var w Weighing
 	if err := json.Unmarshal(row.Setup, &w); err != nil {
 		return w, fmt.Errorf("read the weigh-out: %w", err)
 	}
 	w.ID, w.Rev, w.PieceID, w.Coat, w.Done, w.At = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At
 	for _, doc := range row.Events {
-		var e weighEvent
+		var e Event
 		if err := json.Unmarshal(doc, &e); err != nil {
 			return w, fmt.Errorf("read the weigh-out: %w", err)
 		}
-		if err := w.apply(e); err != nil {
+		if err := w.Apply(e); err != nil {
 			return w, fmt.Errorf("read the weigh-out: %w", err)
 		}
 	}
 	return w, nil
 }
 
-func (w *Weighing) apply(e weighEvent) error {
+func (w *Weighing) Apply(e Event) error {
 	switch e.What {
 	case "undo":
 		w.undo()
@@ -52,10 +53,10 @@ func (w *Weighing) apply(e weighEvent) error {
 }
 
 // dye returns the pigment to weigh next; false when all are in.
-func (c WeighCup) dye() (WeighDye, bool) {
+func (c Cup) dye() (Dye, bool) {
 	dyes := c.Dyes
 	if len(dyes) == 0 && c.Load > 0 && c.Only == "" {
-		dyes = []WeighDye{{Load: c.Load}}
+		dyes = []Dye{{Load: c.Load}}
 	}
 	in := 0
 	for _, p := range c.Pours {
@@ -64,7 +65,7 @@ func (c WeighCup) dye() (WeighDye, bool) {
 		}
 	}
 	if in >= len(dyes) {
-		return WeighDye{}, false
+		return Dye{}, false
 	}
 	return dyes[in], true
 }
@@ -83,7 +84,7 @@ func (w Weighing) LotsMixed() int {
 
 // Begun reports whether anything was weighed.
 func (w Weighing) Begun() bool {
-	return slices.ContainsFunc(w.Cups, func(c WeighCup) bool { return len(c.Pours) > 0 })
+	return slices.ContainsFunc(w.Cups, func(c Cup) bool { return len(c.Pours) > 0 })
 }
 
 // Met returns when the parts of each lot met, lot by lot as far as they did: at the
@@ -108,7 +109,7 @@ func (w Weighing) Met() []time.Time {
 }
 
 // met is when both parts lay in the cup.
-func (c WeighCup) met() (at time.Time, both bool) {
+func (c Cup) met() (at time.Time, both bool) {
 	seen := map[string]bool{}
 	for _, p := range c.Pours {
 		if (p.What == string(resin.PartA) || p.What == string(resin.PartB)) && !seen[p.What] {
@@ -120,7 +121,7 @@ func (c WeighCup) met() (at time.Time, both bool) {
 }
 
 // Current returns the cup on the scale.
-func (w Weighing) Current() WeighCup { return w.Cups[min(w.Cup, len(w.Cups)-1)] }
+func (w Weighing) Current() Cup { return w.Cups[min(w.Cup, len(w.Cups)-1)] }
 
 // Need returns what the scale waits for.
 func (w Weighing) Need() resin.Need {
@@ -139,7 +140,7 @@ func (w Weighing) Need() resin.Need {
 }
 
 // errLess is said of a display that shows less than what is already in the cup.
-var errLess = refuse("the scale shows less than before: the cup is off it, or it was zeroed with something in it. " +
+var errLess = form.Refusef("", "the scale shows less than before: the cup is off it, or it was zeroed with something in it. "+
 	"Set it back, then type what it shows")
 
 // take confirms a reading of the scale for the stage in hand.
@@ -148,19 +149,19 @@ func (w *Weighing) take(reading units.Mass, typed bool, now time.Time) error {
 	net := reading - w.Base
 	note := func(what string) { c.add(Poured{what, net, typed, now}) }
 	switch w.Stage {
-	case WeighTare:
+	case Tare:
 		if reading < 0 {
 			return errLess
 		}
 		c.Empty, w.Base = reading, reading
-		w.Stage = WeighPour
+		w.Stage = Pouring
 		if c.Only == OnlyDyes {
-			w.Stage = WeighPigment
+			w.Stage = Pigmenting
 		}
 		return nil
-	case WeighDone:
-		return refuse("all cups are weighed")
-	case WeighPigment:
+	case Done:
+		return form.Refusef("", "all cups are weighed")
+	case Pigmenting:
 		if net < 0 {
 			return errLess
 		}
@@ -176,13 +177,13 @@ func (w *Weighing) take(reading units.Mass, typed bool, now time.Time) error {
 	case net <= -leastPour*w.Step:
 		return errLess
 	case net < leastPour*w.Step:
-		return refuse("nothing has been poured yet; the scale shows no more than before")
+		return form.Refusef("", "nothing has been poured yet; the scale shows no more than before")
 	}
 	note(string(w.Need().Part))
 	w.Base = reading
 	if w.Need().Satisfied {
 		if _, dyed := c.dye(); dyed {
-			w.Stage = WeighPigment
+			w.Stage = Pigmenting
 		} else {
 			w.finishCup()
 		}
@@ -192,12 +193,12 @@ func (w *Weighing) take(reading units.Mass, typed bool, now time.Time) error {
 
 // add keeps a confirmed amount and sums the cup up afresh, so that taking an
 // amount back leaves no rounding behind.
-func (c *WeighCup) add(p Poured) {
+func (c *Cup) add(p Poured) {
 	c.Pours = append(c.Pours, p)
 	c.recount()
 }
 
-func (c *WeighCup) recount() {
+func (c *Cup) recount() {
 	c.A, c.B, c.Mixed, c.Pigment = c.Held, 0, 0, 0
 	for _, p := range c.Pours {
 		switch p.What {
@@ -226,11 +227,11 @@ func (w *Weighing) finishCup() {
 		}
 	}
 	if w.Cup == len(w.Cups)-1 {
-		w.Stage = WeighDone
+		w.Stage = Done
 		return
 	}
 	w.Cup++
-	w.Stage = WeighTare
+	w.Stage = Tare
 }
 
 // undo takes back the last confirmed amount of the current cup, or reopens the
@@ -238,21 +239,21 @@ func (w *Weighing) finishCup() {
 // stands on the scale now.
 func (w *Weighing) undo() {
 	c := &w.Cups[w.Cup]
-	if w.Stage == WeighTare && w.Cup > 0 {
+	if w.Stage == Tare && w.Cup > 0 {
 		w.Cup--
 		c = &w.Cups[w.Cup]
 	}
 	if len(c.Pours) == 0 {
-		w.Stage, w.Base = WeighTare, 0
+		w.Stage, w.Base = Tare, 0
 		return
 	}
 	last := c.Pours[len(c.Pours)-1]
 	c.Pours = c.Pours[:len(c.Pours)-1]
 	c.recount()
 	c.Finished = false
-	w.Stage = WeighPour
+	w.Stage = Pouring
 	if last.What == pigmentPour {
-		w.Stage = WeighPigment
+		w.Stage = Pigmenting
 	}
 	w.Base = c.Empty + c.Content()
 }

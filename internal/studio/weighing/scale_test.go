@@ -1,4 +1,4 @@
-package session
+package weighing
 
 import (
 	"testing"
@@ -16,8 +16,8 @@ func TestALotRunsFromItsFirstMeeting(t *testing.T) {
 	pour := func(what resin.PartName, minute int) Poured {
 		return Poured{What: string(what), At: noon.Add(time.Duration(minute) * time.Minute)}
 	}
-	cup := func(lot int, pours ...Poured) WeighCup {
-		c := WeighCup{Lot: lot, Pours: pours}
+	cup := func(lot int, pours ...Poured) Cup {
+		c := Cup{Lot: lot, Pours: pours}
 		for _, p := range pours {
 			if p.What == string(resin.PartA) {
 				c.A += 20
@@ -28,7 +28,7 @@ func TestALotRunsFromItsFirstMeeting(t *testing.T) {
 		return c
 	}
 	first := cup(1, pour(resin.PartA, 1), pour(resin.PartB, 3))
-	met := func(cups ...WeighCup) []time.Time { return Weighing{Cups: cups}.Met() }
+	met := func(cups ...Cup) []time.Time { return Weighing{Cups: cups}.Met() }
 	at := func(minutes ...int) (out []time.Time) {
 		for _, m := range minutes {
 			out = append(out, noon.Add(time.Duration(m)*time.Minute))

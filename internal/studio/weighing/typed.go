@@ -1,4 +1,4 @@
-package session
+package weighing
 
 import (
 	"strings"
@@ -45,9 +45,9 @@ func (w Weighing) Typed(text string) (units.Mass, error) {
 	var net units.Mass
 	var err error
 	switch w.Stage {
-	case WeighTare:
+	case Tare:
 		return w.emptied(text)
-	case WeighPigment:
+	case Pigmenting:
 		net, err = w.dosed(text)
 	default:
 		net, err = w.read(text)
@@ -94,7 +94,7 @@ func (w Weighing) read(text string) (units.Mass, error) {
 	r, err := units.ParseMass(text, "g")
 	if v, volumeErr := units.ParseVolume(text, bare); volumeErr == nil && (err != nil || w.ByVolume) {
 		part := resin.Mixed
-		if w.Stage == WeighPour {
+		if w.Stage == Pouring {
 			part = w.Need().Part
 		}
 		return (v.Value - w.markBefore()).Weighing(w.densityOf(part)), nil
