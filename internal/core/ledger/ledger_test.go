@@ -1,6 +1,7 @@
 package ledger_test
 
 import (
+	"math"
 	"testing"
 	"time"
 
@@ -40,6 +41,36 @@ func TestTheFirstDayThatIsNotCovered(t *testing.T) {
 	assert.Equal(t, day(2), ledger.Of(nil, []ledger.Reserved{{day(2), 1}}).Short)
 	s = ledger.Of([]ledger.Entry{{day(1), ledger.Buy, 0.3}}, []ledger.Reserved{{day(2), 0.1}, {day(3), 0.2}})
 	assert.True(t, s.Short.IsZero(), "a tenth and two are three tenths")
+}
+
+// Neumaier's own example (ZAMM 54, 1974): what a plain sum makes nothing of is two.
+func TestASumLosesNothing(t *testing.T) {
+	buy := func(v float64) ledger.Entry { return ledger.Entry{At: day(1), Kind: ledger.Buy, Amount: v} }
+	used := ledger.Entry{At: day(2), Kind: ledger.Use, Amount: 1e100}
+	assert.Equal(t, 2.0, ledger.OnHand([]ledger.Entry{buy(1), buy(1e100), buy(1), used}))
+	assert.Equal(t, 2.0, ledger.OnHand([]ledger.Entry{used, buy(1e100), buy(1), buy(1)}), "in the order of time")
+}
+
+// What is less than rounding is no want; a drop is.
+func TestRoundingIsNoWant(t *testing.T) {
+	short := func(have, want float64) bool {
+		return !ledger.Against(have, []ledger.Reserved{{day(2), want}}).Short.IsZero()
+	}
+	assert.False(t, short(1000, 1000+5e-10))
+	assert.True(t, short(1000, 1000.05))
+	assert.True(t, short(0.001, 0.002))
+	assert.True(t, short(-5, 0), "what was used and never written down is missing already")
+}
+
+func TestEntriesOfOneMoment(t *testing.T) {
+	left, count := ledger.Entry{At: day(3), Kind: ledger.Leftover, Amount: 20},
+		ledger.Entry{At: day(3), Kind: ledger.Count, Amount: 950}
+	last := ledger.Entry{At: day(4), Kind: ledger.Use, Amount: 1}
+	assert.Equal(t, 949.0, ledger.OnHand([]ledger.Entry{last, left, count}))
+	assert.Equal(t, 969.0, ledger.OnHand([]ledger.Entry{last, count, left}))
+	require.NoError(t, ledger.Entry{Kind: ledger.Count}.Check(), "the shelf may be empty")
+	require.Error(t, ledger.Entry{Kind: ledger.Count, Amount: math.NaN()}.Check())
+	require.Error(t, ledger.Entry{Kind: ledger.Count, Amount: math.Inf(1)}.Check())
 }
 
 // Stock is what was bought and put back less what was used, in whatever order it is

@@ -44,6 +44,49 @@ func TestWhatWasNeverBoughtCostsTheUsual(t *testing.T) {
 	assert.Empty(t, w.Lots)
 }
 
+// A gift, a purchase of nothing, a use of nothing, a count that is right: none breaks the sum, and
+// each is worth what it says.
+func TestEntriesAtTheirBounds(t *testing.T) {
+	w := ledger.Value([]ledger.Priced{
+		priced(1, ledger.Buy, 10, "0"), priced(2, ledger.Buy, 0, "5"), priced(3, ledger.Use, 0, "0"),
+		priced(4, ledger.Return, 2, "0"), priced(5, ledger.Count, 12, "0"), priced(6, ledger.Count, 15, "0"),
+	}, dec("1.5"))
+	assert.Equal(t, "22.5", w.Value.String(), "15 at the usual price")
+	assert.Equal(t, "-3", w.Costs[3].String())
+	require.Len(t, w.Lots, 3, "bought, put back, found")
+	assert.Equal(t, []float64{10, 2, 3}, []float64{w.Lots[0].Left, w.Lots[1].Left, w.Lots[2].Left})
+
+	w = ledger.Value([]ledger.Priced{priced(1, ledger.Use, 30, "0"), priced(2, ledger.Buy, 20, "60"),
+		priced(3, ledger.Buy, 20, "100"), priced(4, ledger.Use, 4, "0"), priced(5, ledger.Return, 1, "0"),
+		priced(6, ledger.Use, 0, "0"), priced(7, ledger.Return, 1, "0")}, dec("2"))
+	assert.Equal(t, "20", w.Costs[3].String(), "the first purchase was owed whole")
+	assert.Equal(t, []string{"-5", "-5"}, []string{w.Costs[4].String(), w.Costs[6].String()}, "at the newest use's price")
+	assert.Equal(t, 6.0, w.Lots[0].Left)
+
+	w = ledger.Value([]ledger.Priced{priced(1, ledger.Buy, 20, "60"), priced(2, ledger.Use, 30, "0"),
+		priced(3, ledger.Count, 4, "0")}, dec("2"))
+	assert.Equal(t, "80", w.Costs[1].String(), "20 at 3, 10 at the usual 2")
+	require.Len(t, w.Lots, 1)
+	assert.Equal(t, 4.0, w.Lots[0].Left, "ten were missing, four are there: fourteen were found")
+}
+
+// What was there after each entry is what a stock of the entries so far has.
+func TestRunning(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		kinds := []ledger.Kind{ledger.Buy, ledger.Use, ledger.Leftover, ledger.Return, ledger.Count}
+		var entries []ledger.Priced
+		var plain []ledger.Entry
+		for n := range rapid.IntRange(0, 20).Draw(t, "n") {
+			e := ledger.Entry{At: day(1 + n/3), Kind: rapid.SampledFrom(kinds).Draw(t, "kind"),
+				Amount: rapid.Float64Range(0, 1e6).Draw(t, "amount")}
+			entries, plain = append(entries, ledger.Priced{Entry: e}), append(plain, e)
+		}
+		for i, after := range ledger.Running(entries) {
+			require.Equal(t, ledger.OnHand(plain[:i+1]), after)
+		}
+	})
+}
+
 // What lies in the lots is what the ledger says is there; nothing is worth less than
 // nothing, and money in is money used plus money left where no count interfered.
 func TestWorthLaws(t *testing.T) {
