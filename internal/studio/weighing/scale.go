@@ -58,12 +58,7 @@ func (c Cup) dye() (Dye, bool) {
 	if len(dyes) == 0 && c.Load > 0 && c.Only == "" {
 		dyes = []Dye{{Load: c.Load}}
 	}
-	in := 0
-	for _, p := range c.Pours {
-		if p.What == pigmentPour {
-			in++
-		}
-	}
+	in := len(c.dyed())
 	if in >= len(dyes) {
 		return Dye{}, false
 	}
@@ -140,8 +135,8 @@ func (w Weighing) Need() resin.Need {
 }
 
 // errLess is said of a display that shows less than what is already in the cup.
-var errLess = form.Refusef("", "the scale shows less than before: the cup is off it, or it was zeroed with something in it. "+
-	"Set it back, then type what it shows")
+var errLess = form.Refusef("", "the scale shows less than before: the cup is off it, or it was zeroed with "+
+	"something in it. Set it back, then type what it shows")
 
 // take confirms a reading of the scale for the stage in hand.
 func (w *Weighing) take(reading units.Mass, typed bool, now time.Time) error {

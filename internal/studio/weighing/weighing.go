@@ -238,6 +238,17 @@ func (l *layout) add(cup Cup) {
 	l.ahead, l.cups = append(l.ahead, first), append(l.cups, second)
 }
 
+// dyed is what was poured of each pigment, in the order of Dyes.
+func (c Cup) dyed() []units.Mass {
+	var out []units.Mass
+	for _, p := range c.Pours {
+		if p.What == pigmentPour {
+			out = append(out, p.Grams)
+		}
+	}
+	return out
+}
+
 // Mixed is the resin that was weighed out.
 func (w Weighing) Mixed() units.Volume {
 	var sum units.Volume
@@ -256,13 +267,9 @@ func (w Weighing) Took() stock.Amounts {
 	}
 	out[stock.Thing{Kind: store.Resins, ID: w.Resin}] = float64(w.Mixed())
 	for _, c := range w.Cups {
-		load := 0.0
-		for _, d := range c.Dyes {
-			load += d.Load
-		}
-		for _, d := range c.Dyes {
-			if d.ID != 0 && load > 0 {
-				out[stock.Thing{Kind: store.Pigments, ID: d.ID}] += float64(c.Pigment) * d.Load / load
+		for i, grams := range c.dyed() {
+			if i < len(c.Dyes) && c.Dyes[i].ID != 0 {
+				out[stock.Thing{Kind: store.Pigments, ID: c.Dyes[i].ID}] += float64(grams)
 			}
 		}
 	}
@@ -281,16 +288,11 @@ func (w Weighing) Recipe() []plan.WeighedCup {
 			at, out = len(out), append(out, plan.WeighedCup{Name: c.Name})
 		}
 		out[at].Resin += c.Resin() - c.Held
-		dye := 0
-		for _, p := range c.Pours {
-			if p.What != pigmentPour {
-				continue
-			}
+		for dye, grams := range c.dyed() {
 			if dye == len(out[at].Dyes) {
 				out[at].Dyes = append(out[at].Dyes, 0)
 			}
-			out[at].Dyes[dye] += p.Grams
-			dye++
+			out[at].Dyes[dye] += grams
 		}
 	}
 	return out
