@@ -68,6 +68,11 @@ func TestEntriesOfOneMoment(t *testing.T) {
 	last := ledger.Entry{At: day(4), Kind: ledger.Use, Amount: 1}
 	assert.Equal(t, 949.0, ledger.OnHand([]ledger.Entry{last, left, count}))
 	assert.Equal(t, 969.0, ledger.OnHand([]ledger.Entry{last, count, left}))
+	many := []ledger.Entry{last} // more than a sort keeps in order by itself
+	for n := range 100 {
+		many = append(many, ledger.Entry{At: day(3), Kind: ledger.Count, Amount: float64(n)})
+	}
+	assert.Equal(t, 98.0, ledger.OnHand(many), "the last count of a moment holds")
 	require.NoError(t, ledger.Entry{Kind: ledger.Count}.Check(), "the shelf may be empty")
 	require.Error(t, ledger.Entry{Kind: ledger.Count, Amount: math.NaN()}.Check())
 	require.Error(t, ledger.Entry{Kind: ledger.Count, Amount: math.Inf(1)}.Check())

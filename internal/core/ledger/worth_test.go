@@ -70,6 +70,17 @@ func TestEntriesAtTheirBounds(t *testing.T) {
 	assert.Equal(t, 4.0, w.Lots[0].Left, "ten were missing, four are there: fourteen were found")
 }
 
+// What is left by rounding alone is no lot, and what is short by it is not owed.
+func TestRoundingIsNoLot(t *testing.T) {
+	for bought, used := range map[float64]float64{300000.3: 200000.2, 300000.4: 200000.3} { // short of it, and over
+		w := ledger.Value([]ledger.Priced{priced(1, ledger.Buy, bought, "900000"), priced(2, ledger.Use, 100000.1, "0"),
+			priced(3, ledger.Use, used, "0"), priced(4, ledger.Buy, 1, "3")}, dec("9"))
+		require.Len(t, w.Lots, 1)
+		assert.Equal(t, 1.0, w.Lots[0].Left)
+		assert.Equal(t, "3", w.Value.String())
+	}
+}
+
 // What was there after each entry is what a stock of the entries so far has.
 func TestRunning(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
