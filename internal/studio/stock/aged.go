@@ -21,7 +21,7 @@ const longOpen = 182 * 24 * time.Hour
 func (i Item) Old(now time.Time) []Aged {
 	var out []Aged
 	for _, lot := range i.Lots {
-		past := !lot.BestBefore.IsZero() && lot.BestBefore.Before(now)
+		past := !lot.BestBefore.IsZero() && !now.Before(lot.BestBefore.AddDate(0, 0, 1))
 		if past || i.Kind == store.Resins && !lot.Opened.IsZero() && now.Sub(lot.Opened) > longOpen {
 			out = append(out, Aged{lot, past})
 		}
