@@ -14,7 +14,9 @@ import (
 // opened half a year ago is asked about, a pigment is not.
 func TestWhatIsTooOld(t *testing.T) {
 	midnight := func(d int) time.Time { return time.Date(2026, 3, d, 0, 0, 0, 0, time.Local) }
-	dated := Item{Thing: Thing{Kind: store.Pigments, ID: 1}, Lots: []Lot{{Entry: Entry{Note: Note{BestBefore: midnight(5)}}}}}
+	var lot Lot
+	lot.BestBefore = midnight(5)
+	dated := Item{Thing: Thing{Kind: store.Pigments, ID: 1}, Lots: []Lot{lot}}
 	assert.Empty(t, dated.Old(midnight(5).Add(23*time.Hour)), "on its day")
 	require.Len(t, dated.Old(midnight(6)), 1)
 	assert.True(t, dated.Old(midnight(6))[0].Past)
