@@ -16,10 +16,11 @@ import (
 
 // Heavy work: what anybody may ask a calculator for. It never takes the last core, so
 // that the bench always has one; one source has no more than mostOfOne under way, and
-// nobody waits longer than mostWait for a turn.
+// nobody from the network waits longer than mostWait for a turn.
 const (
 	mostOfOne = 2
 	mostWait  = 5 * time.Second
+	ownWait   = time.Minute // at the screen the program runs on, a page of many recipes asks for all at once
 )
 
 // heavy are the beginnings of addresses that are posted to and whose work can take a core
@@ -64,15 +65,16 @@ func (f *Frame) takeTurn(c *gin.Context) {
 	if !isHeavy(c.Request, c.FullPath()) {
 		return
 	}
-	source := Source(c)
+	source, wait := Source(c), ownWait
 	if source != ownScreen {
+		wait = mostWait
 		if !f.turns.enter(source) {
 			comeAgain(c, http.StatusTooManyRequests)
 			return
 		}
 		defer f.turns.leave(source)
 	}
-	ctx, cancel := context.WithTimeout(c.Request.Context(), mostWait)
+	ctx, cancel := context.WithTimeout(c.Request.Context(), wait)
 	err := f.turns.all.Acquire(ctx, 1)
 	cancel()
 	if err != nil {

@@ -4,16 +4,23 @@ import (
 	"context"
 	"net/http"
 	"net/http/httptest"
+	"runtime"
 	"sync"
 	"testing"
+	"testing/synctest"
 
 	"github.com/gin-gonic/gin"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // asker sends heavy work from an address of the network and returns its status.
 func asker(h http.Handler, address, method, path string) int {
-	r := httptest.NewRequestWithContext(context.WithValue(context.Background(), peerKey{}, peer{}), method, path, nil)
+	return ask(h, peer{}, address, method, path)
+}
+
+func ask(h http.Handler, from peer, address, method, path string) int {
+	r := httptest.NewRequestWithContext(context.WithValue(context.Background(), peerKey{}, from), method, path, nil)
 	r.RemoteAddr = address + ":4000"
 	w := httptest.NewRecorder()
 	h.ServeHTTP(w, r)
@@ -60,4 +67,24 @@ func TestHeavyWorkTakesTurns(t *testing.T) {
 	working.Wait()
 	assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodPost, "/sums/long"), "then it has its turn again")
 	assert.Empty(t, f.turns.of)
+}
+
+// At the screen the program runs on a page that asks for much at once gets all of it; who comes
+// from the network is told after mostWait to come again.
+func TestTheOwnScreenWaits(t *testing.T) {
+	gin.SetMode(gin.ReleaseMode)
+	synctest.Test(t, func(t *testing.T) {
+		f := &Frame{turns: newTurns()}
+		e := gin.New()
+		e.Use(f.takeTurn)
+		e.POST("/sums/long", func(c *gin.Context) { c.Status(http.StatusOK) })
+		cores := int64(max(1, runtime.GOMAXPROCS(0)-1))
+		require.NoError(t, f.turns.all.Acquire(t.Context(), cores))
+		own := make(chan int, 1)
+		go func() { own <- ask(e, peer{here: true}, "127.0.0.1", http.MethodPost, "/sums/long") }()
+		assert.Equal(t, http.StatusServiceUnavailable, asker(e, "10.0.0.9", http.MethodPost, "/sums/long"))
+		assert.Empty(t, own, "it still waits")
+		f.turns.all.Release(cores)
+		assert.Equal(t, http.StatusOK, <-own)
+	})
 }
