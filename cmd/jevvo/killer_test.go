@@ -185,11 +185,12 @@ func improvised() writer {
 			made++
 		}
 		return ok
-	}, found: func(_ *testing.T, p running, _ int) bool {
-		_, text := ask(http.MethodGet, p.url+"/benches/1", "", nil)
+	}, found: func(t *testing.T, p running, _ int) bool {
+		status, text := ask(http.MethodGet, p.url+"/benches/1", "", nil)
 		_, notes, _ := strings.Cut(text, `class="bench-notes"`)
 		stand := strings.Count(notes, "Lid was off")
-		return made <= stand && stand <= tried
+		return assert.True(t, made <= stand && stand <= tried,
+			"%d stand of %d acknowledged and %d tried (%d):\n%s", stand, made, tried, status, notes)
 	}}
 }
 

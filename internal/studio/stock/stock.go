@@ -99,6 +99,13 @@ type Ledger struct {
 	Items  []Item // resins, pigments, goods, each by name; those in use first
 	at     map[Thing]int
 	pieces map[int64]map[Thing]taken
+	booked map[madeFor][]*Entry
+}
+
+// madeFor is the coat of a piece that something was taken for.
+type madeFor struct {
+	piece int64
+	coat  string
 }
 
 // taken is how much of a thing a piece took, and what that cost.
@@ -200,7 +207,7 @@ func (s *Service) load(ctx context.Context) (*Ledger, error) {
 }
 
 func newLedger(book *shelf.Book, goods []Goods) *Ledger {
-	l := &Ledger{at: map[Thing]int{}, pieces: map[int64]map[Thing]taken{}}
+	l := &Ledger{at: map[Thing]int{}, pieces: map[int64]map[Thing]taken{}, booked: map[madeFor][]*Entry{}}
 	for _, p := range book.Resins {
 		l.add(Item{Thing: Thing{store.Resins, p.ID}, Name: p.Name, Unit: "mL", Supplier: p.Supplier, LeadDays: p.LeadDays,
 			Pack: float64(p.Kit), Price: p.Price, Retired: p.Retired})
@@ -267,6 +274,19 @@ func (l *Ledger) TakenFor(piece int64) (Amounts, map[Thing]decimal.Decimal) {
 	return amounts, costs
 }
 
+// BookedFor returns what was booked for one coat of a piece since a moment: by the scale, the
+// bench or its record.
+func (l *Ledger) BookedFor(piece int64, coat string, since time.Time) Amounts {
+	out := Amounts{}
+	for _, e := range l.booked[madeFor{piece, coat}] {
+		if e.At.Before(since) {
+			continue
+		}
+		out[e.Of] += e.change()
+	}
+	return out
+}
+
 func decode(row store.StockEntry) (Entry, error) {
 	e := Entry{ID: row.ID, At: row.At, Of: Thing{row.Thing, row.ThingID}, Lot: row.Lot, Piece: row.Piece, Coat: row.Coat,
 		Source: Source(row.Source), Opened: row.Kind == opened,
@@ -324,13 +344,21 @@ func (l *Ledger) took(e *Entry, of Thing) {
 		l.pieces[e.Piece] = map[Thing]taken{}
 	}
 	t := l.pieces[e.Piece][of]
-	if e.Kind == ledger.Use {
-		t.amount += e.Amount
-	} else {
-		t.amount -= e.Amount
-	}
+	t.amount += e.change()
 	t.cost = t.cost.Add(e.Cost)
 	l.pieces[e.Piece][of] = t
+	if e.Source != "" { // not put there by hand
+		coat := madeFor{e.Piece, e.Coat}
+		l.booked[coat] = append(l.booked[coat], e)
+	}
+}
+
+// change is what an entry takes for its piece; below 0 for what is put back.
+func (e *Entry) change() float64 {
+	if e.Kind == ledger.Use {
+		return e.Amount
+	}
+	return -e.Amount
 }
 
 // Next is what an amount would cost that is taken now: of the oldest purchases first,

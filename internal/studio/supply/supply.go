@@ -102,7 +102,7 @@ func (s *Service) Lines(ctx context.Context) ([]Line, error) {
 		if err != nil {
 			return nil, err
 		}
-		needs := needsOf(a, goods)
+		needs := needsOf(a, goods, l, dayOf(s.now()))
 		out := make([]Line, 0, len(l.Items))
 		for _, item := range l.Items {
 			out = append(out, lineOf(item, needs[item.Thing], s.now()))
@@ -111,8 +111,9 @@ func (s *Service) Lines(ctx context.Context) ([]Line, error) {
 	})
 }
 
-// needsOf gathers what all coats that are still to be made take.
-func needsOf(a *agenda.Agenda, goods []stock.Goods) map[stock.Thing][]Need {
+// needsOf gathers what all coats that are still to be made take off what is there: what was
+// weighed out for a coat today is off the shelf already, and what was on another day has set.
+func needsOf(a *agenda.Agenda, goods []stock.Goods, l *stock.Ledger, today time.Time) map[stock.Thing][]Need {
 	out := map[stock.Thing][]Need{}
 	for _, p := range a.Pieces {
 		for i := range p.Plan.Coats {
@@ -120,14 +121,21 @@ func needsOf(a *agenda.Agenda, goods []stock.Goods) map[stock.Thing][]Need {
 			if c.Made || c.Begun {
 				continue
 			}
+			booked := l.BookedFor(p.ID, c.ID, today)
 			for t, v := range stock.Takes(p.Plan, c, goods) {
-				out[t] = append(out[t], Need{Day: dayOf(c.Start), Amount: v, Piece: p.ID, Name: p.Name, Coat: words.Coat(c),
-					Cups: cupsWith(c, t)})
+				if left := v - booked[t]; left > aSlip*v {
+					out[t] = append(out[t], Need{Day: dayOf(c.Start), Amount: left, Piece: p.ID, Name: p.Name,
+						Coat: words.Coat(c), Cups: cupsWith(c, t)})
+				}
 			}
 		}
 	}
 	return out
 }
+
+// aSlip is the share of an amount by which a cup weighed out misses its plan without anything
+// being still to be weighed.
+const aSlip = 0.05
 
 // cupsWith names the cups of a coat that a pigment goes into.
 func cupsWith(c *plan.Coat, t stock.Thing) []string {

@@ -1,0 +1,39 @@
+package supply_test
+
+import (
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/studio/supply"
+	"jevvo/internal/studiotest"
+)
+
+// What was weighed out for a coat is off the shelf and no longer wanted for it; poured on no bench
+// day it has set by the next, and is wanted anew.
+func TestWhatIsWeighedOutIsNotReservedTwice(t *testing.T) {
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"size": "30 x 20 cm", "coats": "1"})
+	resin := studiotest.ResinOf(p.Spec)
+	line := func() supply.Line {
+		lines, err := r.Supply.Lines(r.Ctx())
+		require.NoError(t, err)
+		return lines[slices.IndexFunc(lines, func(l supply.Line) bool { return l.Thing == resin })]
+	}
+	require.NoError(t, r.Stock.Count(r.Ctx(), resin, "2 L", "all there is"))
+	before := line()
+	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
+	require.NoError(t, err)
+	(&studiotest.Painter{Way: plan.TareEach}).Weigh(r, w)
+	weighed := line()
+	took := before.State.OnHand - weighed.State.OnHand
+	require.Greater(t, took, 100.0)
+	assert.InDelta(t, took, before.Reserved()-weighed.Reserved(), 0.05*took)
+	assert.InDelta(t, before.Free, weighed.Free, 0.05*took)
+	r.Clock.T = r.Clock.T.Add(24 * time.Hour)
+	assert.InDelta(t, before.Reserved(), line().Reserved(), 1e-6)
+}
