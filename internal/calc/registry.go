@@ -32,22 +32,26 @@ const MaxBody = 16 << 20
 // A Calculator is one sum: what it takes, what it gives.
 type Calculator struct {
 	Name, Summary   string
-	Request, Answer any // zero values, for the description
+	Request, Answer any   // zero values, for the description
+	Page            *Page // how it is asked by hand; nil where another page of the program does
 	schema          *jsonschema.Schema
 	run             func(ctx context.Context, body []byte) (any, error)
 }
 
-var registry = map[string]Calculator{}
+var (
+	registry = map[string]*Calculator{}
+	ordered  []*Calculator // as they are defined
+)
 
 // define adds a calculator; it panics on a type that has no schema, which is
 // a mistake in this package.
-func define[Req, Ans any](name, summary string, f func(Req) (Ans, error)) {
-	defineLong(name, summary, func(_ context.Context, r Req) (Ans, error) { return f(r) })
+func define[Req, Ans any](name, summary string, f func(Req) (Ans, error)) *Calculator {
+	return defineLong(name, summary, func(_ context.Context, r Req) (Ans, error) { return f(r) })
 }
 
 // defineLong adds a calculator that may take seconds, and ends with its context.
-func defineLong[Req, Ans any](name, summary string, f func(context.Context, Req) (Ans, error)) {
-	registry[name] = Calculator{
+func defineLong[Req, Ans any](name, summary string, f func(context.Context, Req) (Ans, error)) *Calculator {
+	c := &Calculator{
 		Name: name, Summary: summary, Request: new(Req), Answer: new(Ans),
 		schema: compile(name, new(Req)),
 		run: func(ctx context.Context, body []byte) (any, error) {
@@ -61,6 +65,9 @@ func defineLong[Req, Ans any](name, summary string, f func(context.Context, Req)
 			return f(ctx, req)
 		},
 	}
+	registry[name] = c
+	ordered = append(ordered, c)
+	return c
 }
 
 // Names returns all calculators in alphabetical order.
@@ -74,7 +81,7 @@ func Names() []string {
 }
 
 // Find returns the calculator of that name.
-func Find(name string) (Calculator, bool) {
+func Find(name string) (*Calculator, bool) {
 	c, ok := registry[name]
 	return c, ok
 }
@@ -99,7 +106,7 @@ func Run(ctx context.Context, name string, in io.Reader) ([]byte, error) {
 }
 
 // Run reckons one request.
-func (c Calculator) Run(ctx context.Context, body []byte) ([]byte, error) {
+func (c *Calculator) Run(ctx context.Context, body []byte) ([]byte, error) {
 	value, err := parse(body)
 	if err != nil {
 		return nil, err

@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"golang.org/x/tools/go/packages"
 
+	"jevvo/internal/calc"
 	"jevvo/internal/web/translate"
 	"jevvo/internal/words"
 )
@@ -28,7 +29,7 @@ var asItIs = []string{"Jevvo", "de Gennes, Brochard-Wyart & Quéré, ch. 2", "CI
 	"Kamal & Sourour 1973; Castro & Macosko 1982.", "Carslaw & Jaeger, Conduction of Heat in Solids.",
 	"de Gennes, Brochard-Wyart & Quéré, Capillarity and Wetting Phenomena, ch. 2.",
 	"Received in good order:\n\n\n____________________________",
-	`hx-swap-oob="true"`, "base 50; sea 30; white 20",
+	`hx-swap-oob="true"`,
 	`POST {1} Authorization: Bearer {2} Content-Type: application/json {"temperature_c": 21.4, "humidity_pct": 48, "sensor": "by the window"}`}
 
 // word is one that a language may have its own for; keys and units are shorter.
@@ -68,6 +69,16 @@ func saidIn(t *testing.T) (said map[string]string, all map[string]bool) {
 				}
 				return false // of a text in several pieces, the whole
 			})
+		}
+	}
+	for _, calculators := range calc.Pages() { // their labels stand in tags
+		for _, c := range calculators {
+			for _, f := range c.Page.Fields {
+				said[string(f.Label)] = "calc " + c.Name
+			}
+			for _, f := range c.Page.Figures {
+				said[string(f.Label)] = "calc " + c.Name
+			}
 		}
 	}
 	templates(t, func(path, source string) {

@@ -48,36 +48,36 @@ type Question struct {
 
 // Questions are all of them.
 func Questions() []Question {
-	out := make([]Question, len(table))
-	for i, x := range table {
-		out[i] = Question{x.Name, x.Question}
+	var out []Question
+	for _, g := range calc.Groups {
+		for _, c := range calc.Pages()[g] {
+			out = append(out, Question{c.Name, c.Page.Question})
+		}
 	}
 	return out
 }
 
+// A group is what stands under one heading of the list.
 type group struct {
 	Name msg.ID
-	Sums []sum
+	Sums []*calc.Calculator
 }
 
 func (a *area) list(c *gin.Context) error {
 	var groups []group
-	for _, x := range table {
-		if n := len(groups); n == 0 || groups[n-1].Name != x.Group {
-			groups = append(groups, group{Name: x.Group})
-		}
-		last := &groups[len(groups)-1]
-		last.Sums = append(last.Sums, x)
+	for _, g := range calc.Groups {
+		groups = append(groups, group{g.Name(), calc.Pages()[g]})
 	}
 	return a.Show(c, http.StatusOK, "sums", frame.Page{Title: msg.ID("Sums"), Nav: "sums", Data: groups})
 }
 
 // A page is one sum with what was typed and what came out.
 type page struct {
-	Sum     sum
+	Sum     *calc.Calculator
 	Fields  []form.View
 	Lead    []line
 	Rest    []line
+	List    []line // the columns of the list the answer has
 	Failed  msg.Text
 	Live    bool   // only the answer is sent
 	Request string // the JSON that was reckoned, for one's own scripts
@@ -99,8 +99,8 @@ type value struct {
 }
 
 func (a *area) show(c *gin.Context) error {
-	x, ok := findSum(c.Param("name"))
-	if !ok {
+	x, ok := calc.Find(c.Param("name"))
+	if !ok || x.Page == nil {
 		return frame.Missing
 	}
 	book, err := a.Studio.Shelf.Book(c.Request.Context())
@@ -108,8 +108,8 @@ func (a *area) show(c *gin.Context) error {
 		return err
 	}
 	p := page{Sum: x, values: map[string]string{}, notices: form.NewNotices(), products: book.Resins}
-	for _, f := range x.Fields {
-		p.values[f.Key] = f.Start
+	for _, f := range x.Page.Fields {
+		p.values[f.Key] = start(f)
 	}
 	if c.Request.Method == http.MethodPost {
 		typed, err := frame.Typed(c)
@@ -130,37 +130,45 @@ func (a *area) show(c *gin.Context) error {
 		p.Live = true
 		return a.Part(c, status, "sum", "answer", p)
 	}
-	return a.Show(c, status, "sum", frame.Page{Title: x.Question, Nav: "sums", Data: p})
+	return a.Show(c, status, "sum", frame.Page{Title: x.Page.Question, Nav: "sums", Data: p})
 }
 
 // views are the fields as the frame draws them.
 func (p *page) views(l msg.Lang) {
-	if p.Sum.Product {
-		v := form.View{Key: "product", Label: msg.ID("Resin"), Kind: form.Choose, Value: p.values["product"],
-			Error: p.notices.Errors["product"]}
-		for _, x := range p.products {
-			if !x.Retired {
-				v.Options = append(v.Options, form.Option{Value: strconv.FormatInt(x.ID, 10), Label: msg.Own(x.Name)})
-			}
-		}
-		p.Fields = append(p.Fields, v)
-	}
-	for _, f := range p.Sum.Fields {
-		v := form.View{Key: f.Key, Label: f.Label, Kind: form.Line, Value: l.Figures(p.values[f.Key]), For: f.Show,
+	for _, f := range p.Sum.Page.Fields {
+		v := form.View{Key: f.Key, Label: f.Label, Kind: form.Line, Value: l.Figures(p.values[f.Key]), For: f.When,
 			Error: p.notices.Errors[f.Key], Note: p.notices.Notes[f.Key]}
-		if f.Kind == "choice" {
+		switch f.Kind {
+		case calc.Choice:
 			v.Kind, v.Options = form.Choose, form.Plain(f.Options...)
+		case calc.Sheet:
+			v.Kind, v.Value, v.Options = form.Choose, p.values[f.Key], p.resins()
 		}
 		p.Fields = append(p.Fields, v)
 	}
+}
+
+// resins are those that are owned.
+func (p *page) resins() []form.Option {
+	var out []form.Option
+	for _, x := range p.products {
+		if !x.Retired {
+			out = append(out, form.Option{Value: strconv.FormatInt(x.ID, 10), Label: msg.Own(x.Name)})
+		}
+	}
+	return out
 }
 
 // reckon turns the typed values into a request, runs it and lays out the
 // answer.
 func (p *page) reckon(ctx context.Context, sys units.System) {
 	request := map[string]any{}
-	for _, f := range p.Sum.Fields {
+	for _, f := range p.Sum.Page.Fields {
 		if !p.wanted(f) {
+			continue
+		}
+		if f.Kind == calc.Sheet {
+			put(request, f.Key, p.product(f.Key))
 			continue
 		}
 		v, note, err := readKind(f.Kind, p.values[f.Key], sys)
@@ -172,9 +180,6 @@ func (p *page) reckon(ctx context.Context, sys units.System) {
 			p.notices.Notes[f.Key] = note
 		}
 		put(request, f.Key, v)
-	}
-	if p.Sum.Product {
-		request["product"] = p.product()
 	}
 	if !p.notices.OK() {
 		return
@@ -195,9 +200,11 @@ func (p *page) reckon(ctx context.Context, sys units.System) {
 		p.Failed = msg.ID("the answer cannot be read")
 		return
 	}
-	for _, o := range p.Sum.Outputs {
+	for _, o := range p.Sum.Page.Figures {
 		l := line{Label: o.Label, Values: showKind(o.Kind, dig(answer, o.Path), sys)}
-		if o.Lead {
+		if inList(answer, o.Path) {
+			p.List = append(p.List, l)
+		} else if o.Lead {
 			p.Lead = append(p.Lead, l)
 		} else {
 			p.Rest = append(p.Rest, l)
@@ -205,20 +212,34 @@ func (p *page) reckon(ctx context.Context, sys units.System) {
 	}
 }
 
+// Rows are those of the list.
+func (p page) Rows() [][]value {
+	if len(p.List) == 0 {
+		return nil
+	}
+	out := make([][]value, len(p.List[0].Values))
+	for i := range out {
+		for _, l := range p.List {
+			out[i] = append(out[i], l.Values[i])
+		}
+	}
+	return out
+}
+
 // wanted reports whether a field applies to the choices made.
-func (p *page) wanted(f sumField) bool {
-	key, values, ok := strings.Cut(f.Show, ":")
+func (p *page) wanted(f calc.Field) bool {
+	key, values, ok := strings.Cut(f.When, ":")
 	return !ok || strings.Contains(","+values+",", ","+p.values[key]+",")
 }
 
-func (p *page) product() any {
-	id := p.values["product"]
+func (p *page) product(key string) any {
+	id := p.values[key]
 	for _, x := range p.products {
 		if strconv.FormatInt(x.ID, 10) == id || id == "" {
 			return sheetOf(x.Product)
 		}
 	}
-	p.notices.Refuse("product", msg.ID("choose a resin from the shelf"))
+	p.notices.Refuse(key, msg.ID("choose a resin from the shelf"))
 	return nil
 }
 
@@ -239,7 +260,7 @@ func (p *page) refuse(err error) {
 	}
 	for _, e := range problem.Errors {
 		found := false
-		for _, f := range p.Sum.Fields {
+		for _, f := range p.Sum.Page.Fields {
 			if f.Key == e.Field || strings.HasPrefix(e.Field, f.Key+"[") {
 				p.notices.Refuse(f.Key, e.Message)
 				found = true

@@ -1,0 +1,192 @@
+package calc
+
+import (
+	"reflect"
+	"slices"
+	"strings"
+
+	"jevvo/internal/msg"
+)
+
+// A Page is how a calculator is asked by hand. What is typed and what comes out stand at the
+// fields of its request and its answer, in tags beside those of the contract:
+//
+//	ask   the label of an input; one without is for scripts only
+//	say   the label of a figure of the answer
+//	as    how it is typed or printed, where the unit in its name does not say
+//	start what the field starts with, where that is not the default
+//	when  shown only for these choices: "shape:rectangle,ellipse"
+//	lead  the figure one came for
+type Page struct {
+	Group    Group
+	Question msg.ID
+	Words    msg.ID // the formula in words
+	Source   msg.ID
+	Fields   []Field
+	Figures  []Figure
+}
+
+// A Group gathers the calculators that are looked for together.
+type Group string
+
+// The groups, in the order they are shown.
+const (
+	HowMuch     Group = "How much"
+	Mixing      Group = "Mixing"
+	TheFilm     Group = "The film"
+	TimeAndHeat Group = "Time and heat"
+)
+
+// Groups are all of them.
+var Groups = []Group{HowMuch, Mixing, TheFilm, TimeAndHeat}
+
+// Name is the heading of a group.
+func (g Group) Name() msg.ID { return msg.ID(g) }
+
+// A Kind is how a value is typed and printed.
+type Kind string
+
+// The kinds that no unit in a name says. Film is a length that is small; sheet is a data sheet,
+// chosen from what is owned.
+const (
+	Number Kind = "number"
+	Text   Kind = "text"
+	YesNo  Kind = "bool"
+	Choice Kind = "choice"
+	Sheet  Kind = "sheet"
+)
+
+// endings are the kinds of values by the end of their names, the longest first.
+var endings = []struct {
+	end  string
+	kind Kind
+}{
+	{"_per_min", Number}, {"_per_s", Number}, {"_mn_m", Number}, {"_kw_m2", Number},
+	{"_kg_m3", "density"}, {"_mpas", "viscosity"}, {"_share", "share"}, {"_mm2", "area"}, {"_deg", "angle"},
+	{"_min", "minutes"}, {"_mm", "length"}, {"_ml", "volume"}, {"_um", "micron"}, {"_g", "mass"},
+	{"_c", "temperature"}, {"_s", "seconds"},
+}
+
+// A Field is one input.
+type Field struct {
+	Key     string // dotted, of the request
+	Label   msg.ID
+	Kind    Kind
+	Start   string // what it starts with
+	Default string // what a request without it means; "" for nothing
+	Options []string
+	When    string
+}
+
+// A Figure is one value of the answer, one row of them where it stands in a list.
+type Figure struct {
+	Path  string // dotted, of the answer
+	Label msg.ID
+	Kind  Kind
+	Lead  bool
+}
+
+// asks gives a calculator its page.
+func (c *Calculator) asks(p Page) {
+	p.Fields = fieldsOf(reflect.TypeOf(c.Request).Elem(), "")
+	p.Figures = figuresOf(reflect.TypeOf(c.Answer).Elem(), "")
+	c.Page = &p
+}
+
+// Pages are the calculators that have a page, by group.
+func Pages() map[Group][]*Calculator {
+	out := map[Group][]*Calculator{}
+	for _, c := range ordered {
+		if c.Page != nil {
+			out[c.Page.Group] = append(out[c.Page.Group], c)
+		}
+	}
+	return out
+}
+
+func fieldsOf(t reflect.Type, within string) []Field {
+	var out []Field
+	for _, f := range reflect.VisibleFields(t) {
+		key, tagged := jsonKey(f)
+		label, asked := f.Tag.Lookup("ask")
+		switch of := plain(f.Type); {
+		case !tagged:
+		case of == reflect.TypeFor[Product]():
+			out = append(out, Field{Key: within + key, Label: "Resin", Kind: Sheet})
+		case asked:
+			out = append(out, Field{Key: within + key, Label: msg.ID(label), Kind: kindOf(f, key), Start: f.Tag.Get("start"),
+				Default: f.Tag.Get("default"), Options: options(f), When: f.Tag.Get("when")})
+		case of.Kind() == reflect.Struct:
+			out = append(out, fieldsOf(of, within+key+".")...)
+		}
+	}
+	return out
+}
+
+func figuresOf(t reflect.Type, within string) []Figure {
+	var out []Figure
+	for _, f := range reflect.VisibleFields(t) {
+		key, tagged := jsonKey(f)
+		label, said := f.Tag.Lookup("say")
+		switch of := plain(f.Type); {
+		case !tagged:
+		case said:
+			out = append(out, Figure{Path: within + key, Label: msg.ID(label), Kind: kindOf(f, key),
+				Lead: f.Tag.Get("lead") != ""})
+		case of.Kind() == reflect.Struct:
+			out = append(out, figuresOf(of, within+key+".")...)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Figure) int { return lead(b) - lead(a) })
+	return out
+}
+
+func lead(f Figure) int {
+	if f.Lead {
+		return 1
+	}
+	return 0
+}
+
+// jsonKey is the name of a field in the contract, false for one that has none.
+func jsonKey(f reflect.StructField) (string, bool) {
+	key, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+	return key, key != ""
+}
+
+// plain is what a pointer or a list is of.
+func plain(t reflect.Type) reflect.Type {
+	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
+		t = t.Elem()
+	}
+	return t
+}
+
+func options(f reflect.StructField) []string {
+	if all, ok := f.Tag.Lookup("enum"); ok {
+		return strings.Split(all, ",")
+	}
+	return nil
+}
+
+// kindOf is how a value is typed and printed: as its tag says, or by the unit in its name.
+func kindOf(f reflect.StructField, key string) Kind {
+	if as := f.Tag.Get("as"); as != "" {
+		return Kind(as)
+	}
+	if f.Tag.Get("enum") != "" {
+		return Choice
+	}
+	for _, u := range endings {
+		if strings.HasSuffix(key, u.end) {
+			return u.kind
+		}
+	}
+	switch plain(f.Type).Kind() {
+	case reflect.String:
+		return Text
+	case reflect.Bool:
+		return YesNo
+	}
+	return Number
+}
