@@ -3,10 +3,32 @@
 package testsize
 
 import (
+	"flag"
 	"os"
 	"strconv"
 	"testing"
 )
+
+// OneIn is which part of a long test is made: all of it at night, one in three by day, one in ten
+// where it is made many times over, for mutants, or slowly, under the race detector.
+func OneIn() int {
+	switch {
+	case os.Getenv("JEVVO_NIGHTLY") != "":
+		return 1
+	case Raced || os.Getenv("JEVVO_QUICK") != "":
+		return 10
+	}
+	return 3
+}
+
+// Draws passes the tests of a package whose properties take long: a part of the usual hundred
+// draws of each.
+func Draws(m *testing.M) int {
+	if err := flag.Set("rapid.checks", strconv.Itoa(100/OneIn())); err != nil {
+		panic(err)
+	}
+	return m.Run()
+}
 
 // Of returns how often something is done in a test: as many times as the environment's
 // variable says, or usual.

@@ -10,14 +10,14 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/store"
-	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 )
 
 // A piece whose resin, pigment, technique or commission is nowhere takes no other
 // piece along: every page answers, the others are planned, and it says itself what it
 // lacks.
 func TestOneBrokenPieceTakesNoOtherAlong(t *testing.T) {
-	if studiotest.Raced {
+	if testsize.Raced {
 		t.Skip("run whole without the race detector")
 	}
 	for name, spoil := range map[string]func(*plan.Spec){

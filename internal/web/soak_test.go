@@ -16,13 +16,12 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/bench"
-	"jevvo/internal/studiotest"
 	"jevvo/internal/testsize"
 )
 
 // usualPresses is how many presses the screens hear of with all tests.
 func usualPresses() int {
-	if studiotest.Raced {
+	if testsize.Raced {
 		return 24
 	}
 	return 60

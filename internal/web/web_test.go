@@ -26,6 +26,7 @@ import (
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 	"jevvo/internal/web"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -254,7 +255,7 @@ func TestPagesPrintThePlan(t *testing.T) {
 	var list []pieces.Piece
 	coats := []string{"swipe", "cell", "flow", "flood", "lines", "veil"}
 	many := 8
-	if studiotest.Raced {
+	if testsize.Raced {
 		many = 3
 	}
 	for i := range many {

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
-	"os"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -80,19 +79,11 @@ func nearest(tb testing.TB, q colour.Query, shelf []colour.Candidate) float64 {
 	return best
 }
 
-// trials is how many of n searches are made; a few where only mutants are tried.
-func trials(n int) int {
-	if os.Getenv("JEVVO_QUICK") != "" {
-		return max(1, n/8)
-	}
-	return n
-}
-
 // No other method comes nearer by more than the eye could ever tell.
 func TestMatchIsTheNearest(t *testing.T) {
 	pigments := shelf(t, 8)
 	random := rand.New(rand.NewPCG(3, 9))
-	for n := range trials(10) {
+	for n := range max(2, 10/testsize.OneIn()) {
 		q := colour.Query{
 			Target:  colour.Lab{L: 15 + 75*random.Float64(), A: 80*random.Float64() - 40, B: 80*random.Float64() - 40},
 			Backing: colour.Flat(0.1 + 0.7*random.Float64()), Film: 1.6, Surface: colour.Finish(float64(n%2) * 0.9),
@@ -121,7 +112,7 @@ func TestMatchIsTheNearest(t *testing.T) {
 // missed badly.
 func TestMatchFindsWhatWasMixed(t *testing.T) {
 	pigments := shelf(t, 20)
-	for seed := range uint64(trials(24)) {
+	for seed := range uint64(max(2, 24/testsize.OneIn())) {
 		random := rand.New(rand.NewPCG(seed, 77))
 		var doses []colour.Dose
 		for _, i := range random.Perm(len(pigments))[:3] {

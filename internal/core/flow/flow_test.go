@@ -3,6 +3,7 @@ package flow_test
 import (
 	"context"
 	"math"
+	"os"
 	"runtime"
 	"testing"
 
@@ -13,7 +14,10 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/flow"
 	"jevvo/internal/core/geom"
+	"jevvo/internal/testsize"
 )
+
+func TestMain(m *testing.M) { os.Exit(testsize.Draws(m)) }
 
 const g = flow.Gravity
 

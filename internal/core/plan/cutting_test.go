@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"math"
+	"os"
 	"slices"
 	"testing"
 	"time"
@@ -17,7 +18,10 @@ import (
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/testsize"
 )
+
+func TestMain(m *testing.M) { os.Exit(testsize.Draws(m)) }
 
 // bench is a studio for random coats: one resin, pigments with and without a
 // flame near them.

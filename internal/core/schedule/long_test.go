@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/schedule"
+	"jevvo/internal/testsize"
 )
 
 // The best of ten minutes of annealing (our own search with that much time;
@@ -38,7 +39,7 @@ func TestTenMinutesOfAnnealing(t *testing.T) {
 
 // Within 15 % of that at 60 and 120 tasks and 5 % at 400, in its own short time.
 func TestSeasonsNearTenMinutesOfAnnealing(t *testing.T) {
-	if quick() {
+	if testsize.Raced {
 		t.Skip("run whole without the race detector")
 	}
 	for pieces, best := range tenMinutes {

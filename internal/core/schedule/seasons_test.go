@@ -3,7 +3,6 @@ package schedule_test
 import (
 	"bufio"
 	"encoding/json"
-	"flag"
 	"fmt"
 	"os"
 	"testing"
@@ -12,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/schedule"
+	"jevvo/internal/testsize"
 )
 
 // A drawnSeason is a random problem with its optimum by an independent solver.
@@ -80,7 +80,7 @@ func TestSeasonsOfAnIndependentSolver(t *testing.T) {
 	require.GreaterOrEqual(t, len(all), 60)
 	met, proven, late, best := 0, 0, 0, 0
 	for i, s := range all {
-		if quick() && i%12 != 0 {
+		if i%testsize.OneIn() != 0 {
 			continue
 		}
 		p := s.problem()
@@ -110,18 +110,7 @@ func TestSeasonsOfAnIndependentSolver(t *testing.T) {
 	assert.GreaterOrEqual(t, float64(met), 0.95*float64(proven))
 }
 
-// TestMain draws fewer random problems where searches are slow or many.
-func TestMain(m *testing.M) {
-	if quick() {
-		if err := flag.Set("rapid.checks", "25"); err != nil {
-			panic(err)
-		}
-	}
-	os.Exit(m.Run())
-}
-
-// quick reports whether long searches are sampled.
-func quick() bool { return raced || os.Getenv("JEVVO_QUICK") != "" }
+func TestMain(m *testing.M) { os.Exit(testsize.Draws(m)) }
 
 func count(p schedule.Problem) int {
 	n := 0

@@ -3,6 +3,7 @@ package bench_test
 import (
 	"fmt"
 	"math"
+	"os"
 	"slices"
 	"sync"
 	"testing"
@@ -21,7 +22,10 @@ import (
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/weighing"
 	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 )
+
+func TestMain(m *testing.M) { os.Exit(testsize.Draws(m)) }
 
 func TestTwoScreensDoNotDoubleAStep(t *testing.T) {
 	r := studiotest.Open(t)

@@ -22,6 +22,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 )
 
 // Every technique of the library that pours can be played, and of every cup there
@@ -29,7 +30,7 @@ import (
 func TestEveryTechniqueCanBePlayed(t *testing.T) {
 	r := studiotest.Open(t)
 	for k, tech := range technique.Library {
-		if tech.Between || studiotest.Raced && k%8 != 0 {
+		if tech.Between || testsize.Raced && k%8 != 0 {
 			continue
 		}
 		t.Run(tech.ID, func(t *testing.T) {

@@ -1,6 +1,6 @@
 //go:build !race
 
-package studiotest
+package testsize
 
 // Raced says that the race detector is on.
 const Raced = false
