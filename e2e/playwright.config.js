@@ -2,6 +2,7 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'browser',
+  globalSetup: './setup.js',
   outputDir: 'test-results',
   workers: 2,
   fullyParallel: true,

@@ -1,6 +1,7 @@
-// Starts the real program on its own temporary data.
+// Starts the real program on its own temporary data; it plays previews coarser than it
+// usually does, so that a busy machine shows them soon.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
@@ -10,12 +11,13 @@ export class Program {
   constructor(command = 'demo') {
     this.command = command;
     this.data = mkdtempSync(join(tmpdir(), 'jevvo-e2e-'));
+    if (command === 'demo' && process.env.JEVVO_DEMO) cpSync(process.env.JEVVO_DEMO, this.data, { recursive: true });
   }
 
   // start waits until the program prints its address.
   async start(port = 0) {
     this.child = spawn(binary, [this.command, '--data', this.data, '--port', String(port)],
-      { stdio: ['ignore', 'pipe', 'inherit'] });
+      { stdio: ['ignore', 'pipe', 'inherit'], env: { JEVVO_PREVIEW_CELLS: '56', ...process.env } });
     this.ended = new Promise((done) => this.child.once('exit', done));
     this.url = await new Promise((done, fail) => {
       let text = '';
@@ -36,6 +38,10 @@ export class Program {
 
   async end() {
     await this.kill();
+    this.remove();
+  }
+
+  remove() {
     rmSync(this.data, { recursive: true, force: true });
   }
 }

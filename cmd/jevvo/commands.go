@@ -6,12 +6,14 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 
 	"github.com/adrg/xdg"
 	"github.com/spf13/cobra"
 
 	"jevvo/internal/calc"
+	"jevvo/internal/core/preview"
 	"jevvo/internal/exchange/still"
 	"jevvo/internal/msg"
 )
@@ -28,6 +30,7 @@ type flags struct {
 	cert  string // a certificate of one's own, with its key
 	key   string
 	names []string
+	cells int // of a preview, on the longer side
 }
 
 func rootCommand() *cobra.Command {
@@ -48,12 +51,22 @@ func (f *flags) add(c *cobra.Command, folder string) {
 		"port on 127.0.0.1 to answer on, 0 for any free one ($JEVVO_PORT)")
 	addData(c, &f.data, folder)
 	f.addLAN(c)
+	c.Flags().IntVar(&f.cells, "preview-cells", numberOr("JEVVO_PREVIEW_CELLS", preview.Usual),
+		"cells of a preview on the board's longer side; fewer on a slow machine ($JEVVO_PREVIEW_CELLS)")
 	c.Flags().BoolVar(&f.any, "any-user", false, "let other users of this computer in")
 	c.Flags().StringVar(&f.log, "log", envOr("JEVVO_LOG", "info"), "log level: debug, info, warn or error ($JEVVO_LOG)")
 }
 
 func envOr(key, value string) string {
 	if v := os.Getenv(key); v != "" {
+		return v
+	}
+	return value
+}
+
+// numberOr is a number of the environment; what is none counts as not given.
+func numberOr(key string, value int) int {
+	if v, err := strconv.Atoi(os.Getenv(key)); err == nil {
 		return v
 	}
 	return value

@@ -15,6 +15,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jevvo/internal/core/preview"
 	"jevvo/internal/demo"
 	"jevvo/internal/device"
 	"jevvo/internal/msg"
@@ -83,6 +84,9 @@ func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags,
 	}
 	var port device.Port
 	var err error
+	if f.cells < preview.Least || f.cells > preview.Most {
+		return fmt.Errorf("--preview-cells lies between %d and %d", preview.Least, preview.Most)
+	}
 	if f.scale != "" {
 		if port, err = device.ParsePort(f.scale); err != nil {
 			return err
@@ -106,6 +110,7 @@ func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags,
 			log.Error("close the data", "error", err)
 		}
 	}()
+	st.Preview.Cells = f.cells
 	ctx, end := context.WithCancelCause(ctx)
 	var beside sync.WaitGroup
 	defer func() { end(nil); beside.Wait() }() // before the data are closed

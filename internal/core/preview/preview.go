@@ -46,8 +46,13 @@ type Doubt struct {
 // Across is how many points of what shows are kept along the longer side of the board.
 const Across = 1232
 
-// Usual is how many cells a preview has on the longer side of the board.
-const Usual = 112
+// How many cells a preview has on the longer side of the board: usually, at least where a slow
+// machine is spared, and at most.
+const (
+	Usual = 112
+	Least = 32
+	Most  = 160
+)
 
 // A Scene is a coat ready to be played.
 type Scene struct {
