@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -226,8 +227,8 @@ func (r planRequest) context() (*plan.Context, piecefile.Refs, error) {
 		CupLoss: units.Volume(
 			r.CupLoss,
 		),
-		Products: map[int64]plan.Product{},
-		Pigments: map[int64]plan.Pigment{},
+		Products: map[int64]material.Product{},
+		Pigments: map[int64]material.Pigment{},
 		Book:     technique.Library,
 		Spectra:  &colour.Memo{},
 		Surface:  colour.Finish(1),
@@ -274,12 +275,12 @@ func (p *planPigment) UnmarshalJSON(data []byte) error {
 	return nil
 }
 
-func (p planResin) product(id int64, name string) (plan.Product, error) {
+func (p planResin) product(id int64, name string) (material.Product, error) {
 	core, err := p.core()
 	if err != nil {
-		return plan.Product{}, at(fmt.Sprintf("resins.%s", name), err)
+		return material.Product{}, at(fmt.Sprintf("resins.%s", name), err)
 	}
-	out, err := plan.Product{ID: id, Name: name, Product: core, MixMinutes: p.Mix, MaxLot: units.Volume(p.MaxLot)}.Fitted()
+	out, err := material.Product{ID: id, Name: name, Product: core, MixMinutes: p.Mix, MaxLot: units.Volume(p.MaxLot)}.Fitted()
 	return out, at(fmt.Sprintf("resins.%s.hard_h", name), err)
 }
 
@@ -310,10 +311,10 @@ var planDensities = map[colour.Form]units.Density{
 	colour.Glitter:     1400,
 }
 
-func (p planPigment) pigment(id int64, name string) plan.Pigment {
+func (p planPigment) pigment(id int64, name string) material.Pigment {
 	form := planForms[p.Form]
 	rule, _ := colour.RuleOf(form)
-	out := plan.Pigment{
+	out := material.Pigment{
 		ID:        id,
 		Name:      name,
 		Form:      form,

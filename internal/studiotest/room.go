@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -245,7 +246,7 @@ func (r *Room) Ordered(t testing.TB) (commissions.Commission, pieces.Piece) {
 }
 
 // Pigment finds one on the shelf by its name.
-func (r *Room) Pigment(name string) plan.Pigment {
+func (r *Room) Pigment(name string) material.Pigment {
 	r.T.Helper()
 	b, err := r.Shelf.Book(r.Ctx())
 	require.NoError(r.T, err)
@@ -255,7 +256,7 @@ func (r *Room) Pigment(name string) plan.Pigment {
 		}
 	}
 	r.T.Fatalf("no pigment %q", name)
-	return plan.Pigment{}
+	return material.Pigment{}
 }
 
 // Poured presses until the first cups are empty.

@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"strings"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -97,7 +98,7 @@ func Material(m plan.Material) msg.Text {
 
 // Measure prints a mass of a pigment the way it is dosed: whole drops of a
 // liquid, spoons of a powder.
-func Measure(p plan.Pigment, m units.Mass) msg.Text {
+func Measure(p material.Pigment, m units.Mass) msg.Text {
 	if drop := p.DropMass(); drop > 0 {
 		n := float64(m / drop)
 		if n < 60 {

@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/film"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/portion"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/technique"
@@ -23,7 +24,7 @@ type Coat struct {
 	Place, Of int // which coat of how many, from 0
 	Layer     Layer
 	Technique technique.Technique
-	Product   Product
+	Product   material.Product
 	Room      units.Temperature
 	People    int          // at the bench
 	Hands     int          // of them at work at once; 0 until the lots are cut

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -31,7 +32,7 @@ const (
 type Carry struct {
 	Kind     CarryKind
 	Cup      string // name
-	Pigment  Pigment
+	Pigment  material.Pigment
 	Batch    resin.Batch
 	Mass     units.Mass
 	Volume   units.Volume

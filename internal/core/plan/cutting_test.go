@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -28,7 +29,7 @@ func TestMain(m *testing.M) { os.Exit(testsize.Draws(m)) }
 func bench(t require.TestingT, working float64, room units.Temperature, most units.Volume) *Context {
 	week, err := calendar.ParseWeek("mon-sun 08:00-20:00")
 	require.NoError(t, err)
-	product, err := Product{ID: 1, Name: "Bench", MixMinutes: 3, MaxLot: most, Product: resin.Product{
+	product, err := material.Product{ID: 1, Name: "Bench", MixMinutes: 3, MaxLot: most, Product: resin.Product{
 		RatioA:         2,
 		RatioB:         1,
 		By:             resin.ByVolume,
@@ -46,8 +47,8 @@ func bench(t require.TestingT, working float64, room units.Temperature, most uni
 		ScaleStep: 0.1,
 		JugStep:   5,
 		CupLoss:   3,
-		Products:  map[int64]Product{1: product},
-		Pigments: map[int64]Pigment{1: {ID: 1, Form: colour.Paste, LoadLimit: 0.06, Liquid: 1400, Unseen: true},
+		Products:  map[int64]material.Product{1: product},
+		Pigments: map[int64]material.Pigment{1: {ID: 1, Form: colour.Paste, LoadLimit: 0.06, Liquid: 1400, Unseen: true},
 			2: {ID: 2, Form: colour.Ink, LoadLimit: 0.04, Liquid: 850, Flammable: true, Unseen: true}},
 		Book:    technique.Library,
 		Spectra: &colour.Memo{},

@@ -7,6 +7,7 @@ import (
 
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/composition"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -279,7 +280,7 @@ func (c *CoatSpec) RemoveColour(id string) error {
 // UsualLoad is what a cup begins with that is given its first pigment, by mass of
 // mixed resin (common practice): a strong white a little more, metals and chrome
 // a quarter teaspoon in three fluid ounces, glow powder 28 g in four.
-func UsualLoad(p Pigment) float64 {
+func UsualLoad(p material.Pigment) float64 {
 	load := 0.03
 	switch p.Form {
 	case colour.Chrome, colour.MetalPowder:
@@ -297,7 +298,7 @@ func UsualLoad(p Pigment) float64 {
 
 // Adopt gives a cup that has just been given a pigment its name and swatch,
 // where those are not the painter's own.
-func (c *Colour) Adopt(p Pigment) {
+func (c *Colour) Adopt(p material.Pigment) {
 	if !c.Named {
 		c.Name = p.Name
 	}

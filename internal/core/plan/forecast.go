@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/heat"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/numeric"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -56,7 +57,7 @@ const (
 
 // A SettleForecast is how far a pigment sinks before the resin gels.
 type SettleForecast struct {
-	Pigment Pigment
+	Pigment material.Pigment
 	Way     units.Length // positive down; of flakes the longest
 	Least   units.Length // and the shortest: equal for grains
 	Drift   Drift

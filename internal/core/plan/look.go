@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 )
@@ -103,7 +104,7 @@ func (c *Coat) Under() colour.Spectrum { return c.under }
 type mixed struct {
 	colour.Dose
 	limit float64
-	shelf *Pigment // nil for one that is not on the shelf
+	shelf *material.Pigment // nil for one that is not on the shelf
 }
 
 // doses returns what a cup of a colour does to light, pigment by pigment. One

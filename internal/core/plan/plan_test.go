@@ -9,6 +9,7 @@ import (
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/technique"
@@ -23,7 +24,7 @@ func context(t testing.TB) *plan.Context {
 	t.Helper()
 	week, err := calendar.ParseWeek("mon-sat 08:00-20:00")
 	require.NoError(t, err)
-	product, err := plan.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxLot: 600, Kit: 1500,
+	product, err := material.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxLot: 600, Kit: 1500,
 		Price: decimal.NewFromInt(60), Product: resin.Product{
 			RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 970, Viscosity: 1000, WorkingMinutes: 45,
 			HardHours: 24, Tolerance: 0.02}}.Fitted()
@@ -33,9 +34,9 @@ func context(t testing.TB) *plan.Context {
 	slow, err = slow.Fitted()
 	require.NoError(t, err)
 	ctx := &plan.Context{Calendar: calendar.Calendar{Week: week}, Room: 21, ScaleStep: 0.1, JugStep: 5, CupLoss: 3,
-		Products: map[int64]plan.Product{1: product, 2: slow}, Pigments: map[int64]plan.Pigment{}, Book: technique.Library,
+		Products: map[int64]material.Product{1: product, 2: slow}, Pigments: map[int64]material.Pigment{}, Book: technique.Library,
 		Spectra: &colour.Memo{}, Surface: colour.Finish(1)}
-	white, err := plan.Pigment{ID: 1, Name: "Lacing white", Maker: "one", Form: colour.Paste, Swatch: "#f6f5f1",
+	white, err := material.Pigment{ID: 1, Name: "Lacing white", Maker: "one", Form: colour.Paste, Swatch: "#f6f5f1",
 		Scatter: 2.4, Drop: 0.05, LoadLimit: 0.06,
 		Particle: 0.0003, Density: 4200, Liquid: 1700, Solids: 0.5}.Optical(ctx.Spectra, ctx.Surface)
 	require.NoError(t, err)

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 )
@@ -117,7 +118,7 @@ func (p *Plan) fits(trial *Coat) (holds bool, spare float64) {
 }
 
 // withResin is the coat poured with another product.
-func withResin(c Coat, other Product) Coat {
+func withResin(c Coat, other material.Product) Coat {
 	c.Product = other
 	return c
 }

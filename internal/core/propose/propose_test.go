@@ -11,6 +11,7 @@ import (
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/propose"
 	"jevvo/internal/core/resin"
@@ -22,7 +23,7 @@ var monday = time.Date(2026, 3, 2, 8, 0, 0, 0, time.UTC)
 func poured(t require.TestingT, tech string) *plan.Plan {
 	week, err := calendar.ParseWeek("mon-sat 08:00-20:00")
 	require.NoError(t, err)
-	product, err := plan.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxLot: 600, Product: resin.Product{
+	product, err := material.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxLot: 600, Product: resin.Product{
 		RatioA:         2,
 		RatioB:         1,
 		By:             resin.ByVolume,
@@ -40,10 +41,10 @@ func poured(t require.TestingT, tech string) *plan.Plan {
 		ScaleStep: 0.1,
 		JugStep:   5,
 		CupLoss:   3,
-		Products: map[int64]plan.Product{
+		Products: map[int64]material.Product{
 			1: product,
 		},
-		Pigments: map[int64]plan.Pigment{},
+		Pigments: map[int64]material.Pigment{},
 		Book:     technique.Library,
 		Spectra:  &colour.Memo{},
 		Surface:  colour.Finish(1),

@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/surface"
@@ -21,7 +22,7 @@ func studio(t *testing.T) (*plan.Context, piecefile.Refs, piecefile.Names) {
 	t.Helper()
 	week, err := calendar.ParseWeek("mon-sun 08:00-20:00")
 	require.NoError(t, err)
-	p, err := plan.Product{
+	p, err := material.Product{
 		ID:         7,
 		Name:       "r1",
 		MixMinutes: 3,
@@ -36,8 +37,8 @@ func studio(t *testing.T) (*plan.Context, piecefile.Refs, piecefile.Names) {
 		ScaleStep: 0.1,
 		JugStep:   5,
 		CupLoss:   3,
-		Products:  map[int64]plan.Product{7: p},
-		Pigments: map[int64]plan.Pigment{
+		Products:  map[int64]material.Product{7: p},
+		Pigments: map[int64]material.Pigment{
 			3: {ID: 3, Form: colour.Paste, LoadLimit: 0.06, Liquid: 1400, Unseen: true},
 		},
 		Book:    technique.Library,

@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/studio/agenda"
@@ -27,7 +28,7 @@ import (
 // What is kept can be read again: no document holds a value of an interface, of which JSON
 // would not know what to make.
 func TestDocumentsHoldNoInterfaces(t *testing.T) {
-	for _, doc := range []any{plan.Spec{}, plan.Product{}, plan.Pigment{}, technique.Technique{}, agenda.KeptDay{},
+	for _, doc := range []any{plan.Spec{}, material.Product{}, material.Pigment{}, technique.Technique{}, agenda.KeptDay{},
 		colours.Palette{}, commissions.Commission{}, journal.Result{}, journal.Judgement{}, learn.Confirmed{}, papers.Doc{},
 		post.Letter{}, preview.Tried{}, prices.Asked{}, prices.Terms{}, session.Bench{}, session.Event{}, weighing.Weighing{},
 		setup.Settings{}, stock.Goods{}, stock.Note{}} {

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
@@ -123,7 +124,7 @@ func TestTakingBackKnowsTheCup(t *testing.T) {
 // Pigment goes in as its bottle gives it: counted drops and spoons are an amount
 // whatever the display shows, grams are the display.
 func TestPigmentIsCountedOrWeighed(t *testing.T) {
-	b := plan.Bottle{Drop: 0.06 * units.Gram, Liquid: 1200}
+	b := material.Bottle{Drop: 0.06 * units.Gram, Liquid: 1200}
 	for text, want := range map[string]units.Mass{"12 drops": 0.72, "1 mL": 1.2, "0.7 g": 0.7, "0,7": 0.7,
 		"1/4 tsp": 1.4786764782} {
 		m, counted, err := b.Amount(text)
@@ -131,7 +132,7 @@ func TestPigmentIsCountedOrWeighed(t *testing.T) {
 		assert.InDelta(t, want.Grams(), m.Grams(), 1e-9, text)
 		assert.Equal(t, text != "0.7 g" && text != "0,7", counted, text)
 	}
-	spoon := plan.Bottle{Spoon: 2.4 * units.Gram}
+	spoon := material.Bottle{Spoon: 2.4 * units.Gram}
 	m, counted, err := spoon.Amount("1/4 tsp")
 	require.NoError(t, err)
 	assert.True(t, counted)

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -108,7 +109,7 @@ func TestCupsSayWhetherTheyHide(t *testing.T) {
 	r := studiotest.Open(t)
 	b, err := r.Shelf.Book(r.Ctx())
 	require.NoError(t, err)
-	var strong plan.Pigment
+	var strong material.Pigment
 	for _, p := range b.Paints {
 		if steps := shelf.Sample(p, b.Surface); p.Form == colour.Paste && steps[len(steps)-1].Contrast > 0.99 {
 			strong = p

@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
@@ -33,7 +34,7 @@ type ShelfRecipe struct {
 
 // A ShelfPart is one pigment of a recipe.
 type ShelfPart struct {
-	Pigment plan.Pigment
+	Pigment material.Pigment
 	Load    float64
 }
 
@@ -151,12 +152,12 @@ func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, e
 
 // candidates are the pigments on the shelf that are mixed in: plain colours and the
 // effects that are wanted, all of them where there are no plain ones.
-func candidates(b *shelf.Book, with []int64) ([]plan.Pigment, []colour.Candidate) {
+func candidates(b *shelf.Book, with []int64) ([]material.Pigment, []colour.Candidate) {
 	wanted := map[colour.Form]bool{}
 	for _, id := range with {
 		wanted[b.Pigments[id].Form] = true
 	}
-	var plain, mixed []plan.Pigment
+	var plain, mixed []material.Pigment
 	for _, p := range b.Paints {
 		rule, _ := colour.RuleOf(p.Form)
 		if p.Retired || rule.Floats || rule.Strewn {
@@ -193,7 +194,7 @@ func lightestAndDarkest(q colour.Query, candidates []colour.Candidate) []int {
 	return []int{light, dark}
 }
 
-func shelfRecipe(q colour.Query, r colour.Recipe, shelf []plan.Pigment, candidates []colour.Candidate) ShelfRecipe {
+func shelfRecipe(q colour.Query, r colour.Recipe, shelf []material.Pigment, candidates []colour.Candidate) ShelfRecipe {
 	out := ShelfRecipe{Hex: r.Film.XYZ().RGB().Hex(), Difference: r.Difference, Unsure: r.Unsure, Measured: r.Measured}
 	if r.Measured {
 		out.Warm, out.Shift = r.Film.WarmSwatch().Hex(), r.Film.LampShift()

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
@@ -30,7 +31,7 @@ type Mixer struct {
 
 // A MixRow is one pigment in the cup.
 type MixRow struct {
-	Pigment plan.Pigment
+	Pigment material.Pigment
 	Load    float64
 	Grams   units.Mass
 	Measure msg.Text // in drops or spoons, as it is dosed
@@ -204,7 +205,7 @@ func (m Mixer) Percent() float64 { return 100 * m.Cup.Look.Contrast }
 const spoonPart = 8
 
 // smallest is the smallest amount by which a pigment is dosed.
-func smallest(p plan.Pigment) (units.Mass, msg.ID) {
+func smallest(p material.Pigment) (units.Mass, msg.ID) {
 	if drop := p.DropMass(); drop > 0 {
 		return drop, "1 drop"
 	}
@@ -250,7 +251,7 @@ func (s *Service) Dose(ctx context.Context, piece int64, coat, cup string, pigme
 
 // dose changes the load of a pigment by a share of the resin's mass. A pigment
 // of which nothing is left leaves the cup; the first one gives a cup its name.
-func dose(c *plan.Colour, p plan.Pigment, change float64) error {
+func dose(c *plan.Colour, p material.Pigment, change float64) error {
 	doses := slices.Clone(c.Doses())
 	if len(doses) == 1 && doses[0].Pigment == 0 { // the swatch stood in
 		doses = nil

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
@@ -13,7 +14,7 @@ import (
 // A Strength is what a cured colour says of the pigment of its cup.
 type Strength struct {
 	Cup           plan.Cup
-	Pigment       plan.Pigment
+	Pigment       material.Pigment
 	Spot          journal.Spot
 	Times         float64
 	Before, After float64 // CIEDE2000 of the film with the strength as it was and as it would be

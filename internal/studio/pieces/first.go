@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
@@ -67,7 +68,7 @@ func (s *Service) FirstTile(ctx context.Context, product int64, tech string, pig
 // dress gives the cups of a coat the chosen pigments in their order; a cup that is to be
 // white takes the lightest of several before the others choose. A cup for which nothing
 // was chosen is not mixed, and a pigment more is an accent more.
-func dress(coat *plan.CoatSpec, left []int64, of map[int64]plan.Pigment) error {
+func dress(coat *plan.CoatSpec, left []int64, of map[int64]material.Pigment) error {
 	left, bare, err := tint(coat, left, of)
 	if err != nil {
 		return err
@@ -102,7 +103,7 @@ func share(cups []plan.Colour) {
 
 // tint gives pigments to the cups that are still to be coloured, and returns those that
 // are left over, and the cups that are.
-func tint(coat *plan.CoatSpec, left []int64, of map[int64]plan.Pigment) (over []int64, bare []string, err error) {
+func tint(coat *plan.CoatSpec, left []int64, of map[int64]material.Pigment) (over []int64, bare []string, err error) {
 	several := len(left) > 1
 	for _, white := range []bool{true, false} {
 		for i := range coat.Colours {
@@ -130,7 +131,7 @@ func tint(coat *plan.CoatSpec, left []int64, of map[int64]plan.Pigment) (over []
 }
 
 // lightest is the place of the pigment with the lightest swatch.
-func lightest(ids []int64, of map[int64]plan.Pigment) int {
+func lightest(ids []int64, of map[int64]material.Pigment) int {
 	best, light := 0, -1.0
 	for i, id := range ids {
 		c, err := colour.ParseHex(of[id].Swatch)

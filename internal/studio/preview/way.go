@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -117,7 +118,7 @@ func toggled(now, to float64) float64 {
 }
 
 // white reports whether a pigment is one: opaque, and bright in all three primaries.
-func white(p plan.Pigment) bool {
+func white(p material.Pigment) bool {
 	const bright = 0.65 // of the light, in each
 	c, err := colour.ParseHex(p.Swatch)
 	return err == nil && !p.Clear && min(c.R, c.G, c.B) >= bright
@@ -127,13 +128,13 @@ func white(p plan.Pigment) bool {
 // has none, or there is no other.
 func (v View) otherWhite() (string, int64) {
 	pigments := v.Agenda.Book.Pigments
-	var whites []plan.Pigment
+	var whites []material.Pigment
 	for _, id := range slices.Sorted(maps.Keys(pigments)) {
 		if p := pigments[id]; white(p) && !p.Retired {
 			whites = append(whites, p)
 		}
 	}
-	at := slices.IndexFunc(whites, func(p plan.Pigment) bool { return v.uses(p.ID) })
+	at := slices.IndexFunc(whites, func(p material.Pigment) bool { return v.uses(p.ID) })
 	if at < 0 || at+1 >= len(whites) {
 		return "", 0
 	}
@@ -146,7 +147,7 @@ func (v View) uses(pigment int64) bool {
 
 // withWhite is the piece with another pigment wherever a white is the first of a
 // cup.
-func withWhite(spec plan.Spec, coat string, pigments map[int64]plan.Pigment, id int64) plan.Spec {
+func withWhite(spec plan.Spec, coat string, pigments map[int64]material.Pigment, id int64) plan.Spec {
 	spec = spec.Clone()
 	c := spec.Coat(coat)
 	if c == nil {

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -50,7 +51,7 @@ type Bench struct {
 	People    []string     `json:",omitempty"` // at the bench, who leads first; none for one
 	Steps     []Step
 	Takes     stock.Amounts `json:",omitempty"` // what the coat takes by its plan
-	Product   *plan.Product `json:",omitempty"` // what it is mixed of; nil in days of before
+	Product   *material.Product `json:",omitempty"` // what it is mixed of; nil in days of before
 	Resin     int64         `json:",omitempty"` // its id on the shelf
 	Cups      []Cup         `json:",omitempty"` // what is poured from
 	// preparations that were not done when it was started; of days before Guards were kept

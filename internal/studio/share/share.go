@@ -16,6 +16,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/technique"
@@ -50,8 +51,8 @@ type File struct {
 	Jevvo      Kind                           `json:"jevvo"`
 	Format     int                            `json:"format"`
 	Piece      json.RawMessage                `json:"piece,omitempty"`
-	Resins     map[string]plan.Product        `json:"resins"`
-	Pigments   map[string]plan.Pigment        `json:"pigments"`
+	Resins     map[string]material.Product        `json:"resins"`
+	Pigments   map[string]material.Pigment        `json:"pigments"`
 	Techniques map[string]technique.Technique `json:"techniques"`
 }
 
@@ -70,7 +71,7 @@ func New(db *store.Store, sh *shelf.Service, p *pieces.Service, now func() time.
 
 // Write returns the file of a thing, and a name for it.
 func (s *Service) Write(ctx context.Context, kind Kind, id string) (data []byte, name string, err error) {
-	f := File{Jevvo: kind, Format: Format, Resins: map[string]plan.Product{}, Pigments: map[string]plan.Pigment{},
+	f := File{Jevvo: kind, Format: Format, Resins: map[string]material.Product{}, Pigments: map[string]material.Pigment{},
 		Techniques: map[string]technique.Technique{}}
 	switch kind {
 	case Piece:

@@ -4,7 +4,7 @@ import (
 	"context"
 	"slices"
 
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
@@ -13,8 +13,8 @@ import (
 // Examples are data sheets and pigments to copy from. They are on nobody's shelf
 // until somebody copies them.
 type Examples struct {
-	Resins   []plan.Product
-	Pigments []plan.Pigment
+	Resins   []material.Product
+	Pigments []material.Pigment
 }
 
 // AllExamples returns those the program ships with.
@@ -26,11 +26,11 @@ func AllExamples() (Examples, error) {
 // Left returns the examples that no resin or pigment of the book has the name of.
 func (e Examples) Left(b *Book) Examples {
 	return Examples{
-		slices.DeleteFunc(slices.Clone(e.Resins), func(x plan.Product) bool {
-			return slices.ContainsFunc(b.Resins, func(p plan.Product) bool { return p.Name == x.Name })
+		slices.DeleteFunc(slices.Clone(e.Resins), func(x material.Product) bool {
+			return slices.ContainsFunc(b.Resins, func(p material.Product) bool { return p.Name == x.Name })
 		}),
-		slices.DeleteFunc(slices.Clone(e.Pigments), func(x plan.Pigment) bool {
-			return slices.ContainsFunc(b.Paints, func(p plan.Pigment) bool { return p.Name == x.Name })
+		slices.DeleteFunc(slices.Clone(e.Pigments), func(x material.Pigment) bool {
+			return slices.ContainsFunc(b.Paints, func(p material.Pigment) bool { return p.Name == x.Name })
 		}),
 	}
 }

@@ -9,7 +9,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/colour"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -17,33 +17,33 @@ import (
 )
 
 // NewPigment returns what a new form starts from.
-func NewPigment() plan.Pigment {
-	return plan.Pigment{Form: colour.Paste, Swatch: "#5a6a72", Scatter: 0.9, Drop: units.Drop, LoadLimit: 0.06,
+func NewPigment() material.Pigment {
+	return material.Pigment{Form: colour.Paste, Swatch: "#5a6a72", Scatter: 0.9, Drop: units.Drop, LoadLimit: 0.06,
 		Particle: 0.5 * units.Micrometre, Density: 2500, Liquid: 1360, Solids: 0.35, Light: 7, Content: 50}
 }
 
 // PigmentFields is the catalogue of a pigment.
-var PigmentFields = form.Fields[plan.Pigment]{
-	form.Text("name", "Name", func(p *plan.Pigment) *string { return &p.Name }, 80, true),
-	form.Text("maker", "Maker group", func(p *plan.Pigment) *string { return &p.Maker }, 40, false),
-	form.Choice("form", "Form", func(p *plan.Pigment) *colour.Form { return &p.Form }, forms()...),
-	form.Swatch("swatch", "Swatch", func(p *plan.Pigment) *string { return &p.Swatch }),
-	form.Bool("clear", "Transparent", func(p *plan.Pigment) *bool { return &p.Clear }),
-	form.Number("scatter", "Hiding strength", func(p *plan.Pigment) *float64 { return &p.Scatter }, 0.01, 50, 3),
-	form.Volume("drop", "A drop", func(p *plan.Pigment) *units.Volume { return &p.Drop }, 0.005, 1),
-	form.Mass("spoon", "A level teaspoon", func(p *plan.Pigment) *units.Mass { return &p.Spoon }, 0, 60),
-	form.Share("load_limit", "Load limit", func(p *plan.Pigment) *float64 { return &p.LoadLimit }, 0.5),
-	form.Micron("particle", "Particle", func(p *plan.Pigment) *units.Length { return &p.Particle }),
-	form.Density("density", "Density of its solids", func(p *plan.Pigment) *units.Density { return &p.Density }, 500,
+var PigmentFields = form.Fields[material.Pigment]{
+	form.Text("name", "Name", func(p *material.Pigment) *string { return &p.Name }, 80, true),
+	form.Text("maker", "Maker group", func(p *material.Pigment) *string { return &p.Maker }, 40, false),
+	form.Choice("form", "Form", func(p *material.Pigment) *colour.Form { return &p.Form }, forms()...),
+	form.Swatch("swatch", "Swatch", func(p *material.Pigment) *string { return &p.Swatch }),
+	form.Bool("clear", "Transparent", func(p *material.Pigment) *bool { return &p.Clear }),
+	form.Number("scatter", "Hiding strength", func(p *material.Pigment) *float64 { return &p.Scatter }, 0.01, 50, 3),
+	form.Volume("drop", "A drop", func(p *material.Pigment) *units.Volume { return &p.Drop }, 0.005, 1),
+	form.Mass("spoon", "A level teaspoon", func(p *material.Pigment) *units.Mass { return &p.Spoon }, 0, 60),
+	form.Share("load_limit", "Load limit", func(p *material.Pigment) *float64 { return &p.LoadLimit }, 0.5),
+	form.Micron("particle", "Particle", func(p *material.Pigment) *units.Length { return &p.Particle }),
+	form.Density("density", "Density of its solids", func(p *material.Pigment) *units.Density { return &p.Density }, 500,
 		20_000),
-	form.Density("liquid", "Density in the bottle", func(p *plan.Pigment) *units.Density { return &p.Liquid }, 500, 5_000),
-	form.Share("solids", "Solids in the bottle", func(p *plan.Pigment) *float64 { return &p.Solids }, 1),
-	form.Bool("flammable", "Flammable while wet", func(p *plan.Pigment) *bool { return &p.Flammable }),
-	form.Count("light", "Lightfastness", func(p *plan.Pigment) *int { return &p.Light }, 1, 8),
-	form.Money("price", "Price of a bottle", func(p *plan.Pigment) *decimal.Decimal { return &p.Price }, 2),
-	form.Mass("bottle", "What is in a bottle", func(p *plan.Pigment) *units.Mass { return &p.Content }, 1, 50_000),
-	form.Text("supplier", "Bought from", func(p *plan.Pigment) *string { return &p.Supplier }, 80, false),
-	form.Count("lead_days", "Days until it comes", func(p *plan.Pigment) *int { return &p.LeadDays }, 0, 180),
+	form.Density("liquid", "Density in the bottle", func(p *material.Pigment) *units.Density { return &p.Liquid }, 500, 5_000),
+	form.Share("solids", "Solids in the bottle", func(p *material.Pigment) *float64 { return &p.Solids }, 1),
+	form.Bool("flammable", "Flammable while wet", func(p *material.Pigment) *bool { return &p.Flammable }),
+	form.Count("light", "Lightfastness", func(p *material.Pigment) *int { return &p.Light }, 1, 8),
+	form.Money("price", "Price of a bottle", func(p *material.Pigment) *decimal.Decimal { return &p.Price }, 2),
+	form.Mass("bottle", "What is in a bottle", func(p *material.Pigment) *units.Mass { return &p.Content }, 1, 50_000),
+	form.Text("supplier", "Bought from", func(p *material.Pigment) *string { return &p.Supplier }, 80, false),
+	form.Count("lead_days", "Days until it comes", func(p *material.Pigment) *int { return &p.LeadDays }, 0, 180),
 }
 
 func forms() []form.Option {
@@ -55,8 +55,8 @@ func forms() []form.Option {
 }
 
 // BuiltInPigments returns the pigments of a new studio.
-func BuiltInPigments() ([]plan.Pigment, error) {
-	var out []plan.Pigment
+func BuiltInPigments() ([]material.Pigment, error) {
+	var out []material.Pigment
 	for line := range strings.Lines(builtInPigments) {
 		p, err := pigmentLine(strings.TrimSpace(line))
 		if err != nil {
@@ -67,7 +67,7 @@ func BuiltInPigments() ([]plan.Pigment, error) {
 	return out, nil
 }
 
-func (s *Service) decodePigment(d store.Document, film colour.Surface) (plan.Pigment, error) {
+func (s *Service) decodePigment(d store.Document, film colour.Surface) (material.Pigment, error) {
 	p := NewPigment()
 	p.Liquid, p.Solids = 1200, 0 // what an entry that does not say meant
 	if err := json.Unmarshal(d.Doc, &p); err != nil {
@@ -77,12 +77,12 @@ func (s *Service) decodePigment(d store.Document, film colour.Surface) (plan.Pig
 	return p.Filled().Optical(s.spectra, film)
 }
 
-func (s *Service) pigments(ctx context.Context, film colour.Surface) ([]plan.Pigment, error) {
+func (s *Service) pigments(ctx context.Context, film colour.Surface) ([]material.Pigment, error) {
 	docs, err := s.store.Shelf(ctx, store.Pigments)
 	if err != nil {
 		return nil, err
 	}
-	out := make([]plan.Pigment, len(docs))
+	out := make([]material.Pigment, len(docs))
 	for i, d := range docs {
 		if out[i], err = s.decodePigment(d, film); err != nil {
 			return nil, err
@@ -92,14 +92,14 @@ func (s *Service) pigments(ctx context.Context, film colour.Surface) ([]plan.Pig
 }
 
 // Pigment returns one pigment of the shelf.
-func (s *Service) Pigment(ctx context.Context, id int64) (plan.Pigment, error) {
+func (s *Service) Pigment(ctx context.Context, id int64) (material.Pigment, error) {
 	d, err := s.store.Document(ctx, store.Pigments, id)
 	if err != nil {
-		return plan.Pigment{}, err
+		return material.Pigment{}, err
 	}
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
-		return plan.Pigment{}, err
+		return material.Pigment{}, err
 	}
 	return s.decodePigment(d, set.Surface())
 }
@@ -107,11 +107,11 @@ func (s *Service) Pigment(ctx context.Context, id int64) (plan.Pigment, error) {
 // SavePigment takes a typed pigment: a new one when id is 0, otherwise a
 // change of the one still at rev. A changed swatch or strength drops an older
 // drawdown, which no longer describes it.
-func (s *Service) SavePigment(ctx context.Context, id, rev int64, typed map[string]string) (plan.Pigment, form.Notices,
+func (s *Service) SavePigment(ctx context.Context, id, rev int64, typed map[string]string) (material.Pigment, form.Notices,
 	error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
-		return plan.Pigment{}, form.Notices{}, err
+		return material.Pigment{}, form.Notices{}, err
 	}
 	p := NewPigment()
 	if id != 0 {
@@ -172,7 +172,7 @@ func DrawdownViews(style form.Style, typed map[string]string, n form.Notices) ma
 }
 
 // SolveDrawdown keeps the K and S that a typed drawdown gives a pigment.
-func (s *Service) SolveDrawdown(ctx context.Context, id int64, typed map[string]string) (plan.Pigment, form.Notices,
+func (s *Service) SolveDrawdown(ctx context.Context, id int64, typed map[string]string) (material.Pigment, form.Notices,
 	error) {
 	p, err := s.Pigment(ctx, id)
 	if err != nil {
@@ -237,7 +237,7 @@ func (s SampleStep) Percent() float64 { return 100 * s.Contrast }
 var sampleLoads = []float64{0.0025, 0.005, 0.01, 0.02, 0.04, 0.06, 0.12, 0.25}
 
 // Sample reckons how a pigment looks at usual loads in a film of 1.6 mm.
-func Sample(p plan.Pigment, film colour.Surface) []SampleStep {
+func Sample(p material.Pigment, film colour.Surface) []SampleStep {
 	var out []SampleStep
 	for _, load := range sampleLoads {
 		if load > p.LoadLimit+1e-9 {
@@ -245,9 +245,9 @@ func Sample(p plan.Pigment, film colour.Surface) []SampleStep {
 		}
 		o := colour.Cup([]colour.Dose{{Optics: p.Full, Load: load}})
 		hex := func(ground float64) string {
-			return film.Out(o.Over(film.In(colour.Flat(ground)), plan.WashFilm)).XYZ().RGB().Hex()
+			return film.Out(o.Over(film.In(colour.Flat(ground)), material.WashFilm)).XYZ().RGB().Hex()
 		}
-		contrast := film.Contrast(o, plan.WashFilm)
+		contrast := film.Contrast(o, material.WashFilm)
 		out = append(out, SampleStep{load, hex(colour.ChartBlack), hex(colour.ChartWhite), contrast,
 			colour.HidingOf(contrast)})
 	}

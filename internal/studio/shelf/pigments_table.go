@@ -7,7 +7,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/colour"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
 )
@@ -46,10 +46,10 @@ Nightglow|Marram|glow|#d9e2c0|0.05|50|3600|1|7|14.50
 Fine flake silver|Marram|glitter|#b9bcbf|0.10|200|1400|1|7|4.20`
 
 // pigmentLine reads one line of the table.
-func pigmentLine(line string) (plan.Pigment, error) {
+func pigmentLine(line string) (material.Pigment, error) {
 	f := strings.Split(line, "|")
 	if len(f) != 10 {
-		return plan.Pigment{}, refusal.New("the pigment %q needs ten columns", line)
+		return material.Pigment{}, refusal.New("the pigment %q needs ten columns", line)
 	}
 	p := NewPigment()
 	p.Name, p.Maker, p.Form, p.Swatch = f[0], f[1], colour.Form(f[2]), f[3]
@@ -76,7 +76,7 @@ func pigmentLine(line string) (plan.Pigment, error) {
 	}
 	p.Particle, p.Density = units.Length(micron)*units.Micrometre, units.Density(density)
 	if p.Spoon == 0 {
-		p.Liquid = plan.Bottled(p.Solids, p.Density, rule.Carrier)
+		p.Liquid = material.Bottled(p.Solids, p.Density, rule.Carrier)
 	}
 	return p, nil
 }

@@ -8,7 +8,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/cure"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
@@ -18,8 +18,8 @@ import (
 )
 
 // NewProduct returns a product with the values a new form starts from.
-func NewProduct() plan.Product {
-	return plan.Product{
+func NewProduct() material.Product {
+	return material.Product{
 		Product: resin.Product{
 			RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 1000, Viscosity: 1000,
 			WorkingMinutes: 45, HardHours: 24, Tolerance: resin.DefaultTolerance,
@@ -29,42 +29,42 @@ func NewProduct() plan.Product {
 }
 
 // ResinFields is the catalogue of a resin.
-var ResinFields = form.Fields[plan.Product]{
-	form.Text("name", "Name", func(p *plan.Product) *string { return &p.Name }, 80, true),
+var ResinFields = form.Fields[material.Product]{
+	form.Text("name", "Name", func(p *material.Product) *string { return &p.Name }, 80, true),
 	{Key: "ratio", Label: msg.ID("Ratio A:B"), Kind: form.Line, Say: form.Figures, Hint: msg.ID("2:1"),
-		Get: func(p *plan.Product, _ units.System) string {
+		Get: func(p *material.Product, _ units.System) string {
 			return units.Fixed(p.RatioA, 3) + ":" + units.Fixed(p.RatioB, 3)
 		},
 		Set: setRatio},
-	form.Choice("by", "Ratio by", func(p *plan.Product) *resin.Measure { return &p.By },
+	form.Choice("by", "Ratio by", func(p *material.Product) *resin.Measure { return &p.By },
 		form.Option{Value: "volume", Label: msg.ID("volume")}, form.Option{Value: "weight", Label: msg.ID("weight")}),
-	form.Density("density_a", "Density of A", func(p *plan.Product) *units.Density { return &p.DensityA }, 500, 3000),
-	form.Density("density_b", "Density of B", func(p *plan.Product) *units.Density { return &p.DensityB }, 500, 3000),
-	form.Share("tolerance", "Off-ratio it forgives", func(p *plan.Product) *float64 { return &p.Tolerance }, 0.5),
+	form.Density("density_a", "Density of A", func(p *material.Product) *units.Density { return &p.DensityA }, 500, 3000),
+	form.Density("density_b", "Density of B", func(p *material.Product) *units.Density { return &p.DensityB }, 500, 3000),
+	form.Share("tolerance", "Off-ratio it forgives", func(p *material.Product) *float64 { return &p.Tolerance }, 0.5),
 	form.Viscosity("viscosity", "Mixed viscosity at 25 °C",
-		func(p *plan.Product) *units.Viscosity { return &p.Viscosity }),
-	form.Minutes("mix", "Mix time", "min", func(p *plan.Product) *float64 { return &p.MixMinutes }, 0.5, 60),
+		func(p *material.Product) *units.Viscosity { return &p.Viscosity }),
+	form.Minutes("mix", "Mix time", "min", func(p *material.Product) *float64 { return &p.MixMinutes }, 0.5, 60),
 	form.Minutes("working", "Film working time at 25 °C", "min",
-		func(p *plan.Product) *float64 { return &p.WorkingMinutes }, 1, 7*24*60),
-	form.Hours("hard", "Hard at 25 °C", func(p *plan.Product) *float64 { return &p.HardHours }, 3.0/60, 60*24),
+		func(p *material.Product) *float64 { return &p.WorkingMinutes }, 1, 7*24*60),
+	form.Hours("hard", "Hard at 25 °C", func(p *material.Product) *float64 { return &p.HardHours }, 3.0/60, 60*24),
 	form.Temperature("glass_full", "Glass transition, fully cured",
-		func(p *plan.Product) *units.Temperature { return &p.Glass.Full }, 30, 250).
-		OrNothing(func(p *plan.Product) bool { return p.Glass.Full == 0 },
-			func(p *plan.Product) { p.Glass.Full = 0 }).Hinted("70 °C, usual"),
+		func(p *material.Product) *units.Temperature { return &p.Glass.Full }, 30, 250).
+		OrNothing(func(p *material.Product) bool { return p.Glass.Full == 0 },
+			func(p *material.Product) { p.Glass.Full = 0 }).Hinted("70 °C, usual"),
 	form.Temperature("glass_fresh", "and freshly mixed",
-		func(p *plan.Product) *units.Temperature { return &p.Glass.Fresh }, -100, 20).
-		OrNothing(func(p *plan.Product) bool { return p.Glass.Fresh == 0 },
-			func(p *plan.Product) { p.Glass.Fresh = 0 }).Hinted("−45 °C, usual"),
-	form.Number("glass_factor", "Its factor λ", func(p *plan.Product) *float64 { return &p.Glass.Lambda }, 0, 1, 2),
-	form.Volume("max_lot", "Largest lot", func(p *plan.Product) *units.Volume { return &p.MaxLot }, 10, 50_000),
-	form.Money("price", "Price of a kit", func(p *plan.Product) *decimal.Decimal { return &p.Price }, 2),
-	form.Volume("kit", "Kit, both parts", func(p *plan.Product) *units.Volume { return &p.Kit }, 10, 500_000),
-	form.Text("supplier", "Bought from", func(p *plan.Product) *string { return &p.Supplier }, 80, false),
-	form.Count("lead_days", "Days until it comes", func(p *plan.Product) *int { return &p.LeadDays }, 0, 180),
-	form.Words("notes", "Notes", func(p *plan.Product) *string { return &p.Notes }, 2000),
+		func(p *material.Product) *units.Temperature { return &p.Glass.Fresh }, -100, 20).
+		OrNothing(func(p *material.Product) bool { return p.Glass.Fresh == 0 },
+			func(p *material.Product) { p.Glass.Fresh = 0 }).Hinted("−45 °C, usual"),
+	form.Number("glass_factor", "Its factor λ", func(p *material.Product) *float64 { return &p.Glass.Lambda }, 0, 1, 2),
+	form.Volume("max_lot", "Largest lot", func(p *material.Product) *units.Volume { return &p.MaxLot }, 10, 50_000),
+	form.Money("price", "Price of a kit", func(p *material.Product) *decimal.Decimal { return &p.Price }, 2),
+	form.Volume("kit", "Kit, both parts", func(p *material.Product) *units.Volume { return &p.Kit }, 10, 500_000),
+	form.Text("supplier", "Bought from", func(p *material.Product) *string { return &p.Supplier }, 80, false),
+	form.Count("lead_days", "Days until it comes", func(p *material.Product) *int { return &p.LeadDays }, 0, 180),
+	form.Words("notes", "Notes", func(p *material.Product) *string { return &p.Notes }, 2000),
 }
 
-func setRatio(p *plan.Product, text string, _ units.System) (msg.Text, error) {
+func setRatio(p *material.Product, text string, _ units.System) (msg.Text, error) {
 	a, b, err := units.ParseRatio(text)
 	if err != nil {
 		return nil, err
@@ -76,7 +76,7 @@ func setRatio(p *plan.Product, text string, _ units.System) (msg.Text, error) {
 	return nil, nil
 }
 
-func decodeProduct(d store.Document) (plan.Product, error) {
+func decodeProduct(d store.Document) (material.Product, error) {
 	p := NewProduct()
 	if err := json.Unmarshal(d.Doc, &p); err != nil {
 		return p, fmt.Errorf("read the resin %q: %w", d.Name, err)
@@ -89,12 +89,12 @@ func decodeProduct(d store.Document) (plan.Product, error) {
 	return p, nil
 }
 
-func (s *Service) products(ctx context.Context) ([]plan.Product, error) {
+func (s *Service) products(ctx context.Context) ([]material.Product, error) {
 	docs, err := s.store.Shelf(ctx, store.Resins)
 	if err != nil {
 		return nil, err
 	}
-	out := make([]plan.Product, len(docs))
+	out := make([]material.Product, len(docs))
 	for i, d := range docs {
 		if out[i], err = decodeProduct(d); err != nil {
 			return nil, err
@@ -104,21 +104,21 @@ func (s *Service) products(ctx context.Context) ([]plan.Product, error) {
 }
 
 // Product returns one resin of the shelf.
-func (s *Service) Product(ctx context.Context, id int64) (plan.Product, error) {
+func (s *Service) Product(ctx context.Context, id int64) (material.Product, error) {
 	d, err := s.store.Document(ctx, store.Resins, id)
 	if err != nil {
-		return plan.Product{}, err
+		return material.Product{}, err
 	}
 	return decodeProduct(d)
 }
 
 // SaveProduct takes a typed product: a new one when id is 0, otherwise a
 // change of the one still at rev. Nothing is kept while a value is refused.
-func (s *Service) SaveProduct(ctx context.Context, id, rev int64, typed map[string]string) (plan.Product, form.Notices,
+func (s *Service) SaveProduct(ctx context.Context, id, rev int64, typed map[string]string) (material.Product, form.Notices,
 	error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
-		return plan.Product{}, form.Notices{}, err
+		return material.Product{}, form.Notices{}, err
 	}
 	p := NewProduct()
 	if id != 0 {
@@ -187,10 +187,10 @@ func SeenViews(style form.Style, typed map[string]string, n form.Notices) map[st
 }
 
 // Observe keeps an observation of a resin.
-func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string) (plan.Product, form.Notices, error) {
+func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string) (material.Product, form.Notices, error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
-		return plan.Product{}, form.Notices{}, err
+		return material.Product{}, form.Notices{}, err
 	}
 	var f seen
 	n := form.NewNotices()
@@ -199,12 +199,12 @@ func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string
 			n.Refuse(field.Key, msg.Of(err))
 		}
 	}
-	p, err := s.changeProduct(ctx, id, func(p *plan.Product) error {
+	p, err := s.changeProduct(ctx, id, func(p *material.Product) error {
 		if len(p.Seen) >= mostSeen {
 			n.Refuse("sign", msg.F("%d observations are kept; take old ones out first", mostSeen))
 		}
 		if n.OK() {
-			p.Seen = append(p.Seen, plan.Seen{Observation: cure.Observation{Sign: f.sign, Minute: f.at, Room: f.room},
+			p.Seen = append(p.Seen, material.Seen{Observation: cure.Observation{Sign: f.sign, Minute: f.at, Room: f.room},
 				At: s.now()})
 		}
 		return nil
@@ -213,8 +213,8 @@ func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string
 }
 
 // changeProduct changes a resin in one transaction.
-func (s *Service) changeProduct(ctx context.Context, id int64, f func(*plan.Product) error) (plan.Product, error) {
-	var p plan.Product
+func (s *Service) changeProduct(ctx context.Context, id int64, f func(*material.Product) error) (material.Product, error) {
+	var p material.Product
 	err := s.store.Write(ctx, "keep the resin", func(tx *store.Tx) error {
 		d, err := tx.Document(ctx, store.Resins, id)
 		if err != nil {
@@ -233,7 +233,7 @@ func (s *Service) changeProduct(ctx context.Context, id int64, f func(*plan.Prod
 
 // ForgetSeen takes an observation out.
 func (s *Service) ForgetSeen(ctx context.Context, id int64, at int) error {
-	_, err := s.changeProduct(ctx, id, func(p *plan.Product) error {
+	_, err := s.changeProduct(ctx, id, func(p *material.Product) error {
 		if at < 0 || at >= len(p.Seen) {
 			return store.ErrNotFound
 		}
@@ -246,7 +246,7 @@ func (s *Service) ForgetSeen(ctx context.Context, id int64, at int) error {
 // UseOwnTimes makes the studio's own fit the product's clock, or the sheet
 // again.
 func (s *Service) UseOwnTimes(ctx context.Context, id int64, own bool) error {
-	_, err := s.changeProduct(ctx, id, func(p *plan.Product) error {
+	_, err := s.changeProduct(ctx, id, func(p *material.Product) error {
 		if own && len(p.Seen) == 0 {
 			return form.Refusef("sign", "nothing was observed yet")
 		}

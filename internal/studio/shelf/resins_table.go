@@ -3,7 +3,7 @@ package shelf
 import (
 	"github.com/shopspring/decimal"
 
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
@@ -12,7 +12,7 @@ import (
 // builtInShelf are the data sheets a studio can copy from. All of it is
 // invented: thin, medium and thick, fast and slow, in the three ratios
 // painters meet.
-var builtInShelf = []plan.Product{
+var builtInShelf = []material.Product{
 	sheet("Hollin Bench 45", 1, 1, resin.ByVolume, 1130, 1000, 1000, 45, 24, 3, 600, 58, 1800,
 		"Medium. The all-rounder: long enough for a swipe, hard next day."),
 	sheet("Hollin Slow 60", 2, 1, resin.ByVolume, 1130, 970, 800, 60, 24, 3, 800, 64, 2250,
@@ -30,8 +30,8 @@ var builtInShelf = []plan.Product{
 }
 
 func sheet(name string, a, b float64, by resin.Measure, da, db units.Density, mu units.Viscosity, working, hard,
-	mix float64, lot units.Volume, price float64, kit units.Volume, notes msg.ID) plan.Product {
-	return plan.Product{
+	mix float64, lot units.Volume, price float64, kit units.Volume, notes msg.ID) material.Product {
+	return material.Product{
 		Name: name,
 		Product: resin.Product{RatioA: a, RatioB: b, By: by, DensityA: da, DensityB: db, Viscosity: mu,
 			WorkingMinutes: working, HardHours: hard, Tolerance: resin.DefaultTolerance},

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -42,8 +43,8 @@ type stand struct{ settings, shelf int64 }
 type Book struct {
 	*plan.Context
 	Settings setup.Settings
-	Resins   []plan.Product // those in use first
-	Paints   []plan.Pigment
+	Resins   []material.Product // those in use first
+	Paints   []material.Pigment
 	// Stand tells two books apart.
 	Stand [2]int64
 }
@@ -73,7 +74,7 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 		Jug: set.Jug, CupLoss: set.CupLoss,
 		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra, Surface: set.Surface(), Humidity: set.Humidity,
 		People: set.People, Machine: set.Machine, Own: set.Own,
-		Products: map[int64]plan.Product{}, Pigments: map[int64]plan.Pigment{},
+		Products: map[int64]material.Product{}, Pigments: map[int64]material.Pigment{},
 	}}
 	if b.Resins, err = s.products(ctx); err != nil {
 		return nil, err

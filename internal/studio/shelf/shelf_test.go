@@ -9,7 +9,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jevvo/internal/core/colour"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/shelf"
 )
@@ -22,7 +22,7 @@ func TestTheShelfAStudioBeginsWithFitsTogether(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, pigments)
 	for _, p := range pigments {
-		assert.Equal(t, plan.DoubtFits, p.Doubt(), p.Name)
+		assert.Equal(t, material.DoubtFits, p.Doubt(), p.Name)
 		assert.Equal(t, p, p.Filled(), "%s says what it is made of", p.Name)
 		if p.Name == "Lacing white" {
 			assert.InDelta(t, 0.5, p.Solids, 0.05)
@@ -32,7 +32,7 @@ func TestTheShelfAStudioBeginsWithFitsTogether(t *testing.T) {
 			assert.Equal(t, p.Density, p.Added(), "a powder weighs what it is")
 		}
 	}
-	assert.Equal(t, plan.DoubtFits, shelf.NewPigment().Doubt(), "nor is a new entry doubted")
+	assert.Equal(t, material.DoubtFits, shelf.NewPigment().Doubt(), "nor is a new entry doubted")
 }
 
 // Entries from before solids were asked are filled in: by the densities where
@@ -53,7 +53,7 @@ func TestOlderEntriesAreFilledIn(t *testing.T) {
 	assert.Equal(t, 1.0, powder.Filled().Solids)
 	doc, err := json.Marshal(filled)
 	require.NoError(t, err)
-	var back plan.Pigment
+	var back material.Pigment
 	require.NoError(t, json.Unmarshal(doc, &back))
 	assert.Equal(t, filled.Solids, back.Solids)
 }
@@ -64,17 +64,17 @@ func TestDensitiesThatDoNotFitAreDoubted(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		w := rapid.Float64Range(0.02, 0.8).Draw(t, "solids")
 		solid := units.Density(rapid.Float64Range(1500, 9000).Draw(t, "kg/m³"))
-		bottle := plan.Bottled(w, solid, 1100)
-		assert.InDelta(t, w, plan.SolidsOf(bottle, solid, 1100), 1e-9)
+		bottle := material.Bottled(w, solid, 1100)
+		assert.InDelta(t, w, material.SolidsOf(bottle, solid, 1100), 1e-9)
 	})
 	p := shelf.NewPigment()
 	p.Density, p.Solids = 4200, 0.5
 	p.Liquid = 1150
-	assert.Equal(t, plan.DoubtSolids, p.Doubt())
-	p.Liquid = plan.Bottled(0.02, 4200, 1100)
+	assert.Equal(t, material.DoubtSolids, p.Doubt())
+	p.Liquid = material.Bottled(0.02, 4200, 1100)
 	p.Solids, p.Scatter = 0.02, 2.4
-	assert.Equal(t, plan.DoubtStrong, p.Doubt(), "two per cent of solids do not hide like a lacing white")
+	assert.Equal(t, material.DoubtStrong, p.Doubt(), "two per cent of solids do not hide like a lacing white")
 	p.Clear = true
-	assert.Equal(t, plan.DoubtFits, p.Doubt(), "a transparent one hides nothing anyway")
-	assert.Zero(t, plan.SolidsOf(1000, 4200, 1100), "a bottle lighter than its carrier speaks of none")
+	assert.Equal(t, material.DoubtFits, p.Doubt(), "a transparent one hides nothing anyway")
+	assert.Zero(t, material.SolidsOf(1000, 4200, 1100), "a bottle lighter than its carrier speaks of none")
 }

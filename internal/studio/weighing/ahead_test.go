@@ -6,7 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/msg"
 )
@@ -14,7 +14,7 @@ import (
 // What is foreseen leads to the end, through every cup, and changes nothing.
 func TestAheadGoesToTheEnd(t *testing.T) {
 	mixed := resin.Product{RatioA: 1, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 1000, Tolerance: 0.02}
-	w := Weighing{Product: plan.Product{Product: mixed}, Step: 0.1, Stage: Tare, Cups: []Cup{
+	w := Weighing{Product: material.Product{Product: mixed}, Step: 0.1, Stage: Tare, Cups: []Cup{
 		{Name: "Bed", PlanA: 50, PlanB: 44.2},
 		{Name: "White", PlanA: 20, PlanB: 17.7, Load: 0.05,
 			Dyes: []Dye{{Name: msg.Store(msg.Own("White")), Load: 0.05}}},

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
@@ -23,7 +24,7 @@ var noon = time.Date(2026, 3, 2, 12, 0, 0, 0, time.UTC)
 // pigments.
 func twoCups() Weighing {
 	two := resin.Product{RatioA: 2, RatioB: 1, By: resin.ByWeight, DensityA: 1100, DensityB: 1000, Tolerance: 0.02}
-	return Weighing{Product: plan.Product{Product: two}, Resin: 3, Step: 0.1, Stage: Tare, Cups: []Cup{
+	return Weighing{Product: material.Product{Product: two}, Resin: 3, Step: 0.1, Stage: Tare, Cups: []Cup{
 		{Name: "Bed", PlanA: 40, PlanB: 20},
 		{Name: "Dusk", PlanA: 20, PlanB: 10, Load: 0.1, Dyes: []Dye{
 			{ID: 7, Name: msg.Store(msg.Own("White")), Load: 0.08, Limit: 0.1},

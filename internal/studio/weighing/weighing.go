@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -37,7 +38,7 @@ type Weighing struct {
 
 	Piece    string
 	Name     string // of the coat, in the language of that day
-	Product  plan.Product
+	Product  material.Product
 	Resin    int64      `json:",omitempty"` // id of the product; 0 in weigh-outs kept before there was a stock
 	Step     units.Mass // of the scale
 	ByVolume bool       // measured by the marks of a jug
@@ -107,7 +108,7 @@ type Dye struct {
 	Load float64
 	// By is how its bottle gives it: "12 drops"; "" when that is not known.
 	By     msg.Stored `json:",omitzero"`
-	Bottle plan.Bottle
+	Bottle material.Bottle
 	Limit  float64 `json:",omitempty"` // load limit; 0 where nobody knows it
 }
 
@@ -216,7 +217,7 @@ func (l *layout) cup(k int, f plan.Feed) Cup {
 	if n := int(math.Round(float64(l.coat.SiliconeIn(*cup)) * float64(part))); n > 0 {
 		one.Dyes = append(one.Dyes,
 			Dye{Name: msg.Store(msg.ID("Silicone")), By: msg.Store(msg.N(n, "drop", "drops")),
-				Bottle: plan.Bottle{Drop: siliconeDrop},
+				Bottle: material.Bottle{Drop: siliconeDrop},
 				Load:   float64(units.Mass(n) * siliconeDrop / (one.PlanA + one.PlanB))})
 	}
 	return one

@@ -14,6 +14,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/surface"
@@ -200,7 +201,7 @@ func (a *area) ofShelf(c *gin.Context) error {
 	return a.Show(c, http.StatusOK, "labels", frame.Page{Title: page.Title, Nav: "shelf", Data: page})
 }
 
-func sortedPigments(of map[int64]plan.Pigment) []int64 {
+func sortedPigments(of map[int64]material.Pigment) []int64 {
 	var ids []int64
 	for id, p := range of {
 		if !p.Retired {
@@ -348,7 +349,7 @@ func (a *area) resin(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	i := slices.IndexFunc(b.Resins, func(p plan.Product) bool { return p.ID == frame.ID(c) })
+	i := slices.IndexFunc(b.Resins, func(p material.Product) bool { return p.ID == frame.ID(c) })
 	if i < 0 {
 		return store.ErrNotFound
 	}

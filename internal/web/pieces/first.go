@@ -8,7 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/colour"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
@@ -18,8 +18,8 @@ import (
 
 // A firstPage asks what a first test tile needs: a resin, a few pigments, a way.
 type firstPage struct {
-	Resins     []plan.Product
-	Paints     []plan.Pigment
+	Resins     []material.Product
+	Paints     []material.Pigment
 	Techniques technique.Book
 	Examples   shelf.Examples // where nothing is owned yet
 	Product    string

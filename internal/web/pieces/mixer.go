@@ -5,7 +5,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/colours"
@@ -33,7 +33,7 @@ type mixerPage struct {
 	colours.Mixer
 	Piece    pieces.Piece
 	Sys      units.System
-	Pigments []plan.Pigment
+	Pigments []material.Pigment
 	Ground   string
 	Wrong    string
 	Amount   string

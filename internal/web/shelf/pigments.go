@@ -7,7 +7,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/colour"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -29,7 +29,7 @@ func (a *area) pigmentRoutes() {
 }
 
 type pigmentPage struct {
-	Pigment plan.Pigment
+	Pigment material.Pigment
 	Sample  []shelf.SampleStep
 	Advice  colour.DrawdownAdvice
 	Fields  map[string]form.View
@@ -37,7 +37,7 @@ type pigmentPage struct {
 }
 
 // sendPigment shows a pigment; values that were typed overlay its own.
-func (a *area) sendPigment(c *gin.Context, status int, p plan.Pigment, typed map[string]string, n form.Notices) error {
+func (a *area) sendPigment(c *gin.Context, status int, p material.Pigment, typed map[string]string, n form.Notices) error {
 	set, err := a.Studio.Setup.Settings(c.Request.Context())
 	if err != nil {
 		return err
@@ -80,7 +80,7 @@ func (a *area) drawdown(c *gin.Context) error {
 	return a.keptPigment(c, p, typed, n, err)
 }
 
-func (a *area) keptPigment(c *gin.Context, p plan.Pigment, typed map[string]string, n form.Notices, err error) error {
+func (a *area) keptPigment(c *gin.Context, p material.Pigment, typed map[string]string, n form.Notices, err error) error {
 	if err != nil {
 		return err
 	}

@@ -12,7 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/cure"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -110,14 +110,14 @@ func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Sh
 
 // A resinPage is a resin's sheet and what the studio saw of it.
 type resinPage struct {
-	Product  plan.Product
+	Product  material.Product
 	Fields   map[string]form.View
 	Sys      units.System
-	Compared []plan.Comparison
+	Compared []material.Comparison
 	Fit      cure.Refit
 }
 
-func (a *area) sendResin(c *gin.Context, status int, p plan.Product, typed map[string]string, n form.Notices) error {
+func (a *area) sendResin(c *gin.Context, status int, p material.Product, typed map[string]string, n form.Notices) error {
 	set, err := a.Studio.Setup.Settings(c.Request.Context())
 	if err != nil {
 		return err

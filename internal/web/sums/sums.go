@@ -14,7 +14,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/calc"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
@@ -84,7 +84,7 @@ type page struct {
 
 	values   map[string]string
 	notices  form.Notices
-	products []plan.Product
+	products []material.Product
 }
 
 // A line is one figure, or one row of figures for a list.

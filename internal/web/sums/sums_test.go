@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/calc"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
@@ -40,7 +40,7 @@ func started(c *calc.Calculator, sys units.System) page {
 	owned := resin.Product{RatioA: 1, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 1000, Viscosity: 900,
 		WorkingMinutes: 40, HardHours: 20, Tolerance: 0.02}
 	p := page{Sum: c, values: map[string]string{}, notices: form.NewNotices(),
-		products: []plan.Product{{ID: 3, Name: "Ferry clear", Product: owned}}}
+		products: []material.Product{{ID: 3, Name: "Ferry clear", Product: owned}}}
 	for _, f := range c.Page.Fields {
 		p.values[f.Key] = start(f)
 	}
