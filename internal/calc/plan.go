@@ -280,7 +280,8 @@ func (p planResin) product(id int64, name string) (material.Product, error) {
 	if err != nil {
 		return material.Product{}, at(fmt.Sprintf("resins.%s", name), err)
 	}
-	out, err := material.Product{ID: id, Name: name, Product: core, MixMinutes: p.Mix, MaxLot: units.Volume(p.MaxLot)}.Fitted()
+	out, err := material.Product{ID: id, Name: name, Product: core, MixMinutes: p.Mix,
+		MaxLot: units.Volume(p.MaxLot)}.Fitted()
 	return out, at(fmt.Sprintf("resins.%s.hard_h", name), err)
 }
 

@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
@@ -395,14 +396,14 @@ func (p *Painter) Weigh(r *Room, w weighing.Weighing) weighing.Weighing {
 		if w.Stage == weighing.Tare {
 			p.display = paperCup
 			text := form.MassText(p.display)
-			if p.Way != plan.TareNever {
+			if p.Way != school.TareNever {
 				p.display, text = 0, ""
 			}
 			w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, text)
 			require.NoError(r.T, err)
 			continue
 		}
-		if p.Way == plan.TareEach {
+		if p.Way == school.TareEach {
 			p.display = 0
 		}
 		d := w.Look(w.Base, true)

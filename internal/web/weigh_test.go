@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/web/frame"
 )
 
@@ -82,7 +83,7 @@ func TestThreeToOneThroughThePage(t *testing.T) {
 func TestTwoToOneByTheMarksOfAJug(t *testing.T) {
 	s := open(t)
 	_, _, err := s.Setup.Edit(t.Context(),
-		map[string]string{"school.measure": plan.MeasureVolume, "school.tare": plan.TareOnce})
+		map[string]string{"school.measure": school.MeasureVolume, "school.tare": school.TareOnce})
 	require.NoError(t, err)
 	w := s.weighOut(map[string]string{"ratio": "2:1", "by": "volume", "density_a": "1130 kg/m3", "density_b": "970 kg/m3"})
 	require.Equal(t, http.StatusSeeOther, w.say("/tare", ""))
@@ -107,12 +108,12 @@ func TestVolumeRatioTakenForWeight(t *testing.T) {
 func TestTheScaleIsZeroedAsThePainterDoes(t *testing.T) {
 	s := open(t)
 	w := s.weighOut(map[string]string{"ratio": "3:1", "by": "weight"})
-	require.Equal(t, http.StatusSeeOther, w.say("/tares", plan.TareNever))
+	require.Equal(t, http.StatusSeeOther, w.say("/tares", school.TareNever))
 	assert.Contains(t, plainText(s.get(w.at)), "type what it shows")
 	assert.Equal(t, http.StatusUnprocessableEntity, w.say("/tare", ""), "the empty cup is to be weighed")
 	require.Equal(t, http.StatusSeeOther, w.say("/tare", "12 g"))
 	require.Equal(t, http.StatusSeeOther, w.say("/typed", "42"))
 	assert.InDelta(t, 52, w.figure(), 0.05, "12 g of cup, 30 g of A, 10 g of B")
-	assert.Equal(t, http.StatusUnprocessableEntity, w.say("/tares", plan.TareEach))
+	assert.Equal(t, http.StatusUnprocessableEntity, w.say("/tares", school.TareEach))
 	assert.Equal(t, http.StatusUnprocessableEntity, w.say("/typed", "30"), "less than was in it before")
 }

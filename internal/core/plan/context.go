@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/material"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 )
@@ -23,7 +24,7 @@ type Context struct {
 	Measured  *Measured    // what the room does, where that is known; nil for as the calendar says
 	CupLoss   units.Volume
 	Moulds    []SmallMould
-	Schools   Schools
+	Schools   school.Answers
 	Products  map[int64]material.Product
 	Pigments  map[int64]material.Pigment
 	Book      technique.Book

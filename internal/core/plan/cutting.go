@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 )
@@ -56,7 +57,7 @@ func (k *cutting) solve() error {
 	}
 	k.most = k.plan.largestLot(c)
 	c.LotMax, c.LotAges = k.most, false
-	if c.Mixing == MixingCups {
+	if c.Mixing == school.MixingCups {
 		return k.lay(k.cupwise())
 	}
 	least := max(1, int(math.Ceil(float64(k.total/k.most)-1e-9)))
@@ -83,7 +84,7 @@ func (p *Plan) largestLot(c *Coat) units.Volume {
 	if jug <= 0 {
 		jug = UsualJug
 	}
-	if c.Mixing != MixingCups || most <= 0 {
+	if c.Mixing != school.MixingCups || most <= 0 {
 		most = minPositive(most, jug)
 	}
 	return most
@@ -136,7 +137,7 @@ func (k *cutting) snapped(cuts []units.Volume) []units.Volume {
 // marked is a cut on a mark of the jug, for a studio that measures by volume.
 func (k *cutting) marked(cut, before units.Volume) units.Volume {
 	step := k.plan.Context.JugStep
-	if k.plan.Context.Schools.Way(SchoolMeasure) != MeasureVolume || step <= 0 {
+	if k.plan.Context.Schools.Way(school.Measure) != school.MeasureVolume || step <= 0 {
 		return cut
 	}
 	at := before + units.Volume(math.Ceil(float64((cut-before)/step)-1e-9))*step

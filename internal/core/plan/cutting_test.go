@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/resin"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/testsize"
@@ -146,7 +147,7 @@ func TestBatchesKeepTheirLaws(t *testing.T) {
 			}
 			whole += l.Volume
 			assert.InEpsilon(rt, float64(l.Volume), float64(fed), 1e-9, "what is mixed is poured")
-			if c.Mixing == MixingJug {
+			if c.Mixing == school.MixingJug {
 				assert.LessOrEqual(rt, l.Volume, p.largestLot(c)+1e-6)
 			}
 			assert.GreaterOrEqual(rt, l.From, l.Met)

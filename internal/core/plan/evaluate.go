@@ -6,6 +6,7 @@ import (
 
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/refusal"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
@@ -184,7 +185,7 @@ func (p *Plan) equip(c *Coat) error {
 		return refuse(field("product"), "its resin is no longer on the shelf; choose another")
 	}
 	if c.Colouring = spec.Colouring; c.Colouring == "" {
-		c.Colouring = p.Context.Schools.Way(SchoolColour)
+		c.Colouring = p.Context.Schools.Way(school.Colour)
 	}
 	c.Technique = p.chained(c, t)
 	c.Product, c.Room, c.Faces = product, p.Spec.Room, 2
@@ -202,10 +203,10 @@ func (p *Plan) equip(c *Coat) error {
 	}
 	c.Learned = p.learnedBy(c, p.Timing)
 	if c.Mixing = spec.Mixing; c.Mixing == "" {
-		c.Mixing = p.Context.Schools.Way(SchoolMixing)
+		c.Mixing = p.Context.Schools.Way(school.Mixing)
 	}
-	if c.Colouring == ColourPartA { // each cup has its own coloured part A
-		c.Mixing = MixingCups
+	if c.Colouring == school.ColourPartA { // each cup has its own coloured part A
+		c.Mixing = school.MixingCups
 	}
 	return nil
 }

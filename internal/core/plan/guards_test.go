@@ -9,6 +9,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
@@ -112,33 +113,33 @@ func TestGuardsOverAnotherCoat(t *testing.T) {
 		f := facts
 		f.Now, f.Level.At = moment, moment
 		of := *ctx
-		of.Schools = plan.Schools{plan.SchoolRecoat: way}
+		of.Schools = school.Answers{school.Recoat: way}
 		return guardsOf(t, s, &of, timing, plan.SecondCoat, f)
 	}
-	for _, way := range []string{plan.RecoatScuff, plan.RecoatTacky, plan.RecoatPlain} {
+	for _, way := range []string{school.RecoatScuff, school.RecoatTacky, school.RecoatPlain} {
 		assert.Contains(t, at(tacky.From.Add(-time.Hour), way), plan.GuardBelow, way)
 		assert.NotContains(t, at(tacky.From.Add(time.Minute), way), plan.GuardBelow, way)
 	}
-	for _, way := range []string{plan.RecoatTacky, plan.RecoatPlain} {
+	for _, way := range []string{school.RecoatTacky, school.RecoatPlain} {
 		assert.Contains(t, at(tacky.To.Add(time.Minute), way), plan.GuardBelow, "firm and not scuffed: wait for hard")
 		assert.Contains(t, at(tacky.To.Add(-time.Minute), way), plan.GuardTacky, "it closes before the parts can meet")
 	}
-	assert.NotContains(t, at(tacky.To.Add(time.Minute), plan.RecoatScuff), plan.GuardBelow,
+	assert.NotContains(t, at(tacky.To.Add(time.Minute), school.RecoatScuff), plan.GuardBelow,
 		"scuffed once it is firm, overnight to a day (handbook 13, common practice)")
 	next := hard.From.Add(time.Hour)
-	assert.NotContains(t, at(next, plan.RecoatScuff), plan.GuardScuff, "scuffing is the first step of such a studio")
-	assert.Contains(t, at(next, plan.RecoatPlain), plan.GuardScuff)
-	assert.Contains(t, at(next, plan.RecoatTacky), plan.GuardScuff, "the tacky hours are over")
+	assert.NotContains(t, at(next, school.RecoatScuff), plan.GuardScuff, "scuffing is the first step of such a studio")
+	assert.Contains(t, at(next, school.RecoatPlain), plan.GuardScuff)
+	assert.Contains(t, at(next, school.RecoatTacky), plan.GuardScuff, "the tacky hours are over")
 
 	delete(timing.Happened, plan.PourKey(plan.FirstCoat))
-	assert.Contains(t, at(next, plan.RecoatScuff), plan.GuardUnmade)
+	assert.Contains(t, at(next, school.RecoatScuff), plan.GuardUnmade)
 }
 
 // A studio that recoats in the tacky hours and cannot keep them waits for hard,
 // and then scuffs and wipes like everybody else: in the steps and in the days.
 func TestMissedTackyHoursAreScuffed(t *testing.T) {
 	ctx := context(t)
-	ctx.Schools = plan.Schools{plan.SchoolRecoat: plan.RecoatTacky}
+	ctx.Schools = school.Answers{school.Recoat: school.RecoatTacky}
 	s := board(ctx, 300, 200)
 	steps := func(timing plan.Timing) (names []string) {
 		p, err := plan.Evaluate(s, ctx, timing)

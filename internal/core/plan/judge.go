@@ -2,6 +2,7 @@ package plan
 
 import (
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
@@ -170,7 +171,7 @@ func (j *judge) hiding(c *Coat, cup Cup) {
 
 // makers speaks of mixed makers in a studio of the other school.
 func (j *judge) makers() {
-	if j.plan.Context.Schools.Way(SchoolMakers) != MakersSame {
+	if j.plan.Context.Schools.Way(school.Makers) != school.MakersSame {
 		return
 	}
 	makers := map[string]bool{}
@@ -192,7 +193,7 @@ func (j *judge) cups() {
 	for i := range j.plan.Coats {
 		c := &j.plan.Coats[i]
 		for _, cup := range c.Cups {
-			if cup.OffRatio && c.Mixing == MixingCups { // poured from a jug it has no ratio of its own
+			if cup.OffRatio && c.Mixing == school.MixingCups { // poured from a jug it has no ratio of its own
 				j.say(CupOffRatio, PartCups, Mind, c, Args{"cup": cup.Colour.Name, "step": j.plan.Context.ScaleStep})
 			}
 		}
@@ -266,7 +267,7 @@ func (j *judge) days() {
 			j.say(HardenerWas, PartDays, Trouble, c, Args{"short": short})
 		}
 		soft := c.Windows[cure.SoftSet]
-		if p.Spec.Taped() && p.tapeWay(c) == TapeSoft && !c.Made {
+		if p.Spec.Taped() && p.tapeWay(c) == school.TapeSoft && !c.Made {
 			if _, ok := cal.Awake(soft.From, soft.To); !ok {
 				j.say(TapeAtNight, PartDays, Mind, c, Args{"from": soft.From, "to": soft.To})
 			}
@@ -275,7 +276,7 @@ func (j *judge) days() {
 			from, to, _ := cal.Span(c.Start)
 			j.say(Outside, PartDays, Mind, c, Args{"from": from, "to": to})
 		}
-		if c.Place > 0 && p.Context.Schools.Way(SchoolRecoat) == RecoatTacky {
+		if c.Place > 0 && p.Context.Schools.Way(school.Recoat) == school.RecoatTacky {
 			if tacky := p.Coats[c.Place-1].Windows[cure.Tacky]; c.Met.After(tacky.To) && !c.Begun {
 				j.say(TackyShut, PartDays, Mind, c, Args{"from": tacky.From, "to": tacky.To})
 			}
@@ -323,7 +324,7 @@ func (j *judge) layers() {
 			j.say(DamUnbuilt, PartDays, Mind, c, nil)
 		}
 		j.tape(i)
-		if i > 0 && p.Coats[i-1].Silicone() && p.Context.Schools.Way(SchoolRecoat) != RecoatScuff {
+		if i > 0 && p.Coats[i-1].Silicone() && p.Context.Schools.Way(school.Recoat) != school.RecoatScuff {
 			j.say(SiliconeBelow, PartDays, Trouble, c, nil)
 		}
 	}

@@ -13,6 +13,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -203,30 +204,30 @@ func TestSealingThatIsPlannedIsNotAskedFor(t *testing.T) {
 	}
 }
 
-// Every way of every school changes something of a plan: a question that is
+// Every way of every asked changes something of a plan: a question that is
 // asked is read.
 func TestEverySchoolChangesSomething(t *testing.T) {
-	for _, school := range plan.SchoolTable {
-		if school.Key == plan.SchoolMeasure || school.Key == plan.SchoolTare {
+	for _, asked := range school.Questions {
+		if asked.Key == school.Measure || asked.Key == school.Tare {
 			continue // how the weigh-out asks for the same amounts; tested there
 		}
 		outcomes := map[string]bool{}
-		for _, way := range school.Ways {
+		for _, way := range asked.Ways {
 			ctx := context(t)
-			ctx.Schools = plan.Schools{school.Key: way.Key}
+			ctx.Schools = school.Answers{asked.Key: way.Key}
 			s := sealedTwice(ctx)
 			s.Sealed, s.Support = false, surface.Panel
 			s.First().Coat.Colours[0].Pigment, s.First().Coat.Colours[1].Pigment = 1, 2
 			other := ctx.Pigments[1]
 			other.ID, other.Maker, other.Name = 2, "two", "Slate"
 			ctx.Pigments[2] = other
-			if school.Key == plan.SchoolTape {
+			if asked.Key == school.Tape {
 				s.Sides = surface.SidesTaped
 			}
 			p := evaluate(t, ctx, s)
 			outcomes[digest(p)] = true
 		}
-		assert.Greater(t, len(outcomes), 1, "%s is asked and changes nothing", school.Question)
+		assert.Greater(t, len(outcomes), 1, "%s is asked and changes nothing", asked.Question)
 	}
 }
 

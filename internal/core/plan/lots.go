@@ -5,6 +5,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/resin"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 )
@@ -36,7 +37,7 @@ func (l Lot) Takes() float64 { return l.Poured - l.Met }
 func (l Lot) Until() float64 { return l.Met + l.UseBy }
 
 // Split reports whether the cups of the coat are filled out of a mixed jug.
-func (c *Coat) Split() bool { return c.Mixing == MixingJug && len(c.Cups) > 1 }
+func (c *Coat) Split() bool { return c.Mixing == school.MixingJug && len(c.Cups) > 1 }
 
 // LeastLot is the smallest batch that is weighed true (common practice: 15 g
 // and 5 g are the least that is mixed).
@@ -248,7 +249,8 @@ func (p *Plan) job(c *Coat) technique.Job {
 			n++
 		}
 	}
-	return technique.Job{Face: p.Face, Cups: n, Mix: c.Product.MixMinutes, Ahead: c.Mixing == MixingCups, People: c.crew()}
+	return technique.Job{Face: p.Face, Cups: n, Mix: c.Product.MixMinutes, Ahead: c.Mixing == school.MixingCups,
+		People: c.crew()}
 }
 
 // crew is how many work at once: fewer than are there, where that is better.

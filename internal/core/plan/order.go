@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"jevvo/internal/core/composition"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
@@ -72,7 +73,7 @@ func (c *Coat) coloured(cup CupInOrder) float64 {
 				continue
 			}
 			for _, s := range c.Fit.Steps {
-				if s.Lot == k && (s.Colours || (c.Mixing == MixingCups && s.Mixes)) {
+				if s.Lot == k && (s.Colours || (c.Mixing == school.MixingCups && s.Mixes)) {
 					return s.From
 				}
 			}

@@ -34,7 +34,8 @@ func context(t testing.TB) *plan.Context {
 	slow, err = slow.Fitted()
 	require.NoError(t, err)
 	ctx := &plan.Context{Calendar: calendar.Calendar{Week: week}, Room: 21, ScaleStep: 0.1, JugStep: 5, CupLoss: 3,
-		Products: map[int64]material.Product{1: product, 2: slow}, Pigments: map[int64]material.Pigment{}, Book: technique.Library,
+		Products: map[int64]material.Product{1: product, 2: slow}, Pigments: map[int64]material.Pigment{},
+		Book:    technique.Library,
 		Spectra: &colour.Memo{}, Surface: colour.Finish(1)}
 	white, err := material.Pigment{ID: 1, Name: "Lacing white", Maker: "one", Form: colour.Paste, Swatch: "#f6f5f1",
 		Scatter: 2.4, Drop: 0.05, LoadLimit: 0.06,

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/material"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 )
@@ -63,9 +64,9 @@ func (p *Plan) Reliefs(i int) []Relief {
 		more.People++
 		out = append(out, try(Relief{Kind: ReliefPeople, People: more.People}, more, p.Face))
 	}
-	if c.Mixing == MixingJug && c.stands() > 0 {
+	if c.Mixing == school.MixingJug && c.stands() > 0 {
 		apart := *c
-		apart.Mixing = MixingCups
+		apart.Mixing = school.MixingCups
 		out = append(out, try(Relief{Kind: ReliefCups}, apart, p.Face))
 	}
 	for _, id := range slices.Sorted(maps.Keys(p.Context.Products)) {

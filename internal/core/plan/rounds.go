@@ -2,6 +2,7 @@ package plan
 
 import (
 	"jevvo/internal/core/composition"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 )
 
@@ -63,10 +64,10 @@ func (s Spec) Sketched(ctx *Context, coat string) []composition.Colour {
 func (ctx *Context) done(spec *CoatSpec, t technique.Technique) technique.Technique {
 	colouring := ctx.colouring(spec)
 	return t.Chosen(spec.Options).Also(spec.Extras).Paced(ctx.Paces[t.ID]).With(technique.Ways{
-		Dosed: colouring == ColourDosed, PartA: colouring == ColourPartA,
-		NoBed:   ctx.Schools.Way(SchoolBed) == BedNone,
-		Thicken: ctx.Schools.Way(SchoolPour) == PourThicken,
-		AtOnce:  ctx.Schools.Way(SchoolPour) == PourOnce,
+		Dosed: colouring == school.ColourDosed, PartA: colouring == school.ColourPartA,
+		NoBed:   ctx.Schools.Way(school.Bed) == school.BedNone,
+		Thicken: ctx.Schools.Way(school.Pour) == school.PourThicken,
+		AtOnce:  ctx.Schools.Way(school.Pour) == school.PourOnce,
 	})
 }
 
@@ -75,7 +76,7 @@ func (ctx *Context) colouring(spec *CoatSpec) string {
 	if spec.Colouring != "" {
 		return spec.Colouring
 	}
-	return ctx.Schools.Way(SchoolColour)
+	return ctx.Schools.Way(school.Colour)
 }
 
 // chained returns the technique of a coat with its moves in place.

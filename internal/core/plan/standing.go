@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 )
@@ -33,7 +34,7 @@ func (k *cutting) stand(l *Lot, lot int, steps []technique.Timed) {
 	if len(l.Feeds) < 2 {
 		divided = math.Inf(1)
 	}
-	if c.Mixing == MixingCups {
+	if c.Mixing == school.MixingCups {
 		divided = 0
 	}
 	l.UseBy, l.Stands = math.Inf(1), 0

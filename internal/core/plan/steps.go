@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/msg"
 )
@@ -221,21 +222,21 @@ func (p *Plan) watch(c *Coat) []Step {
 		LookFor: msg.ID("An edge that rounds over behind the tape.")}
 	newest := c.Fit.Lots[len(c.Fit.Lots)-1]
 	switch p.tapeWay(c) {
-	case TapeMinutes:
+	case school.TapeMinutes:
 		tape.Window, tape.After = "", c.Layer.Coat.TapeAfter
 		tape.From = c.Fit.Ends + tape.After
-	case TapeRuns:
+	case school.TapeRuns:
 		tape.Window, tape.After = "", c.Layer.Coat.TapeAfter
 		tape.From, _ = p.LetGo(c)
 		tape.Do = msg.ID("While it still runs. Let it go over the side, then feed the bare places by hand from " +
 			"what is left " +
 			"in the cups.")
 		tape.LookFor = msg.ID("A side that is wet from edge to edge, and corners that are covered.")
-	case TapeHour:
+	case school.TapeHour:
 		tape.Window, tape.After = "", 60
 		tape.From = c.Fit.Ends + 60
 		tape.Do = msg.ID("Slowly, away from the film; it still creeps, so let it round over and look again.")
-	case TapeNext:
+	case school.TapeNext:
 		tape.Window = cure.Hard
 		tape.From = newest.Met + newest.Clock.Window(cure.Hard).From
 		tape.Do, tape.Safety = msg.ID("Warm the edge with air, then slowly, away from the film."), []string{"hotair"}
@@ -259,9 +260,9 @@ func (p *Plan) tapeWay(c *Coat) string {
 		return own
 	}
 	if p.Timing.LooseTape {
-		return TapeNext
+		return school.TapeNext
 	}
-	return p.Context.Schools.Way(SchoolTape)
+	return p.Context.Schools.Way(school.Tape)
 }
 
 // A ZonedStep is a step, or one beat of it in one zone.

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
@@ -32,7 +33,7 @@ func (j *judge) batches() {
 			case l.Stands > 0:
 				j.say(LotStands, PartCups, Mind, c, args)
 			}
-			if l.Volume < LeastLot-1e-9 && len(c.Lots) > 1 && c.Mixing == MixingJug {
+			if l.Volume < LeastLot-1e-9 && len(c.Lots) > 1 && c.Mixing == school.MixingJug {
 				j.say(LotSmall, PartCups, Mind, c, args)
 			}
 		}

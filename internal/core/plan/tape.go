@@ -2,6 +2,7 @@ package plan
 
 import (
 	"jevvo/internal/core/film"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -57,7 +58,7 @@ func (p *Plan) LetGo(c *Coat) (float64, bool) { return c.Fit.Ends + c.Layer.Coat
 // letGo reports whether a coat's tape comes off while the resin still runs, so
 // that it covers the sides.
 func (p *Plan) letGo(c *Coat) bool {
-	return p.Spec.Taped() && !p.Spec.Edge.Rule().Stays && !p.Spec.Support.Rule().Cast && p.tapeWay(c) == TapeRuns
+	return p.Spec.Taped() && !p.Spec.Edge.Rule().Stays && !p.Spec.Support.Rule().Cast && p.tapeWay(c) == school.TapeRuns
 }
 
 // coversSides reports whether resin of a coat goes down the sides.
@@ -90,7 +91,7 @@ func (j *judge) tape(i int) {
 			j.say(TapeBuilds, PartSurface, Mind, c, Args{"coats": len(p.Coats), "ridge": rise.Climbs})
 		}
 	}
-	if c.Layer.Coat.TapeFirst != "" && p.tapeWay(c) != TapeNext {
+	if c.Layer.Coat.TapeFirst != "" && p.tapeWay(c) != school.TapeNext {
 		if f := p.TapeForecast(c); f != nil && f.Drift > 0 {
 			j.say(TapeDrifts, PartSurface, Settled, c, Args{"side": msg.ID(f.First), "drift": f.Drift, "runs": f.Volume})
 		} else if f != nil {

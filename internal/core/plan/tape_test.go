@@ -8,6 +8,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
 )
@@ -35,7 +36,7 @@ func tapeStep(t *testing.T, p *plan.Plan) plan.Step {
 func TestTapeOfItsOwnCoat(t *testing.T) {
 	ctx := context(t)
 	s := dammed(ctx, 2.5)
-	s.First().Coat.Tape, s.First().Coat.TapeAfter = plan.TapeMinutes, 90
+	s.First().Coat.Tape, s.First().Coat.TapeAfter = school.TapeMinutes, 90
 	p := evaluate(t, ctx, s)
 	assert.InDelta(t, p.Coats[0].Fit.Ends+90, tapeStep(t, p).From, 1e-9)
 	for _, task := range p.Tasks {
@@ -43,7 +44,7 @@ func TestTapeOfItsOwnCoat(t *testing.T) {
 			assert.True(t, task.Waits[0].Min <= 90 && task.Waits[0].Max >= 90, "%+v", task.Waits)
 		}
 	}
-	s.First().Coat.Tape = plan.TapeNext
+	s.First().Coat.Tape = school.TapeNext
 	p = evaluate(t, ctx, s)
 	assert.Equal(t, cure.Hard, tapeStep(t, p).Window)
 	assert.Contains(t, tapeStep(t, p).Safety, "hotair")
@@ -66,13 +67,13 @@ func TestTheSideLetGoFirst(t *testing.T) {
 		p := evaluate(t, ctx, s)
 		return p.TapeForecast(&p.Coats[0])
 	}
-	early, late := drift(2.5, plan.TapeMinutes, 10), drift(2.5, plan.TapeMinutes, 80)
+	early, late := drift(2.5, school.TapeMinutes, 10), drift(2.5, school.TapeMinutes, 80)
 	require.NotNil(t, early)
 	assert.Greater(t, early.Drift, late.Drift)
 	assert.Greater(t, late.Drift, units.Length(0))
 	assert.InDelta(t, float64(early.Runs)*2.5*300/1000, float64(early.Volume), 1e-6, "mL over the 300 mm of that side")
-	assert.Zero(t, drift(2.5, plan.TapeSoft, 0).Drift, "soft set is past gel")
-	assert.Zero(t, drift(1.5, plan.TapeMinutes, 10).Drift, "1.5 mm stands by itself (puddle height 1.63 mm)")
+	assert.Zero(t, drift(2.5, school.TapeSoft, 0).Drift, "soft set is past gel")
+	assert.Zero(t, drift(1.5, school.TapeMinutes, 10).Drift, "1.5 mm stands by itself (puddle height 1.63 mm)")
 	s := dammed(ctx, 2.5)
 	p := evaluate(t, ctx, s)
 	assert.Nil(t, p.TapeForecast(&p.Coats[0]), "nothing was chosen")
@@ -156,7 +157,7 @@ func TestTapePulledWhileItRuns(t *testing.T) {
 	s.Depth = 20
 	kept := evaluate(t, ctx, s)
 	assert.Zero(t, kept.Coats[0].Amount.Sides, "behind tape nothing goes down the sides")
-	s.First().Coat.Tape = plan.TapeRuns
+	s.First().Coat.Tape = school.TapeRuns
 	p := evaluate(t, ctx, s)
 	c := &p.Coats[0]
 	area := 2 * (300 + 200) * 20.0 // mm²

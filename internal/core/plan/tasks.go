@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/cure"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/msg"
 )
@@ -309,7 +310,8 @@ func (l *taskList) recoat(next *Coat) Wait {
 	if l.plan.castOn(next) {
 		return Wait{After: l.pour, Min: RoundUp(since(c, c.cool())), Max: NoMax, Why: WhyCool}
 	}
-	if l.plan.Context.Schools.Way(SchoolRecoat) == RecoatTacky && !l.plan.Timing.LooseRecoat && !l.plan.scuffed(next) {
+	if l.plan.Context.Schools.Way(school.Recoat) == school.RecoatTacky && !l.plan.Timing.LooseRecoat &&
+		!l.plan.scuffed(next) {
 		prep := next.Prep.Minutes()
 		tacky := c.Windows[cure.Tacky]
 		least := RoundUp(math.Max(0, since(c, tacky.From)-prep))
@@ -325,15 +327,15 @@ func (l *taskList) recoat(next *Coat) Wait {
 func (l *taskList) tape(pour int, c *Coat) Wait {
 	soft := c.Windows[cure.SoftSet]
 	switch l.plan.tapeWay(c) {
-	case TapeMinutes:
+	case school.TapeMinutes:
 		at := int(c.Layer.Coat.TapeAfter)
 		return Wait{After: pour, Min: max(0, at-5), Max: at + 30, Why: WhyMinutes}
-	case TapeRuns:
+	case school.TapeRuns:
 		at := int(c.Layer.Coat.TapeAfter)
 		return Wait{After: pour, Min: at, Max: at + letGoSlack, Why: WhyRuns}
-	case TapeHour:
+	case school.TapeHour:
 		return Wait{After: pour, Min: 55, Max: 95, Why: WhyHour}
-	case TapeNext:
+	case school.TapeNext:
 		return Wait{After: pour, Min: RoundUp(since(c, c.Windows[cure.Hard].From)), Max: NoMax, Why: WhyNextDay}
 	}
 	least := RoundUp(since(c, soft.From))

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/film"
 	"jevvo/internal/core/numeric"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -139,8 +140,9 @@ func (p *Plan) scuffed(c *Coat) bool {
 	if c.Place == 0 || p.castOn(c) {
 		return false
 	}
-	way := p.Context.Schools.Way(SchoolRecoat)
-	return way == RecoatScuff || (way == RecoatTacky && p.Timing.LooseRecoat) || p.Coats[c.Place-1].Silicone()
+	way := p.Context.Schools.Way(school.Recoat)
+	return way == school.RecoatScuff || (way == school.RecoatTacky && p.Timing.LooseRecoat) ||
+		p.Coats[c.Place-1].Silicone()
 }
 
 // worked returns the place among the layers of the first work without resin
@@ -199,7 +201,7 @@ func (p *Plan) next(c, then *Coat) time.Time {
 		return p.Context.Calendar.Slot(c.cool(), whole)
 	}
 	hard := p.Context.Calendar.Slot(p.bonds(c, then), whole)
-	if p.Context.Schools.Way(SchoolRecoat) == RecoatTacky && !p.Timing.LooseRecoat {
+	if p.Context.Schools.Way(school.Recoat) == school.RecoatTacky && !p.Timing.LooseRecoat {
 		tacky := c.Windows[cure.Tacky]
 		start := p.Context.Calendar.Slot(tacky.From.Add(-Minutes(prep)), whole)
 		if start.Add(Minutes(prep)).Before(tacky.To) {

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"time"
 
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
@@ -35,7 +36,7 @@ func NewSpec(ctx *Context, product int64, start time.Time) Spec {
 		V: Version,
 		Board: Board{
 			Outline: Rectangle, Width: 400, Height: 400, Corners: 6, Count: 1,
-			EdgeHeight: 3, Sides: surface.Sides(ctx.Schools.Way(SchoolSides)), BackMask: true, MouldDepth: 10,
+			EdgeHeight: 3, Sides: surface.Sides(ctx.Schools.Way(school.Sides)), BackMask: true, MouldDepth: 10,
 		},
 		Room: ctx.Room, Start: start,
 	}
@@ -92,7 +93,7 @@ func NewCoat(ctx *Context, id string, t technique.Technique, product int64, film
 	}
 	return Layer{ID: id, Kind: Resin, What: t.ID, Times: 1, Coat: &CoatSpec{
 		Product: product, Amount: Amount{Film: film}, Colours: StartingCups(t),
-		Silicone: ctx.Schools.Way(SchoolSilicone) == SiliconeFew && t.WantsAccent,
+		Silicone: ctx.Schools.Way(school.Silicone) == school.SiliconeFew && t.WantsAccent,
 	}}
 }
 
@@ -166,7 +167,7 @@ func (s Spec) preparations(ctx *Context) []Layer {
 			out = append(out, layerFor(p, Prepare, ""))
 		}
 	}
-	prime := ctx.Schools.Way(SchoolPrime) == PrimeAlways || s.coatsOf() < 2
+	prime := ctx.Schools.Way(school.Prime) == school.PrimeAlways || s.coatsOf() < 2
 	add(rule.Breathes && !s.Sealed && prime, technique.ForFace)
 	add(rule.Glazed, technique.ForGrease)
 	add(!rule.Cast && s.Painted(), technique.ForGround)

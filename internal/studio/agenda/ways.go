@@ -11,6 +11,7 @@ import (
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/guard"
@@ -47,7 +48,7 @@ type way struct {
 func always(*Agenda) bool { return true }
 
 func recoat(key string) func(*Agenda) bool {
-	return func(a *Agenda) bool { return a.Book.Schools.Way(plan.SchoolRecoat) != key }
+	return func(a *Agenda) bool { return a.Book.Schools.Way(school.Recoat) != key }
 }
 
 // studio makes changes of the studio's context.
@@ -68,7 +69,7 @@ func late(f func(*plan.Spec) bool) func(*Agenda) []Change {
 
 func schools(key, way string) func(*plan.Context) {
 	return func(c *plan.Context) {
-		ways := plan.Schools{key: way}
+		ways := school.Answers{key: way}
 		for k, v := range c.Schools {
 			if k != key {
 				ways[k] = v
@@ -80,10 +81,10 @@ func schools(key, way string) func(*plan.Context) {
 
 // ways are tried in this order, the cheapest first.
 var ways = []way{
-	{"scuff", msg.ID("Accept scuffing a hard coat instead of the tacky hours"), AtSchools, recoat(plan.RecoatScuff),
-		studio(schools(plan.SchoolRecoat, plan.RecoatScuff))},
-	{"tacky", msg.ID("Recoat in the tacky hours instead of waiting for hard"), AtSchools, recoat(plan.RecoatTacky),
-		studio(schools(plan.SchoolRecoat, plan.RecoatTacky))},
+	{"scuff", msg.ID("Accept scuffing a hard coat instead of the tacky hours"), AtSchools, recoat(school.RecoatScuff),
+		studio(schools(school.Recoat, school.RecoatScuff))},
+	{"tacky", msg.ID("Recoat in the tacky hours instead of waiting for hard"), AtSchools, recoat(school.RecoatTacky),
+		studio(schools(school.Recoat, school.RecoatTacky))},
 	{"evening", msg.ID("Stay open two hours longer"), AtSettings, always,
 		studio(func(c *plan.Context) { c.Calendar.Later = 120 })},
 	{"earlier", msg.ID("Open an hour earlier"), AtSettings, always,

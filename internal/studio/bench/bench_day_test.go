@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/device/simulated"
 	"jevvo/internal/form"
@@ -291,7 +292,7 @@ func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
 // as often, and its clock has as many lots.
 func TestEachCupOnItsOwn(t *testing.T) {
 	r := studiotest.Open(t)
-	p := r.Piece(map[string]string{"coat.first.mixing": plan.MixingCups})
+	p := r.Piece(map[string]string{"coat.first.mixing": school.MixingCups})
 	c := r.Plan(p).Coat(plan.FirstCoat)
 	require.Len(t, c.Lots, len(c.Cups))
 	mixes := 0
@@ -380,7 +381,7 @@ func TestLittleUseNeverStarvesTheFace(t *testing.T) {
 // A studio that measures by volume is asked for marks of a jug.
 func TestMeasuringByVolume(t *testing.T) {
 	r := studiotest.Open(t)
-	for way, byVolume := range map[string]bool{plan.MeasureWeigh: false, plan.MeasureVolume: true} {
+	for way, byVolume := range map[string]bool{school.MeasureWeigh: false, school.MeasureVolume: true} {
 		_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"school.measure": way})
 		require.NoError(t, err)
 		require.True(t, n.OK(), n.Errors)

@@ -9,6 +9,7 @@ import (
 
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/studio/bench"
@@ -20,19 +21,19 @@ import (
 // However the scale is zeroed, and whenever the cups are coloured, the same is
 // weighed: the display differs, the amounts do not.
 func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
-	for _, colouring := range []string{plan.ColourAfter, plan.ColourDosed, plan.ColourPartA} {
-		for _, way := range []string{plan.TareEach, plan.TareOnce, plan.TareNever} {
+	for _, colouring := range []string{school.ColourAfter, school.ColourDosed, school.ColourPartA} {
+		for _, way := range []string{school.TareEach, school.TareOnce, school.TareNever} {
 			t.Run(colouring+" "+way, func(t *testing.T) {
 				r := studiotest.Open(t)
-				r.School(plan.SchoolTare, way)
-				r.School(plan.SchoolColour, colouring)
-				p := r.Piece(map[string]string{"coat.first.mixing": plan.MixingCups, "size": "30 x 20 cm"})
+				r.School(school.Tare, way)
+				r.School(school.Colour, colouring)
+				p := r.Piece(map[string]string{"coat.first.mixing": school.MixingCups, "size": "30 x 20 cm"})
 				w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 				require.NoError(t, err)
 				w = (&studiotest.Painter{Way: way}).Weigh(r, w)
 				assert.InDelta(t, -float64(w.Mixed()), r.Have(t, studiotest.ResinOf(p.Spec)), 1e-6,
 					"what was weighed has left the shelf, once")
-				if way == plan.TareEach { // and the same once more, for a coat that went wrong
+				if way == school.TareEach { // and the same once more, for a coat that went wrong
 					again, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 					require.NoError(t, err)
 					again = (&studiotest.Painter{Way: way}).Weigh(r, again)
@@ -60,7 +61,7 @@ func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
 // not run before B is there.
 func TestColouringAheadComesFirst(t *testing.T) {
 	r := studiotest.Open(t)
-	r.School(plan.SchoolColour, plan.ColourPartA)
+	r.School(school.Colour, school.ColourPartA)
 	p := r.Piece(map[string]string{})
 	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
@@ -91,8 +92,9 @@ func TestColouringAheadComesFirst(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, b.LotsMet(), 1, "and now it runs")
 	before := r.Plan(p).Coat(plan.FirstCoat).Fit.Ends
-	r.School(plan.SchoolColour, plan.ColourAfter)
-	assert.Less(t, before, r.Plan(r.Piece(map[string]string{"name": "After", "coat.first.mixing": plan.MixingCups})).Coat(
+	r.School(school.Colour, school.ColourAfter)
+	assert.Less(t, before, r.Plan(
+		r.Piece(map[string]string{"name": "After", "coat.first.mixing": school.MixingCups})).Coat(
 		plan.FirstCoat).Fit.Ends,
 		"what is done ahead does not cost the resin's minutes")
 }
@@ -101,7 +103,7 @@ func TestColouringAheadComesFirst(t *testing.T) {
 // with it.
 func TestTakingBackKnowsTheCup(t *testing.T) {
 	r := studiotest.Open(t)
-	r.School(plan.SchoolTare, plan.TareNever)
+	r.School(school.Tare, school.TareNever)
 	w, err := r.Bench.StartWeighing(r.Ctx(), r.Piece(map[string]string{}).ID, plan.FirstCoat)
 	require.NoError(t, err)
 	w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, "9,5 g")
@@ -117,7 +119,7 @@ func TestTakingBackKnowsTheCup(t *testing.T) {
 		_, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev, text)
 		assert.ErrorContains(t, err, "less than before", text)
 	}
-	_, err = r.Bench.Log().SetTares(r.Ctx(), w.ID, w.Rev, plan.TareEach)
+	_, err = r.Bench.Log().SetTares(r.Ctx(), w.ID, w.Rev, school.TareEach)
 	assert.ErrorContains(t, err, "finish this cup first")
 }
 
@@ -142,7 +144,7 @@ func TestPigmentIsCountedOrWeighed(t *testing.T) {
 // A coat that was weighed out before its bench day was opened is as old as its parts
 // are; another day of it begins with fresh resin, and a rehearsal knows nothing of it.
 func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
-	for _, mixing := range []string{plan.MixingJug, plan.MixingCups} {
+	for _, mixing := range []string{school.MixingJug, school.MixingCups} {
 		r := studiotest.Open(t)
 		p := r.Piece(map[string]string{"coat.first.mixing": mixing, "size": "30 x 20 cm"})
 		w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
@@ -154,7 +156,7 @@ func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
 		_, err = r.Bench.StartWeighing(r.Ctx(), begun.PieceID, plan.FirstCoat)
 		require.NoError(t, err)
 		assert.Nil(t, r.Look(begun).Weighed, "nothing is weighed yet")
-		w = (&studiotest.Painter{Way: plan.TareEach}).Weigh(r, w)
+		w = (&studiotest.Painter{Way: school.TareEach}).Weigh(r, w)
 		r.Clock.T = r.Clock.T.Add(5 * time.Minute)
 
 		rehearsed, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 10, bench.Answers{})
@@ -186,7 +188,7 @@ func TestAWeighOutThatHasSetStartsNoClock(t *testing.T) {
 	p := r.Piece(map[string]string{"size": "30 x 20 cm"})
 	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
-	(&studiotest.Painter{Way: plan.TareEach}).Weigh(r, w)
+	(&studiotest.Painter{Way: school.TareEach}).Weigh(r, w)
 	r.Clock.T = r.Clock.T.Add(9 * time.Hour)
 	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)

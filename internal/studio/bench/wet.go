@@ -9,6 +9,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
@@ -406,7 +407,7 @@ func (s *Service) Happened(ctx context.Context, id int64, rehearsal bool, mishap
 	}
 	_, err = s.pieces.Change(ctx, b.PieceID, func(spec *plan.Spec) error {
 		if c := spec.Coat(b.Coat); c != nil {
-			c.Tape = plan.TapeNext
+			c.Tape = school.TapeNext
 		}
 		return nil
 	})

@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/propose"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/wet"
@@ -258,7 +259,7 @@ func TestWhatGoesOtherwise(t *testing.T) {
 	b, err = r.Bench.Happened(r.Ctx(), b.ID, false, wet.TapeMissed, "")
 	require.NoError(t, err)
 	p := r.ReadPiece(b.PieceID)
-	assert.Equal(t, plan.TapeNext, p.First().Coat.Tape)
+	assert.Equal(t, school.TapeNext, p.First().Coat.Tape)
 	for _, s := range b.Steps {
 		if s.Kind == plan.StepTape {
 			assert.Equal(t, cure.Hard, s.Window)

@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
@@ -244,10 +245,10 @@ func TestATileScalesAtEqualFilmAndLoad(t *testing.T) {
 // not those that were planned (handbook 13, common practice).
 func TestASecondBoardMatchesTheWeighedCups(t *testing.T) {
 	r := studiotest.Open(t)
-	p := r.Piece(map[string]string{"coat.first.mixing": plan.MixingCups, "size": "30 x 20 cm"})
+	p := r.Piece(map[string]string{"coat.first.mixing": school.MixingCups, "size": "30 x 20 cm"})
 	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
-	(&studiotest.Painter{Way: plan.TareEach, Over: 1.25}).Weigh(r, w)
+	(&studiotest.Painter{Way: school.TareEach, Over: 1.25}).Weigh(r, w)
 	recipes, err := r.Bench.Recipes(r.Ctx(), p.ID)
 	require.NoError(t, err)
 	second, n, err := r.Pieces.KeepRescaled(r.Ctx(), p.ID,

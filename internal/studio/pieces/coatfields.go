@@ -8,6 +8,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/refusal"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
@@ -115,9 +116,9 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 		form.Volume(key("inclusions"), "Inclusions displace", func(c *plan.CoatSpec) *units.Volume { return &c.Inclusions },
 			0, 20_000),
 		form.Choice(key("mixing"), "Mixed", func(c *plan.CoatSpec) *string { return &c.Mixing },
-			waysOf(plan.SchoolMixing)...),
+			waysOf(school.Mixing)...),
 		form.Choice(key("colouring"), "Coloured", func(c *plan.CoatSpec) *string { return &c.Colouring },
-			waysOf(plan.SchoolColour)...),
+			waysOf(school.Colour)...),
 		form.Temperature(key("warm"), "Bottles warmed to", func(c *plan.CoatSpec) *units.Temperature { return &c.Warm }, 20,
 			45).
 			OrNothing(func(c *plan.CoatSpec) bool { return c.Warm == 0 },
@@ -131,7 +132,7 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 				func(c *plan.CoatSpec) { c.Tilt = 0 }).Hinted("as it usually runs off"),
 		form.Minutes(key("tilt_for"), "for", "min", func(c *plan.CoatSpec) *float64 { return &c.TiltFor }, 0, 60),
 		form.Choice(key("tape"), "Tape comes off", func(c *plan.CoatSpec) *string { return &c.Tape },
-			append(waysOf(plan.SchoolTape), form.Option{Value: plan.TapeMinutes, Label: msg.ID("after minutes of its own")})...),
+			append(waysOf(school.Tape), form.Option{Value: school.TapeMinutes, Label: msg.ID("after minutes of its own")})...),
 		form.Minutes(key("tape_after"), "after", "min", func(c *plan.CoatSpec) *float64 { return &c.TapeAfter }, 0, 48*60),
 		form.Choice(key("tape_first"), "First side let go", func(c *plan.CoatSpec) *plan.Compass { return &c.TapeFirst },
 			sides()...),
@@ -212,8 +213,8 @@ func extraField(coat string, e technique.Extra) form.Field[plan.CoatSpec] {
 }
 
 // waysOf are the ways of a school a coat can go, the studio's own first.
-func waysOf(school string) []form.Option {
-	q, _ := plan.FindSchool(school)
+func waysOf(key string) []form.Option {
+	q, _ := school.Find(key)
 	out := []form.Option{{Label: msg.ID("as usual")}}
 	for _, w := range q.Ways {
 		out = append(out, form.Option{Value: w.Key, Label: w.Words})

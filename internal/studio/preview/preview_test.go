@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/core/geom"
 	"jevvo/internal/core/plan"
 	core "jevvo/internal/core/preview"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
@@ -152,8 +153,8 @@ func TestADamPulledWhileItRuns(t *testing.T) {
 		}
 		return sum
 	}
-	assert.Less(t, over(plan.TapeSoft), 1.0, "mL: behind the dam nothing leaves the face")
-	assert.Greater(t, over(plan.TapeRuns), 50.0, "mL: 5 mm does not stand at an open edge")
+	assert.Less(t, over(school.TapeSoft), 1.0, "mL: behind the dam nothing leaves the face")
+	assert.Greater(t, over(school.TapeRuns), 50.0, "mL: 5 mm does not stand at an open edge")
 }
 
 // Colour kept back falls when its own move comes, on the part of the board that move

@@ -50,10 +50,10 @@ type Bench struct {
 	Batches   []Batch      `json:",omitempty"` // what they are
 	People    []string     `json:",omitempty"` // at the bench, who leads first; none for one
 	Steps     []Step
-	Takes     stock.Amounts `json:",omitempty"` // what the coat takes by its plan
+	Takes     stock.Amounts     `json:",omitempty"` // what the coat takes by its plan
 	Product   *material.Product `json:",omitempty"` // what it is mixed of; nil in days of before
-	Resin     int64         `json:",omitempty"` // its id on the shelf
-	Cups      []Cup         `json:",omitempty"` // what is poured from
+	Resin     int64             `json:",omitempty"` // its id on the shelf
+	Cups      []Cup             `json:",omitempty"` // what is poured from
 	// preparations that were not done when it was started; of days before Guards were kept
 	Open   []string `json:",omitempty"`
 	Guards []Guard  `json:",omitempty"` // what was open when it was started, with the answers

@@ -7,7 +7,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/cure"
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/stock"
@@ -73,8 +73,8 @@ func (l *Log) SetTares(ctx context.Context, id, rev int64, way string) (weighing
 		if w.Stage != weighing.Tare {
 			return weighing.Event{}, refuse("finish this cup first, then zero the scale another way")
 		}
-		q, _ := plan.FindSchool(plan.SchoolTare)
-		if !slices.ContainsFunc(q.Ways, func(x plan.Way) bool { return x.Key == way }) {
+		q, _ := school.Find(school.Tare)
+		if !slices.ContainsFunc(q.Ways, func(x school.Way) bool { return x.Key == way }) {
 			return weighing.Event{}, refuse("%q is not a way to zero a scale", way)
 		}
 		return weighing.Event{At: l.When(ctx), What: "tares", Way: way}, nil

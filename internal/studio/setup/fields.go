@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/refusal"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -73,11 +74,11 @@ func languages() []form.Option {
 func (s Settings) Values() map[string]string { return Fields.Values(&s, s.Units) }
 
 // SchoolField is the key of the field that asks a question.
-func SchoolField(school string) string { return "school." + school }
+func SchoolField(key string) string { return "school." + key }
 
 func schoolFields() form.Fields[Settings] {
 	var out form.Fields[Settings]
-	for _, q := range plan.SchoolTable {
+	for _, q := range school.Questions {
 		options := make([]form.Option, len(q.Ways))
 		for i, w := range q.Ways {
 			options[i] = form.Option{Value: w.Key, Label: w.Words}
@@ -86,10 +87,10 @@ func schoolFields() form.Fields[Settings] {
 			Options: options, Hint: q.Reason,
 			Get: func(s *Settings, _ units.System) string { return s.Ways.Way(q.Key) },
 			Set: func(s *Settings, text string, _ units.System) (msg.Text, error) {
-				if !slices.ContainsFunc(q.Ways, func(w plan.Way) bool { return w.Key == text }) {
+				if !slices.ContainsFunc(q.Ways, func(w school.Way) bool { return w.Key == text }) {
 					return nil, refusal.New("%q is not one of the ways", text)
 				}
-				ways := plan.Schools{q.Key: text}
+				ways := school.Answers{q.Key: text}
 				for k, v := range s.Ways {
 					if k != q.Key {
 						ways[k] = v

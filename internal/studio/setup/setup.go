@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/refusal"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -46,7 +47,7 @@ type Settings struct {
 	Jug       units.Volume // the largest mixing cup; 0 for the usual one
 	CupLoss   units.Volume
 	Moulds    []plan.SmallMould // kept ready
-	Ways      plan.Schools      // where not the default
+	Ways      school.Answers    // where not the default
 	RemindAt  string            // "07:00"; "" for no reminders
 	MailTo    string
 	Mail      Mail
@@ -207,12 +208,12 @@ func (o settingsV1) upgrade() (Settings, error) {
 		o.JugStep, o.CupLoss
 	set.RemindAt, set.MailTo, set.Rev = o.RemindAt, o.MailTo, o.Rev
 	set.Mail = Mail{Host: o.Mail.Host, User: o.Mail.User, From: o.Mail.From, Port: o.Mail.Port}
-	set.Ways = plan.Schools{}
+	set.Ways = school.Answers{}
 	for k, v := range o.Ways {
 		set.Ways[k] = v
 	}
 	if o.Recoat != "" {
-		set.Ways[plan.SchoolRecoat] = o.Recoat
+		set.Ways[school.Recoat] = o.Recoat
 	}
 	var err error
 	if set.Calendar.Week, err = o.week(); err != nil {

@@ -51,8 +51,8 @@ type File struct {
 	Jevvo      Kind                           `json:"jevvo"`
 	Format     int                            `json:"format"`
 	Piece      json.RawMessage                `json:"piece,omitempty"`
-	Resins     map[string]material.Product        `json:"resins"`
-	Pigments   map[string]material.Pigment        `json:"pigments"`
+	Resins     map[string]material.Product    `json:"resins"`
+	Pigments   map[string]material.Pigment    `json:"pigments"`
 	Techniques map[string]technique.Technique `json:"techniques"`
 }
 

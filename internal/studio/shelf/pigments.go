@@ -36,7 +36,8 @@ var PigmentFields = form.Fields[material.Pigment]{
 	form.Micron("particle", "Particle", func(p *material.Pigment) *units.Length { return &p.Particle }),
 	form.Density("density", "Density of its solids", func(p *material.Pigment) *units.Density { return &p.Density }, 500,
 		20_000),
-	form.Density("liquid", "Density in the bottle", func(p *material.Pigment) *units.Density { return &p.Liquid }, 500, 5_000),
+	form.Density("liquid", "Density in the bottle", func(p *material.Pigment) *units.Density { return &p.Liquid }, 500,
+		5_000),
 	form.Share("solids", "Solids in the bottle", func(p *material.Pigment) *float64 { return &p.Solids }, 1),
 	form.Bool("flammable", "Flammable while wet", func(p *material.Pigment) *bool { return &p.Flammable }),
 	form.Count("light", "Lightfastness", func(p *material.Pigment) *int { return &p.Light }, 1, 8),
@@ -107,7 +108,8 @@ func (s *Service) Pigment(ctx context.Context, id int64) (material.Pigment, erro
 // SavePigment takes a typed pigment: a new one when id is 0, otherwise a
 // change of the one still at rev. A changed swatch or strength drops an older
 // drawdown, which no longer describes it.
-func (s *Service) SavePigment(ctx context.Context, id, rev int64, typed map[string]string) (material.Pigment, form.Notices,
+func (s *Service) SavePigment(ctx context.Context, id, rev int64, typed map[string]string) (material.Pigment,
+	form.Notices,
 	error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {

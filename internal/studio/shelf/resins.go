@@ -114,7 +114,8 @@ func (s *Service) Product(ctx context.Context, id int64) (material.Product, erro
 
 // SaveProduct takes a typed product: a new one when id is 0, otherwise a
 // change of the one still at rev. Nothing is kept while a value is refused.
-func (s *Service) SaveProduct(ctx context.Context, id, rev int64, typed map[string]string) (material.Product, form.Notices,
+func (s *Service) SaveProduct(ctx context.Context, id, rev int64, typed map[string]string) (material.Product,
+	form.Notices,
 	error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
@@ -187,7 +188,8 @@ func SeenViews(style form.Style, typed map[string]string, n form.Notices) map[st
 }
 
 // Observe keeps an observation of a resin.
-func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string) (material.Product, form.Notices, error) {
+func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string) (material.Product, form.Notices,
+	error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
 		return material.Product{}, form.Notices{}, err
@@ -213,7 +215,8 @@ func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string
 }
 
 // changeProduct changes a resin in one transaction.
-func (s *Service) changeProduct(ctx context.Context, id int64, f func(*material.Product) error) (material.Product, error) {
+func (s *Service) changeProduct(ctx context.Context, id int64, f func(*material.Product) error) (material.Product,
+	error) {
 	var p material.Product
 	err := s.store.Write(ctx, "keep the resin", func(tx *store.Tx) error {
 		d, err := tx.Document(ctx, store.Resins, id)

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/studio/supply"
 	"jevvo/internal/studiotest"
 )
@@ -28,7 +29,7 @@ func TestWhatIsWeighedOutIsNotReservedTwice(t *testing.T) {
 	before := line()
 	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
-	(&studiotest.Painter{Way: plan.TareEach}).Weigh(r, w)
+	(&studiotest.Painter{Way: school.TareEach}).Weigh(r, w)
 	weighed := line()
 	took := before.State.OnHand - weighed.State.OnHand
 	require.Greater(t, took, 100.0)

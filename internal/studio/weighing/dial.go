@@ -4,8 +4,8 @@ import (
 	"math"
 
 	"jevvo/internal/core/cure"
-	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 )
@@ -57,7 +57,7 @@ func (w Weighing) Look(reading units.Mass, stable bool) Dial {
 		d.What, d.Net = msg.F("empty %s", vessel), reading
 		d.Verdict, d.Advice = msg.F("Set the empty %s on the scale and zero it.",
 			vessel), msg.ID("Put on gloves and eye protection before you open the bottles.")
-		if w.Tares == plan.TareNever {
+		if w.Tares == school.TareNever {
 			d.Verdict = msg.F("Set the empty %s on the scale and type what it shows.", vessel)
 		}
 		if w.ByVolume {

@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
@@ -164,7 +165,7 @@ func TestTypedByTheWayOfZeroing(t *testing.T) {
 		tares   string
 		display string
 		net     units.Mass
-	}{{"", "20", 20}, {plan.TareOnce, "60", 20}, {plan.TareNever, "65", 20}} {
+	}{{"", "20", 20}, {school.TareOnce, "60", 20}, {school.TareNever, "65", 20}} {
 		w := twoCups()
 		w.Tares = c.tares
 		empty, err := w.Typed("5 g")
@@ -181,7 +182,7 @@ func TestTypedByTheWayOfZeroing(t *testing.T) {
 		require.Error(t, err, wrong)
 	}
 	never := twoCups()
-	never.Tares = plan.TareNever
+	never.Tares = school.TareNever
 	_, err := never.Typed("50.1 kg")
 	require.ErrorContains(t, err, "a cup weighs less")
 }
@@ -194,7 +195,7 @@ func TestTypedByMarks(t *testing.T) {
 	reading, err := w.Typed("100")
 	require.NoError(t, err)
 	assert.InDelta(t, 110, float64(reading), 1e-9, "100 mL at 1.1")
-	w.Tares = plan.TareOnce
+	w.Tares = school.TareOnce
 	w = shown(t, w, reading)
 	d := w.Look(w.Base, true)
 	assert.InDelta(t, 100+55, float64(d.Mark), 1e-9)

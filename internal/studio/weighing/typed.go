@@ -3,8 +3,8 @@ package weighing
 import (
 	"strings"
 
-	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 )
@@ -12,7 +12,7 @@ import (
 // shows is what a scale without a cable displays when so much was poured: the
 // pour alone where it is zeroed before each, else all that stands on it.
 func (w Weighing) shows(net units.Mass) units.Mass {
-	if w.Tares == plan.TareOnce || w.Tares == plan.TareNever {
+	if w.Tares == school.TareOnce || w.Tares == school.TareNever {
 		return w.Base + net
 	}
 	return net
@@ -24,7 +24,7 @@ func (w Weighing) poured(display units.Mass) units.Mass { return display - w.sho
 // markBefore is how full the jug stands by its marks before this pour; nought
 // where each part is measured by itself.
 func (w Weighing) markBefore() units.Volume {
-	if w.Tares != plan.TareOnce && w.Tares != plan.TareNever {
+	if w.Tares != school.TareOnce && w.Tares != school.TareNever {
 		return 0
 	}
 	c := w.Current()
@@ -64,7 +64,7 @@ func (w Weighing) Typed(text string) (units.Mass, error) {
 // emptied reads what the empty cup weighs, which is asked for only where it
 // stays in the readings.
 func (w Weighing) emptied(text string) (units.Mass, error) {
-	if w.Tares != plan.TareNever || w.ByVolume {
+	if w.Tares != school.TareNever || w.ByVolume {
 		return 0, nil
 	}
 	r, err := units.ParseMass(text, "g")

@@ -8,6 +8,7 @@ import (
 
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
@@ -149,8 +150,8 @@ func (c Cup) Content() units.Mass { return c.Resin() - c.Held + c.Pigment }
 func New(p *plan.Plan, c *plan.Coat, name string) Weighing {
 	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Resin: c.Product.ID, Step: p.Context.ScaleStep,
 		Stage:    Tare,
-		ByVolume: p.Context.Schools.Way(plan.SchoolMeasure) == plan.MeasureVolume,
-		Tares:    p.Context.Schools.Way(plan.SchoolTare)}
+		ByVolume: p.Context.Schools.Way(school.Measure) == school.MeasureVolume,
+		Tares:    p.Context.Schools.Way(school.Tare)}
 	l := layout{plan: p, coat: c, fed: map[string]int{}}
 	for _, lot := range c.Lots {
 		for _, f := range lot.Feeds {
@@ -202,7 +203,7 @@ func (l *layout) cup(k int, f plan.Feed) Cup {
 	one := Cup{Name: f.Name, Swatch: cup.Swatch(), Lot: k + 1, Load: cup.Colour.TotalLoad(),
 		Flammable: cup.Look.Flammable,
 		PlanA:     cup.A.Mass * part, PlanB: cup.B.Mass * part}
-	if l.fed[f.Cup] > 1 || (len(l.coat.Lots) > 1 && l.coat.Mixing == plan.MixingJug) {
+	if l.fed[f.Cup] > 1 || (len(l.coat.Lots) > 1 && l.coat.Mixing == school.MixingJug) {
 		one.Lots = len(l.coat.Lots)
 	}
 	for _, d := range cup.Colour.Doses() {
@@ -227,10 +228,10 @@ func (l *layout) cup(k int, f plan.Feed) Cup {
 func (l *layout) add(cup Cup) {
 	first, second := cup, cup
 	switch {
-	case len(cup.Dyes) == 0 || l.coat.Colouring == plan.ColourAfter:
+	case len(cup.Dyes) == 0 || l.coat.Colouring == school.ColourAfter:
 		l.cups = append(l.cups, cup)
 		return
-	case l.coat.Colouring == plan.ColourPartA:
+	case l.coat.Colouring == school.ColourPartA:
 		first.Only, second.Only, second.Onto = OnlyA, OnlyB, len(l.ahead)+1
 	default:
 		first.Only = OnlyDyes

@@ -9,7 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
@@ -85,29 +85,29 @@ type weighPage struct {
 }
 
 // TareWays are the ways to zero a scale, or to read the marks of a jug.
-func (p weighPage) TareWays() []plan.Way {
-	q, _ := plan.FindSchool(plan.SchoolTare)
+func (p weighPage) TareWays() []school.Way {
+	q, _ := school.Find(school.Tare)
 	if !p.ByVolume {
 		return q.Ways
 	}
-	return []plan.Way{{Key: plan.TareEach, Words: "each part by itself"},
-		{Key: plan.TareOnce, Words: "up the marks of one jug"}}
+	return []school.Way{{Key: school.TareEach, Words: "each part by itself"},
+		{Key: school.TareOnce, Words: "up the marks of one jug"}}
 }
 
 // TareWay is the one in use.
 func (p weighPage) TareWay() string {
 	switch {
 	case p.Tares == "":
-		return plan.TareEach
-	case p.ByVolume && p.Tares == plan.TareNever:
-		return plan.TareOnce
+		return school.TareEach
+	case p.ByVolume && p.Tares == school.TareNever:
+		return school.TareOnce
 	}
 	return p.Tares
 }
 
 // Gross reports whether the empty cup is weighed, since it stays in the
 // readings.
-func (p weighPage) Gross() bool { return !p.Scale && !p.ByVolume && p.Tares == plan.TareNever }
+func (p weighPage) Gross() bool { return !p.Scale && !p.ByVolume && p.Tares == school.TareNever }
 
 // Counts is the pigment as its bottle gives it, where that can be counted.
 func (p weighPage) Counts() msg.Text {

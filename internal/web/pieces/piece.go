@@ -12,6 +12,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
@@ -178,7 +179,7 @@ func (p piecePage) control(r plan.Relief) (key string, value msg.Text) {
 	case plan.ReliefPeople:
 		return pieces.CoatKey(p.CoatID, "people"), msg.Own(strconv.Itoa(r.People))
 	case plan.ReliefCups:
-		return pieces.CoatKey(p.CoatID, "mixing"), msg.ID(plan.MixingCups)
+		return pieces.CoatKey(p.CoatID, "mixing"), msg.ID(school.MixingCups)
 	}
 	return "", nil
 }

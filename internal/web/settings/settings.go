@@ -10,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/school"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -38,7 +39,7 @@ func Routes(f *frame.Frame) error {
 type page struct {
 	Rev      int64
 	Fields   map[string]form.View
-	Schools  []school
+	Schools  []question
 	Password form.View
 	Secret   bool // a mail password is kept
 	Learned  []learnt
@@ -46,9 +47,9 @@ type page struct {
 	Sys      units.System
 }
 
-// A school is a question with its field and why the default stands.
-type school struct {
-	plan.School
+// A question is one that painters answer differently, with its field and why the default stands.
+type question struct {
+	school.Question
 	Field form.View
 }
 
@@ -82,8 +83,8 @@ func (a *area) send(c *gin.Context, status int, set setup.Settings, typed map[st
 	if p.Secret {
 		p.Password.Hint = msg.ID("kept; type to change it")
 	}
-	for _, s := range plan.SchoolTable {
-		p.Schools = append(p.Schools, school{s, p.Fields[setup.SchoolField(s.Key)]})
+	for _, s := range school.Questions {
+		p.Schools = append(p.Schools, question{s, p.Fields[setup.SchoolField(s.Key)]})
 	}
 	for _, t := range book.Techniques() {
 		if l := book.Learned[t.ID].Until(time.Time{}); l.Pours > 0 {

@@ -37,7 +37,8 @@ type pigmentPage struct {
 }
 
 // sendPigment shows a pigment; values that were typed overlay its own.
-func (a *area) sendPigment(c *gin.Context, status int, p material.Pigment, typed map[string]string, n form.Notices) error {
+func (a *area) sendPigment(c *gin.Context, status int, p material.Pigment, typed map[string]string,
+	n form.Notices) error {
 	set, err := a.Studio.Setup.Settings(c.Request.Context())
 	if err != nil {
 		return err
@@ -80,7 +81,8 @@ func (a *area) drawdown(c *gin.Context) error {
 	return a.keptPigment(c, p, typed, n, err)
 }
 
-func (a *area) keptPigment(c *gin.Context, p material.Pigment, typed map[string]string, n form.Notices, err error) error {
+func (a *area) keptPigment(c *gin.Context, p material.Pigment, typed map[string]string, n form.Notices,
+	err error) error {
 	if err != nil {
 		return err
 	}

@@ -117,7 +117,8 @@ type resinPage struct {
 	Fit      cure.Refit
 }
 
-func (a *area) sendResin(c *gin.Context, status int, p material.Product, typed map[string]string, n form.Notices) error {
+func (a *area) sendResin(c *gin.Context, status int, p material.Product, typed map[string]string,
+	n form.Notices) error {
 	set, err := a.Studio.Setup.Settings(c.Request.Context())
 	if err != nil {
 		return err
