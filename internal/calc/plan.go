@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/exchange/piecefile"
 	"jevvo/internal/msg"
 	"jevvo/internal/words"
@@ -125,7 +126,7 @@ const (
 )
 
 // severities are the weights as a contract names them.
-var severities = map[plan.Weight]string{plan.Settled: "note", plan.Mind: "look", plan.Trouble: "stop"}
+var severities = map[verdict.Weight]string{verdict.Settled: "note", verdict.Mind: "look", verdict.Trouble: "stop"}
 
 func planned(asked context.Context, r planRequest) (planAnswer, error) {
 	ctx, refs, err := r.context()

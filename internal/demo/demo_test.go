@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/demo"
 	"jevvo/internal/secrets"
 	"jevvo/internal/store"
@@ -40,7 +40,7 @@ func TestFillOnce(t *testing.T) {
 		require.NoError(t, err, p.Name)
 		techniques[v.Coats[0].Technique.ID] = true
 		said := words.Verdict(v.Plan, "metric")
-		assert.NotEqual(t, plan.Trouble, said.Weight, "%s: %s", p.Name, said.Text)
+		assert.NotEqual(t, verdict.Trouble, said.Weight, "%s: %s", p.Name, said.Text)
 		for _, cup := range v.Coats[0].Cups {
 			if cup.Look.Known {
 				known++

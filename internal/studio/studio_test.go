@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/device/simulated"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -135,7 +136,7 @@ func TestACupOfNothingIsNotMissed(t *testing.T) {
 	r := studiotest.Open(t)
 	p := r.Piece(map[string]string{studiotest.CupKey("c2", "share"): "0"})
 	for _, d := range r.Plan(p).Diagnostics() {
-		assert.NotEqual(t, plan.NotOnBoard, d.Code)
+		assert.NotEqual(t, verdict.NotOnBoard, d.Code)
 	}
 }
 
@@ -264,9 +265,9 @@ func TestRepairsBelongToTheirPiece(t *testing.T) {
 func TestDoneWithCoatsUnmade(t *testing.T) {
 	r := studiotest.Open(t)
 	p := r.Edit(r.Piece(map[string]string{}), map[string]string{"state": "done"})
-	d, ok := r.Plan(p).Verdict()
+	d, ok := r.Plan(p).Diagnostics().Gravest()
 	require.True(t, ok)
-	assert.Equal(t, plan.DoneUnmade, d.Code)
+	assert.Equal(t, verdict.DoneUnmade, d.Code)
 }
 
 // GETs write nothing: every version stands where it stood.

@@ -14,6 +14,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web"
@@ -40,7 +41,7 @@ func TestAnEdgeIsARow(t *testing.T) {
 	v := s.view(p)
 	assert.True(t, v.Plan.Spec.Dammed())
 	assert.False(t, v.Plan.Spec.Taped(), "nothing of it is pulled")
-	low := slices.IndexFunc(v.Plan.Diagnostics(), func(d plan.Diagnostic) bool { return d.Code == plan.EdgeLow })
+	low := slices.IndexFunc(v.Plan.Diagnostics(), func(d verdict.Diagnostic) bool { return d.Code == verdict.EdgeLow })
 	require.GreaterOrEqual(t, low, 0, "1.6 mm do not stand behind 1 mm")
 	assert.Contains(t, plainText(s.get(frame.Piece(p.ID))), "putty lip")
 	_, n, err := s.Pieces.Edit(t.Context(), p.ID, p.Rev, map[string]string{"edge": "fence"})

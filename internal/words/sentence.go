@@ -9,12 +9,13 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
 )
 
 // A Sentence is the verdict, with the number, and then what to do.
 type Sentence struct {
-	Weight plan.Weight
+	Weight verdict.Weight
 	Text   msg.Text
 	Advice msg.Text
 }
@@ -24,7 +25,7 @@ type Sentence struct {
 type entry struct{ text, advice msg.ID }
 
 // Say puts a diagnostic of a plan into words.
-func Say(d plan.Diagnostic, p *plan.Plan, sys units.System) Sentence {
+func Say(d verdict.Diagnostic, p *plan.Plan, sys units.System) Sentence {
 	e, ok := english[d.Code]
 	if !ok {
 		return Sentence{Weight: d.Weight, Text: msg.Own(d.Code)}
@@ -39,9 +40,9 @@ func Say(d plan.Diagnostic, p *plan.Plan, sys units.System) Sentence {
 }
 
 // SayAll puts the diagnostics of a part of a plan into words.
-func SayAll(p *plan.Plan, part plan.Part, coat string, sys units.System) []Sentence {
+func SayAll(p *plan.Plan, part verdict.Part, coat string, sys units.System) []Sentence {
 	var out []Sentence
-	for _, d := range p.Of(part, coat) {
+	for _, d := range p.Diagnostics().Of(part, coat) {
 		out = append(out, Say(d, p, sys))
 	}
 	return out
@@ -49,28 +50,28 @@ func SayAll(p *plan.Plan, part plan.Part, coat string, sys units.System) []Sente
 
 // Verdict returns the one sentence to say of the whole plan.
 func Verdict(p *plan.Plan, sys units.System) Sentence {
-	if d, ok := p.Verdict(); ok {
+	if d, ok := p.Diagnostics().Gravest(); ok {
 		return Say(d, p, sys)
 	}
 	if p.Spec.State == plan.Done && slices.ContainsFunc(p.Coats, func(c plan.Coat) bool { return !c.Made }) {
-		return Sentence{Weight: plan.Mind, Text: msg.ID("Marked done, with coats that were never poured.")}
+		return Sentence{Weight: verdict.Mind, Text: msg.ID("Marked done, with coats that were never poured.")}
 	}
-	return Sentence{Weight: plan.Settled, Text: msg.ID("The plan holds.")}
+	return Sentence{Weight: verdict.Settled, Text: msg.ID("The plan holds.")}
 }
 
 // Plain returns a sentence about a pair or a thing, without naming the coat.
-func Plain(d plan.Diagnostic, sys units.System) msg.Text {
+func Plain(d verdict.Diagnostic, sys units.System) msg.Text {
 	return entryText(english[d.Code].text, d.Args, sys)
 }
 
 // said is a text of an entry with its arguments.
 type said struct {
 	id   msg.ID
-	args plan.Args
+	args verdict.Args
 	sys  units.System
 }
 
-func entryText(id msg.ID, args plan.Args, sys units.System) msg.Text {
+func entryText(id msg.ID, args verdict.Args, sys units.System) msg.Text {
 	if id == "" {
 		return nil
 	}

@@ -20,6 +20,7 @@ import (
 	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/testsize"
 )
 
@@ -160,7 +161,7 @@ func TestBatchesKeepTheirLaws(t *testing.T) {
 					assert.GreaterOrEqual(rt, s.From, coloured-1e-9, "coloured before it is poured")
 				}
 			}
-			said := slices.ContainsFunc(p.Diagnostics(), func(d Diagnostic) bool { return d.Code == LotStands })
+			said := slices.ContainsFunc(p.Diagnostics(), func(d verdict.Diagnostic) bool { return d.Code == verdict.LotStands })
 			if l.Takes() > l.UseBy+1e-6 {
 				assert.True(rt, said, "what stands too long is said")
 			}

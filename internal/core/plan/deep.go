@@ -5,6 +5,7 @@ import (
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 )
 
 // Deep is what the own warmth of a coat deeper than a film does, and the layers
@@ -54,22 +55,22 @@ func (j *judge) deep() {
 		if d == nil || c.Made {
 			continue
 		}
-		args := Args{"film": c.Film, "peak": d.Peak, "at": d.PeakAt, "gel": d.Gel, "safe": d.Safe, "pours": d.Pours,
+		args := verdict.Args{"film": c.Film, "peak": d.Peak, "at": d.PeakAt, "gel": d.Gel, "safe": d.Safe, "pours": d.Pours,
 			"each": d.Each, "wait": d.Wait}
 		switch {
 		case d.Peak >= cure.SafePeak && d.Pours <= mostPours && d.Safe > cure.ThinFilm+0.1:
-			j.say(DeepLayers, PartClock, Trouble, c, args)
+			j.say(verdict.DeepLayers, verdict.PartClock, verdict.Trouble, c, args)
 		case d.Peak >= cure.SafePeak:
-			j.say(DeepHot, PartClock, Trouble, c, args)
+			j.say(verdict.DeepHot, verdict.PartClock, verdict.Trouble, c, args)
 		case d.Peak >= warms:
-			j.say(DeepWarm, PartClock, Mind, c, args)
+			j.say(verdict.DeepWarm, verdict.PartClock, verdict.Mind, c, args)
 		}
 	}
 	p := j.plan
 	if p.Spec.Support.Rule().Cast && p.Mould > 0 {
 		long := p.longest()
-		j.say(CastShrinks, PartSurface, Settled, &p.Coats[0],
-			Args{"least": long * leastShrink / 3, "most": long * mostShrink / 3})
+		j.say(verdict.CastShrinks, verdict.PartSurface, verdict.Settled, &p.Coats[0],
+			verdict.Args{"least": long * leastShrink / 3, "most": long * mostShrink / 3})
 	}
 }
 
@@ -82,7 +83,8 @@ func (j *judge) air() {
 	p := j.plan
 	last := &p.Coats[len(p.Coats)-1]
 	if r := p.Reach(cure.Cured); !r.Comes && !last.Made {
-		j.say(CoolCured, PartDays, Mind, last, Args{"stops": r.Stops, "warm": r.Warm, "hours": r.Hours})
+		j.say(verdict.CoolCured, verdict.PartDays, verdict.Mind, last,
+			verdict.Args{"stops": r.Stops, "warm": r.Warm, "hours": r.Hours})
 	}
 	night := p.Context.Night
 	if night == 0 {
@@ -92,7 +94,7 @@ func (j *judge) air() {
 		return
 	}
 	if dew, err := cure.DewPoint(p.Context.Room, p.Context.Humidity); err == nil && float64(night-dew) < cure.BlushMargin {
-		j.say(Blush, PartDays, Mind, nil, Args{"dew": dew, "night": night})
+		j.say(verdict.Blush, verdict.PartDays, verdict.Mind, nil, verdict.Args{"dew": dew, "night": night})
 	}
 }
 
@@ -108,8 +110,8 @@ func (j *judge) tilted() {
 	for i := range j.plan.Coats {
 		c := &j.plan.Coats[i]
 		if c.Tilt != nil && c.Tilt.TooLong {
-			j.say(TiltLong, PartSurface, Trouble, c,
-				Args{"tilt": c.Layer.Coat.Tilt, "minutes": c.Layer.Coat.TiltFor, "stays": c.Tilt.Stays, "film": c.Film})
+			j.say(verdict.TiltLong, verdict.PartSurface, verdict.Trouble, c,
+				verdict.Args{"tilt": c.Layer.Coat.Tilt, "minutes": c.Layer.Coat.TiltFor, "stays": c.Tilt.Stays, "film": c.Film})
 		}
 	}
 }

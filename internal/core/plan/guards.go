@@ -7,13 +7,14 @@ import (
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 )
 
 // A Guard is something the plan says must be so before the first step of a coat,
 // and is not, or is not known to be.
 type Guard struct {
 	Key string // stable within the coat
-	Diagnostic
+	verdict.Diagnostic
 	Task string // that is done when the point is; "" for none
 }
 
@@ -37,20 +38,20 @@ type LevelFact struct {
 
 // The codes of guards, with the arguments each carries.
 const (
-	GuardUndone  Code = "guard-undone"  // what
-	GuardDries   Code = "guard-dries"   // what, until
-	GuardBelow   Code = "guard-below"   // what, until: the coat below is not ready
-	GuardUnmade  Code = "guard-unmade"  // what: the coat below was never poured
-	GuardScuff   Code = "guard-scuff"   // what: hard, and nothing scuffs it
-	GuardGrease  Code = "guard-grease"  // what: silicone in it, and nothing degreases it
-	GuardSealed  Code = "guard-sealed"  //
-	GuardUnread  Code = "guard-unread"  // allowed
-	GuardTilted  Code = "guard-tilted"  // drop, allowed
-	GuardResin   Code = "guard-resin"   // resin, need, have
-	GuardOld     Code = "guard-old"     // resin: past its day or long open
-	GuardPigment Code = "guard-pigment" // pigment, need, have
-	GuardShuts   Code = "guard-shuts"   // ends, shuts
-	GuardTacky   Code = "guard-tacky"   // until
+	GuardUndone  verdict.Code = "guard-undone"  // what
+	GuardDries   verdict.Code = "guard-dries"   // what, until
+	GuardBelow   verdict.Code = "guard-below"   // what, until: the coat below is not ready
+	GuardUnmade  verdict.Code = "guard-unmade"  // what: the coat below was never poured
+	GuardScuff   verdict.Code = "guard-scuff"   // what: hard, and nothing scuffs it
+	GuardGrease  verdict.Code = "guard-grease"  // what: silicone in it, and nothing degreases it
+	GuardSealed  verdict.Code = "guard-sealed"  //
+	GuardUnread  verdict.Code = "guard-unread"  // allowed
+	GuardTilted  verdict.Code = "guard-tilted"  // drop, allowed
+	GuardResin   verdict.Code = "guard-resin"   // resin, need, have
+	GuardOld     verdict.Code = "guard-old"     // resin: past its day or long open
+	GuardPigment verdict.Code = "guard-pigment" // pigment, need, have
+	GuardShuts   verdict.Code = "guard-shuts"   // ends, shuts
+	GuardTacky   verdict.Code = "guard-tacky"   // until
 )
 
 // Guards returns what is open before a coat is begun, in the order it is looked
@@ -77,9 +78,10 @@ type guards struct {
 	open  []Guard
 }
 
-func (g *guards) add(key string, code Code, task string, args Args) {
+func (g *guards) add(key string, code verdict.Code, task string, args verdict.Args) {
 	g.open = append(g.open, Guard{Key: key, Task: task,
-		Diagnostic: Diagnostic{Code: code, Part: PartDays, Weight: Mind, Coat: g.coat.ID, Args: args}})
+		Diagnostic: verdict.Diagnostic{Code: code, Part: verdict.PartDays, Weight: verdict.Mind, Coat: g.coat.ID,
+			Args: args}})
 }
 
 // tasks are the preparations that nobody has ticked off, and those that have not
@@ -95,7 +97,7 @@ func (g *guards) tasks() {
 			continue
 		}
 		if !g.plan.Timing.Happened[t.Key].Done {
-			g.add(t.Key, GuardUndone, t.Key, Args{"what": t.What, "times": times(t)})
+			g.add(t.Key, GuardUndone, t.Key, verdict.Args{"what": t.What, "times": times(t)})
 		}
 	}
 	if pour < 0 {
@@ -108,7 +110,7 @@ func (g *guards) tasks() {
 			continue
 		}
 		if until := done.End.Add(Minutes(float64(w.Min))); until.After(g.facts.Now) {
-			g.add("dries:"+before.Key, GuardDries, "", Args{"what": before.What, "until": until})
+			g.add("dries:"+before.Key, GuardDries, "", verdict.Args{"what": before.What, "until": until})
 		}
 	}
 }
@@ -129,7 +131,7 @@ func (g *guards) below() {
 	}
 	p := g.plan
 	c := &p.Coats[g.coat.Place-1]
-	name := Args{"what": c.Technique.Name}
+	name := verdict.Args{"what": c.Technique.Name}
 	if !c.Made {
 		g.add("below", GuardUnmade, "", name)
 		return
@@ -142,12 +144,12 @@ func (g *guards) below() {
 	tacky := c.Windows[cure.Tacky]
 	switch {
 	case now.Before(ready):
-		g.add("below", GuardBelow, "", Args{"what": c.Technique.Name, "until": ready})
+		g.add("below", GuardBelow, "", verdict.Args{"what": c.Technique.Name, "until": ready})
 	case p.castOn(g.coat):
 	case now.After(tacky.To) && now.Before(p.bonds(c, g.coat)):
-		g.add("below", GuardBelow, "", Args{"what": c.Technique.Name, "until": p.bonds(c, g.coat)})
+		g.add("below", GuardBelow, "", verdict.Args{"what": c.Technique.Name, "until": p.bonds(c, g.coat)})
 	case !hard && !p.scuffed(g.coat) && now.Add(g.coat.Prep).After(tacky.To):
-		g.add("tacky", GuardTacky, "", Args{"until": tacky.To})
+		g.add("tacky", GuardTacky, "", verdict.Args{"until": tacky.To})
 	}
 	if p.scuffed(g.coat) {
 		return // its first step at the bench
@@ -184,9 +186,9 @@ func (g *guards) level() {
 	}
 	switch {
 	case !read:
-		g.add("level", GuardUnread, "", Args{"allowed": allowed})
+		g.add("level", GuardUnread, "", verdict.Args{"allowed": allowed})
 	case !g.facts.Level.Enough:
-		g.add("level", GuardTilted, "", Args{"drop": g.facts.Level.Drop, "allowed": allowed})
+		g.add("level", GuardTilted, "", verdict.Args{"drop": g.facts.Level.Drop, "allowed": allowed})
 	}
 }
 
@@ -194,10 +196,10 @@ func (g *guards) level() {
 func (g *guards) stock() {
 	c := g.coat
 	if have, counted := g.facts.Resins[c.Product.ID]; counted && have < c.Total { // what was never counted is not short
-		g.add("resin", GuardResin, "", Args{"resin": c.Product.Name, "need": c.Total, "have": max(0, have)})
+		g.add("resin", GuardResin, "", verdict.Args{"resin": c.Product.Name, "need": c.Total, "have": max(0, have)})
 	}
 	if g.facts.Old[c.Product.ID] {
-		g.add("old", GuardOld, "", Args{"resin": c.Product.Name})
+		g.add("old", GuardOld, "", verdict.Args{"resin": c.Product.Name})
 	}
 	need := map[int64]units.Mass{}
 	var order []int64
@@ -213,7 +215,7 @@ func (g *guards) stock() {
 		have, counted := g.facts.Pigments[id]
 		if pig, ok := g.plan.Context.Pigments[id]; ok && counted && have < need[id] {
 			g.add(fmt.Sprintf("pigment:%d", id), GuardPigment, "",
-				Args{"pigment": pig.Name, "need": need[id], "have": max(0, have)})
+				verdict.Args{"pigment": pig.Name, "need": need[id], "have": max(0, have)})
 		}
 	}
 }
@@ -225,7 +227,7 @@ func (g *guards) hours() {
 	if cal.Whole(g.facts.Now, ends) {
 		return
 	}
-	args := Args{"ends": ends, "shuts": time.Time{}}
+	args := verdict.Args{"ends": ends, "shuts": time.Time{}}
 	for _, s := range cal.On(g.facts.Now) {
 		if !g.facts.Now.Before(s.From) && g.facts.Now.Before(s.To) {
 			args["shuts"] = s.To

@@ -12,11 +12,12 @@ import (
 	"jevvo/internal/core/school"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
 )
 
-func codes(guards []plan.Guard) map[plan.Code]string {
-	out := map[plan.Code]string{}
+func codes(guards []plan.Guard) map[verdict.Code]string {
+	out := map[verdict.Code]string{}
 	for _, g := range guards {
 		out[g.Code] = g.Key
 	}
@@ -46,7 +47,7 @@ func ready(t *testing.T) (plan.Spec, *plan.Context, plan.Timing, plan.Facts) {
 }
 
 func guardsOf(t *testing.T, s plan.Spec, ctx *plan.Context, timing plan.Timing, coat string,
-	f plan.Facts) map[plan.Code]string {
+	f plan.Facts) map[verdict.Code]string {
 	t.Helper()
 	p, err := plan.Evaluate(s, ctx, timing)
 	require.NoError(t, err)
@@ -109,7 +110,7 @@ func TestGuardsOverAnotherCoat(t *testing.T) {
 	p, err := plan.Evaluate(s, ctx, timing)
 	require.NoError(t, err)
 	tacky, hard := p.Coats[0].Windows[cure.Tacky], p.Coats[0].Windows[cure.Hard]
-	at := func(moment time.Time, way string) map[plan.Code]string {
+	at := func(moment time.Time, way string) map[verdict.Code]string {
 		f := facts
 		f.Now, f.Level.At = moment, moment
 		of := *ctx

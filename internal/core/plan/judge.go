@@ -5,17 +5,46 @@ import (
 	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
+	"sync"
 )
+
+// verdicts remembers what stands in the way of a plan; not every reader asks.
+type verdicts struct {
+	once sync.Once
+	all  verdict.List
+}
+
+// Diagnostics returns what stands in the way of the plan, gravest first within
+// a part.
+func (p *Plan) Diagnostics() verdict.List {
+	p.verdicts.once.Do(func() {
+		j := &judge{plan: p}
+		j.surface()
+		j.colours()
+		j.cups()
+		j.tilted()
+		j.deep() // what can smoke and ignite comes before what is late
+		j.batches()
+		j.clock()
+		j.suits()
+		j.days()
+		j.air()
+		j.layers()
+		p.verdicts.all = j.found
+	})
+	return p.verdicts.all
+}
 
 // judge collects what stands in the way of a plan.
 type judge struct {
 	plan  *Plan
-	found []Diagnostic
+	found verdict.List
 }
 
-func (j *judge) say(code Code, part Part, w Weight, coat *Coat, args Args) {
-	d := Diagnostic{Code: code, Part: part, Weight: w, Args: args}
+func (j *judge) say(code verdict.Code, part verdict.Part, w verdict.Weight, coat *Coat, args verdict.Args) {
+	d := verdict.Diagnostic{Code: code, Part: part, Weight: w, Args: args}
 	if coat != nil {
 		d.Coat = coat.ID
 	}
@@ -32,26 +61,26 @@ func (j *judge) surface() {
 		if !b.Edge.Rule().Stays { // what comes off is built again for each coat
 			stands = c.Film
 		}
-		args := Args{"film": stands, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height),
+		args := verdict.Args{"film": stands, "keeps": c.Puddle.Height, "lost": p.Face.Times(c.Film - c.Puddle.Height),
 			"edge": b.Edge.Rule().Words, "stands": b.EdgeHeight}
 		switch {
 		case b.Support.Rule().Cast:
 			if depth := j.plan.depth(); depth > 0 && stands > depth*1.001 {
-				j.say(MouldOver, PartSurface, Trouble, c, Args{"film": stands, "depth": depth})
+				j.say(verdict.MouldOver, verdict.PartSurface, verdict.Trouble, c, verdict.Args{"film": stands, "depth": depth})
 			}
 		case !b.Dammed() && c.Film > c.Puddle.Pinned:
-			j.say(FilmFalls, PartSurface, Trouble, c, args)
+			j.say(verdict.FilmFalls, verdict.PartSurface, verdict.Trouble, c, args)
 		case !b.Dammed() && c.Film-c.Puddle.Height > 0.005:
-			j.say(FilmEdge, PartSurface, Mind, c, args)
+			j.say(verdict.FilmEdge, verdict.PartSurface, verdict.Mind, c, args)
 		case b.Dammed() && stands > b.EdgeHeight:
-			j.say(EdgeLow, PartSurface, Trouble, c, args)
+			j.say(verdict.EdgeLow, verdict.PartSurface, verdict.Trouble, c, args)
 		}
 	}
 	if !b.Asked && b.Support.Rule().Breathes && !p.sealedByPlan() {
-		j.say(FaceAsk, PartSurface, Mind, &p.Coats[0], nil)
+		j.say(verdict.FaceAsk, verdict.PartSurface, verdict.Mind, &p.Coats[0], nil)
 	}
 	if drinks := p.Coats[0].Amount.Absorbed; drinks > 0 {
-		j.say(FaceDrinks, PartSurface, Mind, &p.Coats[0], Args{"absorbed": drinks})
+		j.say(verdict.FaceDrinks, verdict.PartSurface, verdict.Mind, &p.Coats[0], verdict.Args{"absorbed": drinks})
 	}
 	for i := range p.Coats {
 		j.sides(&p.Coats[i])
@@ -65,16 +94,16 @@ func (j *judge) sides(c *Coat) {
 	case f.Bottom <= 0, f.SeeThrough && j.plan.Spec.Tile: // nobody looks at the sides of a test
 		return
 	case f.SeeThrough && j.plan.preparedFor(technique.ForSides, 0): // the paint covers, not the resin
-		j.say(SidesThin, PartSurface, Settled, c, Args{"film": f.Mean})
+		j.say(verdict.SidesThin, verdict.PartSurface, verdict.Settled, c, verdict.Args{"film": f.Mean})
 	case !f.SeeThrough:
-		j.say(SidesCover, PartSurface, Settled, c, Args{"film": f.Mean})
+		j.say(verdict.SidesCover, verdict.PartSurface, verdict.Settled, c, verdict.Args{"film": f.Mean})
 	case f.Hold > 0:
-		j.say(SidesHold, PartSurface, Mind, c, Args{"film": f.Mean, "until": f.Hold})
+		j.say(verdict.SidesHold, verdict.PartSurface, verdict.Mind, c, verdict.Args{"film": f.Mean, "until": f.Hold})
 	default:
-		j.say(SidesThin, PartSurface, Mind, c, Args{"film": f.Mean})
+		j.say(verdict.SidesThin, verdict.PartSurface, verdict.Mind, c, verdict.Args{"film": f.Mean})
 	}
 	if j.plan.letGo(c) {
-		j.say(SidesFed, PartSurface, Settled, c, Args{"sides": c.Amount.Sides})
+		j.say(verdict.SidesFed, verdict.PartSurface, verdict.Settled, c, verdict.Args{"sides": c.Amount.Sides})
 	}
 }
 
@@ -97,16 +126,16 @@ func (j *judge) colours() {
 			j.hiding(c, cup)
 		}
 		for _, n := range j.plan.Neighbours(i) {
-			if n.Weight != Settled && n.A.Colour.chosen() && n.B.Colour.chosen() &&
-				(n.Verdict.Code == MudCancels || n.Verdict.Code == MudSwallows) {
+			if n.Weight != verdict.Settled && n.A.Colour.chosen() && n.B.Colour.chosen() &&
+				(n.Verdict.Code == verdict.MudCancels || n.Verdict.Code == verdict.MudSwallows) {
 				j.found = append(j.found, n.Verdict)
 			}
 		}
 		if c.Technique.WantsAccent && !c.hasRole(technique.Accent) && !c.hasRole(technique.White) {
-			j.say(NoAccent, PartColours, Mind, c, Args{"technique": c.Technique.Name})
+			j.say(verdict.NoAccent, verdict.PartColours, verdict.Mind, c, verdict.Args{"technique": c.Technique.Name})
 		}
 		if c.Technique.WantsWhite && !c.hasRole(technique.White) {
-			j.say(NoWhite, PartColours, Mind, c, Args{"technique": c.Technique.Name})
+			j.say(verdict.NoWhite, verdict.PartColours, verdict.Mind, c, verdict.Args{"technique": c.Technique.Name})
 		}
 	}
 	j.makers()
@@ -118,24 +147,26 @@ func (c Colour) chosen() bool { return c.Pigment != 0 || c.Picked || c.Load > 0 
 func (j *judge) load(c *Coat, cup Cup) {
 	l := cup.Look
 	if l.Flammable {
-		j.say(BurnsWet, PartColours, Mind, c, Args{"cup": cup.Colour.Name})
+		j.say(verdict.BurnsWet, verdict.PartColours, verdict.Mind, c, verdict.Args{"cup": cup.Colour.Name})
 	}
 	switch {
 	case l.Used <= 1+1e-9:
 	case len(cup.Colour.Doses()) > 1:
-		j.say(LoadTogether, PartColours, Mind, c, Args{"cup": cup.Colour.Name, "used": l.Used})
+		j.say(verdict.LoadTogether, verdict.PartColours, verdict.Mind, c,
+			verdict.Args{"cup": cup.Colour.Name, "used": l.Used})
 	default:
-		j.say(LoadOver, PartColours, Mind, c, Args{"cup": cup.Colour.Name, "load": cup.Colour.TotalLoad(), "limit": l.Limit})
+		j.say(verdict.LoadOver, verdict.PartColours, verdict.Mind, c,
+			verdict.Args{"cup": cup.Colour.Name, "load": cup.Colour.TotalLoad(), "limit": l.Limit})
 	}
 }
 
 // composition says what is missing on the board, and what is too much.
 func (j *judge) composition(c *Coat) {
 	for _, m := range c.Missing {
-		j.say(NotOnBoard, PartColours, Mind, c, Args{"cup": m.Name})
+		j.say(verdict.NotOnBoard, verdict.PartColours, verdict.Mind, c, verdict.Args{"cup": m.Name})
 	}
 	if c.Over > 0.005 {
-		j.say(TooMuchLaid, PartColours, Mind, c, Args{"over": c.Over})
+		j.say(verdict.TooMuchLaid, verdict.PartColours, verdict.Mind, c, verdict.Args{"over": c.Over})
 	}
 	var typed units.Volume
 	all := true
@@ -144,7 +175,7 @@ func (j *judge) composition(c *Coat) {
 		all = all && col.Volume > 0
 	}
 	if typed > c.Poured*1.005 || (all && typed > 0 && typed < c.Poured*0.995) {
-		j.say(CupsExceed, PartColours, Mind, c, Args{"cups": typed, "coat": c.Poured})
+		j.say(verdict.CupsExceed, verdict.PartColours, verdict.Mind, c, verdict.Args{"cups": typed, "coat": c.Poured})
 	}
 }
 
@@ -154,18 +185,18 @@ func (j *judge) hiding(c *Coat, cup Cup) {
 	if !l.Known || l.Contrast >= 0.90 || !cup.Colour.Role.Rule().Hides || c.Technique.Sheer(cup.Colour.Role) {
 		return
 	}
-	args := Args{"cup": cup.Colour.Name, "hiding": msg.ID(l.Hiding), "contrast": l.Contrast, "film": cup.Film,
+	args := verdict.Args{"cup": cup.Colour.Name, "hiding": msg.ID(l.Hiding), "contrast": l.Contrast, "film": cup.Film,
 		"drops": l.Drops, "grams": l.Grams}
 	if first, ok := j.plan.Context.Pigments[cup.Colour.Doses()[0].Pigment]; ok {
 		args["pigment"] = first.Name
 	}
 	switch {
 	case l.Drops > 0:
-		j.say(HidesDrops, PartColours, Mind, c, args)
+		j.say(verdict.HidesDrops, verdict.PartColours, verdict.Mind, c, args)
 	case l.ToHide > 0:
-		j.say(HidesGrams, PartColours, Mind, c, args)
+		j.say(verdict.HidesGrams, verdict.PartColours, verdict.Mind, c, args)
 	default:
-		j.say(HidesNot, PartColours, Mind, c, args)
+		j.say(verdict.HidesNot, verdict.PartColours, verdict.Mind, c, args)
 	}
 }
 
@@ -185,7 +216,7 @@ func (j *judge) makers() {
 		}
 	}
 	if len(makers) > 1 {
-		j.say(MixedMakers, PartColours, Mind, nil, Args{"makers": len(makers)})
+		j.say(verdict.MixedMakers, verdict.PartColours, verdict.Mind, nil, verdict.Args{"makers": len(makers)})
 	}
 }
 
@@ -194,7 +225,8 @@ func (j *judge) cups() {
 		c := &j.plan.Coats[i]
 		for _, cup := range c.Cups {
 			if cup.OffRatio && c.Mixing == school.MixingCups { // poured from a jug it has no ratio of its own
-				j.say(CupOffRatio, PartCups, Mind, c, Args{"cup": cup.Colour.Name, "step": j.plan.Context.ScaleStep})
+				j.say(verdict.CupOffRatio, verdict.PartCups, verdict.Mind, c,
+					verdict.Args{"cup": cup.Colour.Name, "step": j.plan.Context.ScaleStep})
 			}
 		}
 	}
@@ -206,31 +238,31 @@ const tightSpare = 5
 func (j *judge) clock() {
 	for i := range j.plan.Coats {
 		c := &j.plan.Coats[i]
-		args := Args{"step": c.Fit.Tight.Name, "late": -c.Fit.Spare, "spare": c.Fit.Spare, "work": c.Fit.Ends}
+		args := verdict.Args{"step": c.Fit.Tight.Name, "late": -c.Fit.Spare, "spare": c.Fit.Spare, "work": c.Fit.Ends}
 		if c.Made {
 			continue
 		}
 		switch {
 		case !c.Fit.Holds() && c.Place+1 < c.Of: // finished knowingly: a coat follows
-			j.say(ClockPast, PartClock, Mind, c, args)
+			j.say(verdict.ClockPast, verdict.PartClock, verdict.Mind, c, args)
 		case !c.Fit.Holds():
 			if t, ok := j.plan.coolerRoom(c); ok {
 				args["room"] = t
-				j.say(ClockCool, PartClock, Trouble, c, args)
+				j.say(verdict.ClockCool, verdict.PartClock, verdict.Trouble, c, args)
 				continue
 			}
-			j.say(j.saves(i, args), PartClock, Trouble, c, args)
+			j.say(j.saves(i, args), verdict.PartClock, verdict.Trouble, c, args)
 		case c.Fit.Spare < tightSpare:
-			j.say(ClockTight, PartClock, Mind, c, args)
+			j.say(verdict.ClockTight, verdict.PartClock, verdict.Mind, c, args)
 		default:
-			j.say(ClockFits, PartClock, Settled, c, args)
+			j.say(verdict.ClockFits, verdict.PartClock, verdict.Settled, c, args)
 		}
 	}
 }
 
 // saves names what was planned anew and made the coat at i fit; nothing is
 // advised that does not.
-func (j *judge) saves(i int, args Args) Code {
+func (j *judge) saves(i int, args verdict.Args) verdict.Code {
 	for _, r := range j.plan.Reliefs(i) {
 		if !r.Holds {
 			continue
@@ -240,22 +272,25 @@ func (j *judge) saves(i int, args Args) Code {
 			return code
 		}
 	}
-	return ClockLate
+	return verdict.ClockLate
 }
 
 // reliefCodes are what is said of a coat that one relief makes fit.
-var reliefCodes = map[ReliefKind]Code{ReliefResin: ClockSlow, ReliefOption: ClockOption, ReliefPeople: ClockPeople,
-	ReliefHalves: ClockHalves}
+var reliefCodes = map[ReliefKind]verdict.Code{
+	ReliefResin: verdict.ClockSlow, ReliefOption: verdict.ClockOption, ReliefPeople: verdict.ClockPeople,
+	ReliefHalves: verdict.ClockHalves,
+}
 
 func (j *judge) days() {
 	p := j.plan
 	cal := p.Context.Calendar
 	t := p.Timing
 	if t.LeftOut {
-		j.say(AgendaOut, PartDays, Trouble, nil, nil)
+		j.say(verdict.AgendaOut, verdict.PartDays, verdict.Trouble, nil, nil)
 	}
 	if t.Late > 0 {
-		j.say(AgendaLate, PartDays, Trouble, nil, Args{"late": t.Late.Minutes(), "due": p.Spec.Due})
+		j.say(verdict.AgendaLate, verdict.PartDays, verdict.Trouble, nil,
+			verdict.Args{"late": t.Late.Minutes(), "due": p.Spec.Due})
 	}
 	unmade := 0
 	for i := range p.Coats {
@@ -264,26 +299,26 @@ func (j *judge) days() {
 			unmade++
 		}
 		if short := t.Happened[PourKey(c.ID)].Short; short > c.Product.Tolerance {
-			j.say(HardenerWas, PartDays, Trouble, c, Args{"short": short})
+			j.say(verdict.HardenerWas, verdict.PartDays, verdict.Trouble, c, verdict.Args{"short": short})
 		}
 		soft := c.Windows[cure.SoftSet]
 		if p.Spec.Taped() && p.tapeWay(c) == school.TapeSoft && !c.Made {
 			if _, ok := cal.Awake(soft.From, soft.To); !ok {
-				j.say(TapeAtNight, PartDays, Mind, c, Args{"from": soft.From, "to": soft.To})
+				j.say(verdict.TapeAtNight, verdict.PartDays, verdict.Mind, c, verdict.Args{"from": soft.From, "to": soft.To})
 			}
 		}
 		if c.Place == 0 && !c.Begun && !cal.Whole(c.Start, c.Covered) {
 			from, to, _ := cal.Span(c.Start)
-			j.say(Outside, PartDays, Mind, c, Args{"from": from, "to": to})
+			j.say(verdict.Outside, verdict.PartDays, verdict.Mind, c, verdict.Args{"from": from, "to": to})
 		}
 		if c.Place > 0 && p.Context.Schools.Way(school.Recoat) == school.RecoatTacky {
 			if tacky := p.Coats[c.Place-1].Windows[cure.Tacky]; c.Met.After(tacky.To) && !c.Begun {
-				j.say(TackyShut, PartDays, Mind, c, Args{"from": tacky.From, "to": tacky.To})
+				j.say(verdict.TackyShut, verdict.PartDays, verdict.Mind, c, verdict.Args{"from": tacky.From, "to": tacky.To})
 			}
 		}
 	}
 	if p.Spec.State == Done && unmade > 0 {
-		j.say(DoneUnmade, PartDays, Trouble, nil, Args{"coats": unmade})
+		j.say(verdict.DoneUnmade, verdict.PartDays, verdict.Trouble, nil, verdict.Args{"coats": unmade})
 	}
 }
 
@@ -299,7 +334,7 @@ func (j *judge) layers() {
 			}
 			open = p.NameOf(l)
 			if coats == 0 {
-				j.say(WorkBefore, PartDays, Mind, nil, Args{"what": open})
+				j.say(verdict.WorkBefore, verdict.PartDays, verdict.Mind, nil, verdict.Args{"what": open})
 			}
 		case Resin:
 			coats++
@@ -307,32 +342,32 @@ func (j *judge) layers() {
 		case Prepare:
 			if prep, _ := technique.FindPreparation(l.What); coats > 0 && prep.For != technique.ForDam &&
 				prep.For != technique.ForTape {
-				j.say(PrepareAfter, PartDays, Mind, nil, Args{"what": p.NameOf(l)})
+				j.say(verdict.PrepareAfter, verdict.PartDays, verdict.Mind, nil, verdict.Args{"what": p.NameOf(l)})
 			}
 		case Finish:
 			if coats < len(p.Coats) {
-				j.say(FinishEarly, PartDays, Mind, nil, Args{"what": p.NameOf(l)})
+				j.say(verdict.FinishEarly, verdict.PartDays, verdict.Mind, nil, verdict.Args{"what": p.NameOf(l)})
 			}
 		}
 	}
 	if open != nil {
-		j.say(WorkUnsealed, PartDays, Trouble, nil, Args{"what": open})
+		j.say(verdict.WorkUnsealed, verdict.PartDays, verdict.Trouble, nil, verdict.Args{"what": open})
 	}
 	for i := range p.Coats {
 		c := &p.Coats[i]
 		if p.Spec.Edge.Rule().Taped && !p.preparedFor(technique.ForDam, i) {
-			j.say(DamUnbuilt, PartDays, Mind, c, nil)
+			j.say(verdict.DamUnbuilt, verdict.PartDays, verdict.Mind, c, nil)
 		}
 		j.tape(i)
 		if i > 0 && p.Coats[i-1].Silicone() && p.Context.Schools.Way(school.Recoat) != school.RecoatScuff {
-			j.say(SiliconeBelow, PartDays, Trouble, c, nil)
+			j.say(verdict.SiliconeBelow, verdict.PartDays, verdict.Trouble, c, nil)
 		}
 	}
 	if p.Spec.Support.Rule().Breathes && !p.Spec.Sealed && len(p.Coats) < 2 && !p.sealedByPlan() {
-		j.say(FaceUnsealed, PartDays, Mind, nil, nil)
+		j.say(verdict.FaceUnsealed, verdict.PartDays, verdict.Mind, nil, nil)
 	}
 	if !p.Spec.Support.Rule().Cast && p.Spec.Painted() && !p.preparedFor(technique.ForGround, 0) && p.Spec.Own {
-		j.say(Unpainted, PartDays, Mind, nil, nil)
+		j.say(verdict.Unpainted, verdict.PartDays, verdict.Mind, nil, nil)
 	}
 }
 

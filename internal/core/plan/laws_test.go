@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 )
 
 // board returns a spec of the usual coats on a board of the size.
@@ -99,8 +100,8 @@ func TestCupsLotsAndCoatAgree(t *testing.T) {
 // Every diagnostic is of a known part and weight, about a coat that is there.
 func TestDiagnosticsAreWhole(t *testing.T) {
 	ctx := context(t)
-	parts := map[plan.Part]bool{plan.PartBrief: true}
-	for _, part := range plan.Parts {
+	parts := map[verdict.Part]bool{verdict.PartBrief: true}
+	for _, part := range verdict.Parts {
 		parts[part] = true
 	}
 	rapid.Check(t, func(rt *rapid.T) {
@@ -108,7 +109,7 @@ func TestDiagnosticsAreWhole(t *testing.T) {
 		require.NoError(rt, err)
 		for _, d := range p.Diagnostics() {
 			assert.True(rt, parts[d.Part], "%s: %s", d.Code, d.Part)
-			assert.Contains(rt, []plan.Weight{plan.Settled, plan.Mind, plan.Trouble}, d.Weight)
+			assert.Contains(rt, []verdict.Weight{verdict.Settled, verdict.Mind, verdict.Trouble}, d.Weight)
 			if d.Coat != "" {
 				assert.NotNil(rt, p.Coat(d.Coat), d.Code)
 			}
@@ -200,7 +201,7 @@ func TestSealingThatIsPlannedIsNotAskedFor(t *testing.T) {
 	s := board(ctx, 400, 500)
 	s.Sealed = false
 	for _, d := range evaluate(t, ctx, s).Diagnostics() {
-		assert.NotEqual(t, plan.FaceUnsealed, d.Code, "the usual plan primes a bare face")
+		assert.NotEqual(t, verdict.FaceUnsealed, d.Code, "the usual plan primes a bare face")
 	}
 }
 

@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/composition"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 )
 
 // A Neighbour is a pair of cups that touch on the board.
@@ -15,12 +16,12 @@ type Neighbour struct {
 	Border           units.Length
 	Meeting          colour.Meeting
 	Mixed            string // "#rrggbb" of equal parts as a film
-	Weight           Weight
-	Verdict          Diagnostic // what becomes of the colours
-	Lies             Diagnostic // which sinks through which, or that they stay
-	Stack            *Lying     // who lies on whom; nil side by side
-	Heavier, Lighter string     // cups; "" when alike or not known
-	OnTop            bool       // the heavier lies on the lighter
+	Weight           verdict.Weight
+	Verdict          verdict.Diagnostic // what becomes of the colours
+	Lies             verdict.Diagnostic // which sinks through which, or that they stay
+	Stack            *Lying             // who lies on whom; nil side by side
+	Heavier, Lighter string             // cups; "" when alike or not known
+	OnTop            bool               // the heavier lies on the lighter
 }
 
 // Bounds of the words about neighbours (common practice).
@@ -75,39 +76,39 @@ func (p *Plan) meet(c *Coat) []Neighbour {
 // judge says what becomes of the two colours where they meet.
 func (n *Neighbour) judge(c *Coat) {
 	m := n.Meeting
-	args := Args{"a": n.A.Colour.Name, "b": n.B.Colour.Name, "apart": m.Apart, "difference": m.Difference,
+	args := verdict.Args{"a": n.A.Colour.Name, "b": n.B.Colour.Name, "apart": m.Apart, "difference": m.Difference,
 		"light": m.LightDark}
-	say := func(code Code, w Weight) {
-		n.Weight, n.Verdict = w, Diagnostic{Code: code, Part: PartColours, Weight: w, Coat: c.ID, Args: args}
+	say := func(code verdict.Code, w verdict.Weight) {
+		n.Weight, n.Verdict = w, verdict.Diagnostic{Code: code, Part: verdict.PartColours, Weight: w, Coat: c.ID, Args: args}
 	}
 	switch {
 	case m.Mud == colour.Cancel:
-		say(MudCancels, Mind)
+		say(verdict.MudCancels, verdict.Mind)
 	case m.Mud == colour.Swallow:
-		say(MudSwallows, Mind)
+		say(verdict.MudSwallows, verdict.Mind)
 	case m.LightDark < faintLightDark && m.Difference < faintColour:
-		say(ReadAsOne, Mind)
+		say(verdict.ReadAsOne, verdict.Mind)
 	case m.Mud == colour.WashesIn:
-		say(WashesPale, Settled)
+		say(verdict.WashesPale, verdict.Settled)
 	case m.LightDark < faintLightDark:
-		say(PartByColour, Settled)
+		say(verdict.PartByColour, verdict.Settled)
 	default:
-		say(PartWell, Settled)
+		say(verdict.PartWell, verdict.Settled)
 	}
 }
 
 // weigh says which of the two is heavier and what that does as they were laid.
 func (n *Neighbour) weigh(c *Coat) {
-	say := func(code Code, args Args) {
-		n.Lies = Diagnostic{Code: code, Part: PartColours, Weight: Settled, Coat: c.ID, Args: args}
+	say := func(code verdict.Code, args verdict.Args) {
+		n.Lies = verdict.Diagnostic{Code: code, Part: verdict.PartColours, Weight: verdict.Settled, Coat: c.ID, Args: args}
 	}
 	if !n.A.Look.Weighed || !n.B.Look.Weighed {
-		say(LieUnknown, Args{"a": n.A.Colour.Name, "b": n.B.Colour.Name})
+		say(verdict.LieUnknown, verdict.Args{"a": n.A.Colour.Name, "b": n.B.Colour.Name})
 		return
 	}
 	diff := n.A.Look.Density - n.B.Look.Density
 	if math.Abs(float64(diff)) < float64(alikeDensity) {
-		say(LieAlike, nil)
+		say(verdict.LieAlike, nil)
 		return
 	}
 	heavy, light := n.A, n.B
@@ -115,14 +116,14 @@ func (n *Neighbour) weigh(c *Coat) {
 		heavy, light, diff = light, heavy, -diff
 	}
 	n.Heavier, n.Lighter = heavy.Colour.ID, light.Colour.ID
-	args := Args{"heavy": heavy.Colour.Name, "light": light.Colour.Name, "by": float64(diff)}
+	args := verdict.Args{"heavy": heavy.Colour.Name, "light": light.Colour.Name, "by": float64(diff)}
 	switch {
 	case n.Stack == nil:
-		say(LieCreeps, args)
+		say(verdict.LieCreeps, args)
 	case n.Stack.Upper.Colour.ID == heavy.Colour.ID:
 		n.OnTop = true
-		say(LieSinks, args)
+		say(verdict.LieSinks, args)
 	default:
-		say(LieStays, args)
+		say(verdict.LieStays, args)
 	}
 }

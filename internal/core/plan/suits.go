@@ -7,6 +7,7 @@ import (
 	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
 )
 
@@ -23,27 +24,27 @@ func (j *judge) batches() {
 			continue
 		}
 		for k, l := range c.Lots {
-			args := Args{"n": k + 1, "of": len(c.Lots), "volume": l.Volume, "stands": l.Stands}
+			args := verdict.Args{"n": k + 1, "of": len(c.Lots), "volume": l.Volume, "stands": l.Stands}
 			if len(l.Feeds) > 0 {
 				args["cup"] = l.Feeds[len(l.Feeds)-1].Name
 			}
 			switch {
 			case l.Stands > standsLong:
-				j.say(LotStands, PartCups, Trouble, c, args)
+				j.say(verdict.LotStands, verdict.PartCups, verdict.Trouble, c, args)
 			case l.Stands > 0:
-				j.say(LotStands, PartCups, Mind, c, args)
+				j.say(verdict.LotStands, verdict.PartCups, verdict.Mind, c, args)
 			}
 			if l.Volume < LeastLot-1e-9 && len(c.Lots) > 1 && c.Mixing == school.MixingJug {
-				j.say(LotSmall, PartCups, Mind, c, args)
+				j.say(verdict.LotSmall, verdict.PartCups, verdict.Mind, c, args)
 			}
 		}
 		for _, cup := range c.Cups {
 			if part := c.Kept(cup.Colour.ID); part > 0.001 && cup.Colour.ID != reserveCup {
-				j.say(CupKept, PartCups, Mind, c, Args{"cup": cup.Colour.Name, "part": part})
+				j.say(verdict.CupKept, verdict.PartCups, verdict.Mind, c, verdict.Args{"cup": cup.Colour.Name, "part": part})
 			}
 		}
 		if sum := c.shareSum(); sum > 0 && math.Abs(sum-1) > 0.005 {
-			j.say(SharesOff, PartColours, Mind, c, Args{"sum": sum})
+			j.say(verdict.SharesOff, verdict.PartColours, verdict.Mind, c, verdict.Args{"sum": sum})
 		}
 	}
 }
@@ -82,9 +83,11 @@ func (j *judge) suits() {
 		switch blown := c.blown(); {
 		case c.Made:
 		case mu > 0 && mu < thinResin && !p.Spec.Dammed():
-			j.say(ResinThin, PartSurface, Mind, c, Args{"resin": c.Product.Name, "other": p.suiting()})
+			j.say(verdict.ResinThin, verdict.PartSurface, verdict.Mind, c,
+				verdict.Args{"resin": c.Product.Name, "other": p.suiting()})
 		case mu > thickResin && blown != nil:
-			j.say(ResinThick, PartClock, Mind, c, Args{"resin": c.Product.Name, "step": blown, "other": p.suiting()})
+			j.say(verdict.ResinThick, verdict.PartClock, verdict.Mind, c,
+				verdict.Args{"resin": c.Product.Name, "step": blown, "other": p.suiting()})
 		}
 	}
 }

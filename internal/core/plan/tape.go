@@ -6,6 +6,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
 )
 
@@ -83,19 +84,21 @@ func (j *judge) tape(i int) {
 		purpose = technique.ForDam
 	}
 	if i > 0 && !p.preparedFor(purpose, i) && !dammed {
-		j.say(TapeLocked, PartDays, Mind, c, Args{"coats": i + 1})
+		j.say(verdict.TapeLocked, verdict.PartDays, verdict.Mind, c, verdict.Args{"coats": i + 1})
 	}
 	if i+1 == tapedCoats {
 		rise, err := film.AgainstWall(film.DefaultContactAngle, c.liquid())
 		if err == nil {
-			j.say(TapeBuilds, PartSurface, Mind, c, Args{"coats": len(p.Coats), "ridge": rise.Climbs})
+			j.say(verdict.TapeBuilds, verdict.PartSurface, verdict.Mind, c,
+				verdict.Args{"coats": len(p.Coats), "ridge": rise.Climbs})
 		}
 	}
 	if c.Layer.Coat.TapeFirst != "" && p.tapeWay(c) != school.TapeNext {
 		if f := p.TapeForecast(c); f != nil && f.Drift > 0 {
-			j.say(TapeDrifts, PartSurface, Settled, c, Args{"side": msg.ID(f.First), "drift": f.Drift, "runs": f.Volume})
+			j.say(verdict.TapeDrifts, verdict.PartSurface, verdict.Settled, c,
+				verdict.Args{"side": msg.ID(f.First), "drift": f.Drift, "runs": f.Volume})
 		} else if f != nil {
-			j.say(TapeStands, PartSurface, Settled, c, Args{"film": c.Film, "stands": f.Stands})
+			j.say(verdict.TapeStands, verdict.PartSurface, verdict.Settled, c, verdict.Args{"film": c.Film, "stands": f.Stands})
 		}
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/core/school"
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 )
 
 func dammed(ctx *plan.Context, film units.Length) plan.Spec {
@@ -85,7 +86,7 @@ func TestTapeBuildsUp(t *testing.T) {
 	s := board(ctx, 300, 200)
 	s.Sides, s.Depth = surface.SidesTaped, 20
 	usual := evaluate(t, ctx, s)
-	has := func(p *plan.Plan, code plan.Code) bool {
+	has := func(p *plan.Plan, code verdict.Code) bool {
 		for _, d := range p.Diagnostics() {
 			if d.Code == code {
 				return true
@@ -93,8 +94,8 @@ func TestTapeBuildsUp(t *testing.T) {
 		}
 		return false
 	}
-	assert.False(t, has(usual, plan.TapeLocked), "the usual plan tapes each coat anew")
-	assert.True(t, has(usual, plan.TapeBuilds), "three coats")
+	assert.False(t, has(usual, verdict.TapeLocked), "the usual plan tapes each coat anew")
+	assert.True(t, has(usual, verdict.TapeBuilds), "three coats")
 	s.OwnLayers(ctx)
 	kept := s.Layers[:0]
 	taped := false
@@ -108,7 +109,7 @@ func TestTapeBuildsUp(t *testing.T) {
 		kept = append(kept, l)
 	}
 	s.Layers = kept
-	assert.True(t, has(evaluate(t, ctx, s), plan.TapeLocked))
+	assert.True(t, has(evaluate(t, ctx, s), verdict.TapeLocked))
 }
 
 // A step of the painter's own stands anywhere, takes its minutes and dries before
@@ -144,7 +145,7 @@ func TestAStepOfOnesOwn(t *testing.T) {
 	}
 	assert.True(t, hard, "over resin it waits until that is print-free")
 	for _, d := range p.Diagnostics() {
-		assert.NotContains(t, []plan.Code{plan.WorkUnsealed, plan.WorkBefore}, d.Code)
+		assert.NotContains(t, []verdict.Code{verdict.WorkUnsealed, verdict.WorkBefore}, d.Code)
 	}
 }
 
@@ -165,7 +166,7 @@ func TestTapePulledWhileItRuns(t *testing.T) {
 	assert.InEpsilon(t, area*float64(c.Side.Mean)/1000, float64(c.Amount.Sides), 0.02, "mL: the sides times their film")
 	assert.Zero(t, c.Amount.Wall, "no meniscus stays at a tape that is gone")
 	assert.InDelta(t, c.Fit.Ends, tapeStep(t, p).From, 1e-9)
-	assert.NotNil(t, said(p, plan.SidesFed))
+	assert.NotNil(t, said(p, verdict.SidesFed))
 	s.First().Coat.TapeAfter = 15
 	later := evaluate(t, ctx, s)
 	assert.Greater(t, later.Coats[0].Side.Mean, c.Side.Mean, "the later it is let go, the more stays")

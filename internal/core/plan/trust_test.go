@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/surface"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
 )
 
@@ -29,7 +30,7 @@ func slab(ctx *plan.Context, depth units.Length) plan.Spec {
 	return s
 }
 
-func said(p *plan.Plan, code plan.Code) *plan.Diagnostic {
+func said(p *plan.Plan, code verdict.Code) *verdict.Diagnostic {
 	for _, d := range p.Diagnostics() {
 		if d.Code == code {
 			return &d
@@ -50,13 +51,13 @@ func TestADeepCastHeatsItself(t *testing.T) {
 	assert.InDelta(t, 30, c.Clock.Gel(), 5)
 	assert.InDelta(t, c.Deep.Gel, c.Clock.Gel(), 0.2)
 	assert.Greater(t, c.Deep.Peak, units.Temperature(100))
-	d := said(p, plan.DeepLayers)
+	d := said(p, verdict.DeepLayers)
 	require.NotNil(t, d)
-	assert.Equal(t, plan.Trouble, d.Weight)
+	assert.Equal(t, verdict.Trouble, d.Weight)
 	require.NoError(t, s.PourInLayers(ctx, plan.FirstCoat))
 	layered := evaluate(t, ctx, s)
 	require.Len(t, layered.Coats, c.Deep.Pours)
-	assert.Nil(t, said(layered, plan.DeepLayers))
+	assert.Nil(t, said(layered, verdict.DeepLayers))
 	depth := 0.0
 	for i, l := range layered.Coats {
 		depth += float64(l.Film)
@@ -71,7 +72,7 @@ func TestADeepCastHeatsItself(t *testing.T) {
 	assert.InDelta(t, 50, depth, 1e-6, "the layers fill the mould")
 	assert.Nil(t, evaluate(t, ctx, slab(ctx, 3)).Coats[0].Deep, "a film goes by its sheet")
 	assert.Error(t, s.PourInLayers(ctx, plan.FirstCoat), "a layer that stays cool is not divided again")
-	require.NotNil(t, said(p, plan.CastShrinks))
+	require.NotNil(t, said(p, verdict.CastShrinks))
 }
 
 // coloured gives a colour of the first coat the white of the shelf.
@@ -92,7 +93,7 @@ func TestACupIsAsHeavyAsWhatGoesIn(t *testing.T) {
 	assert.True(t, look.Weighed)
 	assert.False(t, p.Coats[0].Cup(s.First().Coat.Colours[1].ID).Look.Weighed, "a swatch has no density")
 	for _, n := range p.Neighbours(0) {
-		assert.Equal(t, plan.LieUnknown, n.Lies.Code, "no verdict about a colour that is only a swatch")
+		assert.Equal(t, verdict.LieUnknown, n.Lies.Code, "no verdict about a colour that is only a swatch")
 	}
 	assert.Empty(t, p.Forecast(0).Cells)
 }
@@ -149,10 +150,10 @@ func TestWhatLiesOnWhatDecides(t *testing.T) {
 		assert.Equal(t, plan.Never, cell.InTime)
 	}
 	for _, n := range under.Neighbours(0) {
-		assert.Equal(t, plan.LieStays, n.Lies.Code)
+		assert.Equal(t, verdict.LieStays, n.Lies.Code)
 	}
 	for _, n := range on.Neighbours(0) {
-		assert.Equal(t, plan.LieSinks, n.Lies.Code)
+		assert.Equal(t, verdict.LieSinks, n.Lies.Code)
 		assert.True(t, n.OnTop)
 	}
 }
@@ -180,7 +181,7 @@ func TestASwipedWhiteIsThin(t *testing.T) {
 	s.Layers[0] = plan.NewCoat(ctx, plan.FirstCoat, veil, 1, 1.6)
 	for _, d := range evaluate(t, ctx, s).Diagnostics() {
 		if d.Coat == plan.FirstCoat {
-			assert.NotContains(t, []plan.Code{plan.HidesNot, plan.HidesDrops, plan.HidesGrams}, d.Code,
+			assert.NotContains(t, []verdict.Code{verdict.HidesNot, verdict.HidesDrops, verdict.HidesGrams}, d.Code,
 				"a veil is meant to show what lies under it")
 		}
 	}
@@ -195,7 +196,7 @@ func TestEdgesHoldTheSumOfCoats(t *testing.T) {
 	p := evaluate(t, ctx, s)
 	var low []string
 	for _, d := range p.Diagnostics() {
-		if d.Code == plan.EdgeLow {
+		if d.Code == verdict.EdgeLow {
 			low = append(low, d.Coat)
 		}
 	}
@@ -203,7 +204,7 @@ func TestEdgesHoldTheSumOfCoats(t *testing.T) {
 	assert.Contains(t, low, plan.TopCoat, "three coats of some 1.6 mm do not stand behind 4 mm")
 	s.Support, s.Edge = surface.Panel, surface.Dam
 	dammed := evaluate(t, ctx, s)
-	assert.Nil(t, said(dammed, plan.EdgeLow), "the dam is built again for each coat")
+	assert.Nil(t, said(dammed, verdict.EdgeLow), "the dam is built again for each coat")
 	builds := 0
 	for _, task := range dammed.Tasks {
 		if strings.Contains(msg.Say(task.What, msg.English), "dam") {
@@ -350,7 +351,7 @@ func TestATiltDecidesTheRunOff(t *testing.T) {
 	longer := evaluate(t, ctx, s)
 	assert.Greater(t, longer.Coats[0].RunOff, gentle.Coats[0].RunOff)
 	c.Tilt, c.TiltFor = 60, 30
-	assert.NotNil(t, said(evaluate(t, ctx, s), plan.TiltLong))
+	assert.NotNil(t, said(evaluate(t, ctx, s), verdict.TiltLong))
 }
 
 // A cool room stops the cure, damp air at night makes a board blush: both are
@@ -359,16 +360,16 @@ func TestRoomsThatSpoilACoat(t *testing.T) {
 	ctx := context(t)
 	s := board(ctx, 400, 400)
 	usual := evaluate(t, ctx, s)
-	assert.Nil(t, said(usual, plan.CoolCured))
-	assert.Nil(t, said(usual, plan.Blush))
+	assert.Nil(t, said(usual, verdict.CoolCured))
+	assert.Nil(t, said(usual, verdict.Blush))
 	assert.False(t, usual.Reach(cure.HeatReady).Comes, "heat-ready never comes by itself at 21 °C")
 	s.Room = 15
-	d := said(evaluate(t, ctx, s), plan.CoolCured)
+	d := said(evaluate(t, ctx, s), verdict.CoolCured)
 	require.NotNil(t, d)
 	assert.Positive(t, d.Args["hours"])
 	ctx.Humidity, ctx.Night = 0.7, 16
 	s.Room = 21
-	assert.NotNil(t, said(evaluate(t, ctx, s), plan.Blush), "at 21 °C and 70 %% the dew point is 15.4 °C")
+	assert.NotNil(t, said(evaluate(t, ctx, s), verdict.Blush), "at 21 °C and 70 %% the dew point is 15.4 °C")
 }
 
 // What is advised was planned: whatever is named really fits.
@@ -381,7 +382,7 @@ func TestAdviceFits(t *testing.T) {
 		p := evaluateIn(rt, ctx, s)
 		for _, d := range p.Diagnostics() {
 			switch d.Code {
-			case plan.ClockSlow, plan.ClockCool:
+			case verdict.ClockSlow, verdict.ClockCool:
 				late++
 				trial := s.Clone()
 				for id, product := range ctx.Products {

@@ -9,6 +9,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
@@ -122,9 +123,9 @@ func TestLateIsSaidAlike(t *testing.T) {
 	v := r.Plan(p)
 	require.NotNil(t, v.Slot)
 	assert.Positive(t, v.Slot.Late)
-	d, ok := v.Verdict()
+	d, ok := v.Diagnostics().Gravest()
 	require.True(t, ok)
-	assert.Equal(t, plan.AgendaLate, d.Code)
+	assert.Equal(t, verdict.AgendaLate, d.Code)
 	assert.Equal(t, v.Slot.Late, v.Timing.Late)
 	td, err := r.Today.Today(r.Ctx())
 	require.NoError(t, err)
@@ -201,7 +202,7 @@ func TestACoatBegunTooEarlyIsPlanned(t *testing.T) {
 		v := r.Plan(p)
 		require.NotNil(t, v.Slot)
 		for _, d := range v.Diagnostics() {
-			assert.NotEqual(t, plan.AgendaOut, d.Code)
+			assert.NotEqual(t, verdict.AgendaOut, d.Code)
 		}
 	}
 	for !r.Look(b).Finished() {

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/core/wet"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/bench"
@@ -253,7 +254,7 @@ func TestWhatGoesOtherwise(t *testing.T) {
 	v := r.Plan(r.ReadPiece(b.PieceID))
 	assert.True(
 		t,
-		slices.ContainsFunc(v.Diagnostics(), func(d plan.Diagnostic) bool { return d.Code == plan.HardenerWas }),
+		slices.ContainsFunc(v.Diagnostics(), func(d verdict.Diagnostic) bool { return d.Code == verdict.HardenerWas }),
 		"the piece says so",
 	)
 	b, err = r.Bench.Happened(r.Ctx(), b.ID, false, wet.TapeMissed, "")

@@ -8,6 +8,7 @@ import (
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
@@ -56,11 +57,11 @@ func (l Little) Unseen() bool { return l.Difference < unseen }
 func (m Mixer) Over() bool { return m.Used > 1 }
 
 // Weight says whether the cup does what its role wants of it.
-func (m Mixer) Weight() plan.Weight {
+func (m Mixer) Weight() verdict.Weight {
 	if m.Cup.Look.Hiding == colour.Opaque || !m.Cup.Colour.Role.Rule().Hides {
-		return plan.Settled
+		return verdict.Settled
 	}
-	return plan.Mind
+	return verdict.Mind
 }
 
 // A Ground is something a cup can lie on.

@@ -3,7 +3,7 @@ package journal
 import (
 	"context"
 
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
@@ -59,9 +59,9 @@ func (r Result) Verdict() words.Sentence {
 	well, judged := r.Well()
 	switch {
 	case !judged:
-		return words.Sentence{Weight: plan.Mind, Text: msg.ID("Poured. How did it come out?")}
+		return words.Sentence{Weight: verdict.Mind, Text: msg.ID("Poured. How did it come out?")}
 	case well:
-		return words.Sentence{Weight: plan.Settled, Text: said}
+		return words.Sentence{Weight: verdict.Settled, Text: said}
 	}
-	return words.Sentence{Weight: plan.Mind, Text: said}
+	return words.Sentence{Weight: verdict.Mind, Text: said}
 }

@@ -15,6 +15,7 @@ import (
 
 	"jevvo/internal/core/colour"
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
@@ -200,7 +201,7 @@ func TestWhatAWallShowsOfAPiece(t *testing.T) {
 		return all[p.ID]
 	}
 	assert.Equal(t, journal.Glance{}, glance())
-	assert.Equal(t, words.Sentence{Weight: plan.Mind, Text: msg.ID("Poured. How did it come out?")},
+	assert.Equal(t, words.Sentence{Weight: verdict.Mind, Text: msg.ID("Poured. How did it come out?")},
 		glance().Result.Verdict())
 
 	photo := func(moment string, level uint8) int64 {
@@ -222,16 +223,16 @@ func TestWhatAWallShowsOfAPiece(t *testing.T) {
 	for _, c := range []struct {
 		mark   int
 		again  string
-		weight plan.Weight
+		weight verdict.Weight
 		text   string
-	}{{4, "yes", plan.Settled, "Came out 4 of 5; again: yes, so."}, {2, "", plan.Mind, "Came out 2 of 5."}, {0, "no",
-		plan.Mind, "Again: no."}, {0, "changed", plan.Settled, "Again: yes, changed."}} {
+	}{{4, "yes", verdict.Settled, "Came out 4 of 5; again: yes, so."}, {2, "", verdict.Mind, "Came out 2 of 5."}, {0, "no",
+		verdict.Mind, "Again: no."}, {0, "changed", verdict.Settled, "Again: yes, changed."}} {
 		v, err := r.Journal.View(r.Ctx(), p.ID, plan.FirstCoat)
 		require.NoError(t, err)
 		v.Result.Mark, v.Result.Again = c.mark, c.again
 		require.NoError(t, r.Journal.Keep(r.Ctx(), v, v.Result))
-		verdict := glance().Result.Verdict()
-		assert.Equal(t, c.weight, verdict.Weight)
-		assert.Equal(t, c.text, verdict.Text.In(msg.English))
+		came := glance().Result.Verdict()
+		assert.Equal(t, c.weight, came.Weight)
+		assert.Equal(t, c.text, came.Text.In(msg.English))
 	}
 }

@@ -18,6 +18,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
@@ -441,8 +442,8 @@ func TestAFirstTile(t *testing.T) {
 			}
 			assert.ElementsMatch(t, chosen, got, "%s of %d", way, n)
 			for _, said := range r.Plan(p).Plan.Diagnostics() {
-				fair := n == 1 && said.Part == plan.PartColours // one colour is a poor swipe
-				assert.True(t, fair || said.Weight == plan.Settled, "%s of %d, as we propose it: %v", way, n, said)
+				fair := n == 1 && said.Part == verdict.PartColours // one colour is a poor swipe
+				assert.True(t, fair || said.Weight == verdict.Settled, "%s of %d, as we propose it: %v", way, n, said)
 			}
 		}
 	}

@@ -13,6 +13,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
@@ -70,7 +71,7 @@ func funcs(icons map[string]template.HTML, l *words.Catalogue) template.FuncMap 
 		}, sys units.System) msg.Figure {
 			return q.Text(sys.Other())
 		},
-		"say": func(p *plan.Plan, part plan.Part, coat string, sys units.System) []words.Sentence {
+		"say": func(p *plan.Plan, part verdict.Part, coat string, sys units.System) []words.Sentence {
 			return words.SayAll(p, part, coat, sys)
 		},
 		"verdict": words.Verdict,

@@ -3,7 +3,7 @@ package pieces
 import (
 	"strings"
 
-	"jevvo/internal/core/plan"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
 	"jevvo/internal/words"
 )
@@ -12,7 +12,7 @@ import (
 type partLine struct {
 	ID     string
 	Text   msg.Text
-	Weight plan.Weight // "" where nothing judges it
+	Weight verdict.Weight // "" where nothing judges it
 	Live   bool
 }
 
@@ -33,14 +33,14 @@ func (p piecePage) First() string {
 	if p.Poured() {
 		return "record"
 	}
-	for _, w := range []plan.Weight{plan.Trouble, plan.Mind} {
+	for _, w := range []verdict.Weight{verdict.Trouble, verdict.Mind} {
 		for _, l := range p.Order {
 			if l.Weight == w {
 				return string(l.Part)
 			}
 		}
 	}
-	return string(plan.PartSurface)
+	return string(verdict.PartSurface)
 }
 
 // Line is what is said of a part.
@@ -55,8 +55,8 @@ func (p piecePage) Line(id string) partLine {
 			continue
 		}
 		l.Weight = o.Weight
-		for _, d := range p.Plan.Of(o.Part, p.partCoat(o.Part)) {
-			if o.Weight != plan.Settled && d.Weight == o.Weight {
+		for _, d := range p.Plan.Diagnostics().Of(o.Part, p.partCoat(o.Part)) {
+			if o.Weight != verdict.Settled && d.Weight == o.Weight {
 				l.Text = words.Say(d, p.Plan, p.Sys).Text
 				break
 			}
@@ -66,8 +66,8 @@ func (p piecePage) Line(id string) partLine {
 }
 
 // partCoat is the coat a part is judged for; days are those of the whole piece.
-func (p piecePage) partCoat(part plan.Part) string {
-	if part == plan.PartDays {
+func (p piecePage) partCoat(part verdict.Part) string {
+	if part == verdict.PartDays {
 		return ""
 	}
 	return p.CoatID

@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
@@ -147,14 +148,14 @@ func (p piecePage) Minutes(layer string) float64 {
 
 // A partLink leads to a part of the page with how it stands.
 type partLink struct {
-	Part   plan.Part
+	Part   verdict.Part
 	Name   msg.ID
-	Weight plan.Weight
+	Weight verdict.Weight
 }
 
-var partNames = map[plan.Part]msg.ID{
-	plan.PartSurface: "Surface", plan.PartColours: "Colours", plan.PartCups: "Cups", plan.PartClock: "Clock",
-	plan.PartDays: "Days",
+var partNames = map[verdict.Part]msg.ID{
+	verdict.PartSurface: "Surface", verdict.PartColours: "Colours", verdict.PartCups: "Cups", verdict.PartClock: "Clock",
+	verdict.PartDays: "Days",
 }
 
 // A relief is something that would help a coat that does not fit.
@@ -376,8 +377,8 @@ func (p *piecePage) follow() {
 		key, value := p.control(r)
 		p.Reliefs = append(p.Reliefs, relief{r.Holds, name, words.ReliefText(r), why, key, value})
 	}
-	for _, part := range plan.Parts {
-		p.Order = append(p.Order, partLink{part, partNames[part], p.Plan.Worst(part)})
+	for _, part := range verdict.Parts {
+		p.Order = append(p.Order, partLink{part, partNames[part], p.Plan.Diagnostics().Worst(part)})
 	}
 	if p.View.Slot != nil {
 		p.Tasks = p.View.Agenda.TasksOf(p.ID)

@@ -1,6 +1,6 @@
-package plan
-
-import "sync"
+// Package verdict is what is said of a plan: codes with their arguments, by stage of work and by
+// weight. Package plan judges, package words says it.
+package verdict
 
 // A Diagnostic says one thing about a plan: a code with arguments, never a
 // sentence. Package words turns it into one.
@@ -130,66 +130,3 @@ const (
 	SiliconeBelow Code = "silicone-below" //
 	Unpainted     Code = "unpainted"      //
 )
-
-// verdicts remembers what stands in the way of a plan; not every reader asks.
-type verdicts struct {
-	once sync.Once
-	all  []Diagnostic
-}
-
-// Diagnostics returns what stands in the way of the plan, gravest first within
-// a part.
-func (p *Plan) Diagnostics() []Diagnostic {
-	p.verdicts.once.Do(func() {
-		j := &judge{plan: p}
-		j.surface()
-		j.colours()
-		j.cups()
-		j.tilted()
-		j.deep() // what can smoke and ignite comes before what is late
-		j.batches()
-		j.clock()
-		j.suits()
-		j.days()
-		j.air()
-		j.layers()
-		p.verdicts.all = j.found
-	})
-	return p.verdicts.all
-}
-
-// Of returns the diagnostics of a part, those of one coat and of the whole
-// piece when coat is not "".
-func (p *Plan) Of(part Part, coat string) []Diagnostic {
-	var out []Diagnostic
-	for _, d := range p.Diagnostics() {
-		if d.Part == part && (coat == "" || d.Coat == "" || d.Coat == coat) {
-			out = append(out, d)
-		}
-	}
-	return out
-}
-
-// Worst returns the gravest weight of a part's diagnostics.
-func (p *Plan) Worst(part Part) Weight {
-	worst := Settled
-	for _, d := range p.Diagnostics() {
-		if d.Part == part && (d.Weight == Trouble || (d.Weight == Mind && worst == Settled)) {
-			worst = d.Weight
-		}
-	}
-	return worst
-}
-
-// Verdict returns the one thing to say of the whole plan: its gravest
-// diagnostic, false when it holds.
-func (p *Plan) Verdict() (Diagnostic, bool) {
-	for _, w := range []Weight{Trouble, Mind} {
-		for _, d := range p.Diagnostics() {
-			if d.Weight == w {
-				return d, true
-			}
-		}
-	}
-	return Diagnostic{}, false
-}
