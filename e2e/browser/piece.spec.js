@@ -96,6 +96,7 @@ test('two open pages keep each other’s changes', async ({ page, context, progr
 });
 
 test('layers are put in order by drag and by keys', async ({ page, program }) => {
+  await page.emulateMedia({ reducedMotion: 'reduce' }); // no row is on its way while the pointer is over it
   await page.goto(`${program.url}/pieces/1`);
   const names = page.locator('li.layer strong');
   const was = await names.allInnerTexts();
@@ -106,6 +107,7 @@ test('layers are put in order by drag and by keys', async ({ page, program }) =>
   await page.mouse.move(from.x + 8, from.y + 8);
   await page.mouse.down();
   await page.mouse.move(to.x + 8, to.y - 4, { steps: 10 });
+  await expect(names.first()).toHaveText(was[1]);
   await Promise.all([page.waitForResponse((r) => r.url().includes('/place')), page.mouse.up()]);
   await page.reload();
   await expect(names.first()).toHaveText(was[1]); // it was kept

@@ -16,11 +16,13 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 )
 
 // A coat is played in five draws and at both ends of what nobody knows: each range holds what
 // the first play came to, a warmer room runs further, and the shares are shares.
 func TestRangesHoldTheFirstPlay(t *testing.T) {
+	testsize.Sequential(t)
 	r := studiotest.Open(t)
 	v := r.See(r.Piece(map[string]string{"size": "10 x 10 cm"}))
 	got, err := r.Preview.Ranges(r.Ctx(), v)

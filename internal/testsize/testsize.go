@@ -30,6 +30,15 @@ func Draws(m *testing.M) int {
 	return m.Run()
 }
 
+// Sequential is said by a long test that does one thing after another: the race detector, under
+// which it would take minutes, has nothing to find in it.
+func Sequential(t testing.TB) {
+	t.Helper()
+	if Raced {
+		t.Skip("one thing after another")
+	}
+}
+
 // Of returns how often something is done in a test: as many times as the environment's
 // variable says, or usual.
 func Of(t testing.TB, variable string, usual int) int {

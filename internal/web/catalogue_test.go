@@ -19,6 +19,7 @@ import (
 	"golang.org/x/tools/go/packages"
 
 	"jevvo/internal/calc"
+	"jevvo/internal/testsize"
 	"jevvo/internal/web/translate"
 	"jevvo/internal/words"
 )
@@ -122,6 +123,7 @@ func templates(t *testing.T, do func(path, source string)) {
 // Every text of the program is in the catalogue of every language, and no catalogue has one
 // that is said nowhere.
 func TestCataloguesAreWhole(t *testing.T) {
+	testsize.Sequential(t)
 	said, all := saidIn(t)
 	require.Greater(t, len(said), 2000)
 	for _, l := range words.Languages {

@@ -23,6 +23,7 @@ import (
 
 	"jevvo/internal/certificate"
 	"jevvo/internal/studio/access"
+	"jevvo/internal/testsize"
 	"jevvo/internal/web/frame"
 )
 
@@ -213,6 +214,7 @@ var (
 )
 
 func TestRolesMayWhatTheyMay(t *testing.T) {
+	testsize.Sequential(t)
 	n := onNetwork(t)
 	for _, role := range []access.Role{access.Studio, access.Bench, access.Look} {
 		d := n.paired(role)

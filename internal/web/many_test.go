@@ -279,6 +279,7 @@ func (a *answers) handled() int {
 // a painter may type and nonsense, are all answered: $JEVVO_FORMS that reach what they are
 // for, such as 10000 at night.
 func TestManyForms(t *testing.T) {
+	testsize.Sequential(t)
 	s := demoSite(t)
 	r := rand.New(rand.NewPCG(27, 1))
 	all := s.sheets()
@@ -373,6 +374,7 @@ func (d *description) value(r *rand.Rand, s schema, deep int) any {
 // kind, are all answered: $JEVVO_BODIES that reach what they are for, such as 10000 at
 // night.
 func TestManyBodies(t *testing.T) {
+	testsize.Sequential(t)
 	s := demoSite(t)
 	r := rand.New(rand.NewPCG(27, 2))
 	var d description

@@ -12,6 +12,7 @@ import (
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/testsize"
 	"jevvo/internal/web/frame"
 )
 
@@ -20,6 +21,7 @@ var outstanding = regexp.MustCompile(`class="button is-primary" href="([^"?]*)`)
 // One action of a piece stands out at a time, in the order of work: compose it, play it,
 // pour it on its day, go on with the pour, say what came of it; then nothing is left.
 func TestOneActionOfAPieceStandsOut(t *testing.T) {
+	testsize.Sequential(t)
 	now := monday
 	s := openWith(t, frame.Options{}, func() time.Time { return now })
 	p := s.piece(map[string]string{"sides": "painted", "sealed": "yes", "back_mask": "no", "edge": "open"})

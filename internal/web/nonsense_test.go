@@ -21,6 +21,7 @@ var nonsense = []string{"", "-5", "1e400", "NaN", "\x00", "%zz", "../../etc", st
 // Every address takes nonsense in its path, its query and its form and answers with
 // words: no inner failure, no panic.
 func TestNonsenseIsAnsweredInWords(t *testing.T) {
+	testsize.Sequential(t)
 	s := open(t)
 	s.piece(map[string]string{})
 	for n, at := range s.frame.Addresses() {

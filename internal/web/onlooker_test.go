@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/testsize"
 	"jevvo/internal/web/frame"
 )
 
@@ -24,6 +25,7 @@ var localLink = regexp.MustCompile(`\b(?:href|hx-get|src)="(/[^"#]*)`)
 // From page to page by its links, a device meets nothing it may not open; who only looks
 // is told neither clients nor what they pay.
 func TestADeviceIsLedOnlyWhereItMayGo(t *testing.T) {
+	testsize.Sequential(t)
 	n := onNetwork(t)
 	res := n.post("/commissions", map[string]string{"name": "Two for the stair", "client": "Wren Ottery"})
 	require.Equal(t, http.StatusSeeOther, res.Code)

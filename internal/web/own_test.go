@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jevvo/internal/testsize"
 	"jevvo/internal/words"
 )
 
@@ -29,6 +30,7 @@ var goes = []string{"/remove", "/delete", "/archive", "/passphrase", "/clear", "
 // What a painter typed is printed as it was typed, in every field of every form that takes
 // free text, though it may read like a text of the program's.
 func TestAPaintersTextIsNeverTranslated(t *testing.T) {
+	testsize.Sequential(t)
 	s := demoSite(t)
 	kept, tried := 0, map[string]bool{}
 	for _, f := range s.sheets() {

@@ -10,6 +10,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/testsize"
 )
 
 var playKey = regexp.MustCompile(`data-key="([0-9a-f]+)"`)
@@ -105,6 +107,7 @@ func TestAnOutdatedPreviewShowsThePlainBoard(t *testing.T) {
 // Beside a play stand its ranges, what would change it, and what shows most of a colour; a
 // colour that none of the cups holds is refused.
 func TestWhatIsToldBesideAPlay(t *testing.T) {
+	testsize.Sequential(t)
 	s := open(t)
 	p := s.piece(map[string]string{"size": "10 x 10 cm"})
 	at := fmt.Sprintf("/pieces/%d/preview", p.ID)

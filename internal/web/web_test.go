@@ -250,6 +250,7 @@ func TestNamesAreNotMangled(t *testing.T) {
 // law: over random pieces, every page that prints an amount, a time or a step
 // prints the plan's, and all of them print the one agenda.
 func TestPagesPrintThePlan(t *testing.T) {
+	testsize.Sequential(t)
 	s := open(t)
 	rng := rand.New(rand.NewPCG(7, 11))
 	var list []pieces.Piece

@@ -2,6 +2,7 @@ package flow_test
 
 import (
 	"context"
+	"flag"
 	"math"
 	"os"
 	"runtime"
@@ -17,7 +18,15 @@ import (
 	"jevvo/internal/testsize"
 )
 
-func TestMain(m *testing.M) { os.Exit(testsize.Draws(m)) }
+// Under the race detector only what is shared among cores is of interest.
+func TestMain(m *testing.M) {
+	if testsize.Raced {
+		if err := flag.Set("test.run", "^Test(CoresDoNotMatter|TheSameSeedDrawsTheSame|LookingChangesNothing)$"); err != nil {
+			panic(err)
+		}
+	}
+	os.Exit(testsize.Draws(m))
+}
 
 const g = flow.Gravity
 
@@ -343,7 +352,11 @@ func TestThePartThatMoves(t *testing.T) {
 
 // The same film, to the last bit, on one core as on several.
 func TestCoresDoNotMatter(t *testing.T) {
-	s := afternoon(t, 96)
+	cells := 96
+	if testsize.Raced {
+		cells = 48
+	}
+	s := afternoon(t, cells)
 	run := func(cores int) []float64 {
 		defer runtime.GOMAXPROCS(runtime.GOMAXPROCS(cores))
 		r, err := flow.Start(s)

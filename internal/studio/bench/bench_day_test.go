@@ -329,6 +329,7 @@ func TestAPressOnAnOldScreenIsStale(t *testing.T) {
 // Uses that were recorded correct the next estimate of the technique from three of a
 // kind on: one may have been a slip.
 func TestRecordedUsesTeach(t *testing.T) {
+	testsize.Sequential(t)
 	r := studiotest.Open(t)
 	p := r.Piece(map[string]string{})
 	before := r.Plan(p).Coats[0]
@@ -365,6 +366,7 @@ func TestAMadeCoatStaysAsItWasPlanned(t *testing.T) {
 
 // What uses teach never plans less than face and sides need.
 func TestLittleUseNeverStarvesTheFace(t *testing.T) {
+	testsize.Sequential(t)
 	r := studiotest.Open(t)
 	p := r.Piece(map[string]string{})
 	before := r.Plan(p).Coats[0]

@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 )
 
 // a board large enough for two lots.
@@ -219,6 +220,7 @@ func TestWhatWasLeft(t *testing.T) {
 // What a step really took over three days stretches the plan by the median; one
 // day alone does not, and a reset forgets them.
 func TestOwnTimesCountFromThreeDays(t *testing.T) {
+	testsize.Sequential(t)
 	r := studiotest.Open(t)
 	minutes := func() float64 {
 		p := r.Piece(map[string]string{"name": "Fresh", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})

@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 )
 
 // Whatever is pressed by one or two people, in whatever order and after whatever
@@ -18,6 +19,7 @@ import (
 // presses says, take-backs included, time never runs backwards and nothing is
 // recorded twice.
 func TestAnyPressesAreKept(t *testing.T) {
+	testsize.Sequential(t)
 	r := studiotest.Open(t)
 	var days [2]session.Bench // as they begin
 	for i, people := range []string{"1", "2"} {

@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/weighing"
 	"jevvo/internal/studiotest"
+	"jevvo/internal/testsize"
 )
 
 // However the scale is zeroed, and whenever the cups are coloured, the same is
@@ -144,6 +145,7 @@ func TestPigmentIsCountedOrWeighed(t *testing.T) {
 // A coat that was weighed out before its bench day was opened is as old as its parts
 // are; another day of it begins with fresh resin, and a rehearsal knows nothing of it.
 func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
+	testsize.Sequential(t)
 	for _, mixing := range []string{school.MixingJug, school.MixingCups} {
 		r := studiotest.Open(t)
 		p := r.Piece(map[string]string{"coat.first.mixing": mixing, "size": "30 x 20 cm"})

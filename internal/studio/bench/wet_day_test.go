@@ -367,6 +367,7 @@ func TestACupColouredByEye(t *testing.T) {
 // never hold less than nothing, the day can be finished, and shelf and record agree on
 // what was mixed.
 func TestDaysOfAnyPressesHold(t *testing.T) {
+	testsize.Sequential(t)
 	r := studiotest.Open(t)
 	runs := testsize.Of(t, "JEVVO_DAYS", 4)
 	for seed := range runs {
