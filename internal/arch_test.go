@@ -54,7 +54,7 @@ var arrows = []struct{ what, by string }{
 }
 
 // shared are the rooms of pages that areas may use; one area uses no other.
-var shared = []string{"web/frame", "web/drawing", "web/card", "web/translate", "web/api"}
+var shared = []string{"web/frame", "web/peer", "web/drawing", "web/card", "web/translate", "web/api"}
 
 func TestEveryFolderImportsWhatItSays(t *testing.T) {
 	packages, said := listPackages(t), rooms(t)

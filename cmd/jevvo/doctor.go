@@ -17,7 +17,7 @@ import (
 	"jevvo/internal/certificate"
 	"jevvo/internal/secrets"
 	"jevvo/internal/store"
-	"jevvo/internal/web/frame"
+	"jevvo/internal/web/peer"
 )
 
 func doctorCommand() *cobra.Command {
@@ -132,7 +132,7 @@ func lookAtPort(port string) finding {
 		return is
 	}
 	l.Close()
-	if !frame.KnowsPeers {
+	if !peer.Known {
 		is.is += "; whose connection it is is not known on this system: the address holds a key"
 	}
 	return is

@@ -16,6 +16,7 @@ import (
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/session"
+	"jevvo/internal/web/peer"
 )
 
 // A Visitor is who asks for a page.
@@ -115,8 +116,8 @@ func (f *Frame) visitor(c *gin.Context) (v Visitor, id int64, err error) {
 
 // here reports whether a request comes from the computer the program runs on.
 func here(r *http.Request) bool {
-	p, known := r.Context().Value(peerKey{}).(peer)
-	return !known || p.here // without a connection, as in tests of handlers, it is
+	p, known := peer.Of(r.Context())
+	return !known || p.Here // without a connection, as in tests of handlers, it is
 }
 
 // ownScreen is the source of what is tried at the screen the program runs on.
@@ -144,7 +145,7 @@ func Source(c *gin.Context) string {
 
 // screen reports what keeps the screen the program runs on shut.
 func (f *Frame) screen(c *gin.Context) error {
-	if p, _ := c.Request.Context().Value(peerKey{}).(peer); f.Key != "" && p.owner != ours && !f.showsKey(c.Request) {
+	if p, _ := peer.Of(c.Request.Context()); f.Key != "" && p.Owner != peer.Ours && !f.showsKey(c.Request) {
 		return errNoKey
 	}
 	locks, err := f.Studio.Access.Locks()

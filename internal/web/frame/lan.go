@@ -9,6 +9,8 @@ import (
 	"strings"
 	"sync"
 	"time"
+
+	"jevvo/internal/web/peer"
 )
 
 // LAN is what a studio needs that answers on the network.
@@ -22,7 +24,7 @@ type LAN struct {
 // hereOrTLS answers this computer, and sends others to the same address by TLS.
 func hereOrTLS(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if p, _ := r.Context().Value(peerKey{}).(peer); p.here {
+		if p, _ := peer.Of(r.Context()); p.Here {
 			next.ServeHTTP(w, r)
 			return
 		}

@@ -14,6 +14,8 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/web/peer"
 )
 
 // Handler returns the application with cross-site requests refused: by the
@@ -37,7 +39,7 @@ func (f *Frame) Serve(ctx context.Context, l net.Listener) error {
 	server := func(h http.Handler) *http.Server {
 		return &http.Server{
 			Handler:           h,
-			ConnContext:       whose,
+			ConnContext:       peer.Connected,
 			ReadHeaderTimeout: 10 * time.Second,
 			ReadTimeout:       60 * time.Second,
 			IdleTimeout:       2 * time.Minute,

@@ -12,15 +12,17 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/web/peer"
 )
 
 // asker sends heavy work from an address of the network and returns its status.
 func asker(h http.Handler, address, method, path string) int {
-	return ask(h, peer{}, address, method, path)
+	return ask(h, peer.Peer{}, address, method, path)
 }
 
-func ask(h http.Handler, from peer, address, method, path string) int {
-	r := httptest.NewRequestWithContext(context.WithValue(context.Background(), peerKey{}, from), method, path, nil)
+func ask(h http.Handler, from peer.Peer, address, method, path string) int {
+	r := httptest.NewRequestWithContext(peer.With(context.Background(), from), method, path, nil)
 	r.RemoteAddr = address + ":4000"
 	w := httptest.NewRecorder()
 	h.ServeHTTP(w, r)
@@ -81,7 +83,7 @@ func TestTheOwnScreenWaits(t *testing.T) {
 		cores := int64(max(1, runtime.GOMAXPROCS(0)-1))
 		require.NoError(t, f.turns.all.Acquire(t.Context(), cores))
 		own := make(chan int, 1)
-		go func() { own <- ask(e, peer{here: true}, "127.0.0.1", http.MethodPost, "/sums/long") }()
+		go func() { own <- ask(e, peer.Peer{Here: true}, "127.0.0.1", http.MethodPost, "/sums/long") }()
 		assert.Equal(t, http.StatusServiceUnavailable, asker(e, "10.0.0.9", http.MethodPost, "/sums/long"))
 		assert.Empty(t, own, "it still waits")
 		f.turns.all.Release(cores)

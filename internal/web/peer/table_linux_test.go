@@ -1,4 +1,4 @@
-package frame
+package peer
 
 import (
 	"net"
@@ -57,9 +57,9 @@ func TestTheKernelIsAskedForOneConnection(t *testing.T) {
 		require.NoError(t, err)
 		here, err := l.Accept()
 		require.NoError(t, err)
-		assert.Equal(t, ours, ownerOf(here.RemoteAddr(), here.LocalAddr()), network)
+		assert.Equal(t, Ours, ownerOf(here.RemoteAddr(), here.LocalAddr()), network)
 		c.Close()
-		assert.Equal(t, unknown, ownerOf(here.RemoteAddr(), here.LocalAddr()), "%s, closed", network)
+		assert.Equal(t, Unknown, ownerOf(here.RemoteAddr(), here.LocalAddr()), "%s, closed", network)
 		here.Close()
 	}
 }

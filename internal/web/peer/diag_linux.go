@@ -1,4 +1,4 @@
-package frame
+package peer
 
 import (
 	"encoding/binary"

@@ -1,4 +1,4 @@
-package frame
+package peer
 
 import (
 	"bufio"
@@ -12,12 +12,12 @@ import (
 	"strings"
 )
 
-// KnowsPeers says that whose a connection is can be looked up on this system.
-const KnowsPeers = true
+// Known says that whose a connection is can be looked up on this system.
+const Known = true
 
 // ownerOf tells whose the other end of a connection on this machine is, root being as
 // good as this program's own user.
-func ownerOf(remote, local net.Addr) owner {
+func ownerOf(remote, local net.Addr) Owner {
 	from, isTCP := remote.(*net.TCPAddr)
 	to, isToo := local.(*net.TCPAddr)
 	if isTCP && isToo && canDiagnose() {
@@ -30,21 +30,21 @@ func ownerOf(remote, local net.Addr) owner {
 		}
 		uid, ok := socketOwner(f, remote, local)
 		f.Close()
-		if who := ownedBy(uid, ok); who != unknown {
+		if who := ownedBy(uid, ok); who != Unknown {
 			return who
 		}
 	}
-	return unknown
+	return Unknown
 }
 
-func ownedBy(uid int, known bool) owner {
+func ownedBy(uid int, known bool) Owner {
 	switch {
 	case !known:
-		return unknown
+		return Unknown
 	case uid == 0 || uid == os.Getuid():
-		return ours
+		return Ours
 	}
-	return another
+	return Another
 }
 
 // established is the state of a connection both ends of which are open.
