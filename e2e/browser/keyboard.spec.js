@@ -75,7 +75,7 @@ test('a commission from the wish to the paid invoice, by keys alone', async ({ p
   await make('Quote');
   await page.goto(commission);
   await fill(page, page.getByLabel(/^Agreed/), 'by letter');
-  await press(page, button('Keep as agreed'));
+  await press(page, button('Save as agreed'));
   await expect(page.locator('.next-step')).toContainText('Invoice the deposit');
   await make('Deposit invoice');
   await page.goto(commission);

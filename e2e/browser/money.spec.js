@@ -102,7 +102,7 @@ test('from a price to a paid invoice', async ({ page, program }) => {
 
   await page.goto(`${program.url}/commissions/1`);
   await page.getByLabel('Agreed anew: how').fill('on the phone, the new price');
-  await page.getByRole('button', { name: 'Keep as agreed' }).click();
+  await page.getByRole('button', { name: 'Save as agreed' }).click();
   await expect(page.locator('#offer')).not.toContainText('Ask for a new approval');
   await expect(page.locator('.next-step')).toContainText('The deposit is not in');
   await page.getByLabel('Amount').fill(String(toPay));

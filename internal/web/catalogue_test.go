@@ -48,7 +48,7 @@ func saidIn(t *testing.T) (said map[string]string, all map[string]bool) {
 	t.Helper()
 	said, all = map[string]string{}, map[string]bool{}
 	load := packages.NeedName | packages.NeedSyntax | packages.NeedTypes | packages.NeedTypesInfo | packages.NeedImports |
-		packages.NeedDeps
+		packages.NeedExportFile
 	loaded, err := packages.Load(&packages.Config{Mode: load, Dir: "../.."}, "./...")
 	require.NoError(t, err)
 	for _, p := range loaded {

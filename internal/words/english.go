@@ -161,6 +161,6 @@ var english = map[verdict.Code]entry{
 	plan.GuardOld: {"{resin} is past its day or was opened long ago: old resin yellows and cures slowly; its " +
 		"product sheet decides.", "The sheet allows it"},
 	plan.GuardPigment: {"{pigment}: {need} needed, {have} on the shelf.", "It is there"},
-	plan.GuardShuts:   {"It would be covered at {ends}{shuts|shuts}.", "I stay"},
+	plan.GuardShuts:   {"It would be covered at {ends}{shuts|shuts}.", "I will stay on"},
 	plan.GuardTacky:   {"The tacky hour below closes at {until}: lay out before, and mix at once.", "All is laid out"},
 }

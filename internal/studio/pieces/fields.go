@@ -53,7 +53,7 @@ func boardFields() form.Fields[plan.Spec] {
 		form.Swatch("ground", "Under the resin", func(s *plan.Spec) *string { return &s.Ground }),
 		form.Temperature("room", "Room", func(s *plan.Spec) *units.Temperature { return &s.Room }, 5,
 			45).Hinted("21 °C or 70F"),
-		form.At("start", "Not poured before", func(s *plan.Spec) *timeOf { return &s.Start }),
+		form.At("start", "Earliest start", func(s *plan.Spec) *timeOf { return &s.Start }),
 		form.Due("due", "Ready by", func(s *plan.Spec) *timeOf { return &s.Due }),
 		form.Choice("state", "State", func(s *plan.Spec) *plan.State { return &s.State },
 			form.Option{Value: "", Label: msg.ID("In the making")},

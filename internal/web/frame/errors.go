@@ -93,7 +93,24 @@ func (f *Frame) Fail(c *gin.Context, err error) {
 		c.String(status, "%s", msg.Say(text, msg.LangOf(c.Request.Context())))
 		return
 	}
-	f.own.Show(c, status, "failure", Page{Title: msg.ID("Not done"), Data: text})
+	f.own.Show(c, status, "failure", Page{Title: title(status), Data: text})
+}
+
+// title is the heading of a page that says why something was not done.
+func title(status int) msg.ID {
+	switch {
+	case status == http.StatusNotFound:
+		return "Not found"
+	case status == http.StatusForbidden || status == http.StatusUnauthorized:
+		return "Not allowed"
+	case status == http.StatusConflict:
+		return "Changed meanwhile"
+	case status == http.StatusTooManyRequests || status == http.StatusServiceUnavailable:
+		return "Wait a moment"
+	case status >= http.StatusInternalServerError:
+		return "Something went wrong"
+	}
+	return "Not saved"
 }
 
 // Refusal returns what was refused, for a page that shows it at its field.
