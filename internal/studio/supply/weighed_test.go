@@ -10,6 +10,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/school"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/supply"
 	"jevvo/internal/studiotest"
 )
@@ -18,7 +19,7 @@ import (
 // day it has set by the next, and is wanted anew.
 func TestWhatIsWeighedOutIsNotReservedTwice(t *testing.T) {
 	r := studiotest.Open(t)
-	p := r.Piece(map[string]string{"size": "30 x 20 cm", "coats": "1"})
+	p := r.Piece(map[string]string{"size": "30 x 20 cm"})
 	resin := studiotest.ResinOf(p.Spec)
 	line := func() supply.Line {
 		lines, err := r.Supply.Lines(r.Ctx())
@@ -35,6 +36,29 @@ func TestWhatIsWeighedOutIsNotReservedTwice(t *testing.T) {
 	require.Greater(t, took, 100.0)
 	assert.InDelta(t, took, before.Reserved()-weighed.Reserved(), 0.05*took)
 	assert.InDelta(t, before.Free, weighed.Free, 0.05*took)
+	assert.Len(t, weighed.Needs, len(before.Needs)-1, "what a slip of the hand missed is not wanted")
 	r.Clock.T = r.Clock.T.Add(24 * time.Hour)
 	assert.InDelta(t, before.Reserved(), line().Reserved(), 1e-6)
+}
+
+// What a coat takes of a pigment is said with the cups it goes into, of a resin without.
+func TestAPigmentIsWantedForItsCups(t *testing.T) {
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"size": "30 x 20 cm"})
+	cup := studiotest.CupKey(p.Spec.First().Coat.Colours[0].ID, "pigment")
+	r.Edit(p, map[string]string{cup: studiotest.Form1(r.Pigment("Lacing white").ID)}) // its cup takes its name
+	lines, err := r.Supply.Lines(r.Ctx())
+	require.NoError(t, err)
+	found := 0
+	for _, l := range lines {
+		for _, n := range l.Needs {
+			if l.Kind == store.Pigments {
+				found++
+				assert.Equal(t, []string{"Lacing white"}, n.Cups)
+			} else {
+				assert.Empty(t, n.Cups)
+			}
+		}
+	}
+	assert.Equal(t, 1, found)
 }
