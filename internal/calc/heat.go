@@ -10,7 +10,7 @@ import (
 )
 
 type clockRequest struct {
-	Product Product `json:"product" required:"true"`
+	Product Product `json:"product" required:"true" ask:"Resin" as:"sheet"`
 	Room    []struct {
 		At   float64 `json:"at_min" required:"true"`
 		Temp float64 `json:"temp_c" required:"true" minimum:"-20" maximum:"80"`
@@ -93,7 +93,7 @@ func clock(r clockRequest) (clockAnswer, error) {
 }
 
 type cupRequest struct {
-	Product Product `json:"product" required:"true"`
+	Product Product `json:"product" required:"true" ask:"Resin" as:"sheet"`
 	Mass    float64 `json:"mass_g" required:"true" exclusiveMinimum:"0" maximum:"1e6" ask:"Lot" start:"150 g"`
 	Start   float64 `json:"start_c" default:"25" minimum:"-20" maximum:"100" ask:"Resin" start:"21 °C"`
 	Room    float64 `json:"room_c" default:"25" minimum:"-20" maximum:"80" ask:"Room" start:"21 °C"`
@@ -107,7 +107,7 @@ type cupAnswer struct {
 }
 
 type slabRequest struct {
-	Product Product `json:"product" required:"true"`
+	Product Product `json:"product" required:"true" ask:"Resin" as:"sheet"`
 	Depth   float64 `json:"depth_mm" required:"true" exclusiveMinimum:"0" maximum:"1000" ask:"Depth" start:"20 mm"`
 	Faces   int     `json:"faces" default:"2" minimum:"1" maximum:"2" ask:"Faces that shed heat, 1 or 2"`
 	Start   float64 `json:"start_c" default:"25" minimum:"-20" maximum:"80" ask:"Resin" start:"21 °C"`

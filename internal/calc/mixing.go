@@ -45,7 +45,7 @@ func (p Product) kinetics() (cure.Kinetics, error) {
 }
 
 type mixRequest struct {
-	Product Product  `json:"product" required:"true"`
+	Product Product  `json:"product" required:"true" ask:"Resin" as:"sheet"`
 	TotalML *float64 `json:"total_ml,omitempty" exclusiveMinimum:"0" ask:"Total" start:"300 mL"`
 	TotalG  *float64 `json:"total_g,omitempty" exclusiveMinimum:"0"`
 }
@@ -61,7 +61,7 @@ type mixAnswer struct {
 }
 
 type correctRequest struct {
-	Product Product `json:"product" required:"true"`
+	Product Product `json:"product" required:"true" ask:"Resin" as:"sheet"`
 	A       float64 `json:"poured_a_g" required:"true" exclusiveMinimum:"0" ask:"A poured" start:"31 g"`
 	B       float64 `json:"poured_b_g" required:"true" minimum:"0" ask:"B poured" start:"10 g"`
 }
@@ -75,7 +75,7 @@ type correctAnswer struct {
 }
 
 type portionRequest struct {
-	Product   Product `json:"product" required:"true"`
+	Product   Product `json:"product" required:"true" ask:"Resin" as:"sheet"`
 	Coat      float64 `json:"coat_ml" required:"true" exclusiveMinimum:"0" ask:"Coat" start:"400 mL"`
 	CupLoss   float64 `json:"cup_loss_ml" default:"3" minimum:"0" ask:"Stays in a cup"`
 	ScaleStep float64 `json:"scale_step_g" default:"0.1" exclusiveMinimum:"0" ask:"Scale reads to"`

@@ -88,8 +88,8 @@ type Figure struct {
 
 // asks gives a calculator its page.
 func (c *Calculator) asks(p Page) {
-	p.Fields = fieldsOf(reflect.TypeOf(c.Request).Elem(), "")
-	p.Figures = figuresOf(reflect.TypeOf(c.Answer).Elem(), "")
+	p.Fields = fieldsOf(reflect.TypeOf(c.Request).Elem())
+	p.Figures = figuresOf(reflect.TypeOf(c.Answer).Elem())
 	c.Page = &p
 }
 
@@ -104,41 +104,39 @@ func Pages() map[Group][]*Calculator {
 	return out
 }
 
-func fieldsOf(t reflect.Type, within string) []Field {
+func fieldsOf(request reflect.Type) []Field {
 	var out []Field
-	for _, f := range reflect.VisibleFields(t) {
-		key, tagged := jsonKey(f)
-		label, asked := f.Tag.Lookup("ask")
-		switch of := plain(f.Type); {
-		case !tagged:
-		case of == reflect.TypeFor[Product]():
-			out = append(out, Field{Key: within + key, Label: "Resin", Kind: Sheet})
-		case asked:
-			out = append(out, Field{Key: within + key, Label: msg.ID(label), Kind: kindOf(f, key), Start: f.Tag.Get("start"),
-				Default: f.Tag.Get("default"), Options: options(f), When: f.Tag.Get("when")})
-		case of.Kind() == reflect.Struct:
-			out = append(out, fieldsOf(of, within+key+".")...)
-		}
-	}
+	labelled(request, "", "ask", func(f reflect.StructField, key, label string) {
+		out = append(out, Field{Key: key, Label: msg.ID(label), Kind: kindOf(f, key), Start: f.Tag.Get("start"),
+			Default: f.Tag.Get("default"), Options: options(f), When: f.Tag.Get("when")})
+	})
 	return out
 }
 
-func figuresOf(t reflect.Type, within string) []Figure {
+// figuresOf are the figures of an answer, those one came for at the head.
+func figuresOf(answer reflect.Type) []Figure {
 	var out []Figure
-	for _, f := range reflect.VisibleFields(t) {
-		key, tagged := jsonKey(f)
-		label, said := f.Tag.Lookup("say")
-		switch of := plain(f.Type); {
-		case !tagged:
-		case said:
-			out = append(out, Figure{Path: within + key, Label: msg.ID(label), Kind: kindOf(f, key),
-				Lead: f.Tag.Get("lead") != ""})
-		case of.Kind() == reflect.Struct:
-			out = append(out, figuresOf(of, within+key+".")...)
-		}
-	}
+	labelled(answer, "", "say", func(f reflect.StructField, key, label string) {
+		out = append(out, Figure{Path: key, Label: msg.ID(label), Kind: kindOf(f, key), Lead: f.Tag.Get("lead") != ""})
+	})
 	slices.SortStableFunc(out, func(a, b Figure) int { return lead(b) - lead(a) })
 	return out
+}
+
+// labelled goes through the fields of the contract that have a label, and through those of
+// structures and lists that have none.
+func labelled(t reflect.Type, within, tag string, do func(f reflect.StructField, key, label string)) {
+	for _, f := range reflect.VisibleFields(t) {
+		key, named := jsonKey(f)
+		label, has := f.Tag.Lookup(tag)
+		switch of := plain(f.Type); {
+		case !named:
+		case has:
+			do(f, within+key, label)
+		case of.Kind() == reflect.Struct:
+			labelled(of, within+key+".", tag, do)
+		}
+	}
 }
 
 func lead(f Figure) int {
