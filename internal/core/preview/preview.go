@@ -46,12 +46,11 @@ type Doubt struct {
 // Across is how many points of what shows are kept along the longer side of the board.
 const Across = 1232
 
-// How many cells a preview has on the longer side of the board: usually, at least where a slow
-// machine is spared, and at most.
+// How many cells a preview has on the longer side of the board: usually, and at least where a slow
+// machine is spared.
 const (
 	Usual = 112
 	Least = 32
-	Most  = 160
 )
 
 // A Scene is a coat ready to be played.
