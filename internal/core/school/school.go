@@ -73,7 +73,7 @@ const (
 	SiliconeFew = "few"
 )
 
-// SchoolTable holds the questions in the order they are asked.
+// Questions holds the questions in the order they are asked.
 var Questions = []Question{
 	{Recoat, "Next coat",
 		[]Way{{RecoatScuff, "on a hard coat, scuffed and wiped"}, {RecoatTacky, "in the tacky hours"},

@@ -43,7 +43,7 @@ type Weighing struct {
 	Resin    int64      `json:",omitempty"` // id of the product; 0 in weigh-outs kept before there was a stock
 	Step     units.Mass // of the scale
 	ByVolume bool       // measured by the marks of a jug
-	Tares    string     `json:",omitempty"` // a way of plan.SchoolTare; "" before every pour
+	Tares    string     `json:",omitempty"` // a way of school.Tare; "" before every pour
 	Cups     []Cup
 	Cup      int // the one on the scale
 	Stage    Stage
