@@ -55,7 +55,7 @@ const views = {
   palettes: ['/palettes'],
   palette: ['/palettes/1', async (page) => { await page.locator('.recipe').nth(12).waitFor(); }],
   bench: ['/pieces/1/bench', async (page) => {
-    await page.getByRole('button', { name: 'Start anyway, all of it open' }).first().click();
+    await page.getByRole('button', { name: 'Start anyway, with everything open' }).first().click();
     for (let i = 0; i < 3; i++) {
       const before = await page.locator('#bench-body').getAttribute('data-rev');
       await page.locator('[data-confirm]').click();

@@ -18,7 +18,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// flags are what serve and demo have in common.
+// flags are the flags serve and demo share.
 type flags struct {
 	port  string
 	data  string
@@ -105,7 +105,7 @@ func demoCommand() *cobra.Command {
 func calcCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "calc [name] < in.json",
-		Short: "Reckon one sum: JSON in, JSON out; without a name lists them",
+		Short: "Run one calculator: JSON in, JSON out; without a name it lists them",
 		Args:  cobra.MaximumNArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if len(args) == 0 {
@@ -135,7 +135,7 @@ const stillPoints = 1024
 func flowCommand() *cobra.Command {
 	var out string
 	c := &cobra.Command{
-		Use: "flow SCENE.json", Short: "Reckon what a film on a board does, and show it as a picture; - reads from " +
+		Use: "flow SCENE.json", Short: "Calculate what a film on a board does, as a picture; - reads from " +
 			"standard input", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			in := io.NopCloser(c.InOrStdin())

@@ -70,7 +70,7 @@ func restoreCommand() *cobra.Command {
 	var how placing
 	c := &cobra.Command{
 		Use:   "restore FILE",
-		Short: "Put a backup in the place of the studio's data; what was there is kept beside it",
+		Short: "Replace the studio's data with a backup; the old data is kept beside it",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			return failed(inPlace(c, data, how, args[0], func(string) (string, error) { return args[0], nil }))
@@ -85,7 +85,7 @@ func checkCommand() *cobra.Command {
 	var data string
 	var mend bool
 	c := &cobra.Command{
-		Use: "check", Short: "Read all data through and say what is wrong with them", Args: cobra.NoArgs,
+		Use: "check", Short: "Check all data and report what is wrong", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return failed(check(c, data, mend, c.OutOrStdout())) },
 	}
 	addData(c, &data, "studio")
@@ -257,7 +257,7 @@ func draw(
 ) error {
 	plan, err := st.Agenda.Alone(ctx, p)
 	if err != nil || len(plan.Coats) == 0 {
-		return nil // what cannot be reckoned is in the tables all the same
+		return nil // what cannot be calculated is in the tables all the same
 	}
 	var svg bytes.Buffer
 	if err := pages.Draw(ctx, &svg, drawing.Of(plan, &plan.Coats[len(plan.Coats)-1], p.ID, sys)); err != nil {
@@ -282,7 +282,7 @@ func importCommand() *cobra.Command {
 	var how placing
 	c := &cobra.Command{
 		Use:   "import FOLDER|FILE.zip|FILE.json",
-		Short: "Make a studio of an export, what was there is kept beside it; or take in one thing that was shared",
+		Short: "Import a whole export, keeping the old data beside it, or one thing that was shared",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if strings.HasSuffix(args[0], ".json") {

@@ -23,7 +23,7 @@ import (
 func doctorCommand() *cobra.Command {
 	var f flags
 	c := &cobra.Command{
-		Use: "doctor", Short: "Look at what a studio needs on this computer, and say what is amiss and what helps",
+		Use: "doctor", Short: "Check what a studio needs on this computer, and how to fix what is missing",
 		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return failed(doctor(c.Context(), f, c.OutOrStdout())) },
 	}
@@ -34,7 +34,7 @@ func doctorCommand() *cobra.Command {
 	return c
 }
 
-// A finding is what was looked at and what came of it; amiss is what helps.
+// A finding is a check and its result; amiss is the remedy.
 type finding struct{ what, is, amiss string }
 
 // Bounds below which the doctor speaks up.

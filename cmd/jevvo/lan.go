@@ -61,7 +61,7 @@ func (f *flags) listen(number int) (net.Listener, error) {
 	return l, nil
 }
 
-// network is what answering the network needs; nil without.
+// network is the network configuration; nil without.
 func (f *flags) network(l net.Listener) (*frame.LAN, error) {
 	if !f.lan {
 		return nil, nil
@@ -127,7 +127,7 @@ func pairCommand() *cobra.Command {
 	var data, role, person string
 	c := &cobra.Command{
 		Use:   "pair [studio|bench|look]",
-		Short: "Print a code that lets one device into a studio that is open with serve --lan", Args: cobra.MaximumNArgs(1),
+		Short: "Print a code that pairs one device with a studio opened by serve --lan", Args: cobra.MaximumNArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if len(args) > 0 {
 				role = args[0]
@@ -152,7 +152,7 @@ func passphraseCommand() *cobra.Command {
 	var data string
 	var drop bool
 	c := &cobra.Command{
-		Use: "passphrase", Short: "Lock the screen by a passphrase read from standard input, or take the lock away",
+		Use: "passphrase", Short: "Lock the screen with a passphrase from standard input, or remove the lock",
 		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			return failed(withStudio(c, data, func(st *studio.Studio) error {

@@ -1,5 +1,5 @@
 // Command jevvo plans resin paintings: it serves the studio as a web
-// application on this machine and reckons single sums on the command line.
+// application on this machine and calculates single sums on the command line.
 package main
 
 import (

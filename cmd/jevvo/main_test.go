@@ -75,7 +75,7 @@ func TestFlowPictures(t *testing.T) {
 	assert.Greater(t, m.Bounds().Dx(), 1000)
 	_, errs, code = run(strings.Replace(scene, "[100,100]", "[900,100]", 1), "flow", "-")
 	assert.Equal(t, 1, code)
-	assert.Contains(t, errs, "beside the board")
+	assert.Contains(t, errs, "off the board")
 	_, _, code = run(scene, "flow", filepath.Join(t.TempDir(), "none.json"))
 	assert.Equal(t, 1, code)
 	_, _, code = run(scene, "flow")

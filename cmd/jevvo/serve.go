@@ -240,7 +240,7 @@ func chores(st *studio.Studio, db *store.Store, snapshots string, clock *device.
 			}
 			return err
 		}},
-		{name: "reminder", do: st.Post.Remind},
+		{name: "reminder", do: st.Mail.Remind},
 		{name: "clock", do: func(ctx context.Context) error { follow(ctx, st, clock, log); return nil }},
 		{name: "keep who was there", do: st.Access.Keep, last: true},
 		{name: "keep the day's plan", do: st.Agenda.KeepDay},

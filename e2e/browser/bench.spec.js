@@ -5,7 +5,7 @@ const step = (page) => page.locator('.bench-step');
 
 async function begin(page, program, name = 'Start') {
   await page.goto(`${program.url}/pieces/1/bench`);
-  await page.getByRole('button', { name: name === 'Start' ? 'Start anyway, all of it open' : name, exact: true })
+  await page.getByRole('button', { name: name === 'Start' ? 'Start anyway, with everything open' : name, exact: true })
     .first().click();
   await expect(step(page)).toHaveText('Lay out');
 }
@@ -14,9 +14,9 @@ test('a coat is led by one key, and goes on after a reload and a kill', async ({
   await begin(page, program);
   const address = page.url();
   await page.keyboard.press(' ');
-  await expect(page.getByRole('button', { name: 'The parts meet now' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Start mixing' })).toBeVisible();
   await page.keyboard.press(' ');
-  await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
+  await expect(page.locator('.bench-clocks')).toContainText('Batch 1');
   await expect(step(page)).toHaveText(/^Mix/);
   await page.keyboard.press(' ');
   await expect(step(page)).toHaveText(/^Colour the cups/);
@@ -33,7 +33,7 @@ test('a coat is led by one key, and goes on after a reload and a kill', async ({
   await program.start(Number(port));
   await page.goto(address);
   await expect(step(page)).toHaveText(/^Colour the cups/);
-  await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
+  await expect(page.locator('.bench-clocks')).toContainText('Batch 1');
 });
 
 test('a second screen follows, and a late press does nothing twice', async ({ page, program, context, watch }) => {
@@ -45,14 +45,14 @@ test('a second screen follows, and a late press does nothing twice', async ({ pa
   await page.keyboard.press(' ');
   await expect(step(other)).toHaveText(/^Mix/);
   await page.getByLabel('Note').fill('cold hands');
-  await page.getByRole('button', { name: 'Keep it' }).first().click();
+  await page.getByRole('button', { name: 'Save', exact: true }).first().click();
   await expect(other.locator('.bench-notes')).toContainText('cold hands');
   await expect(other.locator('.bench-progress')).toHaveAttribute('value', '1');
 });
 
 test('targets are large enough for a knuckle', async ({ page, program }) => {
   await begin(page, program);
-  for (const name of ['Done', 'Skip', 'Take back']) {
+  for (const name of ['Done', 'Skip', 'Undo']) {
     const { height, width } = await page.getByRole('button', { name, exact: true }).boundingBox();
     expect(Math.min(height, width), name).toBeGreaterThanOrEqual(64);
   }
@@ -80,15 +80,15 @@ test.describe('pressed faster than it answers', () => {
       await expect(step(page)).toHaveText('The rehearsal is over.', { timeout: 100 });
     }).toPass({ intervals: [30], timeout: 40_000 });
     await page.goto(`${program.url}/bench`);
-    await expect(page.getByText('No coat is being made.')).toBeVisible();
+    await expect(page.getByText('No coat is being poured.')).toBeVisible();
   });
 });
 
 test('a technique is copied and made the studio’s own', async ({ page, program }) => {
   await page.goto(`${program.url}/techniques/flow`);
-  await page.getByRole('button', { name: 'Copy it to make it ours' }).click();
+  await page.getByRole('button', { name: 'Copy it to make it yours' }).click();
   await page.getByLabel('Name').fill('Slow river');
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.goto(`${program.url}/pieces/1`);
   await page.getByLabel('Technique', { exact: true }).selectOption({ label: 'Slow river' });
   await expect(page.locator('caption').first()).toContainText('Slow river');
@@ -97,13 +97,12 @@ test('a technique is copied and made the studio’s own', async ({ page, program
 test('own observations stand beside the sheet', async ({ page, program }) => {
   await page.goto(`${program.url}/shelf/1`);
   await page.getByLabel('What was seen').selectOption({ label: 'it stopped lacing' });
-  await page.getByLabel('After the parts met').fill('30 min');
-  await page.getByLabel('Room meanwhile').fill('25 C');
-  await page.locator('#own').getByRole('button', { name: 'Keep it' }).click();
+  await page.getByLabel('After mixing').fill('30 min');
+  await page.getByLabel('Room temperature then').fill('25 C');
+  await page.locator('#own').getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByRole('columnheader', { name: 'By this studio' })).toBeVisible();
-  await page.getByRole('button', { name: 'Go by this studio’s times' })
-    .or(page.getByRole('button', { name: "Go by this studio's times" })).click();
-  await expect(page.getByRole('button', { name: 'Go by the sheet again' })).toBeVisible();
+  await page.getByRole('button', { name: "Use this studio's times" }).click();
+  await expect(page.getByRole('button', { name: "Use the data sheet's times again" })).toBeVisible();
 });
 
 test('a photograph is taken by one key and kept at once', async ({ page, program }) => {

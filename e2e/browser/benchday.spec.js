@@ -22,8 +22,9 @@ async function plan(page, program, values) {
 
 async function begin(page, program) {
   await page.goto(`${program.url}/pieces/1/bench`);
-  await page.getByRole('button', { name: 'Start anyway, all of it open' }).first().click();
+  await page.getByRole('button', { name: 'Start anyway, with everything open' }).first().click();
   await expect(step(page)).toHaveText('Lay out');
+  await page.waitForLoadState(); // keys are heard once the scripts are there
 }
 
 // press does what the large key says and waits until the bench has moved on.
@@ -42,9 +43,9 @@ test('a whole day of a swipe: two lots, a mixer, a second screen, a restart',
   watch(other);
   await other.goto(page.url());
   await press(page, 'PageDown'); // the pedal
-  await expect(page.getByRole('button', { name: 'The parts meet now' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Start mixing' })).toBeVisible();
   await press(page);
-  await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
+  await expect(page.locator('.bench-clocks')).toContainText('Batch 1');
   await expect(page.locator('.bench-clocks')).toContainText('in its jug');
   while (!(await page.locator('.bench-now.beside').isVisible())) await press(page);
   await expect(page.locator('.bench-who')).toHaveText(['Pourer', 'Mixer']);
@@ -52,7 +53,7 @@ test('a whole day of a swipe: two lots, a mixer, a second screen, a restart',
 
   // The mixer presses on the second screen, the pourer on the first.
   await other.locator('[data-press="2"]').click();
-  await expect(page.locator('.bench-clocks')).toContainText('Lot 2');
+  await expect(page.locator('.bench-clocks')).toContainText('Batch 2');
   const pouring = await step(page).textContent();
   await page.locator('[data-press="1"]').click();
   await expect(step(page)).not.toHaveText(pouring);
@@ -66,7 +67,7 @@ test('a whole day of a swipe: two lots, a mixer, a second screen, a restart',
   await program.start(Number(port));
   await page.goto(address);
   await expect(page.locator('.bench-progress')).toHaveAttribute('value', before);
-  await expect(page.locator('.bench-clocks')).toContainText('Lot 2');
+  await expect(page.locator('.bench-clocks')).toContainText('Batch 2');
 
   await page.getByRole('button', { name: 'Laced' }).click();
   await expect(page.locator('.bench-notes')).toContainText('Laced');
@@ -78,9 +79,9 @@ test('a whole day of a swipe: two lots, a mixer, a second screen, a restart',
   await expect(step(page)).toHaveText('This coat is done.');
   await expect(page.locator('.bench-verdict', { hasText: 'Next:' })).toBeVisible();
   await page.reload();
-  await page.getByLabel(/mixed, left over/).fill('30 mL');
-  await page.getByRole('button', { name: 'Keep it' }).first().click();
-  await expect(page.getByText(/^It took/)).toBeVisible();
+  await page.getByLabel(/; left over/).fill('30 mL');
+  await page.getByRole('button', { name: 'Save', exact: true }).first().click();
+  await expect(page.getByText(/^Used/)).toBeVisible();
   await page.goto(`${program.url}/days`);
   await expect(page.locator('.running')).toBeHidden();
 });

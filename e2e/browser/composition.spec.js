@@ -37,12 +37,12 @@ test('a board is composed by mouse, by keyboard and by numbers, and the cups fol
 test('the mixer adds by the drop and says what it does', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/1`);
   await page.getByRole('link', { name: /Mix Eelgrass/ }).click();
-  await page.getByRole('button', { name: 'Take Eelgrass out' }).click();
+  await page.getByRole('button', { name: 'Remove Eelgrass' }).click();
   await expect(page.locator('.mix-rows')).toHaveCount(0);
   await page.getByLabel('Add', { exact: true }).selectOption({ label: 'Kelp tint, liquid tint' });
   await page.getByLabel('How much').fill('3 drops');
   await page.getByRole('button', { name: 'Add it' }).click();
-  await expect(page.locator('.mix-verdict')).toContainText('will not hide');
+  await expect(page.locator('.mix-verdict')).toContainText('will not cover');
   await page.getByRole('button', { name: '1 drop of Kelp tint' }).last().click();
   await expect(page.locator('.mix-dose')).toContainText('4 drops');
   await page.getByLabel('Look at it on').selectOption({ label: 'Metal tray' });
@@ -56,7 +56,7 @@ test('a picture becomes a palette, recipes and cups', async ({ page, program }) 
   await page.getByRole('button', { name: 'Read it' }).click();
   await expect(page.getByRole('heading', { name: 'cushion' })).toBeVisible();
   await expect(page.locator('.palette-colours > li')).toHaveCount(2);
-  await expect(page.locator('.recipe-words').filter({ hasText: 'Nothing you own comes nearer' })).toBeVisible();
+  await expect(page.locator('.recipe-words').filter({ hasText: 'Nothing you own comes closer' })).toBeVisible();
   await page.getByRole('button', { name: 'Make the cups' }).click();
   await expect(page.locator('.colour:not(.head)')).toHaveCount(2);
 });

@@ -101,7 +101,7 @@ test('what was ticked off is taken back, on both pages', async ({ page, program 
   await expect(page.locator('.day-task.done')).not.toHaveCount(0);
   await page.goto(program.url);
   await expect(page.getByRole('heading', { name: 'Done today' })).toBeVisible();
-  await page.locator('.did').getByRole('button', { name: /^Take back/ }).click();
+  await page.locator('.did').getByRole('button', { name: /^Undo/ }).click();
   await expect(page.getByRole('heading', { name: 'Done today' })).toHaveCount(0);
 });
 
@@ -110,13 +110,13 @@ test.describe('hours out of the usual', () => {
   test('are said in words, seen in the days and the month, and taken back', async ({ page, program }) => {
     await page.goto(`${program.url}/days`);
     await page.getByLabel('A day', { exact: true }).fill('some evening');
-    await page.getByRole('button', { name: 'Keep it' }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expect(page.locator('#f-day-no')).toContainText('is not a day');
     await expect(page.getByLabel('A day', { exact: true })).toHaveValue('some evening');
     await page.getByLabel('A day', { exact: true }).fill('tomorrow shut');
-    await page.getByRole('button', { name: 'Keep it' }).click();
-    await expect(page.locator('.own-hours')).toContainText('shut');
-    await expect(page.locator('.day-row').nth(1)).toContainText('shut');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.locator('.own-hours')).toContainText('closed');
+    await expect(page.locator('.day-row').nth(1)).toContainText('closed');
     await page.getByRole('link', { name: 'Month' }).click();
     await expect(page.locator('.month td.is-today')).toBeVisible();
     await page.goBack();
@@ -131,7 +131,7 @@ test('a commission goes from a brief over tiles to boards', async ({ page, progr
   await page.getByLabel('Commission', { exact: true }).fill('Harbour office');
   await page.getByLabel('Client', { exact: true }).fill('Tove Ansel');
   await page.getByLabel('Colours wanted').fill('slate and foam');
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByLabel('A tile of').selectOption('flow');
   await page.getByRole('button', { name: 'Pour a test tile' }).click();
   await expect(page.getByRole('heading', { name: 'Harbour office, tile 1' })).toBeVisible();
@@ -140,9 +140,9 @@ test('a commission goes from a brief over tiles to boards', async ({ page, progr
   await page.getByLabel(/^Why/).fill('the calmest');
   await page.getByRole('button', { name: 'Chosen' }).click();
   await expect(page.locator('.chosen-why')).toContainText('the calmest');
-  await page.getByLabel('Boards by the chosen recipe').fill('60 x 90 cm');
+  await page.getByLabel('Boards from the chosen recipe').fill('60 x 90 cm');
   await page.getByLabel('how many').fill('2');
-  await page.getByRole('button', { name: 'Plan them, from one lot' }).click();
+  await page.getByRole('button', { name: 'Plan them, from one batch' }).click();
   await expect(page.getByLabel('Boards like this')).toHaveValue('2');
   await expect(page.locator('caption').first()).toContainText('Flow');
 });
@@ -161,7 +161,7 @@ test('a coat plan is edited and checked', async ({ page, program }) => {
 test('the letter of the day is written and kept', async ({ page, program }) => {
   await page.goto(`${program.url}/outbox`);
   await page.getByRole('button', { name: 'Write today’s letter now' })
-    .or(page.getByRole('button', { name: "Write today's letter now" })).click();
+    .or(page.getByRole('button', { name: "Write today's reminder now" })).click();
   await expect(page.locator('.letter').first()).toContainText(/to do/);
 });
 
@@ -177,7 +177,7 @@ test.describe('a place outside the hours', () => {
     await page.mouse.down();
     await page.mouse.move(day.x + day.width * 0.99, box.y + box.height / 2, { steps: 5 }); // past closing time
     await page.mouse.up();
-    await expect(page.locator('#alert')).toContainText('The studio is shut');
+    await expect(page.locator('#alert')).toContainText('The studio is closed');
     await expect(pour).toHaveAttribute('data-at', before);
   });
 });

@@ -132,6 +132,7 @@ test('the keyboard reaches everything', async ({ page, program }) => {
   await page.keyboard.press('g');
   await page.keyboard.press('s');
   await expect(page).toHaveURL(/shelf/);
+  await page.waitForLoadState();
   await page.keyboard.press('n');
   await expect(page).toHaveURL(/pieces\/new/);
 });
@@ -153,7 +154,7 @@ test.describe('in an empty studio', () => {
     await expect(page.getByRole('heading', { name: 'New piece' })).toBeVisible();
     await page.getByRole('link', { name: 'Copy an example' }).click();
     await page.getByLabel(/Hollin Bench 45/).check();
-    await page.getByRole('button', { name: 'Copy to my shelf' }).first().click();
+    await page.getByRole('button', { name: 'Copy to my materials' }).first().click();
     await page.goto(`${program.url}/pieces/new`);
     await page.getByLabel('Name', { exact: true }).fill('First board');
     await page.getByRole('button', { name: 'Plan it' }).click();
@@ -165,7 +166,7 @@ test.describe('in an empty studio', () => {
     await page.getByRole('button', { name: 'Pour it on the screen' }).click();
     await expect(page.getByRole('heading', { name: 'Pour it on the screen' })).toBeVisible();
     await page.goto(`${program.url}/stock`);
-    await expect(page.getByText('the studio owns nothing')).toBeVisible();
+    await expect(page.getByText('the stock is empty')).toBeVisible();
   });
 });
 

@@ -11,7 +11,7 @@ test('a result is filled in, found in the journal, and teaches', async ({ page, 
   await shot.click({ position: { x: 60, y: 120 } });
   await expect(page.locator('.press.spot')).toHaveCount(6);
   await page.getByLabel('In a sentence').fill('quiet, like fog over the flat');
-  await page.getByRole('button', { name: 'Keep the changes' }).click();
+  await page.getByRole('button', { name: 'Save the changes' }).click();
   await expect(page.locator('.changes li')).toHaveCount(3);
   // The journal finds it by any of its words, as they are typed.
   await page.goto(`${program.url}/journal`);
@@ -29,7 +29,7 @@ test('a result is filled in, found in the journal, and teaches', async ({ page, 
 test('a wall shows what was poured as it was photographed, with what came of it', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces`);
   const card = page.locator('.card-piece', { hasText: 'Study, slate seam again' });
-  await expect(card).toContainText('Came out 5 of 5; again: yes, so.');
+  await expect(card).toContainText('Rated 5 of 5; repeat: yes, as it is.');
   await expect.poll(() => card.getByAltText('Photograph of the piece').evaluate((i) => i.naturalWidth))
     .toBeGreaterThan(100);
   await expect(page.locator('.card-piece', { hasText: 'Salt pans from above' }).locator('svg.board')).toBeVisible();
@@ -38,12 +38,12 @@ test('a wall shows what was poured as it was photographed, with what came of it'
 test('a fault is traced by question and answer, and its remedy joins the days', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/3/faults`);
   await page.getByText('Bubbles that come back').click();
-  await page.getByRole('button', { name: 'What it comes of' }).click();
+  await page.getByRole('button', { name: 'What causes it' }).click();
   await expect(page.locator('.causes')).toContainText('Damp air or a damp board');
   const question = await page.locator('.ask').textContent();
   await page.getByRole('link', { name: 'No', exact: true }).click();
   await expect(page.locator('.ask')).not.toHaveText(question);
-  await page.getByRole('button', { name: /Into the plan.*One quick pass/s }).click();
+  await page.getByRole('button', { name: /Add to the plan.*One quick pass/s }).click();
   await expect(page.getByRole('status')).toContainText('in the plan now');
   await page.goto(`${program.url}/pieces/3`);
   await expect(page.locator('main')).toContainText('One quick pass');

@@ -31,7 +31,7 @@ const choose = async (page, thing, text) => {
 
 test('a commission from the wish to the paid invoice, by keys alone', async ({ page, program }) => {
   test.setTimeout(180_000);
-  const button = (name) => page.getByRole('button', { name }).first();
+  const button = (name) => page.getByRole('button', { name, exact: name === 'Save' }).first();
   await page.goto(program.url);
   await page.keyboard.press('g');
   await page.keyboard.press('c');
@@ -41,7 +41,7 @@ test('a commission from the wish to the paid invoice, by keys alone', async ({ p
   await fill(page, page.getByLabel('Commission', { exact: true }), 'Lighthouse stairs');
   await fill(page, page.getByLabel('Client', { exact: true }), 'Tove Ansel');
   await fill(page, page.getByLabel('Colours wanted'), 'slate and foam');
-  await press(page, button('Keep it'));
+  await press(page, button('Save'));
   await expect(page.getByRole('heading', { name: 'Lighthouse stairs' })).toBeVisible();
   const commission = page.url();
 
@@ -55,38 +55,38 @@ test('a commission from the wish to the paid invoice, by keys alone', async ({ p
   await expect(page.locator('.chosen-why')).toContainText('the calmest');
 
   // Boards by its recipe, with a price.
-  await fill(page, page.getByLabel('Boards by the chosen recipe'), '40 x 30 cm');
-  await press(page, button('Plan them, from one lot'));
+  await fill(page, page.getByLabel('Boards from the chosen recipe'), '40 x 30 cm');
+  await press(page, button('Plan them, from one batch'));
   await expect(page).toHaveURL(/\/pieces\/\d+/);
   const piece = new URL(page.url()).pathname;
   await page.goto(`${program.url}${piece}/price`);
-  await choose(page, page.getByLabel('Priced'), 'as');
+  await choose(page, page.getByLabel('Pricing'), 'as');
   await fill(page, page.getByLabel('List price of a board'), '400');
-  await press(page, button('Keep it'));
+  await press(page, button('Save'));
   await expect(page.locator('.figures-row dd').first()).toContainText('400.00');
 
   // Quote, approval, deposit, invoice.
   const make = async (kind) => {
     await page.goto(commission);
-    await choose(page, page.getByLabel('Make a'), kind);
-    await press(page, button('Make it'));
+    await choose(page, page.getByLabel('Create a'), kind);
+    await press(page, button('Create it'));
     await expect(page.getByRole('heading', { level: 1 })).toContainText(kind);
   };
   await make('Quote');
   await page.goto(commission);
-  await fill(page, page.getByLabel(/^Agreed/), 'by letter');
+  await fill(page, page.getByLabel(/^How it was agreed/), 'by letter');
   await press(page, button('Save as agreed'));
   await expect(page.locator('.next-step')).toContainText('Invoice the deposit');
   await make('Deposit invoice');
   await page.goto(commission);
   await fill(page, page.getByLabel('Amount'), '200');
-  await press(page, button('Keep the payment'));
-  await expect(page.locator('#papers')).toContainText('Still open');
+  await press(page, button('Save the payment'));
+  await expect(page.locator('#papers')).toContainText('Outstanding');
   await make('Invoice');
   await page.goto(commission);
-  const open = (await page.locator('#papers').innerText()).match(/Still open\s+([\d.,]+)/)?.[1];
+  const open = (await page.locator('#papers').innerText()).match(/Outstanding\s+([\d.,]+)/)?.[1];
   expect(open).toBeTruthy();
   await fill(page, page.getByLabel('Amount'), open);
-  await press(page, button('Keep the payment'));
-  await expect(page.locator('#papers')).toContainText(/Still\s+open\s*0\.00/);
+  await press(page, button('Save the payment'));
+  await expect(page.locator('#papers')).toContainText(/Outstanding\s*0\.00/);
 });

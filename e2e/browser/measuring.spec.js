@@ -5,7 +5,7 @@ test.use({ allowedErrors: ['422'] });
 
 async function standIn(page, program) {
   await page.goto(`${program.url}/devices`);
-  await page.getByRole('button', { name: 'Switch a simulated one on' }).first().click();
+  await page.getByRole('button', { name: 'Switch on a simulated one' }).first().click();
 }
 
 async function emptyCup(page) {
@@ -40,13 +40,13 @@ test('pour with the lever, slow down, overshoot, correct', async ({ page, progra
   await expect(lever).toHaveValue('0');
   await expect(page.locator('.dial-moving')).toBeVisible();
   await expect(page.locator('.dial-moving')).toBeHidden();
-  await page.getByRole('button', { name: 'Take the reading' }).click();
+  await page.getByRole('button', { name: 'Use the reading' }).click();
   await expect(page.locator('.dial-what')).toContainText('part B');
   await expect(page.locator('.dial-net small')).toContainText('of');
-  await page.getByLabel('or type this pour').fill('200 g'); // far too much
-  await page.getByRole('button', { name: 'Take what is typed' }).click();
+  await page.getByLabel('or type this amount').fill('200 g'); // far too much
+  await page.getByRole('button', { name: 'Use the typed value' }).click();
   await expect(page.locator('.dial-what')).toContainText('part A, correction');
-  await page.getByRole('button', { name: 'Take back' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.locator('.dial-what')).toContainText(/part B$/);
 });
 
@@ -56,8 +56,8 @@ test('a second screen follows, and pressing twice does a step once', async ({ pa
   watch(other);
   await other.goto(page.url());
   await expect(other.locator('.dial-what')).toContainText('part A');
-  await page.getByLabel('or type this pour').fill('88.5');
-  await page.getByRole('button', { name: 'Take what is typed' }).click();
+  await page.getByLabel('or type this amount').fill('88.5');
+  await page.getByRole('button', { name: 'Use the typed value' }).click();
   await expect(page.locator('.dial-what')).toContainText('part B');
   await expect(other.locator('.dial-what')).toContainText('part B');
   await other.reload();
@@ -74,9 +74,9 @@ test('the bench is led by one key', async ({ page, program }) => {
   await page.locator('.dial').click();
   await page.keyboard.press('Space');
   await expect(page.locator('.dial-what')).toContainText('part A');
-  await page.getByRole('button', { name: 'Take the reading' }).click(); // nothing was poured yet
+  await page.getByRole('button', { name: 'Use the reading' }).click(); // nothing was poured yet
   await expect(page.locator('.wrong')).toContainText('Nothing has been poured');
-  const target = page.getByRole('button', { name: 'Take the reading' });
+  const target = page.getByRole('button', { name: 'Use the reading' });
   expect((await target.boundingBox()).height).toBeGreaterThanOrEqual(64);
   await page.keyboard.press('u');
   await expect(page.locator('.dial-what')).toContainText('empty jug');
@@ -84,10 +84,10 @@ test('the bench is led by one key', async ({ page, program }) => {
 
 test('a typed reading that cannot be stays in its field', async ({ page, program }) => {
   await startWeighing(page, program);
-  await page.getByLabel('or type this pour').fill('a spoonful');
-  await page.getByRole('button', { name: 'Take what is typed' }).click();
+  await page.getByLabel('or type this amount').fill('a spoonful');
+  await page.getByRole('button', { name: 'Use the typed value' }).click();
   await expect(page.locator('.wrong')).toContainText('is not a weight');
-  await expect(page.getByLabel('or type this pour')).toHaveValue('a spoonful');
+  await expect(page.getByLabel('or type this amount')).toHaveValue('a spoonful');
 });
 
 const press = async (page, keys) => { for (const key of keys) await page.locator(`[data-key="${key}"]`).click(); };
@@ -95,7 +95,7 @@ const press = async (page, keys) => { for (const key of keys) await page.locator
 test('a whole coat is weighed with gloves on: the pad, the drops, no cable', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/1/weigh`);
   await page.getByRole('button', { name: 'Start' }).first().click();
-  for (let i = 0; i < 60 && !(await page.getByRole('link', { name: 'See what was weighed' }).isVisible()); i++) {
+  for (let i = 0; i < 60 && !(await page.getByRole('link', { name: 'Show what was weighed' }).isVisible()); i++) {
     const rev = page.locator('#weigh-body input[name="rev"]').first();
     const before = await rev.inputValue();
     const begin = page.getByRole('button', { name: 'It is empty, begin' });
@@ -108,12 +108,12 @@ test('a whole coat is weighed with gloves on: the pad, the drops, no cable', asy
       const figure = await page.locator('.dial-net data').textContent();
       await press(page, '9<');
       await press(page, figure);
-      await expect(page.locator('.dial-verdict')).toContainText('Stop: on the line');
+      await expect(page.locator('.dial-verdict')).toContainText('Stop: on target');
       await page.getByRole('button', { name: 'Take it' }).click();
     }
     await expect(rev).not.toHaveValue(before);
   }
-  await page.getByRole('link', { name: 'See what was weighed' }).click();
+  await page.getByRole('link', { name: 'Show what was weighed' }).click();
   // the jug, its four cups, and the colour that is mixed again for later
   await expect(page.locator('.weighed tbody tr')).toHaveCount(6);
   await expect(page.locator('.weighed')).toContainText('done');
@@ -154,7 +154,7 @@ test('a resin is put on the shelf, used, and retired', async ({ page, program })
   await page.getByLabel('Name').fill('Own mix');
   await page.getByLabel('Ratio A:B').fill('3:1');
   await page.getByLabel('Ratio by').selectOption('weight');
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   const row = page.locator('tr', { hasText: 'Own mix' });
   await expect(row).toContainText('3.000:1');
   await page.goto(`${program.url}/pieces/1`);
@@ -171,8 +171,8 @@ test('a resin is put on the shelf, used, and retired', async ({ page, program })
 test('the studio reads in inches and fluid ounces when it likes', async ({ page, program }) => {
   await page.goto(`${program.url}/settings`);
   await page.getByLabel('Units').selectOption('us');
-  await page.getByRole('button', { name: 'Keep' }).click();
-  await expect(page.getByRole('status')).toContainText('Kept');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByRole('status')).toContainText('Saved');
   await page.goto(`${program.url}/pieces/1`);
   await expect(page.getByLabel('Size')).toHaveValue('18 in × 18 in');
   await expect(page.locator('[data-fig="total"]')).toContainText('fl oz');

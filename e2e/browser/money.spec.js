@@ -48,14 +48,14 @@ test('what runs short is ordered and booked in', async ({ page, program }) => {
   await page.getByRole('link', { name: 'Lamp soot' }).click();
   await expect(page.getByText('Lamp soot runs short on')).toContainText('Night ferry');
   await page.goto(`${program.url}/stock/orders`);
-  const came = page.getByLabel('How much Lamp soot came');
+  const came = page.getByLabel('How much Lamp soot arrived');
   await came.fill('a lot');
-  await page.locator('form', { has: came }).getByRole('button', { name: 'Book in what came' }).click();
+  await page.locator('form', { has: came }).getByRole('button', { name: 'Enter what arrived' }).click();
   await expect(page.locator('.wrong')).toBeVisible();
   await expect(came).toHaveValue('a lot');
   await came.fill('2 bottles');
   await page.getByLabel('What was paid for Lamp soot').fill('15,80');
-  await page.locator('form', { has: came }).getByRole('button', { name: 'Book in what came' }).click();
+  await page.locator('form', { has: came }).getByRole('button', { name: 'Enter what arrived' }).click();
   await expect(came).toHaveCount(0);
   await page.goto(program.url);
   await expect(page.getByRole('link', { name: 'Lamp soot' })).toHaveCount(0);
@@ -65,11 +65,11 @@ test('what runs short is ordered and booked in', async ({ page, program }) => {
 
 test('a count puts the stock right and is never taken away', async ({ page, program }) => {
   await page.goto(`${program.url}/stock/of/resin-1`);
-  const counted = page.locator('form', { hasText: 'There really is' });
-  await counted.getByLabel('There really is').fill('1.2 L');
+  const counted = page.locator('form', { hasText: 'Counted now' });
+  await counted.getByLabel('Counted now').fill('1.2 L');
   await counted.getByRole('button').click();
   await expect(page.locator('.wrong')).toContainText('why it is counted');
-  await expect(counted.getByLabel('There really is')).toHaveValue('1.2 L');
+  await expect(counted.getByLabel('Counted now')).toHaveValue('1.2 L');
   await counted.getByLabel('Why it differs').fill('a bottle leaked');
   await counted.getByRole('button').click();
   await expect(page.locator('.figures-row dd').first()).toHaveText('1200 mL');
@@ -78,13 +78,13 @@ test('a count puts the stock right and is never taken away', async ({ page, prog
 
 test('from a price to a paid invoice', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/1/price`);
-  await page.getByLabel('Priced').selectOption('own');
+  await page.getByLabel('Pricing').selectOption('own');
   await page.getByLabel('List price of a board').fill('1.250,00');
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.locator('.figures-row dd').first()).toContainText('250.00');
   await page.getByRole('link', { name: 'Quote it' }).click();
   await expect(page.locator('#offer')).toContainText('Ask for a new approval');
-  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: 'Create it' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Quote Q');
   const toPay = amount(await page.locator('.sums .sum td').innerText());
   const file = await page.request.get(await page.getByRole('link', { name: 'PDF' }).evaluate((a) => a.href));
@@ -101,13 +101,13 @@ test('from a price to a paid invoice', async ({ page, program }) => {
   expect(of('Figure').length).toBeGreaterThan(0);
 
   await page.goto(`${program.url}/commissions/1`);
-  await page.getByLabel('Agreed anew: how').fill('on the phone, the new price');
+  await page.getByLabel('How it was agreed again').fill('on the phone, the new price');
   await page.getByRole('button', { name: 'Save as agreed' }).click();
   await expect(page.locator('#offer')).not.toContainText('Ask for a new approval');
-  await expect(page.locator('.next-step')).toContainText('The deposit is not in');
+  await expect(page.locator('.next-step')).toContainText('Deposit not received');
   await page.getByLabel('Amount').fill(String(toPay));
-  await page.getByRole('button', { name: 'Keep the payment' }).click();
-  await expect(page.locator('#papers')).toContainText('Still open');
+  await page.getByRole('button', { name: 'Save the payment' }).click();
+  await expect(page.locator('#papers')).toContainText('Outstanding');
   await expect(page.locator('.next-step')).toContainText('Pour');
   await page.goto(`${program.url}/year`);
   expect(amount(await page.locator('.figures-row dd').first().innerText())).toBe(toPay);
@@ -124,9 +124,9 @@ test('a paper goes to the outbox, and a label prints', async ({ page, program })
   await page.goto(`${program.url}/outbox`);
   await expect(page.getByText('Quote Q').first()).toBeVisible();
   await page.goto(`${program.url}/commissions/1`);
-  await page.getByLabel('Make a').selectOption('label');
+  await page.getByLabel('Create a').selectOption('label');
   await page.getByLabel('in', { exact: true }).selectOption('de');
-  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: 'Create it' }).click();
   await expect(page.locator('.sheet-paper')).toContainText('Unikat');
 });
 
@@ -142,8 +142,8 @@ test('boards are hung by mouse and by keys', async ({ page, program }) => {
   await page.keyboard.press('Shift+ArrowRight');
   expect(await page.locator('#f-corners').inputValue()).not.toBe(before);
   await page.getByRole('button', { name: 'Hang them' }).click();
-  await expect(page.locator('.wrong')).toContainText('how large the patch is');
-  await page.getByLabel('The patch is wide').fill('80 cm');
+  await expect(page.locator('.wrong')).toContainText('size of the patch');
+  await page.getByLabel('Width of the patch').fill('80 cm');
   await page.getByRole('button', { name: 'Hang them' }).click();
   await expect(page.locator('.wall-beside img')).toHaveCount(2);
   const jpeg = await page.request.get(new URL(await page.locator('.wall-beside img').first().getAttribute('src'),

@@ -7,7 +7,7 @@ const step = (page) => page.locator('.bench-step').first();
 
 async function begin(page, program) {
   await page.goto(`${program.url}/pieces/1/bench`);
-  await page.getByRole('button', { name: 'Start anyway, all of it open' }).first().click();
+  await page.getByRole('button', { name: 'Start anyway, with everything open' }).first().click();
   await expect(step(page)).toHaveText('Lay out');
   await expect(page.locator('[data-told]')).toBeVisible();
 }
@@ -24,7 +24,7 @@ test('a bench goes on without the network, and is merged in order when it is bac
   await page.keyboard.press(' '); // mixed
   await expect(step(page)).toHaveText(/^Colour the cups/);
   await page.getByLabel('Note').fill('no network in the cellar');
-  await page.getByRole('button', { name: 'Keep it' }).first().click();
+  await page.getByRole('button', { name: 'Save', exact: true }).first().click();
   await page.locator('#f-photo')
     .setInputFiles({ name: 'wet.png', mimeType: 'image/png', buffer: flatPNG(64, 64, () => [180, 120, 60]) });
   await page.getByLabel('Your thermometer shows').fill('19 °C');
@@ -33,7 +33,7 @@ test('a bench goes on without the network, and is merged in order when it is bac
   await context.setOffline(false);
   await expect(page.locator('.waits')).toBeHidden({ timeout: 15_000 });
   await expect(step(page)).toHaveText(/^Colour the cups/);
-  await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
+  await expect(page.locator('.bench-clocks')).toContainText('Batch 1');
   await expect(page.locator('.bench-notes li')).toHaveCount(2);
   await expect(page.locator('.bench-clocks')).toContainText('19 °C');
   await expect(page.locator('.bench-notes')).toContainText('no network in the cellar');
@@ -56,7 +56,7 @@ test('what nobody planned is pressed without the network, and judged when it is 
   await expect(page.locator('.waits')).toContainText('4 presses kept');
   await context.setOffline(false);
   await expect(page.locator('.waits')).toBeHidden({ timeout: 15_000 });
-  await expect(page.locator('.bench-clocks')).toContainText('Lot 1');
+  await expect(page.locator('.bench-clocks')).toContainText('Batch 1');
   await expect(page.locator('.bench-otherwise')).toContainText('Cover it.');
 });
 
@@ -66,14 +66,14 @@ test('a press the program always fails at is set aside, and the rest goes on', a
   await page.keyboard.press(' ');
   await expect(page.locator('.waits')).toContainText('1 press kept');
   await page.getByLabel('Note').fill('the one that breaks');
-  await page.getByRole('button', { name: 'Keep it' }).first().click();
+  await page.getByRole('button', { name: 'Save', exact: true }).first().click();
   await page.locator('[data-panel="else"]').click();
   await page.locator('#panel-else').getByRole('button', { name: 'Lid was off' }).click();
   await expect(page.locator('.waits')).toContainText('3 presses kept');
   await page.route('**/note', (route) => route.fulfill({ status: 500, body: 'broken' }));
   await context.setOffline(false);
   await expect(page.locator('.waits')).toBeHidden({ timeout: 30_000 });
-  await expect(page.getByText('could not take this press')).toBeVisible();
+  await expect(page.getByText('could not accept this press')).toBeVisible();
   await expect(page.locator('.bench-otherwise')).toContainText('Cover it.');
 });
 

@@ -178,7 +178,7 @@ test('the run sheet has amounts, times and safety', async ({ page, program }) =>
 test('a recorded use is kept, changes nothing of its own coat, and can be reset', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/1`);
   const before = await page.locator('[data-fig="total"]').textContent();
-  await page.getByLabel('First pour took').fill('500 mL');
+  await page.getByLabel('First pour used').fill('500 mL');
   await page.locator('#record').getByRole('button', { name: 'Record' }).first().click();
   await expect(page.locator('#record')).toContainText('recorded');
   await expect(page.locator('[data-fig="total"]')).toHaveText(before);
@@ -198,7 +198,7 @@ test('pieces are found, copied, removed and put back', async ({ page, program })
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Night ferry, set of three (copy)');
   await page.getByRole('button', { name: 'Remove it' }).click();
   await expect(page.locator('.card-piece')).toHaveCount(12);
-  await page.getByRole('button', { name: 'Put it back' }).click();
+  await page.getByRole('button', { name: 'Restore it' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('(copy)');
 });
 

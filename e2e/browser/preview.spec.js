@@ -32,7 +32,7 @@ test('a coat is poured on the screen, scrubbed, played, and changed by hand', as
   // What lies on what under the pointer.
   const box = await page.locator('[data-el=film]').boundingBox();
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
-  await expect(page.locator('#loupe li').first()).toContainText('mm, hides');
+  await expect(page.locator('#loupe li').first()).toContainText('mm, covers');
   await page.getByLabel('Light across it').check();
   // A ribbon drawn on the board.
   await page.getByLabel('Move', { exact: true }).selectOption('ribbon');
@@ -103,7 +103,7 @@ test('beside a play stands how sure it is, what would change it, and what shows 
   await expect(page.locator('#preview[data-whole]')).toBeVisible({ timeout: 120_000 });
   await expect(page.locator('.sureness')).toBeVisible({ timeout: 90_000 });
   await expect(page.locator('[data-range="0"]')).toHaveText(/^(\d+–)?\d+ %$/);
-  await expect(page.locator('.sureness')).toContainText('plays on a coarse grid');
+  await expect(page.locator('.sureness')).toContainText('runs on a coarse grid');
   await page.getByLabel('Show most of').selectOption({ label: 'Salt' });
   await page.getByRole('button', { name: 'Find it' }).click();
   await expect(page.locator('[data-el=found]')).toContainText('orders and tilts', { timeout: 90_000 });

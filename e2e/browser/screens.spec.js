@@ -2,7 +2,7 @@ import { test, expect } from '../fixtures.js';
 
 async function begin(page, program) {
   await page.goto(`${program.url}/pieces/1/bench`);
-  await page.getByRole('button', { name: 'Start anyway, all of it open' }).first().click();
+  await page.getByRole('button', { name: 'Start anyway, with everything open' }).first().click();
   await expect(page.locator('.bench-step')).toHaveText('Lay out');
   return page.url();
 }
@@ -20,7 +20,7 @@ test('many tabs at the bench leave the program free to answer, and all hear of a
   await page.goto(`${program.url}/pieces`);
   await expect(page.getByRole('heading', { name: 'Pieces' })).toBeVisible();
   await tabs[7].getByLabel('Note').fill('lacing at the left edge');
-  await tabs[7].getByRole('button', { name: 'Keep it' }).first().click();
+  await tabs[7].getByRole('button', { name: 'Save', exact: true }).first().click();
   for (const tab of tabs) await expect(tab.locator('.bench-notes')).toContainText('lacing at the left edge');
 });
 

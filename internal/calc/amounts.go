@@ -98,7 +98,7 @@ type coatAnswer struct {
 
 type stagesRequest struct {
 	Total float64 `json:"total_ml" required:"true" exclusiveMinimum:"0" ask:"Total" start:"1.5 L"`
-	Max   float64 `json:"max_lot_ml" required:"true" exclusiveMinimum:"0" ask:"Largest lot" start:"400 mL"`
+	Max   float64 `json:"max_lot_ml" required:"true" exclusiveMinimum:"0" ask:"Largest batch" start:"400 mL"`
 	Step  float64 `json:"step_ml" default:"5" exclusiveMinimum:"0" ask:"Jug reads to"`
 }
 
@@ -136,9 +136,8 @@ func init() {
 		}
 		return a, at("max_lot_ml", err)
 	}).asks(Page{
-		Group: HowMuch, Question: "In which lots do I mix it?",
-		Words: "The fewest lots none of which is over the largest, in steps the jug can measure, as equal as " +
-			"possible.",
-		Source: "Common practice: 1.5 L is poured as three or four lots of about 400 mL.",
+		Group: HowMuch, Question: "How many batches do I mix?",
+		Words:  "The fewest batches, none over the largest, in steps the jug can measure, as equal as possible.",
+		Source: "Common practice: 1.5 L is poured as three or four batches of about 400 mL.",
 	})
 }

@@ -9,7 +9,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// Film is what film-colour and opacity have in common; it is exported so that
+// Film holds the fields that film-colour and opacity share; it is exported so that
 // its fields are seen through embedding.
 type Film struct {
 	K    []float64 `json:"k_per_mm" required:"true" minItems:"1" maxItems:"100000" description:"Absorption, one value a band."`

@@ -16,7 +16,7 @@ type puddleHeightRequest struct {
 
 type puddleHeightAnswer struct {
 	Capillary float64 `json:"capillary_length_mm" say:"Capillary length" as:"film"`
-	Height    float64 `json:"height_mm" say:"Stands" as:"film" lead:"true"`
+	Height    float64 `json:"height_mm" say:"Film height" as:"film" lead:"true"`
 	Pinned    float64 `json:"pinned_height_mm" description:"At a sharp edge (90°)." say:"At a sharp edge" as:"film"`
 }
 
@@ -43,7 +43,7 @@ type levelAnswer struct {
 	Shims shims   `json:"shims_mm"`
 }
 
-// Spread is what line and puddle have in common; it is exported so that its
+// Spread holds the fields that line and puddle share; it is exported so that its
 // defaults can be set through embedding.
 type Spread struct {
 	Volume    float64   `json:"volume_ml" required:"true" exclusiveMinimum:"0" ask:"Volume" start:"50 mL"`
@@ -208,7 +208,7 @@ func init() {
 		return levelAnswer{float64(l.DropAlong), float64(l.DropAcross), l.DriftMMPerS * 60,
 			shims{float64(s.NE), float64(s.NW), float64(s.SE), float64(s.SW)}}, err
 	}).asks(Page{
-		Group: TheFilm, Question: "What does a tilt do, and which shims cure it?",
+		Group: TheFilm, Question: "What does a tilt do, and which shims fix it?",
 		Words:  "A side L tilted by θ lies L·tan θ lower; an open film walks at ρ·g·sin θ·h²/3μ.",
 		Source: "Nusselt 1916; trigonometry.",
 	})

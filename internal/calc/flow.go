@@ -117,8 +117,8 @@ type flowGrid struct {
 	Cell float64 `json:"cell_mm"`
 }
 
-// reckoning lets two flows be reckoned at once; others wait for their turn.
-var reckoning = make(chan struct{}, 2)
+// calculating lets two flows be calculated at once; others wait for their turn.
+var calculating = make(chan struct{}, 2)
 
 // usualCells is how many cells a board has on its longer side.
 const usualCells = 256
@@ -128,7 +128,7 @@ func runFlow(ctx context.Context, r flowRequest) (flowAnswer, error) {
 	return a, err
 }
 
-// FlowPicture reckons a flow request and returns its answer with a picture of the
+// FlowPicture calculates a flow request and returns its answer with a picture of the
 // board at the last sample, as wide as it says in mm.
 func FlowPicture(ctx context.Context, in io.Reader, points int) (answer []byte, m image.Image, wide float64,
 	err error) {
@@ -164,11 +164,11 @@ func FlowPicture(ctx context.Context, in io.Reader, points int) (answer []byte, 
 	return answer, picture, float64(s.Grid.NX) * s.Grid.Cell * 1000, nil
 }
 
-// play reckons the samples of a request.
+// play calculates the samples of a request.
 func (r flowRequest) play(ctx context.Context) (flowAnswer, *flowScene, *flow.Run, error) {
 	select {
-	case reckoning <- struct{}{}:
-		defer func() { <-reckoning }()
+	case calculating <- struct{}{}:
+		defer func() { <-calculating }()
 	case <-ctx.Done():
 		return flowAnswer{}, nil, nil, ctx.Err()
 	}
@@ -204,7 +204,7 @@ func (r flowRequest) play(ctx context.Context) (flowAnswer, *flowScene, *flow.Ru
 	return a, s, run, nil
 }
 
-// sample is what is told at a moment.
+// sample is the output at one moment.
 func (s *flowScene) sample(run *flow.Run, probes [][]float64) flowSample {
 	b := run.Sample()
 	out := flowSample{At: b.At, Film: flowFilm{1000 * b.Thinnest, 1000 * b.Mean, 1000 * b.Deepest}, Probes: []flowProbe{},

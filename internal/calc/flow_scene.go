@@ -96,7 +96,7 @@ func (r flowRequest) edges(s *flowScene) {
 			}
 			return p.Height.Metres()
 		}
-		s.Contact.Stands, s.Free = stands(r.Contact), stands(90)
+		s.Contact.EdgeHeight, s.Free = stands(r.Contact), stands(90)
 	}
 	s.Edge = s.Free
 	if r.Edge == "dam" {

@@ -14,7 +14,7 @@ type clockRequest struct {
 	Room    []struct {
 		At   float64 `json:"at_min" required:"true"`
 		Temp float64 `json:"temp_c" required:"true" minimum:"-20" maximum:"80"`
-	} `json:"room" required:"true" minItems:"1" maxItems:"100000" ask:"Room" as:"room" start:"21 °C"`
+	} `json:"room" required:"true" minItems:"1" maxItems:"100000" ask:"Room temperature" as:"room" start:"21 °C"`
 	UntilH  float64 `json:"until_h" default:"72" exclusiveMinimum:"0" maximum:"8784" ask:"Look ahead, hours" start:"120"`
 	StepMin float64 `json:"step_min" default:"5" exclusiveMinimum:"0"`
 }
@@ -96,7 +96,7 @@ type cupRequest struct {
 	Product Product `json:"product" required:"true" ask:"Resin" as:"sheet"`
 	Mass    float64 `json:"mass_g" required:"true" exclusiveMinimum:"0" maximum:"1e6" ask:"Lot" start:"150 g"`
 	Start   float64 `json:"start_c" default:"25" minimum:"-20" maximum:"100" ask:"Resin" start:"21 °C"`
-	Room    float64 `json:"room_c" default:"25" minimum:"-20" maximum:"80" ask:"Room" start:"21 °C"`
+	Room    float64 `json:"room_c" default:"25" minimum:"-20" maximum:"80" ask:"Room temperature" start:"21 °C"`
 }
 
 type cupAnswer struct {
@@ -111,7 +111,7 @@ type slabRequest struct {
 	Depth   float64 `json:"depth_mm" required:"true" exclusiveMinimum:"0" maximum:"1000" ask:"Depth" start:"20 mm"`
 	Faces   int     `json:"faces" default:"2" minimum:"1" maximum:"2" ask:"Faces that shed heat, 1 or 2"`
 	Start   float64 `json:"start_c" default:"25" minimum:"-20" maximum:"80" ask:"Resin" start:"21 °C"`
-	Room    float64 `json:"room_c" default:"25" minimum:"-20" maximum:"80" ask:"Room" start:"21 °C"`
+	Room    float64 `json:"room_c" default:"25" minimum:"-20" maximum:"80" ask:"Room temperature" start:"21 °C"`
 }
 
 type slabAnswer struct {
@@ -177,16 +177,16 @@ func init() {
 		f, err := k.InCup(units.Mass(r.Mass), units.Temperature(r.Start), units.Temperature(r.Room))
 		return cupAnswer{f.UseBy, f.Gel, float64(f.Peak), f.PeakAt}, at("mass_g", err)
 	}).asks(Page{
-		Group: TimeAndHeat, Question: "How long does a lot last in its cup?",
-		Words: "The lot heats itself: m·c·dT/dt = m·ΔH·dα/dt − U·A·(T − room). Use it before it thickens " +
-			"threefold or reaches 50 °C; pour it out flat if it warms.",
+		Group: TimeAndHeat, Question: "How long does a batch keep in its cup?",
+		Words: "The batch heats itself: m·c·dT/dt = m·ΔH·dα/dt − U·A·(T − room). Use it before it thickens threefold or " +
+			"reaches 50 °C; pour it out flat if it warms.",
 		Source: "Kamal & Sourour 1973 with heat loss; constants from memory.",
 	})
 	define("slab", "How warm a deep layer gets", slab).asks(Page{
 		Group: TimeAndHeat, Question: "How warm does a deep layer get?",
-		Words: "A flat layer deeper than 3 mm heats itself: ρ·c·L·dT/dt = (1 − 3 mm/L)·ρ·L·ΔH·dα/dt − n·U·(T " +
-			"− room), n the faces that shed heat. Keep its peak under 60 °C; deeper casts are poured in " +
-			"layers. The product’s sheet rules.",
+		Words: "A flat layer deeper than 3 mm heats itself: ρ·c·L·dT/dt = (1 − 3 mm/L)·ρ·L·ΔH·dα/dt − n·U·(T − room), n " +
+			"the faces that shed heat. Keep its peak under 60 °C; deeper casts are poured in layers. The product’s data " +
+			"sheet rules.",
 		Source: "Kamal & Sourour 1973 with heat loss; constants from memory.",
 	})
 	define("dew-point", "When a board draws water from the air", func(r dewRequest) (dewAnswer, error) {
@@ -194,8 +194,8 @@ func init() {
 		return dewAnswer{float64(d), float64(d) + cure.BlushMargin}, at("humidity_share", err)
 	}).asks(Page{
 		Group: TimeAndHeat, Question: "Will the surface blush?",
-		Words: "A board within 3 K of the dew point draws water into the surface: it turns waxy or milky, and " +
-			"the next coat peels. Think of the night, when the room is shut.",
+		Words: "A board within 3 K of the dew point draws water into the surface: it turns waxy or milky, and the next " +
+			"coat peels. Think of the night, when the room is closed and cools.",
 		Source: "Magnus, constants of the World Meteorological Organization.",
 	})
 	define("torch", "Surface temperature under a flame", func(r torchRequest) (torchAnswer, error) {

@@ -39,7 +39,7 @@ type faultsRequest struct {
 	Answers map[string]bool `json:"answers"`
 }
 
-// faultsRecord is what is known of a coat; all of it may be left out.
+// faultsRecord is the record of a coat; all of it may be left out.
 type faultsRecord struct {
 	OffRatio   *float64      `json:"off_ratio,omitempty" description:"B per A against the product's, less 1."`
 	Tolerance  *float64      `json:"tolerance,omitempty" exclusiveMinimum:"0"`

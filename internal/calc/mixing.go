@@ -71,7 +71,7 @@ type correctAnswer struct {
 	Within   bool    `json:"within_tolerance" say:"Within tolerance"`
 	AddA     float64 `json:"add_a_g" say:"Add A" lead:"true"`
 	AddB     float64 `json:"add_b_g" say:"Add B" lead:"true"`
-	Total    float64 `json:"total_g" description:"After the addition." say:"Then weighs"`
+	Total    float64 `json:"total_g" description:"After the addition." say:"Then it weighs"`
 }
 
 type portionRequest struct {
@@ -162,7 +162,7 @@ func init() {
 		Group: Mixing, Question: "I poured too much. What now?",
 		Words: "B per A against the target; add the other part, never guess. Scooping out is allowed only " +
 			"before the parts touch.",
-		Source: "Common practice: two or three grams off in a small lot leave it sticky.",
+		Source: "Common practice: two or three grams off in a small batch leave it sticky.",
 	})
 	define("portion", "A coat divided among cups and rounded to the scale", portionCups).asks(Page{
 		Group: Mixing, Question: "How do I divide a coat among cups?",

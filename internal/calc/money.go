@@ -85,7 +85,7 @@ func price(r priceRequest) (priceAnswer, error) {
 	for _, m := range r.Materials {
 		p.Materials = append(p.Materials, m.Cost.Decimal)
 	}
-	q, err := p.Reckon()
+	q, err := p.Calculate()
 	var wrong *money.FieldError
 	if errors.As(err, &wrong) {
 		return priceAnswer{}, FieldError{wrong.Field, msg.Of(wrong.Err)}

@@ -152,7 +152,7 @@ func jsonKey(f reflect.StructField) (string, bool) {
 	return key, key != ""
 }
 
-// plain is what a pointer or a list is of.
+// plain is the element type of a pointer or a list.
 func plain(t reflect.Type) reflect.Type {
 	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
 		t = t.Elem()

@@ -40,7 +40,7 @@ type ProblemObject struct {
 	Errors []FieldWrong `json:"errors,omitempty"`
 }
 
-// A FieldWrong is what is wrong with one field, as it is sent.
+// A FieldWrong is the error of one field, as it is sent.
 type FieldWrong struct {
 	Field   string `json:"field"`
 	Message string `json:"message"`
@@ -64,7 +64,7 @@ func (p *Problem) JSON(l msg.Lang) []byte {
 func (f FieldError) Error() string { return f.Field + ": " + msg.Say(f.Message, msg.English) }
 
 func refused(errs ...FieldError) *Problem {
-	p := &Problem{Title: "The input cannot be", Status: http.StatusUnprocessableEntity, Errors: errs}
+	p := &Problem{Title: "The input is not valid", Status: http.StatusUnprocessableEntity, Errors: errs}
 	if len(errs) > 0 {
 		p.Detail = msg.Join(" ", msg.Own(errs[0].Field), errs[0].Message)
 	}

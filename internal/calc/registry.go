@@ -105,7 +105,7 @@ func Run(ctx context.Context, name string, in io.Reader) ([]byte, error) {
 	return c.Run(ctx, body)
 }
 
-// Run reckons one request.
+// Run calculates one request.
 func (c *Calculator) Run(ctx context.Context, body []byte) ([]byte, error) {
 	value, err := parse(body)
 	if err != nil {

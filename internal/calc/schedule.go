@@ -225,7 +225,7 @@ func (w scheduleWait) read(field string, self int, places map[string]int) (sched
 		return wait, nil
 	}
 	if wait.Max = *w.Max; wait.Max < wait.Min {
-		return wait, FieldError{field + ".max_min", msg.ID("is shorter than the least wait")}
+		return wait, FieldError{field + ".max_min", msg.ID("is shorter than the minimum wait")}
 	}
 	return wait, nil
 }

@@ -64,7 +64,7 @@ func TestTheShelfBinds(t *testing.T) {
 	roomy := schedule(t, two, 2)
 	tight := schedule(t, two, 1)
 	assert.Greater(t, tight.Late, roomy.Late)
-	assert.Contains(t, strings.Join(tight.Reasons, " "), "place on the shelf")
+	assert.Contains(t, strings.Join(tight.Reasons, " "), "place on the drying rack")
 	none := schedule(t, two, 0)
 	assert.False(t, none.Feasible)
 	assert.Contains(t, strings.Join(none.Reasons, " "), "level places")
@@ -76,7 +76,7 @@ func TestASetThatCannotBeSaysWhy(t *testing.T) {
 		"circle":                      `[{"id":"a","tasks":[{"id":"x","hands_min":5,"after":[{"task":"y"}]},{"id":"y","hands_min":5,"after":[{"task":"x"}]}]}]`,
 		"longer than the studio is":   `[{"id":"a","tasks":[{"id":"x","hands_min":1200}]}]`,
 		"no opening hours allow that": `[{"id":"a","tasks":[{"id":"x","hands_min":30},{"id":"y","hands_min":30,"after":[{"task":"x","min_min":8640,"max_min":8650}]},{"id":"z","hands_min":30,"after":[{"task":"y","min_min":600,"max_min":605}]}]}]`,
-		"late by itself":              `[{"id":"a","due":"2026-03-02T09:00","tasks":[{"id":"x","hands_min":30},{"id":"y","hands_min":30,"after":[{"task":"x","min_min":300}]}]}]`,
+		"late on its own":             `[{"id":"a","due":"2026-03-02T09:00","tasks":[{"id":"x","hands_min":30},{"id":"y","hands_min":30,"after":[{"task":"x","min_min":300}]}]}]`,
 	} {
 		p := schedule(t, pieces, 3)
 		assert.Contains(t, strings.Join(p.Reasons, " "), says)
@@ -89,9 +89,11 @@ func TestASetThatCannotBeSaysWhy(t *testing.T) {
 func TestSchedulesThatAreNoScheduleAreRefused(t *testing.T) {
 	task := `[{"id":"a","tasks":[{"id":"x","hands_min":5}]}]`
 	for field, request := range map[string]string{
-		"start":       `{"start":"tomorrow","open":` + week + `,"pieces":` + task + `}`,
-		"open[0]":     `{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"12:00","to":"08:00"}],"pieces":` + task + `}`,
-		"open[0].day": `{"start":"2026-03-02T08:00","open":[{"day":"moonday","from":"08:00","to":"09:00"}],"pieces":` + task + `}`,
+		"start": `{"start":"tomorrow","open":` + week + `,"pieces":` + task + `}`,
+		"open[0]": `{"start":"2026-03-02T08:00","open":[{"day":"mon","from":"12:00","to":"08:00"}],"pieces":` + task +
+			`}`,
+		"open[0].day": `{"start":"2026-03-02T08:00","open":[{"day":"moonday","from":"08:00","to":"09:00"}],"pieces":` + task +
+			`}`,
 		"pieces[0].due": `{"start":"2026-03-02T08:00","open":` + week +
 			`,"pieces":[{"id":"a","due":"soon","tasks":[]}]}`,
 		"pieces[1].id": `{"start":"2026-03-02T08:00","open":` + week +

@@ -103,7 +103,7 @@ func Fingerprint(c tls.Certificate) string {
 	return strings.Join(parts, ":")
 }
 
-// Names are what this computer is called on its network.
+// Names are this computer's names on its network.
 func Names() []string {
 	host, err := os.Hostname()
 	if err != nil || host == "" || net.ParseIP(host) != nil {

@@ -14,7 +14,7 @@ import (
 // supplier is whom the demo studio buys from.
 const supplier = "Harbour stores"
 
-// bought is what the demo studio bought before: of which thing how much, how many days
+// bought is the demo studio's purchases: of which thing how much, how many days
 // ago, kept until how many days from today (0 for no date).
 var bought = []struct {
 	kind   store.Kind
@@ -35,7 +35,7 @@ var bought = []struct {
 	{store.Goods, "Cell oil", "1 pack", 190, 0},
 }
 
-// goods is what it stocks besides resins and pigments.
+// goods is its stock besides resins and pigments.
 var goods = []map[string]string{
 	{"name": "Canvas 18 × 18 in", "unit": "pieces", "support": "canvas", "size": "18 x 18 in", "pack": "2",
 		"price": "31.80", "supplier": "Loft and frame", "lead_days": "9"},

@@ -9,7 +9,7 @@ import (
 	"image/png"
 
 	"jevvo/internal/studio"
-	"jevvo/internal/studio/trade"
+	"jevvo/internal/studio/billing"
 )
 
 // terms are the demo studio's.
@@ -24,7 +24,7 @@ func fillTrade(ctx context.Context, st *studio.Studio, commission int64) error {
 	if _, n, err := st.Prices.SaveTerms(ctx, 0, terms, nil); err != nil || !n.OK() {
 		return fmt.Errorf("keep the terms: %w %v", err, n.Errors)
 	}
-	if err := st.Trade.Show(ctx, commission, "both tiles, in the ticket hall"); err != nil {
+	if err := st.Billing.Show(ctx, commission, "both tiles, in the ticket hall"); err != nil {
 		return err
 	}
 	room, err := st.Wall.AddRoom(ctx, commission, bytes.NewReader(ticketHall()))
@@ -50,13 +50,13 @@ func fillTrade(ctx context.Context, st *studio.Studio, commission int64) error {
 	if _, err := st.Wall.Hang(ctx, commission, asked); err != nil {
 		return err
 	}
-	if _, err := st.Papers.Make(ctx, commission, trade.Quote, "en", ""); err != nil {
+	if _, err := st.Documents.Make(ctx, commission, billing.Quote, "en", ""); err != nil {
 		return err
 	}
-	if err := st.Trade.Approve(ctx, commission, "by letter from the ferry line's office", nil); err != nil {
+	if err := st.Billing.Approve(ctx, commission, "by letter from the ferry line's office", nil); err != nil {
 		return err
 	}
-	_, err = st.Papers.Make(ctx, commission, trade.Deposit, "en", "")
+	_, err = st.Documents.Make(ctx, commission, billing.Deposit, "en", "")
 	return err
 }
 

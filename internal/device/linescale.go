@@ -110,7 +110,7 @@ type Port struct {
 	Baud int
 }
 
-// usualBaud is what bench scales come set to (common practice).
+// usualBaud is the default rate of bench scales (common practice).
 const usualBaud = 9600
 
 // ParsePort reads a port, with its speed after an @ where it is not 9600.

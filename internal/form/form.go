@@ -197,7 +197,7 @@ func (fs Fields[T]) Set(t *T, texts map[string]string, s Style) Notices {
 	return n
 }
 
-// Notices are what is wrong with typed values and what was assumed about
+// Notices are the errors in typed values and the assumptions about
 // them, by field key.
 type Notices struct {
 	Errors map[string]msg.Text

@@ -104,13 +104,29 @@ func Length[T any](key string, label msg.ID, at func(*T) *units.Length, lo, hi u
 		})
 }
 
-// FilmText prints a film in millimetres to the hundredth, whatever the system:
-// films are spoken of in mm or as fractions of an inch.
-func FilmText(l units.Length) string { return units.Fixed(float64(l), 2) + " mm" }
+// FilmText prints a film as it is typed: in millimetres to the hundredth, or in inches.
+func FilmText(l units.Length, sys units.System) string {
+	if sys == units.US {
+		return string(l.Film(sys))
+	}
+	return units.Fixed(float64(l), 2) + " mm"
+}
+
+// BareFilm is the unit a film without one is taken in: 1/16 is one of inches, 1.6 of millimetres, since no
+// film on a board is an inch thick or a tenth of a millimetre.
+func BareFilm(text string, sys units.System) string {
+	if v, err := units.ParseNumber(text); err == nil && sys == units.US && v < 0.5 {
+		return "in"
+	}
+	return "mm"
+}
 
 // Film is a film-sized length.
 func Film[T any](key string, label msg.ID, at func(*T) *units.Length, lo, hi units.Length) Field[T] {
-	return quantity(key, label, at, lo, hi, always(FilmText), bare("mm", units.ParseLength))
+	return quantity(key, label, at, lo, hi, FilmText,
+		func(text string, sys units.System) (units.Reading[units.Length], error) {
+			return units.ParseLength(text, BareFilm(text, sys))
+		})
 }
 
 // VolumeText prints a volume as it is typed.
@@ -127,6 +143,23 @@ func Volume[T any](key string, label msg.ID, at func(*T) *units.Volume, lo, hi u
 		func(text string, sys units.System) (units.Reading[units.Volume], error) {
 			return units.ParseVolume(text, BareVolume(sys))
 		})
+}
+
+// VolumeOf is a volume of resin that may be typed by its weight.
+func VolumeOf[T any](key string, label msg.ID, at func(*T) *units.Volume, of func(*T) units.Density,
+	lo, hi units.Volume) Field[T] {
+	f := Volume(key, label, at, lo, hi)
+	f.Set = func(t *T, text string, sys units.System) (msg.Text, error) {
+		r, err := units.ParseVolumeOf(text, BareVolume(sys), of(t))
+		if err == nil {
+			err = Between(r.Value, lo, hi, func(v units.Volume) string { return VolumeText(v, sys) })
+		}
+		if err == nil {
+			*at(t) = r.Value
+		}
+		return r.Note, err
+	}
+	return f
 }
 
 // MassText prints a mass as it is typed.
@@ -250,9 +283,9 @@ func Text[T any, S ~string](key string, label msg.ID, at func(*T) *S, most int, 
 			case required && text == "":
 				return nil, refusal.New("needs a name")
 			case len([]rune(text)) > most:
-				return nil, refusal.New("is longer than %d letters", most)
+				return nil, refusal.New("is longer than %d characters", most)
 			case strings.ContainsAny(text, "\r\n"):
-				return nil, refusal.New("is one line")
+				return nil, refusal.New("must be a single line")
 			}
 			*at(t) = S(text)
 			return nil, nil
@@ -270,7 +303,7 @@ func Words[T any](key string, label msg.ID, at func(*T) *string, most int) Field
 	f.Kind = Long
 	f.Set = func(t *T, text string, _ units.System) (msg.Text, error) {
 		if text = strings.TrimSpace(text); len([]rune(text)) > most {
-			return nil, refusal.New("is longer than %d letters", most)
+			return nil, refusal.New("is longer than %d characters", most)
 		}
 		*at(t) = text
 		return nil, nil
@@ -310,7 +343,7 @@ func Shelf[T any](key string, label msg.ID, of string, at func(*T) *int64, none 
 		Set: func(t *T, text string, _ units.System) (msg.Text, error) {
 			id, err := strconv.ParseInt(text, 10, 64)
 			if err != nil || id < 0 || (id == 0 && !none) {
-				return nil, refusal.New("choose one from the shelf")
+				return nil, refusal.New("choose one of your materials")
 			}
 			*at(t) = id
 			return nil, nil
@@ -328,7 +361,7 @@ func Bool[T any](key string, label msg.ID, at func(*T) *bool) Field[T] {
 		},
 		Set: func(t *T, text string, _ units.System) (msg.Text, error) {
 			if text != "yes" && text != "no" {
-				return nil, refusal.New("is yes or no")
+				return nil, refusal.New("must be yes or no")
 			}
 			*at(t) = text == "yes"
 			return nil, nil
@@ -420,7 +453,7 @@ func Part[T any](key string, label msg.ID, at func(*T) *decimal.Decimal, hi int6
 				return nil, refusal.New("%q is not a share; write 19 %%", text)
 			}
 			if v.GreaterThan(decimal.NewFromInt(hi)) {
-				return nil, refusal.New("is at most %d %%", hi)
+				return nil, refusal.New("must be at most %d %%", hi)
 			}
 			*at(t) = v.Div(hundred)
 			return nil, nil

@@ -1,4 +1,4 @@
-// Package msg is what the program says before it has a language: texts of its own, by their
+// Package msg holds the program's messages before they have a language: texts of its own, by their
 // English wording, with their values; what a painter wrote; figures and dates.
 //
 // A text is made where something is known and said where it is shown, in the language of
@@ -121,7 +121,7 @@ func Sprintf(l Lang, format string, values ...any) string {
 	return fmt.Sprintf(strings.ReplaceAll(format, "%w", "%s"), said...)
 }
 
-// value is what a format takes for one.
+// value is one argument of a format.
 func value(v any, l Lang) any {
 	switch v := v.(type) {
 	case nil:

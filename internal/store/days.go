@@ -8,7 +8,7 @@ import (
 	"time"
 )
 
-// A TaskMark is what the painter says of a task of the plan.
+// A TaskMark is the painter's mark on a task of the plan.
 type TaskMark struct {
 	Piece int64
 	Task  string

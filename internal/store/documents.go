@@ -7,7 +7,7 @@ import (
 	"time"
 )
 
-// Kind is what a document is.
+// Kind is the kind of a document.
 type Kind string
 
 // The kinds of documents.

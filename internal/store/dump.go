@@ -42,7 +42,7 @@ type fileCell struct {
 	File string `json:"file"`
 }
 
-// pictureName is what a file in a dump is called.
+// pictureName is the name of a picture's file in a dump.
 func pictureName(table, column string, data []byte, n int) string {
 	end := ".bin"
 	switch {

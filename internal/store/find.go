@@ -5,7 +5,7 @@ import (
 	"database/sql"
 )
 
-// A PieceFilter is what pieces are looked for by; what is empty is not asked.
+// A PieceFilter selects pieces; empty fields match all.
 type PieceFilter struct {
 	Find      string // a part of the name
 	State     string // "open", "idea" or "done"
@@ -62,7 +62,7 @@ func (r Reader) FindPieces(ctx context.Context, f PieceFilter, limit, offset int
 	return rows, n, err
 }
 
-// A CommissionFilter is what commissions are looked for by; what is empty is not asked.
+// A CommissionFilter selects commissions; empty fields match all.
 type CommissionFilter struct {
 	Find      string // a part of the name or of what was written in it
 	State     string

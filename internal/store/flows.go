@@ -8,7 +8,7 @@ import (
 	"time"
 )
 
-// A Flow is what was tried on the preview of a coat. One that was never kept has
+// A Flow is a trial on the preview of a coat. One that was never kept has
 // the revision 0.
 type Flow struct {
 	Rev int64

@@ -22,7 +22,7 @@ type Entry struct {
 	Body  string
 }
 
-// An Asked is what is looked for in the journal; zero values ask for everything.
+// An Asked selects journal entries; zero values match all.
 type Asked struct {
 	Words     []string // each found by its beginning
 	Kind      string
@@ -89,7 +89,7 @@ func (r Reader) Journal(ctx context.Context, a Asked) ([]Entry, error) {
 		})
 }
 
-// A ResultRow is what came of a coat.
+// A ResultRow is the result of a coat.
 type ResultRow struct {
 	Piece int64
 	Coat  string

@@ -8,7 +8,7 @@ import (
 	"time"
 )
 
-// A JudgementRow is what was said of a coat the day after, as a document.
+// A JudgementRow is a coat's rating of the day after, as a document.
 type JudgementRow struct {
 	Piece int64
 	Coat  string

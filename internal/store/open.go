@@ -91,7 +91,7 @@ func ownFile(path string) error {
 	return f.Close()
 }
 
-// traces are what a studio leaves beside its database once it was used: its log, copies
+// traces are the files beside a studio's database after its first use: its log, copies
 // from before an update, secrets, a certificate.
 func traces(path string) []string {
 	folder := filepath.Dir(path)
@@ -120,7 +120,7 @@ func notEmptied(path string) error {
 	return nil
 }
 
-// plainCause is what the system says, without the name of a probe.
+// plainCause is the system's message, without the name of a probe.
 func plainCause(err error) error {
 	var p *fs.PathError
 	if errors.As(err, &p) {

@@ -93,7 +93,7 @@ func (r Reader) Payments(ctx context.Context, commission int64) ([]Payment, erro
 		})
 }
 
-// A PriceRow is what is asked for a piece.
+// A PriceRow is the price asked for a piece.
 type PriceRow struct {
 	Piece, Rev int64
 	Doc        json.RawMessage

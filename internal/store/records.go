@@ -32,7 +32,7 @@ func (t *Tx) SetSetting(ctx context.Context, key string, v any) error {
 	return err
 }
 
-// A Use is what one coat was reckoned at and what it took, in mL, without what
+// A Use is one coat's planned and actual use, in mL, without what
 // stays in cups.
 type Use struct {
 	PieceID       int64
@@ -66,7 +66,7 @@ func (r Reader) UsesOf(ctx context.Context, piece int64) ([]Use, error) {
 		})
 }
 
-// A Learned is what one coat taught of its technique, in mL.
+// A Learned is one coat's contribution to what its technique uses, in mL.
 type Learned struct {
 	Technique     string
 	Planned, Used float64

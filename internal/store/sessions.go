@@ -7,7 +7,7 @@ import (
 	"time"
 )
 
-// SessionKind is what a session is.
+// SessionKind is the kind of a session.
 type SessionKind string
 
 // The kinds of sessions. Rehearsals are told apart, so that practice never

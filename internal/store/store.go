@@ -87,7 +87,7 @@ func code(err error) int {
 	return 0
 }
 
-// meant is what an error of the driver means here; nil for nothing.
+// meant is our error for an error of the driver; nil for nothing.
 func meant(err error) error {
 	switch code := code(err); {
 	case code == sqlite3.SQLITE_CONSTRAINT_UNIQUE, code == sqlite3.SQLITE_CONSTRAINT_PRIMARYKEY,

@@ -25,46 +25,6 @@ type Tx struct {
 	touched map[Scope]bool
 }
 
-// Scope names a room of the studio whose changes are counted.
-type Scope string
-
-// The scopes.
-const (
-	ScopeSettings    Scope = "settings"
-	ScopeShelf       Scope = "shelf" // resins, pigments, techniques, what was learnt
-	ScopePieces      Scope = "pieces"
-	ScopeSessions    Scope = "sessions"
-	ScopeMarks       Scope = "marks"
-	ScopeCommissions Scope = "commissions"
-	ScopePalettes    Scope = "palettes"
-	ScopeRoom        Scope = "room"
-	ScopeStock       Scope = "stock" // what came, went and was counted
-	ScopeOther       Scope = "other"
-)
-
-// Versions count the changes of each scope: what stands on the same versions
-// is the same.
-type Versions map[Scope]int64
-
-// Versions returns the counts as they stand.
-func (r Reader) Versions(ctx context.Context) (Versions, error) {
-	rows, err := r.q.QueryContext(ctx, `SELECT scope, n FROM versions`)
-	if err != nil {
-		return nil, wrap("read the versions", err)
-	}
-	defer rows.Close()
-	out := Versions{}
-	for rows.Next() {
-		var s Scope
-		var n int64
-		if err := rows.Scan(&s, &n); err != nil {
-			return nil, wrap("read the versions", err)
-		}
-		out[s] = n
-	}
-	return out, wrap("read the versions", rows.Err())
-}
-
 // alone waits until nobody else of this program writes: SQLite would let those who wait
 // for each other give up as if another program held the file. Where one does, all who
 // wait are told at once.

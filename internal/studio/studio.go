@@ -16,25 +16,25 @@ import (
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/billing"
 	"jevvo/internal/studio/colours"
 	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/documents"
+	"jevvo/internal/studio/idempotency"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/learn"
-	"jevvo/internal/studio/looks"
-	"jevvo/internal/studio/once"
-	"jevvo/internal/studio/papers"
+	"jevvo/internal/studio/mail"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/post"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/studio/prices"
+	"jevvo/internal/studio/renders"
+	"jevvo/internal/studio/reorder"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/share"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
-	"jevvo/internal/studio/supply"
 	"jevvo/internal/studio/today"
-	"jevvo/internal/studio/trade"
 	"jevvo/internal/studio/wall"
 )
 
@@ -44,32 +44,32 @@ type Studio struct {
 	Shelf       *shelf.Service
 	Pieces      *pieces.Service
 	Stock       *stock.Service
-	Supply      *supply.Service
+	Reorder     *reorder.Service
 	Prices      *prices.Service
-	Looks       *looks.Service
-	Trade       *trade.Service
+	Renders     *renders.Service
+	Billing     *billing.Service
 	Wall        *wall.Service
-	Papers      *papers.Service
+	Documents   *documents.Service
 	Agenda      *agenda.Service
 	Bench       *bench.Service
 	Colours     *colours.Service
 	Commissions *commissions.Service
 	Today       *today.Service
-	Post        *post.Service
+	Mail        *mail.Service
 	Preview     *preview.Service
 	Journal     *journal.Service
 	Learn       *learn.Service
-	Once        *once.Service
+	Idempotency *idempotency.Service
 	Access      *access.Service
 	Share       *share.Service
 	Now         func() time.Time
 }
 
-// Options are what a studio is opened with besides its store.
+// Options are the settings a studio is opened with besides its store.
 type Options struct {
 	Now     func() time.Time
 	Secrets setup.Secrets
-	Mail    post.Mailer // nil: letters are only kept
+	Mail    mail.Mailer // nil: letters are only kept
 	Devices *bench.Devices
 	// Patience bounds how long a page waits for the days to be planned anew
 	// while there are older ones to show; 0 waits until they are.
@@ -82,7 +82,7 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 		o.Devices = &bench.Devices{}
 	}
 	desk := picture.NewDesk()
-	s := &Studio{Now: o.Now, Once: once.New(db, o.Now), Access: access.New(db, o.Secrets, o.Now)}
+	s := &Studio{Now: o.Now, Idempotency: idempotency.New(db, o.Now), Access: access.New(db, o.Secrets, o.Now)}
 	s.Setup = setup.New(db, o.Secrets)
 	s.Shelf = shelf.New(db, s.Setup, o.Now)
 	s.Stock = stock.New(db, s.Shelf, o.Now)
@@ -97,14 +97,14 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 	s.Journal = journal.New(db, s.Pieces, s.Agenda, desk, o.Now)
 	s.Learn = learn.New(db, s.Setup, s.Shelf, s.Pieces, s.Agenda, s.Journal, log, o.Now)
 	s.Prices = prices.New(db, s.Shelf, s.Stock, s.Pieces, s.Agenda, log, o.Now)
-	s.Supply = supply.New(db, s.Stock, s.Agenda, o.Now)
-	s.Trade = trade.New(db, s.Commissions, s.Pieces, s.Prices, s.Stock, s.Agenda, log, desk, o.Now)
-	s.Today = today.New(s.Agenda, s.Bench, s.Journal, s.Supply, s.Trade)
-	s.Looks = looks.New(s.Preview)
-	s.Wall = wall.New(db, s.Setup, s.Commissions, s.Pieces, s.Agenda, s.Looks, s.Journal, desk, o.Now)
-	s.Post = post.New(db, s.Setup, s.Agenda, s.Today, o.Mail, o.Now)
-	s.Papers = papers.New(db, s.Trade, s.Prices, s.Looks, s.Wall, s.Post, desk, o.Now)
-	for _, begin := range []func(context.Context) error{s.Setup.Begin, s.Post.Begin} {
+	s.Reorder = reorder.New(db, s.Stock, s.Agenda, o.Now)
+	s.Billing = billing.New(db, s.Commissions, s.Pieces, s.Prices, s.Stock, s.Agenda, log, desk, o.Now)
+	s.Today = today.New(s.Agenda, s.Bench, s.Journal, s.Reorder, s.Billing)
+	s.Renders = renders.New(s.Preview)
+	s.Wall = wall.New(db, s.Setup, s.Commissions, s.Pieces, s.Agenda, s.Renders, s.Journal, desk, o.Now)
+	s.Mail = mail.New(db, s.Setup, s.Agenda, s.Today, o.Mail, o.Now)
+	s.Documents = documents.New(db, s.Billing, s.Prices, s.Renders, s.Wall, s.Mail, desk, o.Now)
+	for _, begin := range []func(context.Context) error{s.Setup.Begin, s.Mail.Begin} {
 		if err := begin(ctx); err != nil {
 			return nil, fmt.Errorf("lay out the studio: %w", err)
 		}

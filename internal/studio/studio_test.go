@@ -278,7 +278,7 @@ func TestReadingWritesNothing(t *testing.T) {
 	require.NoError(t, err)
 	_, err = r.Today.Today(r.Ctx())
 	require.NoError(t, err)
-	_, err = r.Post.FeedSecret(r.Ctx())
+	_, err = r.Mail.FeedSecret(r.Ctx())
 	require.NoError(t, err)
 	a, err := r.Agenda.Current(r.Ctx())
 	require.NoError(t, err)

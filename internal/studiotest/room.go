@@ -28,13 +28,13 @@ import (
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/billing"
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
-	"jevvo/internal/studio/trade"
 	"jevvo/internal/studio/weighing"
 )
 
@@ -193,9 +193,9 @@ func (r *Room) Days() *agenda.Agenda {
 	return a
 }
 
-func (r *Room) Deal(t testing.TB, id int64) trade.Deal {
+func (r *Room) Deal(t testing.TB, id int64) billing.Deal {
 	t.Helper()
-	d, err := r.Trade.Deal(r.Ctx(), id)
+	d, err := r.Billing.Deal(r.Ctx(), id)
 	require.NoError(t, err)
 	return d
 }
@@ -392,31 +392,37 @@ func (p *Painter) Weigh(r *Room, w weighing.Weighing) weighing.Weighing {
 		if w.Done {
 			return w
 		}
-		var err error
-		if w.Stage == weighing.Tare {
-			p.display = paperCup
-			text := form.MassText(p.display)
-			if p.Way != school.TareNever {
-				p.display, text = 0, ""
-			}
-			w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, text)
-			require.NoError(r.T, err)
-			continue
-		}
-		if p.Way == school.TareEach {
-			p.display = 0
-		}
-		d := w.Look(w.Base, true)
-		if w.Stage == weighing.Pigmenting && p.Over > 0 {
-			d.Target *= units.Mass(p.Over)
-			d.Reach = p.display + d.Target
-		}
-		p.display += d.Target
-		assert.InDelta(r.T, p.display.Grams(), d.Reach.Grams(), 0.02, "the page says what the display will show: %s", d.What)
-		w, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev, fmt.Sprintf("%.3f", p.display.Grams()))
-		require.NoError(r.T, err)
+		w = p.Once(r, w)
 	}
 	r.T.Fatal("the weigh-out does not end")
+	return w
+}
+
+// Once zeroes the scale, or types the next amount.
+func (p *Painter) Once(r *Room, w weighing.Weighing) weighing.Weighing {
+	var err error
+	if w.Stage == weighing.Tare {
+		p.display = paperCup
+		text := form.MassText(p.display)
+		if p.Way != school.TareNever {
+			p.display, text = 0, ""
+		}
+		w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, text)
+		require.NoError(r.T, err)
+		return w
+	}
+	if p.Way == school.TareEach {
+		p.display = 0
+	}
+	d := w.Look(w.Base, true)
+	if w.Stage == weighing.Pigmenting && p.Over > 0 {
+		d.Target *= units.Mass(p.Over)
+		d.Reach = p.display + d.Target
+	}
+	p.display += d.Target
+	assert.InDelta(r.T, p.display.Grams(), d.Reach.Grams(), 0.02, "the page says what the display will show: %s", d.What)
+	w, err = r.Bench.Typed(r.Ctx(), w.ID, w.Rev, fmt.Sprintf("%.3f", p.display.Grams()))
+	require.NoError(r.T, err)
 	return w
 }
 

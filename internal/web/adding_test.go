@@ -51,8 +51,9 @@ func TestAnEdgeIsARow(t *testing.T) {
 
 // A slate soaks up little, is dark and hangs by a wire.
 func TestASupportIsARow(t *testing.T) {
-	row(t, &surface.Supports, surface.SupportRule{Support: "slate", Name: "Slate", Words: "slate", Drinks: 5, Sealed: true,
-		Hangs: true, Ground: "#3a3f44", Edge: surface.Open, Depth: 5})
+	row(t, &surface.Supports, surface.SupportRule{Support: "slate", Name: "Slate", Words: "slate", Absorbency: 5,
+		Sealed: true,
+		Hangs:  true, Ground: "#3a3f44", Edge: surface.Open, Depth: 5})
 	s := open(t)
 	p := s.piece(map[string]string{"support": "slate"})
 	assert.Contains(t, s.get(frame.Piece(p.ID)), "Slate")

@@ -78,9 +78,9 @@ func TestAWhatIfIsMarkedAsOne(t *testing.T) {
 	s := open(t)
 	s.piece(map[string]string{})
 	is := s.get("/days")
-	assert.NotContains(t, is, "Nothing is kept.")
+	assert.NotContains(t, is, "Nothing is saved.")
 	would := s.get("/days?if=evening")
-	assert.Contains(t, would, "Nothing is kept.")
+	assert.Contains(t, would, "Nothing is saved.")
 	assert.Contains(t, would, "&amp;if=evening", "the weeks beside it are of the same plan")
 	assert.Equal(t, moveable(is), moveable(s.get("/days")))
 }

@@ -19,7 +19,7 @@ func (s *site) htmx(path string, form map[string]string) (int, string) {
 	return w.Code, w.Body.String()
 }
 
-// Sums reckon with what is typed in either system, and refuse what cannot be.
+// Sums calculate with what is typed in either system, and refuse what cannot be.
 func TestSumsOverForms(t *testing.T) {
 	s := open(t)
 	for path, form := range map[string]map[string]string{
@@ -86,7 +86,7 @@ func TestChoosingAPigmentRenewsTheForm(t *testing.T) {
 	code, body = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat,
 		pieces.OptionKey(plan.FirstCoat, "apart"): "closest"})
 	assert.Equal(t, http.StatusUnprocessableEntity, code)
-	assert.Contains(t, body, "is not one of the ways")
+	assert.Contains(t, body, "is not one of the options")
 	code, _ = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat,
 		pieces.OptionKey(plan.FirstCoat, "apart"): "40", pieces.ExtraKey(plan.FirstCoat, "wipe-rim"): "yes"})
 	assert.Equal(t, http.StatusOK, code)
@@ -164,10 +164,10 @@ func (s *site) again(p pieces.Piece) pieces.Piece {
 func TestJump(t *testing.T) {
 	s := open(t)
 	s.piece(map[string]string{"name": "Night ferry"})
-	for find, want := range map[string]string{"lacing": "/pigments/", "qqqq": "Nothing of that name",
+	for find, want := range map[string]string{"lacing": "/pigments/", "qqqq": "Nothing found with that name",
 		"settings": "/settings", "ferry": "/pieces/1",
 		"bench+ferry": "/pieces/1/bench", "weigh+out+night": "/pieces/1/weigh", "wei+night": "/pieces/1/weigh",
-		"pre+ferry": "/pieces/1/preview", "be+ferry": "Nothing of that name"} {
+		"pre+ferry": "/pieces/1/preview", "be+ferry": "Nothing found with that name"} {
 		assert.Contains(t, s.do(http.MethodGet, "/jump?q="+find, nil, true).Body.String(), want, find)
 	}
 	assert.Equal(t, "/pieces/1", s.do(http.MethodGet, "/jump?q=ferry", nil, false).Header().Get("Location"),
@@ -241,7 +241,7 @@ func TestNoExampleIsChosen(t *testing.T) {
 	for _, at := range []string{"/shelf", "/shelf/pigments"} {
 		w := s.post("/shelf/examples", map[string]string{"to": at})
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
-		assert.Contains(t, w.Body.String(), "hoose an example that is not on the shelf yet")
+		assert.Contains(t, w.Body.String(), "hoose an example that is not in your materials yet")
 		assert.Contains(t, w.Body.String(), `href="/shelf"`)
 	}
 }

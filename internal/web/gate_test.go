@@ -247,7 +247,7 @@ func TestRolesMayWhatTheyMay(t *testing.T) {
 	assert.Equal(t, http.StatusForbidden, w.StatusCode)
 	w, body := n.paired(access.Look).ask(http.MethodGet, "/", nil)
 	assert.Equal(t, http.StatusOK, w.StatusCode)
-	assert.Contains(t, body, "looking only")
+	assert.Contains(t, body, "view only")
 	assert.Contains(t, body, `data-may="^(?:/sums/|/preview/[^/]&#43;/stop`, "nothing else is offered")
 }
 
@@ -287,7 +287,7 @@ func TestPairing(t *testing.T) {
 	require.NoError(t, err)
 	status, body := pair("ZZZZ ZZZZ")
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	assert.Contains(t, body, "lets nobody in")
+	assert.Contains(t, body, "does not work")
 	*n.now = n.now.Add(11 * time.Minute)
 	status, _ = pair(code)
 	assert.Equal(t, http.StatusUnprocessableEntity, status, "it is over")
@@ -432,7 +432,7 @@ func TestNothingPrivateIsLogged(t *testing.T) {
 	var log strings.Builder
 	s := openWith(t, frame.Options{Log: slog.New(slog.NewTextHandler(&log, &slog.HandlerOptions{Level: slog.LevelDebug}))},
 		func() time.Time { return monday })
-	secret, err := s.Post.FeedSecret(t.Context())
+	secret, err := s.Mail.FeedSecret(t.Context())
 	require.NoError(t, err)
 	s.get("/calendar/" + secret)
 	s.get("/pieces?find=mara")

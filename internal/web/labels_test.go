@@ -47,7 +47,7 @@ func TestLabelsLeadOn(t *testing.T) {
 	shelf := s.get("/labels")
 	assert.Contains(t, shelf, "Resin, part B")
 	assert.Contains(t, shelf, "Place 8")
-	assert.Contains(t, s.get("/scan/resin/1"), "Works for")
+	assert.Contains(t, s.get("/scan/resin/1"), "Working time")
 	assert.Contains(t, s.get("/scan/pigment/1"), "At most")
 	assert.Contains(t, s.get("/scan/place/8"), "Place 8")
 	for path, status := range map[string]int{"/scan/place/9": 422, "/scan/place/x": 422, "/scan/resin/99": 404,

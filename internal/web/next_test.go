@@ -62,7 +62,7 @@ func TestOneActionOfAPieceStandsOut(t *testing.T) {
 	w.Result.Mark = 4
 	require.NoError(t, s.Journal.Keep(t.Context(), w, w.Result))
 	assert.Empty(t, next())
-	assert.Contains(t, plainText(s.get(at)), "Came out 4 of 5.")
+	assert.Contains(t, plainText(s.get(at)), "Rated 4 of 5.")
 }
 
 func read(t *testing.T, s *site, id int64) pieces.Piece {

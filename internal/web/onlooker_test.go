@@ -68,7 +68,7 @@ func TestAStreamLeadsOnlyWhereItMayGo(t *testing.T) {
 	require.NoError(t, err)
 	at := fmt.Sprintf("/rehearsals/%d", b.ID)
 	for range 200 {
-		if strings.Contains(n.get(at), "Again, or for real") {
+		if strings.Contains(n.get(at), "Run it again") {
 			break
 		}
 		n.post(at+"/skip", nil)
@@ -82,7 +82,7 @@ func TestAStreamLeadsOnlyWhereItMayGo(t *testing.T) {
 	lines, ended := bufio.NewScanner(res.Body), false
 	for begun := false; lines.Scan() && !(begun && lines.Text() == ""); {
 		begun = begun || strings.HasPrefix(lines.Text(), "event:")
-		ended = ended || strings.Contains(lines.Text(), "Again, or for real")
+		ended = ended || strings.Contains(lines.Text(), "Run it again")
 		for _, link := range localLink.FindAllStringSubmatch(lines.Text(), -1) {
 			w, _ := d.ask(http.MethodGet, html.UnescapeString(link[1]), nil)
 			assert.NotEqual(t, http.StatusForbidden, w.StatusCode, link[1])

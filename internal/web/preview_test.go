@@ -119,7 +119,7 @@ func TestWhatIsToldBesideAPlay(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(s.get(at+"/ranges")), &spread))
 	assert.NotEmpty(t, spread.Visible)
-	assert.Contains(t, spread.Words, "plays on a coarse grid")
+	assert.Contains(t, spread.Words, "runs on a coarse grid")
 	for _, share := range spread.Visible {
 		assert.Regexp(t, `^(\d+–)?\d+ %$`, share)
 	}

@@ -3,8 +3,10 @@ package web_test
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"net/http"
 	"net/http/httptest"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -116,6 +118,14 @@ func TestRecordsByKey(t *testing.T) {
 	}
 	_, got = ask("", "GET", "/api/openapi.json", "")
 	assert.Contains(t, got["paths"], "/api/v1/pieces/{id}/coats")
+	_, kept := ask(reads, "GET", "/api/v1/stock", "")
+	schemas := got["components"].(map[string]any)["schemas"].(map[string]any)
+	for list, schema := range map[string]string{"resins": "ApiResinFields", "pigments": "ApiPigmentFields"} {
+		have := kept[list].([]any)[0].(map[string]any)["fields"].(map[string]any)
+		described := schemas[schema].(map[string]any)["properties"].(map[string]any)
+		assert.ElementsMatch(t, slices.Collect(maps.Keys(have)), slices.Collect(maps.Keys(described)),
+			"%s are described", list)
+	}
 }
 
 // A change that is sent again with its key is made once, and answered as it was; a key

@@ -275,8 +275,8 @@ func TestPagesPrintThePlan(t *testing.T) {
 		list = append(list, p)
 	}
 	ics := strings.ReplaceAll(s.get("/days.ics"), "\r\n ", "")
-	require.NoError(t, s.Post.RemindNow(t.Context()))
-	letters, err := s.Post.Letters(t.Context())
+	require.NoError(t, s.Mail.RemindNow(t.Context()))
+	letters, err := s.Mail.Letters(t.Context())
 	require.NoError(t, err)
 	require.NotEmpty(t, letters)
 	for _, p := range list {
@@ -387,7 +387,7 @@ func TestWeighingOutWithoutAScale(t *testing.T) {
 	page := plainText(s.get(at))
 	target := s.view(p).Coats[0].Lots[0].A.Mass
 	assert.Contains(t, page, fmt.Sprintf("%.1f g", target.Grams()))
-	assert.NotContains(t, page, "Take the reading", "there is no reading to confirm")
+	assert.NotContains(t, page, "Use the reading", "there is no reading to confirm")
 	require.Equal(t, http.StatusSeeOther, s.post(at+"/typed", map[string]string{"rev": "2", "grams": fmt.Sprintf("%.1f",
 		target.Grams())}).Code)
 	assert.Contains(t, plainText(s.get(at)), "part B")

@@ -66,8 +66,8 @@ func TestThreeToOneThroughThePage(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, w.say("/undo", ""))
 	require.Equal(t, http.StatusSeeOther, w.say("/typed", "31,0 g"))
 	assert.InDelta(t, 10.33, w.figure(), 0.05)
-	assert.Contains(t, w.look("10.3"), "Stop: on the line")
-	assert.Contains(t, w.look("ST,GS,+  10.3 g"), "Stop: on the line",
+	assert.Contains(t, w.look("10.3"), "Stop: on target")
+	assert.Contains(t, w.look("ST,GS,+  10.3 g"), "Stop: on target",
 		"a scale that types like a keyboard sends all of its display")
 	assert.Contains(t, w.look("8"), "2.3 g still to pour")
 	assert.Contains(t, w.look("13"), "Confirm, then add", "an overshoot says how it is put right before it is taken")

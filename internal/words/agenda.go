@@ -5,7 +5,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// Placed is what a note of the agenda is said with.
+// Placed is a note of the agenda with its arguments.
 type Placed struct {
 	Name string
 	Task *plan.Task
@@ -45,15 +45,15 @@ func Obstacle(o Placed, why plan.Why) msg.Text {
 	case "past":
 		return msg.ID("That is over.")
 	case "shut":
-		return msg.F("The studio is shut then; it opens %s.", o.When)
+		return msg.F("The studio is closed then; it opens %s.", o.When)
 	case "shuts":
-		return msg.F("It would not be done before the studio shuts, %s.", o.When)
+		return msg.F("It would not be done before the studio closes, %s.", o.When)
 	case "waits":
 		return msg.F("Not before %s: %s %s.", o.When, msg.Lower(task), needs[why])
 	case "window":
 		return msg.F("Too late: its window after %s closes %s.", msg.Lower(task), o.When)
 	}
-	return msg.F("The hands are at %s, %s, until %s.", msg.Lower(task), o.Name, o.When)
+	return msg.F("Your hands are at %s, %s, until %s.", msg.Lower(task), o.Name, o.When)
 }
 
 // Agenda says a note of the agenda.
@@ -67,19 +67,19 @@ func Agenda(n Placed) msg.Text {
 	}
 	switch n.Code {
 	case "pin-let-go":
-		return msg.F("%s, %s cannot lie at %s: its waits or the other work do not allow it. The pin was let go.", n.Name,
+		return msg.F("%s, %s cannot be at %s: its waits or the other work do not allow it. It was unpinned.", n.Name,
 			task,
 			n.When)
 	case "windows-given":
 		return msg.F("%s cannot keep its windows within the opening hours; they were given up: its tape comes off next day, "+
 			"its next coat waits for hard.", n.Name)
 	case "no-place-fits":
-		return msg.F("%s fits no place on the shelf; it is planned as if it lay elsewhere.", n.Name)
+		return msg.F("%s fits no place on the drying rack; it is planned as if it dried elsewhere.", n.Name)
 	case "few-places":
-		return msg.F("%s needs %s; the shelf has %d that fit. It is planned as if it lay elsewhere.", n.Name,
+		return msg.F("%s needs %s; the drying rack has %d that fit. It is planned as if it dried elsewhere.", n.Name,
 			msg.N(n.Need, "place", "places"), n.Have)
-	case "not-reckoned":
-		return msg.F("%s cannot be reckoned: %s.", n.Name, n.Err)
+	case "not-calculated":
+		return msg.F("%s cannot be calculated: %s.", n.Name, n.Err)
 	}
 	return msg.F("%s cannot be planned within these hours and places.", n.Name)
 }

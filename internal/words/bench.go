@@ -10,7 +10,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// ToldKind is what a line of a bench day is about.
+// ToldKind is the kind of a bench day's line.
 type ToldKind string
 
 // The kinds; "" is words as they were written.
@@ -54,7 +54,7 @@ func BenchEvent(t BenchTold) msg.Text {
 		}
 		return m.Name
 	case ToldStop:
-		return msg.ID("Stopped: it is liked as it lies")
+		return msg.ID("Stopped: good as it is")
 	case ToldAlone:
 		return msg.F("Left alone: %s", t.Place.Name())
 	}
@@ -90,7 +90,7 @@ var outcomes = map[string]msg.ID{
 // forgives a tolerance.
 func HardenerShort(share, tolerance float64) msg.Text {
 	if share <= tolerance+1e-9 {
-		return msg.F("%s %% less is within what this resin forgives.", msg.Figure(units.Fixed(100*share, 0)))
+		return msg.F("%s %% less is within what this resin tolerates.", msg.Figure(units.Fixed(100*share, 0)))
 	}
 	i, err := cure.OffRatio(-share)
 	if err != nil || math.IsNaN(i.Ties) || !i.Gels {
@@ -98,9 +98,9 @@ func HardenerShort(share, tolerance float64) msg.Text {
 	}
 	ties := units.Fixed(100*i.Ties, 0)
 	if i.Ties < sticky {
-		return msg.F("Only %s %% of the network forms: it stays sticky. Scrape it off while it is wet.", ties)
+		return msg.F("Only %s %% of the cure takes place: it stays sticky. Scrape it off while it is wet.", ties)
 	}
-	return msg.F("%s %% of the network forms: it sets, and stays softer than usual.", ties)
+	return msg.F("%s %% of the cure takes place: it sets, and stays softer than usual.", ties)
 }
 
 // sticky is the share of the network below which a resin stays so (common practice).

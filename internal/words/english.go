@@ -5,8 +5,6 @@ import (
 	"jevvo/internal/core/verdict"
 )
 
-const dataSheet = "the product's sheet rules"
-
 // english is the catalogue of what a plan says.
 var english = map[verdict.Code]entry{
 	verdict.FilmEdge: {"A film of {film|film} stands only at a sharp edge: an open board keeps {keeps|film}, so about " +
@@ -14,7 +12,7 @@ var english = map[verdict.Code]entry{
 	verdict.FilmFalls: {"A film of {film|film} will not stand: an open board keeps {keeps|film}, so about {lost} " +
 		"would run off.", "Dam the edge with tape, or plan a thinner film and another coat."},
 	verdict.EdgeLow: {"A film of {film|film} is higher than the {edge} ({stands}).", "Raise the {edge} or thin the film."},
-	verdict.FaceDrinks: {"An unsealed face drinks about {absorbed}.",
+	verdict.FaceDrinks: {"An unsealed face absorbs about {absorbed}.",
 		"Bare wood and raw canvas breathe and make bubbles without end: seal and prime first, or plan for it."},
 	verdict.SidesCover: {"Sides keep about {film|film}: they will cover.", ""},
 	verdict.SidesThin: {"Sides will be see-through: about {film|film} stays on them.",
@@ -23,20 +21,20 @@ var english = map[verdict.Code]entry{
 		"Paint the sides near the resin's colour, or hold the edge back with tape until {until|spoken} after mixing."},
 
 	verdict.LoadOver: {"{cup} carries {load|pct1} pigment; its limit is {limit|pct1}.",
-		"Stay under the load limit or the cup may stay soft; " + dataSheet + "."},
+		"Stay under the load limit or the cup may stay soft; follow the product's data sheet."},
 	verdict.LoadTogether: {"{cup} uses {used|pct} of its pigments' load limits together.",
-		"Stay under the load limits or the cup may stay soft; " + dataSheet + "."},
+		"Stay under the load limits or the cup may stay soft; follow the product's data sheet."},
 	verdict.BurnsWet: {"{cup} is flammable while wet.", "No flame until it has flashed off."},
-	verdict.HidesNot: {"{cup} will not hide what lies under it: {hiding} ({contrast|pct}) at {film|film}.",
-		"No allowed load hides it at this film: paint the ground near the colour, or plan a second coat of it."},
-	verdict.HidesDrops: {"{cup} will not hide what lies under it: {hiding} ({contrast|pct}) at {film|film}.",
-		"{drops|drops} more of {pigment} ({grams}) hide it, or a second coat."},
-	verdict.HidesGrams: {"{cup} will not hide what lies under it: {hiding} ({contrast|pct}) at {film|film}.",
-		"{grams} more of {pigment} hide it, or a second coat."},
+	verdict.HidesNot: {"{cup} will not cover what lies under it: {hiding} ({contrast|pct}) at {film|film}.",
+		"No allowed load covers at this film: paint the ground near the colour, or plan a second coat of it."},
+	verdict.HidesDrops: {"{cup} will not cover what lies under it: {hiding} ({contrast|pct}) at {film|film}.",
+		"{drops|drops} more of {pigment} ({grams}) cover it, or a second coat."},
+	verdict.HidesGrams: {"{cup} will not cover what lies under it: {hiding} ({contrast|pct}) at {film|film}.",
+		"{grams} more of {pigment} cover it, or a second coat."},
 	verdict.NoAccent: {"There is nothing to show on the bed: only bases and clear.",
 		"Add an accent or a white; {technique|lower} needs one."},
 	verdict.NoWhite: {"There is no white: {technique|lower} laces little without one.",
-		"Whites lace because they are dense and hide."},
+		"Whites lace because they are dense and opaque."},
 	verdict.MixedMakers: {"Its pigments come from {makers} makers.",
 		"Unlike pastes repel and open more cells; for predictable flow stay with one maker."},
 	verdict.NotOnBoard: {"{cup} lies nowhere on the board.", "Place it in the composition, or set its share to 0."},
@@ -63,11 +61,12 @@ var english = map[verdict.Code]entry{
 		"Pour it in {pours} layers of {each}, each {wait|spoken} after the last, when it is cool again. The product’s own " +
 			"limit rules; if it warms in the cup, pour it flat and stop."},
 	verdict.DeepHot: {"{film} deep it heats itself to {peak} after {at|spoken}: it can smoke, crack and yellow.",
-		"No safe layer of this resin is deep enough here: take a slower casting resin. If it warms, stop, pour it out flat " +
+		"No safe layer of this resin is deep enough here: use a slower casting resin. If it warms, stop, pour it out flat " +
 			"and leave it outside."},
 	verdict.DeepWarm: {"{film} deep it warms by itself to {peak} after {at|spoken} and gels after {gel|spoken}.",
 		"Work as if it were quicker, pour it flat, and keep the cover from trapping its heat."},
-	verdict.CastShrinks: {"The cast comes out {least|film} to {most|film} shorter on its long side: resin shrinks by 2 to " +
+	verdict.CastShrinks: {"The cast comes out {least|film} to {most|film} shorter on its long side: resin " +
+		"shrinks by 2 to " +
 		"5 % of its volume.", ""},
 	verdict.TiltLong: {"{tilt} for {minutes|spoken} leaves {stays|film} on the board, less than the {film|film} that " +
 		"was wanted, however much is poured.", "Tilt less or for a shorter time, or plan a second coat."},
@@ -77,10 +76,10 @@ var english = map[verdict.Code]entry{
 		"waxy or milky.", "Keep it warmer at night or dry the air; wash and scuff a blushed coat before the next."},
 
 	verdict.CupOffRatio: {"{cup}: a scale that reads to {step} cannot hold this cup's ratio.",
-		"Use a finer scale, or mix this colour out of a larger lot."},
+		"Use a finer scale, or mix this colour from a larger batch."},
 
 	verdict.ClockLate: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.",
-		"No cooler room, no slower resin on the shelf and no fresh lot saves it: shorten the work or the face."},
+		"A cooler room, a slower resin you own or a fresh batch would not save it: shorten the work or the face."},
 	verdict.ClockSlow: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.",
 		"With {name} it fits, with {spare|spoken} to spare."},
 	verdict.ClockOption: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.",
@@ -92,24 +91,25 @@ var english = map[verdict.Code]entry{
 	verdict.ClockCool: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.",
 		"It fits in a room of {room}."},
 	verdict.ClockTight: {"It is tight: {spare|spoken} to spare at {step|lower}.",
-		"Have everything laid out before the parts meet."},
+		"Have everything laid out before you mix."},
 	verdict.ClockFits: {"It fits in {work|spoken}, waits included; the tightest step, {step|lower}, has " +
 		"{spare|spoken} to spare.", ""},
 
-	verdict.ClockPast: {"{step} ends {late|spoken} after its window closes; a coat follows, so finish it knowingly.", ""},
+	verdict.ClockPast: {"{step} ends {late|spoken} after its window closes; another coat covers it, so go on only if " +
+		"you accept that.", ""},
 	verdict.LotStands: {"Batch {n} of {of} ({volume}) would stand {stands|spoken} longer than it keeps: {cup} comes last.",
-		"Pour {cup} sooner, mix it as a batch of its own, take a slower resin, or let a second person mix."},
-	verdict.LotSmall: {"A batch of {volume} for {cup} is less than is weighed true.",
+		"Pour {cup} sooner, mix it as a batch of its own, use a slower resin, or let a second person mix."},
+	verdict.LotSmall: {"A batch of {volume} for {cup} is too small to weigh accurately.",
 		"Mix a little more and pour what is left on a tile."},
 	verdict.CupKept: {"{part|pct} of {cup} is poured by no move.",
 		"Add a move that pours it, or give its share to another cup."},
 	verdict.SharesOff: {"The shares add up to {sum|pct}, not to 100 %.", "They are planned in proportion until they do."},
 	verdict.ResinThin: {"{resin} is thin: on an open board it runs off before it thickens.{other|suits}",
 		"Dam the edge, pour it later, or choose a thicker resin."},
-	verdict.ResinThick: {"{resin} is thick: {step|lower} pushes it little.{other|suits}",
+	verdict.ResinThick: {"{resin} is thick: {step|lower} hardly moves it.{other|suits}",
 		"Warm the bottles, or choose a thinner resin."},
 	verdict.FaceAsk: {"Is the face sealed or primed? Bare wood and raw canvas make bubbles without end.",
-		"Say so under Surface; it is taken for sealed until then."},
+		"State it under Surface; until then it is assumed to be sealed."},
 	verdict.MouldOver: {"{film|film} is more than the mould holds ({depth}).", "Pour less, or a mould that is deeper."},
 	verdict.FirmOnly:  {"The coat below is firm, not hard, when this one goes on: scuff it lightly and wipe.", ""},
 
@@ -117,11 +117,12 @@ var english = map[verdict.Code]entry{
 		"Move the pour or the studio's hours."},
 	verdict.HardenerWas: {"The hardener of this coat was {short|pct} short.",
 		"Press a nail on it before anything is poured over it: what stays soft is scraped off."},
-	verdict.TapeAtNight: {"The tape is ready while the studio is shut, {from} to {to}.",
+	verdict.TapeAtNight: {"The tape is ready while the studio is closed, {from} to {to}.",
 		"Pull it next day with warm air instead."},
 	verdict.TapeLocked: {"The same tape stays on under {coats} coats: it locks in.",
 		"Pull it after each coat and tape again."},
-	verdict.TapeBuilds: {"{coats} coats behind tape build a ridge: at each a line of up to {ridge|film} stands against it.",
+	verdict.TapeBuilds: {"{coats} coats behind tape build a ridge: at each a line of up to {ridge|film} stands " +
+		"against it.",
 		"Sand the ridge down between coats, or let the last one run free."},
 	verdict.TapeDrifts: {"With the {side} side let go first the drawing drifts about {drift|film} towards it, and " +
 		"{runs} run down.", ""},
@@ -130,9 +131,9 @@ var english = map[verdict.Code]entry{
 		"{stands|film}, or it has gelled.", ""},
 	verdict.TackyShut: {"The tacky hours below it ({from} to {to}) lie outside the studio's hours.",
 		"The plan waits for hard and a light scuff instead."},
-	verdict.AgendaLate: {"Among all pieces it is ready {late|spoken} after its day, {due|day}.",
+	verdict.AgendaLate: {"With all pieces planned it is ready {late|spoken} after its due date, {due|day}.",
 		"Days shows what stands in the way and what would help."},
-	verdict.AgendaOut:  {"It has no place in the days as they are.", "Days shows why."},
+	verdict.AgendaOut:  {"It does not fit into the days as they are.", "Days shows why."},
 	verdict.DoneUnmade: {"It is marked done, but {coats|coats}.", "Open it again, or take the coats out of the plan."},
 
 	verdict.WorkBefore:   {"{what} lies before the first coat; it wants a hard one under it.", "Put it after a coat."},
@@ -143,7 +144,7 @@ var english = map[verdict.Code]entry{
 	verdict.FaceUnsealed: {"A bare face under a single coat breathes bubbles into it.",
 		"Prime it, or plan a second coat over the bubbles."},
 	verdict.SiliconeBelow: {"Silicone in the coat below leaves fish eyes in this one.",
-		"Degrease and scuff first, whatever the school; the plan does."},
+		"Degrease and scuff first, whichever way you work; the plan does."},
 	verdict.Unpainted: {"The ground has a colour of its own, and nothing paints it.",
 		"Add painting the base colour before the first coat."},
 
@@ -157,10 +158,11 @@ var english = map[verdict.Code]entry{
 	plan.GuardUnread: {"The board's level was not read; this film allows {allowed|film} from corner to corner.",
 		"It is level"},
 	plan.GuardTilted: {"The board lies {drop|film} lower at one corner; this film allows {allowed|film}.", "Levelled"},
-	plan.GuardResin:  {"{resin}: {need} needed, {have} on the shelf.", "It is there"},
-	plan.GuardOld: {"{resin} is past its day or was opened long ago: old resin yellows and cures slowly; its " +
-		"product sheet decides.", "The sheet allows it"},
-	plan.GuardPigment: {"{pigment}: {need} needed, {have} on the shelf.", "It is there"},
-	plan.GuardShuts:   {"It would be covered at {ends}{shuts|shuts}.", "I will stay on"},
-	plan.GuardTacky:   {"The tacky hour below closes at {until}: lay out before, and mix at once.", "All is laid out"},
+	plan.GuardResin:  {"{resin}: {need} needed, {have} in stock.", "It is there"},
+	plan.GuardOld: {"{resin} has expired or was opened long ago: old resin yellows and cures slowly; follow its " +
+		"data sheet.", "The data sheet allows it"},
+	plan.GuardPigment: {"{pigment}: {need} needed, {have} in stock.", "It is there"},
+	plan.GuardShuts:   {"It would not be covered until {ends}{shuts|shuts}.", "I will stay on"},
+	plan.GuardTacky: {"The tacky hour below closes at {until}: lay out before, and mix at once.",
+		"Everything is laid out"},
 }

@@ -20,7 +20,7 @@ var because = map[diagnose.ReasonCode]func(f []float64, sys units.System) msg.Te
 		return msg.F("the ratio was right (%+.1f %%)", 100*f[0])
 	},
 	"mixing": func(f []float64, _ units.System) msg.Text {
-		return msg.F("%s of mixing, %s are asked", Spoken(f[0]), Spoken(f[1]))
+		return msg.F("%s of mixing, %s are required", Spoken(f[0]), Spoken(f[1]))
 	},
 	"mixing-not": func(f []float64, _ units.System) msg.Text { return msg.F("mixed for %s", Spoken(f[0])) },
 	"cold": func(f []float64, sys units.System) msg.Text {
@@ -60,8 +60,8 @@ var because = map[diagnose.ReasonCode]func(f []float64, sys units.System) msg.Te
 	"worked-early":    times("worked at %.1f times as thick as fresh: still runny"),
 	"worked-set":      times("moved when it was %.0f times as thick as fresh"),
 	"rest":            func(f []float64, _ units.System) msg.Text { return msg.F("rested only %s", Spoken(f[0])) },
-	"hiding":          percents("it hides %.0f %%"),
-	"hiding-not":      percents("it hides %.0f %%"),
+	"hiding":          percents("it covers %.0f %%"),
+	"hiding-not":      percents("it covers %.0f %%"),
 	"flame":           temperature("the flame brought the surface to about %s"),
 	"flame-not":       temperature("the flame brought the surface to about %s"),
 	"passes-many":     func(f []float64, _ units.System) msg.Text { return msg.F("%.0f passes of heat", f[0]) },

@@ -5,7 +5,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// follows are what may be done on a coat, in words.
+// follows are the texts of the works a coat allows.
 var follows = map[plan.Follow]msg.ID{
 	plan.FollowWait:    "wait: too soft for anything",
 	plan.FollowPour:    "pour as it is; nothing else yet",

@@ -24,17 +24,28 @@ const (
 	English  Language = "en"
 	American Language = "en-US"
 	German   Language = "de"
+	Dutch    Language = "nl"
 )
 
 // English reports whether it is one of the ways to write English, which need not have
 // every text in their catalogue.
 func (l Language) English() bool { return l == English || l == American }
 
-// Languages are all of them, with their own names.
+// WeekBegins is the first day of a week where the language is spoken (CLDR, weekData).
+func (l Language) WeekBegins() time.Weekday {
+	if l == American {
+		return time.Sunday
+	}
+	return time.Monday
+}
+
+// Languages are all of them, with their own names. Of one that is in part the rest is said in English.
 var Languages = []struct {
 	Language Language
 	Name     string
-}{{English, "English"}, {American, "English (US)"}, {German, "Deutsch"}}
+	Part     bool
+}{{English, "English", false}, {American, "English (US)", false}, {German, "Deutsch", false},
+	{Dutch, "Nederlands (deels)", true}}
 
 //go:embed catalogue/*.po
 var catalogues embed.FS

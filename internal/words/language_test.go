@@ -65,13 +65,13 @@ func TestAPaintersTextStays(t *testing.T) {
 // Hours are printed with the days of the language, and read back as they were.
 func TestHoursHaveTheDaysOfTheLanguage(t *testing.T) {
 	for l, want := range map[words.Language][2]string{
-		words.English:  {"mon-fri 08:00-18:00; sun 10:00-16:00", "2026-12-24 shut; 2026-12-26 10:00-14:00"},
-		words.American: {"mon-fri 08:00-18:00; sun 10:00-16:00", "2026-12-24 shut; 2026-12-26 10:00-14:00"},
-		words.German:   {"mo-fr 08:00-18:00; so 10:00-16:00", "2026-12-24 zu; 2026-12-26 10:00-14:00"},
+		words.English:  {"mon-fri 08:00-18:00; sun 10:00-16:00", "2026-12-24 closed; 2026-12-26 10:00-14:00"},
+		words.American: {"mon-fri 08:00-18:00; sun 10:00-16:00", "2026-12-24 closed; 2026-12-26 10:00-14:00"},
+		words.German:   {"mo-fr 08:00-18:00; so 10:00-16:00", "2026-12-24 geschlossen; 2026-12-26 10:00-14:00"},
 	} {
 		week, err := calendar.ParseWeek("mon-fri 08:00-18:00; sun 10:00-16:00")
 		require.NoError(t, err)
-		singles, err := calendar.ParseSingles("2026-12-24 shut; 2026-12-26 10:00-14:00")
+		singles, err := calendar.ParseSingles("2026-12-24 closed; 2026-12-26 10:00-14:00")
 		require.NoError(t, err)
 		said := [2]string{words.Hours(week.String(), words.In(l)), words.Hours(calendar.SinglesText(singles), words.In(l))}
 		assert.Equal(t, want, said)

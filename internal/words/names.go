@@ -80,7 +80,7 @@ func Step(s plan.Step, lots int) msg.Text {
 	case s.Kind == plan.StepLook:
 		return msg.F("%s, %s after the pour", s.Name, Spoken(s.After))
 	case lots > 1 && s.Lot >= 0:
-		return msg.F("%s, lot %d of %d", s.Name, s.Lot+1, lots)
+		return msg.F("%s, batch %d of %d", s.Name, s.Lot+1, lots)
 	}
 	return s.Name
 }
@@ -147,7 +147,7 @@ func Relief(r plan.Relief, sys units.System) (name msg.Text, why msg.ID) {
 	case plan.ReliefCups:
 		return msg.ID("Each cup mixed on its own"), "no cup waits for the others"
 	case plan.ReliefResin:
-		return r.Name, "a slower resin from the shelf"
+		return r.Name, "a slower resin you own"
 	}
 	return msg.ID("A board of half the face"), "or two coats, one half under tape while the other is poured"
 }
@@ -163,15 +163,15 @@ func ReliefText(r plan.Relief) msg.Text {
 	return msg.F("still %s short", Spoken(-r.Spare))
 }
 
-// Hours are opening hours as they are typed, mon-fri 08:00-18:00 or 2026-12-24 shut, with
+// Hours are opening hours as they are typed, mon-fri 08:00-18:00 or 2026-12-24 closed, with
 // the days' names of a language.
 func Hours(typed string, l msg.Lang) string {
 	return dayWords.ReplaceAllStringFunc(typed, func(w string) string {
-		if w == "shut" {
+		if w == "closed" {
 			return l.Text(w)
 		}
 		return strings.ToLower(l.Text(strings.ToUpper(w[:1]) + w[1:]))
 	})
 }
 
-var dayWords = regexp.MustCompile(`\b(mon|tue|wed|thu|fri|sat|sun|shut)\b`)
+var dayWords = regexp.MustCompile(`\b(mon|tue|wed|thu|fri|sat|sun|closed)\b`)

@@ -63,9 +63,9 @@ func ProposalReason(r propose.Reason, sys units.System) msg.Text {
 // inked adds which ink of the shelf it would be.
 func inked(ink string, text msg.Text) msg.Text {
 	if ink == "" {
-		return msg.Sentences(text, msg.ID("There is no ink on the shelf yet."))
+		return msg.Sentences(text, msg.ID("There is no ink in your materials yet."))
 	}
-	return msg.Sentences(text, msg.F("On the shelf: %s.", ink))
+	return msg.Sentences(text, msg.F("In your materials: %s.", ink))
 }
 
 // Places lists places of a board.

@@ -16,11 +16,11 @@ func Cells(c plan.CellForecast, sys units.System) msg.Text {
 	apart := msg.F("%s apart", Between(c.Near, c.Far, sys))
 	switch {
 	case c.InTime == plan.Surely:
-		return msg.F("cells %s, first seen %s after the parts met; there is time", apart, span(c.Soon, c.Late))
+		return msg.F("cells %s, first seen %s after mixing; there is time", apart, span(c.Soon, c.Late))
 	case math.IsInf(c.Soon, 1):
 		return msg.F("cells %s would need longer than the resin flows", apart)
 	case c.InTime == plan.Perhaps:
-		return msg.F("perhaps cells, %s, not before %s after the parts met; how thick it lies, its true density and the "+
+		return msg.F("perhaps cells, %s, not before %s after mixing; how thick it lies, its true density and the "+
 			"silicone decide", apart, Roughly(c.Soon))
 	}
 	return msg.F("cells %s show after %s at the soonest, when it no longer laces: warm it, or pour sooner", apart,

@@ -23,7 +23,7 @@ func TestRangesAreSaidRoughly(t *testing.T) {
 	assert.Equal(t, "13 days", words.Long(294.2).In(msg.English))
 	assert.Equal(t, "7 hours", words.Long(6.1).In(msg.English))
 	c := plan.CellForecast{Near: 2.23, Far: 8.51, Soon: 12.4, Late: 41.3, InTime: plan.Surely}
-	assert.Equal(t, "cells 2 to 9 mm apart, first seen 12 min to 40 min after the parts met; there is time",
+	assert.Equal(t, "cells 2 to 9 mm apart, first seen 12 min to 40 min after mixing; there is time",
 		words.Cells(c, units.Metric).In(msg.English))
 	c.Late, c.InTime = math.Inf(1), plan.Perhaps
 	assert.Contains(t, words.Cells(c, units.Metric).In(msg.English), "perhaps cells")

@@ -28,31 +28,31 @@ func Reason(r schedule.Reason, p schedule.Problem) msg.Text {
 	case schedule.NeverOpen:
 		return msg.ID("There are no opening hours.")
 	case schedule.InTheWay:
-		return msg.ID("The pieces stand in each other's way: each could be planned alone, but not all together within " +
+		return msg.ID("The pieces get in each other's way: each could be planned alone, but not all together within " +
 			"three years.")
 	}
 	piece := p.Pieces[r.Piece]
 	task := func(i int) msg.Text { return piece.Tasks[i].Title() }
 	switch r.Code {
 	case schedule.LateByHours:
-		return msg.F("%s is late by itself: with the studio open day and night it would be in time, so the opening "+
-			"hours bind.",
+		return msg.F("%s is late on its own: with the studio open day and night it would be on time, so the opening hours "+
+			"are the limit.",
 			piece.ID)
 	case schedule.LateByWork:
-		return msg.F("%s is late by itself: its work alone takes until after the due day.", piece.ID)
+		return msg.F("%s is late on its own: its work alone takes until after the due date.", piece.ID)
 	case schedule.LateByWaits:
 		var why msg.Text
 		if r.Why != nil {
 			why = msg.F(" (%s)", r.Why)
 		}
-		return msg.F("%s is late by itself: its waits alone last beyond the due day; the longest: %s waits %s after %s%s.",
+		return msg.F("%s is late on its own: its waits alone last beyond the due date; the longest: %s waits %s after %s%s.",
 			piece.ID, task(r.Task), Span(r.Minutes), task(r.After), why)
 	case schedule.LateByShelf:
-		return msg.F("%s would be in time alone; it waits for a level place on the shelf: with more of them less "+
+		return msg.F("%s would be on time alone; it waits for a place on the drying rack: with more of them less "+
 			"would be late.",
 			piece.ID)
 	case schedule.LateByHands:
-		return msg.F("%s would be in time alone; it waits for the one pair of hands: the other pieces take it first.",
+		return msg.F("%s would be on time alone; it waits for the one pair of hands: the other pieces come first.",
 			piece.ID)
 	case schedule.InACircle:
 		names := make([]msg.Text, len(r.Circle))
@@ -64,7 +64,7 @@ func Reason(r schedule.Reason, p schedule.Problem) msg.Text {
 		return msg.F("%s, %s takes %s, longer than the studio is ever open at a stretch (%s).", piece.ID, task(r.Task),
 			Span(r.Minutes), Span(r.Most))
 	case schedule.TooFewPlaces:
-		return msg.F("%s needs %d level places; the shelf has %d that fit.", piece.ID, r.Minutes, r.Most)
+		return msg.F("%s needs %d level places; the drying rack has %d that fit.", piece.ID, r.Minutes, r.Most)
 	case schedule.WindowShut:
 		return msg.F("%s, %s must start within %s after %s, and no opening hours allow that.", piece.ID, task(r.Task),
 			Span(r.Minutes), task(r.After))

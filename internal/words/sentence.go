@@ -56,7 +56,7 @@ func Verdict(p *plan.Plan, sys units.System) Sentence {
 	if p.Spec.State == plan.Done && slices.ContainsFunc(p.Coats, func(c plan.Coat) bool { return !c.Made }) {
 		return Sentence{Weight: verdict.Mind, Text: msg.ID("Marked done, with coats that were never poured.")}
 	}
-	return Sentence{Weight: verdict.Settled, Text: msg.ID("The plan holds.")}
+	return Sentence{Weight: verdict.Settled, Text: msg.ID("The plan works.")}
 }
 
 // Plain returns a sentence about a pair or a thing, without naming the coat.
@@ -142,9 +142,9 @@ func argument(v any, how string, sys units.System) msg.Text {
 		}
 	case "shuts":
 		if t, ok := v.(time.Time); ok && !t.IsZero() {
-			return msg.F(", and the studio shuts at %s", msg.Date(t.Local(), "15:04"))
+			return msg.F(", and the studio closes at %s", msg.Date(t.Local(), "15:04"))
 		}
-		return msg.ID("; the studio is shut")
+		return msg.ID("; the studio is closed by then")
 	case "coats":
 		if n, ok := v.(int); ok {
 			return msg.N(n, "coat was never made", "coats were never made")

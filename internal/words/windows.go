@@ -5,7 +5,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// looks are what resin is like in each window (common practice).
+// looks describe the resin in each window (common practice).
 var looks = map[cure.Phase]msg.ID{
 	cure.Runny: "Like warm syrup: a line drawn in it has closed before the stick is out.",
 	cure.Lacing: "Like paint from the tin: a thin white breaks open where it is drawn or warmed, and runs " +
@@ -17,8 +17,8 @@ var looks = map[cure.Phase]msg.ID{
 	cure.Firm:      "Dry to the glove, soft to a nail. Too late to pour on, too early to sand: wait.",
 	cure.Hard:      "A nail leaves no mark. Sand it matt before the next coat; it can be carried.",
 	cure.Cured:     "Rings when it is tapped. It can be delivered.",
-	cure.HeatReady: "As hard as it gets. Hot cups only as far as the product's sheet allows.",
+	cure.HeatReady: "As hard as it gets. Hot cups only as far as the product's data sheet allows.",
 }
 
-// Look is what resin is like in a window.
+// Look describes the resin in a window.
 func Look(p cure.Phase) msg.ID { return looks[p] }

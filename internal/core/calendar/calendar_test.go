@@ -97,7 +97,7 @@ func FuzzParseWeek(f *testing.F) {
 }
 
 func FuzzParseSingles(f *testing.F) {
-	f.Add("2026-12-24 shut; 2026-12-26 10:00-14:00")
+	f.Add("2026-12-24 closed; 2026-12-26 10:00-14:00")
 	f.Fuzz(func(t *testing.T, text string) {
 		if days, err := calendar.ParseSingles(text); err == nil {
 			if _, err := calendar.ParseSingles(calendar.SinglesText(days)); err != nil {

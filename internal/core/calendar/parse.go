@@ -53,7 +53,8 @@ func parseDay(text string) (Day, error) {
 			return nil, err
 		}
 		if b-a < 15 || (len(out) > 0 && a < out[len(out)-1].To) {
-			return nil, refusal.New("%q: hours run forwards, a quarter of an hour at least", strings.TrimSpace(part))
+			return nil, refusal.New("%q: closing comes after opening, at least a quarter of an hour later",
+				strings.TrimSpace(part))
 		}
 		out = append(out, Hours{a, b})
 	}
@@ -61,7 +62,7 @@ func parseDay(text string) (Day, error) {
 }
 
 // String prints the week with equal days together: mon-fri 08:00-18:00; sat
-// 10:00-16:00. Days that are not named are shut.
+// 10:00-16:00. Days that are not named are closed.
 func (w Week) String() string {
 	var parts []string
 	for i := 0; i < 7; i++ {
@@ -108,7 +109,7 @@ func ParseWeek(text string) (Week, error) {
 		}
 	}
 	if !slices.ContainsFunc(w[:], func(d Day) bool { return d.minutes() >= 60 }) {
-		return w, refusal.New("on one day of the week the studio must be open for an hour")
+		return w, refusal.New("the studio must be open for at least an hour on some day of the week")
 	}
 	return w, nil
 }
@@ -154,8 +155,8 @@ func weekday(text string) (int, error) {
 // MostSingles is a year of single days.
 const MostSingles = 366
 
-// ParseSingles reads single days as 2026-12-24 shut; 2026-12-26 10:00-14:00. A
-// day alone is shut.
+// ParseSingles reads single days as 2026-12-24 closed; 2026-12-26 10:00-14:00. A
+// day alone is closed.
 func ParseSingles(text string) ([]Single, error) {
 	var out []Single
 	for part := range strings.FieldsFuncSeq(text, func(r rune) bool { return r == ';' || r == '\n' }) {
@@ -169,7 +170,7 @@ func ParseSingles(text string) ([]Single, error) {
 			return nil, refusal.New("%q is not a day; write 2026-12-24", date)
 		}
 		one := Single{Date: date}
-		if hours = strings.TrimSpace(hours); hours != "" && !slices.Contains(shutWords, plain(strings.ToLower(hours))) {
+		if hours = strings.TrimSpace(hours); hours != "" && !slices.Contains(closedWords, plain(strings.ToLower(hours))) {
 			var err error
 			if one.Open, err = parseDay(hours); err != nil {
 				return nil, err
@@ -178,7 +179,7 @@ func ParseSingles(text string) ([]Single, error) {
 		out = append(out, one)
 	}
 	if len(out) > MostSingles {
-		return nil, refusal.New("at most a year of single days")
+		return nil, refusal.New("no more than a year of single days")
 	}
 	slices.SortStableFunc(out, func(a, b Single) int { return strings.Compare(a.Date, b.Date) })
 	return out, nil
@@ -188,7 +189,7 @@ func ParseSingles(text string) ([]Single, error) {
 func SinglesText(singles []Single) string {
 	parts := make([]string, len(singles))
 	for i, s := range singles {
-		parts[i] = s.Date + " shut"
+		parts[i] = s.Date + " closed"
 		if len(s.Open) > 0 {
 			parts[i] = s.Date + " " + s.Open.String()
 		}

@@ -14,21 +14,22 @@ import (
 // Said reads one day whose hours are its own, in a painter's words, as of today:
 //
 //	Thu 18–21          the coming Thursday, in the evening too
-//	tomorrow shut
-//	24 Dec shut
+//	tomorrow closed
+//	24 Dec closed
 //	24 Dec only 9-12   instead of its usual hours
 //	2026-12-24 10:00-14:00, 17:00-19:00
 //	sat 6–9 pm
+//	12/24 closed       where dates are written month first; 24/12 elsewhere
 //	Do 18–21 Uhr, morgen zu: the words of other languages too (see plain)
 //
 // Hours that lie apart from the day's own come besides them; those that overlap them,
 // or are said with “only”, replace them.
-func (c Calendar) Said(text string, today time.Time) (Single, error) {
+func (c Calendar) Said(text string, today time.Time, monthFirst bool) (Single, error) {
 	words := plainWords(strings.NewReplacer("–", "-", "—", "-", "−", "-").Replace(text))
 	if len(words) == 0 {
-		return Single{}, refusal.New("say a day and its hours, as thu 18-21, or 24 dec shut")
+		return Single{}, refusal.New("give a day and its hours, such as thu 18-21, or 24 dec closed")
 	}
-	day, rest, err := saidDay(words, today)
+	day, rest, err := saidDay(words, today, monthFirst)
 	if err != nil {
 		return Single{}, err
 	}
@@ -37,9 +38,9 @@ func (c Calendar) Said(text string, today time.Time) (Single, error) {
 	if only {
 		rest = rest[1:]
 	}
-	if len(rest) == 0 || len(rest) == 1 && slices.Contains(shutWords, rest[0]) {
+	if len(rest) == 0 || len(rest) == 1 && slices.Contains(closedWords, rest[0]) {
 		if only {
-			return one, refusal.New("say which hours only, as only 9-12")
+			return one, refusal.New("give the hours, such as only 9-12")
 		}
 		return one, nil
 	}
@@ -52,8 +53,8 @@ func (c Calendar) Said(text string, today time.Time) (Single, error) {
 	return one, nil
 }
 
-// shutWords say that a day is.
-var shutWords = []string{"shut", "closed", "off"}
+// closedWords say that a day is.
+var closedWords = []string{"closed", "shut", "off"}
 
 // beside joins two lists of hours that do not overlap, in order.
 func beside(a, b Day) (Day, bool) {
@@ -69,8 +70,11 @@ func beside(a, b Day) (Day, bool) {
 
 var months = [12]string{"jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"}
 
+// slashed is a date in figures, with its year or without.
+var slashed = regexp.MustCompile(`^(\d{1,2})/(\d{1,2})(?:/(\d{4}))?$`)
+
 // saidDay reads the day at the front of words, and returns what follows it.
-func saidDay(words []string, today time.Time) (time.Time, []string, error) {
+func saidDay(words []string, today time.Time, monthFirst bool) (time.Time, []string, error) {
 	y, m, d := today.Date()
 	noon := func(y int, m time.Month, d int) time.Time { return time.Date(y, m, d, 12, 0, 0, 0, today.Location()) }
 	first := strings.TrimRight(words[0], ",:")
@@ -82,6 +86,22 @@ func saidDay(words []string, today time.Time) (time.Time, []string, error) {
 	}
 	if t, err := time.Parse(time.DateOnly, first); err == nil {
 		return noon(t.Year(), t.Month(), t.Day()), words[1:], nil
+	}
+	if d := slashed.FindStringSubmatch(first); d != nil {
+		day, month := d[1], d[2]
+		if monthFirst {
+			day, month = month, day
+		}
+		n, _ := strconv.Atoi(day)
+		m, _ := strconv.Atoi(month)
+		if m < 1 || m > 12 {
+			return time.Time{}, nil, refusal.New("%q is not a day; write thu, tomorrow, 24 dec or 2026-12-24", words[0])
+		}
+		rest := words[1:]
+		if d[3] != "" {
+			rest = append([]string{d[3]}, rest...)
+		}
+		return dated(noon, y, time.Month(m), n, rest, today)
 	}
 	if n, err := strconv.Atoi(strings.TrimRight(first, ".")); err == nil && len(words) > 1 {
 		if month := monthOf(words[1]); month > 0 {
@@ -152,7 +172,8 @@ func saidHours(text string) (Day, error) {
 			from -= 12 * 60
 		}
 		if to-from < 15 || len(out) > 0 && from < out[len(out)-1].To {
-			return nil, refusal.New("%q: hours run forwards, a quarter of an hour at least", strings.TrimSpace(part))
+			return nil, refusal.New("%q: closing comes after opening, at least a quarter of an hour later",
+				strings.TrimSpace(part))
 		}
 		out = append(out, Hours{from, to})
 	}

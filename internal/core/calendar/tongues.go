@@ -20,7 +20,7 @@ var german = map[string]string{
 	"januar":  "jan", "februar": "feb", "mär": "mar", "märz": "mar", "mrz": "mar", "mai": "may", "juni": "jun",
 	"juli": "jul",
 	"okt":  "oct", "oktober": "oct", "dez": "dec", "dezember": "dec",
-	"heute": "today", "morgen": "tomorrow", "nur": "only", "zu": "shut", "geschlossen": "shut", "frei": "off",
+	"heute": "today", "morgen": "tomorrow", "nur": "only", "zu": "closed", "geschlossen": "closed", "frei": "off",
 	"von": "from", "bis": "to", "uhr": "",
 }
 

@@ -54,7 +54,7 @@ func Film(k, s, backing []float64, thick units.Length) ([]float64, error) {
 	return out, nil
 }
 
-// An Optics is what a pigmented resin does to light: K and S in 1/mm.
+// An Optics holds the optical constants of a pigmented resin: K and S in 1/mm.
 type Optics struct{ K, S Spectrum }
 
 // Add returns the optics with c parts of another's K and S added: in a

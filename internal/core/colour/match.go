@@ -122,7 +122,7 @@ func (q Query) seen(doses []Dose) Spectrum {
 	return q.Surface.Out(Cup(doses).Over(q.Backing, q.Film))
 }
 
-// judge reckons what a recipe comes to.
+// judge calculates what a recipe comes to.
 func (q Query) judge(parts []RecipePart, candidates []Candidate) Recipe {
 	doses := make([]Dose, len(parts))
 	for i, p := range parts {

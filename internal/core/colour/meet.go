@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Meeting is what two cups do where they touch.
+// A Meeting is the contact of two cups.
 type Meeting struct {
 	LightDark  float64 // difference in L*
 	Difference float64 // CIEDE2000 of the two films

@@ -3,7 +3,7 @@ package colour
 import "sync"
 
 // A Memo remembers reflectances by swatch: finding one takes half a
-// millisecond, and a plan is reckoned at every keystroke. The zero Memo is
+// millisecond, and a plan is calculated at every keystroke. The zero Memo is
 // ready, and many may ask at once.
 type Memo struct {
 	mu    sync.Mutex

@@ -25,7 +25,7 @@ const (
 	Glitter     Form = "glitter" // flakes, crushed glass, gems, shells
 )
 
-// A FormRule is what all pigments of a form share. Load limits are by mass of
+// A FormRule holds the properties shared by all pigments of a form. Load limits are by mass of
 // mixed resin (common practice; the product's sheet rules).
 type FormRule struct {
 	Form      Form
@@ -75,7 +75,7 @@ func RuleOf(f Form) (FormRule, bool) {
 	return FormRule{}, false
 }
 
-// clearResin is what unpigmented resin absorbs, in 1/mm (from memory: a
+// clearResin is the absorption of unpigmented resin, in 1/mm (from memory: a
 // water-clear epoxy).
 const clearResin = 0.002
 

@@ -1,4 +1,4 @@
-// Package colour reckons what a film of pigmented resin looks like: over
+// Package colour calculates what a film of pigmented resin looks like: over
 // black, over white, over the coat below, and mixed with its neighbours.
 //
 // It works in 36 spectral bands, because in RGB blue and yellow do not make

@@ -65,7 +65,7 @@ func encoded(v float64) float64 {
 }
 
 // The sRGB matrix (IEC 61966-2-1, published) and its inverse, which is
-// reckoned so that the two agree to the last digit.
+// calculated so that the two agree to the last digit.
 var (
 	fromRGB = [3][3]float64{
 		{0.4124564, 0.3575761, 0.1804375},

@@ -17,7 +17,7 @@ const (
 
 // ErrNoStrength says that a colour does not tell how strong a pigment is.
 var ErrNoStrength = errors.New(
-	"this colour does not tell the strength: it hides at any, or another strength comes no nearer")
+	"this colour does not show the strength: it covers at any strength, or no other comes closer")
 
 // Strength is by how much stronger a pigment is than its optics say, by one cured
 // colour of a film over a backing inside the resin: the factor on K and S with which

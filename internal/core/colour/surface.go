@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Surface is what the border between resin and air does to light (Saunderson
+// A Surface is the effect of the resin–air interface on light (Saunderson
 // 1942, published): of what falls on it First is thrown back, of what comes from
 // inside Within stays inside, and the eye meets the share Seen of the first
 // reflection. A swatch, a photograph and a film looked at are R; Kubelka and

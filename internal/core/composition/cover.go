@@ -81,7 +81,7 @@ func newCover(board surface.Shape, regions []Region, cells float64) *Cover {
 	}
 	for k, r := range regions {
 		if r.Kind != Texture {
-			c.lay(k, r)
+			c.add(k, r)
 		}
 	}
 	return c
@@ -98,8 +98,8 @@ func (c *Cover) place(colour string) int {
 	return len(c.colours) - 1
 }
 
-// lay covers the squares of the region at k.
-func (c *Cover) lay(k int, r Region) {
+// add covers the squares of the region at k.
+func (c *Cover) add(k int, r Region) {
 	own := c.names[k]
 	c.fill(r.Loops, func(i int) {
 		if !c.inside[i] {

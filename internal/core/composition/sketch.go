@@ -23,7 +23,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Colour is what the sketch needs of a cup.
+// A Colour is the part of a cup the sketch needs.
 type Colour struct {
 	ID    string
 	Share float64

@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// Kind is what a thing on the board is.
+// Kind is the kind of a thing on the board.
 type Kind string
 
 // The kinds.
@@ -31,7 +31,7 @@ const (
 	Texture Kind = "texture" // an area whose hollows take resin
 )
 
-// A KindRule is what all things of a kind share.
+// A KindRule holds the properties shared by all things of a kind.
 type KindRule struct {
 	Kind   Kind
 	Name   msg.ID
@@ -45,7 +45,7 @@ type KindRule struct {
 	trait  trait
 }
 
-// A trait is what can be said of a kind of thing besides where it lies.
+// A trait is a property of a kind of thing besides its place.
 type trait uint8
 
 const (
@@ -412,7 +412,7 @@ func Settle(board surface.Shape, things []Thing) []Thing {
 	return out
 }
 
-// zoneCut is what the zone at i has of the face.
+// zoneCut is the part of the face in the zone at i.
 func zoneCut(board surface.Shape, things []Thing, i int) surface.Cut {
 	cut := board.Whole()
 	for _, t := range things[:i] {

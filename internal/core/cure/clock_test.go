@@ -76,7 +76,7 @@ func TestWindowsOpenAndShut(t *testing.T) {
 		assert.InDelta(t, Begins(p), c.Conversion(c.Window(p).From), 1e-9)
 		assert.Equal(t, c.Window(p).Contains(c.Window(p).From+1), true)
 	}
-	assert.Zero(t, c.Equivalent(-5), "nothing has happened before the parts met")
+	assert.Zero(t, c.Equivalent(-5), "nothing has happened before mixing began")
 	assert.Zero(t, c.Flow(20, 10, 1000, 1100))
 }
 

@@ -14,8 +14,8 @@ const (
 	useByTemperature units.Temperature = 50
 )
 
-// CupForecast is what a lot left in its cup will do, in minutes after the
-// parts met.
+// CupForecast is the forecast of a batch left in its cup, in minutes after
+// mixing began.
 type CupForecast struct {
 	UseBy  float64 // thickened threefold or 50 °C, whichever comes first
 	Gel    float64
@@ -28,7 +28,7 @@ type CupForecast struct {
 //	m·c_p·dT/dt = m·ΔH·dα/dt − U·A·(T − T_room)
 func (k Kinetics) InCup(m units.Mass, start, room units.Temperature) (CupForecast, error) {
 	if !(m > 0) || m > 1e6 {
-		return CupForecast{}, refusal.New("a lot weighs between nothing and a tonne")
+		return CupForecast{}, refusal.New("a batch weighs between nothing and a tonne")
 	}
 	if err := within(start, room); err != nil {
 		return CupForecast{}, err
@@ -51,7 +51,7 @@ func (k Kinetics) InCup(m units.Mass, start, room units.Temperature) (CupForecas
 		if math.IsNaN(f.Gel) && s.To[0] >= GelPoint {
 			f.Gel = s.Crossing(0, GelPoint) / 60
 		}
-		peak.see(s)
+		peak.observe(s)
 		cooled := s.To[1] < float64(peak.top)-0.5 || s.To[0] > 0.95
 		return math.IsNaN(f.Gel) || math.IsNaN(f.UseBy) || !cooled
 	})
@@ -59,7 +59,7 @@ func (k Kinetics) InCup(m units.Mass, start, room units.Temperature) (CupForecas
 		return CupForecast{}, err
 	}
 	if math.IsNaN(f.UseBy) || math.IsNaN(f.Gel) {
-		return CupForecast{}, refusal.New("this lot does not gel within a year")
+		return CupForecast{}, refusal.New("this batch does not gel within a year")
 	}
 	f.Peak, f.PeakAt = peak.top, peak.at
 	return f, nil

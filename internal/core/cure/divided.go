@@ -14,13 +14,13 @@ const (
 	longestStand = 12 * 3600.0
 )
 
-// A Standing is the mass that stands together until a minute after the parts met.
+// A Standing is the mass that stands together until a minute after mixing began.
 type Standing struct {
 	Mass  units.Mass
 	Until float64
 }
 
-// Keeps returns for how many minutes after its parts met resin can be poured that
+// Keeps returns for how many minutes after its mixing began resin can be poured that
 // stands in one vessel after another, in a jug until it is divided, in a cup, as the
 // rest of it when some was poured: until it has thickened threefold or is 50 °C warm,
 // whichever comes first. It is the balance of [Kinetics.InCup], the conversion and the

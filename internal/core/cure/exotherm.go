@@ -57,7 +57,7 @@ type crest struct {
 	at  float64 // minutes
 }
 
-func (c *crest) see(s numeric.Step) {
+func (c *crest) observe(s numeric.Step) {
 	if at, top := s.Summit(1); top > float64(c.top) {
 		c.top, c.at = units.Temperature(top), at/60
 	}

@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/core/refusal"
 )
 
-// An Imbalance is what a wrong ratio leaves undone for good.
+// An Imbalance is the permanent undercure of a wrong ratio.
 type Imbalance struct {
 	Gels  bool
 	Gel   float64 // conversion of the epoxide groups at gel

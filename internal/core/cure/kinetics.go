@@ -7,7 +7,7 @@
 //
 //	k, err := cure.Calibrate(45, 24)          // minutes, hours
 //	clock := cure.NewClock(k, cure.Constant(21))
-//	tape := clock.Window(cure.SoftSet)        // minutes after the parts met
+//	tape := clock.Window(cure.SoftSet)        // minutes after mixing began
 //
 // The kinetics are those of Kamal & Sourour (1973) with k₂ = 0, so that the
 // cure depends on temperature only through an equivalent time at 25 °C: along

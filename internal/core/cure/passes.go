@@ -8,7 +8,7 @@ import (
 
 // A Pass is heat brought to a film from above, by a flame or by hot air.
 type Pass struct {
-	Minute float64 // after the parts met
+	Minute float64 // after mixing began
 	Heat   float64 // kJ/m² that the film takes up
 }
 

@@ -17,7 +17,7 @@ type Sign struct {
 	Alpha float64
 }
 
-// Signs are what can be observed, each with the conversion the model gives it
+// Signs are the observable signs, each with the conversion the model gives it
 // (common practice, with the model's constants).
 var Signs = []Sign{
 	{"holds", "dragged lines began to hold", ConversionAt(1.7)},
@@ -38,7 +38,7 @@ func SignOf(key string) (Sign, bool) {
 	return Sign{}, false
 }
 
-// An Observation is a sign seen at a minute after the parts met, in a film, at
+// An Observation is a sign seen at a minute after mixing began, in a film, at
 // a room's mean temperature.
 type Observation struct {
 	Sign   string
@@ -75,7 +75,7 @@ func Recalibrate(workingMinutes, hardHours float64, seen []Observation) (Refit, 
 	for i, o := range seen {
 		sign, ok := SignOf(o.Sign)
 		if !ok || !(o.Minute > 0) || math.IsInf(o.Minute, 0) || !(o.Room >= coldestRoom && o.Room <= hottestRoom) {
-			return Refit{}, refusal.New("an observation needs a sign, a time after the parts met and a room temperature")
+			return Refit{}, refusal.New("an observation needs a sign, a time after mixing and a room temperature")
 		}
 		points[i] = point{sign.Alpha, o.Minute * 60 * RateFactor(o.Room)}
 	}

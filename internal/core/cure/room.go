@@ -12,7 +12,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Reading is the room's temperature at a minute after the parts met.
+// A Reading is the room's temperature at a minute after mixing began.
 type Reading struct {
 	Minute      float64
 	Temperature units.Temperature
@@ -89,7 +89,7 @@ func (r Room) shifted(by float64) Room {
 	return Room{out}
 }
 
-// A Clock follows one lot from the moment its parts met (minute 0).
+// A Clock follows one lot from the moment its mixing began (minute 0).
 type Clock struct {
 	kinetics Kinetics
 	room     Room
@@ -112,7 +112,7 @@ func NewClock(k Kinetics, room Room) *Clock {
 	return c
 }
 
-// Later returns the clock of a lot of the same resin whose parts meet so many
+// Later returns the clock of a lot of the same resin whose mixing begins so many
 // minutes after this one's, in the same room.
 func (c *Clock) Later(minutes float64) *Clock {
 	if c.later != nil && minutes != 0 {

@@ -29,7 +29,7 @@ type Slab struct {
 	Room  Room
 }
 
-// SlabForecast is what a layer does, in minutes after the parts met.
+// SlabForecast is the forecast of a layer, in minutes after mixing.
 type SlabForecast struct {
 	Working float64 // thickened fivefold
 	Gel     float64
@@ -49,7 +49,7 @@ func (l Slab) Check() error {
 		return refusal.New("a layer sheds heat by one or by two faces")
 	}
 	if len(l.Room.readings) == 0 {
-		return refusal.New("a layer lies in a room")
+		return refusal.New("a layer needs a room")
 	}
 	return within(l.Start)
 }
@@ -72,7 +72,7 @@ func (k Kinetics) InSlab(l Slab) (SlabForecast, error) {
 	curve := []Reading{{0, l.Start}}
 	err := slab.follow(func(s numeric.Step) bool {
 		curve = sample(curve, s)
-		peak.see(s)
+		peak.observe(s)
 		for _, mark := range []struct {
 			alpha float64
 			at    *float64

@@ -20,14 +20,14 @@ import (
 // minutes.
 type Warmed struct {
 	Start  units.Temperature
-	Poured float64 // minutes after the parts met
+	Poured float64 // minutes after mixing began
 }
 
 // boardTakes is how fast the board takes its half, in minutes: nine tenths of it in
 // the first.
 const boardTakes = 0.43
 
-// toBoard is what is left of the warmth, so many minutes after it was poured, by
+// toBoard is the share of the warmth left, so many minutes after it was poured, by
 // what the board has taken.
 func toBoard(minutes float64) float64 { return 0.5 + 0.5*math.Exp(-minutes/boardTakes) }
 

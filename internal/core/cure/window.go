@@ -44,7 +44,7 @@ var phases = []bounds{
 // mostPhases is how many phases there are.
 const mostPhases = 10
 
-// A Window is a phase on the clock, in minutes after the parts met. To is
+// A Window is a phase on the clock, in minutes after mixing began. To is
 // +Inf for one that never closes.
 type Window struct {
 	Phase    Phase

@@ -20,7 +20,7 @@ const (
 	ChangeNothing Change = ""
 )
 
-// Causes are what brings faults about. Priors are how many coats have them, of any
+// Causes are the causes of faults. Priors are how many coats have them, of any
 // painter's (common practice).
 var Causes = []Cause{
 	{"off-ratio", "Wrong ratio of resin and hardener", 0.06,
@@ -49,14 +49,15 @@ var Causes = []Cause{
 	{"over-worked", "Worked too much", 0.10, "One pass, then hands off.", ChangeNothing},
 	{"too-runny", "Worked while too runny", 0.10, "Wait for the window: until then every line closes again.",
 		ChangeNothing},
-	{"too-thick", "Worked when already thick", 0.07, "Pour and move earlier, or mix a later lot.", ChangeNothing},
+	{"too-thick", "Worked when already thick", 0.07, "Pour and move earlier, or mix a later batch.", ChangeNothing},
 	{"similar-density", "Colours too alike in weight", 0.10,
 		"Lay a heavier colour over a lighter one, or help with silicone.", ChangeNothing},
 	{"lighter-on-top", "The lighter colour lies on top", 0.10, "Turn the order round: heavy over light opens.",
 		ChangeNothing},
 	{"heavy-pigment", "A heavy pigment sinks", 0.08, "Pour it last, in thicker resin, or take a lighter pigment.",
 		ChangeNothing},
-	{"too-little-pigment", "Too little pigment to hide", 0.10, "Dose it to hide at its film, or plan a second coat.",
+	{"too-little-pigment", "Too little pigment to cover", 0.10,
+		"Use enough pigment to cover at this film, or plan a second coat.",
 		ChangeStrong},
 	{"over-heated", "Heated too much or too often", 0.06, "One quick pass; a second only where a bubble stands.",
 		ChangeTorch},
@@ -65,7 +66,8 @@ var Causes = []Cause{
 		"Paint the sides in the resin's colour: what runs down stays thin.", ChangeSides},
 	{"sides-unpainted", "Sides not painted", 0.12, "Paint the sides in the ground's colour first.", ChangeSides},
 	{"not-level", "Board not level", 0.10, "Level it on its supports just before mixing.", ChangeLevel},
-	{"too-little-resin", "Too little resin for the face", 0.08, "Plan no film under what stands by itself.", ChangeMore},
+	{"too-little-resin", "Too little resin for the face", 0.08, "Plan no film thinner than what stands by itself.",
+		ChangeMore},
 	{"tilted-fast", "Tilted too fast or too far", 0.10, "Tip by a few degrees and back; wait in between.", ChangeNothing},
 	{"too-much-resin", "Too much resin for its edges", 0.08, "Plan no more film than its edges hold.", ChangeLess},
 	{"unmixed-powder", "Powder not wetted through", 0.08, "Rub powder into a little resin first, then fill up.",
@@ -81,11 +83,12 @@ var Causes = []Cause{
 		ChangeNothing},
 	{"sun", "Sun or strong light", 0.06, "Hang it out of the sun; a topcoat with UV protection helps.", ChangeNothing},
 	{"contrast", "One colour far stronger than the rest", 0.10, "Take less of it, or pour it lower.", ChangeNothing},
-	{"glitter-dose", "Too much glitter", 0.06, "Strew half, look, strew again.", ChangeDoses},
+	{"glitter-dose", "Too much glitter", 0.06, "Sprinkle half, look, sprinkle again.", ChangeDoses},
 	{"not-scuffed", "Coat below not scuffed", 0.07, "Sand a hard coat matt and wipe it before the next.", ChangeScuff},
 	{"recoat-too-late", "Recoated too late without sanding", 0.07, "Recoat while it is tacky, or sand it once it is hard.",
 		ChangeScuff},
-	{"lot-too-large", "Lot too large for one cup", 0.05, "Mix smaller lots and pour them out flat at once.", ChangeLots},
+	{"lot-too-large", "Batch too large for one cup", 0.05, "Mix smaller batches and pour them out flat at once.",
+		ChangeLots},
 	{"one-face-primed", "Only one face sealed", 0.06, "Prime the back as well: a board bends towards its dry face.",
 		ChangePrime},
 	{"heat-too-soon", "Hot before it had cured through", 0.06, "Keep hot cups off for the weeks the product asks.",

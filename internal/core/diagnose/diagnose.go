@@ -20,7 +20,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// A Fault is what may be seen on a coat.
+// A Fault is a visible defect of a coat.
 type Fault struct {
 	ID    string
 	Name  msg.ID
@@ -52,10 +52,10 @@ const (
 	Later    When = "later"
 )
 
-// Motif is what the picture of a fault consists of.
+// Motif is the elements of a fault's picture.
 type Motif string
 
-// A Cause is what may have brought a fault about.
+// A Cause is a possible cause of a fault.
 type Cause struct {
 	ID      string
 	Name    msg.ID
@@ -76,7 +76,7 @@ type link struct {
 // by itself: a fault that comes of none of the causes in the table.
 const leak = 0.01
 
-// A Question is what may be asked or tested.
+// A Question is a question or a test.
 type Question struct {
 	ID      string
 	Text    msg.ID
@@ -86,7 +86,7 @@ type Question struct {
 	Only    string  // the fault it is about; "" for any
 }
 
-// A Case is what is known of a coat.
+// A Case is the evidence about a coat.
 type Case struct {
 	Seen    []string // ids of faults
 	Record  Record

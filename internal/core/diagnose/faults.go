@@ -21,7 +21,7 @@ const (
 	Rings    Motif = "rings"    // marks of cups
 )
 
-// Faults are what may be seen (handbook of the trade: common practice).
+// Faults are the visible defects (handbook of the trade: common practice).
 var Faults = []Fault{
 	{"sticky-all", "Sticky all over", "A finger sticks wherever it touches, a day on.", Everywhere, NextDay, Film},
 	{"sticky-patches", "Sticky in patches", "Hard here, tacky there.", Spots, NextDay, Patches},
@@ -41,7 +41,7 @@ var Faults = []Fault{
 	{"bare-corner", "A bare corner", "Resin has left a corner or an edge.", Edges, WhileWet, Corner},
 	{"thick-middle", "Thick in the middle", "A bulge towards the middle or one side.", Everywhere, NextDay, Side},
 	{"tear-drops", "Tear drops from tilting", "Runs that stretch towards one edge.", Patterns, WhileWet, Streaks},
-	{"run-off", "Too much ran off", "More went over the edges than was reckoned.", Edges, WhileWet, Side},
+	{"run-off", "Too much ran off", "More went over the edges than was calculated.", Edges, WhileWet, Side},
 	{"dust", "Dust and hairs", "Specks stand in the face.", Spots, NextDay, Specks},
 	{"clumps", "Clumps of pigment", "Grains or threads of colour.", Spots, WhileWet, Specks},
 	{"bled-under-tape", "Bled under the tape", "Resin behind the tape's edge.", Edges, NextDay, Tape},

@@ -2,7 +2,7 @@ package diagnose
 
 import "slices"
 
-// Questions are what may be asked or tested, with how often the answer is yes with
+// Questions are the questions and tests, with how often the answer is yes with
 // the cause and without it (common practice).
 var Questions = []Question{
 	{"left-in-cup", "Is what was left in the mixing cup hard by now?", "off-ratio", 0.1, 0.8, false, ""},
@@ -44,7 +44,8 @@ var Questions = []Question{
 	{"in-sun", "Does the sun reach it where it hangs?", "sun", 0.9, 0.2, false, ""},
 	{"shiny-below", "Was the coat below still shiny when it was poured over?", "not-scuffed", 0.9, 0.15, true, ""},
 	{"days-between", "Were there more than two days between the coats?", "recoat-too-late", 0.9, 0.3, true, ""},
-	{"full-cup", "Did the whole lot stand in one cup for longer than mixing took?", "lot-too-large", 0.85, 0.15, true, ""},
+	{"full-cup", "Did the whole batch stand in one cup for longer than it took to mix?", "lot-too-large", 0.85, 0.15, true,
+		""},
 	{"back-bare", "Is the back unsealed?", "one-face-primed", 0.95, 0.25, false, ""},
 	{"within-weeks", "Was it used hot within four weeks of the pour?", "heat-too-soon", 0.9, 0.15, false, ""},
 	{"spoon-size", "Was pigment added until it looked right, without weighing?", "overload", 0.7, 0.25, true, ""},

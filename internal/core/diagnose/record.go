@@ -9,7 +9,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Record is what is known of how a coat was made. What is nil is not known.
+// A Record is the record of how a coat was made; nil is unknown.
 type Record struct {
 	OffRatio     *float64 // B per A against the product's, less 1
 	Tolerance    *float64 // of the product
@@ -41,7 +41,7 @@ type Record struct {
 	Damp         *bool
 }
 
-// A CupHeat is what became of the largest lot in its cup.
+// A CupHeat is the heat of the largest batch in its cup.
 type CupHeat struct {
 	Mass units.Mass
 	Peak units.Temperature // that it would have come to
@@ -57,7 +57,7 @@ func (r Record) check() error {
 	return nil
 }
 
-// A Reason is what a record says for or against a cause, with its figures.
+// A Reason is a record's evidence for or against a cause, with its figures.
 type Reason struct {
 	Code    ReasonCode
 	Figures []float64

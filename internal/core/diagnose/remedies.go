@@ -7,7 +7,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// A Remedy is what to do now.
+// A Remedy is an action to take now.
 type Remedy struct {
 	ID           string
 	Name         msg.ID
@@ -21,7 +21,7 @@ type Remedy struct {
 	Answers      float64 // how likely its causes are together
 }
 
-// Remedies are what is done about faults (common practice). Cautions are those of
+// Remedies are the actions against faults (common practice). Cautions are those of
 // package technique, by id.
 var Remedies = []Remedy{
 	{ID: "wait", Name: "Wait", Do: "Leave it covered and level in the warm room until a fingernail leaves no mark.",
@@ -185,7 +185,7 @@ func remediesFor(seen []Fault, causes []Likely, r Record) []Remedy {
 	return out
 }
 
-// RemediesOf are what is done about a fault, whatever its cause.
+// RemediesOf are the actions against a fault, whatever its cause.
 func RemediesOf(fault string) []Remedy {
 	var out []Remedy
 	for _, row := range remedyTable {

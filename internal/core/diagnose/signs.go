@@ -33,7 +33,7 @@ const (
 	largeBatch units.Mass = 700
 )
 
-// signs are what a record says about causes.
+// signs are a record's evidence for causes.
 var signs = []sign{
 	{"off-ratio", func(r Record) (float64, Reason, bool) {
 		if r.OffRatio == nil {

@@ -112,7 +112,7 @@ func (s Stack) growth(k float64) (Growth, error) {
 	if err := x.Solve(m, rhs); err != nil {
 		var ill mat.Condition
 		if !errors.As(err, &ill) || math.IsInf(float64(ill), 0) {
-			return Growth{}, refusal.New("these layers are too unlike to be reckoned")
+			return Growth{}, refusal.New("these layers are too unlike to be calculated")
 		}
 	}
 	var g [2][2]float64
@@ -125,7 +125,7 @@ func (s Stack) growth(k float64) (Growth, error) {
 	half, det := (g[0][0]+g[1][1])/2, g[0][0]*g[1][1]-g[0][1]*g[1][0]
 	root := math.Sqrt(math.Max(0, half*half-det))
 	if math.IsNaN(half + root) {
-		return Growth{}, refusal.New("these layers are too unlike to be reckoned")
+		return Growth{}, refusal.New("these layers are too unlike to be calculated")
 	}
 	return Growth{Larger: half + root, Smaller: half - root}, nil
 }

@@ -90,7 +90,7 @@ func Drift(h units.Length, theta units.Angle, flow float64) (units.Length, error
 	return units.Length(1000 * Gravity * math.Sin(theta.Radians()) * m * m / 2 * flow), nil
 }
 
-// An EdgeRun is what a film does over an edge that was held back and is let go.
+// An EdgeRun is the run of a film over an edge once its tape is removed.
 type EdgeRun struct {
 	Drift units.Length // of a drawing at the edge, towards it
 	Reach units.Length // how far inside it is felt

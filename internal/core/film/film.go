@@ -17,7 +17,7 @@ import (
 // Gravity is the standard acceleration in m/s² (ISO 80000-3, published).
 const Gravity = 9.80665
 
-// A Liquid is what the formulas need of a resin. Surface tension is in mN/m.
+// A Liquid holds the properties of a resin that the formulas need. Surface tension is in mN/m.
 type Liquid struct {
 	Viscosity      units.Viscosity
 	Density        units.Density

@@ -77,7 +77,7 @@ func TestSides(t *testing.T) {
 	mean, err := film.MeanSide(60*1100, 20)
 	require.NoError(t, err)
 	sum, n := 0.0, 20000
-	for i := range n { // the average over the depth, reckoned the long way
+	for i := range n { // the average over the depth, calculated the long way
 		z, err := film.Side(resin, units.Length(20*(float64(i)+0.5)/float64(n)), 60)
 		require.NoError(t, err)
 		sum += float64(z) / float64(n)

@@ -1,4 +1,4 @@
-// Package findings reckons what records teach: how often something happened of how
+// Package findings calculates what records teach: how often something happened of how
 // many times, how sure that is, whether two ways differ enough to act on it, which
 // one to try next to learn most, and how far forecasts are off.
 //
@@ -63,7 +63,7 @@ func (c Count) Interval(level float64) (low, high float64, err error) {
 	return low, high, nil
 }
 
-// A Beta is what is known of a share: the distribution p^(A−1)·(1−p)^(B−1).
+// A Beta is the belief about a share: the distribution p^(A−1)·(1−p)^(B−1).
 type Beta struct{ A, B float64 }
 
 // Mean is the share to bet on.

@@ -7,7 +7,7 @@ import (
 	"gonum.org/v1/gonum/stat/distuv"
 )
 
-// A Pair is what was forecast and what came, both more than nothing, in one unit.
+// A Pair is a forecast and its outcome, both above 0, in one unit.
 type Pair struct{ Forecast, Came float64 }
 
 // A Bias is how far forecasts are off: what came is Factor times the forecast, give

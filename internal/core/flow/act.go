@@ -48,7 +48,7 @@ const strokeParts = 8
 
 func (r *Run) draw(m Move, b Blade, lanes []Lane) error {
 	if len(lanes) == 0 && geom.Length(m.Points) == 0 {
-		return refusal.New("it goes no way")
+		return refusal.New("it goes nowhere")
 	}
 	if len(lanes) == 0 {
 		return errBeside

@@ -73,5 +73,5 @@ func TestTheSurfaceLevelsOverARidge(t *testing.T) {
 	assert.Less(t, high-low, 2e-5)
 	s.Moves = []flow.Move{{Kind: flow.Ridge, Points: []geom.Point{at(900, 900), at(950, 950)}, Width: 0.01, Depth: 1e-3}}
 	_, err := flow.Start(s)
-	assert.ErrorContains(t, err, "beside the board")
+	assert.ErrorContains(t, err, "off the board")
 }

@@ -31,7 +31,7 @@ func (r resin) Viscosity(at float64) float64 {
 // afternoon is a 60 cm board with eight cups and twenty moves.
 func afternoon(b require.TestingT, cells int) flow.Scene {
 	s := board(600, cells, 1100, 1110, 1120, 1160, 1105, 1115, 1090, 1130)
-	s.Clock, s.Contact.Stands, s.Edge, s.Tension, s.Cells = newResin(b), 1.63e-3, 2.72e-3, 0.04, true
+	s.Clock, s.Contact.EdgeHeight, s.Edge, s.Tension, s.Cells = newResin(b), 1.63e-3, 2.72e-3, 0.04, true
 	s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-3}}
 	for k := range 10 {
 		y := 50 + 55*float64(k)

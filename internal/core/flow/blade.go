@@ -1,6 +1,6 @@
 package flow
 
-// A Blade is what is drawn through the surface: a sheet, a stick, a comb's tooth.
+// A Blade is a tool drawn through the surface: a sheet, a stick, a comb's tooth.
 type Blade struct {
 	// Gap is how far a sheet's edge is from the board; a flat blade leaves half of
 	// it behind (the mean of a linear velocity profile). 0 for a stick.

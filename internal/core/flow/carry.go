@@ -59,7 +59,7 @@ func (c *Coat) restless() float64 {
 	return slices.Max(f.w.rows[near.y0:near.y1])
 }
 
-// leaving is what leaves a cell altogether.
+// leaving is the volume that leaves a cell.
 func (q *fluxes) leaving(i, nx int) float64 {
 	out := 0.0
 	if v := q.x[i]; v > 0 {
@@ -247,7 +247,7 @@ func (m *carrier) hastiest(i, nx int) uint8 {
 	return uint8(most)
 }
 
-// coming is what flows into a cell in the part in hand from the west, east, south and
+// coming is the flow into a cell in the part in hand from the west, east, south and
 // north; nothing where it flows out.
 func (m *carrier) coming(i, nx int) (in [4]float64) {
 	now := uint8(m.now)

@@ -10,7 +10,7 @@ import (
 
 // Cells open where a heavier colour lies on a lighter one: two viscous layers on a
 // board are unstable (handbook of the film: film.Stack), too short a wave for a
-// long-wave film to show. How fast and how far apart is reckoned, which cell is
+// long-wave film to show. How fast and how far apart is calculated, which cell is
 // where is one possible draw.
 
 // Grown is after how many e-folds a cell is first seen.
@@ -24,7 +24,7 @@ type Opening struct {
 	Seen         float64 // s; NaN before
 }
 
-// openings is what grows in all cells.
+// openings holds the openings that grow in all cells.
 type openings struct {
 	grown []float32 // e-folds
 	pair  []uint16  // upper and lower cup; 0 for none
@@ -51,7 +51,7 @@ func newOpenings(n int) *openings {
 	}
 }
 
-// fewCells is on how many cells a pair has to meet before its cells are reckoned,
+// fewCells is on how many cells a pair has to meet before its cells are calculated,
 // thinLayer the film below which a layer is not one.
 const (
 	fewCells  = 6

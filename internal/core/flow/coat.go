@@ -125,7 +125,7 @@ func (c *Coat) Pour(cup int, add func(i int) float64) error {
 		return a
 	})
 	if c.skin != nil {
-		c.skin.lay(uint8(cup), on, nil)
+		c.skin.cover(uint8(cup), on, nil)
 	}
 	c.eases()
 	return err
@@ -144,9 +144,9 @@ func (c *Coat) heap(cup uint8, h heap) {
 	switch {
 	case c.skin == nil || c.powder(cup):
 	case h.veil:
-		c.skin.lay(asColumn, h.cells, nil)
+		c.skin.cover(asColumn, h.cells, nil)
 	default:
-		c.skin.lay(cup, h.cells, h.within)
+		c.skin.cover(cup, h.cells, h.within)
 	}
 	c.film.disturbed()
 	c.easesIn(about(c.film.grid, h.cells))
@@ -160,7 +160,7 @@ func (c *Coat) lay(i int, cup uint8, d float64) {
 	t.write(c, &c.now, i)
 }
 
-// Column is what lies in a cell, lowest first.
+// Column is a cell's layers, lowest first.
 func (c *Coat) Column(i int) []Layer {
 	out := make([]Layer, c.now.n[i])
 	for k := range out {

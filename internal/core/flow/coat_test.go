@@ -52,7 +52,7 @@ func at(x, y float64) geom.Point { return geom.At(x, y) }
 func TestNoCupIsLost(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := board(120, 16, 1100, 1160, 1090)
-		s.Contact.Stands = rapid.SampledFrom([]float64{0, 1.6e-3}).Draw(t, "stands")
+		s.Contact.EdgeHeight = rapid.SampledFrom([]float64{0, 1.6e-3}).Draw(t, "stands")
 		s.Edge = rapid.SampledFrom([]float64{0.4, 1.5e-3, 0}).Draw(t, "edge")
 		s.Tension = rapid.SampledFrom([]float64{0, 0.04}).Draw(t, "tension")
 		s.Cells = rapid.Bool().Draw(t, "cells")
@@ -379,7 +379,7 @@ func TestScenesRefuseNonsense(t *testing.T) {
 // the law above, kept here as it was drawn.
 func TestAWettedPlaceDoesNotRunAway(t *testing.T) {
 	s := board(120, 16, 1100, 1160, 1090)
-	s.Contact.Stands, s.Edge, s.Tension = 1.6e-3, 0, 0.04
+	s.Contact.EdgeHeight, s.Edge, s.Tension = 1.6e-3, 0, 0.04
 	move := func(k flow.Kind, at float64, cup int, from geom.Point, volume, takes float64) flow.Move {
 		return flow.Move{
 			Kind:   k,

@@ -12,7 +12,7 @@ const (
 	bite       = 256
 )
 
-// A builder is what new columns are put together with.
+// A builder assembles new columns.
 type builder struct {
 	tower  tower
 	inflow inflow

@@ -10,9 +10,9 @@ import (
 
 // A Contact says how a film's edge behaves on a board it has not wetted.
 type Contact struct {
-	// Stands is how thick the edge of a film stands by itself; it runs on only
+	// EdgeHeight is the thickness a film's edge holds by itself; it runs on only
 	// where it is thicker. 0 for a wetted board, on which nothing pins.
-	Stands float64 // m
+	EdgeHeight float64 // m
 }
 
 // Wetted is a board on which a film carries its own spreading.
@@ -96,7 +96,7 @@ func newFluxes(n int) fluxes {
 	return fluxes{make([]float64, n), make([]float64, n), make([]float64, n)}
 }
 
-// work is what a step needs besides the film, allocated once.
+// work is a step's scratch memory, allocated once.
 type work struct {
 	mx, my, edge []float64 // mobility of faces over the square of a cell
 	p            []float64 // pressure over ρg, where the surface's tension counts
@@ -120,7 +120,7 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 	if err := g.check(); err != nil {
 		return nil, err
 	}
-	if !(c.Stands >= 0) || c.Stands > 0.1 {
+	if !(c.EdgeHeight >= 0) || c.EdgeHeight > 0.1 {
 		return nil, refusal.New("a film stands between nothing and ten centimetres")
 	}
 	n := g.Len()
@@ -197,7 +197,7 @@ func (f *Film) lift(p part) {
 // Steps is how many inner steps have been made.
 func (f *Film) Steps() int { return f.steps }
 
-// Grid is what the film lies on.
+// Grid is the board under the film.
 func (f *Film) Grid() Grid { return f.grid }
 
 // Pour adds film to the cells, in m.

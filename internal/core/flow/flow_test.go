@@ -250,7 +250,7 @@ func TestADrainedEdgeIsJeffreys(t *testing.T) {
 // (de Gennes et al., published).
 func TestAPuddleStopsAtItsHeight(t *testing.T) {
 	const n, cell = 60, 2.5e-3
-	f, err := flow.NewFilm(flow.Grid{NX: n, NY: n, Cell: cell}, flow.Contact{Stands: 1.63e-3})
+	f, err := flow.NewFilm(flow.Grid{NX: n, NY: n, Cell: cell}, flow.Contact{EdgeHeight: 1.63e-3})
 	require.NoError(t, err)
 	pour(t, f, func(i int) float64 {
 		if x, y := i%n, i/n; math.Hypot(float64(x), float64(y)) < 12 {
@@ -292,7 +292,7 @@ func TestLawsOfTheFilm(t *testing.T) {
 				return inside(geom.At((float64(x)+0.5)*100/n, (float64(y)+0.5)*100/n))
 			})
 			require.NoError(t, err)
-			f, err := flow.NewFilm(grid, flow.Contact{Stands: stands})
+			f, err := flow.NewFilm(grid, flow.Contact{EdgeHeight: stands})
 			require.NoError(t, err)
 			pour(t, f, func(i int) float64 {
 				x, y := turn(i%n, i/n)
@@ -419,7 +419,7 @@ func TestFilmsRefuseNonsense(t *testing.T) {
 
 func BenchmarkSpreading256(b *testing.B) {
 	for b.Loop() {
-		f, err := flow.NewFilm(flow.Grid{NX: 256, NY: 256, Cell: 0.6 / 256}, flow.Contact{Stands: 1.63e-3})
+		f, err := flow.NewFilm(flow.Grid{NX: 256, NY: 256, Cell: 0.6 / 256}, flow.Contact{EdgeHeight: 1.63e-3})
 		require.NoError(b, err)
 		pour(b, f, func(i int) float64 {
 			if (i%256/24+i/256/24)%2 == 0 {

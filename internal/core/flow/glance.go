@@ -5,7 +5,7 @@ import (
 	"slices"
 )
 
-// A Glance is what a picture stands on, so that the next is made only when something of it
+// A Glance is the key of a picture, so that the next is made only when something of it
 // has changed.
 type Glance struct {
 	done  int
@@ -22,7 +22,7 @@ const (
 	sameGrown = 0.1
 )
 
-// Glance is what a picture of now stands on.
+// Glance is the key of the current picture.
 func (r *Run) Glance() *Glance {
 	r = r.seen()
 	g := &Glance{done: r.done, high: slices.Clone(r.coat.film.H()), grown: slices.Clone(r.opens.grown)}

@@ -110,7 +110,7 @@ func TestMirrored(t *testing.T) {
 		play := func(flip float64) *flow.Run {
 			at := func(x, y float64) geom.Point { return geom.At(side/2+flip*(x-side/2), y) }
 			s := board(side, n, 1100, 1110, 1120, 1160)
-			s.Contact.Stands, s.Edge, s.Tension = 1.63e-3, 2.2e-3, 0.04
+			s.Contact.EdgeHeight, s.Edge, s.Tension = 1.63e-3, 2.2e-3, 0.04
 			s.Moves = []flow.Move{
 				{Kind: flow.Bed, Film: 1e-3},
 				{
@@ -172,7 +172,7 @@ func TestAnythingMirrored(t *testing.T) {
 		play := func(flip float64) *flow.Run {
 			at := func(p place) geom.Point { return geom.At(side/2+flip*(p.x-side/2), p.y) }
 			s := board(side, n, 1100, 1120, 1150)
-			s.Contact.Stands, s.Edge, s.Tension = 1.63e-3, 2.2e-3, 0.04
+			s.Contact.EdgeHeight, s.Edge, s.Tension = 1.63e-3, 2.2e-3, 0.04
 			s.Moves = []flow.Move{{Kind: flow.Bed, Film: 1e-3}}
 			for _, make := range makes {
 				s.Moves = append(s.Moves, make(at, flip))
@@ -201,7 +201,7 @@ func byCup(column []flow.Layer) (out [8]float64) {
 func TestADropStaysWhereItCameToRest(t *testing.T) {
 	const n = 96
 	s := board(400, n, 1100)
-	s.Contact.Stands, s.Tension = 1.63e-3, 0.04
+	s.Contact.EdgeHeight, s.Tension = 1.63e-3, 0.04
 	s.Moves = []flow.Move{{Kind: flow.Puddle, Points: []geom.Point{geom.At(200, 200)}, Volume: 50e-6}}
 	r, err := flow.Start(s)
 	require.NoError(t, err)
@@ -227,7 +227,7 @@ func TestADropStaysWhereItCameToRest(t *testing.T) {
 // wet is a board of 200 mm with a bed, on which moves are made, after ten minutes.
 func wet(t require.TestingT, n int, moves ...flow.Move) *flow.Run {
 	s := board(200, n, 1100, 1110, 1120)
-	s.Contact.Stands, s.Edge, s.Tension = 1.63e-3, 2.2e-3, 0.04
+	s.Contact.EdgeHeight, s.Edge, s.Tension = 1.63e-3, 2.2e-3, 0.04
 	s.Moves = append([]flow.Move{{Kind: flow.Bed, Film: 1e-3}}, moves...)
 	r, err := flow.Start(s)
 	require.NoError(t, err)

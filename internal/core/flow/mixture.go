@@ -1,6 +1,6 @@
 package flow
 
-// A mixture is what the stirred layers of every cell consist of: nothing is kept
+// A mixture is the composition of every cell's stirred layers: nothing is kept
 // until something is stirred. All stirred layers of a cell have one composition.
 type mixture struct {
 	cups      int
@@ -97,7 +97,7 @@ func (c *Coat) total(i int, to []float64) {
 	}
 }
 
-// Composition is what the stirred layers of a cell consist of, shares of the cups
+// Composition is the composition of a cell's stirred layers, shares of the cups
 // that add up to 1; nil without any.
 func (c *Coat) Composition(i int) []float64 {
 	if !c.stir.stirred() {

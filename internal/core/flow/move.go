@@ -7,7 +7,7 @@ import (
 	"jevvo/internal/core/refusal"
 )
 
-// A Kind is what is done to the film.
+// A Kind is a kind of work on the film.
 type Kind string
 
 // The moves of the techniques.
@@ -75,7 +75,7 @@ var (
 	needCount  = need{"a number", func(m Move) float64 { return float64(m.Count) }, 1, 2000}
 )
 
-// A rule is what a kind of move needs and what it does.
+// A rule holds the needs and the effect of a kind of move.
 type rule struct {
 	name   string
 	points int

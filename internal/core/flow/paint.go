@@ -54,7 +54,7 @@ func (p *Painter) Powder(cup int, flake colour.Spectrum, covers float64) {
 	p.powder[cup] = powder{flake, covers}
 }
 
-// over is what is seen of flakes on what lies below.
+// over is the colour of flakes over the layer below.
 func (w powder) over(under *colour.Spectrum, film float64) {
 	bare := math.Exp(-film / w.covers)
 	for i := range under {
@@ -158,7 +158,7 @@ func (l *look) stack(i, n, top int, times float64) [3]byte {
 	return l.shade(i, &seen)
 }
 
-// A sight is what is seen of a column: its layers, as thick as an eye can tell, and what
+// A sight is the visible part of a column: its layers, as thick as an eye can tell, and what
 // stands for them.
 type sight struct {
 	n     int
@@ -191,17 +191,17 @@ type shade struct {
 // shade is the colour of a sight: most columns of a board have been seen before.
 func (l *look) shade(i int, s *sight) [3]byte {
 	if s.mixed {
-		return l.lay(i, s)
+		return l.columnColour(i, s)
 	}
 	at := &l.known[s.sign%shadesKept]
 	if at.sign != s.sign {
-		*at = shade{s.sign, l.lay(i, s)}
+		*at = shade{s.sign, l.columnColour(i, s)}
 	}
 	return at.colour
 }
 
-// lay is a sight layer on layer.
-func (l *look) lay(i int, s *sight) [3]byte {
+// columnColour is a column's colour, layer on layer.
+func (l *look) columnColour(i int, s *sight) [3]byte {
 	under := l.p.ground
 	for k, cup := range s.cup[:s.n] {
 		film := float64(s.film[k])

@@ -120,7 +120,7 @@ func TestWhatShowsAddsUp(t *testing.T) {
 	assert.InDelta(t, 1, p.Hiding(0, 0.05), 1e-3, "beyond the table")
 }
 
-// Cells in the picture stand as far apart as was reckoned, within 20 %: as many
+// Cells in the picture stand as far apart as was calculated, within 20 %: as many
 // open places as the area over the square of the spacing. They are there only when
 // they have been seen, and the picture is clear beside the face.
 func TestCellsInThePicture(t *testing.T) {

@@ -97,7 +97,7 @@ func (d *drawing) kind(cup uint8) int {
 // there: what has drained away or sunk shows no longer, wherever its surface went.
 const hardly = 0.15
 
-// shown is what shows at a place: what the surface brought there, or else what is seen
+// shown is the colour visible at a place: what the surface brought there, or else what is seen
 // most of about it.
 func (d *drawing) shown(x, y float64) int {
 	s := d.r.coat.skin
@@ -447,7 +447,7 @@ func (d *drawing) blend(cells cells, kind int) rgb {
 	return best
 }
 
-// faintly is what a cell counts for beside one that shows something, though it does not.
+// faintly is the weight of a cell beside one that shows something, though it does not.
 const faintly = 0.1
 
 // cells are those about a place, up to four, with their weights.

@@ -19,7 +19,7 @@ type heap struct {
 	veil   bool                  // too fine to have one
 }
 
-var errBeside = refusal.New("it lies beside the board")
+var errBeside = refusal.New("it is off the board")
 
 // heaped divides a volume over the cells of the face by their weights.
 func (r *Run) heaped(volume float64, weight map[int]float64) (heap, error) {

@@ -27,7 +27,7 @@ func (c Constant) Fluidity(from, to float64) float64 { return (to - from) * c.De
 // Viscosity is the same at any time.
 func (c Constant) Viscosity(float64) float64 { return c.Viscous }
 
-// A Cup is what is poured.
+// A Cup is a poured colour.
 type Cup struct {
 	Density float64                  // kg/m³
 	Fluid   func(at float64) float64 // how much more fluid than the clock's resin; nil for alike
@@ -166,7 +166,7 @@ func (r *Run) then(at float64, do func()) { r.queue = append(r.queue, event{at, 
 // At is how many seconds have passed.
 func (r *Run) At() float64 { return r.seen().at }
 
-// Coat is what lies on the board.
+// Coat is the film on the board.
 func (r *Run) Coat() *Coat { return r.seen().coat }
 
 // Marks of a run's own clock: between two of them warmth, lots and cells are taken as

@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/core/geom"
 )
 
-// A Sample is what is told of a run at a moment. Volumes are in m³, by cup.
+// A Sample is the state of a run at a moment. Volumes are in m³, by cup.
 type Sample struct {
 	At                      float64 // s
 	OnBoard, Sides, Below   []float64
@@ -106,7 +106,7 @@ func (r *Run) SurfaceSpeed(i int) (x, y float64) {
 	return x, y
 }
 
-// A Snapshot is what lies in all cells at a moment, kept small.
+// A Snapshot is the compact content of all cells at a moment.
 type Snapshot struct {
 	from []int32 // where each cell's layers begin
 	cup  []uint8
@@ -129,7 +129,7 @@ func (c *Coat) Snapshot() Snapshot {
 	return s
 }
 
-// Column is what lay in a cell, lowest first.
+// Column is a cell's layers at that moment, lowest first.
 func (s Snapshot) Column(i int) []Layer {
 	var out []Layer
 	for k := s.from[i]; k < s.from[i+1]; k++ {

@@ -252,9 +252,9 @@ func (s *skin) origin(x, y float64) int {
 	return r*s.grid.NX*s.points + c
 }
 
-// lay puts a cup on the points of some cells that lie within an outline, in mm; nil for
+// cover puts a cup on the points of some cells that lie within an outline, in mm; nil for
 // all of them.
-func (s *skin) lay(cup uint8, cells []int32, within func(geom.Point) bool) {
+func (s *skin) cover(cup uint8, cells []int32, within func(geom.Point) bool) {
 	s.draw()
 	size := 1000 * s.grid.Cell / float64(s.points)
 	for _, i := range cells {

@@ -27,8 +27,8 @@ func carried(
 	for i := range all {
 		all[i] = int32(i)
 	}
-	s.lay(0, all, nil)
-	s.lay(1, all, func(p geom.Point) bool { return shape(p.X, p.Y) })
+	s.cover(0, all, nil)
+	s.cover(1, all, func(p geom.Point) bool { return shape(p.X, p.Y) })
 	for step := range steps {
 		s.shift(grid.whole(), func(x, y int) (float64, float64) { return by(float64(x)+0.5, float64(y)+0.5, step) })
 	}

@@ -50,10 +50,10 @@ func (f *Film) spread(step float64) {
 	for k := range sweepsSecond {
 		f.sweep(drive{a, 0, false}, k == sweepsSecond-1, 1)
 	}
-	f.settle(step)
+	f.applyFluxes(step)
 }
 
-// A drive is what a sweep begins with: now times what flows, and first times what flowed
+// A drive is the starting state of a sweep: now times what flows, and first times what flowed
 // at the beginning of the step, which is kept when the step begins.
 type drive struct {
 	now, first float64
@@ -112,7 +112,7 @@ func (f *Film) wets(i, j, side int) bool {
 	if f.high[i] < dry {
 		i, j = j, i
 	}
-	stands := f.contact.Stands
+	stands := f.contact.EdgeHeight
 	if f.high[i] < stands || stands == 0 || f.high[i] >= rush*stands {
 		return f.high[i] >= stands
 	}

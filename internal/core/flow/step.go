@@ -72,7 +72,7 @@ func (f *Film) passes(step float64) {
 	each(func(i int) { w.unlike[i] += f.h[i] })
 	f.drain(step / 2)
 	each(func(i int) { w.unlike[i] -= f.h[i] })
-	f.settle(step)
+	f.applyFluxes(step)
 }
 
 // longer is how much longer the next step may be by what this one was off and the last.
@@ -176,7 +176,7 @@ func (f *Film) wrong(i, k int, near *[3][]float64, steady bool) float64 {
 	return off
 }
 
-// corrected are what the second stage corrected in a row of the part and in those beside it.
+// corrected are the second stage's corrections in a row of the part and in those beside it.
 func (f *Film) corrected(y int, p part) (rows [3][]float64) {
 	for k := range rows {
 		from := min(max(y-1+k, f.at.y0), f.at.y1-1) * f.grid.NX
@@ -197,7 +197,7 @@ func (f *Film) off() float64 {
 			if was > before {
 				before = was
 			}
-			if was >= f.contact.Stands/2 { // what is just being wetted may fill at once
+			if was >= f.contact.EdgeHeight/2 { // what is just being wetted may fill at once
 				most = max(most, f.wrong(i, i-y*nx-p.x0, &near, steady)) // NaN stays NaN
 				change = max(change, math.Abs(h-was))
 			} else if math.IsNaN(h) {

@@ -20,7 +20,7 @@ func TestFilmIsLayersAfterEveryStep(t *testing.T) {
 		size := n * cell
 		s := board(size, n, 1100, 1130, 1090)
 		s.Edge = rapid.SampledFrom([]float64{0, 1.2e-3, 0.4}).Draw(t, "edge")
-		s.Contact.Stands = rapid.SampledFrom([]float64{0, 1.63e-3}).Draw(t, "stands")
+		s.Contact.EdgeHeight = rapid.SampledFrom([]float64{0, 1.63e-3}).Draw(t, "stands")
 		s.Tension = rapid.SampledFrom([]float64{0, 0.04}).Draw(t, "tension")
 		place := func() geom.Point {
 			part := rapid.Float64Range(0.1, 0.9)

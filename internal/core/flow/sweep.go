@@ -132,7 +132,7 @@ func (f *Film) alongRow(y int, p part, a, fed float64) {
 	}
 }
 
-// bentFlux is what a change drives over the face behind a cell of a line, in its mobility:
+// bentFlux is the flux that a change drives over the face behind a cell of a line, in its mobility:
 // of the cells before the face's two, of these, and after.
 func bentFlux(kappa, before, d0, d1, after, w1, w0, w3 float64) float64 {
 	return -kappa*w1*before + (1+kappa*(w1+w0)+kappa)*d0 - (1+kappa*(w0+w3)+kappa)*d1 + kappa*w3*after

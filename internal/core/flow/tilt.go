@@ -170,7 +170,7 @@ func (f *Film) across(q, link []float64, stride, from, to, along int) {
 	}
 }
 
-// outward is what runs off the open sides of cell i.
+// outward is the volume that runs off the open sides of cell i.
 func (f *Film) outward(i int, open Side) float64 {
 	sum, h := 0.0, f.high[i]
 	for k, sign := range [4]float64{1, -1, 1, -1} {

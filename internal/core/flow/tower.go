@@ -70,7 +70,7 @@ func (c *Coat) height(i int) float64 {
 	return h
 }
 
-// An inflow is what the neighbours give a cell, by the height at which it arrives: in
+// An inflow is the inflow from a cell's neighbours, by the height at which it arrives: in
 // which order they are asked does not matter.
 type inflow struct {
 	n   int

@@ -105,7 +105,7 @@ type Pass struct {
 // over again (common practice: warm to the hand, no more).
 const restRise = 10.0
 
-// PassOver reckons a pass over a face whose film lies h thick, with a spot of
+// PassOver calculates a pass over a face whose film lies h thick, with a spot of
 // the given width, each place under it for dwell seconds. After the flame has
 // gone the surface cools by the same law, superposed (Carslaw & Jaeger):
 //

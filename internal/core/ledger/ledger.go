@@ -12,7 +12,7 @@ import (
 	"jevvo/internal/core/refusal"
 )
 
-// Kind is what an entry is.
+// Kind is the kind of an entry.
 type Kind string
 
 // The kinds of entries.
@@ -24,7 +24,7 @@ const (
 	Return   Kind = "return"   // taken out and not used, put back
 )
 
-// signs are what a kind does to the stock; a count sets it.
+// signs are the effects of a kind on the stock; a count sets it.
 var signs = map[Kind]float64{Buy: 1, Leftover: 1, Return: 1, Use: -1, Count: 0}
 
 // An Entry is one thing that happened to a stock, in its own unit.
@@ -40,12 +40,12 @@ func (e Entry) Check() error {
 		return refusal.New("there is no entry of the kind %q", e.Kind)
 	}
 	if !(e.Amount >= 0) || math.IsInf(e.Amount, 0) {
-		return refusal.New("an amount is not below nothing")
+		return refusal.New("an amount cannot be negative")
 	}
 	return nil
 }
 
-// A Reserved is what a plan will take on a day.
+// A Reserved is a plan's future use on a day.
 type Reserved struct {
 	Day    time.Time
 	Amount float64
@@ -109,7 +109,7 @@ type State struct {
 	Short  time.Time // the first day that is not covered; zero when all are
 }
 
-// Of reckons a stock: whether what is there covers what is reserved, day by day.
+// Of calculates a stock: whether what is there covers what is reserved, day by day.
 func Of(entries []Entry, reserved []Reserved) State { return Against(OnHand(entries), reserved) }
 
 // Against holds what is there against what is reserved.

@@ -9,7 +9,7 @@ type Priced struct {
 	Price decimal.Decimal
 }
 
-// A Lot is what is left of one purchase.
+// A Lot is the rest of one purchase.
 type Lot struct {
 	At   int     // which entry bought it
 	Left float64 // in the stock's own unit
@@ -49,7 +49,7 @@ func Value(entries []Priced, usual decimal.Decimal) Worth {
 	return w
 }
 
-// queue is what lies on the shelf, oldest first; owed was used and never bought.
+// queue holds the purchases in stock, oldest first; owed was used and never bought.
 type queue struct {
 	lots        []Lot
 	owed        float64

@@ -38,7 +38,7 @@ type Pigment struct {
 	Supplier  string          // whom it is bought from
 	LeadDays  int             // until it comes
 	Solved    *colour.Optics  // from a drawdown, at full strength; nil: from the swatch
-	// Full is K and S at full strength, reckoned when the pigment is read.
+	// Full is K and S at full strength, calculated when the pigment is read.
 	Full colour.Optics `json:"-"`
 	// Unseen says that nobody knows what it looks like: its cups are drawn by their
 	// swatches, and nothing is said of what they hide.
@@ -52,7 +52,7 @@ const (
 	WashFilm = 1.6 * units.Millimetre
 )
 
-// Optical returns the pigment with its optics reckoned: from its drawdown, else
+// Optical returns the pigment with its optics calculated: from its drawdown, else
 // from its swatch as a film of the surface shows it, a wash over white when it
 // is transparent, a masstone otherwise.
 func (p Pigment) Optical(spectra *colour.Memo, film colour.Surface) (Pigment, error) {
@@ -91,7 +91,7 @@ func (p Pigment) Added() units.Density {
 
 // Filled returns the pigment with the share of solids that an older entry does
 // not say: what its densities come to, or that of its form with the bottle's
-// density reckoned from it when that was never weighed.
+// density calculated from it when that was never weighed.
 func (p Pigment) Filled() Pigment {
 	rule, _ := colour.RuleOf(p.Form)
 	switch {

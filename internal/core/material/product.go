@@ -1,4 +1,4 @@
-// Package material is what a studio owns to pour: resins with their data sheets and what was seen
+// Package material holds a studio's materials to pour: resins with their data sheets and what was seen
 // of them, pigments with their optics and how they are dosed.
 package material
 
@@ -32,7 +32,7 @@ type Product struct {
 	Glass      cure.Glass // zero for the usual
 	Seen       []Seen     // observations of this studio
 	UseOwn     bool       // its own fit is the clock, not the sheet
-	// Kinetics are the clock's constants, reckoned when the product is read.
+	// Kinetics are the clock's constants, calculated when the product is read.
 	Kinetics cure.Kinetics `json:"-"`
 }
 
@@ -48,7 +48,7 @@ func (s Seen) Words() msg.ID {
 	return sign.Words
 }
 
-// Fitted returns the product with its clock reckoned: this studio's own once it
+// Fitted returns the product with its clock calculated: this studio's own once it
 // was fitted and is in use, the sheet's otherwise.
 func (p Product) Fitted() (Product, error) {
 	var err error

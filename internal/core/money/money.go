@@ -1,8 +1,8 @@
-// Package money reckons prices in whole minor units: nothing is a binary fraction, every
+// Package money calculates prices in whole minor units: nothing is a binary fraction, every
 // part is rounded by one rule, and sums are sums of rounded parts, so that what stands
 // on a paper adds up.
 //
-//	p, err := money.Price{Digits: 2, Materials: []decimal.Decimal{kit}, Hours: h, Rate: r}.Reckon()
+//	p, err := money.Price{Digits: 2, Materials: []decimal.Decimal{kit}, Hours: h, Rate: r}.Calculate()
 //	p.Gross == p.Net.Add(p.Tax)
 package money
 
@@ -23,14 +23,14 @@ const MostDigits = 4
 // commercial rounding of DIN 1333 and of most tax offices).
 func Round(v decimal.Decimal, digits int) decimal.Decimal { return v.Round(int32(digits)) }
 
-// Bounds of what is reckoned with: an amount of money, and hours.
+// Bounds of what is calculated with: an amount of money, and hours.
 var (
 	mostMoney = decimal.New(1, 12)
 	mostHours = decimal.New(1, 6)
 	one       = decimal.NewFromInt(1)
 )
 
-// A Price is what a piece is sold for, before it is reckoned. Shares are 0 to 1.
+// A Price holds the terms of a sale, before the price is calculated. Shares are 0 to 1.
 type Price struct {
 	Digits       int               // of the currency
 	Materials    []decimal.Decimal // what each costs
@@ -45,7 +45,7 @@ type Price struct {
 	Deposit      decimal.Decimal // share of the gross price
 }
 
-// A Quote is a price reckoned, each part rounded to the currency's digits.
+// A Quote is a price calculated, each part rounded to the currency's digits.
 type Quote struct {
 	Cost, List, Discount, Delivery, Net, Tax, Gross, Deposit, Remainder decimal.Decimal
 }
@@ -66,14 +66,14 @@ func wrong(field string, format msg.ID, args ...any) error {
 }
 
 var (
-	errNegative = refusal.New("is not below nothing")
+	errNegative = refusal.New("cannot be negative")
 	errLarge    = refusal.New("is far too much")
 )
 
 // check returns what is wrong with a price.
 func (p Price) check() error {
 	if p.Digits < 0 || p.Digits > MostDigits {
-		return wrong("currency_digits", "a currency has 0 to %d digits after the point", MostDigits)
+		return wrong("currency_digits", "a currency has 0 to %d decimal places", MostDigits)
 	}
 	for i, m := range p.Materials {
 		if err := within(m, mostMoney); err != nil {
@@ -121,9 +121,9 @@ func within(v, most decimal.Decimal) error {
 // precise is to how many digits a quotient is taken before it is rounded.
 const precise = 24
 
-// Reckon makes the price: cost, list price, discount, tax and deposit are rounded in
+// Calculate makes the price: cost, list price, discount, tax and deposit are rounded in
 // that order; net, gross and remainder are sums of rounded parts.
-func (p Price) Reckon() (Quote, error) {
+func (p Price) Calculate() (Quote, error) {
 	if err := p.check(); err != nil {
 		return Quote{}, err
 	}

@@ -29,7 +29,7 @@ func TestRounding(t *testing.T) {
 func TestAWorkedPrice(t *testing.T) {
 	p := money.Price{Digits: 2, Materials: []decimal.Decimal{d("40.50"), d("12.25")}, Hours: d("6"), Rate: d("28"),
 		Overhead: d("0.1"), Margin: d("0.3"), Discount: d("0.05"), Delivery: d("18"), Tax: d("0.19"), Deposit: d("0.5")}
-	q, err := p.Reckon()
+	q, err := p.Calculate()
 	require.NoError(t, err)
 	for _, c := range []struct {
 		name, want string
@@ -42,7 +42,7 @@ func TestAWorkedPrice(t *testing.T) {
 		assert.Equal(t, c.want, c.got.StringFixed(2), c.name)
 	}
 	p.TaxInclusive = true // 347.55 holds 55.49 (55.4911) of tax
-	q, err = p.Reckon()
+	q, err = p.Calculate()
 	require.NoError(t, err)
 	assert.Equal(t, "347.55 55.49 292.06", q.Gross.StringFixed(2)+" "+q.Tax.StringFixed(2)+" "+q.Net.StringFixed(2))
 }
@@ -57,7 +57,7 @@ func TestPricesThatCannotBe(t *testing.T) {
 		"discount_share":   {Discount: d("-0.1")},
 		"margin_share":     {Margin: d("0.6"), Gallery: d("0.4")},
 	} {
-		_, err := p.Reckon()
+		_, err := p.Calculate()
 		var wrong *money.FieldError
 		require.ErrorAs(t, err, &wrong, field)
 		assert.Equal(t, field, wrong.Field)
@@ -76,7 +76,7 @@ func TestPricesAddUp(t *testing.T) {
 			Rate: share("r", 1e6), Overhead: share("o", 1e4), Margin: share("m", 5999), Gallery: share("g", 4000),
 			Discount: share("d", 1e4),
 			Delivery: amount("v"), Tax: share("t", 1e4), TaxInclusive: rapid.Bool().Draw(t, "in"), Deposit: share("p", 1e4)}
-		q, err := p.Reckon()
+		q, err := p.Calculate()
 		require.NoError(t, err)
 		assert.True(t, q.Gross.Equal(q.Net.Add(q.Tax)))
 		assert.True(t, q.Gross.Equal(q.Deposit.Add(q.Remainder)))

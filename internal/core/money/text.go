@@ -74,7 +74,7 @@ func Parse(text string, digits int) (v decimal.Decimal, note msg.Text, err error
 		return v, nil, refusal.New("needs an amount")
 	}
 	if len(plain) > longest {
-		return v, nil, refusal.New("is longer than %d letters", longest)
+		return v, nil, refusal.New("is longer than %d characters", longest)
 	}
 	for _, r := range plain {
 		if (r < '0' || r > '9') && r != '.' && r != ',' && r != '-' {
@@ -89,7 +89,7 @@ func Parse(text string, digits int) (v decimal.Decimal, note msg.Text, err error
 		return decimal.Zero, nil, errNegative
 	}
 	if len(rest) > digits {
-		return decimal.Zero, nil, refusal.New("has %d digits after the mark; this currency has %d", len(rest), digits)
+		return decimal.Zero, nil, refusal.New("has %d decimal places; this currency has %d", len(rest), digits)
 	}
 	if v.GreaterThan(mostMoney) {
 		return decimal.Zero, nil, errLarge

@@ -130,7 +130,7 @@ func (m Material) Title() msg.Text {
 // reserveCup is the id of the clear kept ready beside the colours.
 const reserveCup = "reserve"
 
-// usualSideFilm is what a plan allows for the sides of an open board, most of
+// usualSideFilm is a plan's allowance for the sides of an open board, most of
 // which drips on (common practice).
 const usualSideFilm = 0.3 * units.Millimetre
 
@@ -171,7 +171,7 @@ func (p *Plan) wants(c *Coat, cups int) portion.Coat {
 	return w
 }
 
-// amount reckons how much a coat takes and divides it among the cups.
+// amount calculates how much a coat takes and divides it among the cups.
 func (p *Plan) amount(c *Coat) error {
 	spec := c.Layer.Coat
 	field := "coat." + c.ID + ".amount"
@@ -284,7 +284,7 @@ func (p *Plan) room(c *Coat, col Colour, v units.Volume) float64 {
 	return 1 / (1 + taken)
 }
 
-// pigmentShare is what part of the poured coat is pigment.
+// pigmentShare is the share of pigment in the poured coat.
 func (p *Plan) pigmentShare(c *Coat) float64 {
 	sum, resin := 0.0, 0.0
 	for _, col := range c.Colours {
@@ -409,7 +409,7 @@ func (p *Plan) split(c *Coat) error {
 // technique's usual ones for this face.
 func (p *Plan) materials(c *Coat) {
 	c.Materials = p.Materials(c.Layer, c.Technique)
-	p.laid(c)
+	p.addMoves(c)
 	m, _ := technique.FindMaterial("silicone")
 	for _, cup := range c.Cups {
 		if n := c.SiliconeIn(cup); n > 0 {
@@ -418,9 +418,9 @@ func (p *Plan) materials(c *Coat) {
 	}
 }
 
-// laid adds what moves of the coat's own lay on, on the part of the face they are
+// addMoves adds the resin of the coat's own moves, on the part of the face they are
 // for; a need that none of its steps adds any more goes.
-func (p *Plan) laid(c *Coat) {
+func (p *Plan) addMoves(c *Coat) {
 	own := len(c.Layer.Coat.Rounds) > 0
 	adds := map[string]bool{}
 	for _, s := range c.Technique.Steps {

@@ -10,7 +10,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// CarryKind is what a step takes along.
+// CarryKind is the kind of a step's load.
 type CarryKind string
 
 // The kinds.
@@ -76,7 +76,7 @@ func (p *Plan) Carries(c *Coat, s Step) []Carry {
 // Colours returns what goes into the cups of the batch at i of a coat.
 func (p *Plan) Colours(c *Coat, i int) []Carry { return p.coloursOf(c, i) }
 
-// mixes is what a batch is made of.
+// mixes is the content of a batch.
 func (p *Plan) mixes(c *Coat, l Lot) []Carry {
 	out := []Carry{{Kind: CarryParts, Batch: resin.Batch{A: l.A, B: l.B}, Volume: l.Volume}}
 	if w, warm := c.Warmed(); warm {
@@ -88,7 +88,7 @@ func (p *Plan) mixes(c *Coat, l Lot) []Carry {
 	return out
 }
 
-// coloursOf is what goes into the cups of a batch; of all of them where lot is −1.
+// coloursOf is the pigments of a batch's cups; of all of them where lot is −1.
 func (p *Plan) coloursOf(c *Coat, lot int) []Carry {
 	var out []Carry
 	for _, cup := range c.Cups {
@@ -123,16 +123,16 @@ func (l Lot) partOf(cup Cup) float64 {
 	return 0
 }
 
-// A Pouring is what a step pours of a cup.
+// A Pouring is the volume a step pours of a cup.
 type Pouring struct {
 	Cup    string // id
 	Volume units.Volume
 }
 
-// Pourings is what a step pours of each cup.
+// Pourings is the volume a step pours of each cup.
 func (c *Coat) Pourings(s Step) []Pouring {
 	var out []Pouring
-	for _, t := range c.takes(s) {
+	for _, t := range c.consumption(s) {
 		cup := c.Cup(t.Cup)
 		if cup == nil {
 			continue
@@ -148,8 +148,8 @@ func (c *Coat) Pourings(s Step) []Pouring {
 	return out
 }
 
-// takes are the cups of a step with the parts it pours.
-func (c *Coat) takes(s Step) []technique.Take {
+// consumption is the cups of a step with the parts it pours.
+func (c *Coat) consumption(s Step) []technique.Take {
 	for _, t := range c.Fit.Steps {
 		if t.Pours && slices.Equal(t.Moves, s.Moves) {
 			return t.Takes

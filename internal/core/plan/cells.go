@@ -9,14 +9,14 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A CellForecast is what happens where one cup lies on another, as a range over
+// A CellForecast is the forecast where one cup lies on another, as a range over
 // what nobody knows of them.
 type CellForecast struct {
 	Upper, Lower         Cup
 	UpperFilm, LowerFilm units.Length
 	// Near and Far bound how far apart the cells are; 0 when none can grow.
 	Near, Far units.Length
-	// Soon and Late are minutes after the parts met at which they are first
+	// Soon and Late are minutes after mixing began at which they are first
 	// seen; Late is +Inf when they may never be.
 	Soon, Late float64
 	InTime     Chance // before the working window closes

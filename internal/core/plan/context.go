@@ -12,7 +12,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Context is what a studio brings to a plan. It is loaded once and not
+// A Context is a plan's view of the studio. It is loaded once and not
 // changed; plans keep a pointer to it.
 type Context struct {
 	Calendar  calendar.Calendar
@@ -44,11 +44,11 @@ type Measured struct {
 	Room cure.Room
 }
 
-// At is the room as a coat has it whose parts meet at a moment.
+// At is the room as a coat has it whose mixing begins at a moment.
 func (m Measured) At(met time.Time) cure.Room { return m.Room.Since(met.Sub(m.From).Minutes()) }
 
-// Calibration is by how much this studio's coats differ from what is reckoned; 0 for
-// as reckoned.
+// Calibration is by how much this studio's coats differ from what is calculated; 0 for
+// as calculated.
 type Calibration struct {
 	Spacing float64 `json:",omitempty"` // how far apart cells are, times
 	Seen    float64 `json:",omitempty"` // when they are first seen, times
@@ -75,13 +75,13 @@ type Learned struct {
 	Pours         int
 }
 
-// A History is what the recorded coats of a technique took, oldest first.
+// A History is the recorded use of a technique's coats, oldest first.
 type History struct {
 	Uses  []Taken
 	Reset time.Time // what was recorded until then is forgotten
 }
 
-// A Taken is what one coat took.
+// A Taken is the recorded use of one coat.
 type Taken struct {
 	At            time.Time
 	Planned, Used units.Volume

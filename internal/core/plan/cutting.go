@@ -19,7 +19,7 @@ type cutting struct {
 	pours  []serving
 	total  units.Volume
 	breaks []units.Volume // running sums at which a cup ends
-	keeps  map[standing]float64
+	keeps  map[batchKey]float64
 
 	start   *technique.Laying // before the first mixing
 	of      []float64         // mL of each pouring step
@@ -50,7 +50,7 @@ func (c *Coat) stands() float64 {
 
 func (k *cutting) solve() error {
 	c := &k.coat
-	k.keeps, k.pours = map[standing]float64{}, c.servings()
+	k.keeps, k.pours = map[batchKey]float64{}, c.servings()
 	for _, s := range k.pours {
 		k.total += s.Volume
 		k.breaks = append(k.breaks, k.total)

@@ -37,7 +37,7 @@ func (k *cutting) next(from cut, to units.Volume) (cut, bool) {
 	return cut{to, lots[:n+1], state}, l.Stands == 0
 }
 
-// batch is what goes into each pour between two running sums.
+// batch is the part of each pour between two running sums.
 func (k *cutting) batch(from, to units.Volume) technique.Batch {
 	b := technique.Batch{Feeds: make([]float64, k.pouring)}
 	tinted, last := 0, ""

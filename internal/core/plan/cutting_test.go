@@ -210,7 +210,7 @@ func TestNoFewerBatchesWouldDo(t *testing.T) {
 			return
 		}
 		k := &cutting{plan: p, coat: *c, clock: c.ClockIn(cure.Constant(c.Room))}
-		k.keeps, k.pours, k.most = map[standing]float64{}, c.servings(), p.largestLot(c)
+		k.keeps, k.pours, k.most = map[batchKey]float64{}, c.servings(), p.largestLot(c)
 		for _, serving := range k.pours {
 			k.total += serving.Volume
 			k.breaks = append(k.breaks, k.total)

@@ -8,7 +8,7 @@ import (
 	"jevvo/internal/core/verdict"
 )
 
-// Deep is what the own warmth of a coat deeper than a film does, and the layers
+// Deep is the self-heating of a coat deeper than a film, and the layers
 // it can be poured in instead.
 type Deep struct {
 	cure.SlabForecast

@@ -33,7 +33,7 @@ type ThingView struct {
 	Width  units.Length
 	Length units.Length
 	Step   msg.Text
-	At     float64 // minutes after the parts met
+	At     float64 // minutes after mixing began
 	When   time.Time
 	Spread []SpreadAt
 	// DryStop is where it stops by itself on a board without a bed; 0 on a bed.
@@ -83,7 +83,7 @@ func (p *Plan) Composition(c *Coat) Composition {
 	return out
 }
 
-// OnFirst is what is poured onto the first board of the piece.
+// OnFirst is the volume poured onto the first board of the piece.
 func (c *Coat) OnFirst() units.Volume { return c.Poured * units.Volume(c.firstBoard) }
 
 // spread forecasts how far a line or puddle runs as the clock runs.

@@ -144,7 +144,7 @@ func (s *Spec) PourInLayers(ctx *Context, id string) error {
 	}
 	c := p.Coat(id)
 	if c == nil || c.Deep == nil || c.Deep.Pours < 2 || c.Deep.Pours > mostPours {
-		return refuse("layers", "this coat is poured in one")
+		return refuse("layers", "this coat is poured in one go")
 	}
 	n := c.Deep.Pours
 	a := &s.Coat(id).Amount
@@ -187,7 +187,7 @@ func (s *Spec) PlaceLayer(ctx *Context, id, before string) error {
 	}
 	i := slices.IndexFunc(s.Layers, func(l Layer) bool { return l.ID == id })
 	if i < 0 || before != "" && s.Layer(before) == nil {
-		return refuse("layers", "there is no such layer any more")
+		return refuse("layers", "that layer no longer exists")
 	}
 	if before == id {
 		return nil
@@ -210,7 +210,7 @@ func (s *Spec) RemoveLayer(ctx *Context, id string) error {
 	i := slices.IndexFunc(s.Layers, func(l Layer) bool { return l.ID == id })
 	switch {
 	case i < 0:
-		return refuse("layers", "there is no such layer any more")
+		return refuse("layers", "that layer no longer exists")
 	case s.Layers[i].Kind == Resin && s.coatsOf() == 1:
 		return refuse("layers", "a piece needs at least one coat")
 	}
@@ -277,7 +277,7 @@ func (c *CoatSpec) RemoveColour(id string) error {
 	return nil
 }
 
-// UsualLoad is what a cup begins with that is given its first pigment, by mass of
+// UsualLoad is the starting load of a cup's first pigment, by mass of
 // mixed resin (common practice): a strong white a little more, metals and chrome
 // a quarter teaspoon in three fluid ounces, glow powder 28 g in four.
 func UsualLoad(p material.Pigment) float64 {

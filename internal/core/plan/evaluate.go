@@ -24,7 +24,7 @@ type Timing struct {
 	Alone                  bool          // nothing else was taken into account: a what-if
 }
 
-// A Happened is what the bench or the painter says of a task.
+// A Happened is a task's mark, by the bench or the painter.
 type Happened struct {
 	Start, Met, End time.Time
 	Done            bool
@@ -33,7 +33,7 @@ type Happened struct {
 }
 
 // A Plan is everything that follows from a spec. It is not changed once it was
-// reckoned, so that many may read it.
+// calculated, so that many may read it.
 type Plan struct {
 	Spec    Spec
 	Context *Context
@@ -56,8 +56,8 @@ type Plan struct {
 	verdicts *verdicts
 }
 
-// Evaluate reckons a piece. It is a pure function of its arguments. An error is
-// a [Refusal]: what cannot be reckoned, and at which field.
+// Evaluate calculates a piece. It is a pure function of its arguments. An error is
+// a [Refusal]: what cannot be calculated, and at which field.
 func Evaluate(spec Spec, ctx *Context, t Timing) (*Plan, error) {
 	p := &Plan{Spec: spec, Context: ctx, Timing: t, meetings: &meetings{}, past: &past{}}
 	if err := p.surface(); err != nil {
@@ -67,8 +67,8 @@ func Evaluate(spec Spec, ctx *Context, t Timing) (*Plan, error) {
 	if err := p.coats(); err != nil {
 		return p, err
 	}
-	p.see()
-	p.lay(t)
+	p.setLooks()
+	p.applyTimes(t)
 	return p, nil
 }
 
@@ -77,11 +77,11 @@ func Evaluate(spec Spec, ctx *Context, t Timing) (*Plan, error) {
 func (p *Plan) At(t Timing) *Plan {
 	q := *p.asKnown(t)
 	q.Coats = append([]Coat(nil), q.Coats...)
-	q.lay(t)
+	q.applyTimes(t)
 	return &q
 }
 
-// A Refusal is a value a piece cannot be reckoned with, in words for the
+// A Refusal is a value a piece cannot be calculated with, in words for the
 // painter, at the field it was typed in ("" for none in particular).
 type Refusal struct {
 	Field string
@@ -122,7 +122,7 @@ func (p *Plan) surface() error {
 	return nil
 }
 
-// coats reckons what every coat takes.
+// coats calculates what every coat takes.
 func (p *Plan) coats() error {
 	for _, l := range p.Layers {
 		if l.Kind == Resin {
@@ -147,8 +147,8 @@ func (p *Plan) coats() error {
 	return nil
 }
 
-// pour reckons a coat's amount and lays it on the clock; what then runs down
-// sides or off a tilted board hangs on the clock, so such a coat is reckoned
+// pour calculates a coat's amount and lays it on the clock; what then runs down
+// sides or off a tilted board hangs on the clock, so such a coat is calculated
 // again with that.
 func (p *Plan) pour(c *Coat) error {
 	for range settling {
@@ -174,7 +174,7 @@ func (p *Plan) equip(c *Coat) error {
 	spec := c.Layer.Coat
 	field := func(name string) string { return "coat." + c.ID + "." + name }
 	if spec == nil {
-		return refuse("layers", "a coat of the plan says nothing of itself; take it out and add it again")
+		return refuse("layers", "this coat cannot be read; remove it and add it again")
 	}
 	t, ok := p.Context.Book.Find(c.Layer.What)
 	if !ok {
@@ -182,7 +182,7 @@ func (p *Plan) equip(c *Coat) error {
 	}
 	product, ok := p.Context.Products[spec.Product]
 	if !ok {
-		return refuse(field("product"), "its resin is no longer on the shelf; choose another")
+		return refuse(field("product"), "its resin is no longer in your materials; choose another")
 	}
 	if c.Colouring = spec.Colouring; c.Colouring == "" {
 		c.Colouring = p.Context.Schools.Way(school.Colour)

@@ -14,7 +14,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// A Forecast is what a coat will do by itself, and what heat does to it.
+// A Forecast is the forecast of a coat left alone and under heat.
 type Forecast struct {
 	Marks   []MarkForecast
 	Tilted  MarkForecast // the wave that a corrected tilt leaves from edge to edge
@@ -70,7 +70,7 @@ type SettleForecast struct {
 var flakes = map[colour.Form][2]float64{colour.Mica: {0.018, 0.09}, colour.MetalPowder: {0.035, 0.27},
 	colour.Chrome: {0.035, 0.27}}
 
-// A SideAt is what stays on a side when the edge is let go at a minute.
+// A SideAt is the film left on a side that is untaped at a minute.
 type SideAt struct {
 	Minute float64
 	Film   units.Length
@@ -144,7 +144,7 @@ func (c *Coat) liquid() film.Liquid {
 	return l
 }
 
-// Forecast reckons what the coat at i will do.
+// Forecast calculates what the coat at i will do.
 func (p *Plan) Forecast(i int) Forecast {
 	var f Forecast
 	c := &p.Coats[i]

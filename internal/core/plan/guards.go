@@ -18,7 +18,7 @@ type Guard struct {
 	Task string // that is done when the point is; "" for none
 }
 
-// Facts are what the studio knows beside the plan when a coat is to begin.
+// Facts are the studio's facts beside the plan at the start of a coat.
 type Facts struct {
 	Now   time.Time
 	Level LevelFact

@@ -275,7 +275,7 @@ func (j *judge) saves(i int, args verdict.Args) verdict.Code {
 	return verdict.ClockLate
 }
 
-// reliefCodes are what is said of a coat that one relief makes fit.
+// reliefCodes are the codes that one relief clears.
 var reliefCodes = map[ReliefKind]verdict.Code{
 	ReliefResin: verdict.ClockSlow, ReliefOption: verdict.ClockOption, ReliefPeople: verdict.ClockPeople,
 	ReliefHalves: verdict.ClockHalves,

@@ -13,7 +13,7 @@ type past struct {
 	plan   *Plan
 }
 
-// asKnown returns the piece as it was reckoned when its coats were begun: p itself
+// asKnown returns the piece as it was calculated when its coats were begun: p itself
 // unless something was learnt since.
 func (p *Plan) asKnown(t Timing) *Plan {
 	ratios, changed := make([]float64, len(p.Coats)), false
@@ -37,7 +37,7 @@ func (p *Plan) asKnown(t Timing) *Plan {
 	return p.past.plan
 }
 
-// learnedBy is what was known of a coat's technique when it was begun.
+// learnedBy is the record of a coat's technique when it was begun.
 func (p *Plan) learnedBy(c *Coat, t Timing) Learned {
 	return p.Context.Learned[c.Technique.ID].Until(t.Happened[PourKey(c.ID)].Start)
 }

@@ -9,7 +9,7 @@ import (
 // (common practice).
 const wholeFace = 0.9
 
-// lie reckons how thick each cup lies on the board: what is poured of it over
+// lie calculates how thick each cup lies on the board: what is poured of it over
 // the area it is poured on, or drawn over by the technique. Nothing stands
 // thicker than a puddle: it runs first.
 func (p *Plan) lie(c *Coat) {

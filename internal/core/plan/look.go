@@ -9,7 +9,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Look is what a cup looks like as a film on what lies under it, and how well
+// A Look is the appearance of a cup as a film on what lies under it, and how well
 // it hides that. The mistake everyone makes is to judge the cup: the stick
 // vanishes in 50 mm, and the ground shows through 1.6.
 type Look struct {
@@ -44,10 +44,10 @@ const UsualLoadLimit = 0.06
 // (from memory).
 const usualScatter = 0.9
 
-// see reckons the look of every cup on what lies under it: its coat's bed where
+// setLooks calculates the look of every cup on what lies under it: its coat's bed where
 // there is one, else the ground under the first coat and the widest colour of
 // the coat below under the others.
-func (p *Plan) see() {
+func (p *Plan) setLooks() {
 	under := p.ground(p.Spec.Ground)
 	for i := range p.Coats {
 		c := &p.Coats[i]
@@ -85,7 +85,7 @@ func (p *Plan) reflectance(hex string) colour.Spectrum {
 	return s
 }
 
-// ground is what a swatch reflects inside the resin on it.
+// ground is the reflectance of a swatch inside the resin on it.
 func (p *Plan) ground(hex string) colour.Spectrum { return p.Context.Surface.In(p.reflectance(hex)) }
 
 // On returns what a cup of the coat lies on, inside the resin: the bed where
@@ -144,7 +144,7 @@ func plain(doses []mixed) []colour.Dose {
 	return out
 }
 
-// look reckons one cup of a coat, at the film it lies in and on what is there.
+// look calculates one cup of a coat, at the film it lies in and on what is there.
 func (p *Plan) look(c *Coat, cup Cup, on colour.Spectrum) Look {
 	doses := p.doses(cup.Colour)
 	l := Look{Known: true, Weighed: true, Density: p.density(c, cup.Colour), Optics: colour.Cup(plain(doses)),

@@ -105,7 +105,7 @@ func (c *Coat) Warmed() (cure.Warmed, bool) {
 	return w, true
 }
 
-// begins is how warm a lot is when its parts meet.
+// begins is how warm a lot is when its mixing begins.
 func (c *Coat) begins() units.Temperature {
 	if w, warmed := c.Warmed(); warmed {
 		return w.Start
@@ -241,7 +241,7 @@ func (c *Coat) Tinted(i int) []string {
 	return out
 }
 
-// job is what a coat's times depend on.
+// job holds the quantities a coat's times depend on.
 func (p *Plan) job(c *Coat) technique.Job {
 	n := 0
 	for _, cup := range c.Cups {

@@ -262,7 +262,7 @@ func (s *Spec) RemoveMove(ctx *Context, coat, id string) error {
 		r, k = c.placeOf(id)
 	}
 	if r < 0 {
-		return refuse("move", "there is no such move any more")
+		return refuse("move", "that move no longer exists")
 	}
 	if c.countMoves() == 1 {
 		return refuse("move", "a coat needs at least one move")
@@ -285,7 +285,7 @@ func (c *CoatSpec) tidy() {
 func (s *Spec) CopyMove(ctx *Context, coat, id string) (string, error) {
 	c := s.OwnMoves(ctx, coat)
 	if c == nil || c.Move(id) == nil {
-		return "", refuse("move", "there is no such move any more")
+		return "", refuse("move", "that move no longer exists")
 	}
 	if c.countMoves() >= mostMoves {
 		return "", refuse("move", "a coat has at most %d moves", mostMoves)
@@ -305,7 +305,7 @@ func (s *Spec) CopyMove(ctx *Context, coat, id string) (string, error) {
 func (s *Spec) PlaceMove(ctx *Context, coat, id, before string) error {
 	c := s.OwnMoves(ctx, coat)
 	if c == nil || c.Move(id) == nil || before != "" && c.Move(before) == nil {
-		return refuse("move", "there is no such move any more")
+		return refuse("move", "that move no longer exists")
 	}
 	if id == before {
 		return nil
@@ -339,7 +339,7 @@ func (s *Spec) ShiftMove(ctx *Context, coat, id string, later bool) error {
 	at := slices.Index(ids, id)
 	switch {
 	case at < 0:
-		return refuse("move", "there is no such move any more")
+		return refuse("move", "that move no longer exists")
 	case !later && at > 0:
 		return s.PlaceMove(ctx, coat, id, ids[at-1])
 	case later && at+2 < len(ids):
@@ -360,7 +360,7 @@ func (s *Spec) SplitRound(ctx *Context, coat, id string) error {
 	}
 	switch {
 	case r < 0:
-		return refuse("move", "there is no such move any more")
+		return refuse("move", "that move no longer exists")
 	case k > 0:
 		rest := slices.Clone(c.Rounds[r].Moves[k:])
 		c.Rounds[r].Moves = slices.Clip(c.Rounds[r].Moves[:k])

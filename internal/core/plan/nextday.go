@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/core/cure"
 )
 
-// A Follow is what may be done on a coat at a moment.
+// A Follow is a work that a coat allows at a moment.
 type Follow string
 
 // What may follow, from the state of the film (common practice).
@@ -45,7 +45,7 @@ func (c *Coat) NextDays() []NextDay {
 	return out
 }
 
-// follows is what each state of the film allows.
+// follows holds the works each state of the film allows.
 var follows = map[cure.Phase][]Follow{
 	cure.Tacky: {FollowPour},
 	cure.Firm:  {FollowScuffed, FollowInk, FollowPaint},

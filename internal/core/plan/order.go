@@ -240,7 +240,7 @@ func (c *Coat) inOrder() []int {
 	return out
 }
 
-// A Surplus is what may be left over of a coat and what to have ready for it.
+// A Surplus is the possible leftover of a coat and its destination.
 type Surplus struct {
 	Least, Most units.Volume
 	Ready       []SmallMould
@@ -255,7 +255,7 @@ func (s Surplus) Any() bool { return s.Most > scrap }
 // UpTo reports that nothing may be left as well.
 func (s Surplus) UpTo() bool { return s.Least < scrap }
 
-// Surplus reckons what is left of a coat: the lots are rounded up, and less
+// Surplus calculates what is left of a coat: the lots are rounded up, and less
 // may run off than is planned for.
 func (p *Plan) Surplus(c *Coat) Surplus {
 	mixed := units.Volume(0)

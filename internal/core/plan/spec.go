@@ -27,8 +27,8 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Spec is what the painter decided about a piece: its surface and its layers
-// in order. Everything else is reckoned from it.
+// A Spec holds the painter's decisions about a piece: its surface and its layers
+// in order. Everything else is calculated from it.
 type Spec struct {
 	V     int // of the document; see upgrade.go
 	Name  string
@@ -100,7 +100,7 @@ type Size struct {
 	Width, Height units.Length
 }
 
-// Kind is what a layer is.
+// Kind is the kind of a layer.
 type Kind string
 
 // The kinds, in the order they usually come.
@@ -136,7 +136,7 @@ type OwnStep struct {
 	Caution string
 }
 
-// A CoatSpec is what was decided about one coat of resin. It owns everything
+// A CoatSpec holds the decisions about one coat of resin. It owns everything
 // about it; another coat of the piece may differ in all of it.
 type CoatSpec struct {
 	Product    int64

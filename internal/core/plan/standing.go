@@ -87,9 +87,9 @@ func (c *Coat) hasColouring() bool {
 	return slices.ContainsFunc(c.Technique.Steps, func(s technique.Step) bool { return s.Colours })
 }
 
-// standing is what a batch went through, as it is remembered: masses to a hundredth
+// batchKey is the remembered history of a batch: masses to a hundredth
 // of themselves, times to a tenth of a minute.
-type standing struct{ jug, cup, divided, rest, since int }
+type batchKey struct{ jug, cup, divided, rest, since int }
 
 // keep is how long a cup of a batch keeps, or what is left of it, rest, since some of
 // it was poured; remembered.
@@ -97,7 +97,7 @@ func (k *cutting) keep(jug, cup units.Volume, divided float64, rest units.Volume
 	c := &k.coat
 	rho := c.Product.Density()
 	tenth := func(minutes float64) int { return int(min(minutes, 1e6) * 10) }
-	key := standing{hundredth(jug.Weighing(rho)), hundredth(cup.Weighing(rho)), tenth(divided), 0, tenth(since)}
+	key := batchKey{hundredth(jug.Weighing(rho)), hundredth(cup.Weighing(rho)), tenth(divided), 0, tenth(since)}
 	mass := func(key int) units.Mass { return units.Mass(math.Exp(float64(key) / 100)) }
 	cupUntil := math.Inf(1)
 	if rest > 0 {

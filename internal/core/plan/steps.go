@@ -11,12 +11,12 @@ import (
 	"jevvo/internal/msg"
 )
 
-// StepKind is what a step does to the clock.
+// StepKind is a step's effect on the clock.
 type StepKind string
 
 // The kinds of steps.
 const (
-	StepBefore StepKind = "before" // before the parts meet
+	StepBefore StepKind = "before" // before mixing begins
 	StepMix    StepKind = "mix"    // starts a lot's clock
 	StepHands  StepKind = "hands"  // work
 	StepRest   StepKind = "rest"   // wait, hands free
@@ -69,10 +69,10 @@ var looks = []struct {
 	round int
 }{{15, 1}, {30, 1}, {45, 2}, {60, 2}}
 
-// At returns the time of a minute after the first parts met.
+// At returns the time of a minute after the first mixing began.
 func (c *Coat) At(minute float64) time.Time { return c.Met.Add(Minutes(minute)) }
 
-// Looks are the minutes, after the first parts met, of the looks for bubbles
+// Looks are the minutes, after the first mixing began, of the looks for bubbles
 // after the pour; none where hands must be off.
 func (c *Coat) Looks() []float64 {
 	var out []float64
@@ -131,7 +131,7 @@ func (p *Plan) Steps(c *Coat) []Step {
 	return append(out, p.watch(c)...)
 }
 
-// usual is what the library says of minutes at a studio's own pace.
+// usual scales the library's minutes to a studio's own pace.
 func usual(s technique.Step, minutes float64) float64 {
 	if s.Pace > 0 {
 		return minutes / s.Pace
@@ -196,7 +196,7 @@ func (p *Plan) guarded(s Step) Step {
 	return s
 }
 
-// NearDam is what a step with a flame says on a board with a tape dam.
+// NearDam is the caution of a step with a flame on a board with a tape dam.
 const NearDam msg.ID = "Within a hand of the tape dam use hot air, never a flame."
 
 // watch are the looks after the pour, then the tape by the studio's school.
@@ -251,7 +251,7 @@ func (p *Plan) watch(c *Coat) []Step {
 }
 
 // TapeAcross is how tape comes off where no side was chosen to be the first.
-const TapeAcross msg.ID = "One side, then the one across, the other two last."
+const TapeAcross msg.ID = "One side, then the opposite one, the other two last."
 
 // tapeWay is when a coat's tape comes off: as it says itself, else by the
 // studio's school, which is given up where it cannot be kept.

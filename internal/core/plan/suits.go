@@ -49,7 +49,7 @@ func (j *judge) batches() {
 	}
 }
 
-// shareSum is what the typed shares of a coat's cups add up to; 0 where the
+// shareSum is the sum of the typed shares of a coat's cups; 0 where the
 // board's drawing or typed amounts give them.
 func (c *Coat) shareSum() float64 {
 	if len(c.Things) > 0 {

@@ -10,31 +10,31 @@ import (
 	"jevvo/internal/msg"
 )
 
-// A TapeForecast is what the film does when the first side is let go while the
+// A TapeForecast is the film's behaviour when the first side is untaped while the
 // others are still held.
 type TapeForecast struct {
-	First  Compass
-	Minute float64      // after the first parts met
-	Stands units.Length // what an edge that is wetted keeps by itself
+	First      Compass
+	Minute     float64      // after the first mixing began
+	EdgeHeight units.Length // what an edge that is wetted keeps by itself
 	film.EdgeRun
 	Volume units.Volume // over that side
 }
 
-// TapeForecast reckons the first side of a coat's tape; nil where nothing is held
+// TapeForecast calculates the first side of a coat's tape; nil where nothing is held
 // back, or none was chosen.
 func (p *Plan) TapeForecast(c *Coat) *TapeForecast {
 	first := c.Layer.Coat.TapeFirst
 	if !p.Spec.Taped() || first == "" {
 		return nil
 	}
-	f := TapeForecast{First: first, Stands: c.Puddle.Height}
+	f := TapeForecast{First: first, EdgeHeight: c.Puddle.Height}
 	for _, s := range p.watch(c) {
 		if s.Kind == StepTape {
 			f.Minute = s.From
 		}
 	}
 	flow := c.Clock.Flow(f.Minute, c.Clock.Gel(), c.Product.Viscosity, c.Product.Density())
-	run, err := film.OverEdge(c.Film, f.Stands, flow)
+	run, err := film.OverEdge(c.Film, f.EdgeHeight, flow)
 	if err != nil {
 		return nil
 	}
@@ -98,7 +98,8 @@ func (j *judge) tape(i int) {
 			j.say(verdict.TapeDrifts, verdict.PartSurface, verdict.Settled, c,
 				verdict.Args{"side": msg.ID(f.First), "drift": f.Drift, "runs": f.Volume})
 		} else if f != nil {
-			j.say(verdict.TapeStands, verdict.PartSurface, verdict.Settled, c, verdict.Args{"film": c.Film, "stands": f.Stands})
+			j.say(verdict.TapeStands, verdict.PartSurface, verdict.Settled, c,
+				verdict.Args{"film": c.Film, "stands": f.EdgeHeight})
 		}
 	}
 }

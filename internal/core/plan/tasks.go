@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// A TaskKind is what a task of the plan is.
+// A TaskKind is the kind of a task of the plan.
 type TaskKind string
 
 // The kinds of tasks.
@@ -47,7 +47,7 @@ func LookKey(coat string, round int) string { return fmt.Sprintf("%s:look%d", co
 // NoMax stands for a wait that may be as long as it likes.
 const NoMax = -1
 
-// Why is what a wait is for.
+// Why is the reason for a wait.
 type Why string
 
 // The reasons of waits.

@@ -7,7 +7,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A TiltForecast is what a planned tilt leaves on the board.
+// A TiltForecast is the film a planned tilt leaves on the board.
 type TiltForecast struct {
 	Poured  units.Length // film before
 	Stays   units.Length // and after
@@ -15,7 +15,7 @@ type TiltForecast struct {
 	TooLong bool         // it leaves less than the film that was wanted
 }
 
-// tilt reckons the run-off of a coat that is tilted by an angle for some
+// tilt calculates the run-off of a coat that is tilted by an angle for some
 // minutes once the last is poured, down the longer side; nil when nothing was
 // said of it or a rim holds all.
 func (p *Plan) tilt(c *Coat) *TiltForecast {

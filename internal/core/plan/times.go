@@ -26,8 +26,8 @@ func Minutes(m float64) time.Duration {
 	return time.Duration(min(m, maxMinutes) * float64(time.Minute))
 }
 
-// lay puts the coats on their clocks and the tasks in their order.
-func (p *Plan) lay(t Timing) {
+// applyTimes puts the coats on their clocks and the tasks in their order.
+func (p *Plan) applyTimes(t Timing) {
 	p.Timing, p.verdicts = t, &verdicts{}
 	start := p.Spec.Start
 	for i := range p.Coats {
@@ -211,7 +211,7 @@ func (p *Plan) next(c, then *Coat) time.Time {
 	return hard
 }
 
-// A SideForecast is what stays on the sides when resin runs over them.
+// A SideForecast is the film left on the sides by resin that runs over them.
 type SideForecast struct {
 	Top, Bottom, Mean units.Length // film at a tenth of the depth, at the bottom, on average
 	SeeThrough        bool

@@ -244,7 +244,7 @@ func TestSidesAreBoughtOnce(t *testing.T) {
 }
 
 // A cup that is nowhere on the board is missed once, however often the coat was
-// reckoned until its sides settled.
+// calculated until its sides settled.
 func TestACupIsMissedOnce(t *testing.T) {
 	ctx := context(t)
 	s := poured(ctx, true, 0.2)

@@ -52,8 +52,8 @@ func (b *Board) Stand(support surface.Support) {
 	rule := support.Rule()
 	b.Support, b.Edge, b.Depth, b.Ground = support, rule.Edge, rule.Depth, rule.Ground
 	b.Sealed, b.Asked = true, !rule.Breathes
-	if rule.Stands > 0 {
-		b.EdgeHeight = rule.Stands
+	if rule.RimHeight > 0 {
+		b.EdgeHeight = rule.RimHeight
 	}
 }
 
@@ -158,7 +158,7 @@ func layerFor(p technique.Purpose, kind Kind, suffix string) Layer {
 	return Layer{ID: prep.ID + suffix, Kind: kind, What: prep.ID, Times: prep.Coats}
 }
 
-// preparations are what the board needs before any resin.
+// preparations are the tasks before any resin.
 func (s Spec) preparations(ctx *Context) []Layer {
 	var out []Layer
 	rule := s.Support.Rule()
@@ -192,7 +192,7 @@ func (s Spec) edging(coat string, again bool) []Layer {
 	return out
 }
 
-// finishing is what is done after the last coat.
+// finishing is the tasks after the last coat.
 func (s Spec) finishing() []Layer {
 	var out []Layer
 	rule := s.Support.Rule()

@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A WeighedCup is what was really in a cup: the recipe another board has to match.
+// A WeighedCup is the actual content of a cup: the recipe another board has to match.
 type WeighedCup struct {
 	Name  string // of the cup when it was weighed
 	Resin units.Mass

@@ -10,7 +10,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Coat is what one layer asks for.
+// A Coat is the demand of one layer.
 type Coat struct {
 	Face       units.Area
 	Side       units.Area

@@ -15,7 +15,7 @@ type Share struct {
 	Share float64
 }
 
-// A Cup is what one colour takes, weighed to the scale's step.
+// A Cup is the amount of one colour, weighed to the scale's step.
 type Cup struct {
 	Name     string
 	Volume   units.Volume // planned, before rounding

@@ -64,7 +64,7 @@ func (s *Scene) technique(p *plan.Plan, c *plan.Coat) {
 	}
 }
 
-// gesturesOf are what a step does to the film, beat by beat; hot air pushes it whether the
+// gesturesOf are the effects of a step on the film, beat by beat; hot air pushes it whether the
 // step says so or not. None for one that leaves it alone.
 func gesturesOf(st technique.Timed) []technique.Beat {
 	if slices.ContainsFunc(st.Beats, func(b technique.Beat) bool { return b.Gesture != "" }) {

@@ -20,7 +20,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// Options are what a preview may be asked besides what is planned.
+// Options are a preview's settings besides the plan.
 type Options struct {
 	Cells  int     // on the longer side; 0 for Usual
 	Seed   uint64  // which of the possible draws
@@ -38,9 +38,9 @@ type Options struct {
 
 // A Doubt is how something that nobody knows may be, other than it is taken to be.
 type Doubt struct {
-	Stands float64 // times as high as the edge of a film is taken to stand; 0 for as it is
-	Warmer float64 // the room, K
-	Apart  bool    // two colours part as hard as they may
+	EdgeFactor float64 // times as high as the edge of a film is taken to stand; 0 for as it is
+	Warmer     float64 // the room, K
+	Apart      bool    // two colours part as hard as they may
 }
 
 // Across is how many points of what shows are kept along the longer side of the board.
@@ -59,7 +59,7 @@ type Scene struct {
 	Painter     *flow.Painter
 	Cups        []plan.Cup // as the scene numbers them
 	Acts        []Act
-	From, Until float64 // s since the parts met: first pour, end
+	From, Until float64 // s since mixing began: first pour, end
 	RunOff      float64 // of one board, as the plan counts on it, m³
 	Box         geom.Box
 	Windows     []cure.Window
@@ -99,7 +99,7 @@ func Of(p *plan.Plan, c *plan.Coat, o Options) (*Scene, error) {
 	}
 	s.Scene = flow.Scene{
 		Grid:    grid,
-		Contact: flow.Contact{Stands: c.Puddle.Height.Metres() * cmp.Or(o.Doubt.Stands, 1)},
+		Contact: flow.Contact{EdgeHeight: c.Puddle.Height.Metres() * cmp.Or(o.Doubt.EdgeFactor, 1)},
 		Edge:    c.Puddle.Pinned.Metres(),
 		Free:    c.Puddle.Pinned.Metres(),
 		Depth:   p.Spec.Depth.Metres(),

@@ -14,7 +14,7 @@ func thingID(i int) string { return "t" + strconv.Itoa(i+1) }
 // the last of them.
 func Apply(s *plan.Spec, ctx *plan.Context, coat string, p Proposal) (string, error) {
 	if len(p.Layers) == 0 {
-		return "", refusal.New("this is mended first, then looked at again")
+		return "", refusal.New("mend this first, then look again")
 	}
 	s.OwnLayers(ctx)
 	at := slices.IndexFunc(s.Layers, func(l plan.Layer) bool { return l.ID == coat && l.Kind == plan.Resin })

@@ -18,7 +18,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// Sort is what is said of a place.
+// Sort is the rating of a place.
 type Sort string
 
 // The sorts, in the order they are offered.
@@ -39,7 +39,7 @@ var Sorts = []struct {
 	Name  msg.ID
 	OfCup bool
 }{
-	{Keep, "Leave it", false}, {Quieten, "Quieten", false}, {Tint, "Shift its hue", false}, {Darken, "Darken", false},
+	{Keep, "Leave it", false}, {Quieten, "Calm it", false}, {Tint, "Shift its hue", false}, {Darken, "Darken", false},
 	{Repeat, "Repeat", true}, {Lost, "Got lost", true}, {TookOver, "Took over", true}, {Flaw, "A flaw", false},
 }
 
@@ -53,7 +53,7 @@ func Known(s Sort) (ofCup, ok bool) {
 	return false, false
 }
 
-// A Mark is what is said of one place of a dry coat.
+// A Mark is the rating of one place of a dry coat.
 type Mark struct {
 	Place technique.Place
 	Sort  Sort

@@ -11,7 +11,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// An Error is what cannot be, for the person who gave it.
+// An Error is an input that cannot be accepted, told to the person who gave it.
 type Error struct {
 	english error
 	format  msg.ID

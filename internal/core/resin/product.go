@@ -117,7 +117,7 @@ func (p Product) Volume(v units.Volume) (Batch, error) {
 
 func checkAmount(v float64) error {
 	if math.IsNaN(v) || v < 0 || v > 1e9 {
-		return refusal.New("an amount of resin must be positive and smaller than a lorry")
+		return refusal.New("an amount of resin must be positive and less than a lorry load")
 	}
 	return nil
 }

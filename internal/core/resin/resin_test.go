@@ -121,7 +121,7 @@ func TestStagesLaws(t *testing.T) {
 		total := rapid.Float64Range(0.1, 20_000).Draw(t, "total")
 		lots, err := resin.Stages(units.Volume(total), units.Volume(largest), units.Volume(step))
 		if err != nil {
-			assert.ErrorContains(t, err, "ten thousand lots")
+			assert.ErrorContains(t, err, "ten thousand batches")
 			return
 		}
 		sum := 0.0

@@ -20,7 +20,7 @@ func Stages(total, largest, step units.Volume) ([]units.Volume, error) {
 	case !(step > 0):
 		return nil, refusal.New("the jug's step must be positive")
 	case !(largest >= step):
-		return nil, refusal.New("the largest lot must hold at least one step of the jug")
+		return nil, refusal.New("the largest batch must hold at least one step of the jug")
 	}
 	// Counted in whole steps; the slack forgives 0.1 + 0.2 arithmetic.
 	const slack = 1e-9
@@ -29,7 +29,7 @@ func Stages(total, largest, step units.Volume) ([]units.Volume, error) {
 	need = max(need, 1)
 	n := (need + most - 1) / most
 	if n > maxLots {
-		return nil, refusal.New("that would be more than ten thousand lots")
+		return nil, refusal.New("that would be more than ten thousand batches")
 	}
 	lots := make([]units.Volume, n)
 	for i := range lots {

@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// Pour is what the hands should do while a part runs onto the scale.
+// Pour is the instruction shown while a component is poured on the scale.
 type Pour string
 
 // The verdicts of a pour.
@@ -48,7 +48,7 @@ type Need struct {
 	Satisfied bool       // nothing more is needed: within tolerance
 }
 
-// PartName is what is poured: A, B, or both once they are mixed.
+// PartName is the component poured: A, B, or both once they are mixed.
 type PartName string
 
 // What is poured.

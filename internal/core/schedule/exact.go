@@ -250,7 +250,7 @@ func (s *search) push(j int) bool {
 	s.placed[j] = true
 	s.order = append(s.order, j)
 	s.hold(j, 1)
-	return s.settle(j)
+	return s.propagate(j)
 }
 
 func (s *search) pop(j int) {
@@ -283,8 +283,8 @@ func (s *search) handsFree(k int) int {
 	return s.start[before] + s.jobs[before].Hands
 }
 
-// settle raises starts until every constraint among the placed jobs holds.
-func (s *search) settle(j int) bool {
+// propagate raises starts until every constraint among the placed jobs holds.
+func (s *search) propagate(j int) bool {
 	at := -never
 	for _, e := range s.lower[j] {
 		at = max(at, s.start[e.to]+s.jobs[e.to].Hands+e.wait)
@@ -318,7 +318,7 @@ func (s *search) settle(j int) bool {
 	return true
 }
 
-// hopeless reckons the earliest each open job can start and reports whether
+// hopeless calculates the earliest each open job can start and reports whether
 // even that is no better than the best plan.
 func (s *search) hopeless() bool {
 	end, work := s.handsFree(len(s.order)), 0

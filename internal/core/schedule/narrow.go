@@ -67,7 +67,7 @@ func Union(in []Interval) []Interval {
 	return out
 }
 
-// without is what is left of some stretches after taking others away.
+// without subtracts some stretches from others.
 func without(from, take []Interval) []Interval {
 	var out []Interval
 	i := 0

@@ -76,7 +76,7 @@ type Piece struct {
 // NoDue is the due minute of a piece without a due day.
 const NoDue = 1 << 40
 
-// A Problem is what is to be planned.
+// A Problem is the input of the scheduler.
 type Problem struct {
 	Open   []Interval // in order, not touching; tasks lie whole inside one
 	Pieces []Piece
@@ -112,7 +112,7 @@ func (p Problem) Check() error {
 	}
 	for _, piece := range p.Pieces {
 		if piece.Shelf < 0 || (len(p.Shelf) > 0 && piece.Shelf >= len(p.Shelf)) {
-			return refusal.New("%s wants a place on the shelf that does not exist", piece.ID)
+			return refusal.New("%s needs a place on the drying rack that does not exist", piece.ID)
 		}
 		for k, t := range piece.Tasks {
 			n++

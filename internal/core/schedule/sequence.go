@@ -49,7 +49,7 @@ type sequencer struct {
 	line, out []int  // jobs of those, and of the others
 }
 
-// A brief is what laying asks of a job, close together in memory.
+// A brief is the data of a job that placement needs, close together in memory.
 type brief struct {
 	hands, notIn, fixed, due, piece int // fixed is never for one to be planned
 	done, begun, inline             bool

@@ -195,7 +195,7 @@ func TestCandidatesComeByHowEarlyTheyCan(t *testing.T) {
 			earl := s.earl[j]
 			ok := s.push(j)
 			if ok {
-				require.GreaterOrEqual(t, s.start[j], earl, "it is no earlier than was reckoned")
+				require.GreaterOrEqual(t, s.start[j], earl, "it is no earlier than was calculated")
 				continue
 			}
 			s.pop(j)

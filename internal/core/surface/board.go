@@ -18,7 +18,7 @@ const (
 	SidesPainted Sides = "painted"  // painted afterwards, no resin planned
 )
 
-// Support is what the board is made of.
+// Support is the material of the board.
 type Support string
 
 // The supports.
@@ -32,40 +32,40 @@ const (
 	MouldSlab Support = "mould"
 )
 
-// A SupportRule is what all boards of a support share.
+// A SupportRule holds the properties shared by all boards of a support.
 type SupportRule struct {
-	Support  Support
-	Name     msg.ID
-	Words    msg.ID       // in a sentence
-	Drinks   float64      // mL/m² of a face that was not sealed (common practice)
-	Sealed   bool         // as it is bought
-	Breathes bool         // wants sealing, or makes bubbles without end
-	Painted  bool         // sides and back are painted, masked and finished
-	Hangs    bool         // gets wire
-	Cast     bool         // a mould: the cavity is filled whatever the film
-	Ground   string       // "#rrggbb" of the bare face
-	Edge     Edge         // it usually has
-	Glazed   bool         // the face keeps grease on it
-	Depth    units.Length // of its sides, usually
-	Stands   units.Length // of its rim above the face, usually; 0 for none
+	Support    Support
+	Name       msg.ID
+	Words      msg.ID       // in a sentence
+	Absorbency float64      // mL/m² of a face that was not sealed (common practice)
+	Sealed     bool         // as it is bought
+	Breathes   bool         // wants sealing, or makes bubbles without end
+	Painted    bool         // sides and back are painted, masked and finished
+	Hangs      bool         // gets wire
+	Cast       bool         // a mould: the cavity is filled whatever the film
+	Ground     string       // "#rrggbb" of the bare face
+	Edge       Edge         // it usually has
+	Glazed     bool         // the face keeps grease on it
+	Depth      units.Length // of its sides, usually
+	RimHeight  units.Length // of its rim above the face, usually; 0 for none
 }
 
 // Supports holds the rules in the order they are offered.
 var Supports = []SupportRule{
-	{Support: Canvas, Name: "Stretched canvas", Words: "stretched canvas", Drinks: 60, Breathes: true, Painted: true,
+	{Support: Canvas, Name: "Stretched canvas", Words: "stretched canvas", Absorbency: 60, Breathes: true, Painted: true,
 		Hangs: true, Ground: BareGround, Edge: Open, Depth: 18},
-	{Support: Panel, Name: "Panel", Words: "panel", Drinks: 90, Breathes: true, Painted: true, Hangs: true,
+	{Support: Panel, Name: "Panel", Words: "panel", Absorbency: 90, Breathes: true, Painted: true, Hangs: true,
 		Ground: BareGround, Edge: Open, Depth: 9},
-	{Support: Cradled, Name: "Cradled panel", Words: "cradled panel", Drinks: 90, Breathes: true, Painted: true,
+	{Support: Cradled, Name: "Cradled panel", Words: "cradled panel", Absorbency: 90, Breathes: true, Painted: true,
 		Hangs: true, Ground: BareGround, Edge: Open, Depth: 22},
-	{Support: Tile, Name: "Tile", Words: "tile", Drinks: 10, Sealed: true, Ground: "#e8e6e0", Edge: Open, Depth: 6,
+	{Support: Tile, Name: "Tile", Words: "tile", Absorbency: 10, Sealed: true, Ground: "#e8e6e0", Edge: Open, Depth: 6,
 		Glazed: true},
-	{Support: Tray, Name: "Tray", Words: "tray", Drinks: 90, Breathes: true, Ground: "#b08d63", Edge: Rim, Depth: 15,
-		Stands: 8},
-	{Support: TableTop, Name: "Table top", Words: "table top", Drinks: 90, Breathes: true, Painted: true,
+	{Support: Tray, Name: "Tray", Words: "tray", Absorbency: 90, Breathes: true, Ground: "#b08d63", Edge: Rim, Depth: 15,
+		RimHeight: 8},
+	{Support: TableTop, Name: "Table top", Words: "table top", Absorbency: 90, Breathes: true, Painted: true,
 		Ground: "#b08d63", Edge: Open, Depth: 25},
 	{Support: MouldSlab, Name: "Slab in a mould", Words: "cast slab", Sealed: true, Cast: true, Ground: "#f2f2f0",
-		Edge: Rim, Depth: 0, Stands: 10},
+		Edge: Rim, Depth: 0, RimHeight: 10},
 }
 
 // BareGround is primed board that nobody has painted yet.
@@ -87,7 +87,7 @@ func (s Support) Absorbed(face units.Area, sealed bool) units.Volume {
 	if sealed {
 		return 0
 	}
-	return units.Volume(s.Rule().Drinks * face.SquareMetres())
+	return units.Volume(s.Rule().Absorbency * face.SquareMetres())
 }
 
 // waterDensity is that of water at 20 °C in kg/m³ (CRC Handbook of Chemistry

@@ -7,7 +7,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Cut is what is left of a face after cutting it along straight lines. Its
+// A Cut is the part of a face left after cutting along straight lines. Its
 // points are measured from the corner of the board's box.
 type Cut struct {
 	loops [][]geom.Point

@@ -83,7 +83,7 @@ func TestBoardsAndMoulds(t *testing.T) {
 	for _, r := range surface.Supports {
 		assert.Equal(t, r, r.Support.Rule())
 		assert.Zero(t, r.Support.Absorbed(1e6, true))
-		assert.InDelta(t, r.Drinks, float64(r.Support.Absorbed(1e6, false)), 1e-9, "a square metre of %s", r.Name)
+		assert.InDelta(t, r.Absorbency, float64(r.Support.Absorbed(1e6, false)), 1e-9, "a square metre of %s", r.Name)
 	}
 	assert.Equal(t, surface.Panel.Rule(), surface.Support("cheese").Rule())
 	board, err := surface.Rectangle(300, 200)

@@ -17,7 +17,7 @@ const (
 	Dam  Edge = "dam"  // tape standing proud of the edge
 )
 
-// An EdgeRule is what all edges of a kind do. A new kind is a row of Edges.
+// An EdgeRule holds the properties shared by all edges of a kind. A new kind is a row of Edges.
 type EdgeRule struct {
 	Edge  Edge
 	Name  msg.ID

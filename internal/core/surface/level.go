@@ -12,7 +12,7 @@ import (
 // means the east (right) side is high, positive across the north (far) side.
 type Tilt struct{ Along, Across units.Angle }
 
-// Lie is what a tilt does to a film.
+// Lie is the effect of a tilt on a film.
 type Lie struct {
 	DropAlong   units.Length // east edge above west edge; L·tan θ
 	DropAcross  units.Length // north edge above south edge

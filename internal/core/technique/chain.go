@@ -96,7 +96,7 @@ func (s Step) joins(next Step) bool {
 		s.Optional == next.Optional
 }
 
-// step is what a move asks of the hands; false for one whose kind nobody knows.
+// step is the step of a move; false for one whose kind nobody knows.
 func (m Move) step(book Book) (Step, bool) {
 	s, ok := m.template(book)
 	if !ok {

@@ -2,7 +2,7 @@ package technique
 
 import "jevvo/internal/msg"
 
-// Role is what a cup does in a coat.
+// Role is a cup's part in a coat.
 type Role string
 
 // The roles, in the order cups are made.
@@ -13,7 +13,7 @@ const (
 	Accent Role = "accent"
 )
 
-// A RoleRule is what all cups of a role share.
+// A RoleRule holds the properties shared by all cups of a role.
 type RoleRule struct {
 	Role  Role
 	Name  string
@@ -54,7 +54,7 @@ type CupStart struct {
 	Load   float64 // pigment by mass of mixed resin
 }
 
-// Unit is what a material is counted in.
+// Unit is the unit of a material.
 type Unit string
 
 // The units of materials.
@@ -66,7 +66,7 @@ const (
 	Metres Unit = "m"
 )
 
-// A Material is what a technique needs besides cups of resin.
+// A Material is a thing a technique needs besides cups of resin.
 type Material struct {
 	ID     string
 	Name   msg.ID
@@ -88,7 +88,7 @@ var Materials = []Material{
 		Safety: []string{"powder"}},
 	{ID: "silicone", Name: "Silicone", Unit: Drops,
 		Tells: "Opens cells; the surface must be degreased before the next coat.", Silicone: true},
-	{ID: "flakes", Name: "Flakes", Unit: Grams, Tells: "Strewn from a sieve.", Safety: []string{"powder"}},
+	{ID: "flakes", Name: "Flakes", Unit: Grams, Tells: "Sprinkled from a sieve.", Safety: []string{"powder"}},
 	{ID: "glitter", Name: "Glitter", Unit: Grams, Tells: "Very little: half of what looks right.",
 		Safety: []string{"powder"}},
 	{ID: "stones", Name: "Stones or crushed glass", Unit: Grams, Tells: "Bound with tinted resin.",

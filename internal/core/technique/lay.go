@@ -8,7 +8,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Job is what the times of a coat depend on.
+// A Job holds the quantities the times of a coat depend on.
 type Job struct {
 	Face units.Area
 	Cups int     // coloured ones
@@ -58,7 +58,7 @@ type Timed struct {
 	Early float64
 }
 
-// A LotTime is when a lot's parts meet, when its first and its last is poured,
+// A LotTime is when a lot's mixing begins, when its first and its last is poured,
 // and its clock.
 type LotTime struct {
 	Met, From, Poured float64

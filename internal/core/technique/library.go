@@ -81,7 +81,7 @@ var (
 		Do: "A breath of alcohol on each layer before the next goes in: the layers part when they are tipped."}
 )
 
-// Scuff is what a hard coat needs before the next one, in a studio of that
+// Scuff is the preparation of a hard coat for the next one, in a studio of that
 // school.
 var Scuff = Step{
 	ID: "scuff-and-wipe", Name: "Scuff and wipe", BeforeMixing: true, Fixed: 4, PerM2: 20,
@@ -364,7 +364,7 @@ var Library = Book{
 		},
 		WantsAccent: true,
 		Needs:       []Need{{Material: "flakes", PerM2: 12}, {Material: "glitter", PerM2: 3}},
-		Options: []Option{{Key: "strew", Name: "Strewn on it", Choices: []Choice{
+		Options: []Option{{Key: "strew", Name: "Sprinkled on top", Choices: []Choice{
 			{Key: "both", Words: "flakes and very little glitter"},
 			{Key: "none", Words: "nothing: lines only", Changes: []Change{{Step: "strew", Drop: true}}},
 		}}},
@@ -376,7 +376,7 @@ var Library = Book{
 			layOut, mix, colourCups, spreadBed, breakBubbles,
 			{ID: "drizzle", Name: "Drizzle", Move: Drizzle, Pours: true, Window: cure.Holding, AtOnce: true, PerCup: 1, PerM2: 8,
 				Do: "Thin lines from a stick into the wet coat, the hand moving fast. Only late drips want thickened resin."},
-			{ID: "strew", Name: "Strew", Move: Strew, Adds: []string{"flakes", "glitter"}, Window: cure.Holding, AtOnce: true,
+			{ID: "strew", Name: "Sprinkle", Move: Strew, Adds: []string{"flakes", "glitter"}, Window: cure.Holding, AtOnce: true,
 				Fixed: 1, PerM2: 4, Safety: []string{"powder"}, Do: "Flakes and very little glitter; half of what looks right."},
 			cover, cleanTools,
 		},

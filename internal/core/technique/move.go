@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/core/cure"
 )
 
-// MoveKind is what the hands do to a wet coat.
+// MoveKind is a kind of work on a wet coat.
 type MoveKind string
 
 // The kinds of moves.
@@ -61,7 +61,7 @@ var MoveRules = []MoveRule{
 		Do: "Draw the stick or comb through, and wipe it each time."}},
 	{Kind: Tap, Step: Step{Name: "Tap the board", Window: cure.Runny, Fixed: 0.5, Alone: true,
 		Do: "Tap from below until small gaps close and bubbles come up."}},
-	{Kind: Strew, Material: "glitter", Step: Step{Name: "Strew", Window: cure.Holding, AtOnce: true, Fixed: 1, PerM2: 4,
+	{Kind: Strew, Material: "glitter", Step: Step{Name: "Sprinkle", Window: cure.Holding, AtOnce: true, Fixed: 1, PerM2: 4,
 		Safety: []string{"powder"}, Do: "From a sieve or between two fingers; half of what looks right."}},
 	{
 		Kind:     Spray,

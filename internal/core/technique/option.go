@@ -105,7 +105,7 @@ type Extra struct {
 var Extras = []Extra{
 	{ID: "double-cups", Step: Step{ID: "double-the-cups", Name: "Double the cups", BeforeMixing: true, Fixed: 1,
 		PerCup: 0.2,
-		Do:     "Set each paper cup into a second one: a warm lot softens one, and a leak stays in the other."}},
+		Do:     "Set each paper cup into a second one: a warm batch softens one, and a leak stays in the other."}},
 	{ID: "cover-table", Step: Step{ID: "cover-the-table", Name: "Cover the table", BeforeMixing: true, Fixed: 4, PerM2: 2,
 		Do: "A sheet that resin does not stick to, larger than the board by a hand all round, so that run-off " +
 			"can be lifted."}},

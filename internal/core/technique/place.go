@@ -41,7 +41,7 @@ func (p Place) Rule() (PlaceRule, bool) {
 	return Places[i], true
 }
 
-// Name is what a place is called, "" for one that nobody knows.
+// Name is the name of a place, "" for one that nobody knows.
 func (p Place) Name() msg.ID {
 	rule, _ := p.Rule()
 	return rule.Name

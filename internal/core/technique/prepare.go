@@ -20,7 +20,7 @@ type Preparation struct {
 	For          Purpose // why it is done
 }
 
-// Purpose is what a preparation is for; a plan asks for the purpose, and the
+// Purpose is the aim of a preparation; a plan asks for the purpose, and the
 // first entry that serves it is the usual one.
 type Purpose string
 

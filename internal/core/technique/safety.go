@@ -19,7 +19,7 @@ var safety = map[string]msg.ID{
 	"respirator": "Respirator with organic-vapour cartridges and ventilation while resin is heated, sprayed or poured " +
 		"in quantity.",
 	"flame": "Extinguisher by the bench, hair tied. No alcohol, inks, spray or tape under the flame.",
-	"heatlot": "A lot left in its cup heats itself, can smoke and ignite. If it warms, pour it out flat, outside, on " +
+	"heatlot": "A batch left in its cup heats itself, can smoke and ignite. If it warms, pour it out flat, outside, on " +
 		"a surface that cannot burn.",
 	"hotair":  "Near a tape dam use hot air, not flame.",
 	"alcohol": "Alcohol burns while wet: no flame until it has flashed off, and air the room.",
@@ -30,7 +30,7 @@ var safety = map[string]msg.ID{
 	"lift":    "Lift with a second helper; a wet table top is heavy and slides.",
 	"dust":    "Sand wet. P100 or FFP3 mask against sanding dust.",
 	"waste":   "Only cured waste goes in the bin; liquid parts are hazardous waste by local rule.",
-	"hot":     "Food contact and hot cups: only what the product's sheet allows.",
+	"hot":     "Food contact and hot cups: only what the product's data sheet allows.",
 }
 
 // SafetyNotes returns the notes for the keys, in the order given.

@@ -120,7 +120,7 @@ type Step struct {
 	Reverse bool `json:",omitempty"`
 	// FlashOff is how many minutes what the step lays stays flammable.
 	FlashOff float64
-	// Gesture is what the step does to the film besides pouring.
+	// Gesture is the step's effect on the film besides pouring.
 	Gesture Gesture `json:",omitempty"`
 	// Move is the kind of move it is in the coat; "" for what is done before mixing,
 	// to mix, and to close.
@@ -151,7 +151,7 @@ type Step struct {
 	Optional bool     `json:"-"`
 }
 
-// Gesture is what a step or a beat does to the film, as the preview plays it.
+// Gesture is the effect of a step or a beat on the film, as played by the preview.
 type Gesture string
 
 // The gestures.
@@ -164,7 +164,7 @@ const (
 	Flame   Gesture = "flame" // or hot air that only warms
 )
 
-// Person is what somebody does at the bench.
+// Person is the role of somebody at the bench.
 type Person string
 
 // The people at a bench.
@@ -256,7 +256,7 @@ func (s Step) Zones(j Job) int {
 	return max(1, int(math.Ceil(face/s.ZoneM2-1e-9)))
 }
 
-// Preparation returns the steps done before the parts meet; over a hard coat
+// Preparation returns the steps done before mixing begins; over a hard coat
 // that is to be scuffed, that first.
 func (t Technique) Preparation(scuffed bool) []Step {
 	var out []Step

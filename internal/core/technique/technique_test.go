@@ -146,7 +146,7 @@ func TestOwnTechniquesAreChecked(t *testing.T) {
 }
 
 // Two lots of one coat each have a clock of their own: the second is mixed
-// when the first is poured, and its windows lie as much later as its parts met.
+// when the first is poured, and its windows lie as much later as its mixing began.
 func TestEveryLotHasItsOwnClock(t *testing.T) {
 	flood, _ := technique.Find("flood")
 	c := clock(t, 45)

@@ -20,11 +20,11 @@ func (l Length) Text(s System) msg.Figure {
 	return msg.Figure(Fixed(float64(l/Centimetre), 1) + " cm")
 }
 
-// Film prints a film-sized length: millimetres to two places, or thousandths
-// of an inch.
+// Film prints a film-sized length: millimetres to two places, or inches, as a fraction where it is one of
+// 64 parts.
 func (l Length) Film(s System) msg.Figure {
 	if s == US {
-		return msg.Figure(Fixed(float64(l/Mil), 0) + " mil")
+		return msg.Figure(fraction(l.Inches(), 64, 0.07, 3) + " in")
 	}
 	return msg.Figure(strconv.FormatFloat(float64(l), 'f', 2, 64) + " mm")
 }
@@ -46,8 +46,18 @@ func (m Mass) Text(System) msg.Figure {
 	if m >= 10*Kilogram {
 		return msg.Figure(Fixed(float64(m/Kilogram), 2) + " kg")
 	}
-	return msg.Figure(strconv.FormatFloat(zero(float64(m)), 'f', 1, 64) + " g")
+	decimals := 1
+	switch a := math.Abs(float64(m)); {
+	case a < 0.005:
+		return "0 g"
+	case a < 0.095:
+		decimals = 2
+	}
+	return msg.Figure(minus(strconv.FormatFloat(float64(m), 'f', decimals, 64)) + " g")
 }
+
+// minus writes a printed number below nothing with its sign, not with a hyphen.
+func minus(text string) string { return strings.Replace(text, "-", "−", 1) }
 
 // Ounces prints a mass in avoirdupois ounces.
 func (m Mass) Ounces() string { return places(float64(m/Ounce)) + " oz wt" }
@@ -87,7 +97,9 @@ func Fixed(v float64, n int) string {
 // large ones with none: three figures is what a bench can measure.
 func places(v float64) string {
 	switch a := math.Abs(v); {
-	case a > 0 && a < 0.1:
+	case a == 0:
+		return "0"
+	case a < 0.1:
 		return strconv.FormatFloat(v, 'f', 3, 64)
 	case a < 10:
 		return strconv.FormatFloat(zero(v), 'f', 2, 64)
@@ -99,20 +111,23 @@ func places(v float64) string {
 }
 
 // inches prints sixteenths as a mixed fraction and anything else in decimals.
-func inches(v float64) string {
-	sixteenths := math.Round(v * 16)
-	if math.Abs(v*16-sixteenths) > 0.01 {
-		return Fixed(v, 2)
+func inches(v float64) string { return fraction(v, 16, 0.01, 2) }
+
+// fraction prints what is a whole number of parts of one, to within so much of a part, as a mixed fraction,
+// and anything else in decimals.
+func fraction(v float64, den int, within float64, decimals int) string {
+	parts := math.Round(v * float64(den))
+	if math.Abs(v*float64(den)-parts) > within || parts == 0 {
+		return Fixed(v, decimals)
 	}
-	whole, part := math.Floor(math.Abs(sixteenths)/16), int(math.Mod(math.Abs(sixteenths), 16))
+	whole, part := math.Floor(math.Abs(parts)/float64(den)), int(math.Abs(parts))%den
 	sign := ""
-	if sixteenths < 0 {
+	if parts < 0 {
 		sign = "-"
 	}
 	if part == 0 {
 		return sign + Fixed(whole, 0)
 	}
-	den := 16
 	for part%2 == 0 {
 		part, den = part/2, den/2
 	}

@@ -2,6 +2,7 @@ package units
 
 import (
 	"math"
+	"regexp"
 	"strconv"
 	"strings"
 	"unicode"
@@ -45,6 +46,8 @@ type dimension struct {
 	example msg.ID             // shown in messages
 	factors map[string]float64 // unit spelling → size in the base unit
 	notes   map[string]msg.ID  // spellings that are ambiguous → what was taken
+	asked   map[string]msg.ID  // spellings that nobody can take → what to write instead
+	spans   bool               // leaflets give ranges of it
 }
 
 var lengths = dimension{
@@ -65,11 +68,12 @@ var volumes = dimension{
 	factors: spell(map[string]float64{
 		"ml millilitre millilitres milliliter milliliters cc cm3 cm³":  float64(Millilitre),
 		"cl centilitre centilitres":                                    float64(Centilitre),
+		"dl decilitre decilitres deciliter deciliters":                 float64(10 * Centilitre),
 		"l litre litres liter liters":                                  float64(Litre),
 		"floz fl.oz fl.oz. fluidounce fluidounces oz oz. ounce ounces": float64(FluidOunce),
+		"usfloz usfl.oz. flozus usoz":                                  float64(FluidOunce),
 		"tsp teaspoon teaspoons tl teelöffel":                          float64(Teaspoon),
 		"tbsp tablespoon tablespoons el esslöffel":                     float64(Tablespoon),
-		"cup cups":           float64(Cup),
 		"pint pints pt":      float64(Pint),
 		"quart quarts qt":    float64(Quart),
 		"gal gallon gallons": float64(Gallon),
@@ -77,11 +81,13 @@ var volumes = dimension{
 	}),
 	notes: spell(map[string]msg.ID{
 		"oz oz. ounce ounces": "taken as US fluid ounces (a volume), not ounces of weight",
-		"cup cups":            "taken as US cups of 236.6 mL",
 		"drop drops tropfen":  "taken as 20 drops to the mL",
 		"pint pints pt":       "taken as US pints of 473 mL",
 		"quart quarts qt":     "taken as US quarts of 946 mL",
 		"gal gallon gallons":  "taken as US gallons of 3.785 L",
+	}),
+	asked: spell(map[string]msg.ID{
+		"cup cups": "a cup here is a mixing cup; write how much is in it, in mL or fl oz",
 	}),
 }
 
@@ -100,7 +106,7 @@ var masses = dimension{
 }
 
 var viscosities = dimension{
-	name: "a viscosity", example: "1000 mPa·s or 1000 cP",
+	name: "a viscosity", example: "1000 mPa·s or 1000 cP", spans: true,
 	factors: spell(map[string]float64{
 		"mpas mpa·s mpa.s mpa*s cp cps centipoise": 1,
 		"pas pa·s pa.s pa*s":                       1000,
@@ -128,7 +134,7 @@ var angles = dimension{
 }
 
 var minutes = dimension{
-	name: "a time", example: "45 min, 1 h 30 min or 24 h",
+	name: "a time", example: "45 min, 1 h 30 min or 24 h", spans: true,
 	factors: spell(map[string]float64{
 		"s sec secs second seconds sek sekunde sekunden": 1.0 / 60,
 		"min mins minute minutes m minuten":              1,
@@ -156,6 +162,20 @@ func ParseLength(s, bare string) (Reading[Length], error) { return read[Length](
 // "oz" in a volume is taken as US fluid ounces, with a note saying so.
 func ParseVolume(s, bare string) (Reading[Volume], error) { return read[Volume](s, volumes, bare) }
 
+// ParseVolumeOf reads a volume of a liquid of the density, as a volume or by what it weighs.
+func ParseVolumeOf(s, bare string, of Density) (Reading[Volume], error) {
+	r, err := ParseVolume(s, bare)
+	if err == nil || of <= 0 {
+		return r, err
+	}
+	m, wrong := ParseMass(s, "g")
+	if wrong != nil {
+		return r, err
+	}
+	return Reading[Volume]{m.Value.Filling(of),
+		msg.F("%s at %s", msg.Figure(Fixed(m.Value.Grams(), 1)+" g"), msg.Figure(Fixed(float64(of)/1000, 3)+" g/mL"))}, nil
+}
+
 // ParseMass reads a mass such as "31 g" or "4 oz wt". Plain "oz" in a mass is
 // the avoirdupois ounce, with a note saying so.
 func ParseMass(s, bare string) (Reading[Mass], error) { return read[Mass](s, masses, bare) }
@@ -166,7 +186,11 @@ func ParseViscosity(s, bare string) (Reading[Viscosity], error) {
 }
 
 // ParseDensity reads a density such as "1.13 g/mL".
+// A bare number below 20 is in g/mL: nothing poured is that light in kg/m³.
 func ParseDensity(s, bare string) (Reading[Density], error) {
+	if v, err := ParseNumber(s); err == nil && v < 20 {
+		bare = "g/ml"
+	}
 	return read[Density](s, densities, bare)
 }
 
@@ -301,7 +325,7 @@ func lastUnit(s, bare string) string {
 // read parses a sum of numbers with units ("1 ft 6 in") of one dimension.
 func read[T ~float64](s string, d dimension, bare string) (Reading[T], error) {
 	var none Reading[T]
-	text := strings.ToLower(strings.TrimSpace(s))
+	text := grouped.ReplaceAllStringFunc(strings.ToLower(strings.TrimSpace(s)), ungroup)
 	if text == "" {
 		return none, refuse(s, "needs %s, for example %s", d.name, d.example)
 	}
@@ -312,12 +336,25 @@ func read[T ~float64](s string, d dimension, bare string) (Reading[T], error) {
 		if err != nil {
 			return none, refuse(s, "%q is not %s; write %s", s, d.name, d.example)
 		}
+		if until, to, ok := span(rest, d, first); ok {
+			if to <= v || v < 0 {
+				return none, refuse(s, "%q is not %s; write %s", s, d.name, d.example)
+			}
+			note = msg.F("taken as the middle of %s and %s", msg.Figure(Fixed(v, 3)), msg.Figure(Fixed(to, 3)))
+			v, rest = (v+to)/2, until
+		}
 		unit, rest := unitWord(rest)
 		if unit == "" {
 			if !first || rest != "" {
 				return none, refuse(s, "%q is not %s; write %s", s, d.name, d.example)
 			}
-			unit, note = bare, msg.F("taken in %s", bare)
+			unit = bare
+			if note == nil {
+				note = msg.F("taken in %s", bare)
+			}
+		}
+		if ask, ok := d.asked[strings.ReplaceAll(unit, " ", "")]; ok {
+			return none, &ParseError{Input: s, Why: refusal.New(ask)}
 		}
 		factor, ok := d.factors[strings.ReplaceAll(unit, " ", "")]
 		if !ok {
@@ -336,6 +373,29 @@ func read[T ~float64](s string, d dimension, bare string) (Reading[T], error) {
 		return none, refuse(s, "%s is larger than anything on a bench", strings.TrimSpace(s))
 	}
 	return Reading[T]{T(total), note}, nil
+}
+
+// grouped is a number whose thousands stand apart: 1 000, 12 500.
+var grouped = regexp.MustCompile(`(?:^|[^\d.,])\d{1,3}(?:[ \x{a0}\x{2009}\x{202f}]\d{3})+(?:[^\d]|$)`)
+
+func ungroup(number string) string {
+	return thousands.ReplaceAllString(number, "$1$2")
+}
+
+var thousands = regexp.MustCompile(`(\d)[ \x{a0}\x{2009}\x{202f}](\d{3})`)
+
+// span reads the other end of a range after its first: "-45", "– 45", "to 45", "bis 45".
+func span(rest string, d dimension, first bool) (after string, to float64, ok bool) {
+	if !d.spans || !first {
+		return rest, 0, false
+	}
+	for _, word := range []string{"-", "–", "to ", "bis "} {
+		if t, found := strings.CutPrefix(strings.TrimSpace(rest), word); found {
+			after, to, err := decimal(strings.TrimSpace(t))
+			return after, to, err == nil
+		}
+	}
+	return rest, 0, false
 }
 
 // unitWord takes the unit off the front of s: everything up to the next digit.

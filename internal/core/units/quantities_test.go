@@ -50,7 +50,7 @@ func TestParseTheOtherQuantities(t *testing.T) {
 
 // Every assumption is said: which unit, which ounce, which cup.
 func TestAssumptionsAreSaid(t *testing.T) {
-	for text, want := range map[string]string{"12 oz": "fluid ounces", "2 cups": "US cups", "3 drops": "20 drops",
+	for text, want := range map[string]string{"12 oz": "fluid ounces", "3 drops": "20 drops",
 		"1 pint": "US pints", "5": "taken in ml"} {
 		r, err := units.ParseVolume(text, "ml")
 		require.NoError(t, err, text)
@@ -76,7 +76,8 @@ func TestTextsAcrossMagnitudes(t *testing.T) {
 		{msg.Figure((2 * units.Ounce).Ounces()), "2.00 oz wt"},
 		{(2 * units.SquareMetre).Text(units.Metric), "2.00 m²"}, {units.Area(209_031.84).Text(units.Metric), "2090 cm²"},
 		{units.Area(209_031.84).Text(units.US), "324 in²"},
-		{(1.7 * units.Millimetre).Film(units.Metric), "1.70 mm"}, {(1.7 * units.Millimetre).Film(units.US), "67 mil"},
+		{(1.7 * units.Millimetre).Film(units.Metric), "1.70 mm"}, {(1.7 * units.Millimetre).Film(units.US), "0.067 in"},
+		{(1.6 * units.Millimetre).Film(units.US), "1/16 in"}, {(3.2 * units.Millimetre).Film(units.US), "1/8 in"},
 		{(-3 * units.Inch / 2).Text(units.US), "-1 1/2 in"}, {units.Length(-3.25).Text(units.Metric), "-3.2 mm"},
 	} {
 		assert.Equal(t, x.want, x.got)

@@ -78,7 +78,6 @@ const (
 	FluidOunce Volume = 29.5735295625
 	Teaspoon   Volume = 4.92892159375
 	Tablespoon Volume = 3 * Teaspoon
-	Cup        Volume = 8 * FluidOunce
 	Pint       Volume = 16 * FluidOunce
 	Quart      Volume = 32 * FluidOunce
 	Gallon     Volume = 128 * FluidOunce

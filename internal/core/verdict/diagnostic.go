@@ -1,4 +1,4 @@
-// Package verdict is what is said of a plan: codes with their arguments, by stage of work and by
+// Package verdict holds the findings about a plan: codes with their arguments, by stage of work and by
 // weight. Package plan judges, package words says it.
 package verdict
 
@@ -12,7 +12,7 @@ type Diagnostic struct {
 	Args   Args
 }
 
-// Args are what a sentence is made with: quantities, times, names, counts.
+// Args are the arguments of a sentence: quantities, times, names, counts.
 type Args map[string]any
 
 // Part names the stage of work a diagnostic belongs to.

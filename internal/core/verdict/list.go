@@ -1,6 +1,6 @@
 package verdict
 
-// A List is what stands in the way of a plan, in the order of work.
+// A List is the obstacles to a plan, in the order of work.
 type List []Diagnostic
 
 // Of returns those of a part, those of one coat and of the whole piece when coat is not "".

@@ -74,12 +74,12 @@ func rank(o Option) int {
 	return 0
 }
 
-// doubt is what the film does under a work that is for thicker or thinner ones.
+// doubt is the film's response to a work meant for thicker or thinner ones.
 func (f Film) doubt(w Work) msg.ID {
 	switch {
 	case w.Least > 0 && f.Depth < w.Least:
 		return w.Thin
-	case w.Thick != "" && f.Stands > 0 && f.Depth >= f.Stands:
+	case w.Thick != "" && f.EdgeHeight > 0 && f.Depth >= f.EdgeHeight:
 		return w.Thick
 	}
 	return ""

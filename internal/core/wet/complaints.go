@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// A Complaint is what is not liked.
+// A Complaint is a defect a painter sees.
 type Complaint struct {
 	ID    string
 	Name  msg.ID

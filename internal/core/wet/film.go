@@ -2,7 +2,7 @@
 // what goes on in it by itself and for how long, which moves still work on it and
 // until when, and what to do about a thing that is not liked.
 //
-// A [Film] is what lies at one place of the board: how thick, how old by the clock of
+// A [Film] is the resin at one place of the board: how thick, how old by the clock of
 // its youngest resin, and what heat has passed over it. Every [Work] has its stretch of
 // the cure and the films it is for; a [Complaint] names the works that mend it, those
 // that make it worse, and what the next coat can do. All of it is common practice; the
@@ -17,16 +17,16 @@ import (
 	"jevvo/internal/msg"
 )
 
-// A Film is what lies at one place of a board.
+// A Film is the resin at one place of a board.
 type Film struct {
-	Depth  units.Length
-	Stands units.Length // what an open edge keeps; 0 behind a dam
-	Faces  int
-	Clock  *cure.Clock // of its youngest resin
-	Room   cure.Room
-	Minute float64     // now, after the parts of that resin met
-	Passes []cure.Pass // of heat over this place, on the same clock
-	Flash  float64     // minutes until what burns on it has flashed off
+	Depth      units.Length
+	EdgeHeight units.Length // what an open edge keeps; 0 behind a dam
+	Faces      int
+	Clock      *cure.Clock // of its youngest resin
+	Room       cure.Room
+	Minute     float64     // now, after the parts of that resin met
+	Passes     []cure.Pass // of heat over this place, on the same clock
+	Flash      float64     // minutes until what burns on it has flashed off
 }
 
 // Age is how old the film is in minutes of its room: its own and those by which heat
@@ -59,7 +59,7 @@ type Course struct {
 	Left float64
 }
 
-// Courses are what goes on by itself in the film now.
+// Courses are the processes in the film now.
 func (f Film) Courses() []Course {
 	var out []Course
 	for _, c := range []struct {

@@ -15,7 +15,7 @@ type Mishap struct {
 	Later msg.ID // what to look at afterwards
 }
 
-// Asks is what a mishap has to be told.
+// Asks is the value a mishap asks for.
 type Asks string
 
 // What is asked.
@@ -72,7 +72,8 @@ var Mishaps = []Mishap{
 		FellOver,
 		"A cup fell over",
 		AsksCup,
-		"Gloves on, wipe it up before it runs below; what touched the table does not go back. Mix anew what is still wanted.",
+		"Gloves on, wipe it up before it runs underneath; what touched the table does not go back. Mix a fresh batch for " +
+			"what is still needed.",
 		"",
 	},
 	{"called-away", "Called away", AsksMinutes,

@@ -19,12 +19,12 @@ func film(t require.TestingT, minute float64, depth units.Length, room units.Tem
 	k, err := cure.Calibrate(45, 24)
 	require.NoError(t, err)
 	f := wet.Film{
-		Depth:  depth,
-		Stands: 1.65,
-		Faces:  2,
-		Clock:  cure.NewClock(k, cure.Constant(room)),
-		Room:   cure.Constant(room),
-		Minute: minute,
+		Depth:      depth,
+		EdgeHeight: 1.65,
+		Faces:      2,
+		Clock:      cure.NewClock(k, cure.Constant(room)),
+		Room:       cure.Constant(room),
+		Minute:     minute,
 	}
 	for _, at := range passes {
 		f.Passes = append(f.Passes, cure.Pass{Minute: at, Heat: wet.PassHeat})

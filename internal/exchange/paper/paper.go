@@ -16,10 +16,11 @@ import (
 	"codeberg.org/go-pdf/fpdf"
 )
 
-// A Paper is what is set.
+// A Paper is a document to be set.
 type Paper struct {
 	Kind, Title, Number string
-	Small               bool // a label of 148 × 105 mm, otherwise A4
+	Small               bool // a label of 148 × 105 mm
+	Letter              bool // otherwise A4
 	Lang                string
 	Page, Of            string // words of the page numbers: "page", "of"
 
@@ -72,7 +73,9 @@ type Part struct{ Heading, Text string }
 
 // Margins and sizes in mm and points.
 const (
-	a4Width, a4Height     = 210.0, 297.0
+	a4Width, a4Height     = 210.0, 297.0 // ISO 216
+	letterWidth           = 215.9        // ANSI A
+	letterHeight          = 279.4
 	cardWidth, cardHeight = 148.0, 105.0
 	margin, cardMargin    = 20.0, 10.0
 	footHeight            = 16.0
@@ -89,6 +92,9 @@ func (p Paper) PDF(ctx context.Context) ([]byte, error) {
 	}
 	s := &setter{paper: p, letters: f, width: a4Width, height: a4Height, margin: margin, images: map[image.Image]string{}}
 	s.ctx, s.marks, s.at = ctx, map[int]int{}, &tag{kind: "Document"}
+	if p.Letter {
+		s.width, s.height = letterWidth, letterHeight
+	}
 	if p.Small {
 		s.width, s.height, s.margin = cardWidth, cardHeight, cardMargin
 	}

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/pdfcpu/pdfcpu/pkg/api"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -60,6 +61,20 @@ func TestAPaperOfSeveralPages(t *testing.T) {
 	leave()
 	_, err = sample().PDF(gone)
 	assert.ErrorIs(t, err, context.Canceled, "nobody waits for it")
+}
+
+// Papers are A4, or letter where that is what printers hold (ISO 216; ANSI A), and cards postcards.
+func TestSheets(t *testing.T) {
+	for want, p := range map[[2]float64]paper.Paper{{210, 297}: {}, {215.9, 279.4}: {Letter: true},
+		{148, 105}: {Small: true, Letter: true}} {
+		data, err := p.PDF(t.Context())
+		require.NoError(t, err)
+		pages, err := api.PageDims(bytes.NewReader(data), nil)
+		require.NoError(t, err)
+		require.NotEmpty(t, pages)
+		mm := pages[0].ToMillimetres()
+		assert.InDeltaSlice(t, want[:], []float64{mm.Width, mm.Height}, 0.01)
+	}
 }
 
 // BenchmarkQuote sets a quote of one page; wanted under 300 ms.

@@ -12,7 +12,7 @@ import (
 	"golang.org/x/text/unicode/runenames"
 )
 
-// family is what the fonts of papers are called in a file: of Latin, Greek, Cyrillic,
+// family is the name of the documents' fonts in a file: of Latin, Greek, Cyrillic,
 // Hebrew, Arabic and many signs.
 const family = "paper"
 

@@ -47,7 +47,7 @@ var (
 	ErrTooSlow   = refusal.New("the picture takes too long to unpack; save it again as a plain JPEG and try once more")
 )
 
-// A Picture is what is kept of one: a small upright copy.
+// A Picture is the stored picture: a small upright copy.
 type Picture struct {
 	Small         *image.NRGBA
 	Width, Height int // of the original, upright
@@ -139,7 +139,7 @@ func Spot(photo []byte, x, y, radius float64) (colour.RGB, error) {
 }
 
 // ErrBeside says that a spot is not on the picture.
-var ErrBeside = refusal.New("that spot is beside the picture")
+var ErrBeside = refusal.New("that spot is outside the picture")
 
 func (d *Desk) read(ctx context.Context, r io.Reader, side int) (Picture, error) {
 	p, _, err := d.open(ctx, r, side)

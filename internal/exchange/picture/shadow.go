@@ -21,7 +21,7 @@ type shadow struct {
 // shadowReach.
 const shadowBox = 3
 
-// shadowMargin is how far a shadow is reckoned beyond its board, in mm.
+// shadowMargin is how far a shadow is calculated beyond its board, in mm.
 const shadowMargin = 3 * shadowReach
 
 // castBy blurs the outline of a board.
@@ -68,7 +68,7 @@ func (s shadow) blur(step, n, lines, across int) {
 	}
 }
 
-// at is what is left of the light at a place from the board's upper left corner, in mm;
+// at is the share of light left at a place from the board's upper left corner, in mm;
 // the shadow falls a little lower than the board.
 func (s shadow) at(x, y float64) float64 {
 	x, y = (x+shadowMargin)/shadowStep-0.5, (y-shadowFall+shadowMargin)/shadowStep-0.5

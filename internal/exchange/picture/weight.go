@@ -35,7 +35,7 @@ func giveBack(weight int64) {
 	}
 }
 
-// weighPNG is what a PNG takes: its pixels, twice when they come interlaced.
+// weighPNG is the memory a PNG takes: its pixels, twice when they come interlaced.
 func weighPNG(data []byte, cfg image.Config) int64 {
 	const interlace = 28 // the last byte of IHDR (PNG, third edition, 11.2.1)
 	each := int64(1)
@@ -53,7 +53,7 @@ func weighPNG(data []byte, cfg image.Config) int64 {
 	return each * int64(cfg.Width) * int64(cfg.Height)
 }
 
-// weighJPEG is what a JPEG takes: a byte a sample, four more when it is progressive,
+// weighJPEG is the memory a JPEG takes: a byte a sample, four more when it is progressive,
 // whose coefficients are held until the last scan, and four a pixel when it has
 // four channels.
 func weighJPEG(data []byte, cfg image.Config) int64 {

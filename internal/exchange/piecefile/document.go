@@ -15,20 +15,20 @@ const Version = 1
 
 // A Document is a piece.
 type Document struct {
-	Version int     `json:"version,omitempty" default:"1" minimum:"1" maximum:"1" description:"Of this format."`
-	Name    string  `json:"name,omitempty" maxLength:"80"`
-	Support string  `json:"support,omitempty" enum:",panel,cradled,canvas,tray,table,tile,slab,other" description:"What the board is; panel when left out."`
-	Board   Board   `json:"board" required:"true"`
-	Count   int     `json:"count,omitempty" default:"1" minimum:"1" maximum:"24" description:"Equal boards poured together."`
-	Edge    Edge    `json:"edge,omitempty" description:"As the support usually has when left out."`
-	Stands  float64 `json:"edge_height_mm,omitempty" minimum:"0" maximum:"150" description:"How far a dam or a rim stands above the face."`
-	Sides   string  `json:"sides,omitempty" enum:",run-over,taped,painted"`
-	Sealed  *bool   `json:"sealed,omitempty" nullable:"true" description:"Whether the face comes sealed and primed."`
-	Ground  string  `json:"ground_srgb,omitempty" pattern:"^(|#[0-9a-fA-F]{6})$" description:"Colour under the resin."`
-	Layers  []Layer `json:"layers" required:"true" minItems:"1" maxItems:"32"`
+	Version    int     `json:"version,omitempty" default:"1" minimum:"1" maximum:"1" description:"Of this format."`
+	Name       string  `json:"name,omitempty" maxLength:"80"`
+	Support    string  `json:"support,omitempty" enum:",panel,cradled,canvas,tray,table,tile,slab,other" description:"What the board is; panel when left out."`
+	Board      Board   `json:"board" required:"true"`
+	Count      int     `json:"count,omitempty" default:"1" minimum:"1" maximum:"24" description:"Equal boards poured together."`
+	Edge       Edge    `json:"edge,omitempty" description:"As the support usually has when left out."`
+	EdgeHeight float64 `json:"edge_height_mm,omitempty" minimum:"0" maximum:"150" description:"How far a dam or a rim stands above the face."`
+	Sides      string  `json:"sides,omitempty" enum:",run-over,taped,painted"`
+	Sealed     *bool   `json:"sealed,omitempty" nullable:"true" description:"Whether the face comes sealed and primed."`
+	Ground     string  `json:"ground_srgb,omitempty" pattern:"^(|#[0-9a-fA-F]{6})$" description:"Colour under the resin."`
+	Layers     []Layer `json:"layers" required:"true" minItems:"1" maxItems:"32"`
 }
 
-// Edge is what stands at the edge of the board.
+// Edge is the edge treatment of the board.
 type Edge string
 
 // Enum are the edges there are, and "" for the support's usual one.

@@ -94,8 +94,8 @@ func (r *reading) board(s *plan.Spec, d Document) error {
 	} else {
 		r.take("edge", string(s.Edge))
 	}
-	if d.Stands > 0 {
-		s.EdgeHeight = units.Length(d.Stands)
+	if d.EdgeHeight > 0 {
+		s.EdgeHeight = units.Length(d.EdgeHeight)
 	} else if s.Edge.Rule().Holds {
 		r.take("edge_height_mm", float64(s.EdgeHeight))
 	}
@@ -186,8 +186,8 @@ func (r *reading) mould(s *plan.Spec, d Document) {
 		deep += l.Coat.Amount.Film + units.Length(float64(l.Coat.Amount.Volume)*1000/area)
 	}
 	switch {
-	case d.Stands > 0:
-		s.MouldDepth = units.Length(d.Stands)
+	case d.EdgeHeight > 0:
+		s.MouldDepth = units.Length(d.EdgeHeight)
 	case deep > 0:
 		s.MouldDepth = deep
 	}

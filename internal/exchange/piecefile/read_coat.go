@@ -20,7 +20,7 @@ func (r *reading) amount(c *plan.CoatSpec, l Layer, t technique.Technique, field
 	}
 	switch {
 	case said > 1:
-		return refused(field, "say one of film_mm, volume_ml and mass_g")
+		return refused(field, "give one of film_mm, volume_ml and mass_g")
 	case l.Volume > 0:
 		c.Amount = plan.Amount{Film: c.Amount.Film, Volume: units.Volume(l.Volume)}
 	case l.Mass > 0:
@@ -95,7 +95,7 @@ func (r *reading) cup(cup Cup, field string, i int) (plan.Colour, error) {
 	}
 	switch {
 	case cup.Share != nil && cup.Volume != nil:
-		return col, refused(field, "say a share or a volume, not both")
+		return col, refused(field, "give a share or a volume, not both")
 	case cup.Volume != nil:
 		col.Volume = units.Volume(*cup.Volume)
 	case cup.Share != nil:

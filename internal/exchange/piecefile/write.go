@@ -9,7 +9,7 @@ import (
 
 var timeZero time.Time
 
-// Names are what resins and pigments are called in a document, by their ids.
+// Names are the names of resins and pigments in a document, by id.
 type Names struct {
 	Resins, Pigments map[int64]string
 }
@@ -18,14 +18,14 @@ type Names struct {
 // to a studio alone are not in it.
 func Of(s plan.Spec, names Names) Document {
 	d := Document{
-		Version: Version,
-		Name:    s.Name,
-		Board:   boardOf(s.Board),
-		Count:   max(1, s.Count),
-		Edge:    Edge(s.Edge),
-		Stands:  float64(s.EdgeHeight),
-		Sides:   string(s.Sides),
-		Ground:  s.Ground,
+		Version:    Version,
+		Name:       s.Name,
+		Board:      boardOf(s.Board),
+		Count:      max(1, s.Count),
+		Edge:       Edge(s.Edge),
+		EdgeHeight: float64(s.EdgeHeight),
+		Sides:      string(s.Sides),
+		Ground:     s.Ground,
 	}
 	for name, support := range supports {
 		if support == s.Support && name != "other" {
@@ -36,7 +36,7 @@ func Of(s plan.Spec, names Names) Document {
 		d.Sealed = &s.Sealed
 	}
 	if s.Support.Rule().Cast {
-		d.Stands = float64(s.MouldDepth)
+		d.EdgeHeight = float64(s.MouldDepth)
 	}
 	for _, l := range s.Layers {
 		switch {

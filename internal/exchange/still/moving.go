@@ -28,7 +28,7 @@ func Moving(boards []Board) ([]byte, error) {
 	out.WriteString(signature)
 	n, size := uint32(0), image.Point{}
 	for k, b := range boards {
-		m, err := laid(b)
+		m, err := layout(b)
 		if err != nil {
 			return nil, err
 		}
@@ -58,7 +58,7 @@ func Moving(boards []Board) ([]byte, error) {
 	return out.Bytes(), nil
 }
 
-// parts are what a PNG consists of.
+// parts are the chunks of a PNG.
 type parts struct {
 	header []byte
 	data   [][]byte
@@ -84,7 +84,7 @@ func chunksOf(m image.Image) (parts, error) {
 	return p, nil
 }
 
-// control is what an fcTL says: a whole frame for a while, in ms, that replaces
+// control is the content of an fcTL chunk: a whole frame for a while, in ms, that replaces
 // what was there.
 func control(n uint32, size image.Point, shown time.Duration) []byte {
 	b := numbers(n, uint32(size.X), uint32(size.Y), 0, 0)

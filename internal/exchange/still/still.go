@@ -43,7 +43,7 @@ var (
 
 // PNG returns the board with its scale, as a file.
 func PNG(b Board) ([]byte, error) {
-	m, err := laid(b)
+	m, err := layout(b)
 	if err != nil {
 		return nil, err
 	}
@@ -52,8 +52,8 @@ func PNG(b Board) ([]byte, error) {
 	return out.Bytes(), err
 }
 
-// laid puts a board on its mat.
-func laid(b Board) (image.Image, error) {
+// layout puts a board on its mat.
+func layout(b Board) (image.Image, error) {
 	if !(b.Wide > 0) || b.Picture.Bounds().Empty() {
 		return nil, refusal.New("a still needs a picture and how wide the board is")
 	}

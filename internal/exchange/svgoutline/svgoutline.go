@@ -26,7 +26,7 @@ const (
 	maxParts = 2000
 )
 
-// An Outline is what a drawing says about a board.
+// An Outline is a board's shape, read from a drawing.
 type Outline struct {
 	Shape surface.Shape
 	// Sized is false when the file names no real size; then its units were

@@ -24,7 +24,7 @@ import (
 	"jevvo/internal/store"
 )
 
-// A Role is what a device may do.
+// A Role is the permission of a device.
 type Role string
 
 // The roles.
@@ -38,7 +38,7 @@ const (
 var RoleTable = []form.Option{
 	{Value: string(Studio), Label: msg.ID("Studio: everything")},
 	{Value: string(Bench), Label: msg.ID("Bench: weigh, pour, note, photograph")},
-	{Value: string(Look), Label: msg.ID("Look: read only")},
+	{Value: string(Look), Label: msg.ID("View: read only")},
 }
 
 // ParseRole reads a role.
@@ -54,8 +54,8 @@ func ParseRole(text string) (Role, error) {
 // Errors that are told apart.
 var (
 	// ErrCode means that a code is wrong, used or over: which, is not told.
-	ErrCode = refusal.New("this code lets nobody in: it is mistyped, was used, or is over. Ask for a new one on the " +
-		"first screen")
+	ErrCode = refusal.New("this code does not work: it is mistyped, already used or expired. Ask for a new one on the " +
+		"main screen")
 	// ErrOften means that too many tries came in too short a time.
 	ErrOften = refusal.New("too many tries; wait a minute")
 )
@@ -111,7 +111,7 @@ func (s *Service) Offer(ctx context.Context, role Role, person string) (code str
 	}
 	person = strings.TrimSpace(person)
 	if utf8.RuneCountInString(person) > 60 {
-		return "", until, form.Refusef("person", "a name has at most 60 letters")
+		return "", until, form.Refusef("person", "a name has at most 60 characters")
 	}
 	raw := make([]byte, codeLength)
 	rand.Read(raw)
@@ -159,7 +159,7 @@ func (s *Service) Pair(ctx context.Context, typed, name, source string) (token s
 		name = "A device"
 	}
 	if utf8.RuneCountInString(name) > 60 {
-		return "", v, form.Refusef("name", "a name has at most 60 letters")
+		return "", v, form.Refusef("name", "a name has at most 60 characters")
 	}
 	token, now := rand.Text(), s.now()
 	err = s.store.Write(ctx, "pair", func(tx *store.Tx) error {

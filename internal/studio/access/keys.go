@@ -12,7 +12,7 @@ import (
 	"jevvo/internal/store"
 )
 
-// A Scope is what a program may do with its key.
+// A Scope is the permission of a program's key.
 type Scope string
 
 // The scopes: writing is reading too.
@@ -29,8 +29,8 @@ const (
 var ScopeTable = []form.Option{
 	{Value: string(ReadPieces), Label: msg.ID("read pieces and their coats")},
 	{Value: string(WritePieces), Label: msg.ID("change pieces")},
-	{Value: string(ReadStock), Label: msg.ID("read the shelf")},
-	{Value: string(WriteStock), Label: msg.ID("change the shelf")},
+	{Value: string(ReadStock), Label: msg.ID("read materials")},
+	{Value: string(WriteStock), Label: msg.ID("change materials")},
 	{Value: string(ReadJournal), Label: msg.ID("read the journal")},
 	{Value: string(WriteJournal), Label: msg.ID("write the journal")},
 }
@@ -42,7 +42,7 @@ const keyMark = "jevvo_"
 func (s *Service) MakeKey(ctx context.Context, name string, scopes []string) (string, error) {
 	name = strings.TrimSpace(name)
 	if name == "" || utf8.RuneCountInString(name) > 60 {
-		return "", form.Refusef("name", "give the key a name of at most 60 letters")
+		return "", form.Refusef("name", "give the key a name of at most 60 characters")
 	}
 	for _, sc := range scopes {
 		if !slices.ContainsFunc(ScopeTable, func(o form.Option) bool { return o.Value == sc }) {

@@ -48,14 +48,14 @@ func fits(kept, text string) (bool, error) {
 	var memory, passes uint32
 	var lanes uint8
 	if len(parts) != 6 || parts[1] != "argon2id" {
-		return false, refusal.New("the kept passphrase cannot be read")
+		return false, refusal.New("the saved passphrase cannot be read")
 	}
 	_, err := fmt.Sscanf(parts[2]+" "+parts[3], "v=%d m=%d,t=%d,p=%d", &version, &memory, &passes, &lanes)
 	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
 	sum, err2 := base64.RawStdEncoding.DecodeString(parts[5])
 	if err := errors.Join(err, err1, err2); err != nil || version != argon2.Version || memory > 1<<20 || passes == 0 ||
 		lanes == 0 || len(sum) == 0 {
-		return false, errors.Join(refusal.New("the kept passphrase cannot be read"), err)
+		return false, errors.Join(refusal.New("the saved passphrase cannot be read"), err)
 	}
 	got := argon2.IDKey([]byte(text), salt, passes, memory, lanes, uint32(len(sum)))
 	return subtle.ConstantTimeCompare(got, sum) == 1, nil
@@ -86,7 +86,7 @@ func (s *Service) SetPassphrase(before, to, source string) error {
 // data anyway.
 func (s *Service) ResetPassphrase(to string) error {
 	if n := utf8.RuneCountInString(to); to != "" && (n < leastPassphrase || n > mostPassphrase) {
-		return form.Refusef("passphrase", "a passphrase has %d to %d letters; a few words are easily kept in mind",
+		return form.Refusef("passphrase", "a passphrase has %d to %d characters; a few words are easy to remember",
 			leastPassphrase, mostPassphrase)
 	}
 	kept := ""

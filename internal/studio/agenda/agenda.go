@@ -7,7 +7,6 @@ package agenda
 import (
 	"context"
 	"errors"
-	"strconv"
 	"sync"
 	"time"
 
@@ -15,7 +14,7 @@ import (
 	"jevvo/internal/core/schedule"
 	"jevvo/internal/form"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/memo"
+	"jevvo/internal/studio/cache"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/shelf"
@@ -111,19 +110,19 @@ type NoteCode string
 
 // The codes.
 const (
-	PinLetGo     NoteCode = "pin-let-go"    // Task, At
-	WindowsGiven NoteCode = "windows-given" // up, because no hours let it keep them
-	NoPlaceFits  NoteCode = "no-place-fits" // on the shelf
-	FewPlaces    NoteCode = "few-places"    // Need, Have
-	NotReckoned  NoteCode = "not-reckoned"  // Err
-	LeftOut      NoteCode = "left-out"
-	TapeMissed   NoteCode = "tape-missed"  // Task, At: when its window closed
-	TackyMissed  NoteCode = "tacky-missed" // Task, At
-	WindowMissed NoteCode = "window-missed"
+	PinLetGo      NoteCode = "pin-let-go"     // Task, At
+	WindowsGiven  NoteCode = "windows-given"  // up, because no hours let it keep them
+	NoPlaceFits   NoteCode = "no-place-fits"  // on the shelf
+	FewPlaces     NoteCode = "few-places"     // Need, Have
+	NotCalculated NoteCode = "not-calculated" // Err
+	LeftOut       NoteCode = "left-out"
+	TapeMissed    NoteCode = "tape-missed"  // Task, At: when its window closed
+	TackyMissed   NoteCode = "tacky-missed" // Task, At
+	WindowMissed  NoteCode = "window-missed"
 )
 
 // Out reports whether the note says that the piece is not planned at all.
-func (n Note) Out() bool { return n.Code == LeftOut || n.Code == NotReckoned }
+func (n Note) Out() bool { return n.Code == LeftOut || n.Code == NotCalculated }
 
 // Repair reports whether the note says that a window has closed.
 func (n Note) Repair() bool {
@@ -136,26 +135,32 @@ type Service struct {
 	shelf  *shelf.Service
 	log    *session.Log
 	now    func() time.Time
-	solves memo.Memo[string, solved]
-	made   memo.Memo[string, *Agenda]
-	helps  memo.Memo[*Agenda, []WayOut]
+	solves cache.Memo[string, solved]
+	made   cache.Memo[madeKey, *Agenda]
+	helps  cache.Memo[*Agenda, []WayOut]
 	wait   time.Duration
 
 	mu      sync.Mutex
 	latest  *Agenda
-	key     string
-	plans   memo.Memo[planKey, reckoned]
-	benches benchMemo
-	marks   markMemo
+	key     standingKey
+	plans   cache.Memo[planKey, calculated]
+	benches cache.Memo[store.Versions, bench]
+	marks   cache.Memo[store.Versions, map[int64][]store.TaskMark]
 }
 
 // New returns the service. wait bounds how long a page waits for a new agenda
 // while there is an older one to show; 0 waits until it is made.
 func New(db *store.Store, sh *shelf.Service, log *session.Log, now func() time.Time, wait time.Duration) *Service {
 	return &Service{store: db, shelf: sh, log: log, now: now, wait: wait,
-		plans:  memo.Memo[planKey, reckoned]{Most: mostPlans},
-		solves: memo.Memo[string, solved]{Most: 24}, made: memo.Memo[string, *Agenda]{Most: 2},
-		helps: memo.Memo[*Agenda, []WayOut]{Most: 2}}
+		plans:  cache.Memo[planKey, calculated]{Most: mostPlans},
+		solves: cache.Memo[string, solved]{Most: 24}, made: cache.Memo[madeKey, *Agenda]{Most: 2},
+		helps: cache.Memo[*Agenda, []WayOut]{Most: 2}}
+}
+
+// madeKey is the key of an agenda; with the time going on it is made anew.
+type madeKey struct {
+	standingKey
+	minutes5 int64
 }
 
 // Current returns the agenda as it stands now.
@@ -171,7 +176,7 @@ func (s *Service) Current(ctx context.Context) (*Agenda, error) {
 	if good {
 		return latest, nil
 	}
-	key := st.key + "@" + strconv.FormatInt(s.now().Unix()/300, 10)
+	key := madeKey{st.key, s.now().Unix() / 300}
 	if latest == nil || s.wait == 0 {
 		return s.made.Get(ctx, key, func(ctx context.Context) (*Agenda, error) { return s.make(ctx, st) })
 	}
@@ -187,12 +192,12 @@ func (s *Service) Current(ctx context.Context) (*Agenda, error) {
 }
 
 // make plans all open pieces.
-func (s *Service) make(ctx context.Context, st standing) (*Agenda, error) {
+func (s *Service) make(ctx context.Context, st inputs) (*Agenda, error) {
 	g, err := s.gather(ctx, st, nil)
 	if err != nil {
 		return nil, err
 	}
-	a, err := s.settle(ctx, g)
+	a, err := s.build(ctx, g)
 	if err != nil {
 		return nil, err
 	}
@@ -202,16 +207,16 @@ func (s *Service) make(ctx context.Context, st standing) (*Agenda, error) {
 	return a, nil
 }
 
-// planKey is what a plan stands on: the piece's revision and the book, and for
+// planKey is the key of a plan: the piece's revision and the book, and for
 // a plan laid on what happened the versions of that.
 type planKey struct {
-	id, rev         int64
-	book            *shelf.Book
-	sessions, marks int64
+	id, rev  int64
+	book     *shelf.Book
+	happened store.Versions
 }
 
-// reckoned is a plan, or why there is none.
-type reckoned struct {
+// calculated is a plan, or why there is none.
+type calculated struct {
 	plan *plan.Plan
 	err  error
 }
@@ -219,14 +224,14 @@ type reckoned struct {
 // mostPlans are remembered at once; all open pieces and some pages of others.
 const mostPlans = 2 * Most
 
-// evaluate reckons a piece, or remembers it.
+// evaluate calculates a piece, or remembers it.
 func (s *Service) evaluate(ctx context.Context, p pieces.Piece, b *shelf.Book) (*plan.Plan, error) {
 	if p.ID == 0 {
 		return plan.Evaluate(p.Spec, b.Context, plan.Timing{Alone: true})
 	}
-	r, err := s.plans.Get(ctx, planKey{id: p.ID, rev: p.Rev, book: b}, func(context.Context) (reckoned, error) {
+	r, err := s.plans.Get(ctx, planKey{id: p.ID, rev: p.Rev, book: b}, func(context.Context) (calculated, error) {
 		made, err := plan.Evaluate(p.Spec, b.Context, plan.Timing{Alone: true})
-		return reckoned{made, err}, nil
+		return calculated{made, err}, nil
 	})
 	if err != nil {
 		return nil, err
@@ -234,8 +239,8 @@ func (s *Service) evaluate(ctx context.Context, p pieces.Piece, b *shelf.Book) (
 	return r.plan, r.err
 }
 
-// Alone reckons a piece as if nothing else were in hand: for ideas, and for
-// what is done. An error is a form.Refused when the piece cannot be reckoned.
+// Alone calculates a piece as if nothing else were in hand: for ideas, and for
+// what is done. An error is a form.Refused when the piece cannot be calculated.
 func (s *Service) Alone(ctx context.Context, p pieces.Piece) (*plan.Plan, error) {
 	st, err := s.stand(ctx)
 	if err != nil {
@@ -244,7 +249,7 @@ func (s *Service) Alone(ctx context.Context, p pieces.Piece) (*plan.Plan, error)
 	return s.alone(ctx, p, st)
 }
 
-func (s *Service) alone(ctx context.Context, p pieces.Piece, st standing) (*plan.Plan, error) {
+func (s *Service) alone(ctx context.Context, p pieces.Piece, st inputs) (*plan.Plan, error) {
 	made, err := s.evaluate(ctx, p, st.book)
 	if err != nil {
 		return made, refused(err)
@@ -252,20 +257,20 @@ func (s *Service) alone(ctx context.Context, p pieces.Piece, st standing) (*plan
 	if p.ID == 0 {
 		return made, nil
 	}
-	key := planKey{p.ID, p.Rev, st.book, st.sessions, st.marked}
-	r, err := s.plans.Get(ctx, key, func(ctx context.Context) (reckoned, error) {
+	key := planKey{p.ID, p.Rev, st.book, st.happened}
+	r, err := s.plans.Get(ctx, key, func(ctx context.Context) (calculated, error) {
 		benches := st.happens[p.ID]
 		if p.State != plan.Open { // those of open pieces are read together
 			list, err := s.log.BenchesOf(ctx, p.ID, false)
 			if err != nil {
-				return reckoned{}, err
+				return calculated{}, err
 			}
 			benches = session.Happened(list)
 		}
 		if did := happened(made, benches, st.marks[p.ID]); len(did) > 0 {
-			return reckoned{plan: made.At(plan.Timing{Alone: true, Happened: did})}, nil
+			return calculated{plan: made.At(plan.Timing{Alone: true, Happened: did})}, nil
 		}
-		return reckoned{plan: made}, nil
+		return calculated{plan: made}, nil
 	})
 	return r.plan, err
 }

@@ -235,8 +235,8 @@ func TestWhatStandsInTheWayIsSaid(t *testing.T) {
 		says string
 	}{
 		"over":       {r.Clock.T.Add(-time.Hour), agenda.InThePast, "over"},
-		"at night":   {last.Add(3 * time.Hour), agenda.StudioShut, "shut then"},
-		"too long":   {last.Add(-5 * time.Minute), agenda.ShutsBefore, "before the studio shuts"},
+		"at night":   {last.Add(3 * time.Hour), agenda.StudioShut, "closed then"},
+		"too long":   {last.Add(-5 * time.Minute), agenda.ShutsBefore, "before the studio closes"},
 		"too early":  {pin.Add(2 * time.Hour), agenda.WaitsFor, "Not before"},
 		"meanwhile":  {pin, agenda.WaitsFor, "first pour"},
 		"well after": {pin.AddDate(0, 0, 3), "", ""},

@@ -15,8 +15,8 @@ import (
 	"jevvo/internal/core/schedule"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/guard"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/recovery"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
 )
@@ -40,7 +40,7 @@ type scene struct {
 // An entry is one piece of a scene.
 type entry struct {
 	pieces.Piece
-	base   *plan.Plan // as it was reckoned, before the agenda
+	base   *plan.Plan // as it was calculated, before the agenda
 	plan   *plan.Plan // as it is laid now
 	timing plan.Timing
 	letGo  map[string]bool // pins that cannot be kept
@@ -55,7 +55,7 @@ type Change struct {
 }
 
 // gather reads all open pieces and lays them out; changes make a what-if.
-func (s *Service) gather(ctx context.Context, st standing, changes []Change) (*scene, error) {
+func (s *Service) gather(ctx context.Context, st inputs, changes []Change) (*scene, error) {
 	now := s.now().Local()
 	y, m, d := now.Date()
 	g := &scene{now: now, base: time.Date(y, m, d, 0, 0, 0, 0, now.Location()), book: st.book, happens: st.happens,
@@ -86,7 +86,7 @@ func (s *Service) gather(ctx context.Context, st standing, changes []Change) (*s
 		}
 		list = append(list, p)
 	}
-	s.reckon(ctx, g, list, changes)
+	s.calculate(ctx, g, list, changes)
 	g.open()
 	for i := range g.list {
 		g.put(i)
@@ -94,9 +94,9 @@ func (s *Service) gather(ctx context.Context, st standing, changes []Change) (*s
 	return g, nil
 }
 
-// reckon evaluates the pieces on all cores; one that cannot be is left out and
+// calculate evaluates the pieces on all cores; one that cannot be is left out and
 // said.
-func (s *Service) reckon(ctx context.Context, g *scene, list []pieces.Piece, changes []Change) {
+func (s *Service) calculate(ctx context.Context, g *scene, list []pieces.Piece, changes []Change) {
 	out := make([]*plan.Plan, len(list))
 	errs := make([]error, len(list))
 	var wg sync.WaitGroup
@@ -104,7 +104,7 @@ func (s *Service) reckon(ctx context.Context, g *scene, list []pieces.Piece, cha
 	for range runtime.GOMAXPROCS(0) {
 		wg.Go(func() {
 			for i := range next {
-				errs[i] = guard.Do(func() (err error) {
+				errs[i] = recovery.Do(func() (err error) {
 					out[i], err = s.changed(ctx, g.book, &list[i], changes)
 					return err
 				})
@@ -119,7 +119,7 @@ func (s *Service) reckon(ctx context.Context, g *scene, list []pieces.Piece, cha
 	tasks := 0
 	for i, p := range list {
 		if errs[i] != nil {
-			g.notes = append(g.notes, Note{Code: NotReckoned, Piece: p.ID, Name: p.Name, Err: reason(errs[i])})
+			g.notes = append(g.notes, Note{Code: NotCalculated, Piece: p.ID, Name: p.Name, Err: reason(errs[i])})
 			continue
 		}
 		if tasks += len(out[i].Tasks); tasks > schedule.MaxTasks {
@@ -145,17 +145,18 @@ func (s *Service) changed(ctx context.Context, b *shelf.Book, p *pieces.Piece, c
 	return plan.Evaluate(p.Spec, b.Context, plan.Timing{})
 }
 
-// reason is why a piece was not reckoned, as a painter reads it.
+// reason is why a piece was not calculated, as a painter reads it.
 func reason(err error) error {
 	var r *plan.Refusal
 	if errors.As(err, &r) {
 		return r.Err
 	}
-	return refusal.New("the program failed at it; the log says where")
+	return refusal.New("something broke; the log has the details")
 }
 
 // happened joins what bench days say of a piece with what was ticked off.
-func happened(reckoned *plan.Plan, benches map[string]plan.Happened, marks []store.TaskMark) map[string]plan.Happened {
+func happened(calculated *plan.Plan, benches map[string]plan.Happened,
+	marks []store.TaskMark) map[string]plan.Happened {
 	out := map[string]plan.Happened{}
 	maps.Copy(out, benches)
 	for _, m := range marks {
@@ -164,7 +165,7 @@ func happened(reckoned *plan.Plan, benches map[string]plan.Happened, marks []sto
 		}
 		at := m.At.Local()
 		h := plan.Happened{Start: at, End: at, Done: true}
-		if t := reckoned.Task(m.Task); t != nil {
+		if t := calculated.Task(m.Task); t != nil {
 			h.Start = at.Add(-time.Duration(t.Hands) * time.Minute)
 		}
 		out[m.Task] = h

@@ -76,9 +76,9 @@ func (s *Service) Pin(ctx context.Context, piece int64, task string, at time.Tim
 		at = at.Local().Round(5 * time.Minute)
 		switch {
 		case at.Before(s.now()):
-			return form.Refusef("at", "a task can only be laid where it is still to come")
+			return form.Refusef("at", "a task can only be moved to a time that is still to come")
 		case !b.Calendar.Contains(at):
-			return form.Refusef("at", "the studio is shut at %s", msg.Date(at, "Mon 2 Jan 15:04"))
+			return form.Refusef("at", "the studio is closed at %s", msg.Date(at, "Mon 2 Jan 15:04"))
 		}
 	}
 	return s.store.Write(ctx, "keep the pin", func(tx *store.Tx) error {

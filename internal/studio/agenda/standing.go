@@ -10,94 +10,73 @@ import (
 	"jevvo/internal/studio/shelf"
 )
 
-// standing is what an agenda stands on.
-type standing struct {
-	key     string
-	book    *shelf.Book
-	benches map[int64][]session.Bench
-	happens map[int64]map[string]plan.Happened
-	marks   map[int64][]store.TaskMark
+// inputs is the state an agenda depends on.
+type inputs struct {
+	key  standingKey
+	book *shelf.Book
+	bench
+	marks map[int64][]store.TaskMark
 
-	sessions, marked int64 // versions of what happened
+	happened store.Versions // of what happened
 }
 
-// stand reads what the agenda stands on: three small queries while nothing has
+// standingKey tells two standings apart. What happened counts by its words: a bench day that went on
+// without changing them makes no new agenda.
+type standingKey struct {
+	versions store.Versions
+	happened string
+}
+
+// bench is the bench days' data.
+type bench struct {
+	benches map[int64][]session.Bench
+	happens map[int64]map[string]plan.Happened
+	words   string
+}
+
+// stand reads what the agenda depends on: three small queries while nothing has
 // changed.
-func (s *Service) stand(ctx context.Context) (standing, error) {
+func (s *Service) stand(ctx context.Context) (inputs, error) {
 	v, err := s.store.Versions(ctx)
 	if err != nil {
-		return standing{}, err
+		return inputs{}, err
 	}
-	st := standing{sessions: v[store.ScopeSessions], marked: v[store.ScopeMarks]}
+	st := inputs{happened: v.Of(store.ScopeSessions, store.ScopeMarks)}
 	if st.book, err = s.shelf.BookAt(ctx, v); err != nil {
 		return st, err
 	}
-	was, err := s.happened(ctx, v)
-	if err != nil {
+	if st.bench, err = s.benches.Get(ctx, v.Of(store.ScopeSessions, store.ScopePieces), s.readBenches); err != nil {
 		return st, err
 	}
-	st.benches, st.happens = was.benches, was.happens
-	if st.marks, err = s.marked(ctx, v); err != nil {
+	if st.marks, err = s.marks.Get(ctx, v.Of(store.ScopeMarks, store.ScopePieces), s.readMarks); err != nil {
 		return st, err
 	}
-	st.key = fmt.Sprint(st.book.Stand, v[store.ScopePieces], v[store.ScopeMarks], was.hash)
+	at := v.Of(store.ScopeSettings, store.ScopeShelf, store.ScopePieces, store.ScopeMarks)
+	st.key = standingKey{at, st.words}
 	return st, nil
 }
 
-// benchMemo is what bench days say, read anew only when one has changed.
-type benchMemo struct {
-	version, pieces int64
-	benches         map[int64][]session.Bench
-	happens         map[int64]map[string]plan.Happened
-	hash            string
-}
-
-func (s *Service) happened(ctx context.Context, v store.Versions) (benchMemo, error) {
-	s.mu.Lock()
-	m := s.benches
-	s.mu.Unlock()
-	if m.benches != nil && m.version == v[store.ScopeSessions] && m.pieces == v[store.ScopePieces] {
-		return m, nil
-	}
+func (s *Service) readBenches(ctx context.Context) (bench, error) {
 	all, err := s.log.AllBenches(ctx)
 	if err != nil {
-		return benchMemo{}, err
+		return bench{}, err
 	}
-	m = benchMemo{version: v[store.ScopeSessions], pieces: v[store.ScopePieces], benches: all,
-		happens: map[int64]map[string]plan.Happened{}}
+	b := bench{benches: all, happens: map[int64]map[string]plan.Happened{}}
 	for id, list := range all {
-		m.happens[id] = session.Happened(list)
+		b.happens[id] = session.Happened(list)
 	}
-	m.hash = fmt.Sprint(m.happens) // maps print in order of their keys
-	s.mu.Lock()
-	s.benches = m
-	s.mu.Unlock()
-	return m, nil
+	b.words = fmt.Sprint(b.happens) // maps print in order of their keys
+	return b, nil
 }
 
-// markMemo is what was ticked off or pinned, read anew only when that changed.
-type markMemo struct {
-	version, pieces int64
-	marks           map[int64][]store.TaskMark
-}
-
-func (s *Service) marked(ctx context.Context, v store.Versions) (map[int64][]store.TaskMark, error) {
-	s.mu.Lock()
-	m := s.marks
-	s.mu.Unlock()
-	if m.marks != nil && m.version == v[store.ScopeMarks] && m.pieces == v[store.ScopePieces] {
-		return m.marks, nil
-	}
+func (s *Service) readMarks(ctx context.Context) (map[int64][]store.TaskMark, error) {
 	all, err := s.store.TaskMarks(ctx)
 	if err != nil {
 		return nil, err
 	}
-	m = markMemo{v[store.ScopeMarks], v[store.ScopePieces], map[int64][]store.TaskMark{}}
+	out := map[int64][]store.TaskMark{}
 	for _, mark := range all {
-		m.marks[mark.Piece] = append(m.marks[mark.Piece], mark)
+		out[mark.Piece] = append(out[mark.Piece], mark)
 	}
-	s.mu.Lock()
-	s.marks = m
-	s.mu.Unlock()
-	return m.marks, nil
+	return out, nil
 }

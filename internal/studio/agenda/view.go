@@ -16,10 +16,10 @@ type View struct {
 	*plan.Plan
 	Agenda *Agenda
 	Slot   *Piece // its place in the agenda, nil when it has none
-	Broken error  // why it could not be reckoned, of one in a list
+	Broken error  // why it could not be calculated, of one in a list
 }
 
-// Plan reckons a piece that was just read or edited and lays it where the
+// Plan calculates a piece that was just read or edited and lays it where the
 // agenda has it. A piece that is not planned, or was changed since a stale
 // agenda, is laid where it was, or alone.
 func (s *Service) Plan(ctx context.Context, p pieces.Piece) (View, error) {
@@ -47,7 +47,7 @@ func (s *Service) Coat(ctx context.Context, p pieces.Piece, id string) (View, *p
 	return v, &v.Plan.Coats[0], nil
 }
 
-// Views does the same for a list of pieces; one that cannot be reckoned says
+// Views does the same for a list of pieces; one that cannot be calculated says
 // why.
 func (s *Service) Views(ctx context.Context, list []pieces.Piece) ([]View, error) {
 	a, err := s.Current(ctx)
@@ -70,7 +70,7 @@ func (s *Service) Views(ctx context.Context, list []pieces.Piece) ([]View, error
 	return out, nil
 }
 
-func (s *Service) view(ctx context.Context, p pieces.Piece, a *Agenda, st standing) (View, error) {
+func (s *Service) view(ctx context.Context, p pieces.Piece, a *Agenda, st inputs) (View, error) {
 	v := View{Piece: p, Agenda: a, Slot: a.Of(p.ID)}
 	if v.Slot != nil && v.Slot.Rev == p.Rev && !a.Stale {
 		v.Plan = v.Slot.Plan

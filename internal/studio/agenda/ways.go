@@ -14,7 +14,7 @@ import (
 	"jevvo/internal/core/school"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/guard"
+	"jevvo/internal/studio/recovery"
 )
 
 // Where is the page on which a way out is taken.
@@ -81,7 +81,7 @@ func schools(key, way string) func(*plan.Context) {
 
 // ways are tried in this order, the cheapest first.
 var ways = []way{
-	{"scuff", msg.ID("Accept scuffing a hard coat instead of the tacky hours"), AtSchools, recoat(school.RecoatScuff),
+	{"scuff", msg.ID("Scuff a hard coat instead of pouring in the tacky hours"), AtSchools, recoat(school.RecoatScuff),
 		studio(schools(school.Recoat, school.RecoatScuff))},
 	{"tacky", msg.ID("Recoat in the tacky hours instead of waiting for hard"), AtSchools, recoat(school.RecoatTacky),
 		studio(schools(school.Recoat, school.RecoatTacky))},
@@ -92,11 +92,11 @@ var ways = []way{
 	{"days-off", msg.ID("Work on the days off"), AtSettings, func(a *Agenda) bool {
 		return slices.ContainsFunc(a.Book.Calendar.Week[:], func(d calendar.Day) bool { return len(d) == 0 })
 	}, studio(func(c *plan.Context) { c.Calendar.Always = true })},
-	{"now", msg.ID("Begin the late pieces at once"), AtPieces, always, late(func(s *plan.Spec) bool {
+	{"now", msg.ID("Start the late pieces straight away"), AtPieces, always, late(func(s *plan.Spec) bool {
 		s.Start = time.Time{}
 		return true
 	})},
-	{"fewer", msg.ID("Leave out a coat between of the late pieces"), AtPieces, always, late(dropMiddleCoat)},
+	{"fewer", msg.ID("Drop a middle coat from the late pieces"), AtPieces, always, late(dropMiddleCoat)},
 }
 
 // dropMiddleCoat takes the last coat before the sealing one out.
@@ -153,7 +153,7 @@ func (s *Service) what(ctx context.Context, a *Agenda, w way) (*Agenda, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.settle(ctx, g)
+	return s.build(ctx, g)
 }
 
 // WaysOut plans again with each thing that might help and returns those that
@@ -178,7 +178,7 @@ func (s *Service) waysOut(ctx context.Context, a *Agenda) ([]WayOut, error) {
 			continue
 		}
 		group.Go(func() error {
-			return guard.Do(func() error {
+			return recovery.Do(func() error {
 				if err := ctx.Err(); err != nil {
 					return err
 				}

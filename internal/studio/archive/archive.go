@@ -89,7 +89,7 @@ func write(ctx context.Context, db *store.Store, st *studio.Studio, draw Drawing
 		return err
 	}
 	for name, make := range map[string]func(io.Writer) error{
-		"days.ics":     func(w io.Writer) error { return st.Post.Calendar(ctx, w) },
+		"days.ics":     func(w io.Writer) error { return st.Mail.Calendar(ctx, w) },
 		"pieces.csv":   func(w io.Writer) error { return piecesTable(ctx, st, w) },
 		"resins.csv":   func(w io.Writer) error { return resinsTable(ctx, st, w) },
 		"pigments.csv": func(w io.Writer) error { return pigmentsTable(ctx, st, w) },

@@ -13,10 +13,10 @@ import (
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/colours"
 	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/documents"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/learn"
-	"jevvo/internal/studio/papers"
-	"jevvo/internal/studio/post"
+	"jevvo/internal/studio/mail"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/setup"
@@ -70,8 +70,8 @@ func readers(st *studio.Studio) map[string]reader {
 			return err
 		},
 		"result": into[journal.Result], "judgement": into[journal.Judgement], "fault": into[learn.Confirmed],
-		"preview": into[preview.Tried], "price": into[prices.Asked], "paper": into[papers.Doc],
-		"payment": into[struct{ Note string }], "stock entry": into[stock.Note], "letter": into[post.Letter],
+		"preview": into[preview.Tried], "price": into[prices.Asked], "paper": into[documents.Doc],
+		"payment": into[struct{ Note string }], "stock entry": into[stock.Note], "letter": into[mail.Letter],
 		"plan of the day": into[agenda.KeptDay],
 	}
 }
@@ -84,7 +84,7 @@ func setting(ctx context.Context, st *studio.Studio, k store.Kept) error {
 	case prices.TermsKey:
 		_, err = st.Prices.Terms(ctx)
 	case store.CalendarSecret:
-		_, err = st.Post.FeedSecret(ctx)
+		_, err = st.Mail.FeedSecret(ctx)
 	}
 	return err
 }

@@ -18,7 +18,7 @@ import (
 )
 
 // documents are the columns of a database that hold documents, as it says itself.
-func documents(t *testing.T, db *sql.DB) [][2]string {
+func allDocuments(t *testing.T, db *sql.DB) [][2]string {
 	rows, err := db.Query(`SELECT m.name, c.name FROM sqlite_master m JOIN pragma_table_info(m.name) c
 		WHERE m.type = 'table' AND c.name IN ('doc', 'setup')`)
 	require.NoError(t, err)
@@ -79,7 +79,7 @@ func TestWhatCannotBeReadIsFound(t *testing.T) {
 	wrong, err := audit.Read(t.Context(), db, st)
 	require.NoError(t, err)
 	require.Empty(t, wrong)
-	for _, at := range documents(t, raw) {
+	for _, at := range allDocuments(t, raw) {
 		kept := column(t, raw, fmt.Sprintf(`SELECT DISTINCT %s FROM %s`, at[1], at[0]))
 		require.NotEmpty(t, kept, "nothing is in the table %s", at[0])
 		set := fmt.Sprintf(`UPDATE %s SET %s = ? WHERE %[2]s = ?`, at[0], at[1])

@@ -13,10 +13,10 @@ import (
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/colours"
 	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/documents"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/learn"
-	"jevvo/internal/studio/papers"
-	"jevvo/internal/studio/post"
+	"jevvo/internal/studio/mail"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/session"
@@ -29,8 +29,9 @@ import (
 // would not know what to make.
 func TestDocumentsHoldNoInterfaces(t *testing.T) {
 	for _, doc := range []any{plan.Spec{}, material.Product{}, material.Pigment{}, technique.Technique{}, agenda.KeptDay{},
-		colours.Palette{}, commissions.Commission{}, journal.Result{}, journal.Judgement{}, learn.Confirmed{}, papers.Doc{},
-		post.Letter{}, preview.Tried{}, prices.Asked{}, prices.Terms{}, session.Bench{}, session.Event{}, weighing.Weighing{},
+		colours.Palette{}, commissions.Commission{}, journal.Result{}, journal.Judgement{}, learn.Confirmed{},
+		documents.Doc{},
+		mail.Letter{}, preview.Tried{}, prices.Asked{}, prices.Terms{}, session.Bench{}, session.Event{}, weighing.Weighing{},
 		setup.Settings{}, stock.Goods{}, stock.Note{}} {
 		walk(t, reflect.TypeOf(doc), reflect.TypeOf(doc).String(), map[reflect.Type]bool{})
 	}

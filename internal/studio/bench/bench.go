@@ -96,7 +96,7 @@ func (s *Service) Guards(ctx context.Context, v agenda.View, coat string) ([]pla
 	return v.Plan.Guards(coat, f), nil
 }
 
-// Answers are what a painter says to open points, by their keys; Anyway answers
+// Answers are a painter's answers to open points, by their keys; Anyway answers
 // all that were not.
 type Answers struct {
 	How    map[string]session.Answer
@@ -125,7 +125,7 @@ func (a Answers) answered(open []plan.Guard, style form.Style) (kept []session.G
 			}
 		case session.Unneeded:
 			if one.Why == "" || len([]rune(one.Why)) > longestWhy {
-				return nil, nil, nil, form.Refusef("guard."+g.Key, "say in a few words why it is not needed: %s", one.What)
+				return nil, nil, nil, form.Refusef("guard."+g.Key, "enter in a few words why it is not needed: %s", one.What)
 			}
 		case session.Anyway:
 		default:
@@ -159,7 +159,7 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c).In(v.Agenda.Book.Settings.Lang()),
 		Technique: c.Technique.Name, Way: c.Layer.What,
 		Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
-		Room: c.Room, Taped: v.Piece.Taped(), Face: v.Face, Stands: stands(v.Plan, c), Product: &c.Product,
+		Room: c.Room, Taped: v.Piece.Taped(), Face: v.Face, EdgeHeight: stands(v.Plan, c), Product: &c.Product,
 		Resin: c.Product.ID, Cups: session.Cups(v.Plan, c), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
 		People: session.Crew(c.People, answers.Names),
 		Takes:  stock.Takes(v.Plan, c, goods),
@@ -186,7 +186,7 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 	return s.log.StartBench(ctx, piece, coat, b, speed != 0, done)
 }
 
-// trials are what a rehearsal throws at who rehearses, others each time.
+// trials are the mishaps of a rehearsal, different each time.
 func (s *Service) trials(b session.Bench) []wet.Trial {
 	cups := make([]string, len(b.Cups))
 	for i, c := range b.Cups {
@@ -195,7 +195,7 @@ func (s *Service) trials(b session.Bench) []wet.Trial {
 	return wet.Trials(uint64(s.now().UnixMilli()), cups)
 }
 
-// stands is what an open edge keeps of a coat; 0 behind a dam or a rim.
+// stands is the thickness an open edge holds; 0 behind a dam or a rim.
 func stands(p *plan.Plan, c *plan.Coat) units.Length {
 	if p.Spec.Dammed() {
 		return 0
@@ -225,7 +225,7 @@ const longestNote = 2000
 func (s *Service) Note(ctx context.Context, id int64, rehearsal bool, text string) (session.Bench, error) {
 	text = strings.TrimSpace(text)
 	if text == "" || len([]rune(text)) > longestNote {
-		return session.Bench{}, form.Refusef("note", "a note has between 1 and %d letters", longestNote)
+		return session.Bench{}, form.Refusef("note", "a note has between 1 and %d characters", longestNote)
 	}
 	return s.log.Press(ctx, id, 0, rehearsal, session.Noted(session.Note, text, 0))
 }
@@ -270,7 +270,7 @@ func (s *Service) StartWeighing(ctx context.Context, piece int64, coat string) (
 var errNoScale = form.Refusef("grams", "no scale is connected; type what yours shows")
 
 // errLost is said while a connected scale keeps silent.
-var errLost = form.Refusef("grams", "the scale is silent: look at its cable, or type what it shows")
+var errLost = form.Refusef("grams", "no signal from the scale: check its cable, or type what it shows")
 
 // errMoving is said while the scale has not come to rest.
 var errMoving = form.Refusef("grams", "the scale is still moving; wait until it rests, then press again")

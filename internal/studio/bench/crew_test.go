@@ -22,7 +22,7 @@ import (
 // a board large enough for two lots.
 var twoLots = map[string]string{"size": "90 x 60 cm", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"}
 
-// Two lots whose parts meet a quarter of an hour apart have windows a quarter of
+// Two lots whose mixing begins a quarter of an hour apart have windows a quarter of
 // an hour apart, each with the cups it feeds.
 func TestTwoLotsAQuarterOfAnHourApart(t *testing.T) {
 	r := studiotest.Open(t)

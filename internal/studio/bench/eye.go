@@ -11,7 +11,7 @@ import (
 	"jevvo/internal/studio/session"
 )
 
-// mostByEye is what a cup can hold of pigment: more is paint, not resin.
+// mostByEye is the most pigment a cup holds: more is paint, not resin.
 const mostByEye = 0.5
 
 // ByEye keeps a cup that was coloured by eye as the recipe: weighed clear and coloured,
@@ -22,7 +22,7 @@ func (s *Service) ByEye(ctx context.Context, id int64, rehearsal bool, cup, clea
 		return b, err
 	}
 	if rehearsal {
-		return b, form.Refusef("cup", "a rehearsal keeps no recipes")
+		return b, form.Refusef("cup", "a rehearsal saves no recipes")
 	}
 	c, ok := b.Cup(cup)
 	if !ok || len(c.Doses) == 0 {
@@ -54,7 +54,7 @@ func (s *Service) ByEye(ctx context.Context, id int64, rehearsal bool, cup, clea
 	}
 	if coat := v.Plan.Coat(b.Coat); coat != nil {
 		if now := coat.Cup(cup); now != nil {
-			text = msg.F("%s; its film hides %s %%", text, msg.Figure(units.Fixed(now.Percent(), 0)))
+			text = msg.F("%s; its film covers %s %%", text, msg.Figure(units.Fixed(now.Percent(), 0)))
 		}
 	}
 	said := text.In(v.Agenda.Book.Settings.Lang())

@@ -64,7 +64,7 @@ func (s *Service) Leftover(ctx context.Context, id int64, rest Rest) (pieces.Pie
 		}
 	}
 	if len(kept) == 0 {
-		return pieces.Piece{}, form.Refusef("cup", "say which cups it was filled from")
+		return pieces.Piece{}, form.Refusef("cup", "choose which cups it was filled from")
 	}
 	spec, left, err := rest.spec(v, coat, kept)
 	if err != nil {
@@ -104,7 +104,7 @@ func (r Rest) spec(v agenda.View, coat *plan.Coat, cups []plan.Colour) (plan.Spe
 	}
 	mould := v.Plan.Context.Moulds[at]
 	spec := leftoverSpec(v.Plan.Context, mould, coat.Layer.Coat.Product, cups)
-	spec.Name = pieces.Shorten(msg.F("%s of what %s left", msg.Capital(msg.Own(r.Mould)), v.Piece.Name).
+	spec.Name = pieces.Shorten(msg.F("%s left over from %s", msg.Capital(msg.Own(r.Mould)), v.Piece.Name).
 		In(v.Agenda.Book.Settings.Lang()), 80)
 	return spec, mould.Volume, nil
 }
@@ -137,7 +137,7 @@ func (r Rest) onBoards(v agenda.View, coat *plan.Coat, cups []plan.Colour) (plan
 	film := units.Length(float64(left.Value) * 1000 / float64(face))
 	if film < leastRest {
 		covers := int(float64(count) * float64(film/leastRest))
-		return none, 0, form.Refusef("count", "%s make a film of %s on %d boards, which does not close; it is enough for %d",
+		return none, 0, form.Refusef("count", "%s makes a film of %s on %d boards, too thin to close; it is enough for %d",
 			left.Value.Text(sys), film.Film(sys), count, covers)
 	}
 	spec := plan.NewSpec(v.Plan.Context, coat.Layer.Coat.Product, time.Time{})
@@ -147,7 +147,7 @@ func (r Rest) onBoards(v agenda.View, coat *plan.Coat, cups []plan.Colour) (plan
 	first := plan.NewCoat(v.Plan.Context, plan.FirstCoat, flood, coat.Layer.Coat.Product, film)
 	first.Coat.Colours, first.Coat.Silicone = cups, false
 	spec.Layers = []plan.Layer{first}
-	spec.Name = pieces.Shorten(msg.F("%d boards of what %s left", count, v.Piece.Name).
+	spec.Name = pieces.Shorten(msg.F("%d boards from what %s left over", count, v.Piece.Name).
 		In(v.Agenda.Book.Settings.Lang()), 80)
 	return spec, left.Value, nil
 }

@@ -47,7 +47,7 @@ type About struct {
 	Palms float64
 }
 
-// palm is what a hand without its fingers covers (common practice).
+// palm is the area of a palm (common practice).
 const palm units.Area = 80 * 100
 
 // Abouts holds the amounts that are said with the hand.
@@ -58,7 +58,7 @@ func (a About) Volume(film units.Length) units.Volume {
 	return units.Volume(math.Ceil(float64(palm.Times(film)) * a.Palms))
 }
 
-// mostMore is what is poured more of a cup at most: beyond it it is another coat.
+// mostMore is the most that is poured of a cup beyond the plan: beyond it it is another coat.
 const mostMore = 5000 * units.Millilitre
 
 // More pours more of a cup: of what is in it where that is enough and keeps, else of a
@@ -70,12 +70,12 @@ func (s *Service) More(
 	cup, typed string,
 	place technique.Place,
 ) (session.Bench, error) {
-	v, err := s.standing(ctx, id, rehearsal)
+	v, err := s.current(ctx, id, rehearsal)
 	if err != nil {
 		return v.Bench, err
 	}
 	if len(v.Cups) == 0 {
-		return v.Bench, form.Refusef("cup", "this day was begun before it knew its cups")
+		return v.Bench, form.Refusef("cup", "this bench day was started before cups were recorded")
 	}
 	c, ok := v.Cup(cup)
 	if !ok {
@@ -86,7 +86,7 @@ func (s *Service) More(
 	}
 	film, lies := v.FilmAt(place)
 	if !lies {
-		return v.Bench, form.Refusef("cup", "nothing lies on the board yet")
+		return v.Bench, form.Refusef("cup", "nothing is on the board yet")
 	}
 	closes := film.Clock.Window(cure.Holding).To - film.Age()
 	if closes <= 0 {
@@ -136,7 +136,7 @@ func pourMore(c session.Cup, v units.Volume, place technique.Place, sys units.Sy
 	}
 }
 
-// takes is what a step takes, to be kept with it.
+// takes is the use of a step, stored with it.
 func takes(with ...msg.Text) []msg.Stored {
 	out := make([]msg.Stored, len(with))
 	for i, w := range with {
@@ -182,7 +182,7 @@ func (v View) fresh(
 	}
 	with = append(with, msg.F("pour it within %s of mixing", words.Spoken(math.Min(keeps, closes))))
 	if over := volume - wanted; over > 0 {
-		with = append(with, msg.F("%s stay over: less is not weighed true", over.Text(sys)))
+		with = append(with, msg.F("%s is left over: less cannot be weighed accurately", over.Text(sys)))
 	}
 	mix := session.Step{
 		Name:    msg.Store(msg.F("Mix %s of %s", volume.Text(sys), c.Name)),

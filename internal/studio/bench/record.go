@@ -34,7 +34,7 @@ func (s *Service) RecordUse(ctx context.Context, piece int64, coat, typed string
 	if err != nil {
 		return nil, err
 	}
-	r, err := units.ParseVolume(typed, form.BareVolume(set.Units))
+	r, err := units.ParseVolumeOf(typed, form.BareVolume(set.Units), c.Product.Density())
 	if err != nil {
 		return nil, &form.Refused{Field: field, Err: err}
 	}
@@ -55,7 +55,7 @@ func (s *Service) RecordUse(ctx context.Context, piece int64, coat, typed string
 	return r.Note, err
 }
 
-// took is what left the shelf for a coat that took so much resin: its pigments in the
+// took is the stock used by a coat that took so much resin: its pigments in the
 // proportion of the plan.
 func took(p *plan.Plan, c *plan.Coat, resin units.Volume) stock.Amounts {
 	out := stock.Takes(p, c, nil)
@@ -125,7 +125,7 @@ func (s *Service) RecordLeft(ctx context.Context, id int64, typed string) error 
 	if c == nil {
 		return store.ErrNotFound
 	}
-	r, err := units.ParseVolume(typed, form.BareVolume(v.Agenda.Book.Settings.Units))
+	r, err := units.ParseVolumeOf(typed, form.BareVolume(v.Agenda.Book.Settings.Units), c.Product.Density())
 	if err != nil {
 		return &form.Refused{Field: "left", Err: err}
 	}
@@ -142,7 +142,7 @@ func (s *Service) RecordLeft(ctx context.Context, id int64, typed string) error 
 	return err
 }
 
-// A Use is what one coat took, cup loss left out.
+// A Use is the use of one coat, cup loss left out.
 type Use struct {
 	Planned, Used units.Volume
 }

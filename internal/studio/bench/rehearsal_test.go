@@ -66,7 +66,7 @@ func TestARehearsalSaysWhatToDoBetter(t *testing.T) {
 
 	short := bench.ScoreOf(made(t, did(0, 1), did(1, 7), did(2, 9), did(3, 10), did(4, 12)))
 	assert.Contains(t, habits(short), "Mixed too short")
-	assert.Contains(t, habits(short), "Rests broken off")
+	assert.Contains(t, habits(short), "Rests cut short")
 	assert.Zero(t, bench.ScoreOf(session.Bench{}).Points, "nothing was mixed")
 }
 

@@ -112,7 +112,7 @@ func (r Room) disbelief(c device.Climate, now time.Time) msg.Text {
 	case !c.OK:
 		return msg.F("The room sensor is silent; %s.", held)
 	case math.IsNaN(t) || t < coldestBelieved || t > hottestBelieved:
-		return msg.F("The room sensor says %s °C, which cannot be; %s.", msg.Figure(units.Fixed(t, 1)), held)
+		return msg.F("The room sensor reads %s °C, which cannot be right; %s.", msg.Figure(units.Fixed(t, 1)), held)
 	case (r.Source == FromSensor || r.Source == FromSimulated) && now.Sub(r.At) < silentAfter &&
 		math.Abs(t-float64(r.Temperature)) > fastestBelieved:
 		return msg.F("The room sensor jumped to %s °C; %s.", msg.Figure(units.Fixed(t, 1)), held)
@@ -203,7 +203,7 @@ func (s *Service) PostRoom(ctx context.Context, t units.Temperature, humidity fl
 		return err
 	}
 	if len([]rune(v.Who)) > longestName {
-		return form.Refusef("sensor", "a sensor's name has at most %d letters", longestName)
+		return form.Refusef("sensor", "a sensor's name has at most %d characters", longestName)
 	}
 	state, err := s.RoomNow(ctx)
 	if err != nil {
@@ -219,7 +219,7 @@ func (s *Service) PostRoom(ctx context.Context, t units.Temperature, humidity fl
 	return s.keepRoom(ctx, v)
 }
 
-// An Air is what the room was like while a coat was made.
+// An Air is the room's climate while a coat was made.
 type Air struct {
 	Low, High         units.Temperature
 	DampLow, DampHigh float64 // humidity, 0 to 1; 0 where nobody noted it

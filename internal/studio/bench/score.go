@@ -62,15 +62,15 @@ const (
 
 // advice says what to do instead, with how often and how long.
 var advice = map[habit]msg.ID{
-	tooEarly:  "Hands too soon, %s: wait for the window; until it opens every line closes again.",
-	tooLate:   "Hands too late, %s: lay out before the parts meet, and start the tightest step first.",
-	leftOut:   "Steps left out, %s: plan fewer of them, or a second pair of hands.",
-	heatLate:  "Heat out of its time, %s: take the torch up with the sheet, not after it.",
-	dawdled:   "Steps longer than they need, %s: cups in order, tools within reach, one thing at a time.",
+	tooEarly:  "Too early, %s: wait for the window; until it opens every line closes again.",
+	tooLate:   "Too late, %s: lay everything out before mixing, and start the tightest step first.",
+	leftOut:   "Steps skipped, %s: plan fewer of them, or a second pair of hands.",
+	heatLate:  "Heat at the wrong time, %s: pick up the torch with the sheet, not after it.",
+	dawdled:   "Steps took too long, %s: cups in order, tools within reach, one thing at a time.",
 	underMix:  "Mixed too short, %s: what is not stirred through never cures.",
-	slow:      "Decided late, %s: what is seen wrong is decided within three minutes, or the film decides it.",
+	slow:      "Decided late, %s: decide within three minutes, or the film decides for you.",
 	unseen:    "Left undecided, %s: say what is wrong and where, even if the answer is hands off.",
-	brokeRest: "Rests broken off, %s: set the timer and step away from the table.",
+	brokeRest: "Rests cut short, %s: set the timer and step away from the table.",
 }
 
 // scoring is a score in the making.
@@ -173,7 +173,7 @@ func (s *scoring) judge(step session.Step, done bool, at float64, w cure.Window)
 		return
 	}
 	h, off := leftOut, 0.0
-	text := msg.F("%s: left out", step.Name)
+	text := msg.F("%s: skipped", step.Name)
 	if done {
 		h, off = tooLate, at-w.To
 		text = msg.F("%s: %s too late", step.Name, words.Spoken(off))
@@ -218,7 +218,7 @@ func (s *scoring) note(h habit, minutes, cost float64) {
 	s.cost[h] += cost
 }
 
-// points are what a habit cost of the hundred; mixing short costs the coat.
+// points are the points of a hundred that a habit costs; mixing short costs the coat.
 func (s *scoring) points(h habit) float64 {
 	switch h {
 	case heatLate:

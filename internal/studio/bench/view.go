@@ -95,8 +95,8 @@ type FlameLock struct {
 	Left float64 // minutes
 }
 
-// A Window is one window on the strip under the clock, in minutes after the
-// parts met.
+// A Window is one window on the strip under the clock, in minutes after
+// mixing began.
 type Window struct {
 	Name     string
 	From, To float64
@@ -170,7 +170,7 @@ func (s *Service) weighedFor(ctx context.Context, b session.Bench) (*weighing.We
 	return nil, err
 }
 
-// air sums up the room from when the parts met until the day was over.
+// air sums up the room from when mixing began until the day was over.
 func (s *Service) air(ctx context.Context, b session.Bench, now time.Time) (Air, error) {
 	met := b.LotsMet()
 	if len(met) == 0 {
@@ -205,7 +205,7 @@ func (v *View) lookAtSteps() {
 func (v View) lot(i int, met time.Time, room cure.Room) LotView {
 	clock := v.Clock(room)
 	m := v.Now.Sub(met).Minutes()
-	l := LotView{Name: msg.F("Lot %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)),
+	l := LotView{Name: msg.F("Batch %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)),
 		clock: clock, room: room, Poured: v.Bench.Poured(i + 1)}
 	if i < len(v.Batches) {
 		l.Cups, l.Keeps = v.Batches[i].Cups, v.Batches[i].UseBy-m
@@ -273,8 +273,8 @@ func (v View) view(i int) StepView {
 		s.Since = v.Now.Sub(at).Minutes()
 	}
 	if v.WaitsForParts(i) {
-		s.Button, s.Says = "The parts meet now", session.SaidMet
-		s.Verdict = msg.ID("Press the moment B touches A: the clock starts.")
+		s.Button, s.Says = "Start mixing", session.SaidMet
+		s.Verdict = msg.ID("Press as B goes into A: that starts the clock.")
 		s.inTime(v)
 		return s
 	}
@@ -312,13 +312,13 @@ func (s *StepView) inTime(v View) {
 	wanted := v.wanted(s.Lot)
 	if wait := wanted - v.makes(s.Lot); wait > 0.5 {
 		s.State, s.Left, s.LeftWhat = WindowEarly, wait, "until it is time to mix"
-		s.Verdict = msg.F("Mix it in %s: sooner it ages in its jug.", words.Spoken(wait))
+		s.Verdict = msg.F("Mix it in %s: any sooner and it ages in its jug.", words.Spoken(wait))
 		return
 	}
 	s.State = WindowOpen
-	s.Verdict = msg.ID("Mix the next lot now.")
+	s.Verdict = msg.ID("Mix the next batch now.")
 	if wanted > 0.5 {
-		s.Verdict = msg.F("Mix the next lot now: it is wanted in %s.", words.Spoken(wanted))
+		s.Verdict = msg.F("Mix the next batch now: it is needed in %s.", words.Spoken(wanted))
 	}
 }
 
@@ -338,7 +338,7 @@ func (s *StepView) judge(opens, closes float64) {
 		s.Verdict = msg.F("Wait %s: %s", words.Spoken(opens), opening(s.Step))
 	case closes <= 0:
 		s.State = WindowLate
-		s.Verdict = msg.F("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh lot.",
+		s.Verdict = msg.F("Too late by %s for this: the resin no longer allows it. Skip it, or do it on a fresh batch.",
 			words.Spoken(-closes))
 	case s.Minutes > closes:
 		s.State, s.Left, s.LeftWhat = WindowTight, closes, "until the window closes"

@@ -32,8 +32,8 @@ func (v View) FilmAt(place technique.Place) (wet.Film, bool) {
 		return wet.Film{}, false
 	}
 	l := v.Lots[at]
-	f := wet.Film{Depth: v.Film, Stands: v.Stands, Faces: max(1, v.Faces), Clock: l.clock, Room: l.room, Minute: l.Minutes,
-		Passes: v.Passes(place, l.Met)}
+	f := wet.Film{Depth: v.Film, EdgeHeight: v.EdgeHeight, Faces: max(1, v.Faces), Clock: l.clock,
+		Room: l.room, Minute: l.Minutes, Passes: v.Passes(place, l.Met)}
 	if v.Flame.On {
 		f.Flash = v.Flame.Left
 	}
@@ -106,7 +106,7 @@ type Checkpoint struct {
 	Photo   bool // none was taken since the last pour
 }
 
-// A Tally is what this studio's own record says of a move: how its coats were rated,
+// A Tally is the studio's own record of a move: how its coats were rated,
 // of five, with it and without.
 type Tally struct {
 	With, Without   int
@@ -125,7 +125,7 @@ const saysFrom = 3
 // newestRated is how many bench days a move is judged by: hands change.
 const newestRated = 40
 
-// checkpoint is what is shown before an optional step.
+// checkpoint is the question before an optional step.
 func (s *Service) checkpoint(ctx context.Context, v *View) error {
 	c := v.Current
 	if c == nil || !c.Optional || v.Rehearsal {
@@ -195,18 +195,18 @@ func (s *Service) Advice(
 ) (wet.Advice, session.Bench, error) {
 	c, ok := wet.FindComplaint(complaint)
 	if !ok {
-		return wet.Advice{}, session.Bench{}, form.Refusef("complaint", "say what is not liked")
+		return wet.Advice{}, session.Bench{}, form.Refusef("complaint", "choose what you don't like")
 	}
 	if err := onBoard(place); err != nil {
 		return wet.Advice{}, session.Bench{}, err
 	}
-	v, err := s.standing(ctx, id, rehearsal)
+	v, err := s.current(ctx, id, rehearsal)
 	if err != nil {
 		return wet.Advice{}, session.Bench{}, err
 	}
 	f, ok := v.FilmAt(place)
 	if !ok {
-		return wet.Advice{}, session.Bench{}, form.Refusef("complaint", "nothing lies on the board yet")
+		return wet.Advice{}, session.Bench{}, form.Refusef("complaint", "nothing is on the board yet")
 	}
 	a := wet.Advise(c, f)
 	if slices.Contains(v.Alone(), place) {
@@ -218,13 +218,13 @@ func (s *Service) Advice(
 // onBoard refuses a place that is none of the board's.
 func onBoard(place technique.Place) error {
 	if place != "" && !slices.Contains(technique.Spots, place) {
-		return form.Refusef("place", "that is beside the board: touch one of its nine places")
+		return form.Refusef("place", "that is off the board: touch one of its nine areas")
 	}
 	return nil
 }
 
-// standing is a bench day as its screen shows it now.
-func (s *Service) standing(ctx context.Context, id int64, rehearsal bool) (View, error) {
+// current is a bench day as its screen shows it now.
+func (s *Service) current(ctx context.Context, id int64, rehearsal bool) (View, error) {
 	b, err := s.log.Bench(ctx, id, rehearsal)
 	if err != nil {
 		return View{}, err
@@ -284,7 +284,7 @@ func where(place technique.Place) []msg.Stored {
 // Outcome keeps what came of a work against a complaint.
 func (s *Service) Outcome(ctx context.Context, id int64, rehearsal bool, how string) (session.Bench, error) {
 	if !slices.Contains(session.Outcomes, how) {
-		return session.Bench{}, form.Refusef("outcome", "it is better, the same or worse")
+		return session.Bench{}, form.Refusef("outcome", "choose better, the same or worse")
 	}
 	return s.log.Press(ctx, id, 0, rehearsal, session.Outcome(how))
 }
@@ -317,7 +317,7 @@ func (s *Service) LeaveAlone(
 	place technique.Place,
 ) (session.Bench, error) {
 	if err := onBoard(place); err != nil || place == "" {
-		return session.Bench{}, form.Refusef("place", "that is beside the board: touch one of its nine places")
+		return session.Bench{}, form.Refusef("place", "that is off the board: touch one of its nine areas")
 	}
 	return s.log.Press(ctx, id, 0, rehearsal, session.LeaveAlone(place))
 }
@@ -342,7 +342,7 @@ func (s *Service) AddMove(
 		return b, err
 	}
 	if len(b.LotsMet()) == 0 {
-		return b, form.Refusef("move", "nothing lies on the board yet")
+		return b, form.Refusef("move", "nothing is on the board yet")
 	}
 	step := session.Step{
 		Name:    msg.Store(rule.Name),
@@ -376,7 +376,7 @@ func (s *Service) AddMove(
 func (s *Service) Happened(ctx context.Context, id int64, rehearsal bool, mishap, typed string) (session.Bench, error) {
 	m, ok := wet.FindMishap(mishap)
 	if !ok {
-		return session.Bench{}, form.Refusef("what", "say what happened")
+		return session.Bench{}, form.Refusef("what", "choose what happened")
 	}
 	b, err := s.log.Bench(ctx, id, rehearsal)
 	if err != nil {
@@ -418,20 +418,20 @@ func (s *Service) Happened(ctx context.Context, id int64, rehearsal bool, mishap
 func told(m wet.Mishap, b session.Bench, typed string, sys units.System) (value float64, of string, err error) {
 	switch m.Asks {
 	case wet.AsksFilm:
-		r, err := units.ParseLength(typed, "mm")
+		r, err := units.ParseLength(typed, form.BareFilm(typed, sys))
 		if err != nil || r.Value < 0.1 || r.Value > 50 {
-			return 0, "", form.Refusef("value", "say how thick it lies, from 0.1 to 50 mm")
+			return 0, "", form.Refusef("value", "enter how thick it is, from 0.1 to 50 mm")
 		}
 		return float64(r.Value), "", nil
 	case wet.AsksShare:
 		share, err := units.ParseShare(typed)
 		if err != nil || share <= 0 || share >= 1 {
-			return 0, "", form.Refusef("value", "say what share of the hardener is missing, such as 10 %%")
+			return 0, "", form.Refusef("value", "enter what share of the hardener is missing, such as 10 %%")
 		}
 		return share, "", nil
 	case wet.AsksCup:
 		if _, ok := b.Cup(typed); !ok {
-			return 0, "", form.Refusef("value", "say which cup fell over")
+			return 0, "", form.Refusef("value", "choose which cup fell over")
 		}
 		return 0, typed, nil
 	case wet.AsksMinutes:
@@ -440,7 +440,7 @@ func told(m wet.Mishap, b session.Bench, typed string, sys units.System) (value 
 		}
 		r, err := units.ParseMinutes(typed, "min")
 		if err != nil || r.Value < 0 || r.Value > 24*60 {
-			return 0, "", form.Refusef("value", "say for how many minutes")
+			return 0, "", form.Refusef("value", "enter for how many minutes")
 		}
 		return r.Value, "", nil
 	case wet.AsksRoom:

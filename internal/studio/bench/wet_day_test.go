@@ -49,11 +49,11 @@ func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
 	require.Len(t, b.Batches, lots+1)
 	v := r.Look(b)
 	mix := v.Current
-	assert.Equal(t, session.SaidMet, mix.Says, "its own parts meet")
+	assert.Equal(t, session.SaidMet, mix.Says, "its own mixing begins")
 	assert.Contains(t, msg.Say(mix.Name, msg.English), empty.Name)
 	assert.Contains(t, fmt.Sprint(mix.With), "A ", "grams of A and B are on the card")
 	assert.InDelta(t, float64(plan.LeastLot), float64(b.Batches[mix.Lot-1].Volume), 1e-9, "12 mL are not weighed true: 18")
-	assert.InDelta(t, took, r.Have(t, of), 1e-9, "nothing is booked before its parts meet")
+	assert.InDelta(t, took, r.Have(t, of), 1e-9, "nothing is booked before its mixing begins")
 	met := len(b.LotsMet())
 	b = r.Press(b, time.Minute)
 	assert.Len(t, b.LotsMet(), met+1)
@@ -153,7 +153,7 @@ func TestAComplaintWithItsOutcome(t *testing.T) {
 	r := studiotest.Open(t)
 	b := r.Begin(map[string]string{})
 	_, _, err := r.Bench.Advice(r.Ctx(), b.ID, false, "too-busy", "middle")
-	assert.ErrorContains(t, err, "nothing lies", "before the pour")
+	assert.ErrorContains(t, err, "nothing is on the board", "before the pour")
 	b = r.Poured(b)
 	r.Clock.T = r.Clock.T.Add(8 * time.Minute)
 	a, _, err := r.Bench.Advice(r.Ctx(), b.ID, false, "too-white", "middle")
@@ -191,7 +191,7 @@ func TestAComplaintWithItsOutcome(t *testing.T) {
 	assert.Error(t, err, "what makes it worse is not offered")
 	for _, place := range []technique.Place{"beside", "far-far"} {
 		_, _, err = r.Bench.Advice(r.Ctx(), b.ID, false, "muddy", place)
-		assert.ErrorContains(t, err, "beside the board")
+		assert.ErrorContains(t, err, "off the board")
 	}
 }
 
@@ -356,7 +356,7 @@ func TestACupColouredByEye(t *testing.T) {
 	note, ok := b.Newest(session.Note)
 	require.True(t, ok)
 	assert.Contains(t, note.Text, "60.0 g, 4 %")
-	assert.Contains(t, note.Text, "hides")
+	assert.Contains(t, note.Text, "covers")
 	for _, bad := range [][2]string{{"60 g", "59 g"}, {"60 g", "99 g"}, {"0", "3 g"}, {"some", "62 g"}} {
 		_, err := r.Bench.ByEye(r.Ctx(), b.ID, false, cup.ID, bad[0], bad[1])
 		assert.Error(t, err, "%v", bad)

@@ -48,7 +48,7 @@ func TestPigmentShelfHasEveryForm(t *testing.T) {
 func TestPigmentFormIsChecked(t *testing.T) {
 	r := studiotest.Open(t)
 	for key, bad := range map[string]string{"form": "chalk", "swatch": "blue", "scatter": "-1", "drop": "1 L",
-		"load_limit": "90%", "particle": "3 m", "density": "1", "light": "9", "price": "x", "bottle": "-3 g",
+		"load_limit": "90%", "particle": "3 m", "density": "0.1", "light": "9", "price": "x", "bottle": "-3 g",
 		"clear": "maybe"} {
 		_, n, err := r.Shelf.SavePigment(r.Ctx(), 0, 0, map[string]string{"name": "Mine", key: bad})
 		require.NoError(t, err)

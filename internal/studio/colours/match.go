@@ -73,7 +73,7 @@ func (r ShelfRecipe) cost() float64 {
 	return cost
 }
 
-// matchFilm is what recipes are reckoned for where no piece asks for them.
+// matchFilm is the film recipes are calculated for where no piece asks for them.
 const matchFilm = 1.6 * units.Millimetre
 
 // An Asker is the film and what lies under it of the cup that asks.
@@ -127,7 +127,7 @@ func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, e
 	}
 	shelf, candidates := candidates(b, a.With)
 	if len(candidates) == 0 {
-		out.Words = msg.ID("There is no pigment on the shelf to mix it from.")
+		out.Words = msg.ID("There is no pigment in your materials to mix it from.")
 		return out, nil
 	}
 	q := colour.Query{Target: rgb.XYZ().Lab(), Backing: a.On, Film: a.Film, Surface: b.Surface, Best: considered}
@@ -216,18 +216,18 @@ func (r *Recipes) say() {
 	r.Near = d < farOff
 	switch {
 	case most < unseen && best.Measured:
-		r.Words = msg.ID("The eye will not see a difference: drawdowns stand behind it.")
+		r.Words = msg.ID("No visible difference: it is based on drawdowns.")
 	case d < unseen && best.Measured:
-		r.Words = msg.ID("It should match: drawdowns stand behind it.")
+		r.Words = msg.ID("It should match: it is based on drawdowns.")
 	case d < unseen:
 		r.Words = msg.F("It should match, to within %s or so: pour a test, or a drawdown of its pigments, to be sure.",
 			msg.Figure(units.Fixed(math.Max(1, most), 0)))
 	case d < sideBySee:
-		r.Words = msg.ID("Near: a difference side by side.")
+		r.Words = msg.ID("Close: a difference shows side by side.")
 	case d < farOff:
-		r.Words = msg.ID("Like it, but the client will see that it is not the same.")
+		r.Words = msg.ID("Similar, but the client will see the difference.")
 	default:
-		r.Words = msg.F("Nothing you own comes nearer than about %s.", msg.Figure(units.Fixed(d, 0)))
+		r.Words = msg.F("Nothing you own comes closer than about %s.", msg.Figure(units.Fixed(d, 0)))
 	}
 }
 

@@ -39,7 +39,7 @@ type MixRow struct {
 	More    Little   // what one more drop, or a pinch of a powder, does
 }
 
-// A Little is what a little more of a pigment changes.
+// A Little is the effect of a little more of a pigment.
 type Little struct {
 	Words      msg.ID // "1 drop", as it is typed
 	Film       string
@@ -72,7 +72,7 @@ type Ground struct {
 	spectrum colour.Spectrum
 }
 
-// usualGrounds are what boards are made of or primed with, besides the
+// usualGrounds are common board materials and primers, besides the
 // piece's own (common practice).
 var usualGrounds = []struct {
 	key  string
@@ -186,16 +186,16 @@ func (m *Mixer) judge() {
 	case !l.Known || len(m.Rows) == 0:
 		m.Judge = msg.ID("Choose a pigment: until then only the swatch is known.")
 	case l.Hiding == colour.Opaque:
-		m.Judge = msg.F("This hides what lies under it (%s at %s).", percent, film)
+		m.Judge = msg.F("This covers what lies under it (%s at %s).", percent, film)
 	case l.Drops > 0:
-		m.Judge = msg.F("This will not hide what lies under it (%s at %s): %s of %s, or a second coat.", percent, film,
+		m.Judge = msg.F("This will not cover what lies under it (%s at %s): %s of %s, or a second coat.", percent, film,
 			msg.N(l.Drops, "more drop", "more drops"), m.Rows[0].Pigment.Name)
 	case l.ToHide > 0:
-		m.Judge = msg.F("This will not hide what lies under it (%s at %s): %s more of %s, or a second coat.", percent, film,
+		m.Judge = msg.F("This will not cover what lies under it (%s at %s): %s more of %s, or a second coat.", percent, film,
 			l.Grams.Text(units.Metric), m.Rows[0].Pigment.Name)
 	default:
-		m.Judge = msg.F("This will not hide what lies under it (%s at %s), and no allowed load does: paint the ground "+
-			"near it, or plan a second coat.", percent, film)
+		m.Judge = msg.F("This will not cover what lies under it (%s at %s), and no allowed load does: paint the ground "+
+			"close to it, or plan a second coat.", percent, film)
 	}
 }
 
@@ -230,18 +230,18 @@ func (s *Service) Dose(ctx context.Context, piece int64, coat, cup string, pigme
 	}
 	p, ok := b.Pigments[pigment]
 	if !ok {
-		return pieces.Piece{}, form.Refusef("pigment", "choose a pigment from the shelf")
+		return pieces.Piece{}, form.Refusef("pigment", "choose one of your pigments")
 	}
 	amount, err := p.Amount(text)
 	if err != nil {
 		return pieces.Piece{}, &form.Refused{Field: "amount", Err: err}
 	}
 	return s.pieces.Change(ctx, piece, func(spec *plan.Spec) error {
-		reckoned, err := plan.Evaluate(*spec, b.Context, plan.Timing{})
+		calculated, err := plan.Evaluate(*spec, b.Context, plan.Timing{})
 		if err != nil {
 			return err
 		}
-		planned, col := reckoned.Coat(coat), spec.Coat(coat).Colour(cup)
+		planned, col := calculated.Coat(coat), spec.Coat(coat).Colour(cup)
 		if planned == nil || col == nil || planned.Cup(cup) == nil {
 			return store.ErrNotFound
 		}
@@ -285,11 +285,11 @@ func (s *Service) asks(ctx context.Context, p pieces.Piece, coat, cup string) (A
 	if err != nil {
 		return Asker{}, err
 	}
-	reckoned, err := plan.Evaluate(p.Spec, b.Context, plan.Timing{})
+	calculated, err := plan.Evaluate(p.Spec, b.Context, plan.Timing{})
 	if err != nil {
 		return s.anybody(b.Surface)
 	}
-	c := reckoned.Coat(coat)
+	c := calculated.Coat(coat)
 	if c == nil || c.Cup(cup) == nil {
 		return s.anybody(b.Surface)
 	}

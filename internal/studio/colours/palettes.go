@@ -1,4 +1,4 @@
-// Package colours is what a painter does with colours before any is poured:
+// Package colours is the work with colours before any is poured:
 // palettes from pictures, recipes from the shelf, and the cup mixer.
 package colours
 

@@ -12,7 +12,7 @@ type Showing struct {
 	What string
 }
 
-// An Approval is what was agreed, as it stood then.
+// An Approval is the agreement, as it stood then.
 type Approval struct {
 	At      time.Time
 	Tile    int64

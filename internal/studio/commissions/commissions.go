@@ -1,4 +1,4 @@
-// Package commissions is what clients order: a brief, test tiles of which one
+// Package commissions holds clients' orders: a brief, test tiles of which one
 // is chosen, the boards, and the hand-over.
 package commissions
 
@@ -43,7 +43,7 @@ var States = []State{Asked, Testing, Chosen, Making, Ready, Handed, Off}
 // over reports whether nothing more is made in a state.
 func (s State) over() bool { return s == Handed || s == Off }
 
-// A Commission is what a client ordered.
+// A Commission is a client's order.
 type Commission struct {
 	ID, Rev int64     `json:"-"`
 	At      time.Time `json:"-"`
@@ -78,20 +78,20 @@ type Commission struct {
 var Fields = form.Fields[Commission]{
 	form.Text("name", "Commission", func(c *Commission) *string { return &c.Name }, 120, true),
 	form.Text("client", "Client", func(c *Commission) *string { return &c.Client }, 120, false),
-	form.Text("contact", "How to reach them", func(c *Commission) *string { return &c.Contact }, 200, false),
+	form.Text("contact", "Contact", func(c *Commission) *string { return &c.Contact }, 200, false),
 	form.Text("wanted", "Colours wanted", func(c *Commission) *string { return &c.Wanted }, 500, false),
-	form.Text("unwanted", "Colours unwanted", func(c *Commission) *string { return &c.Unwanted }, 500, false),
+	form.Text("unwanted", "Colours to avoid", func(c *Commission) *string { return &c.Unwanted }, 500, false),
 	form.Text("place", "Where it will hang", func(c *Commission) *string { return &c.Place }, 300, false),
-	form.Text("light", "Light there", func(c *Commission) *string { return &c.Light }, 300, false),
+	form.Text("light", "Light in the room", func(c *Commission) *string { return &c.Light }, 300, false),
 	form.Text("size", "Size of a board", func(c *Commission) *string { return &c.Size }, 200, false).Hinted("60 x 90 cm"),
 	form.Count("count", "Boards", func(c *Commission) *int { return &c.Count }, 1, 24),
 	form.Words("notes", "Notes", func(c *Commission) *string { return &c.Notes }, 4000),
-	form.Due("due", "Due day", func(c *Commission) *time.Time { return &c.Due }),
+	form.Due("due", "Due date", func(c *Commission) *time.Time { return &c.Due }),
 	form.Choice("state", "State", func(c *Commission) *State { return &c.State }, form.Plain(States...)...),
-	form.Words("address", "Address for papers", func(c *Commission) *string { return &c.Address }, 400),
+	form.Words("address", "Address for documents", func(c *Commission) *string { return &c.Address }, 400),
 	form.Part("discount", "Discount", func(c *Commission) *decimal.Decimal { return &c.Discount }, 100),
 	form.Money("delivery", "Delivery", func(c *Commission) *decimal.Decimal { return &c.Delivery }, 2),
-	form.Text("currency", "Currency, where another", func(c *Commission) *string { return &c.Currency }, 12, false),
+	form.Text("currency", "Currency, if different", func(c *Commission) *string { return &c.Currency }, 12, false),
 	form.Text("likes", "What they like, for the next time", func(c *Commission) *string { return &c.Likes }, 500, false),
 	form.Words("handed", "Hand-over", func(c *Commission) *string { return &c.Handed }, 2000),
 }
@@ -154,10 +154,10 @@ func (s *Service) List(ctx context.Context, f Filter, limit, offset int) ([]Comm
 	return out, n, nil
 }
 
-// A Filter is what commissions are looked for by.
+// A Filter selects commissions.
 type Filter = store.CommissionFilter
 
-// Choices are what commissions can be looked for by besides shelf and states.
+// Choices are the filters of commissions besides shelf and states.
 func (s *Service) Choices(ctx context.Context) (clients, months []string, err error) {
 	if clients, err = s.store.Clients(ctx); err != nil {
 		return nil, nil, err
@@ -194,7 +194,7 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 			n.Refuse("name", msg.ID("needs a name"))
 		}
 		if id != 0 && c.Rev != rev {
-			n.Refuse("name", msg.ID("this was changed on another page; look at it again before you keep it"))
+			n.Refuse("name", msg.ID("this was changed on another page; look at it again before you save"))
 		}
 		if c.State != before.State && unready != nil {
 			n.Refuse("state", unready)
@@ -239,7 +239,7 @@ func (s *Service) unready(ctx context.Context, id int64) (msg.Text, error) {
 		}
 		boards++
 		if v.Plan == nil || v.Broken != nil {
-			return msg.F("is not ready: %s cannot be reckoned", v.Name), nil
+			return msg.F("is not ready: %s cannot be calculated", v.Name), nil
 		}
 		for i := range v.Plan.Coats {
 			if !v.Plan.Coats[i].Made {
@@ -355,7 +355,7 @@ func (s *Service) Remove(ctx context.Context, id int64, restore bool) error {
 		func(tx *store.Tx) error { return tx.SetOff(ctx, store.Commissions, id, at) })
 }
 
-// Doubt is what a commission's state says that its boards do not.
+// Doubt is a commission's state that contradicts its boards.
 type Doubt string
 
 // The doubts.

@@ -22,14 +22,14 @@ const (
 	tileDepth = 4 * units.Millimetre
 )
 
-// brief is what the client wants and does not want, for a piece's own brief.
+// brief is the client's wishes and exclusions, for a piece's own brief.
 func (c Commission) brief() msg.Text {
 	var said []msg.Text
 	if c.Wanted != "" {
 		said = append(said, msg.F("Wanted: %s.", strings.TrimSuffix(c.Wanted, ".")))
 	}
 	if c.Unwanted != "" {
-		said = append(said, msg.F("Unwanted: %s.", strings.TrimSuffix(c.Unwanted, ".")))
+		said = append(said, msg.F("Avoid: %s.", strings.TrimSuffix(c.Unwanted, ".")))
 	}
 	return msg.Sentences(said...)
 }

@@ -8,7 +8,7 @@ import (
 	"jevvo/internal/words"
 )
 
-// A Glance is what came of a piece, as a wall shows it.
+// A Glance is a piece's result, as a wall screen shows it.
 type Glance struct {
 	Photo  int64  // the newest of its surface, rather cured than wet; 0 for none
 	Result Result // the newest; not filled where there is none
@@ -44,15 +44,15 @@ func (s *Service) Glances(ctx context.Context, pieces []int64) (map[int64]Glance
 	return out, nil
 }
 
-// Verdict is what a result says of a piece that was poured.
+// Verdict is the summary of a poured piece's result.
 func (r Result) Verdict() words.Sentence {
 	var parts []msg.Text
 	if r.Mark > 0 {
-		parts = append(parts, msg.F("came out %d of 5", r.Mark))
+		parts = append(parts, msg.F("rated %d of 5", r.Mark))
 	}
 	for _, a := range Agains {
 		if r.Again == a.ID {
-			parts = append(parts, msg.F("again: %s", a.Name))
+			parts = append(parts, msg.F("repeat: %s", a.Name))
 		}
 	}
 	said := msg.F("%s.", msg.Capital(msg.Join("; ", parts...)))

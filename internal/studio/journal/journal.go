@@ -65,7 +65,7 @@ const (
 	Cured = "cured"
 )
 
-// Moments are what a photograph can show.
+// Moments are the moments of a photograph.
 var Moments = []Choice{{Wet, msg.ID("wet")}, {Cured, msg.ID("cured")}, {"detail", msg.ID("a detail")},
 	{"fault", msg.ID("a fault")}}
 
@@ -123,8 +123,8 @@ func (s *Service) Keep(ctx context.Context, v View, r Result) error {
 		return err
 	}
 	if !v.Poured() {
-		return form.Refusef("", "there is no result yet: this coat was not poured. Mark it as done in Days, or pour it "+
-			"at the bench")
+		return form.Refusef("", "there is no result yet: this coat has not been poured. Mark it as done in Days, or pour "+
+			"it at the bench")
 	}
 	r.Made = v.Result.Made
 	r.Told = msg.Say(r.Words(), v.Agenda.Book.Settings.Lang())
@@ -283,7 +283,7 @@ func (s *Service) Compare(ctx context.Context, piece, wet, cured int64, wetGrey,
 	return out, nil
 }
 
-// Asked is what is looked for.
+// Asked is a journal query.
 type Asked struct {
 	Find      string
 	Kind      string

@@ -164,7 +164,7 @@ func TestACuredColourTellsAStrength(t *testing.T) {
 		studiotest.CupKey(v.Coat.Cups[1].Colour.ID, "load"): "0.4 %"})
 	v, err = r.Journal.View(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
-	require.ErrorContains(t, r.Journal.Keep(r.Ctx(), v, v.Result), "not poured")
+	require.ErrorContains(t, r.Journal.Keep(r.Ctx(), v, v.Result), "has not been poured")
 	require.NoError(t, r.Agenda.Mark(r.Ctx(), p.ID, plan.PourKey(plan.FirstCoat), r.Clock.T))
 	v, err = r.Journal.View(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
@@ -225,8 +225,9 @@ func TestWhatAWallShowsOfAPiece(t *testing.T) {
 		again  string
 		weight verdict.Weight
 		text   string
-	}{{4, "yes", verdict.Settled, "Came out 4 of 5; again: yes, so."}, {2, "", verdict.Mind, "Came out 2 of 5."}, {0, "no",
-		verdict.Mind, "Again: no."}, {0, "changed", verdict.Settled, "Again: yes, changed."}} {
+	}{{4, "yes", verdict.Settled, "Rated 4 of 5; repeat: yes, as it is."},
+		{2, "", verdict.Mind, "Rated 2 of 5."}, {0, "no",
+			verdict.Mind, "Repeat: no."}, {0, "changed", verdict.Settled, "Repeat: yes, changed."}} {
 		v, err := r.Journal.View(r.Ctx(), p.ID, plan.FirstCoat)
 		require.NoError(t, err)
 		v.Result.Mark, v.Result.Again = c.mark, c.again

@@ -92,18 +92,18 @@ func (s *Service) Mark(ctx context.Context, piece int64, coat string, m propose.
 		return err
 	}
 	if !v.Poured() {
-		return form.Refusef("", "this coat was not poured: there is nothing to look at yet")
+		return form.Refusef("", "this coat has not been poured yet: there is nothing to look at")
 	}
 	ofCup, ok := propose.Known(m.Sort)
 	switch {
 	case !ok:
-		return form.Refusef("sort", "say what is to become of it")
+		return form.Refusef("sort", "choose what to do with it")
 	case !slices.Contains(technique.Spots, m.Place):
-		return form.Refusef("place", "that is beside the board: touch one of its nine places")
+		return form.Refusef("place", "that is off the board: touch one of its nine areas")
 	case !ofCup:
 		m.Cup = ""
 	case !slices.ContainsFunc(v.Coat.Layer.Coat.Colours, func(c plan.Colour) bool { return c.ID == m.Cup }):
-		return form.Refusef("cup", "say of which cup")
+		return form.Refusef("cup", "choose which cup")
 	}
 	return s.store.Write(ctx, "keep what was seen", func(tx *store.Tx) error {
 		j, err := s.judgement(ctx, tx.Reader, piece, v.Coat.ID)
@@ -128,7 +128,7 @@ func (s *Service) Take(ctx context.Context, piece int64, coat, proposal string) 
 	}
 	at := slices.IndexFunc(j.Proposals, func(p propose.Proposal) bool { return p.ID == proposal && !p.Mends })
 	if at < 0 {
-		return pieces.Piece{}, "", form.Refusef("proposal", "that is no longer proposed: what was marked has changed")
+		return pieces.Piece{}, "", form.Refusef("proposal", "that suggestion no longer applies: what you marked has changed")
 	}
 	layer := ""
 	p, err := s.pieces.Change(ctx, piece, func(spec *plan.Spec) error {

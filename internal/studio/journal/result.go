@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/words"
 )
 
-// A Result is what came of a coat, with how it was made as far as findings need it:
+// A Result is the result of a coat, with how it was made as far as findings need it:
 // it stays as it was whatever becomes of the plan.
 type Result struct {
 	Rev int64     `json:"-"`
@@ -70,7 +70,7 @@ type Cup struct {
 	Pigment int64
 }
 
-// Figures are what was measured; 0 for what was not.
+// Figures are the measurements; 0 for none.
 type Figures struct {
 	Seen    float64 // minute cells were first seen, and what was forecast
 	SeenFor float64
@@ -98,7 +98,7 @@ type Choice struct {
 	Name msg.Text
 }
 
-// Outcomes are what a pair can do; those that count as opened come first.
+// Outcomes are the outcomes of a pair; those that count as opened come first.
 var Outcomes = []Choice{{"laced", msg.ID("laced")}, {"cells", msg.ID("opened cells")},
 	{"spread", msg.ID("spread over")},
 	{"stayed", msg.ID("stayed apart")}, {"sank", msg.ID("sank")}, {"vanished", msg.ID("vanished")},
@@ -113,7 +113,7 @@ var Faces = []Choice{{"flat", msg.ID("flat")}, {"dust", msg.ID("dust")}, {"pits"
 	{"sticky", msg.ID("sticky")}}
 
 // Agains are the answers to “again?”.
-var Agains = []Choice{{"yes", msg.ID("yes, so")}, {"changed", msg.ID("yes, changed")}, {"no", msg.ID("no")}}
+var Agains = []Choice{{"yes", msg.ID("yes, as it is")}, {"changed", msg.ID("yes, changed")}, {"no", msg.ID("no")}}
 
 func known(of []Choice, id string) bool {
 	return id == "" || slices.ContainsFunc(of, func(c Choice) bool { return c.ID == id })
@@ -139,7 +139,7 @@ func (r Result) check() error {
 	}
 	for field, text := range map[string]string{"edges": r.Edges, "moments": r.Moments, "sentence": r.Sentence} {
 		if len(text) > longest {
-			return form.Refusef(field, "at most %d letters", longest)
+			return form.Refusef(field, "at most %d characters", longest)
 		}
 	}
 	switch {
@@ -150,7 +150,7 @@ func (r Result) check() error {
 	case !known(Agains, r.Again):
 		return form.Refusef("again", "again is yes, changed or no")
 	case !r.Figures.possible():
-		return form.Refusef("figures", "minutes and shares are no less than nothing")
+		return form.Refusef("figures", "minutes and shares cannot be negative")
 	}
 	return nil
 }
@@ -217,7 +217,7 @@ func known0(v float64) float64 {
 	return v
 }
 
-// Words are what a result says in one line.
+// Words are a result in one line.
 func (r Result) Words() msg.Text {
 	var parts []msg.Text
 	if r.Mark > 0 {

@@ -22,7 +22,7 @@ import (
 	"jevvo/internal/studio/weighing"
 )
 
-// Bench is what the log of the bench has of a piece.
+// Bench is the bench log of a piece.
 type Bench interface {
 	BenchesOf(ctx context.Context, piece int64, rehearsal bool) ([]session.Bench, error)
 	WeighingsOf(ctx context.Context, piece int64) ([]weighing.Weighing, error)
@@ -180,7 +180,7 @@ func (s *Service) Remedy(ctx context.Context, piece int64, coat, id string) erro
 	return err
 }
 
-// record is what is known of how a coat was made.
+// record is the record of how a coat was made.
 func (s *Service) record(ctx context.Context, v agenda.View, c *plan.Coat) (diagnose.Record, error) {
 	r := planned(v.Plan, c)
 	if err := s.weighed(ctx, v.ID, c, &r); err != nil {
@@ -206,7 +206,7 @@ func (s *Service) record(ctx context.Context, v agenda.View, c *plan.Coat) (diag
 	return r, s.levelled(ctx, v.ID, v.Boards[0], &r)
 }
 
-// planned is what the plan alone says.
+// planned is the record from the plan alone.
 func planned(p *plan.Plan, c *plan.Coat) diagnose.Record {
 	film, puddle, wood := c.Film, c.Puddle.Height, p.Spec.Support.Rule().Breathes
 	scuffed, sealed := p.Prepared(c)
@@ -240,7 +240,7 @@ func planned(p *plan.Plan, c *plan.Coat) diagnose.Record {
 	return r
 }
 
-// weighed is what the newest weigh-out of the coat says of its ratio and its lots.
+// weighed is the coat's newest weigh-out: its ratio and its batches.
 func (s *Service) weighed(ctx context.Context, piece int64, c *plan.Coat, r *diagnose.Record) error {
 	list, err := s.bench.WeighingsOf(ctx, piece)
 	if err != nil {
@@ -276,7 +276,7 @@ func (s *Service) weighed(ctx context.Context, piece int64, c *plan.Coat, r *dia
 	return nil
 }
 
-// air is the room since the parts met, as it was read; as it was planned where it was
+// air is the room since mixing began, as it was read; as it was planned where it was
 // not.
 func (s *Service) air(ctx context.Context, met time.Time, planned units.Temperature) (cure.Room, *bool, error) {
 	rows, err := s.store.RoomSince(ctx, met)
@@ -305,7 +305,7 @@ func (s *Service) air(ctx context.Context, met time.Time, planned units.Temperat
 	return cure.Constant(planned), damp, nil
 }
 
-// happened is what the bench day says.
+// happened is the record from the bench day.
 func happened(b session.Bench, clock *cure.Clock, r *diagnose.Record) {
 	met := b.LotsMet()[0]
 	passes, last := 0, time.Time{}

@@ -87,7 +87,7 @@ type Bias struct {
 	findings.Bias
 	Known bool
 	Off   bool
-	InUse float64 // factor that forecasts are made with; 0 for as reckoned
+	InUse float64 // factor that forecasts are made with; 0 for as calculated
 	Turns bool    // whether they can be brought to it
 }
 
@@ -118,7 +118,7 @@ const (
 	ByFilm      = "film"
 )
 
-// Findings reckons what all results teach.
+// Findings calculates what all results teach.
 func (s *Service) Findings(ctx context.Context) (Findings, error) {
 	results, err := s.journal.Results(ctx)
 	if err != nil {
@@ -325,7 +325,7 @@ func (s *Service) Calibrate(ctx context.Context, id string, back bool) error {
 	}
 	k := slices.IndexFunc(f.Biases, func(b Bias) bool { return b.ID == id && b.Turns })
 	if k < 0 || (!back && !f.Biases[k].Off) {
-		return form.Refusef("forecast", "there is no bias of that forecast that is sure")
+		return form.Refusef("forecast", "that forecast is not clearly off in one direction")
 	}
 	return s.setup.Calibrate(ctx, func(c *plan.Calibration) {
 		*own(c, id) = f.Biases[k].Factor
@@ -335,7 +335,7 @@ func (s *Service) Calibrate(ctx context.Context, id string, back bool) error {
 	})
 }
 
-// forecasts are what is compared with what came.
+// forecasts are the forecasts compared with outcomes.
 var forecasts = []struct {
 	id   string
 	name msg.ID
@@ -363,7 +363,7 @@ var forecasts = []struct {
 		figure(func(f journal.Figures) (float64, float64) { return f.TapeFor, f.Tape })},
 	{"run-off", "How much runs off", "share",
 		figure(func(f journal.Figures) (float64, float64) { return f.RunFor, f.RunOff })},
-	{"hides", "How well it hides", "share",
+	{"hides", "How well it covers", "share",
 		figure(func(f journal.Figures) (float64, float64) { return f.HideFor, f.Hides })},
 }
 
@@ -390,7 +390,7 @@ func own(c *plan.Calibration, id string) *float64 {
 	return map[string]*float64{"spacing": &c.Spacing, "seen": &c.Seen}[id]
 }
 
-// biases compare what was reckoned, without what was calibrated since, with what
+// biases compare what was calculated, without what was calibrated since, with what
 // came.
 func biases(results []journal.Of, in plan.Calibration) []Bias {
 	var out []Bias

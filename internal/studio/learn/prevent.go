@@ -89,7 +89,7 @@ func doses(s *plan.Spec, c *plan.Coat, change func(*plan.Colour)) error {
 	return nil
 }
 
-// Prevention is what one press changes to keep a cause away; "" where it is the hand
+// Prevention is the change to the plan, made by one press, that avoids a cause; "" where it is the hand
 // that has to.
 func Prevention(c diagnose.Cause) msg.ID { return preventions[c.Change].words }
 
@@ -99,7 +99,7 @@ func (s *Service) Prevent(ctx context.Context, piece int64, coat, cause string) 
 	found, ok := diagnose.FindCause(cause)
 	prevent, has := preventions[found.Change]
 	if !ok || !has {
-		return 0, form.Refusef("cause", "no change of the plan keeps that away; it is in the hand")
+		return 0, form.Refusef("cause", "no change of the plan prevents that; it depends on how you work")
 	}
 	p, err := s.pieces.Piece(ctx, piece)
 	if err != nil {

@@ -11,7 +11,7 @@ import (
 	"jevvo/internal/studio/journal"
 )
 
-// A Strength is what a cured colour says of the pigment of its cup.
+// A Strength is the strength of a pigment, measured on a cured colour.
 type Strength struct {
 	Cup           plan.Cup
 	Pigment       material.Pigment
@@ -22,7 +22,7 @@ type Strength struct {
 	Cured         string
 }
 
-// Strength reckons what a spot of a coat's result says of the pigment of a cup.
+// Strength calculates what a spot of a coat's result says of the pigment of a cup.
 func (s *Service) Strength(ctx context.Context, piece int64, coat string, spot int, cup string) (Strength, error) {
 	v, err := s.journal.View(ctx, piece, coat)
 	if err != nil {
@@ -38,7 +38,7 @@ func (s *Service) Strength(ctx context.Context, piece int64, coat string, spot i
 	p, ok := v.Agenda.Book.Pigments[c.Colour.Pigment]
 	if !ok || len(c.Colour.More) > 0 {
 		return Strength{}, form.Refusef("cup",
-			"%s is not made of one pigment on the shelf: its colour does not tell whose strength it is", c.Colour.Name)
+			"%s is not made from a single pigment you own: its colour does not say whose strength it shows", c.Colour.Name)
 	}
 	out := Strength{Cup: *c, Pigment: p, Spot: v.Result.Spots[spot]}
 	lab := colour.Lab{L: out.Spot.Cured[0], A: out.Spot.Cured[1], B: out.Spot.Cured[2]}

@@ -110,7 +110,7 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 	fields := form.Fields[plan.CoatSpec]{
 		productField(key("product"), b),
 		amountField(key("amount")),
-		form.Volume(key("reserve"), "Clear kept beside", func(c *plan.CoatSpec) *units.Volume { return &c.Reserve }, 0,
+		form.Volume(key("reserve"), "Clear held back", func(c *plan.CoatSpec) *units.Volume { return &c.Reserve }, 0,
 			20_000).Hinted("0 mL"),
 		form.Volume(key("texture"), "Texture takes", func(c *plan.CoatSpec) *units.Volume { return &c.Texture }, 0, 20_000),
 		form.Volume(key("inclusions"), "Inclusions displace", func(c *plan.CoatSpec) *units.Volume { return &c.Inclusions },
@@ -129,17 +129,18 @@ func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
 		form.Bool(key("machine"), "Stirred by machine", func(c *plan.CoatSpec) *bool { return &c.Machine }),
 		form.Angle(key("tilt"), "Tilted by", func(c *plan.CoatSpec) *units.Angle { return &c.Tilt }, 60).
 			OrNothing(func(c *plan.CoatSpec) bool { return c.Tilt == 0 },
-				func(c *plan.CoatSpec) { c.Tilt = 0 }).Hinted("as it usually runs off"),
+				func(c *plan.CoatSpec) { c.Tilt = 0 }).Hinted("the usual run-off"),
 		form.Minutes(key("tilt_for"), "for", "min", func(c *plan.CoatSpec) *float64 { return &c.TiltFor }, 0, 60),
 		form.Choice(key("tape"), "Tape comes off", func(c *plan.CoatSpec) *string { return &c.Tape },
 			append(waysOf(school.Tape), form.Option{Value: school.TapeMinutes, Label: msg.ID("after minutes of its own")})...),
 		form.Minutes(key("tape_after"), "after", "min", func(c *plan.CoatSpec) *float64 { return &c.TapeAfter }, 0, 48*60),
-		form.Choice(key("tape_first"), "First side let go", func(c *plan.CoatSpec) *plan.Compass { return &c.TapeFirst },
+		form.Choice(key("tape_first"), "Side released first", func(c *plan.CoatSpec) *plan.Compass { return &c.TapeFirst },
 			sides()...),
 		form.Bool(key("silicone"), "Silicone in the accents", func(c *plan.CoatSpec) *bool { return &c.Silicone }),
 		form.Count(key("drops"), "Drops in 30 mL", func(c *plan.CoatSpec) *int { return &c.Drops }, 1, 10).
 			OrNothing(func(c *plan.CoatSpec) bool { return c.Drops == 0 }, func(c *plan.CoatSpec) { c.Drops = 0 }).Hinted("2"),
-		form.Temperature(key("room"), "Room of this coat", func(c *plan.CoatSpec) *units.Temperature { return &c.Room }, 5,
+		form.Temperature(key("room"), "Room temperature for this coat",
+			func(c *plan.CoatSpec) *units.Temperature { return &c.Room }, 5,
 			45).
 			OrNothing(func(c *plan.CoatSpec) bool { return c.Room == 0 },
 				func(c *plan.CoatSpec) { c.Room = 0 }).Hinted("as the piece"),
@@ -179,7 +180,7 @@ func optionField(coat string, o technique.Option) form.Field[plan.CoatSpec] {
 		},
 		Set: func(c *plan.CoatSpec, text string, _ units.System) (msg.Text, error) {
 			if !slices.ContainsFunc(o.Choices, func(w technique.Choice) bool { return w.Key == text }) {
-				return nil, refusal.New("%q is not one of the ways", text)
+				return nil, refusal.New("%q is not one of the options", text)
 			}
 			chosen := maps.Clone(c.Options)
 			if chosen == nil {
@@ -237,10 +238,10 @@ func productField(key string, b *shelf.Book) form.Field[plan.CoatSpec] {
 	f.Set = func(c *plan.CoatSpec, text string, sys units.System) (msg.Text, error) {
 		trial := *c
 		if _, err := set(&trial, text, sys); err != nil {
-			return nil, refusal.New("choose a resin from the shelf")
+			return nil, refusal.New("choose one of your resins")
 		}
 		if _, ok := b.Products[trial.Product]; !ok {
-			return nil, refusal.New("this resin is not on the shelf")
+			return nil, refusal.New("this resin is not in your materials")
 		}
 		c.Product = trial.Product
 		return nil, nil
@@ -259,11 +260,12 @@ func amountField(key string) form.Field[plan.CoatSpec] {
 			case a.Mass > 0:
 				return form.MassText(a.Mass)
 			}
-			return form.FilmText(c.Amount.Film)
+			return form.FilmText(c.Amount.Film, sys)
 		},
 		Set: func(c *plan.CoatSpec, text string, sys units.System) (msg.Text, error) {
-			if r, err := units.ParseLength(text, "mm"); err == nil {
-				if err := form.Between(r.Value, 0.2, 150, form.FilmText); err != nil {
+			if r, err := units.ParseLength(text, form.BareFilm(text, sys)); err == nil {
+				if err := form.Between(r.Value, 0.2, 150,
+					func(l units.Length) string { return form.FilmText(l, sys) }); err != nil {
 					return nil, err
 				}
 				c.Amount = plan.Amount{Film: r.Value}
@@ -452,7 +454,7 @@ func pigmentField(key string, b *shelf.Book) form.Field[plan.Colour] {
 		}
 		p, ok := b.Pigments[trial.Pigment]
 		if trial.Pigment != 0 && !ok {
-			return nil, refusal.New("this pigment is not on the shelf")
+			return nil, refusal.New("this pigment is not in your materials")
 		}
 		c.Pigment = trial.Pigment
 		if ok {

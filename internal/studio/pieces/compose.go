@@ -283,7 +283,7 @@ var thingFields = form.Fields[thingEdit]{
 		form.Option{Value: "", Label: msg.ID("no")}, form.Option{Value: "left-right", Label: msg.ID("left to right")},
 		form.Option{Value: "top-bottom", Label: msg.ID("top to bottom")},
 		form.Option{Value: "both", Label: msg.ID("both ways")}),
-	form.Volume("hollows", "Hollows take", func(t *thingEdit) *units.Volume { return &t.Volume }, 0, 20_000),
+	form.Volume("hollows", "Hollows hold", func(t *thingEdit) *units.Volume { return &t.Volume }, 0, 20_000),
 }
 
 // ofPlan joins a thing with what its typed values depend on.
@@ -313,11 +313,11 @@ func (s *Service) EditThing(ctx context.Context, id int64, coat, thing string, t
 	}
 	n := form.NewNotices()
 	p, err := s.Change(ctx, id, func(spec *plan.Spec) error {
-		reckoned, err := plan.Evaluate(*spec, b.Context, plan.Timing{})
+		calculated, err := plan.Evaluate(*spec, b.Context, plan.Timing{})
 		if err != nil {
 			return err
 		}
-		c, planned := spec.Coat(coat), reckoned.Coat(coat)
+		c, planned := spec.Coat(coat), calculated.Coat(coat)
 		if c == nil || planned == nil {
 			return store.ErrNotFound
 		}
@@ -326,16 +326,16 @@ func (s *Service) EditThing(ctx context.Context, id int64, coat, thing string, t
 		if i < 0 || j < 0 {
 			return store.ErrNotFound
 		}
-		e := ofPlan(reckoned, planned, planned.Things[j])
+		e := ofPlan(calculated, planned, planned.Things[j])
 		slid := e.Share
 		n = thingFields.Apply(&e, typed, b.Settings.Style())
 		c.Things[i] = e.Thing
 		if e.Kind == composition.Zone && e.Share != slid {
-			if moved, ok := composition.Reshare(reckoned.Boards[0], c.Things, e.Cup, e.Share); ok {
+			if moved, ok := composition.Reshare(calculated.Boards[0], c.Things, e.Cup, e.Share); ok {
 				c.Things = moved
 			}
 		}
-		c.Things = composition.Settle(reckoned.Boards[0], c.Things)
+		c.Things = composition.Settle(calculated.Boards[0], c.Things)
 		c.FollowThings()
 		return nil
 	})

@@ -18,8 +18,8 @@ import (
 	"jevvo/internal/words"
 )
 
-// boardFields is the catalogue of what belongs to the whole piece.
-func boardFields() form.Fields[plan.Spec] {
+// BoardFields is the catalogue of what belongs to the whole piece.
+func BoardFields() form.Fields[plan.Spec] {
 	return form.Fields[plan.Spec]{
 		form.Text("name", "Name", func(s *plan.Spec) *string { return &s.Name }, 80, true).Broad(),
 		form.Words("brief", "What is wanted", func(s *plan.Spec) *string { return &s.Brief }, 4000),
@@ -38,7 +38,7 @@ func boardFields() form.Fields[plan.Spec] {
 		form.Count("count", "Boards like this", func(s *plan.Spec) *int { return &s.Count }, 1, 24),
 		moreField(),
 		edgeField(),
-		form.Length("edge_height", "Stands", func(s *plan.Spec) *units.Length { return &s.EdgeHeight }, 0.5,
+		form.Length("edge_height", "Edge height", func(s *plan.Spec) *units.Length { return &s.EdgeHeight }, 0.5,
 			100).Shown("edge:" + surface.Holding()),
 		form.Length("depth", "Side depth", func(s *plan.Spec) *units.Length { return &s.Depth }, 0, 150),
 		form.Choice("sides", "Sides", func(s *plan.Spec) *surface.Sides { return &s.Sides },
@@ -50,13 +50,13 @@ func boardFields() form.Fields[plan.Spec] {
 			150).Shown("support:mould"),
 		form.Mass("mould_water", "or water it holds", func(s *plan.Spec) *units.Mass { return &s.MouldWater }, 0,
 			100_000).Shown("support:mould"),
-		form.Swatch("ground", "Under the resin", func(s *plan.Spec) *string { return &s.Ground }),
-		form.Temperature("room", "Room", func(s *plan.Spec) *units.Temperature { return &s.Room }, 5,
+		form.Swatch("ground", "Colour under the resin", func(s *plan.Spec) *string { return &s.Ground }),
+		form.Temperature("room", "Room temperature", func(s *plan.Spec) *units.Temperature { return &s.Room }, 5,
 			45).Hinted("21 °C or 70F"),
 		form.At("start", "Earliest start", func(s *plan.Spec) *timeOf { return &s.Start }),
 		form.Due("due", "Ready by", func(s *plan.Spec) *timeOf { return &s.Due }),
 		form.Choice("state", "State", func(s *plan.Spec) *plan.State { return &s.State },
-			form.Option{Value: "", Label: msg.ID("In the making")},
+			form.Option{Value: "", Label: msg.ID("In progress")},
 			form.Option{Value: "idea", Label: msg.ID("An idea, not planned yet")},
 			form.Option{Value: "done", Label: msg.ID("Done")}),
 	}
@@ -110,7 +110,7 @@ func supportField() form.Field[plan.Spec] {
 // chosen.
 func sealedField() form.Field[plan.Spec] {
 	return form.Field[plan.Spec]{Key: "sealed", Label: msg.ID("Face comes sealed and primed"), Kind: form.Choose,
-		Options: []form.Option{{Label: msg.ID("not said")}, {Value: "yes", Label: msg.ID("yes")},
+		Options: []form.Option{{Label: msg.ID("not stated")}, {Value: "yes", Label: msg.ID("yes")},
 			{Value: "no", Label: msg.ID("no, bare")}},
 		Get: func(s *plan.Spec, _ units.System) string {
 			switch {
@@ -123,7 +123,7 @@ func sealedField() form.Field[plan.Spec] {
 		},
 		Set: func(s *plan.Spec, text string, _ units.System) (msg.Text, error) {
 			if text != "" && text != "yes" && text != "no" {
-				return nil, refusal.New("%q is not one of the ways", text)
+				return nil, refusal.New("%q is not one of the options", text)
 			}
 			s.Asked, s.Sealed = text != "", text != "no"
 			return nil, nil
@@ -283,7 +283,7 @@ func parseBoards(part string, sys units.System) (plan.Size, error) {
 
 // Fields is the catalogue of a spec: its board and each of its layers.
 func Fields(spec plan.Spec, b *shelf.Book) form.Fields[plan.Spec] {
-	all := append(form.Fields[plan.Spec](nil), boardFields()...)
+	all := append(form.Fields[plan.Spec](nil), BoardFields()...)
 	for _, l := range spec.AllLayers(b.Context) {
 		all = append(all, layerFields(l, b)...)
 	}
@@ -301,7 +301,7 @@ func Options(b *shelf.Book) map[string][]form.Option {
 		}
 		out["products"] = append(out["products"], form.Option{Value: strconv.FormatInt(p.ID, 10), Label: name})
 	}
-	out["pigments"] = []form.Option{{Value: "0", Label: msg.ID("its swatch alone, hiding unknown")}}
+	out["pigments"] = []form.Option{{Value: "0", Label: msg.ID("swatch only, opacity unknown")}}
 	for _, p := range b.Paints {
 		if !p.Retired {
 			out["pigments"] = append(out["pigments"],

@@ -1,6 +1,6 @@
 // Package pieces keeps what a painter decided about each piece: its spec, every
 // revision of it, edits by typed values and on the board. What follows from a
-// spec is reckoned elsewhere.
+// spec is calculated elsewhere.
 package pieces
 
 import (
@@ -89,7 +89,7 @@ func (s *Service) Found(ctx context.Context, f store.PieceFilter, limit, offset 
 	return out, n, err
 }
 
-// Choices are what pieces can be looked for by besides shelf and states.
+// Choices are the filters of pieces besides shelf and states.
 func (s *Service) Choices(ctx context.Context) (clients, months []string, err error) {
 	if clients, err = s.store.Clients(ctx); err != nil {
 		return nil, nil, err
@@ -264,7 +264,7 @@ func merge(shown, head plan.Spec, typed map[string]string, b *shelf.Book) (plan.
 		}
 		was, is := f.Get(&shown, sys), f.Get(&head, sys)
 		if was != is && is != f.Get(&out, sys) {
-			n.Notes[key] = msg.F("another page had just set this to %s", is)
+			n.Notes[key] = msg.F("another page has just set this to %s", is)
 		}
 	}
 	return out, n

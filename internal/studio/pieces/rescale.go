@@ -45,7 +45,7 @@ type RescaleRow struct {
 // rescaleKeys are the values that may differ on the other board.
 var rescaleKeys = []string{"name", "support", "outline", "size", "count", "more", "edge", "depth"}
 
-// Rescale reckons a piece's recipe for another size and number of boards.
+// Rescale calculates a piece's recipe for another size and number of boards.
 // Film, loads, shares, technique and resin stay; only the board changes, and
 // all cups of a set come from one lot. Nothing is kept.
 // weighed are the cups that were weighed out, by coat; they are matched when that is
@@ -69,7 +69,7 @@ func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string
 	}
 	spec, n := Rescaled(p.Spec, typed, b)
 	out.Notices = n
-	all := boardFields().Views(&spec, b.Settings.Style(), typed, n, Options(b))
+	all := BoardFields().Views(&spec, b.Settings.Style(), typed, n, Options(b))
 	out.Views = map[string]form.View{}
 	for _, key := range rescaleKeys {
 		out.Views[key] = all[key]
@@ -105,9 +105,9 @@ func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec
 		out.Name = msg.F("%s, board", Shorten(out.Name, 70)).In(b.Settings.Lang())
 		delete(allowed, "name")
 	}
-	n := boardFields().Apply(&out, allowed, b.Settings.Style())
+	n := BoardFields().Apply(&out, allowed, b.Settings.Style())
 	out.Recompose(spec)
-	reckoned, err1 := plan.Evaluate(spec, b.Context, plan.Timing{})
+	calculated, err1 := plan.Evaluate(spec, b.Context, plan.Timing{})
 	to, err2 := out.Boards()
 	if err1 != nil || err2 != nil {
 		return out, n
@@ -116,13 +116,13 @@ func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec
 	for _, s := range to {
 		face += s.Area()
 	}
-	grow := float64(face / reckoned.Face)
+	grow := float64(face / calculated.Face)
 	for i := range out.Layers {
 		c := out.Layers[i].Coat
 		if c == nil {
 			continue
 		}
-		if was := reckoned.Coat(out.Layers[i].ID); was != nil && (c.Amount.Volume > 0 || c.Amount.Mass > 0) {
+		if was := calculated.Coat(out.Layers[i].ID); was != nil && (c.Amount.Volume > 0 || c.Amount.Mass > 0) {
 			c.Amount = plan.Amount{Film: was.Film}
 		}
 		for k := range c.Colours {

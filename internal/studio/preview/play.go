@@ -17,10 +17,10 @@ import (
 	"jevvo/internal/exchange/still"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
-	"jevvo/internal/studio/guard"
+	"jevvo/internal/studio/recovery"
 )
 
-// A Play is a coat being reckoned, frame by frame.
+// A Play is a coat being calculated, frame by frame.
 type Play struct {
 	Key   string
 	Piece int64
@@ -28,7 +28,7 @@ type Play struct {
 	Name  string   // of the piece
 	lang  msg.Lang // of what is written under a picture
 	Scene *preview.Scene
-	Times []float64     // s since the parts met, of all frames
+	Times []float64     // s since mixing began, of all frames
 	Takes time.Duration // it will, by how long the last one took
 
 	day    time.Time
@@ -50,7 +50,7 @@ type Play struct {
 	broken error
 }
 
-// A Frame is what the board is like at a moment.
+// A Frame is the board at a moment.
 type Frame struct {
 	At      float64
 	Picture []byte // PNG, up to four by four points a cell, clear beside the face
@@ -65,7 +65,7 @@ type Frame struct {
 }
 
 // frames is how many a play has at most; scale is how many points a cell has at most in a
-// picture; patience is how long it may be reckoned.
+// picture; patience is how long it may be calculated.
 const (
 	frames   = 72
 	scale    = 4
@@ -90,7 +90,7 @@ func newPlay(key string, v View, s *preview.Scene, today time.Time) *Play {
 	return p
 }
 
-// run reckons the frames, when it is its turn, and hands a whole play on.
+// run calculates the frames, when it is its turn, and hands a whole play on.
 func (p *Play) run(turn chan struct{}, whole func(*Play, time.Duration)) {
 	defer p.cancel()
 	p.tell(func() { p.waiting = true })
@@ -103,8 +103,8 @@ func (p *Play) run(turn chan struct{}, whole func(*Play, time.Duration)) {
 	}
 	p.tell(func() { p.waiting = false })
 	began := time.Now()
-	p.end(guard.Do(func() error {
-		err := p.reckon()
+	p.end(recovery.Do(func() error {
+		err := p.calculate()
 		if err == nil {
 			whole(p, time.Since(began))
 		}
@@ -112,7 +112,7 @@ func (p *Play) run(turn chan struct{}, whole func(*Play, time.Duration)) {
 	}))
 }
 
-func (p *Play) reckon() error {
+func (p *Play) calculate() error {
 	r, err := flow.Begin(p.ctx, p.Scene.Scene)
 	if err != nil {
 		return err
@@ -213,7 +213,7 @@ func (p *Play) End(ctx context.Context) State {
 	return s
 }
 
-// Frame returns a frame that is reckoned.
+// Frame returns a frame that is calculated.
 func (p *Play) Frame(k int) (*Frame, bool) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
@@ -296,7 +296,7 @@ func packed(m image.Image) ([]byte, error) {
 // moment and the day.
 func (p *Play) board(f *Frame, picture []byte) (still.Board, error) {
 	m, err := png.Decode(bytes.NewReader(picture))
-	under := msg.F("%s, reckoned for minute %.0f, %s", p.Name, f.At/60, msg.Date(p.day, "2 Jan 2006"))
+	under := msg.F("%s, calculated for minute %.0f, %s", p.Name, f.At/60, msg.Date(p.day, "2 Jan 2006"))
 	return still.Board{Picture: m, Wide: float64(p.Scene.Box.Width()), Words: under.In(p.lang)}, err
 }
 
@@ -350,7 +350,7 @@ func (p *Play) animate() ([]byte, error) {
 }
 
 // errBeside says that a point is not on the face.
-var errBeside = refusal.New("that place is beside the board")
+var errBeside = refusal.New("that spot is off the board")
 
 // A Seen is a layer under the loupe, uppermost first.
 type Seen struct {
@@ -359,7 +359,7 @@ type Seen struct {
 	Hiding float64
 }
 
-// Loupe is what lies at a point of the board, in mm from its upper left, in a
+// Loupe is the layers at a point of the board, in mm from its upper left, in a
 // frame.
 func (p *Play) Loupe(k int, at geom.Point) ([]Seen, error) {
 	f, ok := p.Frame(k)

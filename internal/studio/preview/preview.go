@@ -1,4 +1,4 @@
-// Package preview plays planned coats: it reckons their frames, two coats at a
+// Package preview plays planned coats: it calculates their frames, two coats at a
 // time, keeps those of the last few, and remembers what was tried by hand.
 package preview
 
@@ -19,7 +19,7 @@ import (
 	"jevvo/internal/core/preview"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
-	"jevvo/internal/studio/memo"
+	"jevvo/internal/studio/cache"
 	"jevvo/internal/studio/pieces"
 )
 
@@ -31,12 +31,12 @@ type Service struct {
 	pieces *pieces.Service
 	agenda *agenda.Service
 	now    func() time.Time
-	turn   chan struct{} // to reckon
+	turn   chan struct{} // to calculate
 	pace   atomic.Int64  // ns that a play takes for its work
 
-	small  memo.Memo[string, []byte]
-	ranges memo.Memo[string, *Ranges]
-	search memo.Memo[string, *Search]
+	small  cache.Memo[string, []byte]
+	ranges cache.Memo[string, *Ranges]
+	search cache.Memo[string, *Search]
 
 	mu    sync.Mutex
 	plays []*Play // newest last
@@ -46,15 +46,15 @@ type Service struct {
 func New(db *store.Store, p *pieces.Service, a *agenda.Service, now func() time.Time) *Service {
 	s := &Service{
 		store: db, pieces: p, agenda: a, now: now, turn: make(chan struct{}, atOnce),
-		small:  memo.Memo[string, []byte]{Most: 200},
-		ranges: memo.Memo[string, *Ranges]{Most: 40},
-		search: memo.Memo[string, *Search]{Most: 40},
+		small:  cache.Memo[string, []byte]{Most: 200},
+		ranges: cache.Memo[string, *Ranges]{Most: 40},
+		search: cache.Memo[string, *Search]{Most: 40},
 	}
 	s.pace.Store(usualPace)
 	return s
 }
 
-// atOnce is how many coats are reckoned at once, kept how many are held: some 25
+// atOnce is how many coats are calculated at once, kept how many are held: some 25
 // MB each, a fine one fineWeighs times that.
 const (
 	atOnce     = 2
@@ -181,7 +181,7 @@ func (s *Service) Play(v View) (*Play, error) {
 	return p, nil
 }
 
-// usualPace is what a play takes for its work on two cores, in ns, until one was played.
+// usualPace is the time a play takes per unit of work on two cores, in ns, until one was played.
 const usualPace = 6000
 
 // whole keeps what is learnt of a play that is over, and its end.
@@ -222,7 +222,7 @@ func (s *Service) Stop(key string) {
 }
 
 // smallCells is how many cells a variant has on its longer side, smallMost how
-// long it may be reckoned.
+// long it may be calculated.
 const (
 	smallCells = 56
 	smallMost  = time.Minute

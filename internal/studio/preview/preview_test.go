@@ -235,7 +235,7 @@ func TestMovesByHandAreKept(t *testing.T) {
 	assert.Error(t, r.Preview.Set(r.Ctx(), p.ID, v.Coat.ID, preview.Way{Later: -5}))
 }
 
-// A play is reckoned once for all who ask, another after a change; its frames come
+// A play is calculated once for all who ask, another after a change; its frames come
 // in order, the loupe and the still read them, and one that is not wanted ends.
 func TestPlaysAreSharedAndEnd(t *testing.T) {
 	r := studiotest.Open(t)

@@ -11,7 +11,7 @@ import (
 	"jevvo/internal/core/preview"
 )
 
-// A Range is what a number came to in several plays, and in the first of them, in which all
+// A Range is the spread of a number over several plays, and in the first of them, in which all
 // is as it is taken to be.
 type Range struct{ Least, Most, First float64 }
 
@@ -37,7 +37,7 @@ func (r Range) Times(fine float64) Range {
 	return Range{fine * r.Least / r.First, fine * r.Most / r.First, fine}
 }
 
-// Ranges are what a coat comes to in several possible draws, and at both ends of what
+// Ranges are the results of a coat over several draws, and at both ends of what
 // nobody knows. Volumes are in m³.
 type Ranges struct {
 	Plays     int
@@ -62,7 +62,7 @@ type CellRange struct {
 // and how hard two colours part.
 const draws = 5
 
-var doubted = []preview.Doubt{{Stands: 0.8}, {Stands: 1.2}, {Warmer: -3}, {Warmer: 3}, {Apart: true}}
+var doubted = []preview.Doubt{{EdgeFactor: 0.8}, {EdgeFactor: 1.2}, {Warmer: -3}, {Warmer: 3}, {Apart: true}}
 
 // Ranges plays a coat several times on few cells.
 func (s *Service) Ranges(ctx context.Context, v View) (*Ranges, error) {

@@ -19,7 +19,7 @@ type Found struct {
 	RunOff float64 // m³
 }
 
-// A Search is what showed most of a colour.
+// A Search is the play that showed most of a colour.
 type Search struct {
 	Tried int
 	Now   Found   // as it is

@@ -19,7 +19,7 @@ import (
 	"jevvo/internal/studio/pieces"
 )
 
-// A Tried is what was tried on the preview of a coat, beside what is planned.
+// A Tried is a trial on the preview of a coat, beside what is planned.
 type Tried struct {
 	Rev int64 `json:"-"`
 	Take
@@ -34,7 +34,7 @@ type Take struct {
 }
 
 // A Hand is a move made by hand. Points are in mm from the board's upper left, as
-// compositions have them; the minute is that since the parts met.
+// compositions have them; the minute is that since mixing began.
 type Hand struct {
 	Kind   string
 	Minute float64
@@ -49,7 +49,7 @@ type Hand struct {
 // sides are those of the board as they are seen.
 var sides = map[string]flow.Side{"left": flow.West, "right": flow.East, "top": flow.North, "bottom": flow.South}
 
-// A HandRule is what a hand's move needs, and what the rest of it is.
+// A HandRule holds the inputs of a move by hand, and its defaults.
 type HandRule struct {
 	Kind   string
 	Name   msg.ID
@@ -116,7 +116,7 @@ func (h Hand) check(c *plan.Coat) error {
 	case !ok:
 		return form.Refusef("kind", "there is no move %q", h.Kind)
 	case !(h.Minute >= 0) || h.Minute > 180:
-		return form.Refusef("minute", "a move is made within three hours after the parts met")
+		return form.Refusef("minute", "a move is made within three hours after mixing")
 	case len(h.Points) < rule.Points:
 		return form.Refusef("points", "%s needs %d places on the board, as 120,80 300,80", rule.Name, rule.Points)
 	case rule.Pours && !slices.ContainsFunc(c.Cups, func(k plan.Cup) bool { return k.Colour.ID == h.Cup }):
@@ -281,7 +281,7 @@ func (s *Service) Apply(ctx context.Context, v View) (int, error) {
 	}
 	turned := v.Turns()
 	if len(things) == 0 && !turned {
-		return 0, form.Refusef("kind", "nothing was poured by hand that could be taken over, and the order is as planned")
+		return 0, form.Refusef("kind", "nothing was poured by hand that could be added, and the order is as planned")
 	}
 	var order *pieces.Rearrangement
 	if turned {

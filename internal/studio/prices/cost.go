@@ -20,7 +20,7 @@ import (
 	"jevvo/internal/studio/stock"
 )
 
-// A Service reckons prices.
+// A Service calculates prices.
 type Service struct {
 	store  *store.Store
 	shelf  *shelf.Service
@@ -37,7 +37,7 @@ func New(db *store.Store, sh *shelf.Service, st *stock.Service, ps *pieces.Servi
 	return &Service{db, sh, st, ps, ag, log, now}
 }
 
-// Kind is what a line of a cost is of.
+// Kind is the kind of a cost's line.
 type Kind string
 
 // The kinds, in the order they are shown.
@@ -61,7 +61,7 @@ type Line struct {
 	Planned, Actual decimal.Decimal
 }
 
-// A Cost is what a piece costs.
+// A Cost is the cost of a piece.
 type Cost struct {
 	Lines                     []Line
 	Planned, Actual           decimal.Decimal
@@ -73,8 +73,8 @@ type Cost struct {
 	Unpriced                  []string        // what has no price, so that the cost is too low
 }
 
-// Reckoned is the cost that counts: the actual once all is made, planned before.
-func (c Cost) Reckoned() decimal.Decimal {
+// Calculated is the cost that counts: the actual once all is made, planned before.
+func (c Cost) Calculated() decimal.Decimal {
 	if c.Made {
 		return c.Actual
 	}
@@ -89,7 +89,7 @@ func (c Cost) Hours() decimal.Decimal {
 	return c.PlannedHours
 }
 
-// all is what costs are reckoned from, loaded once.
+// all is the data costs are calculated from, loaded once.
 type all struct {
 	terms  Terms
 	ledger *stock.Ledger
@@ -115,7 +115,7 @@ func (s *Service) all(ctx context.Context) (a all, err error) {
 	return a, nil
 }
 
-// Cost reckons a piece, with its share of the test tiles of its commission.
+// Cost calculates a piece, with its share of the test tiles of its commission.
 func (s *Service) Cost(ctx context.Context, v agenda.View) (Cost, error) {
 	a, err := s.all(ctx)
 	if err != nil {
@@ -136,7 +136,7 @@ func (s *Service) Cost(ctx context.Context, v agenda.View) (Cost, error) {
 	return c.summed(a.terms), nil
 }
 
-// PerMillilitre is what a millilitre of a piece's resin costs as planned, with what colours
+// PerMillilitre is the planned cost of a millilitre of a piece's resin, with what colours
 // it; false when nothing that goes into it has a price.
 func (s *Service) PerMillilitre(ctx context.Context, v agenda.View) (decimal.Decimal, bool, error) {
 	a, err := s.all(ctx)
@@ -162,7 +162,7 @@ func (s *Service) PerMillilitre(ctx context.Context, v agenda.View) (decimal.Dec
 	return cost.Div(decimal.NewFromFloat(poured)), true, nil
 }
 
-// tileShare is what of the commission's test tiles falls on a piece, by area.
+// tileShare is a piece's share of the cost of the commission's test tiles, by area.
 func (s *Service) tileShare(ctx context.Context, a all, v agenda.View) (decimal.Decimal, error) {
 	list, err := s.pieces.Of(ctx, v.Commission)
 	if err != nil {
@@ -188,7 +188,7 @@ func (s *Service) tileShare(ctx context.Context, a all, v agenda.View) (decimal.
 		if err != nil {
 			return decimal.Zero, err
 		}
-		sum = sum.Add(c.summed(a.terms).Reckoned())
+		sum = sum.Add(c.summed(a.terms).Calculated())
 	}
 	if at < 0 || !sum.IsPositive() {
 		return decimal.Zero, nil
@@ -287,7 +287,7 @@ func (s *Service) work(ctx context.Context, terms Terms, v agenda.View, c *Cost)
 		kind Kind
 		name msg.ID
 		rate decimal.Decimal
-	}{{Work, "Work", terms.HourRate}, {Room, "The room meanwhile", terms.HourlyRoom}} {
+	}{{Work, "Work", terms.HourRate}, {Room, "Use of the room", terms.HourlyRoom}} {
 		if l.rate.IsPositive() {
 			c.Lines = append(c.Lines, Line{Kind: l.kind, Name: l.name,
 				PlannedOf: msg.Figure(c.PlannedHours.StringFixed(2) + " h"),

@@ -17,7 +17,7 @@ import (
 	"jevvo/internal/studio/agenda"
 )
 
-// Asked is what is asked for a piece, and what became of it.
+// Asked is the price asked for a piece, and the sale.
 type Asked struct {
 	Rev      int64           `json:"-"`
 	Method   Method          `json:",omitempty"` // "" for the studio's
@@ -32,19 +32,19 @@ type Asked struct {
 
 // AskedFields is the catalogue of what is asked.
 var AskedFields = form.Fields[Asked]{
-	form.Choice("method", "Priced", func(a *Asked) *Method { return &a.Method },
-		form.Option{Value: "", Label: msg.ID("as the studio does")},
+	form.Choice("method", "Pricing", func(a *Asked) *Method { return &a.Method },
+		form.Option{Value: "", Label: msg.ID("the studio's method")},
 		form.Option{Value: "cost", Label: msg.ID("by cost with a margin")},
 		form.Option{Value: "hour", Label: msg.ID("by hours and material")},
 		form.Option{Value: "area", Label: msg.ID("by the area of the face")},
 		form.Option{Value: "material", Label: msg.ID("by a multiple of the material")},
-		form.Option{Value: "own", Label: msg.ID("as said here")}),
+		form.Option{Value: "own", Label: msg.ID("as entered here")}),
 	form.Money("own", "List price of a board", func(a *Asked) *decimal.Decimal { return &a.Own }, 2).Shown("method:own"),
 	form.Part("discount", "Discount", func(a *Asked) *decimal.Decimal { return &a.Discount }, 100),
 	form.Money("delivery", "Delivery", func(a *Asked) *decimal.Decimal { return &a.Delivery }, 2),
 	form.Bool("gallery", "Sold through a gallery", func(a *Asked) *bool { return &a.Gallery }),
 	form.Date("sold", "Sold on", func(a *Asked) *time.Time { return &a.Sold }),
-	form.Money("for", "for, in all", func(a *Asked) *decimal.Decimal { return &a.For }, 2),
+	form.Money("for", "for, in total", func(a *Asked) *decimal.Decimal { return &a.For }, 2),
 	form.Text("to", "to", func(a *Asked) *string { return &a.To }, 120, false),
 }
 
@@ -56,7 +56,7 @@ type Price struct {
 	Quote money.Quote     // of all its boards
 	Cost  Cost
 	Terms Terms
-	// Profit is what is left of the net price once cost and gallery are paid.
+	// Profit is the net price less cost and gallery share.
 	Profit decimal.Decimal
 }
 
@@ -72,7 +72,7 @@ func decodeAsked(r store.PriceRow) (Asked, error) {
 	return a, nil
 }
 
-// Price reckons what a piece is sold for.
+// Price calculates what a piece is sold for.
 func (s *Service) Price(ctx context.Context, v agenda.View) (Price, error) {
 	terms, err := s.Terms(ctx)
 	if err != nil {
@@ -132,7 +132,7 @@ func priced(t Terms, a Asked, c Cost) (Price, error) {
 		Deposit: t.Deposit}
 	var err error
 	p.Quote, err = m.From(p.Each.Mul(boards))
-	p.Quote.Cost = c.Reckoned()
+	p.Quote.Cost = c.Calculated()
 	p.Profit = p.Quote.Net.Sub(p.Quote.Delivery).Sub(money.Round(p.Quote.Net.Sub(p.Quote.Delivery).Mul(gallery),
 		t.Digits)).Sub(p.Quote.Cost)
 	return p, err
@@ -152,7 +152,7 @@ func (t Terms) list(m Method, a Asked, c Cost, gallery, boards decimal.Decimal) 
 	case ByMaterial:
 		return money.Grossed(each(c.Material.Mul(t.Multiple)), gallery, t.Digits)
 	}
-	return money.Grossed(each(c.Reckoned()), t.Margin.Add(gallery), t.Digits)
+	return money.Grossed(each(c.Calculated()), t.Margin.Add(gallery), t.Digits)
 }
 
 // How says in words how a price was made.
@@ -162,7 +162,7 @@ func (p Price) How(sys units.System) msg.Text {
 	var text msg.Text
 	switch p.Used {
 	case Own:
-		text = msg.ID("As said.")
+		text = msg.ID("As entered.")
 	case ByHour:
 		text = msg.F("Material %s and %s hours at %s.", cur.Text(p.Cost.Material), msg.Figure(p.Cost.Hours().StringFixed(2)),
 			cur.Text(p.Terms.HourRate))
@@ -171,7 +171,7 @@ func (p Price) How(sys units.System) msg.Text {
 	case ByMaterial:
 		text = msg.F("Material %s, times %s.", cur.Text(p.Cost.Material), msg.Figure(p.Terms.Multiple.String()))
 	default:
-		text = msg.F("Cost %s, of which the list price leaves %s as margin.", cur.Text(p.Cost.Reckoned()),
+		text = msg.F("Cost %s; the list price leaves a margin of %s.", cur.Text(p.Cost.Calculated()),
 			share(p.Terms.Margin))
 	}
 	if p.Gallery && p.Used != Own {
@@ -202,17 +202,17 @@ func (s *Service) Ask(ctx context.Context, piece, rev int64, typed map[string]st
 		stale := row.Rev != rev
 		n = AskedFields.Apply(&a, typed, book.Settings.Style())
 		if stale {
-			n.Refuse("method", msg.ID("this was changed on another page; look at it again before you keep it"))
+			n.Refuse("method", msg.ID("this was changed on another page; look at it again before you save"))
 		}
 		if a.Method == Own && a.Own.IsZero() {
-			n.Refuse("own", msg.ID("a price of nothing is no price; say one, or give a discount of 100 %"))
+			n.Refuse("own", msg.ID("enter a price above zero, or give a discount of 100 %"))
 		}
 		if !n.OK() {
 			return nil
 		}
 		err = tx.SavePrice(ctx, piece, row.Rev, a)
 		if errors.Is(err, store.ErrConflict) {
-			n.Refuse("method", msg.ID("this was changed on another page; look at it again before you keep it"))
+			n.Refuse("method", msg.ID("this was changed on another page; look at it again before you save"))
 			return nil
 		}
 		return err
@@ -232,7 +232,7 @@ type Item struct {
 	Asked  string // what was said of its price, in one line that changes with it
 }
 
-// A Total is what a commission is asked.
+// A Total is the price of a commission.
 type Total struct {
 	Items []Item
 	money.Quote
@@ -277,7 +277,7 @@ func (s *Service) Total(ctx context.Context, commission int64, discount, deliver
 		delivery = delivery.Add(p.Delivery)
 		sum = sum.Add(item.Sum)
 		out.Items = append(out.Items, item)
-		out.Cost, out.Hours = out.Cost.Add(p.Cost.Reckoned()), out.Hours.Add(p.Cost.Hours())
+		out.Cost, out.Hours = out.Cost.Add(p.Cost.Calculated()), out.Hours.Add(p.Cost.Hours())
 	}
 	out.Priced = len(out.Items) > 0
 	m := money.Price{Digits: terms.Digits, Discount: discount, Delivery: delivery, Tax: terms.Tax,

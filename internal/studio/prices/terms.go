@@ -1,4 +1,4 @@
-// Package prices reckons what a piece costs and what it is sold for: the stock it took
+// Package prices calculates what a piece costs and what it is sold for: the stock it took
 // or will take, the minutes of hands, the test tiles of its commission, and the
 // studio's way of pricing.
 package prices
@@ -28,7 +28,7 @@ const (
 	Own        Method = "own"      // said for each
 )
 
-// Terms are how a studio reckons its prices and writes its papers.
+// Terms are how a studio calculates its prices and writes its papers.
 type Terms struct {
 	Currency string
 	Digits   int
@@ -55,7 +55,7 @@ type Terms struct {
 	Rev                                       int64
 }
 
-// DefaultTerms are what a studio begins with.
+// DefaultTerms are the terms of a new studio.
 func DefaultTerms() Terms {
 	return Terms{Currency: "EUR", Digits: 2, Method: ByCost, HourRate: decimal.NewFromInt(35),
 		Overhead: decimal.New(10, -2), PerArea: decimal.New(4, 0), Multiple: decimal.NewFromInt(4),
@@ -70,31 +70,31 @@ func (t Terms) Money() money.Currency {
 // TermsFields is the catalogue of the terms.
 var TermsFields = form.Fields[Terms]{
 	form.Text("currency", "Currency", func(t *Terms) *string { return &t.Currency }, 12, true),
-	form.Count("digits", "Digits after the mark", func(t *Terms) *int { return &t.Digits }, 0, money.MostDigits),
-	form.Bool("comma", "The decimal mark is a comma", func(t *Terms) *bool { return &t.Comma }),
-	form.Choice("method", "A price is", func(t *Terms) *Method { return &t.Method },
+	form.Count("digits", "Decimal places", func(t *Terms) *int { return &t.Digits }, 0, money.MostDigits),
+	form.Bool("comma", "Use a decimal comma", func(t *Terms) *bool { return &t.Comma }),
+	form.Choice("method", "Pricing method", func(t *Terms) *Method { return &t.Method },
 		form.Option{Value: "cost", Label: msg.ID("cost with a margin")},
 		form.Option{Value: "hour", Label: msg.ID("hours and material")},
 		form.Option{Value: "area", Label: msg.ID("by the area of the face")},
 		form.Option{Value: "material", Label: msg.ID("a multiple of the material")},
-		form.Option{Value: "own", Label: msg.ID("said for each")}),
-	form.Money("hour_rate", "An hour of hands", func(t *Terms) *decimal.Decimal { return &t.HourRate }, 2),
-	form.Money("hourly_room", "An hour of the room", func(t *Terms) *decimal.Decimal { return &t.HourlyRoom }, 2),
+		form.Option{Value: "own", Label: msg.ID("entered for each piece")}),
+	form.Money("hour_rate", "Hourly rate", func(t *Terms) *decimal.Decimal { return &t.HourRate }, 2),
+	form.Money("hourly_room", "Cost of the room per hour", func(t *Terms) *decimal.Decimal { return &t.HourlyRoom }, 2),
 	form.Part("overhead", "Overhead on material and work", func(t *Terms) *decimal.Decimal { return &t.Overhead }, 100),
-	form.Money("per_area", "A square decimetre", func(t *Terms) *decimal.Decimal { return &t.PerArea }, 2),
-	form.Money("multiple", "Times the material", func(t *Terms) *decimal.Decimal { return &t.Multiple }, 2),
-	form.Part("margin", "Margin of the list price", func(t *Terms) *decimal.Decimal { return &t.Margin }, 99),
+	form.Money("per_area", "Price per square decimetre", func(t *Terms) *decimal.Decimal { return &t.PerArea }, 2),
+	form.Money("multiple", "Material multiplied by", func(t *Terms) *decimal.Decimal { return &t.Multiple }, 2),
+	form.Part("margin", "Margin, as a share of the list price", func(t *Terms) *decimal.Decimal { return &t.Margin }, 99),
 	form.Part("gallery", "Gallery's share of the list price", func(t *Terms) *decimal.Decimal { return &t.Gallery }, 99),
 	form.Part("tax", "Tax", func(t *Terms) *decimal.Decimal { return &t.Tax }, 100),
-	form.Text("tax_name", "It is called", func(t *Terms) *string { return &t.TaxName }, 40, false),
-	form.Bool("inclusive", "List prices hold the tax already", func(t *Terms) *bool { return &t.Inclusive }),
+	form.Text("tax_name", "Name of the tax", func(t *Terms) *string { return &t.TaxName }, 40, false),
+	form.Bool("inclusive", "List prices include tax", func(t *Terms) *bool { return &t.Inclusive }),
 	form.Part("deposit", "Deposit", func(t *Terms) *decimal.Decimal { return &t.Deposit }, 100),
-	form.Count("valid_days", "A quote holds, days", func(t *Terms) *int { return &t.ValidDays }, 1, 365),
-	form.Count("pay_days", "An invoice is due after, days", func(t *Terms) *int { return &t.PayDays }, 0, 365),
-	form.Bool("remind", "Ask once, 30 days after delivery, how it is", func(t *Terms) *bool { return &t.Remind }),
+	form.Count("valid_days", "Quotes valid for, days", func(t *Terms) *int { return &t.ValidDays }, 1, 365),
+	form.Count("pay_days", "Invoices due after, days", func(t *Terms) *int { return &t.PayDays }, 0, 365),
+	form.Bool("remind", "Ask how it is, once, 30 days after delivery", func(t *Terms) *bool { return &t.Remind }),
 	form.Text("studio", "Studio", func(t *Terms) *string { return &t.Studio }, 120, false),
 	form.Words("address", "Address", func(t *Terms) *string { return &t.Address }, 400),
-	form.Text("contact", "How to reach it", func(t *Terms) *string { return &t.Contact }, 200, false),
+	form.Text("contact", "Contact details", func(t *Terms) *string { return &t.Contact }, 200, false),
 	form.Text("tax_number", "Tax number", func(t *Terms) *string { return &t.TaxNumber }, 60, false),
 	form.Text("bank", "Bank account", func(t *Terms) *string { return &t.Bank }, 200, false),
 }
@@ -138,7 +138,7 @@ func (s *Service) SaveTerms(ctx context.Context, rev int64, typed map[string]str
 			n.Refuse("margin", msg.ID("margin and gallery together leave nothing for the cost"))
 		}
 		if stale {
-			n.Refuse("currency", msg.ID("this was changed on another page; look at it again before you keep it"))
+			n.Refuse("currency", msg.ID("this was changed on another page; look at it again before you save"))
 		}
 		if !n.OK() {
 			return nil

@@ -57,7 +57,7 @@ func MoreOf(cup string, volume units.Volume, pour Step, fresh Fresh, keeps func(
 // with the batches that are not mixed; bubbles, tape and cover stay.
 func StopHere(b Bench, now time.Time) ([]Event, error) {
 	if len(b.LotsMet()) == 0 {
-		return nil, refuse("nothing lies on the board yet")
+		return nil, refuse("nothing is on the board yet")
 	}
 	out := []Event{event(Stopped, b.Cursor(), now, "")}
 	for i, s := range b.Steps {
@@ -69,7 +69,7 @@ func StopHere(b Bench, now time.Time) ([]Event, error) {
 		out = append(out, e)
 	}
 	if len(out) == 1 {
-		return nil, refuse("no move is left; what is still to do keeps the coat")
+		return nil, refuse("no moves are left; the remaining steps protect the coat")
 	}
 	return out, nil
 }

@@ -1,4 +1,4 @@
-// Package session is what happens at the bench: one log of events for a coat
+// Package session runs a bench day: one log of events for a coat
 // being made, a rehearsal or a weigh-out. What is kept is how it was set up and
 // one event after the other; everything on a screen follows from the two, so
 // that a reload, a second screen or a restart goes on where the hands are, and
@@ -33,27 +33,27 @@ type Bench struct {
 	At        time.Time `json:"-"`
 	Rehearsal bool      `json:"-"`
 
-	Piece     string
-	Name      string // of the coat, in the language of that day
-	Technique msg.Preset
-	Way       string `json:",omitempty"` // id of the technique
-	Kinetics  cure.Kinetics
-	Film      units.Length
-	Faces     int               `json:",omitempty"` // of the layer that shed heat
-	Room      units.Temperature // planned
-	Taped     bool
-	Face      units.Area   `json:",omitempty"` // of all its boards
-	Stands    units.Length `json:",omitempty"` // what an open edge keeps; 0 behind a dam
-	Trials    []wet.Trial  `json:",omitempty"` // of a rehearsal
-	Speed     float64      // of a rehearsal: minutes of resin a minute
-	Lots      int          // that are planned
-	Batches   []Batch      `json:",omitempty"` // what they are
-	People    []string     `json:",omitempty"` // at the bench, who leads first; none for one
-	Steps     []Step
-	Takes     stock.Amounts     `json:",omitempty"` // what the coat takes by its plan
-	Product   *material.Product `json:",omitempty"` // what it is mixed of; nil in days of before
-	Resin     int64             `json:",omitempty"` // its id on the shelf
-	Cups      []Cup             `json:",omitempty"` // what is poured from
+	Piece      string
+	Name       string // of the coat, in the language of that day
+	Technique  msg.Preset
+	Way        string `json:",omitempty"` // id of the technique
+	Kinetics   cure.Kinetics
+	Film       units.Length
+	Faces      int               `json:",omitempty"` // of the layer that shed heat
+	Room       units.Temperature // planned
+	Taped      bool
+	Face       units.Area   `json:",omitempty"`       // of all its boards
+	EdgeHeight units.Length `json:"Stands,omitempty"` // what an open edge keeps; 0 behind a dam
+	Trials     []wet.Trial  `json:",omitempty"`       // of a rehearsal
+	Speed      float64      // of a rehearsal: minutes of resin a minute
+	Lots       int          // that are planned
+	Batches    []Batch      `json:",omitempty"` // what they are
+	People     []string     `json:",omitempty"` // at the bench, who leads first; none for one
+	Steps      []Step
+	Takes      stock.Amounts     `json:",omitempty"` // what the coat takes by its plan
+	Product    *material.Product `json:",omitempty"` // what it is mixed of; nil in days of before
+	Resin      int64             `json:",omitempty"` // its id on the shelf
+	Cups       []Cup             `json:",omitempty"` // what is poured from
 	// preparations that were not done when it was started; of days before Guards were kept
 	Open   []string `json:",omitempty"`
 	Guards []Guard  `json:",omitempty"` // what was open when it was started, with the answers
@@ -74,7 +74,7 @@ type Guard struct {
 	Why  string `json:",omitempty"`
 }
 
-// An Answer is what a painter says to an open point.
+// An Answer is a painter's answer to an open point.
 type Answer string
 
 // The answers.
@@ -207,7 +207,7 @@ type EventKind string
 
 // The events.
 const (
-	Met   EventKind = "met"   // parts met: a lot's clock runs
+	Met   EventKind = "met"   // mixing began: a batch's clock runs
 	Did   EventKind = "done"  // a step was done
 	Skip  EventKind = "skip"  // a step was left out
 	Note  EventKind = "note"  // words

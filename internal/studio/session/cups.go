@@ -9,7 +9,7 @@ import (
 	"jevvo/internal/core/wet"
 )
 
-// A Cup is what is poured from at the bench.
+// A Cup is a cup at the bench.
 type Cup struct {
 	ID     string
 	Name   string
@@ -45,7 +45,7 @@ func (b Bench) Cup(id string) (Cup, bool) {
 	return Cup{}, false
 }
 
-// A CupLeft is what is in a cup now.
+// A CupLeft is the current content of a cup.
 type CupLeft struct {
 	Cup
 	Left units.Volume
@@ -53,7 +53,7 @@ type CupLeft struct {
 	Met  time.Time // its parts
 }
 
-// leastLeft is what counts as nothing in a cup: it stays on its wall.
+// leastLeft is the volume below which a cup is empty: it stays on its wall.
 const leastLeft units.Volume = 1
 
 // Left returns what is in each cup: what was mixed for it, without what was poured.
@@ -83,7 +83,7 @@ func (b Bench) Left() []CupLeft {
 	return out
 }
 
-// LeftOf is what is in one cup.
+// LeftOf is the content of one cup.
 func (b Bench) LeftOf(cup string) CupLeft {
 	for _, l := range b.Left() {
 		if l.ID == cup {
@@ -113,7 +113,7 @@ func (b Bench) fell(cup string) bool {
 	return gone
 }
 
-// mixedShare is what part of its planned batches a day mixed, all of them while it
+// mixedShare is the share of its planned batches a day mixed, all of them while it
 // goes on.
 func (b Bench) mixedShare() float64 {
 	if !b.Finished() || len(b.planned.batches) == 0 {
@@ -132,7 +132,7 @@ func (b Bench) mixedShare() float64 {
 	return mixed / all
 }
 
-// Planned is what the day was begun to mix; 0 for days of before that was kept.
+// Planned is the day's planned mix; 0 for days of before that was kept.
 func (b Bench) Planned() units.Volume {
 	var v units.Volume
 	for _, batch := range b.planned.batches {
@@ -141,7 +141,7 @@ func (b Bench) Planned() units.Volume {
 	return v
 }
 
-// MixedOver is what was mixed at the bench on top of the plan, less what of the plan,
+// MixedOver is the volume mixed at the bench beyond the plan, less what of the plan,
 // so much in all, was never mixed.
 func (b Bench) MixedOver(planned units.Volume) units.Volume {
 	v := planned * units.Volume(b.mixedShare()-1)

@@ -21,7 +21,7 @@ const (
 // Outcomes holds them in the order they are offered.
 var Outcomes = []string{Better, Same, Worse}
 
-// Mend is what is done against a complaint at a place: the step that a work is, added
+// Mend is the remedy for a complaint at a place: the step that a work is, added
 // to the day, or nothing for hands off.
 func Mend(complaint string, place technique.Place, work string, step *Step) Press {
 	return func(b Bench, now time.Time) ([]Event, error) {
@@ -114,7 +114,7 @@ func Heat(place technique.Place, seconds float64) Press {
 			return nil, err
 		}
 		if len(b.LotsMet()) == 0 {
-			return nil, refuse("nothing lies on the board yet")
+			return nil, refuse("nothing is on the board yet")
 		}
 		e := event(Heated, b.Cursor(), now, "")
 		e.Place, e.Value = place, seconds

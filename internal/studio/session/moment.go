@@ -13,7 +13,7 @@ const (
 // Moments holds them in order.
 var Moments = []msg.ID{MomentBefore, MomentWet, MomentTorch, MomentCured}
 
-// Moment is what a photograph taken now most likely shows.
+// Moment is the likely moment of a photograph taken now.
 func (b Bench) Moment() string {
 	moment := MomentBefore
 	for i, s := range b.Steps {

@@ -79,7 +79,7 @@ const (
 )
 
 // DoneAt marks a step as done; where it mixes, the first press is the moment the
-// parts meet. With a flame over something that still burns it is refused. A step
+// mixing begins. With a flame over something that still burns it is refused. A step
 // that another screen has done meanwhile is not done twice. A step is named by its
 // id, −1 is the one in hand; said is what its button said.
 func DoneAt(step int, said string) Press {
@@ -147,7 +147,7 @@ func (b Bench) take(id int) (int, error) {
 // TakeBack takes the last press back. Notes and photographs stay.
 func TakeBack(b Bench, now time.Time) ([]Event, error) {
 	if b.lastPress() < 0 {
-		return nil, refuse("nothing was done yet")
+		return nil, refuse("nothing has been done yet")
 	}
 	return []Event{event(Undo, 0, now, "")}, nil
 }

@@ -119,7 +119,7 @@ func (l *Log) weigh(ctx context.Context, id, rev int64,
 			return err
 		}
 		if w.Stage == weighing.Done || was == weighing.Done {
-			if err := settle(ctx, tx, w, e.At); err != nil {
+			if err := bookUse(ctx, tx, w, e.At); err != nil {
 				return err
 			}
 		}
@@ -141,9 +141,9 @@ func (l *Log) weigh(ctx context.Context, id, rev int64,
 	return fresh, errors.Join(wrong, err)
 }
 
-// settle books what all weigh-outs of a coat took together: one that was weighed twice
+// bookUse books what all weigh-outs of a coat took together: one that was weighed twice
 // took twice.
-func settle(ctx context.Context, tx *store.Tx, w weighing.Weighing, at time.Time) error {
+func bookUse(ctx context.Context, tx *store.Tx, w weighing.Weighing, at time.Time) error {
 	rows, err := tx.SessionsOf(ctx, store.Weighings, w.PieceID)
 	if err != nil {
 		return err

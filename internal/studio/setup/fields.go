@@ -14,7 +14,7 @@ import (
 	"jevvo/internal/words"
 )
 
-// Notices are what is said beside typed values.
+// Notices are the messages beside typed values.
 type Notices = form.Notices
 
 // Fields is the catalogue of the settings.
@@ -22,25 +22,25 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 	form.Choice("units", "Units", func(s *Settings) *units.System { return &s.Units },
 		form.Option{Value: "metric", Label: msg.ID("Metric")}, form.Option{Value: "us", Label: msg.ID("US")}),
 	form.Choice("language", "Language", func(s *Settings) *words.Language { return &s.Language }, languages()...),
-	form.Temperature("room", "Room", func(s *Settings) *units.Temperature { return &s.Room }, 5,
+	form.Temperature("room", "Room temperature", func(s *Settings) *units.Temperature { return &s.Room }, 5,
 		45).Hinted("21 °C or 70F"),
 	form.Temperature("night", "Room at night", func(s *Settings) *units.Temperature { return &s.Night }, 5, 45).
-		OrNothing(func(s *Settings) bool { return s.Night == 0 }, func(s *Settings) { s.Night = 0 }).Hinted("as by day"),
-	form.Share("humidity", "Humidity of the air", func(s *Settings) *float64 { return &s.Humidity }, 1).
+		OrNothing(func(s *Settings) bool { return s.Night == 0 }, func(s *Settings) { s.Night = 0 }).Hinted("same as by day"),
+	form.Share("humidity", "Humidity", func(s *Settings) *float64 { return &s.Humidity }, 1).
 		OrNothing(func(s *Settings) bool { return s.Humidity == 0 },
 			func(s *Settings) { s.Humidity = 0 }).Hinted("not known"),
 	form.Share("gloss", "Gloss of finished films", func(s *Settings) *float64 { return &s.Gloss },
 		1).Hinted("100 % a mirror, 0 % dead matt"),
-	form.Parsed("hours", "Open", func(s *Settings) *calendar.Week { return &s.Calendar.Week },
+	form.Parsed("hours", "Opening hours", func(s *Settings) *calendar.Week { return &s.Calendar.Week },
 		func(w calendar.Week, _ units.System) string {
 			return w.String()
 		}, calendar.ParseWeek).Said(words.Hours).Hinted("mon-fri 08:00-18:00; sat 10:00-16:00").Broad(),
-	form.Parsed("singles", "Single days", func(s *Settings) *[]calendar.Single { return &s.Calendar.Singles },
+	form.Parsed("singles", "Exceptions", func(s *Settings) *[]calendar.Single { return &s.Calendar.Singles },
 		func(d []calendar.Single, _ units.System) string {
 			return calendar.SinglesText(
 				d)
-		}, calendar.ParseSingles).Said(words.Hours).Hinted("2026-12-24 shut; 2026-12-26 10:00-14:00").Broad(),
-	form.Parsed("shelf", "Level, covered places", func(s *Settings) *[]calendar.Class { return &s.Shelf },
+		}, calendar.ParseSingles).Said(words.Hours).Hinted("2026-12-24 closed; 2026-12-26 10:00-14:00").Broad(),
+	form.Parsed("shelf", "Drying rack: level, covered places", func(s *Settings) *[]calendar.Class { return &s.Shelf },
 		calendar.ShelfText, calendar.ParseShelf).Said(words.Sizes).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
 	form.Count("people", "People at the bench", func(s *Settings) *int { return &s.People }, 1, 3),
 	form.Minutes("machine", "A mixing machine takes", "min", func(s *Settings) *float64 { return &s.Machine }, 0.25, 30).
@@ -54,7 +54,7 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 	form.Parsed("moulds", "Small moulds at hand", func(s *Settings) *[]plan.SmallMould { return &s.Moulds }, mouldsText,
 		parseMoulds).Said(form.Figures).Hinted("coaster 25 mL; test tile 17 mL").Broad(),
 	form.Parsed("remind_at", "Reminder at", func(s *Settings) *string { return &s.RemindAt },
-		func(t string, _ units.System) string { return t }, parseHour).Hinted("07:00, or nothing"),
+		func(t string, _ units.System) string { return t }, parseHour).Hinted("07:00, or empty"),
 	form.Text("mail_to", "Reminders go to", func(s *Settings) *string { return &s.MailTo }, 200, false),
 	form.Text("mail_host", "Mail server", func(s *Settings) *string { return &s.Mail.Host }, 200, false),
 	form.Count("mail_port", "Port", func(s *Settings) *int { return &s.Mail.Port }, 1, 65535),
@@ -88,7 +88,7 @@ func schoolFields() form.Fields[Settings] {
 			Get: func(s *Settings, _ units.System) string { return s.Ways.Way(q.Key) },
 			Set: func(s *Settings, text string, _ units.System) (msg.Text, error) {
 				if !slices.ContainsFunc(q.Ways, func(w school.Way) bool { return w.Key == text }) {
-					return nil, refusal.New("%q is not one of the ways", text)
+					return nil, refusal.New("%q is not one of the options", text)
 				}
 				ways := school.Answers{q.Key: text}
 				for k, v := range s.Ways {

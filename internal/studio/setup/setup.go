@@ -276,7 +276,7 @@ func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, 
 		}
 		n = Fields.Apply(&set, typed, set.Style()) // as they were shown until now
 		if rev, shown := typed["rev"]; shown && rev != strconv.FormatInt(set.Rev, 10) {
-			n.Refuse("units", msg.ID("the settings were changed on another page; look at them again, then keep"))
+			n.Refuse("units", msg.ID("the settings were changed on another page; look at them again, then save"))
 		}
 		if !n.OK() {
 			return errRefused
@@ -300,11 +300,11 @@ func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, 
 func (s *Service) SayDay(ctx context.Context, text string, today time.Time) (calendar.Single, error) {
 	var one calendar.Single
 	err := s.rewrite(ctx, "keep a day's hours", func(set *Settings) (err error) {
-		if one, err = set.Calendar.Said(text, today); err != nil {
+		if one, err = set.Calendar.Said(text, today, set.Language == words.American); err != nil {
 			return &form.Refused{Field: "day", Err: err}
 		}
 		if set.Calendar = set.Calendar.With(one); len(set.Calendar.Singles) > calendar.MostSingles {
-			return form.Refusef("day", "that is more than a year of single days; let old ones go in the settings")
+			return form.Refusef("day", "that is more than a year of exceptions; remove old ones in the settings")
 		}
 		return nil
 	})

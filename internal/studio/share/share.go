@@ -34,7 +34,7 @@ const Format = 1
 // MaxBytes bounds a file that is taken in.
 const MaxBytes = 4 << 20
 
-// Kind is what a file is about.
+// Kind is the kind of a file.
 type Kind string
 
 // The kinds.
@@ -214,7 +214,7 @@ func walk(v any, to func(key, id string) string) {
 	}
 }
 
-// Taken is what came of a file.
+// Taken is the outcome of importing a file.
 type Taken struct {
 	Kind Kind
 	ID   string
@@ -252,10 +252,10 @@ func (s *Service) Take(ctx context.Context, data []byte) (Taken, error) {
 func (s *Service) check(ctx context.Context, f *File) error {
 	for id, p := range f.Resins {
 		if err := p.Product.Check(); err != nil {
-			return form.Refusef("file", "the resin %q cannot be: %v", p.Name, err)
+			return form.Refusef("file", "the resin %q is not valid: %v", p.Name, err)
 		}
 		if _, err := p.Fitted(); err != nil {
-			return form.Refusef("file", "the resin %q cannot be: %v", p.Name, err)
+			return form.Refusef("file", "the resin %q is not valid: %v", p.Name, err)
 		}
 		if err := fits(shelf.ResinFields, &p, msg.F("resin %q", p.Name)); err != nil {
 			return err
@@ -283,7 +283,7 @@ func (s *Service) check(ctx context.Context, f *File) error {
 		return &form.Refused{Field: "file", Err: errForeign}
 	}
 	if _, err := spec.Boards(); err != nil {
-		return form.Refusef("file", "its board cannot be: %v", err)
+		return form.Refusef("file", "its board is not valid: %v", err)
 	}
 	book, err := s.shelf.Book(ctx)
 	if err != nil {
@@ -304,7 +304,7 @@ func fits[T any](fields form.Fields[T], t *T, what msg.Text) error {
 			continue
 		}
 		if _, err := f.Set(&probe, text, units.Metric); err != nil {
-			return form.Refusef("file", "in the %s, %s cannot be: %v", what, f.Label, err)
+			return form.Refusef("file", "in the %s, %s is not valid: %v", what, f.Label, err)
 		}
 	}
 	return nil

@@ -68,7 +68,7 @@ func (s *Service) CopyExamples(ctx context.Context, names []string) error {
 		return nil
 	})
 	if err == nil && found == 0 {
-		return form.Refusef("example", "choose an example that is not on the shelf yet")
+		return form.Refusef("example", "choose an example that is not in your materials yet")
 	}
 	return err
 }

@@ -29,7 +29,7 @@ var PigmentFields = form.Fields[material.Pigment]{
 	form.Choice("form", "Form", func(p *material.Pigment) *colour.Form { return &p.Form }, forms()...),
 	form.Swatch("swatch", "Swatch", func(p *material.Pigment) *string { return &p.Swatch }),
 	form.Bool("clear", "Transparent", func(p *material.Pigment) *bool { return &p.Clear }),
-	form.Number("scatter", "Hiding strength", func(p *material.Pigment) *float64 { return &p.Scatter }, 0.01, 50, 3),
+	form.Number("scatter", "Hiding power", func(p *material.Pigment) *float64 { return &p.Scatter }, 0.01, 50, 3),
 	form.Volume("drop", "A drop", func(p *material.Pigment) *units.Volume { return &p.Drop }, 0.005, 1),
 	form.Mass("spoon", "A level teaspoon", func(p *material.Pigment) *units.Mass { return &p.Spoon }, 0, 60),
 	form.Share("load_limit", "Load limit", func(p *material.Pigment) *float64 { return &p.LoadLimit }, 0.5),
@@ -44,7 +44,7 @@ var PigmentFields = form.Fields[material.Pigment]{
 	form.Money("price", "Price of a bottle", func(p *material.Pigment) *decimal.Decimal { return &p.Price }, 2),
 	form.Mass("bottle", "What is in a bottle", func(p *material.Pigment) *units.Mass { return &p.Content }, 1, 50_000),
 	form.Text("supplier", "Bought from", func(p *material.Pigment) *string { return &p.Supplier }, 80, false),
-	form.Count("lead_days", "Days until it comes", func(p *material.Pigment) *int { return &p.LeadDays }, 0, 180),
+	form.Count("lead_days", "Delivery time, days", func(p *material.Pigment) *int { return &p.LeadDays }, 0, 180),
 }
 
 func forms() []form.Option {
@@ -238,7 +238,7 @@ func (s SampleStep) Percent() float64 { return 100 * s.Contrast }
 // sampleLoads are the loads a sample shows, up to the pigment's limit.
 var sampleLoads = []float64{0.0025, 0.005, 0.01, 0.02, 0.04, 0.06, 0.12, 0.25}
 
-// Sample reckons how a pigment looks at usual loads in a film of 1.6 mm.
+// Sample calculates how a pigment looks at usual loads in a film of 1.6 mm.
 func Sample(p material.Pigment, film colour.Surface) []SampleStep {
 	var out []SampleStep
 	for _, load := range sampleLoads {

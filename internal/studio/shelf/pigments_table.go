@@ -12,7 +12,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// builtInPigments is what a new studio finds beside its resins, all of it
+// builtInPigments are the pigments of a new studio, all of it
 // invented, in every form: name, maker group, form, swatch, hiding strength
 // (0 for a transparent one), particle in µm, its density in kg/m³, share of
 // solids by mass in the bottle (from memory of usual pastes, tints and inks),

@@ -40,29 +40,32 @@ var ResinFields = form.Fields[material.Product]{
 		form.Option{Value: "volume", Label: msg.ID("volume")}, form.Option{Value: "weight", Label: msg.ID("weight")}),
 	form.Density("density_a", "Density of A", func(p *material.Product) *units.Density { return &p.DensityA }, 500, 3000),
 	form.Density("density_b", "Density of B", func(p *material.Product) *units.Density { return &p.DensityB }, 500, 3000),
-	form.Share("tolerance", "Off-ratio it forgives", func(p *material.Product) *float64 { return &p.Tolerance }, 0.5),
+	form.Share("tolerance", "Ratio tolerance", func(p *material.Product) *float64 { return &p.Tolerance }, 0.5),
 	form.Viscosity("viscosity", "Mixed viscosity at 25 °C",
 		func(p *material.Product) *units.Viscosity { return &p.Viscosity }),
 	form.Minutes("mix", "Mix time", "min", func(p *material.Product) *float64 { return &p.MixMinutes }, 0.5, 60),
 	form.Minutes("working", "Film working time at 25 °C", "min",
 		func(p *material.Product) *float64 { return &p.WorkingMinutes }, 1, 7*24*60),
-	form.Hours("hard", "Hard at 25 °C", func(p *material.Product) *float64 { return &p.HardHours }, 3.0/60, 60*24),
+	form.Hours("hard", "Hard after, at 25 °C", func(p *material.Product) *float64 { return &p.HardHours }, 3.0/60, 60*24),
 	form.Temperature("glass_full", "Glass transition, fully cured",
 		func(p *material.Product) *units.Temperature { return &p.Glass.Full }, 30, 250).
 		OrNothing(func(p *material.Product) bool { return p.Glass.Full == 0 },
-			func(p *material.Product) { p.Glass.Full = 0 }).Hinted("70 °C, usual"),
+			func(p *material.Product) { p.Glass.Full = 0 }).Hinted("usually 70 °C"),
 	form.Temperature("glass_fresh", "and freshly mixed",
 		func(p *material.Product) *units.Temperature { return &p.Glass.Fresh }, -100, 20).
 		OrNothing(func(p *material.Product) bool { return p.Glass.Fresh == 0 },
-			func(p *material.Product) { p.Glass.Fresh = 0 }).Hinted("−45 °C, usual"),
-	form.Number("glass_factor", "Its factor λ", func(p *material.Product) *float64 { return &p.Glass.Lambda }, 0, 1, 2),
-	form.Volume("max_lot", "Largest lot", func(p *material.Product) *units.Volume { return &p.MaxLot }, 10, 50_000),
+			func(p *material.Product) { p.Glass.Fresh = 0 }).Hinted("usually −45 °C"),
+	form.Number("glass_factor", "Factor λ", func(p *material.Product) *float64 { return &p.Glass.Lambda }, 0, 1, 2),
+	form.VolumeOf("max_lot", "Largest batch", func(p *material.Product) *units.Volume { return &p.MaxLot }, mixed, 10,
+		50_000),
 	form.Money("price", "Price of a kit", func(p *material.Product) *decimal.Decimal { return &p.Price }, 2),
-	form.Volume("kit", "Kit, both parts", func(p *material.Product) *units.Volume { return &p.Kit }, 10, 500_000),
+	form.VolumeOf("kit", "Kit, both parts", func(p *material.Product) *units.Volume { return &p.Kit }, mixed, 10, 500_000),
 	form.Text("supplier", "Bought from", func(p *material.Product) *string { return &p.Supplier }, 80, false),
-	form.Count("lead_days", "Days until it comes", func(p *material.Product) *int { return &p.LeadDays }, 0, 180),
+	form.Count("lead_days", "Delivery time, days", func(p *material.Product) *int { return &p.LeadDays }, 0, 180),
 	form.Words("notes", "Notes", func(p *material.Product) *string { return &p.Notes }, 2000),
 }
+
+func mixed(p *material.Product) units.Density { return p.Density() }
 
 func setRatio(p *material.Product, text string, _ units.System) (msg.Text, error) {
 	a, b, err := units.ParseRatio(text)
@@ -160,9 +163,9 @@ type seen struct {
 // seenFields is the catalogue of an observation of a resin.
 var seenFields = form.Fields[seen]{
 	form.Choice("sign", "What was seen", func(f *seen) *string { return &f.sign }, signs()...),
-	form.Minutes("after", "After the parts met", "min", func(f *seen) *float64 { return &f.at }, 1,
+	form.Minutes("after", "After mixing", "min", func(f *seen) *float64 { return &f.at }, 1,
 		60*24*60).Hinted("38 min"),
-	form.Temperature("seen_room", "Room meanwhile", func(f *seen) *units.Temperature { return &f.room }, 5,
+	form.Temperature("seen_room", "Room temperature then", func(f *seen) *units.Temperature { return &f.room }, 5,
 		45).Hinted("21 °C"),
 }
 
@@ -203,7 +206,7 @@ func (s *Service) Observe(ctx context.Context, id int64, typed map[string]string
 	}
 	p, err := s.changeProduct(ctx, id, func(p *material.Product) error {
 		if len(p.Seen) >= mostSeen {
-			n.Refuse("sign", msg.F("%d observations are kept; take old ones out first", mostSeen))
+			n.Refuse("sign", msg.F("there are %d observations already; remove old ones first", mostSeen))
 		}
 		if n.OK() {
 			p.Seen = append(p.Seen, material.Seen{Observation: cure.Observation{Sign: f.sign, Minute: f.at, Room: f.room},

@@ -18,7 +18,7 @@ var builtInShelf = []material.Product{
 	sheet("Hollin Slow 60", 2, 1, resin.ByVolume, 1130, 970, 800, 60, 24, 3, 800, 64, 2250,
 		"Medium-thin. Goes further before it thickens; good for ribbons and tilting."),
 	sheet("Marlpit Quick 20", 3, 1, resin.ByWeight, 1120, 1010, 1300, 20, 8, 2, 250, 39, 1000,
-		"Thick and fast. Small lots only; for bucket pours and repairs."),
+		"Thick and fast. Small batches only; for bucket pours and repairs."),
 	sheet("Marlpit Gloss", 2, 1, resin.ByVolume, 1120, 980, 1600, 40, 18, 5, 500, 72, 1500,
 		"Thick. Made for clear floods: domes well, holds drawn lines early."),
 	sheet("Skerrow Thin Cast", 3, 1, resin.ByWeight, 1100, 960, 300, 180, 48, 5, 3000, 110, 4000,

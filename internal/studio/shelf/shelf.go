@@ -1,4 +1,4 @@
-// Package shelf is what a studio has and knows: resins, pigments, techniques,
+// Package shelf holds a studio's library: resins, pigments, techniques,
 // and what its own pours taught. Joined with the settings it is the context
 // every plan stands on, loaded once and remembered until something of it
 // changes.
@@ -17,7 +17,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/memo"
+	"jevvo/internal/studio/cache"
 	"jevvo/internal/studio/setup"
 )
 
@@ -27,26 +27,23 @@ type Service struct {
 	setup   *setup.Service
 	now     func() time.Time
 	spectra *colour.Memo
-	books   memo.Memo[stand, *Book]
+	books   cache.Memo[store.Versions, *Book]
 }
 
 // New returns the service.
 func New(db *store.Store, s *setup.Service, now func() time.Time) *Service {
-	return &Service{store: db, setup: s, now: now, spectra: &colour.Memo{}, books: memo.Memo[stand, *Book]{Most: 2}}
+	return &Service{store: db, setup: s, now: now, spectra: &colour.Memo{},
+		books: cache.Memo[store.Versions, *Book]{Most: 2}}
 }
 
-// stand is what a book stands on.
-type stand struct{ settings, shelf int64 }
-
 // A Book is the settings and the whole shelf as they stand: what plans are
-// reckoned with. It is not changed once it was loaded.
+// calculated with. It is not changed once it was loaded.
 type Book struct {
 	*plan.Context
 	Settings setup.Settings
 	Resins   []material.Product // those in use first
 	Paints   []material.Pigment
-	// Stand tells two books apart.
-	Stand [2]int64
+	At       store.Versions // of settings and shelf: two books of one version are alike
 }
 
 // Book returns the book as it stands.
@@ -60,16 +57,16 @@ func (s *Service) Book(ctx context.Context) (*Book, error) {
 
 // BookAt returns the book of versions that were just read.
 func (s *Service) BookAt(ctx context.Context, v store.Versions) (*Book, error) {
-	at := stand{v[store.ScopeSettings], v[store.ScopeShelf]}
+	at := v.Of(store.ScopeSettings, store.ScopeShelf)
 	return s.books.Get(ctx, at, func(ctx context.Context) (*Book, error) { return s.load(ctx, at) })
 }
 
-func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
+func (s *Service) load(ctx context.Context, at store.Versions) (*Book, error) {
 	set, err := s.setup.Settings(ctx)
 	if err != nil {
 		return nil, err
 	}
-	b := &Book{Settings: set, Stand: [2]int64{at.settings, at.shelf}, Context: &plan.Context{
+	b := &Book{Settings: set, At: at, Context: &plan.Context{
 		Calendar: set.Calendar, Room: set.Room, Night: set.Night, ScaleStep: set.ScaleStep, JugStep: set.JugStep,
 		Jug: set.Jug, CupLoss: set.CupLoss,
 		Moulds: set.Moulds, Schools: set.Ways, Spectra: s.spectra, Surface: set.Surface(), Humidity: set.Humidity,
@@ -98,7 +95,7 @@ func (s *Service) load(ctx context.Context, at stand) (*Book, error) {
 	return b, err
 }
 
-// learned is what the recorded coats took, by technique.
+// learned is the recorded use of coats, by technique.
 func (s *Service) learned(ctx context.Context) (map[string]plan.History, error) {
 	uses, err := s.store.Learned(ctx)
 	if err != nil {
@@ -164,7 +161,7 @@ func (s *Service) keep(ctx context.Context, kind store.Kind, id, rev int64, name
 	})
 	switch {
 	case errors.Is(err, store.ErrTaken):
-		n.Refuse("name", msg.ID("something else on the shelf has this name"))
+		n.Refuse("name", msg.ID("another material has this name"))
 	case errors.Is(err, store.ErrConflict):
 		n.Refuse("name", msg.ID("this was changed on another page; look at it again before you save"))
 	default:

@@ -208,7 +208,7 @@ func (s *Service) ChangeStep(ctx context.Context, id string, i int, how string) 
 		func(tx *store.Tx) error { return tx.Save(ctx, store.Techniques, num, rev, string(t.Name), t) })
 }
 
-// stepChanges are what can be done to the step at i.
+// stepChanges are the changes offered for the step at i.
 var stepChanges = map[string]func(steps []technique.Step, i int) []technique.Step{
 	"up": func(steps []technique.Step, i int) []technique.Step {
 		if i > 0 {

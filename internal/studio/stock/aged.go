@@ -34,10 +34,10 @@ func (a Aged) Words(name string) msg.Text {
 	const layout = "2 Jan 2006"
 	why := msg.F("%s bought %s was opened %s.", name, msg.Date(a.Bought(), layout), msg.Date(a.Opened.Local(), layout))
 	if a.Past {
-		why = msg.F("%s bought %s is past its day, %s.", name, msg.Date(a.Bought(), layout),
+		why = msg.F("%s bought %s expired %s.", name, msg.Date(a.Bought(), layout),
 			msg.Date(a.BestBefore.Local(), layout))
 	}
-	return msg.Sentences(why, msg.ID("Old resin yellows and cures slowly; its product sheet decides."))
+	return msg.Sentences(why, msg.ID("Old resin yellows and cures slowly; follow its data sheet."))
 }
 
 // Bought is the day it was bought.

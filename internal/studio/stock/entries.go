@@ -57,7 +57,7 @@ func (s *Service) Receive(ctx context.Context, amounts, prices map[Thing]string,
 		entries = append(entries, e)
 	}
 	if len(entries) == 0 {
-		return 0, form.Refusef("amount", "say of at least one thing how much came")
+		return 0, form.Refusef("amount", "enter for at least one thing how much arrived")
 	}
 	return len(entries), s.store.Write(ctx, "book what came", func(tx *store.Tx) error {
 		for _, e := range entries {
@@ -138,7 +138,7 @@ func (s *Service) Count(ctx context.Context, t Thing, typed, reason string) erro
 		return &form.Refused{Field: "amount", Err: err}
 	}
 	if strings.TrimSpace(reason) == "" {
-		return form.Refusef("reason", "say why it is counted: spilt, given away, the month's count")
+		return form.Refusef("reason", "enter why it is counted: spilt, given away, monthly count")
 	}
 	return s.add(ctx, store.StockEntry{At: s.now(), Kind: string(ledger.Count), Thing: t.Kind, ThingID: t.ID,
 		Amount: amount}, Note{Reason: msg.Preset(short(reason))})
@@ -155,7 +155,7 @@ func (s *Service) Take(ctx context.Context, t Thing, back bool, typed, reason st
 		return &form.Refused{Field: "amount", Err: err}
 	}
 	if amount <= 0 {
-		return form.Refusef("amount", "say how much")
+		return form.Refusef("amount", "enter how much")
 	}
 	kind := ledger.Use
 	if back {
@@ -210,7 +210,7 @@ func (i Item) parse(text string, sys units.System) (float64, error) {
 	}
 	switch i.Kind {
 	case store.Resins:
-		r, err := units.ParseVolume(text, form.BareVolume(sys))
+		r, err := units.ParseVolumeOf(text, form.BareVolume(sys), i.Density)
 		return i.within(float64(r.Value), err)
 	case store.Pigments:
 		r, err := units.ParseMass(text, "g")
@@ -225,7 +225,7 @@ func (i Item) within(v float64, err error) (float64, error) {
 	case err != nil:
 		return 0, err
 	case v < 0:
-		return 0, refusal.New("no stock is below nothing")
+		return 0, refusal.New("stock cannot be negative")
 	case v > mostAmount:
 		return 0, refusal.New("is far too much")
 	}

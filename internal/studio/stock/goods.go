@@ -19,7 +19,7 @@ import (
 	"jevvo/internal/store"
 )
 
-// Goods are what is stocked besides resins and pigments.
+// Goods are stocked items besides resins and pigments.
 type Goods struct {
 	ID, Rev int64  `json:"-"`
 	Retired bool   `json:"-"`
@@ -43,10 +43,10 @@ type Goods struct {
 	Notes    string
 }
 
-// Unit is what goods are counted in.
+// Unit is the unit of goods.
 type Unit string
 
-// Basis is what takes goods.
+// Basis is the basis of the use of goods.
 type Basis string
 
 // The bases.
@@ -71,15 +71,15 @@ var GoodsFields = form.Fields[Goods]{
 	form.Number("take", "Takes", func(g *Goods) *float64 { return &g.Take }, 0, 1e4, 2),
 	form.Choice("each", "of it for", func(g *Goods) *Basis { return &g.Each },
 		form.Option{Value: "", Label: msg.ID("nothing by itself")}, form.Option{Value: "pour", Label: msg.ID("each pour")},
-		form.Option{Value: "cup", Label: msg.ID("each cup")}, form.Option{Value: "lot", Label: msg.ID("each lot mixed")},
+		form.Option{Value: "cup", Label: msg.ID("each cup")}, form.Option{Value: "lot", Label: msg.ID("each batch mixed")},
 		form.Option{Value: "board", Label: msg.ID("each board")},
 		form.Option{Value: "edge", Label: msg.ID("each metre of dam")},
 		form.Option{Value: "area", Label: msg.ID("each square metre of face")}),
-	form.Number("pack", "In a pack", func(g *Goods) *float64 { return &g.Pack }, 0.01, 1e5, 2),
+	form.Number("pack", "Pack size", func(g *Goods) *float64 { return &g.Pack }, 0.01, 1e5, 2),
 	form.Money("price", "Price of a pack", func(g *Goods) *decimal.Decimal { return &g.Price }, 2),
 	form.Text("supplier", "Bought from", func(g *Goods) *string { return &g.Supplier }, 80, false),
-	form.Count("lead_days", "Days until it comes", func(g *Goods) *int { return &g.LeadDays }, 0, 180),
-	form.Number("least", "Order below", func(g *Goods) *float64 { return &g.Least }, 0, 1e6, 2),
+	form.Count("lead_days", "Delivery time, days", func(g *Goods) *int { return &g.LeadDays }, 0, 180),
+	form.Number("least", "Reorder below", func(g *Goods) *float64 { return &g.Least }, 0, 1e6, 2),
 	form.Words("notes", "Notes", func(g *Goods) *string { return &g.Notes }, 1000),
 }
 
@@ -173,7 +173,7 @@ func (s *Service) SaveGoods(ctx context.Context, id, rev int64, typed map[string
 		n.Refuse("name", msg.ID("needs a name"))
 	}
 	if g.Support != "" && g.Width == 0 {
-		n.Refuse("size", msg.ID("say of which size, so that pieces of it find it"))
+		n.Refuse("size", msg.ID("enter the size, so that pieces of that size use it"))
 	}
 	if !n.OK() {
 		return g, n, nil

@@ -20,20 +20,20 @@ const (
 	Planned  Source = "planned"  // by the plan, once it is poured
 	Recorded Source = "recorded" // by what was typed afterwards
 	Weighed  Source = "weighed"  // by the scale
-	// Added is what was mixed at the bench on top of the plan. It stands beside what
+	// Added is the resin mixed at the bench beyond the plan. It stands beside what
 	// was planned or weighed; what was recorded afterwards is the whole of both.
 	Added Source = "added"
 )
 
 var sources = []Source{Planned, Recorded, Weighed}
 
-// Amounts are what is taken of each thing.
+// Amounts are the amounts taken of each thing.
 type Amounts map[Thing]float64
 
 // Measured reports whether the scale and what is typed afterwards know of a thing.
 func Measured(t Thing) bool { return t.Kind != store.Goods }
 
-// Takes is what a coat takes by its plan.
+// Takes is the planned use of a coat.
 func Takes(p *plan.Plan, c *plan.Coat, goods []Goods) Amounts {
 	out := Amounts{{store.Resins, c.Product.ID}: float64(c.Total)}
 	for _, cup := range c.Cups {
@@ -102,7 +102,7 @@ func Settle(ctx context.Context, tx *store.Tx, piece int64, coat string, from So
 	return nil
 }
 
-// leastDifference is what is not worth an entry, in mL, g or pieces.
+// leastDifference is the difference too small for an entry, in mL, g or pieces.
 const leastDifference = 1e-6
 
 // Things are all that two books name, in one order.

@@ -1,4 +1,4 @@
-// Package stock is what a studio owns, as a ledger: every resin, pigment, board, tape
+// Package stock is the studio's stock, as a ledger: every resin, pigment, board, tape
 // and glove is bought in lots, used, counted and put back by entries that are never
 // changed. An empty studio owns nothing.
 package stock
@@ -19,7 +19,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/memo"
+	"jevvo/internal/studio/cache"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
 )
@@ -41,7 +41,7 @@ func (t Thing) MarshalText() ([]byte, error) { return []byte(t.String()), nil }
 func (t *Thing) UnmarshalText(text []byte) error {
 	v, ok := ParseThing(string(text))
 	if !ok {
-		return refusal.New("%q is nothing that is stocked", text)
+		return refusal.New("%q is not something you stock", text)
 	}
 	*t = v
 	return nil
@@ -69,11 +69,11 @@ type Entry struct {
 	Opened bool
 	Note
 
-	Cost  decimal.Decimal // what it took away; reckoned
-	After float64         // what was there then; reckoned
+	Cost  decimal.Decimal // what it took away; calculated
+	After float64         // what was there then; calculated
 }
 
-// A Note is what is said of an entry.
+// A Note is a remark on an entry.
 type Note struct {
 	Reason     msg.Preset `json:",omitempty"`
 	Supplier   string     `json:",omitempty"`
@@ -86,12 +86,12 @@ type Service struct {
 	store  *store.Store
 	shelf  *shelf.Service
 	now    func() time.Time
-	ledger memo.Memo[[2]int64, *Ledger]
+	ledger cache.Memo[store.Versions, *Ledger]
 }
 
 // New returns the service.
 func New(db *store.Store, sh *shelf.Service, now func() time.Time) *Service {
-	return &Service{store: db, shelf: sh, now: now, ledger: memo.Memo[[2]int64, *Ledger]{Most: 2}}
+	return &Service{store: db, shelf: sh, now: now, ledger: cache.Memo[store.Versions, *Ledger]{Most: 2}}
 }
 
 // A Ledger is all that is owned as it stands, and how it came to it.
@@ -126,7 +126,8 @@ type Item struct {
 	Pack     float64         // what one is sold in
 	Price    decimal.Decimal // usual, of a pack
 	Retired  bool
-	Goods    *Goods // of goods
+	Goods    *Goods        // of goods
+	Density  units.Density // of a mixed resin
 
 	Entries []Entry // in order of time
 	OnHand  float64
@@ -134,7 +135,7 @@ type Item struct {
 	Value   decimal.Decimal
 }
 
-// A Lot is what is left of one purchase.
+// A Lot is the rest of one purchase.
 type Lot struct {
 	Entry
 	Left   float64
@@ -158,7 +159,7 @@ func (i Item) Text(v float64, sys units.System) msg.Text {
 	return words.Counted(v, 1, i.Unit)
 }
 
-// Each is what one unit usually costs.
+// Each is the usual price of a unit.
 func (i Item) Each() decimal.Decimal {
 	if i.Pack <= 0 {
 		return decimal.Zero
@@ -172,7 +173,7 @@ func (s *Service) Ledger(ctx context.Context) (*Ledger, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.ledger.Get(ctx, [2]int64{v[store.ScopeStock], v[store.ScopeShelf]}, s.load)
+	return s.ledger.Get(ctx, v.Of(store.ScopeStock, store.ScopeShelf), s.load)
 }
 
 func (s *Service) load(ctx context.Context) (*Ledger, error) {
@@ -210,7 +211,7 @@ func newLedger(book *shelf.Book, goods []Goods) *Ledger {
 	l := &Ledger{at: map[Thing]int{}, pieces: map[int64]map[Thing]taken{}, booked: map[madeFor][]*Entry{}}
 	for _, p := range book.Resins {
 		l.add(Item{Thing: Thing{store.Resins, p.ID}, Name: p.Name, Unit: "mL", Supplier: p.Supplier, LeadDays: p.LeadDays,
-			Pack: float64(p.Kit), Price: p.Price, Retired: p.Retired})
+			Pack: float64(p.Kit), Price: p.Price, Retired: p.Retired, Density: p.Density()})
 	}
 	for _, p := range book.Paints {
 		l.add(Item{Thing: Thing{store.Pigments, p.ID}, Name: p.Name, Unit: "g", Swatch: p.Swatch, Supplier: p.Supplier,
@@ -308,7 +309,7 @@ func decode(row store.StockEntry) (Entry, error) {
 // does not sum it.
 const opened = "open"
 
-// sum reckons an item: what is there after each entry, what each use cost, and which
+// sum calculates an item: what is there after each entry, what each use cost, and which
 // purchases are left.
 func (l *Ledger) sum(i *Item) {
 	priced, places := make([]ledger.Priced, 0, len(i.Entries)), make([]int, 0, len(i.Entries))
@@ -353,7 +354,7 @@ func (l *Ledger) took(e *Entry, of Thing) {
 	}
 }
 
-// change is what an entry takes for its piece; below 0 for what is put back.
+// change is an entry's use for its piece; below 0 for what is put back.
 func (e *Entry) change() float64 {
 	if e.Kind == ledger.Use {
 		return e.Amount
@@ -361,7 +362,7 @@ func (e *Entry) change() float64 {
 	return -e.Amount
 }
 
-// Next is what an amount would cost that is taken now: of the oldest purchases first,
+// Next is the cost of an amount taken now: of the oldest purchases first,
 // and at the usual price beyond them.
 func (i Item) Next(amount float64) decimal.Decimal {
 	cost := decimal.Zero

@@ -13,9 +13,9 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/reorder"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/stock"
-	"jevvo/internal/studio/supply"
 	"jevvo/internal/studiotest"
 )
 
@@ -106,20 +106,20 @@ func TestWhatRunsShortIsSaidWithItsDay(t *testing.T) {
 	r := studiotest.Open(t)
 	p := r.Piece(map[string]string{})
 	of := studiotest.ResinOf(p.Spec)
-	lines, err := r.Supply.Lines(r.Ctx())
+	lines, err := r.Reorder.Lines(r.Ctx())
 	require.NoError(t, err)
-	assert.Empty(t, supply.Short(lines), "what was never counted is not short")
+	assert.Empty(t, reorder.Short(lines), "what was never counted is not short")
 	require.NoError(t, r.Stock.Count(r.Ctx(), of, "10 mL", "all there is"))
-	lines, err = r.Supply.Lines(r.Ctx())
+	lines, err = r.Reorder.Lines(r.Ctx())
 	require.NoError(t, err)
-	find := func() supply.Line {
+	find := func() reorder.Line {
 		for _, l := range lines {
 			if l.Thing == of {
 				return l
 			}
 		}
 		t.Fatal("the resin is not there")
-		return supply.Line{}
+		return reorder.Line{}
 	}
 	l := find()
 	require.NotNil(t, l.Worst)
@@ -127,11 +127,11 @@ func TestWhatRunsShortIsSaidWithItsDay(t *testing.T) {
 	assert.False(t, l.Short.IsZero())
 	assert.Contains(t, msg.Say(l.Words("metric", r.Clock.Now()), msg.English), p.Name)
 	assert.Positive(t, l.Packs())
-	require.NotEmpty(t, supply.Orders(lines))
+	require.NotEmpty(t, reorder.Orders(lines))
 	n, err := r.Stock.Receive(r.Ctx(), map[stock.Thing]string{of: fmt.Sprintf("%d packs", l.Packs())}, nil, "")
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
-	lines, err = r.Supply.Lines(r.Ctx())
+	lines, err = r.Reorder.Lines(r.Ctx())
 	require.NoError(t, err)
 	assert.True(t, find().Short.IsZero(), "what was ordered covers it")
 	_, err = r.Stock.Receive(r.Ctx(), map[stock.Thing]string{of: " "}, nil, "")
@@ -139,10 +139,10 @@ func TestWhatRunsShortIsSaidWithItsDay(t *testing.T) {
 	require.NoError(t, r.Stock.Buy(r.Ctx(), of,
 		map[string]string{"amount": "1 L", "bought": "2025-01-05",
 			"best_before": r.Clock.Now().Add(-48 * time.Hour).Format(time.DateOnly)}))
-	lines, err = r.Supply.Lines(r.Ctx())
+	lines, err = r.Reorder.Lines(r.Ctx())
 	require.NoError(t, err)
 	require.Len(t, find().Old, 1)
-	assert.Contains(t, msg.Say(find().Old[0].Words("It"), msg.English), "past its day")
+	assert.Contains(t, msg.Say(find().Old[0].Words("It"), msg.English), "expired")
 }
 
 // The first parts that meet take the plan from the stock; taken back they put it back,

@@ -10,10 +10,10 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/billing"
 	"jevvo/internal/studio/journal"
+	"jevvo/internal/studio/reorder"
 	"jevvo/internal/studio/stock"
-	"jevvo/internal/studio/supply"
-	"jevvo/internal/studio/trade"
 	"jevvo/internal/words"
 )
 
@@ -28,11 +28,11 @@ type Today struct {
 	Free   time.Time     // the next evening with nothing to do; zero for none soon
 	Then   *agenda.Task  // the first task after today
 	Due    []agenda.Piece
-	Low    []supply.Line     // what runs short
-	Old    []supply.Line     // what is past its day or long open, and will be used
+	Low    []reorder.Line    // what runs short
+	Old    []reorder.Line    // what is past its day or long open, and will be used
 	Tell   []journal.Due     // coats whose result is to be filled in
 	Judge  []journal.ToJudge // coats that may be looked at dry
-	Money  []trade.Deal      // commissions whose next step presses
+	Money  []billing.Deal    // commissions whose next step presses
 	Empty  bool              // nothing is planned at all
 }
 
@@ -66,12 +66,12 @@ type Service struct {
 	agenda  *agenda.Service
 	bench   *bench.Service
 	journal *journal.Service
-	supply  *supply.Service
-	trade   *trade.Service
+	supply  *reorder.Service
+	trade   *billing.Service
 }
 
 // New returns the service.
-func New(ag *agenda.Service, b *bench.Service, j *journal.Service, sp *supply.Service, tr *trade.Service) *Service {
+func New(ag *agenda.Service, b *bench.Service, j *journal.Service, sp *reorder.Service, tr *billing.Service) *Service {
 	return &Service{ag, b, j, sp, tr}
 }
 
@@ -121,7 +121,7 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	if err != nil {
 		return t, err
 	}
-	t.Low = supply.Short(lines)
+	t.Low = reorder.Short(lines)
 	for _, l := range lines {
 		if len(l.Old) > 0 && len(l.Needs) > 0 {
 			t.Old = append(t.Old, l)

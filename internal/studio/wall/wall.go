@@ -21,8 +21,8 @@ import (
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/journal"
-	"jevvo/internal/studio/looks"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/renders"
 	"jevvo/internal/studio/setup"
 )
 
@@ -33,7 +33,7 @@ type Service struct {
 	commissions *commissions.Service
 	pieces      *pieces.Service
 	agenda      *agenda.Service
-	looks       *looks.Service
+	looks       *renders.Service
 	journal     *journal.Service
 	desk        *picture.Desk
 	now         func() time.Time
@@ -41,7 +41,7 @@ type Service struct {
 
 // New returns the service.
 func New(db *store.Store, set *setup.Service, cs *commissions.Service, ps *pieces.Service, ag *agenda.Service,
-	lk *looks.Service, j *journal.Service, desk *picture.Desk, now func() time.Time) *Service {
+	lk *renders.Service, j *journal.Service, desk *picture.Desk, now func() time.Time) *Service {
 	return &Service{db, set, cs, ps, ag, lk, j, desk, now}
 }
 
@@ -148,7 +148,7 @@ func (s *Service) Read(ctx context.Context, typed map[string]string, pieces []st
 		*at = sign * r.Value
 	}
 	if a.Width < 10 || len(a.Corners) == 4 && a.Height < 10 {
-		return a, form.Refusef("width", "say how large the patch is, or how long the length")
+		return a, form.Refusef("width", "enter the size of the patch, or the length")
 	}
 	for _, text := range pieces {
 		id, err := strconv.ParseInt(text, 10, 64)
@@ -246,13 +246,13 @@ func (s *Service) boards(ctx context.Context, commission int64, a Asked, middle 
 }
 
 // of returns the boards of a piece of the commission: as they look, or a photograph.
-func (s *Service) of(ctx context.Context, commission, id, photo int64) ([]looks.Look, error) {
+func (s *Service) of(ctx context.Context, commission, id, photo int64) ([]renders.Look, error) {
 	p, err := s.pieces.Piece(ctx, id)
 	if err != nil {
 		return nil, err
 	}
 	if p.Commission != commission {
-		return nil, form.Refusef("pieces", "%s is not of this commission", p.Name)
+		return nil, form.Refusef("pieces", "%s does not belong to this commission", p.Name)
 	}
 	v, err := s.agenda.Plan(ctx, p)
 	if err != nil {
@@ -263,7 +263,7 @@ func (s *Service) of(ctx context.Context, commission, id, photo int64) ([]looks.
 		return nil, err
 	}
 	if len(list) == 0 {
-		return nil, form.Refusef("pieces", "%s cannot be reckoned, so it cannot be hung", p.Name)
+		return nil, form.Refusef("pieces", "%s cannot be calculated, so it cannot be hung", p.Name)
 	}
 	if photo == 0 {
 		return list, nil

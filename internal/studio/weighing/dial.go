@@ -26,7 +26,7 @@ type Dial struct {
 	Advice   msg.Text
 	Stable   bool
 	Density  units.Density // of what is poured, for those who go by marks; 0 unknown
-	// Reach is what the display shows when the target is met, Mark what the jug
+	// Reach is the display when the target is met, Mark what the jug
 	// shows.
 	Reach units.Mass
 	Mark  units.Volume
@@ -122,7 +122,7 @@ func withNet(c Cup, part resin.PartName, net units.Mass) (a, b units.Mass) {
 
 // pourWords say what the hands should do.
 var pourWords = map[resin.Pour]msg.ID{resin.PourOn: "Pour", resin.PourSlow: "Almost: slow down",
-	resin.PourStop: "Stop: on the line"}
+	resin.PourStop: "Stop: on target"}
 
 func (d *Dial) judge(w Weighing) {
 	d.Verdict = pourWords[d.Pour]
@@ -170,11 +170,11 @@ func (w Weighing) overshoot(d Dial) msg.Text {
 	need := w.Need()
 	switch {
 	case need.Part == resin.Mixed:
-		return msg.ID("Confirm: the pigment will be reckoned from what was really poured.")
+		return msg.ID("Confirm: the pigment is then calculated from what you really poured.")
 	case need.Part == resin.PartA && !need.Corrects:
 		return w.larger(d)
 	case d.Within:
-		return msg.F("Within the ±%s %% this product forgives.", msg.Figure(units.Fixed(w.Product.Tolerance*100, 1)))
+		return msg.F("Within the ±%s %% this product tolerates.", msg.Figure(units.Fixed(w.Product.Tolerance*100, 1)))
 	}
 	a, b := withNet(w.Current(), need.Part, d.Net)
 	fix, err := w.Product.Correct(a, b)
@@ -198,7 +198,7 @@ const muchLarger = 0.10
 // larger says what a batch becomes whose part A was poured past its target.
 func (w Weighing) larger(d Dial) msg.Text {
 	if d.Target <= 0 || d.Net < d.Target*(1+muchLarger) {
-		return msg.ID("Confirm: part B will be reckoned from what was really poured.")
+		return msg.ID("Confirm: part B is then calculated from what you really poured.")
 	}
 	c := w.Current()
 	b := (c.A + d.Net) * units.Mass(w.Product.WeightRatio())
@@ -219,9 +219,10 @@ func undone(off float64) msg.Text {
 		part = "resin"
 	}
 	if !i.Gels {
-		return msg.F("As it is it never sets: %s %% of the %s finds no partner.", msg.Figure(units.Fixed(100*i.Spare, 0)),
+		return msg.F("As it stands it never cures: %s %% of the %s has nothing to react with.",
+			msg.Figure(units.Fixed(100*i.Spare, 0)),
 			part)
 	}
-	return msg.F("As it is %s %% of the %s finds no partner and %s %% of the network is missing: it stays soft.",
+	return msg.F("As it stands %s %% of the %s has nothing to react with and %s %% of the cure is missing: it stays soft.",
 		msg.Figure(units.Fixed(100*i.Spare, 0)), part, msg.Figure(units.Fixed(100*(1-i.Ties), 0)))
 }

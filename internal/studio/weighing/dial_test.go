@@ -54,7 +54,7 @@ func TestTheDialOfPartA(t *testing.T) {
 	assert.Equal(t, "Confirm: the batch becomes 113.1 g with 53.1 g of part B, 20 % more than planned. Scoop some out "+
 		"now if that is too much; nothing has touched yet.", said(over.Advice))
 	assert.Contains(t, said(w.Look(55.1, true).Advice), "10 % more")
-	assert.Equal(t, "Confirm: part B will be reckoned from what was really poured.", said(w.Look(54.9, true).Advice))
+	assert.Equal(t, "Confirm: part B is then calculated from what you really poured.", said(w.Look(54.9, true).Advice))
 }
 
 func TestTheDialOfPartB(t *testing.T) {
@@ -64,13 +64,13 @@ func TestTheDialOfPartB(t *testing.T) {
 	assert.InDelta(t, 44.25, float64(line.Target), 0.01)
 	assert.InDelta(t, 0, line.OffRatio, 0.002)
 	assert.True(t, line.Within)
-	assert.Equal(t, "Within the ±2 % this product forgives.", said(w.Look(50+44.9, true).Advice))
+	assert.Equal(t, "Within the ±2 % this product tolerates.", said(w.Look(50+44.9, true).Advice))
 	over := w.Look(50+46, true)
 	assert.False(t, over.Within)
 	assert.Equal(t, "+4.0 %", over.RatioText()) // 46/50 · 1.13 = 1.0396
 	// 46 g of B take 46 · 1.13 = 51.98 g of A
 	assert.Contains(t, said(over.Advice), "Confirm, then add 2.0 g of part A: the cup becomes 98.0 g.")
-	assert.Contains(t, said(over.Advice), "of the hardener finds no partner")
+	assert.Contains(t, said(over.Advice), "of the hardener has nothing to react with")
 	fixed := onScale(nil, 0, 50, 96)
 	again := fixed.Look(97, true)
 	assert.Equal(t, "part A, correction", said(again.What))

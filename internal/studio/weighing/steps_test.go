@@ -147,7 +147,7 @@ func TestPastTheLine(t *testing.T) {
 		return msg.Say(d.Advice, msg.English)
 	}
 	a := shown(t, twoCups(), 5)
-	assert.Contains(t, say(a, 48.9), "part B will be reckoned")
+	assert.Contains(t, say(a, 48.9), "part B is then calculated")
 	assert.Contains(t, say(a, 50.2), "the batch becomes 67.8 g with 22.6 g of part B, 13 % more", "45.2 of 40")
 	b := shown(t, a, 45)
 	assert.Contains(t, say(b, 65.3), "Within the ±2 %")

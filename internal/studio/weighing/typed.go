@@ -9,7 +9,7 @@ import (
 	"jevvo/internal/form"
 )
 
-// shows is what a scale without a cable displays when so much was poured: the
+// shows is the display of a scale without a cable when so much was poured: the
 // pour alone where it is zeroed before each, else all that stands on it.
 func (w Weighing) shows(net units.Mass) units.Mass {
 	if w.Tares == school.TareOnce || w.Tares == school.TareNever {

@@ -66,7 +66,7 @@ type Cup struct {
 	// Split is the mixed resin it gets out of its lot's jug; 0 for one that is
 	// mixed by itself.
 	Split units.Mass `json:",omitempty"`
-	// Only is what is weighed into it now, where it is filled in two rounds; Onto
+	// Only is the part weighed into it now, where it is filled in two rounds; Onto
 	// is the place, from 1, of the cup that B is poured on.
 	Only     Only       `json:",omitempty"`
 	Onto     int        `json:",omitempty"`
@@ -87,7 +87,7 @@ func (c Cup) Title() msg.Text {
 	case c.Jug:
 		return msg.ID("Jug")
 	case c.Lots > 0:
-		return msg.F("%s, lot %d of %d", words.Filled(c.Name), c.Lot, c.Lots)
+		return msg.F("%s, batch %d of %d", words.Filled(c.Name), c.Lot, c.Lots)
 	}
 	return words.Filled(c.Name)
 }
@@ -126,10 +126,10 @@ const pigmentPour = "pigment"
 // leastPour is how many steps of the scale make a pour: less is its flicker.
 const leastPour = 2
 
-// Resin is what lies in the cup without its pigments.
+// Resin is the resin in the cup, without pigments.
 func (c Cup) Resin() units.Mass { return c.A + c.B + c.Mixed }
 
-// Planned is the mixed resin its pigment is reckoned for: what is in it, or for
+// Planned is the mixed resin its pigment is calculated for: what is in it, or for
 // one that is coloured ahead what will be.
 func (c Cup) Planned() units.Mass {
 	switch c.Only {
@@ -165,7 +165,7 @@ func New(p *plan.Plan, c *plan.Coat, name string) Weighing {
 	return w
 }
 
-// siliconeDrop is what a drop of silicone weighs (from memory).
+// siliconeDrop is the mass of a drop of silicone (from memory).
 const siliconeDrop = 0.048 * units.Gram
 
 // layout gathers the cups of a weigh-out: those filled ahead, then the others.
@@ -240,7 +240,7 @@ func (l *layout) add(cup Cup) {
 	l.ahead, l.cups = append(l.ahead, first), append(l.cups, second)
 }
 
-// dyed is what was poured of each pigment, in the order of Dyes.
+// dyed is the mass poured of each pigment, in the order of Dyes.
 func (c Cup) dyed() []units.Mass {
 	var out []units.Mass
 	for _, p := range c.Pours {
@@ -260,7 +260,7 @@ func (w Weighing) Mixed() units.Volume {
 	return sum
 }
 
-// Took is what left the shelf by it: resin in mL and each pigment in g, nothing while
+// Took is the stock it used: resin in mL and each pigment in g, nothing while
 // it goes on.
 func (w Weighing) Took() stock.Amounts {
 	out := stock.Amounts{}
@@ -278,7 +278,7 @@ func (w Weighing) Took() stock.Amounts {
 	return out
 }
 
-// Recipe is what was weighed into each cup, over all its lots and rounds.
+// Recipe is the actual recipe of each cup, over all its lots and rounds.
 func (w Weighing) Recipe() []plan.WeighedCup {
 	var out []plan.WeighedCup
 	for _, c := range w.Cups {

@@ -81,7 +81,7 @@ func refuse(w http.ResponseWriter, r *http.Request, p *calc.Problem, log *slog.L
 	send(w, p.Status, problemType, p.JSON(msg.LangOf(r.Context())), log)
 }
 
-// notJSON is what is said to a caller who sends something else.
+// notJSON is the problem for a request that is not JSON.
 func notJSON(r *http.Request) *calc.Problem {
 	t := r.Header.Get("Content-Type")
 	if t == "" {

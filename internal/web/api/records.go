@@ -22,7 +22,7 @@ import (
 // the numbers, bare numbers are in the studio's units.
 type Fields map[string]string
 
-// A Change is what is to stand in fields.
+// A Change holds new values of fields.
 type Change struct {
 	Rev    int64  `json:"rev,omitempty" description:"the one the change was made on"`
 	Fields Fields `json:"fields" required:"true"`
@@ -63,10 +63,12 @@ func (a *records) routes() []route {
 	return []route{
 		{"GET", "/api/v1/pieces", access.ReadPieces, "Pieces, the newest first", nil, new(PieceList), new(findPieces),
 			a.pieces},
-		{"POST", "/api/v1/pieces", access.WritePieces, "A new piece, on top of a draft", new(Change), new(Piece), nil,
+		{"POST", "/api/v1/pieces", access.WritePieces, "A new piece, on top of a draft", new(ChangeOf[pieceFields]),
+			new(Piece), nil,
 			a.create},
 		{"GET", "/api/v1/pieces/{id}", access.ReadPieces, "A piece with all its fields", nil, new(Piece), nil, a.piece},
-		{"PATCH", "/api/v1/pieces/{id}", access.WritePieces, "Change fields of a piece", new(Change), new(Piece), nil,
+		{"PATCH", "/api/v1/pieces/{id}", access.WritePieces, "Change fields of a piece", new(ChangeOf[pieceFields]),
+			new(Piece), nil,
 			a.edit},
 		{"GET", "/api/v1/pieces/{id}/coats", access.ReadPieces, "Its coats as they are planned", nil, new(Coats), nil,
 			a.coats},
@@ -75,9 +77,11 @@ func (a *records) routes() []route {
 		{"POST", "/api/v1/pieces/document", access.WritePieces, "A new piece from its document", new(piecefile.Document),
 			new(Made), nil, a.fromDocument},
 		{"GET", "/api/v1/stock", access.ReadStock, "Resins and pigments", nil, new(Stock), nil, a.stock},
-		{"PATCH", "/api/v1/stock/resins/{id}", access.WriteStock, "Change fields of a resin", new(Change), new(Item), nil,
+		{"PATCH", "/api/v1/stock/resins/{id}", access.WriteStock, "Change fields of a resin", new(ChangeOf[resinFields]),
+			new(Item), nil,
 			a.editResin},
-		{"PATCH", "/api/v1/stock/pigments/{id}", access.WriteStock, "Change fields of a pigment", new(Change), new(Item), nil,
+		{"PATCH", "/api/v1/stock/pigments/{id}", access.WriteStock, "Change fields of a pigment",
+			new(ChangeOf[pigmentFields]), new(Item), nil,
 			a.editPigment},
 		{"GET", "/api/v1/journal", access.ReadJournal, "What happened, the newest first", nil, new(Entries), new(findEntries),
 			a.journal},
@@ -105,7 +109,7 @@ func (at route) operation() calc.Operation {
 func (a *records) answer(at route) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		var body []byte
-		p := may(r, at.scope)
+		p := requireScope(r, at.scope)
 		if p == nil && at.request != nil {
 			if p = notJSON(r); p == nil {
 				body, p = read(w, r)
@@ -127,9 +131,9 @@ func (a *records) answer(at route) http.HandlerFunc {
 	}
 }
 
-// may reports who may not: a program needs the scope, a device of the studio may all,
-// the others may read.
-func may(r *http.Request, scope access.Scope) *calc.Problem {
+// requireScope returns the problem of a caller without permission: a program needs
+// the scope, a device of the studio may do all, the others may read.
+func requireScope(r *http.Request, scope access.Scope) *calc.Problem {
 	v, ok := frame.VisitorOf(r.Context())
 	reads := r.Method == http.MethodGet
 	if !ok || v.Role == "" && !access.Allows(v.Scopes, scope) || v.Role != "" && v.Role != access.Studio && !reads {
@@ -167,17 +171,17 @@ func (a *records) problem(err error) *calc.Problem {
 	case errors.As(err, &said):
 		return said
 	case errors.As(err, &fields):
-		p := &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity,
-			Detail: msg.ID("nothing was changed, or only the other fields")}
+		p := &calc.Problem{Title: "Not valid", Status: http.StatusUnprocessableEntity,
+			Detail: msg.ID("the fields listed were not changed")}
 		for _, k := range slices.Sorted(maps.Keys(fields)) {
 			p.Errors = append(p.Errors, calc.FieldError{Field: k, Message: fields[k]})
 		}
 		return p
 	case errors.As(err, &one):
-		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: one,
+		return &calc.Problem{Title: "Not valid", Status: http.StatusUnprocessableEntity, Detail: one,
 			Errors: []calc.FieldError{{Field: one.Field, Message: one}}}
 	case errors.As(err, &syntax):
-		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity,
+		return &calc.Problem{Title: "Not valid", Status: http.StatusUnprocessableEntity,
 			Errors: []calc.FieldError{{Field: syntax.Field, Message: msg.ID("is of another kind")}}}
 	}
 	status, text, known := frame.Status(err)

@@ -53,7 +53,7 @@ func (a *records) once(at route, r *http.Request, body []byte) (answered, error)
 	}
 	sent := digest(at.method, r.URL.RequestURI(), string(body))
 	var now answered
-	was, before, err := a.st.Once.Do(
+	was, before, err := a.st.Idempotency.Do(
 		r.Context(),
 		digest(repeatHeader, r.Header.Get("Authorization"), key),
 		func(ctx context.Context) (string, error) {
@@ -72,11 +72,11 @@ func (a *records) once(at route, r *http.Request, body []byte) (answered, error)
 	return again(was, sent)
 }
 
-// again is what a change that is sent once more is answered.
+// again is the answer to a repeated request.
 func again(was, sent string) (out answered, err error) {
 	if was == "" { // the program ended between the change and its answer
-		return out, &calc.Problem{Title: "Made already", Status: http.StatusConflict,
-			Detail: msg.ID("this change was kept, and its answer was lost; ask for what it changed")}
+		return out, &calc.Problem{Title: "Done already", Status: http.StatusConflict,
+			Detail: msg.ID("this change was saved, and its answer was lost; ask for what it changed")}
 	}
 	if err = json.Unmarshal([]byte(was), &out); err == nil && out.Sent != sent {
 		err = &calc.Problem{Title: "Key used before", Status: http.StatusUnprocessableEntity,

@@ -23,7 +23,7 @@ type Rooms interface {
 	PostRoom(ctx context.Context, t units.Temperature, humidity float64, who string) error
 }
 
-// A RoomReading is what a sensor posts.
+// A RoomReading is a sensor's message.
 type RoomReading struct {
 	Temperature float64  `json:"temperature_c" required:"true" description:"of the room, in °C"`
 	Humidity    *float64 `json:"humidity_pct,omitempty" minimum:"0" maximum:"100" description:"relative humidity in per cent"`
@@ -96,7 +96,7 @@ func readRoom(r *http.Request, w http.ResponseWriter, rooms Rooms) *calc.Problem
 	var refused *form.Refused
 	switch err := rooms.PostRoom(r.Context(), units.Temperature(*v.Temperature), humidity, v.Sensor); {
 	case errors.As(err, &refused):
-		return &calc.Problem{Title: "This cannot be", Status: http.StatusUnprocessableEntity, Detail: refused}
+		return &calc.Problem{Title: "Not valid", Status: http.StatusUnprocessableEntity, Detail: refused}
 	case err != nil:
 		return broken(err)
 	}

@@ -18,12 +18,12 @@ type Item struct {
 	Name    string `json:"name"`
 	Retired bool   `json:"retired"`
 	Fields  Fields `json:"fields"`
-	// Have is what is in stock, in Unit: mL, g or the goods' own.
+	// Have is the amount in stock, in Unit: mL, g or the goods' own.
 	Have float64 `json:"have"`
 	Unit string  `json:"unit"`
 }
 
-// Stock is what stands on the shelf.
+// Stock is the current stock.
 type Stock struct {
 	Resins   []Item `json:"resins"`
 	Pigments []Item `json:"pigments"`

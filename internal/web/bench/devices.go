@@ -158,7 +158,7 @@ type scalePlayer interface {
 	Clear()
 }
 
-// emptyCup is what a paper cup weighs (common practice).
+// emptyCup is the mass of a paper cup (common practice).
 const emptyCup = 9 * units.Gram
 
 func (a *area) playScale(c *gin.Context) error {

@@ -19,10 +19,10 @@ import (
 	"jevvo/internal/words"
 )
 
-// panels are what the keys of a bench screen open.
+// panels are the panels opened by the keys of a bench screen.
 var panels = map[string]bool{"more": true, "move": true, "wrong": true, "heat": true, "else": true}
 
-// A keyed is what a key does to a bench day.
+// A keyed is the effect of a key on a bench day.
 type keyed func(c *gin.Context, id int64, rehearsal bool) (session.Bench, error)
 
 // keyRoutes adds what nobody planned to a bench day or a rehearsal.
@@ -130,7 +130,7 @@ type amount struct {
 	Said msg.Text
 }
 
-// Amounts are what a cup is poured by.
+// Amounts are the amounts offered for pouring a cup.
 func (p screenPage) Amounts() []amount {
 	film := p.Film
 	out := make([]amount, len(bench.Abouts))
@@ -157,10 +157,10 @@ func (p screenPage) MoveKinds() []technique.MoveRule {
 	return out
 }
 
-// Complaints are what can be not right.
+// Complaints are the problems a painter can report.
 func (p screenPage) Complaints() []wet.Complaint { return wet.Complaints }
 
-// Mishaps are what can go otherwise.
+// Mishaps are the mishaps a painter can report.
 func (p screenPage) Mishaps() []wet.Mishap { return wet.Mishaps }
 
 // Asked is an example of what a mishap asks for.
@@ -249,7 +249,7 @@ func (p screenPage) ShortSaid(e session.Event) msg.Text {
 // Told is an event of the day in words.
 func (p screenPage) Told(e session.Event) msg.Text { return words.BenchEvent(told(e, p.Bench)) }
 
-// told is what an event says of itself.
+// told is an event's text.
 func told(e session.Event, b session.Bench) words.BenchTold {
 	t := words.BenchTold{Text: e.Text, Place: e.Place}
 	if e.Add != nil {

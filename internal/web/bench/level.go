@@ -24,7 +24,7 @@ type levelPage struct {
 // Open reports that the film can walk off the face.
 func (p levelPage) Open() bool { return !p.View.Plan.Spec.Edge.Rule().Holds }
 
-// noShim is what is too thin to lay under a corner, in mm.
+// noShim is the thickness below which no shim is used, in mm.
 const noShim = 0.05
 
 // Shim says how thick the shim under a corner is.

@@ -40,7 +40,7 @@ func (p screenPage) Crew() bool { return len(p.People) > 1 }
 // while it is wet).
 func (p screenPage) QuickMarks() []msg.ID { return []msg.ID{"Laced", "Muddy", "Bubbles", "Drip"} }
 
-// Moments are what a photograph can show, in order.
+// Moments are the moments of a photograph, in order.
 func (p screenPage) Moments() []msg.ID { return session.Moments }
 
 // screen gathers what a bench screen shows now.
@@ -63,7 +63,7 @@ func (a *area) screen(ctx context.Context, b session.Bench) (screenPage, error) 
 }
 
 // drawBoard draws the coat as far as it is laid; a piece that was removed since,
-// or cannot be reckoned any more, has no board to show.
+// or cannot be calculated any more, has no board to show.
 func (a *area) drawBoard(ctx context.Context, page *screenPage) error {
 	set, err := a.Studio.Setup.Settings(ctx)
 	if err != nil {
@@ -90,7 +90,7 @@ func (a *area) drawBoard(ctx context.Context, page *screenPage) error {
 	return nil
 }
 
-// overForms are what is asked when a coat is done: what was left, and what became
+// overForms are the forms shown when a coat is done: what was left, and what became
 // of it.
 type overForms struct {
 	Mixed  msg.Text
@@ -164,7 +164,7 @@ func (p *screenPage) then(v agenda.View) {
 	}
 }
 
-// A thenTask is what comes after a coat is done.
+// A thenTask is a task after a coat is done.
 type thenTask struct {
 	What msg.Text
 	At   time.Time

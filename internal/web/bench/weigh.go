@@ -122,7 +122,7 @@ func (p weighPage) Pad() []msg.Figure {
 	return []msg.Figure{"7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "<"}
 }
 
-// Unit is what a bare number is.
+// Unit is the unit of a bare number.
 func (p weighPage) Unit() string {
 	if p.Marks() {
 		return "mL"

@@ -10,8 +10,8 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/cache"
 	"jevvo/internal/studio/journal"
-	"jevvo/internal/studio/memo"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/web/drawing"
@@ -23,7 +23,7 @@ import (
 type Card struct {
 	ID     int64
 	Name   string
-	Broken error // why it cannot be reckoned
+	Broken error // why it cannot be calculated
 	View   agenda.View
 	Coat   *plan.Coat    // the first
 	Board  template.HTML // or the newest photograph of it
@@ -47,10 +47,10 @@ func (c Card) Made() bool {
 // A Maker makes cards and remembers their drawings.
 type Maker struct {
 	frame *frame.Frame
-	drawn memo.Memo[key, template.HTML]
+	drawn cache.Memo[key, template.HTML]
 }
 
-// key is what a drawing stands on.
+// key is the key of a drawing.
 type key struct {
 	plan  *plan.Plan
 	us    bool
@@ -62,7 +62,7 @@ const most = 1024
 
 // NewMaker returns a maker for the frame's areas.
 func NewMaker(f *frame.Frame) *Maker {
-	return &Maker{frame: f, drawn: memo.Memo[key, template.HTML]{Most: most}}
+	return &Maker{frame: f, drawn: cache.Memo[key, template.HTML]{Most: most}}
 }
 
 // Of returns the cards of some pieces, each laid where the agenda has it.

@@ -16,10 +16,10 @@ import (
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/studio/billing"
 	"jevvo/internal/studio/commissions"
-	"jevvo/internal/studio/papers"
+	"jevvo/internal/studio/documents"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
 )
@@ -62,7 +62,7 @@ const pageSize = 50
 
 type listPage struct {
 	frame.Pager
-	Deals   []trade.Deal
+	Deals   []billing.Deal
 	Boards  map[int64]card.Card // the first of each commission
 	Removed int64
 	Filters frame.Filters
@@ -70,7 +70,7 @@ type listPage struct {
 }
 
 // looks draws the first board of each commission.
-func (a *area) looks(ctx context.Context, deals []trade.Deal) (map[int64]card.Card, error) {
+func (a *area) looks(ctx context.Context, deals []billing.Deal) (map[int64]card.Card, error) {
 	var list []pieces.Piece
 	for _, d := range deals {
 		if len(d.Boards) > 0 {
@@ -114,7 +114,7 @@ func (a *area) list(c *gin.Context) error {
 	page.Chosen = len(page.With) > 0
 	err = page.Load(func(find string, limit, offset int) (total int, err error) {
 		asked.Find = find
-		page.Deals, total, err = a.Studio.Trade.Deals(c.Request.Context(), asked, limit, offset)
+		page.Deals, total, err = a.Studio.Billing.Deals(c.Request.Context(), asked, limit, offset)
 		return total, err
 	})
 	if err != nil {
@@ -141,10 +141,12 @@ type commissionPage struct {
 	Pictures   []int64
 	Techniques technique.Book
 	Wrong      msg.Text
-	Deal       trade.Deal
+	Deal       billing.Deal
 	Money      money.Currency
 	Changed    msg.Text // since it was agreed, in words
-	Kinds      []papers.Kind
+	Kinds      []documents.Kind
+	Tongues    []documents.Tongue
+	Tongue     string // the studio's
 	Hung       []int64
 }
 
@@ -152,7 +154,7 @@ type commissionPage struct {
 func (p commissionPage) Named(kind string) msg.ID { return named(kind) }
 
 func named(kind string) msg.ID {
-	if name := papers.Name(kind); name != "" {
+	if name := documents.Name(kind); name != "" {
 		return name
 	}
 	return "Label for the back"
@@ -184,7 +186,8 @@ func (a *area) send(c *gin.Context, status int, com commissions.Commission, type
 	if err != nil {
 		return err
 	}
-	page := commissionPage{Commission: com, Sys: set.Units, Wrong: wrong,
+	page := commissionPage{Commission: com, Sys: set.Units, Wrong: wrong, Tongues: documents.Tongues,
+		Tongue: string(set.Language),
 		Fields: commissions.Fields.Views(&com, set.Style(), typed, n, nil)}
 	title := msg.Text(msg.ID("New commission"))
 	if com.ID != 0 {
@@ -220,10 +223,10 @@ func (a *area) fill(c *gin.Context, page *commissionPage) error {
 	if page.Pictures, err = a.Studio.Commissions.Pictures(ctx, page.ID); err != nil {
 		return err
 	}
-	if page.Deal, err = a.Studio.Trade.Deal(ctx, page.ID); err != nil {
+	if page.Deal, err = a.Studio.Billing.Deal(ctx, page.ID); err != nil {
 		return err
 	}
-	page.Money, page.Kinds = page.Deal.Total.Money(), papers.Kinds
+	page.Money, page.Kinds = page.Deal.Total.Money(), documents.Kinds
 	if page.Deal.Changes != nil {
 		page.Changed = page.Deal.Changes.Words(page.Money.Text)
 	}

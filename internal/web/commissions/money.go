@@ -12,8 +12,8 @@ import (
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
-	"jevvo/internal/studio/papers"
-	"jevvo/internal/studio/trade"
+	"jevvo/internal/studio/billing"
+	"jevvo/internal/studio/documents"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
 )
@@ -34,7 +34,7 @@ func (a *area) moneyRoutes() {
 }
 
 func (a *area) shown(c *gin.Context) error {
-	return a.back(c, a.Studio.Trade.Show(c.Request.Context(), frame.ID(c), c.PostForm("what")))
+	return a.back(c, a.Studio.Billing.Show(c.Request.Context(), frame.ID(c), c.PostForm("what")))
 }
 
 // sent opens an uploaded file, nil where none was chosen.
@@ -62,11 +62,11 @@ func (a *area) approve(c *gin.Context) error {
 		defer file.Close()
 		letter = file
 	}
-	return a.back(c, a.Studio.Trade.Approve(c.Request.Context(), frame.ID(c), c.PostForm("note"), letter))
+	return a.back(c, a.Studio.Billing.Approve(c.Request.Context(), frame.ID(c), c.PostForm("note"), letter))
 }
 
 func (a *area) letter(c *gin.Context) error {
-	data, err := a.Studio.Trade.Letter(c.Request.Context(), frame.ID(c), frame.Number(c.Param("letter")))
+	data, err := a.Studio.Billing.Letter(c.Request.Context(), frame.ID(c), frame.Number(c.Param("letter")))
 	return jpegOr(c, data, err)
 }
 
@@ -83,11 +83,11 @@ func (a *area) pay(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return a.back(c, a.Studio.Trade.Pay(c.Request.Context(), frame.ID(c), typed["way"] == "back", typed))
+	return a.back(c, a.Studio.Billing.Pay(c.Request.Context(), frame.ID(c), typed["way"] == "back", typed))
 }
 
 func (a *area) makePaper(c *gin.Context) error {
-	p, err := a.Studio.Papers.Make(c.Request.Context(), frame.ID(c), c.PostForm("kind"), c.PostForm("lang"),
+	p, err := a.Studio.Documents.Make(c.Request.Context(), frame.ID(c), c.PostForm("kind"), c.PostForm("lang"),
 		c.PostForm("opening"))
 	if err != nil {
 		return a.back(c, err)
@@ -97,7 +97,7 @@ func (a *area) makePaper(c *gin.Context) error {
 
 // A paperPage is a paper as a page that prints.
 type paperPage struct {
-	papers.Kept
+	documents.Kept
 	Small bool
 	To    string // an address it can be sent to
 	Wrong string
@@ -109,11 +109,11 @@ func (a *area) paper(c *gin.Context) error {
 }
 
 func (a *area) showPaper(c *gin.Context, status int, to, wrong string) error {
-	p, err := a.Studio.Papers.Kept(c.Request.Context(), frame.ID(c))
+	p, err := a.Studio.Documents.Kept(c.Request.Context(), frame.ID(c))
 	if err != nil {
 		return err
 	}
-	k, _ := papers.FindKind(p.Kind)
+	k, _ := documents.FindKind(p.Kind)
 	page := paperPage{Kept: p, Small: k.Small, To: to, Wrong: wrong, Sent: c.Query("sent") != ""}
 	if page.To == "" {
 		if com, err := a.Studio.Commissions.Commission(c.Request.Context(), p.Commission); err == nil {
@@ -124,11 +124,11 @@ func (a *area) showPaper(c *gin.Context, status int, to, wrong string) error {
 }
 
 func (a *area) paperFile(c *gin.Context) error {
-	p, err := a.Studio.Papers.Kept(c.Request.Context(), frame.ID(c))
+	p, err := a.Studio.Documents.Kept(c.Request.Context(), frame.ID(c))
 	if err != nil {
 		return err
 	}
-	data, err := a.Studio.Papers.PDF(c.Request.Context(), p.ID)
+	data, err := a.Studio.Documents.PDF(c.Request.Context(), p.ID)
 	if err != nil {
 		return err
 	}
@@ -139,7 +139,7 @@ func (a *area) paperFile(c *gin.Context) error {
 
 // paperPicture is a board, an option or the logo of a paper as it was made.
 func (a *area) paperPicture(c *gin.Context) error {
-	p, err := a.Studio.Papers.Kept(c.Request.Context(), frame.ID(c))
+	p, err := a.Studio.Documents.Kept(c.Request.Context(), frame.ID(c))
 	if err != nil {
 		return err
 	}
@@ -152,7 +152,7 @@ func (a *area) paperPicture(c *gin.Context) error {
 
 func (a *area) sendPaper(c *gin.Context) error {
 	to := c.PostForm("to")
-	err := a.Studio.Papers.Send(c.Request.Context(), frame.ID(c), to, c.PostForm("text"))
+	err := a.Studio.Documents.Send(c.Request.Context(), frame.ID(c), to, c.PostForm("text"))
 	if refused, ok := frame.Refusal(err); ok {
 		return a.showPaper(c, http.StatusUnprocessableEntity, to, refused.Error())
 	}
@@ -163,7 +163,7 @@ func (a *area) sendPaper(c *gin.Context) error {
 }
 
 type clientPage struct {
-	trade.Client
+	billing.Client
 	Money  money.Currency
 	Boards []card.Card
 	Named  func(string) msg.ID
@@ -172,7 +172,7 @@ type clientPage struct {
 // client is all that a client ordered and bought.
 func (a *area) client(c *gin.Context) error {
 	ctx := c.Request.Context()
-	cl, err := a.Studio.Trade.Client(ctx, c.Query("name"))
+	cl, err := a.Studio.Billing.Client(ctx, c.Query("name"))
 	if err != nil {
 		return err
 	}

@@ -50,7 +50,7 @@ func Routes(f *frame.Frame) error {
 	return nil
 }
 
-// values are what every change on the page sends along.
+// values are the values sent with every change on the page.
 type values struct {
 	typed     map[string]string
 	coat, sel string

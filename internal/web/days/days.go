@@ -1,4 +1,4 @@
-// Package days is what is done when: today, the days of all pieces, the
+// Package days shows the schedule: today, the days of all pieces, the
 // printed week, the calendar and the letters.
 package days
 
@@ -23,8 +23,8 @@ import (
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/journal"
+	"jevvo/internal/studio/mail"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/post"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/today"
@@ -82,8 +82,8 @@ func (p todayPage) Last() *agenda.Task {
 	return nil
 }
 
-// standing is what the lists of a day stand on.
-type standing struct {
+// listsKey is the state that the lists of a day depend on.
+type listsKey struct {
 	agenda *agenda.Agenda
 	stock  *stock.Ledger
 	role   access.Role
@@ -112,7 +112,7 @@ func (a *area) today(c *gin.Context) error {
 	page.shownTo(who)
 	page.Repairs, page.Out, _ = t.Agenda.Said()
 	page.Line = lineOf(t.Agenda)
-	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", standing{t.Agenda, t.Stock, who.Role},
+	page.Lists, err = a.Once(c.Request.Context(), "today", "lists", listsKey{t.Agenda, t.Stock, who.Role},
 		func() (any, error) { return page, nil })
 	if err != nil {
 		return err
@@ -172,7 +172,7 @@ type daysPage struct {
 	Judge                 []journal.ToJudge // coats that may be looked at dry
 }
 
-// laid is what drawn days stand on.
+// laid is the key of drawn days.
 type laid struct {
 	*agenda.Agenda
 	from time.Time
@@ -187,7 +187,7 @@ func (a *area) days(c *gin.Context) error {
 		return err
 	}
 	page.Body, err = a.Once(c.Request.Context(), "days", "days-body", laid{page.Agenda, page.From}, func() (any, error) {
-		page.lay()
+		page.draw()
 		return page, nil
 	})
 	if err != nil {
@@ -209,7 +209,7 @@ func (a *area) week(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	page.lay()
+	page.draw()
 	return a.Show(c, http.StatusOK, "week", frame.Page{Title: msg.ID("Week"), Nav: "days", Data: page})
 }
 
@@ -227,7 +227,7 @@ func (a *area) stretch(c *gin.Context) (daysPage, error) {
 		return page, err
 	}
 	if who, _ := frame.VisitorOf(ctx); who.Sees(calendarPath) {
-		if page.Feed, err = a.Studio.Post.FeedSecret(ctx); err != nil {
+		if page.Feed, err = a.Studio.Mail.FeedSecret(ctx); err != nil {
 			return page, err
 		}
 	}
@@ -309,7 +309,7 @@ func (a *area) ownHours(c *gin.Context) error {
 		return err
 	}
 	page.Typed, page.Notice = c.PostForm("day"), refused
-	page.lay()
+	page.draw()
 	if page.Body, err = a.Render(c.Request.Context(), "days", "days-body", page); err != nil {
 		return err
 	}
@@ -367,7 +367,7 @@ const (
 
 func (a *area) calendarFile(c *gin.Context) error {
 	var b bytes.Buffer
-	if err := a.Studio.Post.Calendar(c.Request.Context(), &b); err != nil {
+	if err := a.Studio.Mail.Calendar(c.Request.Context(), &b); err != nil {
 		return err
 	}
 	frame.Attach(c, "studio-days.ics")
@@ -377,7 +377,7 @@ func (a *area) calendarFile(c *gin.Context) error {
 
 func (a *area) calendarFeed(c *gin.Context) error {
 	var b bytes.Buffer
-	if err := a.Studio.Post.Feed(c.Request.Context(), strings.TrimSuffix(c.Param("secret"), ".ics"), &b); err != nil {
+	if err := a.Studio.Mail.Feed(c.Request.Context(), strings.TrimSuffix(c.Param("secret"), ".ics"), &b); err != nil {
 		return err
 	}
 	c.Data(http.StatusOK, calendarType, b.Bytes())
@@ -385,19 +385,19 @@ func (a *area) calendarFeed(c *gin.Context) error {
 }
 
 func (a *area) renewFeed(c *gin.Context) error {
-	if err := a.Studio.Post.RenewFeed(c.Request.Context()); err != nil {
+	if err := a.Studio.Mail.RenewFeed(c.Request.Context()); err != nil {
 		return err
 	}
 	return frame.Go(c, "/days#calendar")
 }
 
 type outboxPage struct {
-	Letters []post.Letter
+	Letters []mail.Letter
 	Server  setup.Mail
 }
 
 func (a *area) outbox(c *gin.Context) error {
-	letters, err := a.Studio.Post.Letters(c.Request.Context())
+	letters, err := a.Studio.Mail.Letters(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -410,7 +410,7 @@ func (a *area) outbox(c *gin.Context) error {
 }
 
 func (a *area) remindNow(c *gin.Context) error {
-	if err := a.Studio.Post.RemindNow(c.Request.Context()); err != nil {
+	if err := a.Studio.Mail.RemindNow(c.Request.Context()); err != nil {
 		return err
 	}
 	return frame.Go(c, "/outbox")

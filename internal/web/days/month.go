@@ -59,9 +59,10 @@ func (a *area) month(c *gin.Context) error {
 	return a.Show(c, http.StatusOK, "month", frame.Page{Title: msg.ID("Month"), Nav: "days", Data: monthOf(days, at)})
 }
 
-// monthOf lays out the weeks from the one a day lies in, from Monday on.
+// monthOf lays out the weeks from the one a day lies in, each from the day weeks begin on.
 func monthOf(a *agenda.Agenda, at time.Time) monthPage {
-	start := at.AddDate(0, 0, -(int(at.Weekday())+6)%7)
+	first := a.Book.Settings.Language.WeekBegins()
+	start := at.AddDate(0, 0, -(int(at.Weekday()-first)+7)%7)
 	link := func(weeks int) string {
 		return "/days/month?from=" + start.AddDate(0, 0, 7*weeks).Format(time.DateOnly)
 	}

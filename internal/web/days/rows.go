@@ -48,7 +48,7 @@ type dayTask struct {
 	StartText string
 }
 
-// A wait is what lies and cures: a dashed line with the piece's name.
+// A wait is a piece that is curing: a dashed line with the piece's name.
 type wait struct {
 	X, W, Y, TextX float64
 	Name           string
@@ -152,8 +152,8 @@ func (p *daysPage) link(t time.Time) string {
 	return q
 }
 
-// lay draws the days of the stretch.
-func (p *daysPage) lay() {
+// draw draws the days of the stretch.
+func (p *daysPage) draw() {
 	p.Hours = hoursOf(p.Agenda, p.From, p.To)
 	for i := range daysShown {
 		p.Rows = append(p.Rows, rowOf(p.Agenda, p.From.AddDate(0, 0, i), p.Hours))

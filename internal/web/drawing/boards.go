@@ -80,7 +80,7 @@ type Cell struct{ X, Y, R float64 }
 
 // Of draws a coat of a plan as its films will look, with the coats under it
 // showing through, the sides as the band they would make if folded down. A
-// plan that could not be reckoned is an empty mat.
+// plan that could not be calculated is an empty mat.
 func Of(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards {
 	if p == nil || len(p.Boards) == 0 || c == nil {
 		return Boards{W: 400, H: 400, Line: 1, Text: 14, Ground: surface.BareGround}

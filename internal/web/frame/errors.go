@@ -18,7 +18,7 @@ import (
 var (
 	errNoPage = refusal.New("there is no such page")
 	errUnread = refusal.New("the form cannot be read")
-	errInside = refusal.New("something broke inside; what was saved before is safe")
+	errInside = refusal.New("something broke; what was saved before is safe")
 )
 
 // Missing says that there is nothing at an address.
@@ -33,25 +33,24 @@ type failing struct {
 
 var failings = []failing{
 	{store.ErrNotFound, http.StatusNotFound,
-		"There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
+		"There is nothing at this address. It may have been removed."},
 	{errNoPage, http.StatusNotFound,
-		"There is nothing at this address. It may have been removed; the list of pieces shows what there is."},
+		"There is nothing at this address. It may have been removed."},
 	{errUnread, http.StatusBadRequest,
 		"What was sent cannot be read as a form; nothing was changed. Go back and type it again."},
 	{store.ErrDiskFull, http.StatusInsufficientStorage,
 		"The disk is full. Nothing was changed; make room and do it again."},
 	{store.ErrBusy, http.StatusServiceUnavailable,
-		"Another program holds the data. Nothing was changed; do it again in a moment."},
+		"Another program is using the data. Nothing was changed; try again in a moment."},
 	{store.ErrConflict, http.StatusConflict,
-		"Another page changed this at the same moment. Look at it again and repeat the change."},
+		"Another page changed this at the same moment. Look at it and make your change again."},
 	{errUnpaired, http.StatusUnauthorized,
-		"This device is not let in yet. Open /pair and type a code from the first screen."},
+		"This device is not paired yet. Open /pair and type a code from the main screen."},
 	{errLocked, http.StatusUnauthorized, "This screen is locked. Open /unlock and type the passphrase."},
 	{errNoKey, http.StatusForbidden,
-		"Open the address the program printed at its start: it holds a key, without which other users of this " +
-			"computer could read along."},
+		"Open the address the program printed when it started: its key keeps other users of this computer out."},
 	{errRole, http.StatusForbidden,
-		"This device may not do that: its role is set on the first screen. Nothing was changed."},
+		"This device may not do that: its role is set on the main screen. Nothing was changed."},
 	{access.ErrOften, http.StatusTooManyRequests, "Too many tries. Wait a minute, then try again."},
 	{session.ErrStale, http.StatusConflict, "Another screen has just done this step. Look at it again."},
 }
@@ -65,7 +64,7 @@ func Status(err error) (status int, text msg.Text, known bool) {
 	case errors.As(err, &refused):
 		return http.StatusUnprocessableEntity, msg.F("%s.", msg.Capital(refused)), true
 	case errors.As(err, &tooLarge):
-		return http.StatusRequestEntityTooLarge, msg.ID("That is too large to take in."), true
+		return http.StatusRequestEntityTooLarge, msg.ID("That is too large to upload."), true
 	}
 	for _, f := range failings {
 		if errors.Is(err, f.is) {
@@ -73,7 +72,7 @@ func Status(err error) (status int, text msg.Text, known bool) {
 		}
 	}
 	return http.StatusInternalServerError, msg.ID(
-		"Something broke inside. What was saved before is safe; go back and try again."), false
+		"Something broke. What was saved before is safe; go back and try again."), false
 }
 
 // Fail shows an error as what to do next: as a page, or at the head of the one

@@ -50,7 +50,7 @@ func WallFilters(c *gin.Context, b *shelf.Book, states []form.Option, clients, m
 	return out
 }
 
-// Of is what is asked of a choice, "" for anything.
+// Of is the value asked for, "" for any.
 func (f Filters) Of(key string) string {
 	for _, x := range f {
 		if x.Key == key {

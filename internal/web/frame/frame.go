@@ -1,4 +1,4 @@
-// Package frame is what all areas of the web application share: how a page is
+// Package frame holds the parts that all areas of the web application share: how a page is
 // laid out, how a form is read and a field drawn, and the one way each kind of
 // error is shown. An area is a folder with its handlers, view structs and
 // templates; it joins the frame with Area.
@@ -32,7 +32,7 @@ var static embed.FS
 //go:embed all:templates
 var templates embed.FS
 
-// Options are what the pages need besides the studio.
+// Options are the dependencies of the pages besides the studio.
 type Options struct {
 	Version string
 	Demo    bool
@@ -105,8 +105,9 @@ func spoken(ctx context.Context) *words.Catalogue {
 func above(c *gin.Context) {
 	at := path.Dir(c.Request.URL.Path)
 	if c.Request.Method != http.MethodGet || strings.HasPrefix(at, "/api") {
-		c.String(http.StatusMethodNotAllowed, msg.ID("This address does not take that.").In(msg.LangOf(c.Request.Context()))+
-			"\n")
+		c.String(http.StatusMethodNotAllowed,
+			msg.ID("That cannot be sent to this address.").In(msg.LangOf(c.Request.Context()))+
+				"\n")
 		return
 	}
 	c.Redirect(http.StatusSeeOther, at)

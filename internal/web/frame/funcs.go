@@ -86,7 +86,7 @@ func funcs(icons map[string]template.HTML, l *words.Catalogue) template.FuncMap 
 	}
 }
 
-// said is what a value says in a language: a text, a number, a word of one of the program's
+// said is a value's text in a language: a text, a number, a word of one of the program's
 // own kinds. A string is a painter's and stays, as does anything else.
 func said(v any, l msg.Lang) any {
 	switch v := v.(type) {
@@ -105,7 +105,7 @@ func said(v any, l msg.Lang) any {
 	return v
 }
 
-// told is what a text says in a language; figures keep their point for the program that reads
+// told is a text in a language; figures keep their point for the program that reads
 // them, anything else stays.
 func told(v any, l msg.Lang) any {
 	if _, figure := v.(msg.Figure); figure {

@@ -63,12 +63,12 @@ func cookie(c *gin.Context, name string) string {
 
 // Why someone has not come in.
 var (
-	errUnpaired = refusal.New("this device is not let in yet")
+	errUnpaired = refusal.New("this device is not paired yet")
 	errLocked   = refusal.New("this screen is locked")
-	errNoKey    = refusal.New("open the address the program printed at its start: it holds a key. Other users of this " +
-		"computer could read along without one")
+	errNoKey    = refusal.New(
+		"open the address the program printed when it started: its key keeps other users of this computer out")
 	errNoAPIKey = refusal.New("send a key of this studio as Authorization: Bearer")
-	errRole     = refusal.New("this device may not do that; its role is set on the first screen")
+	errRole     = refusal.New("this device may not do that; its role is set on the main screen")
 )
 
 // enter lets a request go on that may, and shows the others where to come in.
@@ -77,7 +77,7 @@ func (f *Frame) enter(c *gin.Context) {
 		return
 	}
 	v, id, err := f.visitor(c)
-	if err == nil && !v.may(c.Request.Method, c.FullPath()) {
+	if err == nil && !v.allows(c.Request.Method, c.FullPath()) {
 		err = errRole
 	}
 	if err != nil {
@@ -159,12 +159,12 @@ func (f *Frame) screen(c *gin.Context) error {
 	return nil
 }
 
-// doors are where those come in that are not in yet.
-var doors = map[error]string{errUnpaired: "/pair", errLocked: "/unlock"}
+// signInPages are the pages that let a visitor in, by what was missing.
+var signInPages = map[error]string{errUnpaired: "/pair", errLocked: "/unlock"}
 
 // turnAway shows where to come in, or what may not be done.
 func (f *Frame) turnAway(c *gin.Context, err error) {
-	door, page := doors[err]
+	door, page := signInPages[err]
 	api := strings.HasPrefix(c.Request.URL.Path, "/api/")
 	switch {
 	case api && door != "":
@@ -242,9 +242,9 @@ func (v Visitor) Sees(path string) bool {
 	})
 }
 
-// may reports whether a visitor may ask for that. A program with a key asks at /api/,
+// allows reports whether a visitor may send that request. A program with a key asks at /api/,
 // which looks at its scopes.
-func (v Visitor) may(method, path string) bool {
+func (v Visitor) allows(method, path string) bool {
 	if strings.HasPrefix(path, "/api/") {
 		return true
 	}

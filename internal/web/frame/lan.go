@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/web/peer"
 )
 
-// LAN is what a studio needs that answers on the network.
+// LAN is the configuration of a studio that answers on the network.
 type LAN struct {
 	Certificate tls.Certificate
 	Fingerprint string   // of the certificate, to be compared

@@ -72,13 +72,13 @@ func (f *Frame) once(c *gin.Context, h Handler) error {
 		c.Request.Form.Del(key)
 		form.Del(key)
 	}
-	address, before, err := f.Studio.Once.Do(c.Request.Context(), hex.EncodeToString(digest[:]),
+	address, before, err := f.Studio.Idempotency.Do(c.Request.Context(), hex.EncodeToString(digest[:]),
 		func(ctx context.Context) (string, error) {
 			c.Request = c.Request.WithContext(ctx)
 			if err := h(c); err != nil {
 				return "", err
 			}
-			return led(c), nil
+			return resultPage(c), nil
 		})
 	if err != nil || !before {
 		return err
@@ -123,8 +123,8 @@ func files(r *http.Request) (string, error) {
 	return hex.EncodeToString(sum.Sum(nil)), nil
 }
 
-// led is where a form led that was done; "" for one that was not.
-func led(c *gin.Context) string {
+// resultPage is the page a successful form leads to; "" for a failed one.
+func resultPage(c *gin.Context) string {
 	switch status := c.Writer.Status(); {
 	case status == http.StatusSeeOther:
 		return c.Writer.Header().Get("Location")

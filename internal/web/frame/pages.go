@@ -19,7 +19,7 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/access"
-	"jevvo/internal/studio/memo"
+	"jevvo/internal/studio/cache"
 	"jevvo/internal/web/translate"
 	"jevvo/internal/words"
 )
@@ -32,7 +32,7 @@ type Area struct {
 	files fs.FS
 	mu    sync.Mutex
 	pages map[words.Language]map[string]*template.Template // English from the start, others when they are first spoken
-	parts memo.Memo[part, template.HTML]
+	parts cache.Memo[part, template.HTML]
 }
 
 // A part is a block of a page with what it stands on.
@@ -56,7 +56,7 @@ func (f *Frame) Area(files fs.FS) (*Area, error) {
 
 func (f *Frame) area(files fs.FS) (*Area, error) {
 	a := &Area{Frame: f, files: files, pages: map[words.Language]map[string]*template.Template{},
-		parts: memo.Memo[part, template.HTML]{Most: mostParts}}
+		parts: cache.Memo[part, template.HTML]{Most: mostParts}}
 	_, err := a.in(words.English)
 	return a, err
 }
@@ -224,7 +224,7 @@ func readIcons() (map[string]template.HTML, error) {
 	return out, nil
 }
 
-// A Page is what the layout gets.
+// A Page is the data of the layout.
 type Page struct {
 	Title msg.Text
 	Nav   string // the main entry it belongs to
@@ -298,7 +298,7 @@ func (a *Area) render(c *gin.Context, status int, name, block string, data any) 
 	if err := a.page(ctx, name).ExecuteTemplate(&b, block, data); err != nil {
 		a.Log.Error("render", "page", name, "error", err)
 		c.String(http.StatusInternalServerError, "%s\n",
-			msg.ID("This page could not be drawn; nothing was lost. Go back and try again.").In(msg.LangOf(ctx)))
+			msg.ID("This page could not be shown; nothing was lost. Go back and try again.").In(msg.LangOf(ctx)))
 		return
 	}
 	c.Data(status, "text/html; charset=utf-8", a.offered(ctx, numbered(b.Bytes())))

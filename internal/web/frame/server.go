@@ -149,7 +149,7 @@ func (f *Frame) logRequests(c *gin.Context) {
 // requestID is where the number of a request is kept.
 const requestID = "request-id"
 
-// route is what a request asked for, without what only its sender knows: the secret of
+// route is the request's path and query, without what only its sender knows: the secret of
 // the calendar is part of an address.
 func route(c *gin.Context) string {
 	if c.Param("secret") != "" {

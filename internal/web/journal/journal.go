@@ -24,7 +24,7 @@ type journalPage struct {
 	Techniques []journal.Choice
 }
 
-// A day is what happened on one.
+// A day is the entries of one day.
 type day struct {
 	Name    msg.Text
 	Entries []line
@@ -36,7 +36,7 @@ type line struct {
 	Kind, Title, Body, To, Picture string
 }
 
-// kinds are what entries can be.
+// kinds are the kinds of entries.
 var kinds = []journal.Choice{{ID: "result", Name: msg.ID("results")}, {ID: "photo", Name: msg.ID("photographs")},
 	{ID: "note", Name: msg.ID("notes")}, {ID: "fault", Name: msg.ID("faults")}, {ID: "bench", Name: msg.ID("bench days")},
 	{ID: "weighing", Name: msg.ID("weigh-outs")}, {ID: "piece", Name: msg.ID("pieces begun")},
@@ -74,7 +74,7 @@ func (a *area) journal(c *gin.Context) error {
 	return a.Show(c, http.StatusOK, "journal", frame.Page{Title: msg.ID("Journal"), Nav: "journal", Data: page})
 }
 
-// choices are what the journal can be narrowed to.
+// choices are the journal's filters.
 func (p *journalPage) choices(a *area, c *gin.Context) error {
 	book, err := a.Studio.Shelf.Book(c.Request.Context())
 	if err != nil {

@@ -53,7 +53,7 @@ type offerCup struct {
 	Volume msg.Text
 }
 
-// Sorts are what can be said of a place.
+// Sorts are the ratings a place can get.
 func (p judgePage) Sorts() any { return propose.Sorts }
 
 // OfCup reports whether what is being said is said of a cup.
@@ -139,7 +139,7 @@ func (a *area) showJudge(c *gin.Context, wrong *form.Refused) error {
 	if wrong != nil {
 		status = http.StatusUnprocessableEntity
 	}
-	return a.Show(c, status, "judge", frame.Page{Title: msg.F("Look at it dry: %s", j.Name), Nav: "journal", Data: page})
+	return a.Show(c, status, "judge", frame.Page{Title: msg.F("Check once dry: %s", j.Name), Nav: "journal", Data: page})
 }
 
 // fromBench takes the newest photograph of the day.

@@ -78,7 +78,7 @@ func (p faultsPage) SeenFaults() []diagnose.Fault {
 	return out
 }
 
-// Prevention is what one press changes to keep a cause away.
+// Prevention is the change to the plan, made by one press, that avoids a cause.
 func (faultsPage) Prevention(c diagnose.Cause) msg.ID { return learn.Prevention(c) }
 
 // With is the page's query with one more answer; "" takes it back.
@@ -200,9 +200,9 @@ func (a *area) pieceFaults(c *gin.Context) error {
 	return a.showFaults(c, page, err)
 }
 
-// said are what can have been done a moment ago.
-var said = map[string]msg.ID{"remedy": "It is in the plan now, behind the coat; the days follow.",
-	"confirmed": "Kept: it is thought of sooner next time."}
+// said are the confirmations shown after a change.
+var said = map[string]msg.ID{"remedy": "It is in the plan now, after this coat; the days are updated.",
+	"confirmed": "Saved: it will be considered sooner next time."}
 
 func (a *area) showFaults(c *gin.Context, page faultsPage, err error) error {
 	status := http.StatusOK

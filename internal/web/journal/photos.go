@@ -19,7 +19,7 @@ func (a *area) addPhotos(c *gin.Context) error {
 	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
 		return a.showResult(c, nil,
-			form.Refusef("photo", "that is more than can be taken in at once; send fewer photographs at a time"))
+			form.Refusef("photo", "that is more than can be uploaded at once; send fewer photographs at a time"))
 	}
 	if err != nil || len(sent.File["photo"]) == 0 {
 		return a.showResult(c, nil, form.Refusef("photo", "choose a photograph first"))
@@ -48,7 +48,7 @@ func (a *area) addPhotos(c *gin.Context) error {
 		if more := len(bad) - named; more > 0 {
 			text = msg.F("%s; and %d more", text, more)
 		}
-		return a.showResult(c, nil, form.Refusef("photo", "%d kept, %d not: %s", kept, len(bad), text))
+		return a.showResult(c, nil, form.Refusef("photo", "%d saved, %d not: %s", kept, len(bad), text))
 	}
 	return frame.Go(c, resultPath(c))
 }

@@ -21,7 +21,7 @@ import (
 	"jevvo/internal/web/frame"
 )
 
-// A resultPage is what came of a coat, to be filled in.
+// A resultPage is the form for a coat's result.
 type resultPage struct {
 	journal.View
 	Sys      units.System
@@ -96,7 +96,7 @@ func (p resultPage) Cells(pair journal.Pair) msg.Text {
 	return pair.Cells.Text(p.Sys)
 }
 
-// Foretold is what was forecast of a pair.
+// Foretold is the forecast of a pair.
 func (p resultPage) Foretold(pair journal.Pair) msg.Text {
 	if pair.Far == 0 {
 		return nil
@@ -123,7 +123,7 @@ func resultPath(c *gin.Context) string {
 
 func coatOf(c *gin.Context) string { return asked(c, "coat") }
 
-// asked is what a form or an address says.
+// asked is the request's form value or query.
 func asked(c *gin.Context, name string) string {
 	if v := c.PostForm(name); v != "" {
 		return v
@@ -167,7 +167,7 @@ func (a *area) showResult(c *gin.Context, typed *journal.Result, err error) erro
 	return a.Show(c, status, "result", frame.Page{Title: msg.F("Result: %s", v.Name), Nav: "journal", Data: page})
 }
 
-// still is what the preview foretold, where there is one.
+// still is the preview's picture, if there is one.
 func (p *resultPage) still(ctx context.Context, a *area) error {
 	stills, err := a.Studio.Preview.Stills(ctx, p.ID)
 	if err != nil {

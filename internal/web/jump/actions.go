@@ -22,7 +22,7 @@ var actions = []action{
 	{"Result", "/result"}, {"On another board", "/rescale"},
 }
 
-// fewestLetters are what an action is known by.
+// fewestLetters is the number of letters an action is found by.
 const fewestLetters = 3
 
 // asked splits what was typed into actions and what they are done with: “weigh ferry”

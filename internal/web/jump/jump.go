@@ -128,7 +128,7 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 		add(t.Name, "technique", "/techniques/"+t.ID)
 	}
 	for _, q := range sums.Questions() {
-		add(q.Text, "sum", "/sums/"+q.Name)
+		add(q.Text, "calculator", "/sums/"+q.Name)
 	}
 	for _, f := range diagnose.Faults {
 		add(f.Name, "fault", "/faults/"+f.ID)
@@ -185,17 +185,17 @@ var places = []link{
 	{Name: msg.ID("Devices: scale and room"), URL: "/devices"},
 	{Name: msg.ID("Palette from a picture"), URL: "/palettes"},
 	{Name: msg.ID("Techniques"), URL: "/techniques"},
-	{Name: msg.ID("Shelf of resins"), URL: "/shelf"},
-	{Name: msg.ID("Shelf of pigments"), URL: "/shelf/pigments"},
-	{Name: msg.ID("Stock: what is there"), URL: "/stock"},
+	{Name: msg.ID("Resins"), URL: "/shelf"},
+	{Name: msg.ID("Pigments"), URL: "/shelf/pigments"},
+	{Name: msg.ID("Stock: what you have"), URL: "/stock"},
 	{Name: msg.ID("To order"), URL: "/stock/orders"},
-	{Name: msg.ID("Money and papers"), URL: "/settings/money"},
+	{Name: msg.ID("Money and documents"), URL: "/settings/money"},
 	{Name: msg.ID("The year: income and costs"), URL: "/year"},
 	{Name: msg.ID("A first test tile"), URL: "/first"},
 	{Name: msg.ID("Words of the trade"), URL: "/glossary"},
 	{Name: msg.ID("Help"), URL: "/help"},
 	{Name: msg.ID("Labels"), URL: "/labels"},
-	{Name: msg.ID("Sums"), URL: "/sums"},
+	{Name: msg.ID("Calculators"), URL: "/sums"},
 	{Name: msg.ID("Settings"), URL: "/settings"},
 	{Name: msg.ID("Journal"), URL: "/journal"},
 	{Name: msg.ID("Findings"), URL: "/findings"},

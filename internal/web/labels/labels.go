@@ -157,10 +157,10 @@ func (a *area) ofShelf(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	page := sheet{Title: msg.ID("Labels for the shelf"), Back: "/shelf"}
+	page := sheet{Title: msg.ID("Labels for materials"), Back: "/shelf"}
 	_, page.Here = a.base(c)
 	resins, pigments, places := group{Name: msg.ID("Resins")}, group{Name: msg.ID("Pigments")}, group{
-		Name: msg.ID("Level places")}
+		Name: msg.ID("Drying rack")}
 	add := func(to *group, l Label, path string) {
 		var made Label
 		if err == nil {
@@ -276,7 +276,7 @@ func (a *area) piece(c *gin.Context) error {
 	}
 	if runs != "" {
 		s.Next, s.Do, s.Done = msg.ID("It is at the bench now"), nil, nil
-		s.Ways = []way{{msg.ID("On with it"), runs, "play"}}
+		s.Ways = []way{{msg.ID("Continue"), runs, "play"}}
 	}
 	if s.Next == nil {
 		s.Next = msg.ID("Nothing more is planned for it")
@@ -363,12 +363,12 @@ func (a *area) resin(c *gin.Context) error {
 		{msg.ID("A : B"), msg.F("%s : %s by %s", msg.Figure(units.Fixed(p.RatioA, 3)), msg.Figure(units.Fixed(p.RatioB, 3)),
 			msg.ID(p.By))},
 		{msg.ID("Mix"), words.Spoken(p.MixMinutes)},
-		{msg.ID("Works for"), msg.F("%s at 25 °C", words.Spoken(p.WorkingMinutes))},
+		{msg.ID("Working time"), msg.F("%s at 25 °C", words.Spoken(p.WorkingMinutes))},
 		{msg.ID("Left"), units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
 	}
 	s.Ways = []way{{msg.ID("Its stock"), fmt.Sprintf("/stock/of/resin-%d", p.ID), "archive"},
 		{msg.ID("Its sheet"), fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"},
-		{msg.ID("How much does it take"), "/sums/mix", "calculator"}}
+		{msg.ID("How much was used"), "/sums/mix", "calculator"}}
 	return a.show(c, s)
 }
 
@@ -404,8 +404,8 @@ func (a *area) place(c *gin.Context) error {
 }
 
 func (a *area) onPlaces(ag *agenda.Agenda, n int) scanned {
-	s := scanned{Kind: "Level place", Name: msg.F("Place %d", n),
-		Next: msg.ID("Nothing is planned to stand on the shelf now")}
+	s := scanned{Kind: "Rack place", Name: msg.F("Place %d", n),
+		Next: msg.ID("Nothing is planned on the drying rack now")}
 	now := a.Studio.Now()
 	var stands []string
 	for _, p := range ag.Pieces {
@@ -418,7 +418,7 @@ func (a *area) onPlaces(ag *agenda.Agenda, n int) scanned {
 		s.Ways = append(s.Ways, way{msg.Own(p.Name), fmt.Sprintf("/scan/piece/%d", p.ID), "chevron-right"})
 	}
 	if len(stands) > 0 {
-		s.Next = msg.F("On the shelf now: %s", strings.Join(stands, ", "))
+		s.Next = msg.F("On the drying rack now: %s", strings.Join(stands, ", "))
 	}
 	s.Ways = append(s.Ways, way{msg.ID("The days"), "/days", "calendar-days"})
 	return s

@@ -8,7 +8,7 @@ import (
 	"jevvo/internal/words"
 )
 
-// A partLine is what is said of a part of the page while it is shut.
+// A partLine is the summary of a part of the page while it is closed.
 type partLine struct {
 	ID     string
 	Text   msg.Text
@@ -16,7 +16,7 @@ type partLine struct {
 	Live   bool
 }
 
-// RecordLine is what is known of what the coat that is shown took.
+// RecordLine is the recorded use of the coat shown.
 func (p piecePage) RecordLine() msg.Text {
 	switch use := p.Uses[p.CoatID]; {
 	case p.Coat == nil || !p.Coat.Made:
@@ -43,7 +43,7 @@ func (p piecePage) First() string {
 	return string(verdict.PartSurface)
 }
 
-// Line is what is said of a part.
+// Line is the summary of a part.
 func (p piecePage) Line(id string) partLine {
 	l := partLine{ID: id, Live: p.Live}
 	if p.Coat == nil {

@@ -107,7 +107,7 @@ func (p piecePage) Sealable() bool {
 	return p.Plan != nil && p.Coat != nil && !p.Poured() && trial.Seal(p.Plan.Context)
 }
 
-// movesFact is what the moves come to.
+// movesFact summarises the moves.
 func (p piecePage) movesFact() msg.Text {
 	rounds := p.Piece.Spec.Moves(p.Plan.Context, p.CoatID)
 	n := 0

@@ -9,9 +9,9 @@ import (
 	"jevvo/internal/words"
 )
 
-// A standing is how far a piece has come, beyond its plan. It is comparable: the page of a
+// progress is how far a piece has come, beyond its plan. It is comparable: the page of a
 // piece is drawn once for it.
-type standing struct {
+type progress struct {
 	Bench     int64          // the bench day that goes on, 0 for none
 	Came      words.Sentence // what its newest result says
 	Told      bool           // there is a result
@@ -20,8 +20,8 @@ type standing struct {
 }
 
 // stand reads how far a piece has come; its plan is nil where it is broken.
-func (a *area) stand(ctx context.Context, id int64, p *plan.Plan) (standing, error) {
-	s := standing{Tomorrow: endOfDay(a.Studio.Now())}
+func (a *area) stand(ctx context.Context, id int64, p *plan.Plan) (progress, error) {
+	s := progress{Tomorrow: endOfDay(a.Studio.Now())}
 	days, err := a.Studio.Bench.Log().BenchesOf(ctx, id, false)
 	if err != nil {
 		return s, err
@@ -94,7 +94,7 @@ func (p piecePage) Next() string {
 	return ""
 }
 
-// NextTask is what is to be done next on the piece, nil for nothing.
+// NextTask is the piece's next task, nil for none.
 func (p piecePage) NextTask() *agenda.Task {
 	for i := range p.Tasks {
 		if t := &p.Tasks[i]; !t.Done {

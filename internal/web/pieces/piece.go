@@ -21,9 +21,9 @@ import (
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/reorder"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
-	"jevvo/internal/studio/supply"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -38,8 +38,8 @@ type piecePage struct {
 	Plan   *plan.Plan
 	View   agenda.View
 	Sys    units.System
-	Broken msg.Text // why it cannot be reckoned
-	Stands standing
+	Broken msg.Text // why it cannot be calculated
+	Stands progress
 
 	Coat     *plan.Coat // the one that is shown; nil of a broken plan
 	CoatID   string
@@ -95,7 +95,7 @@ func (p piecePage) Tilts() bool {
 	return p.Coat != nil && p.Coat.Technique.Tilts && !p.Plan.Spec.Dammed()
 }
 
-// TiltOf is the tilt its drift is reckoned for, in degrees.
+// TiltOf is the tilt its drift is calculated for, in degrees.
 func (p piecePage) TiltOf() float64 { return plan.TiltOf.Degrees() }
 
 // Alone reports that the times are a what-if, of a piece that is not planned
@@ -185,10 +185,10 @@ func (p piecePage) control(r plan.Relief) (key string, value msg.Text) {
 	return "", nil
 }
 
-// A sending is what an answer shows of a piece.
+// A sending is the part of a piece that an answer shows.
 type sending struct {
 	Piece  pieces.Piece
-	Stands standing // where it was read already
+	Stands progress // where it was read already
 	Coat   string
 	Typed  map[string]string
 	Said   form.Notices
@@ -210,7 +210,7 @@ func (a *area) show(c *gin.Context) error {
 	return a.showOnce(c, sending{Piece: p, Coat: c.Query("coat"), Said: said})
 }
 
-// seen is what the page of a piece stands on when nothing was typed.
+// seen is the key of a piece's page when nothing was typed.
 type seen struct {
 	plan             *plan.Plan
 	agenda           *agenda.Agenda
@@ -218,7 +218,7 @@ type seen struct {
 	canUndo, canRedo bool
 	coat, uses       string
 	stock            *stock.Ledger
-	stands           standing
+	stands           progress
 }
 
 // showOnce answers with the page, drawn once for what it stands on.
@@ -288,17 +288,17 @@ func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
 	if p.Uses, err = a.Studio.Bench.Uses(ctx, p.ID); err != nil {
 		return p, err
 	}
-	lines, err := a.Studio.Supply.Lines(ctx)
+	lines, err := a.Studio.Reorder.Lines(ctx)
 	if err != nil {
 		return p, err
 	}
-	if p.Stands = s.Stands; p.Stands == (standing{}) {
+	if p.Stands = s.Stands; p.Stands == (progress{}) {
 		if p.Stands, err = a.stand(ctx, p.ID, view.Plan); err != nil {
 			return p, err
 		}
 	}
 	now := a.Studio.Now()
-	for _, l := range supply.For(lines, p.ID) {
+	for _, l := range reorder.For(lines, p.ID) {
 		if text := l.Words(view.Agenda.Book.Settings.Units, now); text != nil {
 			p.Short = append(p.Short, text)
 		}

@@ -20,7 +20,7 @@ import (
 
 const printed = "Mon 2 Jan 2006 15:04"
 
-// A paper is what is printed of a piece.
+// A paper is a printed sheet of a piece.
 type paper struct {
 	View    agenda.View
 	Plan    *plan.Plan

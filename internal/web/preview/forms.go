@@ -124,7 +124,7 @@ func wayOf(typed map[string]string) (preview.Way, error) {
 		return w, err
 	}
 	if !(seed >= 0 && seed < 1e9) {
-		return w, form.Refusef("seed", "a draw is a number from 0 on")
+		return w, form.Refusef("seed", "a random result has a number from 0 up")
 	}
 	w.Seed = uint64(seed)
 	white, err := number(typed, "white", 0)

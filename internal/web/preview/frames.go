@@ -19,7 +19,7 @@ import (
 	"jevvo/internal/words"
 )
 
-// events tells of frames as they are reckoned.
+// events tells of frames as they are calculated.
 func (a *area) events(c *gin.Context) error {
 	p, ok := a.Studio.Preview.Find(c.Param("key"))
 	if !ok {
@@ -64,12 +64,12 @@ func (a *area) events(c *gin.Context) error {
 }
 
 // errGone is a play that is no longer held.
-var errGone = form.Refusef("", "this preview is no longer held; open the page again")
+var errGone = form.Refusef("", "this preview has expired; open the page again")
 
 func why(err error) msg.Text {
 	var m flow.MoveError
 	if errors.Is(err, context.Canceled) {
-		return msg.ID("Stopped: the preview goes as far as it was reckoned.")
+		return msg.ID("Stopped: the preview goes as far as it was calculated.")
 	}
 	if errors.As(err, &m) {
 		return msg.F("One of the moves cannot be made: %v.", msg.Of(m.Err))

@@ -1,5 +1,5 @@
 // Package preview is the page on which a planned coat is poured on the screen: the
-// program reckons the frames, the browser shows them.
+// program calculates the frames, the browser shows them.
 package preview
 
 import (

@@ -113,15 +113,15 @@ func unlike(planned, ran float64, sys units.System) msg.Text {
 	usual, much := volume([]float64{planned}, sys), volume([]float64{math.Abs(off)}, sys)
 	if off > 0 {
 		return msg.F(
-			"The plan counts on %s: these moves carry off %s more. Mix that much more, or dam the edge.",
+			"The plan allows for %s: these moves carry off %s more. Mix that much more, or dam the edge.",
 			usual,
 			much,
 		)
 	}
 	if ran < noneVolume {
-		return msg.F("The plan counts on %s running off, as usual for the technique: here nothing does.", usual)
+		return msg.F("The plan allows for %s running off, as usual for the technique: here nothing does.", usual)
 	}
-	return msg.F("The plan counts on %s, as usual for the technique: here %s less runs off.", usual, much)
+	return msg.F("The plan allows for %s, as usual for the technique: here %s less runs off.", usual, much)
 }
 
 // opening says where cells open, as far apart as two digits carry.

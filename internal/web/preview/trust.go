@@ -80,7 +80,7 @@ func (a *area) differing(c *gin.Context) error {
 // played says what the ranges are of.
 func played(r *preview.Ranges) msg.Text {
 	text := msg.F(
-		"%d plays on a coarse grid: five draws, the edge a fifth lower and higher, the room 3 °C cooler and warmer.",
+		"%d runs on a coarse grid: five random results, the edge a fifth lower and higher, the room 3 °C cooler and warmer.",
 		r.Plays,
 	)
 	if r.Apart {
@@ -123,7 +123,7 @@ func (f forecaster) said(r preview.CellRange) msg.Text {
 	upper, under := f.cups[r.Upper].Colour, f.cups[r.Under].Colour
 	apart := fromTo(f.far(r.Spacing.Least), f.far(r.Spacing.Most))
 	seen := fromTo(minutes(r.Seen.Least), minutes(r.Seen.Most))
-	text := msg.F("Cells of %s on %s in %d of %d plays: %s apart, first seen at %s.",
+	text := msg.F("Cells of %s on %s in %d of %d runs: %s apart, first seen at %s.",
 		words.Filled(upper.Name), words.Filled(under.Name), r.Plays, f.plays, apart, seen)
 	for _, k := range f.forecasts {
 		if k.Upper.Colour.ID != upper.ID || k.Lower.Colour.ID != under.ID || k.Far == 0 {
@@ -209,7 +209,7 @@ func helpsOf(v preview.View, play *preview.Play, f *preview.Frame) (out []help) 
 		out = append(
 			out,
 			help{
-				Words:  msg.F("%s more runs off than the plan counts on.", volume([]float64{ran - planned}, sys)),
+				Words:  msg.F("%s more runs off than the plan allows for.", volume([]float64{ran - planned}, sys)),
 				Label:  label,
 				Choice: with(label, func(w *preview.Way) { w.Bed = max(w.Bed, 1) * lessBed }),
 			},
@@ -242,7 +242,7 @@ func helpsOf(v preview.View, play *preview.Play, f *preview.Frame) (out []help) 
 	return out
 }
 
-// A foundPage is what showed most of a colour.
+// A foundPage is the play that showed most of a colour.
 type foundPage struct {
 	*preview.Search
 	Colour msg.Text

@@ -7,7 +7,6 @@ import (
 	"embed"
 	"errors"
 	"net/http"
-	"slices"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
@@ -19,10 +18,10 @@ import (
 	"jevvo/internal/exchange/sheet"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
-	"jevvo/internal/studio/papers"
+	"jevvo/internal/studio/billing"
+	"jevvo/internal/studio/documents"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/prices"
-	"jevvo/internal/studio/trade"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
 )
@@ -144,7 +143,7 @@ func (a *area) sendTerms(c *gin.Context, status int, t prices.Terms, typed map[s
 	if err != nil {
 		return err
 	}
-	logo, err := a.Studio.Papers.Logo(c.Request.Context())
+	logo, err := a.Studio.Documents.Logo(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -153,19 +152,19 @@ func (a *area) sendTerms(c *gin.Context, status int, t prices.Terms, typed map[s
 	if set.Language == words.German {
 		page.Lang = string(words.German)
 	}
-	if asked := cmp.Or(typed["texts_lang"], c.Query("lang")); slices.Contains(papers.Languages, asked) {
+	if asked := cmp.Or(typed["texts_lang"], c.Query("lang")); documents.TongueOf(asked).Texts == asked {
 		page.Lang = asked
 	}
-	for _, key := range papers.Editable() {
+	for _, key := range documents.Editable() {
 		own := t.Texts[page.Lang+"."+key]
 		if sent, ok := typed["text."+key]; ok {
 			own = sent
 		}
 		page.Texts = append(page.Texts,
-			text{Key: key, Kind: papers.Name(key[len("opening."):]), Place: key[:len("opening")],
-				Usual: papers.Usual(page.Lang, key), Own: own})
+			text{Key: key, Kind: documents.Name(key[len("opening."):]), Place: key[:len("opening")],
+				Usual: documents.Usual(page.Lang, key), Own: own})
 	}
-	return a.Show(c, status, "terms", frame.Page{Title: msg.ID("Money and papers"), Nav: "settings", Data: page})
+	return a.Show(c, status, "terms", frame.Page{Title: msg.ID("Money and documents"), Nav: "settings", Data: page})
 }
 
 func (a *area) saveTerms(c *gin.Context) error {
@@ -204,7 +203,7 @@ func ownTexts(before, typed map[string]string) map[string]string {
 	for k, v := range before {
 		out[k] = v
 	}
-	for _, key := range papers.Editable() {
+	for _, key := range documents.Editable() {
 		if sent, ok := typed["text."+key]; ok {
 			out[langOf(typed)+"."+key] = pieces.Shorten(sent, longestText)
 		}
@@ -213,7 +212,7 @@ func ownTexts(before, typed map[string]string) map[string]string {
 }
 
 func (a *area) logo(c *gin.Context) error {
-	data, err := a.Studio.Papers.Logo(c.Request.Context())
+	data, err := a.Studio.Documents.Logo(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -234,7 +233,7 @@ func (a *area) setLogo(c *gin.Context) error {
 		err = form.Refusef("logo", "choose a picture first")
 	default:
 		defer file.Close()
-		err = a.Studio.Papers.SetLogo(c.Request.Context(), file)
+		err = a.Studio.Documents.SetLogo(c.Request.Context(), file)
 	}
 	if refused, ok := frame.Refusal(err); ok {
 		t, err := a.Studio.Prices.Terms(c.Request.Context())
@@ -250,7 +249,7 @@ func (a *area) setLogo(c *gin.Context) error {
 }
 
 func (a *area) dropLogo(c *gin.Context) error {
-	if err := a.Studio.Papers.SetLogo(c.Request.Context(), nil); err != nil {
+	if err := a.Studio.Documents.SetLogo(c.Request.Context(), nil); err != nil {
 		return err
 	}
 	return frame.Go(c, "/settings/money#letterhead")
@@ -258,12 +257,12 @@ func (a *area) dropLogo(c *gin.Context) error {
 
 // A bar is a month in the plot: heights in shares of the highest.
 type bar struct {
-	trade.Month
+	billing.Month
 	X, In, Out float64
 }
 
 type yearPage struct {
-	trade.Year
+	billing.Year
 	Money money.Currency
 	Bars  []bar
 	Top   msg.Figure
@@ -284,7 +283,7 @@ func (a *area) asked(c *gin.Context) int {
 }
 
 func (a *area) sendYear(c *gin.Context, status int, wrong string, typed map[string]string) error {
-	y, err := a.Studio.Trade.Year(c.Request.Context(), a.asked(c))
+	y, err := a.Studio.Billing.Year(c.Request.Context(), a.asked(c))
 	if err != nil {
 		return err
 	}
@@ -311,7 +310,7 @@ const (
 func (b bar) From(h float64) float64 { return plotHeight - h }
 
 func (a *area) yearFile(c *gin.Context) error {
-	y, err := a.Studio.Trade.Year(c.Request.Context(), a.asked(c))
+	y, err := a.Studio.Billing.Year(c.Request.Context(), a.asked(c))
 	if err != nil {
 		return err
 	}
@@ -326,7 +325,7 @@ func (a *area) pay(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	err = a.Studio.Trade.Pay(c.Request.Context(), 0, typed["way"] == "out", typed)
+	err = a.Studio.Billing.Pay(c.Request.Context(), 0, typed["way"] == "out", typed)
 	if refused, ok := frame.Refusal(err); ok {
 		return a.sendYear(c, http.StatusUnprocessableEntity, refused.Error(), typed)
 	}

@@ -113,7 +113,7 @@ func (a *area) send(c *gin.Context, status int, typed map[string]string, n form.
 			Value: typed["person"], Error: n.Errors["person"]},
 		"name": {Key: "name", Label: msg.ID("What the key is for"), Kind: form.Line, Value: typed["name"],
 			Error: n.Errors["name"]},
-		"before":     secret("before", "Passphrase now"),
+		"before":     secret("before", "Current passphrase"),
 		"passphrase": secret("passphrase", "New passphrase"),
 	}
 	with(&p)
@@ -182,7 +182,7 @@ func (a *area) revoke(c *gin.Context) error {
 		return err
 	}
 	// Whoever had the device may have kept the calendar's address.
-	if err := a.Studio.Post.RenewFeed(c.Request.Context()); err != nil {
+	if err := a.Studio.Mail.RenewFeed(c.Request.Context()); err != nil {
 		return err
 	}
 	return frame.Go(c, "/screens")
@@ -204,7 +204,7 @@ func (a *area) setPassphrase(c *gin.Context) error {
 }
 
 // A door is what someone sees who is not in yet.
-type door struct {
+type signInPage struct {
 	To     string
 	Fields []form.View
 }
@@ -218,8 +218,8 @@ func (a *area) door(c *gin.Context, status int, typed map[string]string, n form.
 		return form.View{Key: key, Label: words, Hint: hint, Kind: form.Line, Value: typed[key], Error: n.Errors[key]}
 	}
 	return a.Show(c, status, "pair",
-		frame.Page{Title: msg.ID("Let this device in"), Data: door{frame.Local(typed["to"], ""), []form.View{
-			field("code", "Code", "as the first screen shows it"), field("name", "Name of this device", "Bench tablet"),
+		frame.Page{Title: msg.ID("Pair this device"), Data: signInPage{frame.Local(typed["to"], ""), []form.View{
+			field("code", "Code", "as the main screen shows it"), field("name", "Name of this device", "Bench tablet"),
 		}}})
 }
 
@@ -248,9 +248,10 @@ func (a *area) askPassphrase(c *gin.Context) error {
 }
 
 func (a *area) lockedDoor(c *gin.Context, status int, to string, n form.Notices) error {
-	return a.Show(c, status, "unlock", frame.Page{Title: msg.ID("Locked"), Data: door{frame.Local(to, ""), []form.View{
-		{Key: "passphrase", Label: msg.ID("Passphrase"), Kind: form.Secret, Error: n.Errors["passphrase"]},
-	}}})
+	return a.Show(c, status, "unlock", frame.Page{Title: msg.ID("Locked"),
+		Data: signInPage{frame.Local(to, ""), []form.View{
+			{Key: "passphrase", Label: msg.ID("Passphrase"), Kind: form.Secret, Error: n.Errors["passphrase"]},
+		}}})
 }
 
 func (a *area) unlock(c *gin.Context) error {

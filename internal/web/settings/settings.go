@@ -81,7 +81,7 @@ func (a *area) send(c *gin.Context, status int, set setup.Settings, typed map[st
 		Password: form.View{Key: setup.MailPassword, Label: msg.ID("Password"), Kind: form.Secret,
 			Error: n.Errors[setup.MailPassword]}}
 	if p.Secret {
-		p.Password.Hint = msg.ID("kept; type to change it")
+		p.Password.Hint = msg.ID("saved; type to change it")
 	}
 	for _, s := range school.Questions {
 		p.Schools = append(p.Schools, question{s, p.Fields[setup.SchoolField(s.Key)]})

@@ -49,7 +49,7 @@ func (a *area) send(kind share.Kind, param string) frame.Handler {
 }
 
 func (a *area) ask(c *gin.Context, status int, wrong msg.Text) error {
-	return a.Show(c, status, "shared", frame.Page{Title: msg.ID("Take in what was shared"), Nav: "pieces", Data: wrong})
+	return a.Show(c, status, "shared", frame.Page{Title: msg.ID("Import what was shared"), Nav: "pieces", Data: wrong})
 }
 
 // where is the page of what was taken in.

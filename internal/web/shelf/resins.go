@@ -10,9 +10,11 @@ import (
 	"strconv"
 
 	"github.com/gin-gonic/gin"
+	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/material"
+	"jevvo/internal/core/money"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -59,6 +61,15 @@ type shelfPage struct {
 	Wrong    msg.Text       // of examples to copy
 	Sys      units.System
 	owned    *stock.Ledger
+	money    money.Currency
+}
+
+// Price prints what a kit or a bottle costs.
+func (p shelfPage) Price(v decimal.Decimal) msg.Text {
+	if v.IsZero() {
+		return msg.Figure("–")
+	}
+	return p.money.Text(v)
 }
 
 // Have prints what is in stock of a resin or a pigment.
@@ -76,6 +87,10 @@ func (a *area) shelfPage(c *gin.Context, name string, title msg.ID, wrong msg.Te
 	if err != nil {
 		return err
 	}
+	terms, err := a.Studio.Prices.Terms(c.Request.Context())
+	if err != nil {
+		return err
+	}
 	all, err := shelf.AllExamples()
 	if err != nil {
 		return err
@@ -84,7 +99,8 @@ func (a *area) shelfPage(c *gin.Context, name string, title msg.ID, wrong msg.Te
 	if wrong != nil {
 		status = http.StatusUnprocessableEntity
 	}
-	data := shelfPage{Book: book, Examples: all.Left(book), Wrong: wrong, Sys: book.Settings.Units, owned: owned}
+	data := shelfPage{Book: book, Examples: all.Left(book), Wrong: wrong, Sys: book.Settings.Units, owned: owned,
+		money: terms.Money()}
 	return a.Show(c, status, name, frame.Page{Title: title, Nav: "shelf", Data: data})
 }
 
@@ -99,14 +115,14 @@ func (a *area) copyExamples(c *gin.Context) error {
 	case refused && to == "/shelf/pigments":
 		return a.shelfPage(c, "pigments", "Pigments", msg.Of(wrong.Err))
 	case refused:
-		return a.shelfPage(c, "shelf", "Shelf", msg.Of(wrong.Err))
+		return a.shelfPage(c, "shelf", "Materials", msg.Of(wrong.Err))
 	case err != nil:
 		return err
 	}
 	return frame.Go(c, to)
 }
 
-func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Shelf", nil) }
+func (a *area) resins(c *gin.Context) error { return a.shelfPage(c, "shelf", "Materials", nil) }
 
 // A resinPage is a resin's sheet and what the studio saw of it.
 type resinPage struct {

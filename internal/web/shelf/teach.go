@@ -12,14 +12,14 @@ import (
 	"jevvo/internal/words"
 )
 
-// A lesson is what a technique's page teaches beside its steps.
+// A lesson is a technique's teaching text, apart from its steps.
 type lesson struct {
 	Windows []windowLook
 	Faults  []diagnose.Fault
 	Piece   int64 // one to rehearse it on; 0 for none
 }
 
-// A windowLook is what resin is like in a window the technique works in, and what is
+// A windowLook describes the resin in a window the technique works in, and what is
 // done then.
 type windowLook struct {
 	Phase cure.Phase
@@ -49,17 +49,17 @@ func (a *area) lessonOf(ctx context.Context, t technique.Technique) (lesson, err
 	return l, err
 }
 
-// habitOf is what a gesture stands for.
+// habitOf is the habit that belongs to a gesture.
 var habitOf = map[technique.Gesture]diagnose.Habit{technique.Sheet: diagnose.Draws, technique.Stick: diagnose.Draws,
 	technique.Tip: diagnose.Tilts,
 	technique.Air: diagnose.Blows, technique.AirBack: diagnose.Blows, technique.Flame: diagnose.Heats}
 
-// habitWith is what a material that a technique takes stands for.
+// habitWith is the habit that belongs to a technique's material.
 var habitWith = map[string]diagnose.Habit{"glitter": diagnose.Strews, "metal-powder": diagnose.Strews,
 	"flakes": diagnose.Strews, "glass": diagnose.Strews, "shells": diagnose.Strews, "stones": diagnose.Strews,
 	"glue-line": diagnose.Divides}
 
-// habits are what a technique does that brings usual mistakes with it.
+// habits are the traits of a technique that invite common mistakes.
 func habits(t technique.Technique) []diagnose.Habit {
 	if t.Between {
 		return nil

@@ -18,8 +18,8 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/reorder"
 	"jevvo/internal/studio/stock"
-	"jevvo/internal/studio/supply"
 	"jevvo/internal/web/frame"
 )
 
@@ -63,7 +63,7 @@ func Routes(f *frame.Frame) error {
 	return nil
 }
 
-// A page is what all pages of the area print with.
+// A page is the data all pages of the area share.
 type page struct {
 	Sys   units.System
 	Style form.Style
@@ -83,7 +83,7 @@ func (a *area) page(c *gin.Context) (page, error) {
 // A group is the lines of one kind.
 type group struct {
 	Name  msg.ID
-	Lines []supply.Line
+	Lines []reorder.Line
 }
 
 type listPage struct {
@@ -101,12 +101,12 @@ func (a *area) list(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	lines, err := a.Studio.Supply.Lines(c.Request.Context())
+	lines, err := a.Studio.Reorder.Lines(c.Request.Context())
 	if err != nil {
 		return err
 	}
-	out := listPage{page: p, Short: len(supply.Short(lines)), Empty: true, All: c.Query("all") != ""}
-	for _, o := range supply.Orders(lines) {
+	out := listPage{page: p, Short: len(reorder.Short(lines)), Empty: true, All: c.Query("all") != ""}
+	for _, o := range reorder.Orders(lines) {
 		out.Orders += len(o.Lines)
 	}
 	groups := map[store.Kind]*group{store.Resins: {Name: "Resins"}, store.Pigments: {Name: "Pigments"},
@@ -130,7 +130,7 @@ func (a *area) list(c *gin.Context) error {
 
 type thingPage struct {
 	page
-	supply.Line
+	reorder.Line
 	Entries []stock.Entry // newest first
 	Wrong   string
 	Typed   map[string]string
@@ -153,7 +153,7 @@ func (a *area) sendThing(c *gin.Context, status int, wrong string, typed map[str
 	if err != nil {
 		return err
 	}
-	lines, err := a.Studio.Supply.Lines(c.Request.Context())
+	lines, err := a.Studio.Reorder.Lines(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -254,7 +254,7 @@ func (a *area) retire(off bool) frame.Handler {
 
 type ordersPage struct {
 	page
-	Orders []supply.Order
+	Orders []reorder.Order
 	Wrong  string
 	Typed  map[string]string
 }
@@ -268,17 +268,17 @@ func (a *area) sendOrders(c *gin.Context, status int, wrong string, typed map[st
 	if err != nil {
 		return err
 	}
-	lines, err := a.Studio.Supply.Lines(c.Request.Context())
+	lines, err := a.Studio.Reorder.Lines(c.Request.Context())
 	if err != nil {
 		return err
 	}
 	return a.Show(c, status, "orders",
-		frame.Page{Title: msg.ID("To order"), Nav: "shelf", Data: ordersPage{p, supply.Orders(lines), wrong, typed}})
+		frame.Page{Title: msg.ID("To order"), Nav: "shelf", Data: ordersPage{p, reorder.Orders(lines), wrong, typed}})
 }
 
 // ordersFile is the order list for a spreadsheet or a supplier.
 func (a *area) ordersFile(c *gin.Context) error {
-	lines, err := a.Studio.Supply.Lines(c.Request.Context())
+	lines, err := a.Studio.Reorder.Lines(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -289,7 +289,7 @@ func (a *area) ordersFile(c *gin.Context) error {
 	c.Header("Content-Type", "text/csv; charset=utf-8")
 	c.Header("Content-Disposition", `attachment; filename="to-order.csv"`)
 	rows := [][]string{{"supplier", "what", "packs", "a_pack", "unit", "about_" + terms.Currency, "order_by"}}
-	for _, o := range supply.Orders(lines) {
+	for _, o := range reorder.Orders(lines) {
 		for _, l := range o.Lines {
 			rows = append(rows, []string{l.Supplier, l.Name, fmt.Sprint(l.Packs()), units.Fixed(l.Pack, 2), l.Unit,
 				l.Cost().StringFixed(int32(terms.Digits)), l.OrderBy.Format(time.DateOnly)})

@@ -67,7 +67,7 @@ type quantity struct {
 	show func(v float64, sys units.System) value
 }
 
-// in is what a bare figure is in, by the studio's units.
+// in is the unit of a bare number, by the studio's units.
 func in(sys units.System, metric, us string) string {
 	if sys == units.US {
 		return us
@@ -147,7 +147,7 @@ func readKind(kind calc.Kind, text string, sys units.System) (v any, note msg.Te
 	return text, nil, nil
 }
 
-// start is what a field starts with: its own example, or the default in its unit.
+// start is a field's first value: its own example, or the default in its unit.
 func start(f calc.Field) string {
 	if f.Start != "" || f.Default == "" {
 		return f.Start

@@ -40,7 +40,7 @@ func Routes(f *frame.Frame) error {
 	return nil
 }
 
-// A Question is what a sum answers, for those who look for it by name.
+// A Question is the question a calculator answers, for search by name.
 type Question struct {
 	Name string
 	Text msg.ID
@@ -57,7 +57,7 @@ func Questions() []Question {
 	return out
 }
 
-// A group is what stands under one heading of the list.
+// A group is the entries under one heading of the list.
 type group struct {
 	Name msg.ID
 	Sums []*calc.Calculator
@@ -68,7 +68,7 @@ func (a *area) list(c *gin.Context) error {
 	for _, g := range calc.Groups {
 		groups = append(groups, group{g.Name(), calc.Pages()[g]})
 	}
-	return a.Show(c, http.StatusOK, "sums", frame.Page{Title: msg.ID("Sums"), Nav: "sums", Data: groups})
+	return a.Show(c, http.StatusOK, "sums", frame.Page{Title: msg.ID("Calculators"), Nav: "sums", Data: groups})
 }
 
 // A page is one sum with what was typed and what came out.
@@ -80,7 +80,7 @@ type page struct {
 	List    []line // the columns of the list the answer has
 	Failed  msg.Text
 	Live    bool   // only the answer is sent
-	Request string // the JSON that was reckoned, for one's own scripts
+	Request string // the JSON that was calculated, for one's own scripts
 
 	values   map[string]string
 	notices  form.Notices
@@ -120,7 +120,7 @@ func (a *area) show(c *gin.Context) error {
 			p.values[k] = v
 		}
 	}
-	p.reckon(c.Request.Context(), book.Settings.Units)
+	p.calculate(c.Request.Context(), book.Settings.Units)
 	p.views(book.Settings.Lang())
 	status := http.StatusOK
 	if !p.notices.OK() || p.Failed != nil {
@@ -159,9 +159,9 @@ func (p *page) resins() []form.Option {
 	return out
 }
 
-// reckon turns the typed values into a request, runs it and lays out the
+// calculate turns the typed values into a request, runs it and lays out the
 // answer.
-func (p *page) reckon(ctx context.Context, sys units.System) {
+func (p *page) calculate(ctx context.Context, sys units.System) {
 	request := map[string]any{}
 	for _, f := range p.Sum.Page.Fields {
 		if !p.wanted(f) {
@@ -186,7 +186,7 @@ func (p *page) reckon(ctx context.Context, sys units.System) {
 	}
 	body, err := json.Marshal(request)
 	if err != nil {
-		p.Failed = msg.ID("these values cannot be reckoned")
+		p.Failed = msg.ID("these values cannot be calculated")
 		return
 	}
 	p.Request = string(body)
@@ -239,7 +239,7 @@ func (p *page) product(key string) any {
 			return sheetOf(x.Product)
 		}
 	}
-	p.notices.Refuse(key, msg.ID("choose a resin from the shelf"))
+	p.notices.Refuse(key, msg.ID("choose one of your resins"))
 	return nil
 }
 

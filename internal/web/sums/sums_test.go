@@ -54,7 +54,7 @@ func TestEveryPageOpensWithItsAnswer(t *testing.T) {
 		for _, c := range cs {
 			for _, sys := range []units.System{units.Metric, units.US} {
 				p := started(c, sys)
-				p.reckon(t.Context(), sys)
+				p.calculate(t.Context(), sys)
 				require.Nil(t, p.Failed, "%s: %v", c.Name, p.Failed)
 				require.True(t, p.notices.OK(), "%s: %v", c.Name, p.notices.Errors)
 				assert.NotEmpty(t, append(p.Lead, p.List...), c.Name)
@@ -108,7 +108,7 @@ func TestAFieldIsReadByItsUnit(t *testing.T) {
 		require.True(t, ok)
 		p := started(c, x.sys)
 		p.values[x.key] = x.typed
-		p.reckon(t.Context(), x.sys)
+		p.calculate(t.Context(), x.sys)
 		require.True(t, p.notices.OK(), "%v", p.notices.Errors)
 		var sent map[string]any
 		require.NoError(t, json.Unmarshal([]byte(p.Request), &sent))

@@ -55,7 +55,7 @@ canvas?.addEventListener('keydown', (e) => {
   if (step) {
     mark = { x: Math.max(0, Math.min(canvas.width, mark.x + step[0])),
       y: Math.max(0, Math.min(canvas.height, mark.y + step[1])) };
-    say.textContent = t('At {1} % across, {2} % down; Enter takes the colour.', Math.round(100 * mark.x / canvas.width),
+    say.textContent = t('At {1} % across, {2} % down; Enter picks the colour.', Math.round(100 * mark.x / canvas.width),
       Math.round(100 * mark.y / canvas.height));
   } else if (e.key === 'Enter') pick(Math.round(mark.x), Math.round(mark.y));
   else return;

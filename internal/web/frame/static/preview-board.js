@@ -70,7 +70,7 @@ export class Board {
     return n;
   }
 
-  // follow listens to the frames as they are reckoned.
+  // follow listens to the frames as they are calculated.
   follow(on) {
     this.source = new EventSource(this.address('events'));
     this.source.addEventListener('frame', (e) => {

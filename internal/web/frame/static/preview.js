@@ -1,4 +1,4 @@
-// Shows a coat being poured: the program reckons the frames, this only draws them,
+// Shows a coat being poured: the program calculates the frames, this only draws them,
 // and sends what is drawn by hand on the board.
 
 import { Board } from './preview-board.js';
@@ -246,11 +246,11 @@ function look(e) {
       const item = document.createElement('li');
       const swatch = by('plain-swatch').content.firstElementChild.cloneNode(true);
       swatch.querySelector('rect:last-child').setAttribute('fill', l.swatch || '#808080');
-      item.append(swatch, inWords(' {1}, {2}, hides {3}', l.name, l.film, l.hides));
+      item.append(swatch, inWords(' {1}, {2}, covers {3}', l.name, l.film, l.hides));
       return item;
     }));
     by('loupe').replaceChildren(layers.length ? list : Object.assign(document.createElement('p'),
-      { className: 'hint', textContent: inWords('Nothing lies there.') }));
+      { className: 'hint', textContent: inWords('Nothing there.') }));
   }, 80);
 }
 

@@ -86,7 +86,7 @@ async function flush() {
       }
       await db.delete('queue', item.n);
       if (said) note(t('Of {1}: {2}', clock(item.at), said.failed
-        ? t('the program could not take this press; it was set aside') : said));
+        ? t('Jevvo could not accept this press; it was set aside') : said));
     }
     refresh();
   } finally {
@@ -127,7 +127,7 @@ async function show() {
     ? t('{1} photograph', photos) : t('{1} photographs', photos)];
   const what = photos ? t('{1} and {2}', ...kinds) : kinds[0];
   waits.textContent = items.length
-    ? t('The program is out of reach. {1} kept on this device since {2}; they go out by themselves.', what,
+    ? t('Jevvo cannot be reached. {1} kept on this device since {2}; they are sent by themselves.', what,
     clock(items[0].at)) : '';
   if (!shown) return;
   if (document.querySelector('[data-ahead]')) known = whole();

@@ -39,9 +39,9 @@ function draw() {
       pen.stroke();
     });
   }
-  say.textContent = list.length < 2 ? t('One end. Click the other, or three corners more.') : list.length === 2
-    ? t('One length: say how long it is. Two clicks more make a patch.') : list.length === 3 ? t('One corner more.')
-    : t('Drag a corner to set it better, or take it by Tab and move it by the arrow keys.');
+  say.textContent = list.length < 2 ? t('One end. Click the other, or three more corners.') : list.length === 2
+    ? t('One length: type how long it is. Two more clicks make a patch.') : list.length === 3 ? t('One more corner.')
+    : t('Drag a corner to adjust it, or select it with Tab and move it with the arrow keys.');
 }
 
 function at(event) {
