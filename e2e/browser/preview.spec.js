@@ -61,10 +61,15 @@ test('a coat is poured on the screen, scrubbed, played, and changed by hand', as
 
 test('two takes are compared, tipped by a key, and leave the program as pictures', async ({ page, program }) => {
   test.setTimeout(300_000);
+  // A move made while what would change the play is still calculated does not wait for it.
+  const held = [];
+  await page.route('**/preview/helps*', (route) => { held.push(route); }, { times: 1 });
   await page.goto(`${program.url}/pieces/1/preview`);
   await expect(page.locator('#preview[data-whole]')).toBeVisible({ timeout: 120_000 });
+  await expect.poll(() => held.length).toBe(1);
   await page.getByRole('button', { name: 'Put this aside to compare' }).click();
   await expect(page.locator('[data-el=theirs]')).toBeVisible();
+  await held[0].fulfill({ body: '' });
   // The arrow tips the board; both boards stand side by side and differ.
   await page.locator('[data-el=film]').focus();
   await page.keyboard.press('ArrowRight');

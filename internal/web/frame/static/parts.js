@@ -42,6 +42,9 @@ document.addEventListener('toggle', (e) => {
   } else if (shown === e.target.id) shown = '';
 }, true);
 document.addEventListener('click', (e) => {
+  // Known before the toggle tells: the page may be swapped between the two.
+  const part = e.target.closest('details.part > summary')?.parentElement;
+  if (part && !everything()) shown = part.open ? '' : part.id;
   if (e.target.closest('[data-parts]')) {
     keep(localStorage, 'jevvo-parts', everything() ? 'one' : 'all');
     apply();

@@ -19,7 +19,8 @@ async function show(n) {
   if (!mine) return;
   const lit = by('light').checked;
   if (theirs && mine.told[n]) theirs.show(theirs.near(mine.told[n].minute), lit);
-  if (await mine.show(n, lit)) say(mine.told[n]);
+  const board = mine;
+  if (await board.show(n, lit) && board === mine) say(board.told[n]);
 }
 
 function say(t) {
@@ -141,12 +142,16 @@ async function small(part, signal) {
 const asked = (what, more = {}) =>
   `${root().dataset.base}/${what}?${new URLSearchParams({ coat: root().dataset.coat, ...more })}`;
 
+// fill loads a part of the page for itself: what is asked of the body would make a move
+// made meanwhile wait in htmx's queue.
+const fill = (part, url) => window.htmx.ajax('GET', url, { source: by(part), target: by(part), swap: 'innerHTML' });
+
 // others asks, once the large picture is whole, for what would change it, the small ones,
 // and how sure it all is.
 async function others() {
   later = new AbortController();
   const { signal } = later;
-  await window.htmx.ajax('GET', asked('helps'), { target: '[data-el=helps]', swap: 'innerHTML' });
+  await fill('helps', asked('helps'));
   if (!signal.aborted) await ranges(signal).catch(() => {});
   small(document, signal);
 }
@@ -172,7 +177,7 @@ async function ranges(signal) {
 // most looks for what shows most of a colour.
 async function most(colour) {
   by('found').textContent = inWords('Trying orders and tilts…');
-  await window.htmx.ajax('GET', asked('most', { colour }), { target: '[data-el=found]', swap: 'innerHTML' });
+  await fill('found', asked('most', { colour }));
   small(by('found'), later.signal);
 }
 
@@ -187,8 +192,13 @@ function shape() {
   }
 }
 
-const post = (path, values) => window.htmx.ajax('POST', `${root().dataset.base}/${path}`,
-  { target: '#preview', swap: 'outerHTML', values }).then(begin);
+// post makes one move after the other: each answer brings the element the next is sent from.
+let posting = Promise.resolve();
+const post = (path, values) => {
+  posting = posting.then(() => window.htmx.ajax('POST', `${root().dataset.base}/${path}`,
+    { source: root(), target: root(), swap: 'outerHTML', values })).catch(() => {});
+};
+document.addEventListener('htmx:afterSwap', (e) => { if (e.target === root()) begin(); });
 
 // Where a pointer is on the board, in mm from its upper left.
 function place(e) {
