@@ -14,6 +14,7 @@ require (
 	github.com/go-fonts/dejavu v0.3.2
 	github.com/gofrs/flock v0.13.2
 	github.com/hashicorp/golang-lru/v2 v2.0.7
+	github.com/klauspost/compress v1.20.4
 	github.com/leonelquinteros/gotext v1.7.2
 	github.com/makiuchi-d/gozxing v0.1.1
 	github.com/mdlayher/netlink v1.11.2
@@ -48,6 +49,7 @@ require (
 	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect
 	github.com/cloudwego/base64x v0.1.6 // indirect
 	github.com/dustin/go-humanize v1.1.0 // indirect
+	github.com/evanw/esbuild v0.28.2 // indirect
 	github.com/gabriel-vasile/mimetype v1.4.12 // indirect
 	github.com/gin-contrib/sse v1.1.0 // indirect
 	github.com/go-playground/locales v0.14.1 // indirect
@@ -93,6 +95,9 @@ require (
 	modernc.org/memory v1.12.1 // indirect
 )
 
-tool honnef.co/go/tools/cmd/staticcheck
+tool (
+	github.com/evanw/esbuild/cmd/esbuild
+	honnef.co/go/tools/cmd/staticcheck
+)
 
 ignore ./e2e/node_modules

@@ -88,7 +88,7 @@ func saidIn(t *testing.T) (said map[string]string, all map[string]bool) {
 			said[text] = path
 		}
 	})
-	scripts, err := filepath.Glob("frame/static/*.js")
+	scripts, err := filepath.Glob("frame/assets/*.js")
 	require.NoError(t, err)
 	for _, path := range scripts {
 		source, err := os.ReadFile(path)

@@ -159,7 +159,7 @@ func TestNobodyComesInUnpaired(t *testing.T) {
 	assert.Equal(t, http.StatusSeeOther, w.StatusCode)
 	w, body := d.ask(http.MethodGet, "/streams?of=/benches/1", nil, "Accept", "text/event-stream")
 	assert.Equal(t, http.StatusUnauthorized, w.StatusCode, body)
-	for _, path := range []string{"/healthz", "/readyz", "/pair", "/static/css/01-base.css"} {
+	for _, path := range []string{"/healthz", "/readyz", "/pair", "/static/built/site.css"} {
 		w, _ := d.ask(http.MethodGet, path, nil)
 		assert.Equal(t, http.StatusOK, w.StatusCode, path)
 	}
@@ -409,7 +409,7 @@ func TestScreenKey(t *testing.T) {
 // Every answer carries the headers that keep a page to itself, and a number.
 func TestHeaders(t *testing.T) {
 	s := open(t)
-	for _, path := range []string{"/", "/pieces", "/settings", "/nowhere", "/static/css/01-base.css",
+	for _, path := range []string{"/", "/pieces", "/settings", "/nowhere", "/static/built/site.css",
 		"/api/openapi.json"} {
 		h := s.do(http.MethodGet, path, nil, false).Header()
 		policy := h.Get("Content-Security-Policy")

@@ -19,8 +19,14 @@ type Region struct {
 	Area   units.Area // of the face it is meant to cover
 }
 
-// Path returns the region as SVG path data.
-func (r Region) Path() string { return geom.Path(r.Loops) }
+// Path returns the region as SVG path data, none of it farther than tol from where it is.
+func (r Region) Path(tol float64) string {
+	loops := make([][]geom.Point, len(r.Loops))
+	for i, loop := range r.Loops {
+		loops[i] = geom.Simplify(loop, tol)
+	}
+	return geom.Path(loops)
+}
 
 // Draw returns the regions of a coat's things on a board, those that lie
 // under first. A thing that takes the share f of a coat of one thickness

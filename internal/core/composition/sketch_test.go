@@ -26,7 +26,7 @@ func TestRegionsCoverTheShares(t *testing.T) {
 			got := map[string]float64{}
 			for _, r := range composition.Sketch(layout, board, colours) {
 				got[r.Colour] += float64(r.Area / board.Area())
-				assert.NotEmpty(t, r.Path())
+				assert.NotEmpty(t, r.Path(0.1))
 			}
 			assert.InDelta(t, 0.5, got["base"], 1e-9, layout)
 			assert.InDelta(t, 0.3, got["sea"], 1e-9, layout)

@@ -11,10 +11,10 @@
 package geom
 
 import (
-	"fmt"
 	"iter"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"jevvo/internal/core/units"
@@ -187,12 +187,15 @@ func Round(c Point, radius float64, n int) []Point {
 	return out
 }
 
-// Path returns loops as SVG path data.
+// Path returns loops as SVG path data, to a tenth.
 func Path(loops [][]Point) string {
 	var b strings.Builder
 	for _, loop := range loops {
 		for i, p := range loop {
-			fmt.Fprintf(&b, "%c%.1f %.1f", "ML"[min(i, 1)], p.X, p.Y)
+			b.WriteByte("ML"[min(i, 1)])
+			b.WriteString(tenth(p.X))
+			b.WriteByte(' ')
+			b.WriteString(tenth(p.Y))
 		}
 		if len(loop) > 0 {
 			b.WriteByte('Z')
@@ -200,6 +203,9 @@ func Path(loops [][]Point) string {
 	}
 	return b.String()
 }
+
+// tenth writes a length to a tenth; a whole one needs no point.
+func tenth(v float64) string { return strconv.FormatFloat(math.Round(v*10)/10, 'f', -1, 64) }
 
 // Part returns the part of a line between two shares of its length, at least a
 // point of it.

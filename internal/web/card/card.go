@@ -126,7 +126,7 @@ func (m *Maker) photo(ctx context.Context, piece, photo int64) (template.HTML, e
 func (m *Maker) draw(ctx context.Context, c Card, stills preview.Stills) (template.HTML, error) {
 	draw := func(ctx context.Context) (template.HTML, error) {
 		var b bytes.Buffer
-		board := drawing.Of(c.View.Plan, c.Coat, c.ID, c.Sys).Small()
+		board := drawing.Card(c.View.Plan, c.Coat, c.ID, c.Sys)
 		if c.Coat != nil {
 			board.Still = stills.Address(c.ID, c.View.Plan, c.Coat)
 		}

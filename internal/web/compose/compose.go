@@ -253,7 +253,7 @@ func stage(p composePage) stageBoard {
 	b := stageBoard{X: -0.04 * m, Y: -0.04 * m, W: w + 0.08*m, H: h + 0.08*m, Path: board.Path(), Ground: p.Piece.Ground,
 		Line: m / 400, Handle: m / 70}
 	if p.Under != nil {
-		b.Below = drawing.Regions(p.Below, drawing.Fills(p.Under))
+		b.Below = drawing.Regions(p.Below, drawing.Fills(p.Under), m)
 	}
 	views := map[string]plan.ThingView{}
 	for _, t := range p.Things {
@@ -261,7 +261,7 @@ func stage(p composePage) stageBoard {
 	}
 	fills := drawing.Fills(p.Coat)
 	for _, r := range p.Regions {
-		shape := stageShape{Thing: r.Thing, Path: r.Path(), Fill: "none"}
+		shape := stageShape{Thing: r.Thing, Path: r.Path(drawing.Detail(m)), Fill: "none"}
 		if fill, ok := fills[r.Colour]; ok {
 			shape.Fill = fill
 		}

@@ -81,7 +81,13 @@ type Cell struct{ X, Y, R float64 }
 // Of draws a coat of a plan as its films will look, with the coats under it
 // showing through, the sides as the band they would make if folded down. A
 // plan that could not be calculated is an empty mat.
-func Of(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards {
+func Of(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards { return of(p, c, id, sys, 1) }
+
+// Card draws it for a card: without its dimensions, and no finer than a card shows.
+func Card(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards { return of(p, c, id, sys, 4).Small() }
+
+// of draws a coat of a plan, its lines so many times coarser than on a whole screen.
+func of(p *plan.Plan, c *plan.Coat, id int64, sys units.System, coarse float64) Boards {
 	if p == nil || len(p.Boards) == 0 || c == nil {
 		return Boards{W: 400, H: 400, Line: 1, Text: 14, Ground: surface.BareGround}
 	}
@@ -91,7 +97,7 @@ func Of(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards {
 	}
 	depth := math.Min(float64(p.Spec.Depth), size*0.12)
 	d := Boards{Gap: size * 0.12, Key: strconv.FormatInt(id, 10) + c.ID, Label: describe(p, c, sys), Ground: p.Spec.Ground}
-	d.layOut(p, c, depth, sys)
+	d.layOut(p, c, depth, sys, coarse)
 	d.Text = math.Max(d.W, d.H) / 26
 	d.Line = d.Text / 15
 	margin := depth + 2.6*d.Text
@@ -118,7 +124,7 @@ func describe(p *plan.Plan, c *plan.Coat, sys units.System) msg.Text {
 }
 
 // layOut sets boards in rows of about the same width as height.
-func (d *Boards) layOut(p *plan.Plan, c *plan.Coat, depth float64, sys units.System) {
+func (d *Boards) layOut(p *plan.Plan, c *plan.Coat, depth float64, sys units.System, coarse float64) {
 	columns := int(math.Ceil(math.Sqrt(float64(len(p.Boards)))))
 	if len(p.Boards) <= 3 {
 		columns = len(p.Boards)
@@ -137,7 +143,7 @@ func (d *Boards) layOut(p *plan.Plan, c *plan.Coat, depth float64, sys units.Sys
 		}
 		for k := range c.Place + 1 { // what lies under it first
 			under := &p.Coats[k]
-			drawn := Regions(p.Sketch(under, i), Fills(under))
+			drawn := Regions(p.Sketch(under, i), Fills(under), coarse*math.Max(b.W, b.H))
 			if under != c {
 				for r := range drawn {
 					drawn[r].Cup = ""
@@ -185,11 +191,15 @@ func Fills(c *plan.Coat) map[string]string {
 	return fills
 }
 
-// Regions gives regions of a composition the colours they show.
-func Regions(regions []composition.Region, fills map[string]string) []Region {
+// Detail is how far lines of a drawing may be from where they are, in mm, on a board of a
+// size: half a point where it fills a screen.
+func Detail(size float64) float64 { return size / 1500 }
+
+// Regions gives regions of a composition on a board of a size in mm the colours they show.
+func Regions(regions []composition.Region, fills map[string]string, size float64) []Region {
 	out := make([]Region, 0, len(regions))
 	for _, r := range regions {
-		out = append(out, Region{Path: r.Path(), Fill: fills[r.Colour], Cup: r.Colour})
+		out = append(out, Region{Path: r.Path(Detail(size)), Fill: fills[r.Colour], Cup: r.Colour})
 	}
 	return out
 }

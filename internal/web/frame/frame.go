@@ -26,8 +26,15 @@ import (
 	"jevvo/internal/words"
 )
 
+// static is what browsers load: icons, fonts, and what scripts/assets builds.
+//
 //go:embed static
 var static embed.FS
+
+// scripts are the sources of the scripts, for the texts in them.
+//
+//go:embed assets/*.js
+var scripts embed.FS
 
 //go:embed all:templates
 var templates embed.FS

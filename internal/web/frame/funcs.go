@@ -19,18 +19,12 @@ import (
 )
 
 // funcs are the words templates in a language may use.
-func funcs(icons map[string]template.HTML, l *words.Catalogue) template.FuncMap {
+func funcs(l *words.Catalogue) template.FuncMap {
 	at := func(layout string) func(time.Time) string {
 		return func(t time.Time) string { return l.Date(t, layout) }
 	}
 	return template.FuncMap{
-		"icon": func(name string) (template.HTML, error) {
-			svg, ok := icons[name]
-			if !ok {
-				return "", fmt.Errorf("no icon %q is shipped", name)
-			}
-			return svg, nil
-		},
+		"icon":    icon,
 		"dict":    dict,
 		"list":    func(v ...any) []any { return v },
 		"pct":     func(v float64) msg.Figure { return msg.Figure(units.Fixed(v*100, 2) + " %") },

@@ -149,23 +149,12 @@ func (f *Frame) base(l words.Language) (*template.Template, error) {
 
 // layout parses what every page is laid into, in a language.
 func layout(l words.Language) (*template.Template, error) {
-	icons, err := readIcons()
-	if err != nil {
-		return nil, err
-	}
-	sheets, err := fs.Glob(static, "static/css/*.css") // in the order of their numbers
-	if err != nil {
-		return nil, err
-	}
-	for i := range sheets {
-		sheets[i] = path.Base(sheets[i])
-	}
 	inScripts, err := scriptTexts(l)
 	if err != nil {
 		return nil, err
 	}
-	t := template.New("").Funcs(funcs(icons, words.In(l))).Funcs(
-		template.FuncMap{"sheets": func() []string { return sheets },
+	t := template.New("").Funcs(funcs(words.In(l))).Funcs(
+		template.FuncMap{"shipped": shipped, "script": script,
 			"lang": func() words.Language { return l }, "texts": func() map[string]string { return inScripts }})
 	files, err := fs.Glob(templates, "templates/*.html")
 	if err != nil {
@@ -187,13 +176,13 @@ func scriptTexts(l words.Language) (map[string]string, error) {
 	if l == words.English {
 		return nil, nil
 	}
-	files, err := fs.Glob(static, "static/*.js")
+	files, err := fs.Glob(scripts, "assets/*.js")
 	if err != nil {
 		return nil, err
 	}
 	out := map[string]string{}
 	for _, f := range files {
-		b, err := fs.ReadFile(static, f)
+		b, err := fs.ReadFile(scripts, f)
 		if err != nil {
 			return nil, err
 		}
@@ -201,25 +190,6 @@ func scriptTexts(l words.Language) (map[string]string, error) {
 			text := strings.ReplaceAll(string(m[1]), `\'`, "'")
 			out[text] = words.In(l).Text(text)
 		}
-	}
-	return out, nil
-}
-
-// readIcons returns the shipped icons as inline SVG, without their comments.
-func readIcons() (map[string]template.HTML, error) {
-	files, err := fs.Glob(static, "static/vendor/icons/*.svg")
-	if err != nil {
-		return nil, err
-	}
-	out := make(map[string]template.HTML, len(files))
-	for _, f := range files {
-		b, err := fs.ReadFile(static, f)
-		if err != nil {
-			return nil, err
-		}
-		_, svg, _ := strings.Cut(string(b), "-->")
-		svg = strings.Replace(strings.TrimSpace(svg), "<svg", `<svg aria-hidden="true" focusable="false"`, 1)
-		out[strings.TrimSuffix(path.Base(f), ".svg")] = template.HTML(svg) // shipped files, not input
 	}
 	return out, nil
 }
@@ -241,6 +211,7 @@ type laid struct {
 	May     string // what the visitor may change, as a pattern; "" for everything
 	Bare    bool   // for who has not come in
 	Screen  string // the page, for its help
+	Theme   string // dark or light; "" as the system has it
 	Locks   int    // seconds after which a screen that is left is locked; 0 for never
 }
 
@@ -248,6 +219,9 @@ type laid struct {
 func (a *Area) Show(c *gin.Context, status int, name string, p Page) error {
 	ctx := c.Request.Context()
 	whole := laid{Page: p, Demo: a.Demo, Version: a.Version, Screen: name}
+	if theme, err := c.Cookie("theme"); err == nil && (theme == "dark" || theme == "light") {
+		whole.Theme = theme
+	}
 	v, in := VisitorOf(ctx)
 	whole.Visitor, whole.Bare = v, !in
 	if in {

@@ -22,7 +22,7 @@ import (
 // browser's own word on where a request comes from, and by the host it was
 // sent to, so that a page elsewhere can neither post nor rebind its name.
 func (f *Frame) Handler() http.Handler {
-	return f.knownHosts(http.NewCrossOriginProtection().Handler(f.engine))
+	return f.knownHosts(http.NewCrossOriginProtection().Handler(compress(f.engine)))
 }
 
 // grace is how long requests that run may go on once the program is to end; streams

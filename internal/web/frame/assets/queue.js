@@ -1,7 +1,7 @@
 // Keeps what is pressed, typed, noted and photographed while the program cannot be
 // reached, and sends it in order when it can: each with its number, by which what
 // arrives twice is known, and with how long ago it was.
-import { openDB } from '/static/vendor/idb/idb.js';
+import { openDB } from './vendor/idb/idb.js';
 import { t } from './texts.js';
 
 const shown = document.querySelector('[data-stream]');

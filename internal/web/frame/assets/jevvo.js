@@ -70,7 +70,7 @@ $('#theme')?.addEventListener('click', () => {
     ? document.documentElement.dataset.theme === 'dark'
     : matchMedia('(prefers-color-scheme: dark)').matches;
   document.documentElement.dataset.theme = dark ? 'light' : 'dark';
-  try { localStorage.setItem('jevvo-theme', document.documentElement.dataset.theme); } catch { /* not kept */ }
+  document.cookie = `theme=${document.documentElement.dataset.theme}; path=/; max-age=31536000; samesite=lax`;
 });
 
 // A screen that is left is locked: the program knows by itself, the page goes with it.

@@ -1,5 +1,7 @@
 // Layers, and the moves of a coat, are put in order by drag, or by the arrow keys on
 // their grip.
+import Sortable from './vendor/sortable/sortable.min.js';
+
 const items = (list) => [...list.querySelectorAll('li[data-layer]')];
 
 function place(list, item, before) {
@@ -9,8 +11,8 @@ function place(list, item, before) {
 
 function begin() {
   for (const list of document.querySelectorAll('ol.layers')) {
-    if (window.Sortable.get(list)) continue;
-    window.Sortable.create(list, {
+    if (Sortable.get(list)) continue;
+    Sortable.create(list, {
       handle: '.layer-grip',
       draggable: 'li[data-layer]',
       animation: matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,

@@ -1,0 +1,3 @@
+import '../jevvo.js';
+import '../parts.js';
+import '../layers.js';

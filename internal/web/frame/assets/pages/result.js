@@ -1,0 +1,2 @@
+import '../jevvo.js';
+import '../result.js';

@@ -1,0 +1,2 @@
+import '../jevvo.js';
+import '../wall.js';

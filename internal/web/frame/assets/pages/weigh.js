@@ -1,0 +1,4 @@
+import '../jevvo.js';
+import '../follow.js';
+import '../queue.js';
+import '../weigh.js';
