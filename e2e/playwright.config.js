@@ -9,6 +9,7 @@ export default defineConfig({
   retries: 1, // a shared machine stalls for seconds now and then; what passed only then is listed as flaky
   reporter: [['list']],
   timeout: 60_000,
+  expect: { timeout: 15_000 }, // other work on the machine makes pages wait, it does not make them wrong
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: {

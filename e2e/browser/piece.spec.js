@@ -5,6 +5,7 @@ test('a new user plans an 18 × 18 in swipe board', async ({ page, program }) =>
   await page.getByRole('link', { name: 'New piece' }).click();
   await page.getByLabel('Name', { exact: true }).fill('My first board');
   await page.getByLabel('Size').fill('18 x 18 in');
+  await page.getByText('Change', { exact: true }).click();
   await page.getByLabel('How much').fill('1.7 mm');
   await page.getByLabel('Resin', { exact: true }).selectOption({ label: 'Hollin Slow 60' });
   await page.getByRole('button', { name: 'Plan it' }).click();
@@ -23,6 +24,8 @@ test.describe('with a refused share', () => {
   test('a new piece takes its own colours and shares', async ({ page, program }) => {
     await page.goto(`${program.url}/pieces/new`);
     await page.getByLabel('Name', { exact: true }).fill('Own colours');
+    await page.getByRole('radio', { name: /Cells over black/ }).check();
+    await expect(page.getByLabel('Name of Second colour')).toHaveCount(0); // the technique's own cups are shown
     await page.getByRole('radio', { name: /Flow/ }).check();
     await page.getByLabel('Name of Second colour').fill('Lichen');
     await page.getByLabel('Share of Second colour').fill('a third');

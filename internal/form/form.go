@@ -232,6 +232,16 @@ type View struct {
 	Error, Note msg.Text
 }
 
+// Shown is the value as it is read: of a choice, the label of what is chosen.
+func (v View) Shown() msg.Text {
+	for _, o := range v.Options {
+		if o.Value == v.Value {
+			return o.Label
+		}
+	}
+	return msg.Own(v.Value)
+}
+
 // Views prints every field with what is said beside it. Refused texts stay in
 // their fields. of gives the options that only a studio knows.
 func (fs Fields[T]) Views(t *T, s Style, typed map[string]string, n Notices,

@@ -46,8 +46,8 @@ func (f PieceFilter) where() (string, []any) {
 	return c.text, c.args
 }
 
-// FindPieces returns a page of the pieces a filter finds, the last changed first, and
-// how many there are.
+// FindPieces returns a page of the pieces a filter finds and how many there are: those in
+// hand and ideas before those that are done, of each the last changed first.
 func (r Reader) FindPieces(ctx context.Context, f PieceFilter, limit, offset int) ([]PieceRow, int, error) {
 	where, args := f.where()
 	var n int
@@ -56,9 +56,9 @@ func (r Reader) FindPieces(ctx context.Context, f PieceFilter, limit, offset int
 	}
 	// Documents are read of the page alone, however far down it is.
 	rows, err := list(ctx, r, "list the pieces",
-		`WITH page AS (SELECT p.id FROM pieces p`+where+` ORDER BY p.changed_at DESC, p.id DESC LIMIT ? OFFSET ?)
+		`WITH page AS (SELECT p.id FROM pieces p`+where+` ORDER BY (p.state = 'done'), p.changed_at DESC, p.id DESC LIMIT ? OFFSET ?)
 		SELECT `+pieceColumns+pieceAtHead+` WHERE p.id IN (SELECT id FROM page)
-		ORDER BY p.changed_at DESC, p.id DESC`, append(args, limit, offset), pieceRows)
+		ORDER BY (p.state = 'done'), p.changed_at DESC, p.id DESC`, append(args, limit, offset), pieceRows)
 	return rows, n, err
 }
 

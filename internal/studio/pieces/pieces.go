@@ -121,10 +121,10 @@ func (s *Service) Draft(ctx context.Context) (plan.Spec, *shelf.Book, error) {
 	return plan.NewSpec(b.Context, id, b.Calendar.Slot(start, 2*time.Hour)), b, nil
 }
 
-// Create makes a piece from typed values on top of a draft. Nothing is kept
+// Create makes a piece from typed values on top of what is proposed. Nothing is kept
 // while a value is refused.
 func (s *Service) Create(ctx context.Context, typed map[string]string) (Piece, form.Notices, error) {
-	spec, b, err := s.Draft(ctx)
+	spec, b, err := s.Proposed(ctx, typed[CoatKey(plan.FirstCoat, "technique")])
 	if err != nil {
 		return Piece{}, form.Notices{}, err
 	}

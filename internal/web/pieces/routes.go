@@ -34,6 +34,7 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.GET("/pieces", a.list)
 	a.POST("/pieces", a.create)
 	a.GET("/pieces/new", a.blank)
+	a.GET("/techniques/:technique/picture.svg", a.picture)
 	a.GET("/first", a.first)
 	a.POST("/first", a.pourFirst)
 	a.GET("/pieces/:id", a.show)

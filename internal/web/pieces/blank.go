@@ -1,0 +1,146 @@
+package pieces
+
+import (
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"jevvo/internal/core/composition"
+	"jevvo/internal/core/plan"
+	"jevvo/internal/core/technique"
+	"jevvo/internal/form"
+	"jevvo/internal/msg"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/web/drawing"
+	"jevvo/internal/web/frame"
+)
+
+// A blankPage is the form of a new piece.
+type blankPage struct {
+	Fields     map[string]form.View
+	Techniques []techniqueChoice
+	Chosen     techniqueChoice
+	Cups       []cupFields
+	Open       bool   // one of the folded fields was refused
+	NoResin    bool   // nothing to pour with is owned
+}
+
+// A techniqueChoice is a technique to choose, with what it is.
+type techniqueChoice struct {
+	ID      string
+	Name    msg.Text
+	Summary msg.Text
+	Chosen  bool
+}
+
+// folded are the fields of a new piece that have a proposal most painters leave.
+var folded = []string{"outline", "corners", "points", "path", "edge", "edge_height", "coat.first.amount",
+	"coat.first.product"}
+
+func (a *area) blank(c *gin.Context) error {
+	way := c.Query(pieces.CoatKey(plan.FirstCoat, "technique"))
+	spec, _, err := a.Studio.Pieces.Proposed(c.Request.Context(), way)
+	if err != nil {
+		return err
+	}
+	page, err := a.blankPage(c, spec, nil, form.NewNotices())
+	if err != nil {
+		return err
+	}
+	if frame.FromHTMX(c) {
+		return a.Part(c, http.StatusOK, "new", "new-colours", page)
+	}
+	return a.showBlank(c, http.StatusOK, page)
+}
+
+func (a *area) showBlank(c *gin.Context, status int, page blankPage) error {
+	return a.Show(c, status, "new", frame.Page{Title: msg.ID("New piece"), Nav: "pieces", Data: page})
+}
+
+func (a *area) blankPage(c *gin.Context, spec plan.Spec, typed map[string]string, n form.Notices) (blankPage, error) {
+	book, err := a.Studio.Shelf.Book(c.Request.Context())
+	if err != nil {
+		return blankPage{}, err
+	}
+	page := blankPage{Fields: pieces.Fields(spec, book).Views(&spec, book.Settings.Style(), typed, n,
+		pieces.Options(book))}
+	first := spec.First()
+	page.NoResin = first.Coat.Product == 0
+	page.Cups = cupsOf(page.Fields, *first)
+	page.Open = slices.ContainsFunc(folded, func(key string) bool { return page.Fields[key].Error != nil })
+	for _, t := range book.Techniques().Coats() {
+		choice := techniqueChoice{t.ID, t.Name, t.Summary, t.ID == first.What}
+		page.Techniques = append(page.Techniques, choice)
+		if choice.Chosen {
+			page.Chosen = choice
+		}
+	}
+	return page, nil
+}
+
+func (a *area) create(c *gin.Context) error {
+	typed, err := frame.Typed(c)
+	if err != nil {
+		return err
+	}
+	p, n, err := a.Studio.Pieces.Create(c.Request.Context(), typed)
+	if err != nil {
+		return err
+	}
+	if n.OK() {
+		return frame.Go(c, frame.Piece(p.ID))
+	}
+	page, err := a.blankPage(c, p.Spec, typed, n)
+	if err != nil {
+		return err
+	}
+	return a.showBlank(c, http.StatusUnprocessableEntity, page)
+}
+
+// The board a technique is pictured on, in mm.
+const pictureWide, pictureHigh = 400, 300
+
+// A techniquePicture is what a technique makes of its usual cups.
+type techniquePicture struct {
+	Ground  string
+	Regions []drawing.Region
+}
+
+// pictureOf sketches a technique by the cups it begins with.
+func pictureOf(ctx *plan.Context, t technique.Technique) (techniquePicture, error) {
+	spec := plan.NewSpec(ctx, 0, time.Time{})
+	spec.Width, spec.Height = pictureWide, pictureHigh
+	spec.Layers = []plan.Layer{plan.NewCoat(ctx, plan.FirstCoat, t, 0, 0)}
+	boards, err := spec.Boards()
+	if err != nil {
+		return techniquePicture{}, err
+	}
+	fills := map[string]string{}
+	for _, cup := range spec.First().Coat.Colours {
+		fills[cup.ID] = cup.Swatch
+	}
+	regions := composition.Sketch(t.Layout, boards[0], spec.Sketched(ctx, plan.FirstCoat))
+	return techniquePicture{spec.Ground, drawing.Regions(regions, fills, 3*pictureWide)}, nil
+}
+
+// picture answers with a technique's picture, which changes with the technique alone.
+func (a *area) picture(c *gin.Context) error {
+	ctx := c.Request.Context()
+	book, err := a.Studio.Shelf.Book(ctx)
+	if err != nil {
+		return err
+	}
+	t, _, err := a.Studio.Shelf.Technique(ctx, c.Param("technique"))
+	if err != nil {
+		return err
+	}
+	p, err := pictureOf(book.Context, t)
+	if err != nil {
+		return err
+	}
+	c.Header("Cache-Control", "private, max-age=3600")
+	c.Header("Content-Type", "image/svg+xml")
+	return a.Part(c, http.StatusOK, "picture", "technique-picture", p)
+}
