@@ -24,7 +24,7 @@ test.describe('with a refused share', () => {
   test('a new piece takes its own colours and shares', async ({ page, program }) => {
     await page.goto(`${program.url}/pieces/new`);
     await page.getByLabel('Name', { exact: true }).fill('Own colours');
-    await page.getByRole('radio', { name: /Cells over black/ }).check();
+    await page.getByRole('radio', { name: /Clear flood/ }).check();
     await expect(page.getByLabel('Name of Second colour')).toHaveCount(0); // the technique's own cups are shown
     await page.getByRole('radio', { name: /Flow/ }).check();
     await page.getByLabel('Name of Second colour').fill('Lichen');
