@@ -8,6 +8,7 @@ async function begin(page, program, name = 'Start') {
   await page.getByRole('button', { name: name === 'Start' ? 'Start anyway, with everything open' : name, exact: true })
     .first().click();
   await expect(step(page)).toHaveText('Lay out');
+  await page.waitForLoadState(); // keys are heard once the scripts are there
 }
 
 test('a coat is led by one key, and goes on after a reload and a kill', async ({ page, program }) => {
@@ -21,7 +22,16 @@ test('a coat is led by one key, and goes on after a reload and a kill', async ({
   await page.keyboard.press(' ');
   await expect(step(page)).toHaveText(/^Colour the cups/);
   await expect(page.locator('#countdown')).toContainText(':');
+  // A letter alone does nothing until letter keys are switched on; a skip asks.
   await page.keyboard.press('s');
+  await expect(page.locator('#ask-skip')).toBeHidden();
+  await page.getByRole('button', { name: 'Letter keys' }).click();
+  await page.keyboard.press('s');
+  await expect(page.locator('#ask-skip')).toContainText('Colour the cups');
+  await page.getByRole('button', { name: 'Stay with it' }).click();
+  await expect(step(page)).toHaveText(/^Colour the cups/);
+  await page.keyboard.press('s');
+  await page.getByRole('button', { name: 'Skip it' }).click();
   await expect(step(page)).toHaveText(/^Spread the bed/);
   await page.keyboard.press('u');
   await expect(step(page)).toHaveText(/^Colour the cups/);
@@ -70,13 +80,48 @@ test('a typed room moves the clock, and a spoiled sensor is said', async ({ page
   await expect(page.locator('.wet')).toContainText('Ebb tide');
 });
 
+test('the bench is followed by ear, and the focus stays on the one thing to press', async ({ page, program }) => {
+  // The voice is the browser's own; what it is given to say is kept here.
+  await page.addInitScript(() => {
+    window.heard = [];
+    window.SpeechSynthesisUtterance = function Utterance(text) { this.text = text; };
+    Object.defineProperty(window, 'speechSynthesis',
+      { value: { cancel() {}, speak(saying) { window.heard.push(saying.text); } } });
+  });
+  await page.clock.install();
+  await begin(page, program);
+  await page.getByRole('button', { name: 'Voice' }).click();
+  const said = page.locator('#bench-say');
+  const main = page.locator('.bench-actions .knuckle').first();
+  await main.focus();
+  for (const name of [/^Mix/, /^Mix/, /^Colour the cups/]) {
+    const rev = await page.locator('#bench-body').getAttribute('data-rev');
+    await page.keyboard.press('Enter');
+    await expect(page.locator('#bench-body')).not.toHaveAttribute('data-rev', rev);
+    await expect(step(page)).toHaveText(name);
+    await expect(main).toBeFocused();
+  }
+  await expect(said).toHaveText(/^Colour the cups/);
+  const left = await page.locator('#bench-body').evaluate((body) => Number(body.dataset.seconds));
+  expect(left).toBeGreaterThan(120);
+  await page.clock.runFor((left - 119) * 1000);
+  await expect(said).toHaveText(/^(2:00|1:5\d) /);
+  await page.clock.runFor(3000);
+  await expect(said).toHaveText(/^(2:00|1:5\d) /); // not every second
+  expect(await page.evaluate(() => window.heard)).toEqual(expect.arrayContaining([
+    expect.stringMatching(/^Colour the cups/), expect.stringMatching(/^(2:00|1:5\d) /)]));
+  await page.reload(); // the choice is kept
+  await expect(page.getByRole('button', { name: 'Voice' })).toHaveAttribute('aria-pressed', 'true');
+});
+
 test.describe('pressed faster than it answers', () => {
   test.use({ allowedErrors: ['409'] }); // a press on a step that is just done changes nothing
   test('a rehearsal runs fast, is scored and stays apart', async ({ page, program }) => {
     await begin(page, program, 'Rehearse 60 times as fast');
     await expect(page.locator('.rehearsing')).toContainText('60×');
+    await page.getByRole('button', { name: 'Letter keys' }).click();
     await expect(async () => {
-      await page.keyboard.press('s');
+      await page.keyboard.press('1');
       await expect(step(page)).toHaveText('The rehearsal is over.', { timeout: 100 });
     }).toPass({ intervals: [30], timeout: 40_000 });
     await page.goto(`${program.url}/bench`);
@@ -107,6 +152,7 @@ test('own observations stand beside the sheet', async ({ page, program }) => {
 
 test('a photograph is taken by one key and kept at once', async ({ page, program }) => {
   await begin(page, program);
+  await page.getByRole('button', { name: 'Letter keys' }).click();
   let chooser;
   await expect(async () => { // a browser opens no chooser while it still settles
     const opened = page.waitForEvent('filechooser', { timeout: 3000 });

@@ -25,12 +25,15 @@ async function begin(page, program) {
   await page.getByRole('button', { name: 'Start anyway, with everything open' }).first().click();
   await expect(step(page)).toHaveText('Lay out');
   await page.waitForLoadState(); // keys are heard once the scripts are there
+  await page.getByRole('button', { name: 'Letter keys' }).click();
+  await page.locator('.bench-step').click();
 }
 
 // press does what the large key says and waits until the bench has moved on.
 async function press(page, how = 'Space') {
   const rev = await page.locator('#bench-body').getAttribute('data-rev');
   await page.keyboard.press(how);
+  if (how === 's') await page.keyboard.press('Enter'); // a skip asks
   await expect(page.locator('#bench-body')).not.toHaveAttribute('data-rev', rev);
 }
 
@@ -74,6 +77,8 @@ test('a whole day of a swipe: two lots, a mixer, a second screen, a restart',
   await page.goto(`${program.url}/days`);
   await expect(page.locator('.running')).toContainText('Ebb tide');
   await page.locator('.running a').click();
+  await page.waitForURL(/benches/);
+  await page.waitForLoadState();
 
   while (await page.locator('#skip').isVisible()) await press(page, 's'); // what has no window yet is left out
   await expect(step(page)).toHaveText('This coat is done.');

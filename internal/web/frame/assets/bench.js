@@ -1,13 +1,14 @@
 // The bench screen: a countdown that does not go by the clock on the wall, a
-// chime, a screen that stays awake, and keys for gloved hands. The program
-// says how many seconds are left; here they are only counted.
+// screen that stays awake, and keys for gloved hands. The program says how many
+// seconds are left; here they are only counted.
+import { tell, speak } from './bench-tell.js';
+import { letterKeys } from './keys.js';
 import { t } from './texts.js';
 
 const $ = (s) => document.querySelector(s);
 let left = 0;
 let rate = 1;
 let since = 0;
-let rung = '';
 
 // take reads what the program has just sent.
 function take() {
@@ -16,7 +17,14 @@ function take() {
   left = Number(body.dataset.seconds);
   rate = Number(body.dataset.rate) || 1;
   since = performance.now(); // monotonic: a clock that is set does not move it
+  const now = $('.bench-step')?.textContent.trim() ?? '';
+  const verdict = $('.bench-verdict')?.textContent.trim() ?? '';
+  const until = $('#countdown')?.nextElementSibling?.textContent ?? '';
+  if (now !== step && step) speak(`${now}. ${verdict}`);
+  if (now !== step || until !== what) toTell = marks.filter((mark) => mark < left);
+  [step, what] = [now, until];
   for (const rev of document.querySelectorAll('[data-rev]')) if (rev.matches('input')) rev.value = body.dataset.rev;
+  refocus();
   tick();
 }
 
@@ -25,17 +33,22 @@ function spoken(seconds) {
   if (seconds >= 3600) return `${Math.floor(seconds / 3600)}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}`;
   return `${Math.floor(seconds / 60)}:${two(seconds % 60)}`;
 }
+
+// Told once a step, when so much is left: enough to get ready, and the end.
+const marks = [120, 60, 30, 10, 0]; // s
+let toTell = [];
+let step = '';
+let what = ''; // the time is left for
 function tick() {
   const shown = $('#countdown');
   if (!shown || !left) return;
   const rest = Math.max(0, Math.ceil(left - rate * (performance.now() - since) / 1000));
   shown.textContent = spoken(rest);
-  const key = `${$('.bench-step')?.textContent}${left}`;
-  if (rest === 0 && rung !== key) {
-    rung = key;
-    chime();
-    refresh();
-  }
+  const passed = toTell.filter((mark) => rest <= mark);
+  if (!passed.length) return;
+  toTell = toTell.filter((mark) => rest > mark);
+  tell(rest ? t('{1} {2}', spoken(rest), what) : t('Time: {1}', step), Math.min(...passed));
+  if (rest === 0) refresh();
 }
 setInterval(tick, 250);
 
@@ -46,27 +59,26 @@ document.addEventListener('htmx:afterSettle', take);
 document.addEventListener('jevvo:told', take);
 document.addEventListener('visibilitychange', () => { if (!document.hidden) { refresh(); stayAwake(); } });
 
-// Chimes: two soft tones by the browser's own means, once they were allowed.
-let sound = null;
-$('#sound')?.addEventListener('click', () => {
-  const on = !sound;
-  try { sound = on ? new AudioContext() : null; } catch { sound = null; }
-  $('#sound').setAttribute('aria-pressed', String(Boolean(sound)));
-  $('#sound span').textContent = sound ? t('Chimes on') : on ? t('No sound here') : t('Chimes off');
-  chime();
+// Skipping asks about the step in hand, and goes by what was asked even when another screen
+// moves the bench on meanwhile.
+const ask = $('#ask-skip');
+ask?.addEventListener('beforetoggle', (e) => {
+  if (e.newState !== 'open') return;
+  ask.querySelector('span').textContent = step;
+  ask.querySelector('[name=step]').value = $('#skip').dataset.step;
 });
-function chime() {
-  if (!sound) return;
-  for (const [at, pitch] of [[0, 660], [0.35, 880]]) {
-    const tone = sound.createOscillator();
-    const volume = sound.createGain();
-    tone.frequency.value = pitch;
-    volume.gain.setValueAtTime(0.25, sound.currentTime + at);
-    volume.gain.exponentialRampToValueAtTime(0.001, sound.currentTime + at + 0.9);
-    tone.connect(volume).connect(sound.destination);
-    tone.start(sound.currentTime + at);
-    tone.stop(sound.currentTime + at + 1);
-  }
+ask?.addEventListener('submit', () => ask.hidePopover());
+
+// The focus stays on what was pressed, or goes to the one thing to press next: the part of the
+// page it was in may have been brought anew, by an answer or by another screen.
+let focused = '';
+document.addEventListener('focusin', ({ target }) => {
+  focused = target.closest('#bench-body') ? target.id || target.dataset.press || 'other' : '';
+});
+function refocus() {
+  if (!focused || document.activeElement !== document.body) return;
+  const same = document.getElementById(focused) ?? $(`[data-press="${focused}"]`);
+  (same ?? $('.bench-actions .knuckle'))?.focus({ preventScroll: true });
 }
 
 async function stayAwake() {
@@ -80,10 +92,11 @@ stayAwake();
 document.addEventListener('keydown', (e) => {
   if (e.target.closest?.('input, select, textarea') || e.ctrlKey || e.metaKey || e.altKey ||
     document.querySelector('dialog[open]')) return;
+  if (e.key === 'PageDown') { e.preventDefault(); $('[data-confirm]')?.click(); } // a foot pedal turns pages
+  else if (e.key === 'PageUp') { e.preventDefault(); $('#undo')?.click(); }
+  if (!letterKeys()) return;
   if (e.key === 's') $('#skip')?.click();
   else if (e.key === '1' || e.key === '2') $(`[data-press="${e.key}"]`)?.click();
-  else if (e.key === 'PageDown') { e.preventDefault(); $('[data-confirm]')?.click(); } // a foot pedal turns pages
-  else if (e.key === 'PageUp') { e.preventDefault(); $('#undo')?.click(); }
   else if (e.key === 'm') { e.preventDefault(); $('#f-note')?.focus(); }
   else if (e.key === 'p') $('#f-photo')?.click();
 });

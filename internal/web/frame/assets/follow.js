@@ -3,10 +3,10 @@
 const shown = document.querySelector('[data-stream]');
 
 async function line() {
-  if (typeof SharedWorker !== 'undefined') return new SharedWorker('/static/streams.js',
+  if (typeof SharedWorker !== 'undefined') return new SharedWorker('/static/built/streams.js',
     { type: 'module', name: 'streams' }).port;
   const { port1, port2 } = new MessageChannel();
-  const { join } = await import('/static/streams.js');
+  const { join } = await import('/static/built/streams.js');
   join(port2);
   return port1;
 }
@@ -23,7 +23,7 @@ function lay({ part, data }) {
   document.dispatchEvent(new Event('jevvo:told'));
 }
 
-if (shown) {
+async function begin() {
   const port = await line();
   port.onmessage = ({ data }) => lay(data);
   const follow = () => port.postMessage({ follow: shown.dataset.stream });
@@ -31,3 +31,4 @@ if (shown) {
   window.addEventListener('pageshow', (e) => { if (e.persisted) follow(); });
   follow();
 }
+if (shown) begin();

@@ -1,5 +1,6 @@
 // What the pages do beyond htmx: mark changed figures, show the fields that
 // matter, move by keyboard. No sums here.
+import { letterKeys } from './keys.js';
 import { t } from './texts.js';
 
 const $ = (selector, root = document) => root.querySelector(selector);
@@ -109,6 +110,11 @@ let chord = '';
 document.addEventListener('keydown', (e) => {
   const typing = e.target.closest?.('input, select, textarea, [contenteditable]');
   if (typing || e.ctrlKey || e.metaKey || e.altKey || $('dialog[open]')) return;
+  if (e.key === ' ' && !e.target.closest('button, a, summary') && $('[data-confirm]')) {
+    e.preventDefault();
+    $('[data-confirm]').click();
+  }
+  if (!letterKeys()) return;
   const go = { h: '/', d: '/days', c: '/commissions', p: '/pieces', b: '/bench', j: '/journal', l: '/palettes',
     s: '/shelf', u: '/sums', t: '/settings' };
   if (chord === 'g' && go[e.key]) { chord = ''; location.assign(go[e.key]); return; }
@@ -120,10 +126,6 @@ document.addEventListener('keydown', (e) => {
   else if (e.key === 'u') $('#undo')?.click();
   else if (e.key === 'r') $('#redo')?.click();
   else if (e.key === 'p') $('#to-sheet')?.click();
-  else if (e.key === ' ' && !e.target.closest('button, a, summary') && $('[data-confirm]')) {
-    e.preventDefault();
-    $('[data-confirm]').click();
-  }
 });
 
 document.addEventListener('click', (e) => {

@@ -193,4 +193,4 @@ show();
 flush();
 
 // The pages of the bench open without the program too.
-try { await navigator.serviceWorker?.register('/worker.js'); } catch { /* only where the certificate is trusted */ }
+navigator.serviceWorker?.register('/worker.js').catch(() => { /* only where the certificate is trusted */ });
