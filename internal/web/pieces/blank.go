@@ -23,8 +23,8 @@ type blankPage struct {
 	Techniques []techniqueChoice
 	Chosen     techniqueChoice
 	Cups       []cupFields
-	Open       bool   // one of the folded fields was refused
-	NoResin    bool   // nothing to pour with is owned
+	Open       bool // one of the folded fields was refused
+	NoResin    bool // nothing to pour with is owned
 }
 
 // A techniqueChoice is a technique to choose, with what it is.
