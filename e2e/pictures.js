@@ -100,7 +100,7 @@ const kept = ['stock', 'wall', 'technique', 'faults', 'run-sheet', 'journal', 'f
 const help = join(import.meta.dirname, '..', 'internal', 'web', 'help', 'pictures');
 const asKept = values.at === '1280' && !values.dark && !values.full && values.to === options.to.default;
 
-const program = values.url ? null : await new Program(values.command).start();
+const program = values.url ? null : await new Program(values.command, true).start();
 const home = values.url ?? program.url;
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu',
   '--disable-background-networking'] });

@@ -8,15 +8,16 @@ import { join } from 'node:path';
 export const binary = process.env.JEVVO_BINARY ?? join(import.meta.dirname, '..', 'bin', 'jevvo');
 
 export class Program {
-  constructor(command = 'demo') {
-    this.command = command;
+  // A demo begins without its past unless that is asked for: tests count what is in hand.
+  constructor(command = 'demo', past = false) {
+    this.args = command === 'demo' && !past ? [command, '--short'] : [command];
     this.data = mkdtempSync(join(tmpdir(), 'jevvo-e2e-'));
-    if (command === 'demo' && process.env.JEVVO_DEMO) cpSync(process.env.JEVVO_DEMO, this.data, { recursive: true });
+    if (command === 'demo' && !past && process.env.JEVVO_DEMO) cpSync(process.env.JEVVO_DEMO, this.data, { recursive: true });
   }
 
   // start waits until the program prints its address.
   async start(port = 0) {
-    this.child = spawn(binary, [this.command, '--data', this.data, '--port', String(port)],
+    this.child = spawn(binary, [...this.args, '--data', this.data, '--port', String(port)],
       { stdio: ['ignore', 'pipe', 'inherit'], env: { JEVVO_PREVIEW_CELLS: '56', ...process.env } });
     this.ended = new Promise((done) => this.child.once('exit', done));
     this.url = await new Promise((done, fail) => {

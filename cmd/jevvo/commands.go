@@ -30,7 +30,8 @@ type flags struct {
 	cert  string // a certificate of one's own, with its key
 	key   string
 	names []string
-	cells int // of a preview, on the longer side
+	cells int  // of a preview, on the longer side
+	short bool // a demo without its past
 }
 
 func rootCommand() *cobra.Command {
@@ -99,6 +100,7 @@ func demoCommand() *cobra.Command {
 		RunE: func(c *cobra.Command, _ []string) error { return failed(serve(c, f, true)) },
 	}
 	f.add(c, "demo")
+	c.Flags().BoolVar(&f.short, "short", false, "only the pieces in hand, without the eight months behind them")
 	return c
 }
 

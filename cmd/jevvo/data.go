@@ -129,7 +129,7 @@ func unreadable(ctx context.Context, db *store.Store, folder string) error {
 	if err != nil {
 		return err
 	}
-	st, err := studioOf(ctx, db, folder, device.NewSteadyClock(), nil)
+	st, err := studioOf(ctx, db, folder, device.NewSteadyClock().Now, nil)
 	if err != nil {
 		return err
 	}
@@ -211,7 +211,7 @@ func export(c *cobra.Command, data, path string) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
-	st, err := studioOf(c.Context(), db, data, device.NewSteadyClock(), nil)
+	st, err := studioOf(c.Context(), db, data, device.NewSteadyClock().Now, nil)
 	if err != nil {
 		return err
 	}

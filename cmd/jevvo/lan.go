@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/certificate"
 	"jevvo/internal/device"
 	"jevvo/internal/secrets"
+	"jevvo/internal/store"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/web/frame"
@@ -180,7 +181,7 @@ func withStudio(c *cobra.Command, data string, do func(*studio.Studio) error) (e
 	if err := hasStudio(data); err != nil {
 		return err
 	}
-	db, st, err := open(c.Context(), dataFile(data), data, device.NewSteadyClock(), nil)
+	db, st, err := open(c.Context(), store.Open, dataFile(data), data, device.NewSteadyClock().Now, nil)
 	if err != nil {
 		return err
 	}

@@ -118,7 +118,11 @@ type running struct {
 
 func start(t *testing.T, data string, args ...string) running {
 	t.Helper()
-	c := exec.Command(binary, append(args, "--data", data, "--port", "0")...)
+	args = append(args, "--data", data, "--port", "0")
+	if args[0] == "demo" {
+		args = append(args, "--short")
+	}
+	c := exec.Command(binary, args...)
 	out, err := c.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, c.Start())

@@ -98,10 +98,10 @@ func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags,
 		return err
 	}
 	defer lock.Release()
-	if err := layOut(ctx, f.data, clock, filled); err != nil {
+	if err := layOut(ctx, f.data, clock, filled, !f.short); err != nil {
 		return err
 	}
-	db, st, err := open(ctx, dataFile(f.data), f.data, clock, devices)
+	db, st, err := open(ctx, store.Open, dataFile(f.data), f.data, clock.Now, devices)
 	if err != nil {
 		return err
 	}
@@ -171,8 +171,9 @@ func dataFile(folder string) string { return filepath.Join(folder, "jevvo.db") }
 const patience = 300 * time.Millisecond
 
 // layOut makes a studio where there is none: whole under another name, and then in
-// its place, so that a start that was cut off leaves nothing half laid out.
-func layOut(ctx context.Context, folder string, clock *device.SteadyClock, filled bool) error {
+// its place, so that a start that was cut off leaves nothing half laid out. A demo may have
+// a past behind it.
+func layOut(ctx context.Context, folder string, clock *device.SteadyClock, filled, past bool) error {
 	if _, err := os.Stat(dataFile(folder)); err == nil {
 		return nil
 	}
@@ -181,26 +182,33 @@ func layOut(ctx context.Context, folder string, clock *device.SteadyClock, fille
 		return fmt.Errorf("lay out the studio: %w", err)
 	}
 	defer os.RemoveAll(dir)
-	db, st, err := open(ctx, dataFile(dir), folder, clock, nil)
+	back := &demo.Travel{Real: clock.Now}
+	db, st, err := open(ctx, store.Draft, dataFile(dir), folder, back.Now, nil)
 	if err != nil {
 		return err
 	}
-	if filled {
-		err = demo.Fill(ctx, st)
+	if filled && past {
+		err = demo.Fill(ctx, st, back)
+	} else if filled {
+		err = demo.Fill(ctx, st, nil)
 	}
 	if err := errors.Join(err, db.Close()); err != nil {
+		return err
+	}
+	if err := store.Settled(dataFile(dir)); err != nil {
 		return err
 	}
 	return os.Rename(dataFile(dir), dataFile(folder))
 }
 
-func open(ctx context.Context, file, folder string, clock *device.SteadyClock, devices *bench.Devices) (*store.Store,
-	*studio.Studio, error) {
-	db, err := store.Open(ctx, file)
+// open opens a studio over a database, by store.Open or store.Draft.
+func open(ctx context.Context, how func(context.Context, string) (*store.Store, error), file, folder string,
+	now func() time.Time, devices *bench.Devices) (*store.Store, *studio.Studio, error) {
+	db, err := how(ctx, file)
 	if err != nil {
 		return nil, nil, err
 	}
-	st, err := studioOf(ctx, db, folder, clock, devices)
+	st, err := studioOf(ctx, db, folder, now, devices)
 	if err != nil {
 		return nil, nil, errors.Join(err, db.Close())
 	}
@@ -209,10 +217,10 @@ func open(ctx context.Context, file, folder string, clock *device.SteadyClock, d
 
 // studioOf is the studio of a database, with what its folder holds besides.
 func studioOf(
-	ctx context.Context, db *store.Store, folder string, clock *device.SteadyClock, devices *bench.Devices,
+	ctx context.Context, db *store.Store, folder string, now func() time.Time, devices *bench.Devices,
 ) (*studio.Studio, error) {
 	return studio.New(ctx, db, studio.Options{
-		Now: clock.Now, Devices: devices, Patience: patience,
+		Now: now, Devices: devices, Patience: patience,
 		Secrets: &secrets.File{Path: secretsFile(folder)},
 		Mail:    device.Post{Outbox: filepath.Join(folder, "outbox")},
 	})

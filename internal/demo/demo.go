@@ -45,8 +45,9 @@ var boards = []board{
 	{nightFerry, "Tansy Studio 90", 4, 9, ""},
 }
 
-// Fill adds the demo pieces unless the studio has pieces already.
-func Fill(ctx context.Context, st *studio.Studio) error {
+// Fill adds the demo pieces unless the studio has pieces already. With the studio's clock it
+// lays eight months out behind them, and a bench day that began an hour ago.
+func Fill(ctx context.Context, st *studio.Studio, past *Travel) error {
 	_, n, err := st.Pieces.Pieces(ctx, "", 1, 0)
 	if err != nil || n > 0 {
 		return err
@@ -64,6 +65,22 @@ func Fill(ctx context.Context, st *studio.Studio) error {
 	if err := fillStock(ctx, st, book); err != nil {
 		return err
 	}
+	if _, n, err := st.Prices.SaveTerms(ctx, 0, terms, nil); err != nil || !n.OK() {
+		return fmt.Errorf("keep the terms: %w %v", err, n.Errors)
+	}
+	if past != nil {
+		if err := lay(ctx, st, book, past); err != nil {
+			return err
+		}
+	}
+	if err := fillHand(ctx, st, book); err != nil || past == nil {
+		return err
+	}
+	return goOn(ctx, st, book, past)
+}
+
+// fillHand adds what is in hand: boards, their commission, a picture, and studies of before.
+func fillHand(ctx context.Context, st *studio.Studio, book *shelf.Book) error {
 	y, m, d := st.Now().Local().Date()
 	at := func(days, hour int) time.Time { return time.Date(y, m, d+days, hour, 0, 0, 0, time.Local) }
 	var made []int64

@@ -3,7 +3,10 @@ package demo
 import (
 	"bytes"
 	"context"
+	"embed"
+	"errors"
 	"fmt"
+	"io/fs"
 	"time"
 
 	"jevvo/internal/core/plan"
@@ -107,19 +110,28 @@ func (s study) judge(ctx context.Context, st *studio.Studio, piece int64) error 
 	return st.Journal.Keep(ctx, v, r)
 }
 
+// photograph adds the study's made-up photographs, the cured one in warmer light.
 func (s study) photograph(ctx context.Context, st *studio.Studio, piece int64) (wet, cured int64, err error) {
-	for _, shot := range []struct {
-		moment string
-		id     *int64
-		light  [3]float64
-	}{{"wet", &wet, [3]float64{1, 1, 1}}, {"cured", &cured, [3]float64{1.06, 0.97, 0.84}}} {
-		data, err := photograph(shot.light, shot.moment == "cured")
-		if err != nil {
-			return 0, 0, err
-		}
-		if *shot.id, err = st.Journal.AddPhoto(ctx, piece, plan.FirstCoat, shot.moment, bytes.NewReader(data)); err != nil {
-			return 0, 0, err
-		}
+	if wet, err = addPhoto(ctx, st, piece, s.name+" wet", "wet"); err != nil {
+		return 0, 0, err
 	}
-	return wet, cured, nil
+	cured, err = addPhoto(ctx, st, piece, s.name+" cured", "cured")
+	return wet, cured, err
+}
+
+// photos are made-up photographs: what a preview shows, on a table.
+//
+//go:embed photos
+var photos embed.FS
+
+// addPhoto adds a photograph to a piece's first coat; 0 where there is none of that name.
+func addPhoto(ctx context.Context, st *studio.Studio, piece int64, name, moment string) (int64, error) {
+	data, err := fs.ReadFile(photos, "photos/"+name+".jpg")
+	if errors.Is(err, fs.ErrNotExist) {
+		return 0, nil
+	}
+	if err != nil {
+		return 0, err
+	}
+	return st.Journal.AddPhoto(ctx, piece, plan.FirstCoat, moment, bytes.NewReader(data))
 }

@@ -141,7 +141,7 @@ func setAside(ctx context.Context, path string) (string, error) {
 			break
 		}
 	}
-	if db, err := connect(path); err == nil {
+	if db, err := connect(path, "FULL"); err == nil {
 		s := newStore(db)
 		err := s.Backup(ctx, kept)
 		db.Close()

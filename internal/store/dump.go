@@ -225,7 +225,7 @@ func Load(ctx context.Context, path string, d Dump) (err error) {
 	if m.Format > DumpFormat {
 		return ErrNewer
 	}
-	db, err := connect(path)
+	db, err := connect(path, "FULL")
 	if err != nil {
 		return err
 	}

@@ -30,7 +30,23 @@ var (
 
 // Open opens or creates the database file and brings it up to date. Before it is
 // brought up to date a copy of an older one is kept beside it.
-func Open(ctx context.Context, path string) (*Store, error) {
+func Open(ctx context.Context, path string) (*Store, error) { return openWith(ctx, path, "FULL") }
+
+// Draft creates a database that is not in its place yet: nothing written to it is waited for
+// until it is closed and Settled.
+func Draft(ctx context.Context, path string) (*Store, error) { return openWith(ctx, path, "OFF") }
+
+// Settled waits until a closed draft is on the disk.
+func Settled(path string) error {
+	f, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	return errors.Join(f.Sync(), f.Close())
+}
+
+// openWith opens or creates a database; synchronous is how its writes are waited for.
+func openWith(ctx context.Context, path, synchronous string) (*Store, error) {
 	if err := writable(filepath.Dir(path)); err != nil {
 		return nil, err
 	}
@@ -40,7 +56,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err := ownFile(path); err != nil {
 		return nil, err
 	}
-	db, err := connect(path)
+	db, err := connect(path, synchronous)
 	if err != nil {
 		return nil, err
 	}
@@ -52,9 +68,9 @@ func Open(ctx context.Context, path string) (*Store, error) {
 }
 
 // connect opens the file as every connection is to use it.
-func connect(path string) (*sql.DB, error) {
+func connect(path, synchronous string) (*sql.DB, error) {
 	q := url.Values{}
-	for _, p := range []string{"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(2000)",
+	for _, p := range []string{"journal_mode(WAL)", "synchronous(" + synchronous + ")", "foreign_keys(1)", "busy_timeout(2000)",
 		"trusted_schema(0)",
 		"secure_delete(1)"} { // what was taken out is not left readable in the file
 		q.Add("_pragma", p)

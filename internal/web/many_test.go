@@ -44,7 +44,7 @@ func demoSite(t *testing.T) *site {
 	st, err := studio.New(t.Context(), db, studio.Options{Now: now, Secrets: studiotest.Secrets(dir)})
 	require.NoError(t, err)
 	st.Preview.Cells = 32
-	require.NoError(t, demo.Fill(t.Context(), st))
+	require.NoError(t, demo.Fill(t.Context(), st, nil))
 	f, err := web.New(st, frame.Options{Version: "test", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
 	return &site{st, t, db, f.Handler(), f}

@@ -70,7 +70,7 @@ func TestWhatCannotBeReadIsFound(t *testing.T) {
 	defer db.Close()
 	st, err := studio.New(t.Context(), db, studio.Options{Now: time.Now, Secrets: studiotest.Secrets(dir)})
 	require.NoError(t, err)
-	require.NoError(t, demo.Fill(t.Context(), st))
+	require.NoError(t, demo.Fill(t.Context(), st, nil))
 	raw, err := sql.Open("sqlite", "file:"+path+"?_pragma=busy_timeout(2000)")
 	require.NoError(t, err)
 	defer raw.Close()

@@ -84,7 +84,9 @@ type Cell struct{ X, Y, R float64 }
 func Of(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards { return of(p, c, id, sys, 1) }
 
 // Card draws it for a card: without its dimensions, and no finer than a card shows.
-func Card(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards { return of(p, c, id, sys, 4).Small() }
+func Card(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards {
+	return of(p, c, id, sys, 4).Small()
+}
 
 // of draws a coat of a plan, its lines so many times coarser than on a whole screen.
 func of(p *plan.Plan, c *plan.Coat, id int64, sys units.System, coarse float64) Boards {
