@@ -12,7 +12,8 @@ export class Program {
   constructor(command = 'demo', past = false) {
     this.args = command === 'demo' && !past ? [command, '--short'] : [command];
     this.data = mkdtempSync(join(tmpdir(), 'jevvo-e2e-'));
-    if (command === 'demo' && !past && process.env.JEVVO_DEMO) cpSync(process.env.JEVVO_DEMO, this.data, { recursive: true });
+    const laid = command === 'demo' && !past && process.env.JEVVO_DEMO;
+    if (laid) cpSync(laid, this.data, { recursive: true });
   }
 
   // start waits until the program prints its address.

@@ -62,7 +62,8 @@ func TestPastLiesOnItsDays(t *testing.T) {
 	defer db.Close()
 	now := time.Date(2027, 2, 6, 7, 40, 0, 0, time.Local) // a Saturday, early
 	clock := &demo.Travel{Real: func() time.Time { return now }}
-	st, err := studio.New(ctx, db, studio.Options{Now: clock.Now, Secrets: &secrets.File{Path: filepath.Join(dir, "secrets")}})
+	st, err := studio.New(ctx, db,
+		studio.Options{Now: clock.Now, Secrets: &secrets.File{Path: filepath.Join(dir, "secrets")}})
 	require.NoError(t, err)
 	require.NoError(t, demo.Fill(ctx, st, clock))
 	assert.Equal(t, now, st.Now(), "the clock is put right again")

@@ -15,11 +15,11 @@ func TestPiecesInHandComeFirst(t *testing.T) {
 	require.NoError(t, err)
 	defer db.Close()
 	at := time.Date(2026, 3, 1, 9, 0, 0, 0, time.UTC)
-	ids := map[string]int64{}
 	for i, p := range []struct{ name, state string }{{"hand, old", ""}, {"done, old", "done"}, {"idea", "idea"},
 		{"hand, new", ""}, {"done, new", "done"}} {
 		require.NoError(t, db.Write(ctx, "test", func(tx *Tx) error {
-			ids[p.name], err = tx.CreatePiece(ctx, p.name, map[string]string{"State": p.state}, at.Add(time.Duration(i)*time.Hour))
+			begun := at.Add(time.Duration(i) * time.Hour)
+			_, err := tx.CreatePiece(ctx, p.name, map[string]string{"State": p.state}, begun)
 			return err
 		}))
 	}

@@ -70,8 +70,8 @@ func openWith(ctx context.Context, path, synchronous string) (*Store, error) {
 // connect opens the file as every connection is to use it.
 func connect(path, synchronous string) (*sql.DB, error) {
 	q := url.Values{}
-	for _, p := range []string{"journal_mode(WAL)", "synchronous(" + synchronous + ")", "foreign_keys(1)", "busy_timeout(2000)",
-		"trusted_schema(0)",
+	for _, p := range []string{"journal_mode(WAL)", "synchronous(" + synchronous + ")", "foreign_keys(1)",
+		"busy_timeout(2000)", "trusted_schema(0)",
 		"secure_delete(1)"} { // what was taken out is not left readable in the file
 		q.Add("_pragma", p)
 	}

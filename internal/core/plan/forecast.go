@@ -90,8 +90,8 @@ var torches = []struct {
 	spot  units.Length
 	dwell float64
 }{
-	{"Flame high, for bubbles", 25, 60, 0.8},
-	{"Flame low and close, for lacing", 60, 40, 0.5},
+	{"Torch held high, for bubbles", 25, 60, 0.8},
+	{"Torch low and close, for lacing", 60, 40, 0.5},
 	{"Hot air", 8, 80, 3},
 }
 

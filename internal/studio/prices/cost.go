@@ -18,6 +18,7 @@ import (
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
+	"jevvo/internal/words"
 )
 
 // A Service calculates prices.
@@ -290,8 +291,8 @@ func (s *Service) work(ctx context.Context, terms Terms, v agenda.View, c *Cost)
 	}{{Work, "Work", terms.HourRate}, {Room, "Use of the room", terms.HourlyRoom}} {
 		if l.rate.IsPositive() {
 			c.Lines = append(c.Lines, Line{Kind: l.kind, Name: l.name,
-				PlannedOf: msg.Figure(c.PlannedHours.StringFixed(2) + " h"),
-				ActualOf:  msg.Figure(c.ActualHours.StringFixed(2) + " h"),
+				PlannedOf: words.Spoken(60 * c.PlannedHours.InexactFloat64()),
+				ActualOf:  words.Spoken(60 * c.ActualHours.InexactFloat64()),
 				Planned:   c.PlannedHours.Mul(l.rate), Actual: c.ActualHours.Mul(l.rate)})
 		}
 	}

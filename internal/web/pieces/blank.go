@@ -3,13 +3,10 @@ package pieces
 import (
 	"net/http"
 	"slices"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
-	"jevvo/internal/core/composition"
 	"jevvo/internal/core/plan"
-	"jevvo/internal/core/technique"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
@@ -99,32 +96,6 @@ func (a *area) create(c *gin.Context) error {
 	return a.showBlank(c, http.StatusUnprocessableEntity, page)
 }
 
-// The board a technique is pictured on, in mm.
-const pictureWide, pictureHigh = 400, 300
-
-// A techniquePicture is what a technique makes of its usual cups.
-type techniquePicture struct {
-	Ground  string
-	Regions []drawing.Region
-}
-
-// pictureOf sketches a technique by the cups it begins with.
-func pictureOf(ctx *plan.Context, t technique.Technique) (techniquePicture, error) {
-	spec := plan.NewSpec(ctx, 0, time.Time{})
-	spec.Width, spec.Height = pictureWide, pictureHigh
-	spec.Layers = []plan.Layer{plan.NewCoat(ctx, plan.FirstCoat, t, 0, 0)}
-	boards, err := spec.Boards()
-	if err != nil {
-		return techniquePicture{}, err
-	}
-	fills := map[string]string{}
-	for _, cup := range spec.First().Coat.Colours {
-		fills[cup.ID] = cup.Swatch
-	}
-	regions := composition.Sketch(t.Layout, boards[0], spec.Sketched(ctx, plan.FirstCoat))
-	return techniquePicture{spec.Ground, drawing.Regions(regions, fills, 3*pictureWide)}, nil
-}
-
 // picture answers with a technique's picture, which changes with the technique alone.
 func (a *area) picture(c *gin.Context) error {
 	ctx := c.Request.Context()
@@ -136,7 +107,7 @@ func (a *area) picture(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	p, err := pictureOf(book.Context, t)
+	p, err := drawing.OfTechnique(book.Context, t)
 	if err != nil {
 		return err
 	}

@@ -16,6 +16,7 @@ document.addEventListener('click', (e) => {
   const next = button.getAttribute('aria-pressed') === 'true' ? 'off' : 'on';
   try { localStorage.setItem(name(button.dataset.choice), next); } catch { /* for this page alone */ }
   button.setAttribute('aria-pressed', String(next === 'on'));
-  document.dispatchEvent(new CustomEvent('jevvo:chosen', { detail: { choice: button.dataset.choice, on: next === 'on' } }));
+  const detail = { choice: button.dataset.choice, on: next === 'on' };
+  document.dispatchEvent(new CustomEvent('jevvo:chosen', { detail }));
 });
 show();
