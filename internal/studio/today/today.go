@@ -27,6 +27,7 @@ type Today struct {
 	Hands  float64       // minutes of work that are left today
 	Free   time.Time     // the next evening with nothing to do; zero for none soon
 	Then   *agenda.Task  // the first task after today
+	Week   []Day         // the days after today that have work, of the next seven
 	Due    []agenda.Piece
 	Low    []reorder.Line    // what runs short
 	Old    []reorder.Line    // what is past its day or long open, and will be used
@@ -34,6 +35,37 @@ type Today struct {
 	Judge  []journal.ToJudge // coats that may be looked at dry
 	Money  []billing.Deal    // commissions whose next step presses
 	Empty  bool              // nothing is planned at all
+}
+
+// A Day is a day of the week ahead.
+type Day struct {
+	Date  time.Time
+	Hands float64       // minutes of work
+	Pours []agenda.Task // in order
+	Other int           // tasks besides
+}
+
+// weekAhead gathers the days after today that have work.
+func weekAhead(a *agenda.Agenda) []Day {
+	var out []Day
+	for d := 1; d <= 7; d++ {
+		day := Day{Date: a.Base.AddDate(0, 0, d)}
+		for _, t := range a.Tasks {
+			switch {
+			case t.Done || t.Hands <= 0 || t.Start.Before(day.Date) || !t.Start.Before(day.Date.AddDate(0, 0, 1)):
+				continue
+			case t.Kind == plan.TaskPour:
+				day.Pours = append(day.Pours, t)
+			default:
+				day.Other++
+			}
+			day.Hands += float64(t.Hands)
+		}
+		if day.Hands > 0 {
+			out = append(out, day)
+		}
+	}
+	return out
 }
 
 // dueSoon is how far ahead due days are shown.
@@ -106,7 +138,7 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 			t.Then = &a.Tasks[i]
 		}
 	}
-	t.Free = freeEvening(a)
+	t.Free, t.Week = freeEvening(a), weekAhead(a)
 	for _, p := range a.Pieces {
 		if !p.Due.IsZero() && (p.Due.Sub(a.Now) < dueSoon || p.Late > 0) {
 			t.Due = append(t.Due, p)
