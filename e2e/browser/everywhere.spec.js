@@ -177,3 +177,27 @@ test.describe('where nothing is', () => {
     await expect(page.getByText('There is nothing at this address')).toBeVisible();
   });
 });
+
+test('what is typed and not saved survives leaving, and says that it is a draft', async ({ page, program }) => {
+  await page.goto(`${program.url}/settings`);
+  const humidity = page.locator('#f-humidity');
+  const was = await humidity.inputValue();
+  await humidity.fill('61 %');
+  await page.goto(`${program.url}/days`);
+  await page.goto(`${program.url}/settings`);
+  await expect(humidity).toHaveValue('61 %');
+  await expect(page.getByText(/A draft of .*, not saved yet/)).toBeVisible();
+  await page.getByRole('button', { name: 'Discard it' }).click();
+  await expect(humidity).toHaveValue(was);
+  await page.reload();
+  await expect(humidity).toHaveValue(was);
+  // What was saved is no draft any more.
+  await humidity.fill('62 %');
+  const save = page.getByRole('button', { name: 'Save', exact: true }).first();
+  await expect(save).toBeInViewport();
+  await save.click();
+  await expect(page.getByText('Saved.')).toBeVisible();
+  await page.goto(`${program.url}/settings`);
+  await expect(humidity).toHaveValue('62 %');
+  await expect(page.getByText(/A draft of/)).toHaveCount(0);
+});

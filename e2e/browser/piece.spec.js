@@ -31,6 +31,9 @@ test.describe('with a refused share', () => {
     await page.getByLabel('Share of Second colour').fill('a third');
     await page.getByRole('button', { name: 'Plan it' }).click();
     await expect(page.locator('#say-coat\\.first\\.colour\\.c3\\.share')).toContainText('is not a share');
+    await expect(page).toHaveTitle(/^Not saved: New piece/);
+    await expect(page.getByRole('alert').first()).toContainText('Look again at: Share of Lichen.');
+    await expect(page.getByLabel('Share of Lichen')).toBeFocused();
     await expect(page.locator('[name="coat.first.colour.c3.share"]')).toHaveValue('a third');
     await expect(page.locator('[name="coat.first.colour.c3.name"]')).toHaveValue('Lichen');
     await page.locator('[name="coat.first.colour.c3.share"]').fill('33%');

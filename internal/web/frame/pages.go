@@ -211,6 +211,7 @@ type laid struct {
 	May     string // what the visitor may change, as a pattern; "" for everything
 	Bare    bool   // for who has not come in
 	Screen  string // the page, for its help
+	Refused bool   // what was sent was not saved
 	Theme   string // dark or light; "" as the system has it
 	Locks   int    // seconds after which a screen that is left is locked; 0 for never
 }
@@ -218,7 +219,8 @@ type laid struct {
 // Show renders a whole page; who has not come in gets it without what is in the studio.
 func (a *Area) Show(c *gin.Context, status int, name string, p Page) error {
 	ctx := c.Request.Context()
-	whole := laid{Page: p, Demo: a.Demo, Version: a.Version, Screen: name}
+	whole := laid{Page: p, Demo: a.Demo, Version: a.Version, Screen: name,
+		Refused: status == http.StatusUnprocessableEntity}
 	if theme, err := c.Cookie("theme"); err == nil && (theme == "dark" || theme == "light") {
 		whole.Theme = theme
 	}

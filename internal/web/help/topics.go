@@ -63,6 +63,8 @@ var topics = []Topic{
 			"Press when you start mixing: that starts the clock. The verdict says whether now is the time, and how long the " +
 				"window stays open.",
 			"Undo takes the last press back. Every press is saved at once, even if the network or the power fails.",
+			"Chimes, a voice, notices and letter keys are chosen below the bench, once on each device. A skip asks " +
+				"first.",
 			"A rehearsal runs the coat many times as fast and says what to do better.",
 		}, []string{"bench", "start", "benches", "level"}},
 	{"days", "Days and month", "days",

@@ -1,5 +1,6 @@
 // What the pages do beyond htmx: mark changed figures, show the fields that
 // matter, move by keyboard. No sums here.
+import './drafts.js';
 import { letterKeys } from './keys.js';
 import { t } from './texts.js';
 
@@ -64,6 +65,14 @@ document.addEventListener('htmx:sendError', (e) => {
 document.addEventListener('htmx:afterOnLoad', (e) => {
   if (e.detail.xhr.status < 400 && e.detail.requestConfig.verb !== 'get') alertBox.textContent = '';
 });
+
+// A refused form says which fields, and the first of them has the focus.
+const wrong = all('main form [aria-invalid="true"]');
+if (wrong.length) {
+  const names = wrong.map((e) => e.labels[0]?.textContent.trim() || e.getAttribute('aria-label'));
+  alertBox.textContent = t('Not saved. Look again at: {1}.', [...new Set(names)].join(', '));
+  wrong[0].focus();
+}
 
 // Theme.
 $('#theme')?.addEventListener('click', () => {
