@@ -65,12 +65,17 @@ func envOr(key, value string) string {
 	return value
 }
 
-// numberOr is a number of the environment; what is none counts as not given.
+// numberOr is a number of the environment; what is none is 0, which no bound allows.
 func numberOr(key string, value int) int {
-	if v, err := strconv.Atoi(os.Getenv(key)); err == nil {
-		return v
+	text := os.Getenv(key)
+	if text == "" {
+		return value
 	}
-	return value
+	v, err := strconv.Atoi(text)
+	if err != nil {
+		return 0
+	}
+	return v
 }
 
 // addData adds the flag of a data folder.

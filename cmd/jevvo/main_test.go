@@ -198,6 +198,10 @@ func TestBusyPortSaysSo(t *testing.T) {
 	_, errs, code = run("", "serve", "--data", t.TempDir(), "--log", "loud")
 	assert.Equal(t, 1, code)
 	assert.Contains(t, errs, "log level")
+	t.Setenv("JEVVO_PREVIEW_CELLS", "many")
+	_, errs, code = run("", "serve", "--data", t.TempDir(), "--port", "0")
+	assert.Equal(t, 1, code)
+	assert.Contains(t, errs, "JEVVO_PREVIEW_CELLS")
 }
 
 func TestListensOnThisMachineOnly(t *testing.T) {

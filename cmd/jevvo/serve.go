@@ -85,7 +85,7 @@ func serveOn(ctx context.Context, out io.Writer, listener net.Listener, f flags,
 	var port device.Port
 	var err error
 	if f.cells < preview.Least || f.cells > preview.Usual {
-		return fmt.Errorf("--preview-cells lies between %d and %d", preview.Least, preview.Usual)
+		return fmt.Errorf("--preview-cells ($JEVVO_PREVIEW_CELLS) lies between %d and %d", preview.Least, preview.Usual)
 	}
 	if f.scale != "" {
 		if port, err = device.ParsePort(f.scale); err != nil {
