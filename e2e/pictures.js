@@ -20,41 +20,41 @@ const views = {
   days: ['/days'],
   week: ['/days/print'],
   commissions: ['/commissions'],
-  commission: ['/commissions/1'],
+  commission: ['/commissions/5'],
   outbox: ['/outbox'],
   stock: ['/stock'],
   'stock-thing': ['/stock/of/resin-1'],
   orders: ['/stock/orders'],
-  price: ['/pieces/1/price'],
+  price: ['/pieces/19/price'],
   terms: ['/settings/money'],
   year: ['/year'],
-  offer: ['/commissions/1', async (page) => { await page.locator('#offer').scrollIntoViewIfNeeded();
+  offer: ['/commissions/5', async (page) => { await page.locator('#offer').scrollIntoViewIfNeeded();
     await page.evaluate(() => document.querySelector('#offer').scrollIntoView()); }],
-  wall: ['/commissions/1/wall',
+  wall: ['/commissions/5/wall',
     async (page) => { await page.waitForFunction(() => document.querySelector('canvas').width > 400);
     await page.locator('#hung').evaluate((e) => e.scrollIntoView()); }],
-  paper: ['/papers/1'],
+  paper: ['/papers/9'],
   pieces: ['/pieces'],
-  piece: ['/pieces/1'],
-  'second-coat': ['/pieces/3?coat=second#layers'],
+  piece: ['/pieces/19'],
+  'second-coat': ['/pieces/21?coat=second#layers'],
   devices: ['/devices'],
-  'weigh-list': ['/pieces/1/weigh'],
-  'bench-start': ['/pieces/1/bench'],
-  'piece-cups': ['/pieces/1#cups'],
-  'piece-clock': ['/pieces/2#clock', async (page) => { await page.getByText('Forecast: cells').click(); }],
+  'weigh-list': ['/pieces/19/weigh'],
+  'bench-start': ['/pieces/19/bench'],
+  'piece-cups': ['/pieces/19#cups'],
+  'piece-clock': ['/pieces/20#clock', async (page) => { await page.getByText('Forecast: cells').click(); }],
   'new-piece': ['/pieces/new'],
-  composition: ['/pieces/2/composition', async (page) => {
+  composition: ['/pieces/20/composition', async (page) => {
     await page.locator('[data-thing="t4"]').focus();
     await page.keyboard.press('Enter');
     await page.locator('#inspector').waitFor();
   }],
-  preview: ['/pieces/1/preview', async (page) => { await page.locator('[data-whole]').waitFor({ timeout: 240000 });
+  preview: ['/pieces/19/preview', async (page) => { await page.locator('[data-whole]').waitFor({ timeout: 240000 });
     await page.waitForFunction(() => [...document.querySelectorAll('[data-small]')].every((i) => i.naturalWidth > 0));
     }],
-  mixer: ['/pieces/1/coats/first/cups/c3'],
+  mixer: ['/pieces/19/coats/first/cups/c3'],
   palettes: ['/palettes'],
   palette: ['/palettes/1', async (page) => { await page.locator('.recipe').nth(12).waitFor(); }],
-  bench: ['/pieces/1/bench', async (page) => {
+  bench: ['/pieces/19/bench', async (page) => {
     await page.getByRole('button', { name: 'Start anyway, with everything open' }).first().click();
     for (let i = 0; i < 3; i++) {
       const before = await page.locator('#bench-body').getAttribute('data-rev');
@@ -63,19 +63,19 @@ const views = {
     }
   }],
   benches: ['/bench'],
-  'weigh-out': ['/pieces/1/weigh', async (page) => {
+  'weigh-out': ['/pieces/19/weigh', async (page) => {
     await page.getByRole('button', { name: 'Start' }).first().click();
     await page.getByRole('button', { name: 'It is empty, begin' }).click();
     await page.locator('[data-key="7"]').waitFor();
     for (const key of '100') await page.locator(`[data-key="${key}"]`).click();
     await page.waitForFunction(() => /\d g\s+still to pour/.test(document.querySelector('main').innerText));
   }],
-  card: ['/pieces/1/card'],
-  rescale: ['/pieces/1/rescale?size=60+x+90+cm'],
-  level: ['/pieces/1/level'],
-  labels: ['/pieces/1/labels'],
-  scan: ['/scan/piece/2'],
-  'run-sheet': ['/pieces/1/run-sheet'],
+  card: ['/pieces/19/card'],
+  rescale: ['/pieces/19/rescale?size=60+x+90+cm'],
+  level: ['/pieces/19/level'],
+  labels: ['/pieces/19/labels'],
+  scan: ['/scan/piece/20'],
+  'run-sheet': ['/pieces/19/run-sheet'],
   techniques: ['/techniques'],
   technique: ['/techniques/swipe'],
   shelf: ['/shelf'],
@@ -83,10 +83,10 @@ const views = {
   pigment: ['/pigments/9'],
   journal: ['/journal'],
   findings: ['/findings'],
-  faults: ['/pieces/6/faults?seen=no-cells'],
-  result: ['/pieces/12/result'],
+  faults: ['/pieces/24/faults?seen=no-cells'],
+  result: ['/pieces/30/result'],
   fault: ['/faults/mud'],
-  diary: ['/pieces/12/journal'],
+  diary: ['/pieces/30/journal'],
   sums: ['/sums'],
   sum: ['/sums/cells'],
   settings: ['/settings'],
