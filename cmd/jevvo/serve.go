@@ -195,7 +195,7 @@ func layOut(ctx context.Context, folder string, clock *device.SteadyClock, fille
 	if err := errors.Join(err, db.Close()); err != nil {
 		return err
 	}
-	if err := store.Settled(dataFile(dir)); err != nil {
+	if err := store.Sync(dataFile(dir)); err != nil {
 		return err
 	}
 	return os.Rename(dataFile(dir), dataFile(folder))

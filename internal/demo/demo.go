@@ -69,14 +69,14 @@ func Fill(ctx context.Context, st *studio.Studio, past *Travel) error {
 		return fmt.Errorf("keep the terms: %w %v", err, n.Errors)
 	}
 	if past != nil {
-		if err := lay(ctx, st, book, past); err != nil {
+		if err := addPast(ctx, st, book, past); err != nil {
 			return err
 		}
 	}
 	if err := fillHand(ctx, st, book); err != nil || past == nil {
 		return err
 	}
-	return goOn(ctx, st, book, past)
+	return addCurrent(ctx, st, book, past)
 }
 
 // fillHand adds what is in hand: boards, their commission, a picture, and studies of before.

@@ -130,26 +130,26 @@ var ideas = []past{
 	{name: "Window for the net loft", technique: "flow", palette: "pans", wide: 500, high: 700, support: cradle},
 }
 
-// lay lays eight months out behind a studio that has its materials. The clock is the studio's.
-func lay(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel) error {
+// addPast lays eight months out behind a studio that has its materials. The clock is the studio's.
+func addPast(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel) error {
 	defer func() { clock.back = 0 }()
 	if err := buyAgain(ctx, st, book, clock); err != nil {
 		return err
 	}
-	ids, err := askJobs(ctx, st, clock)
+	ids, err := addCommissions(ctx, st, clock)
 	if err != nil {
 		return err
 	}
 	for i, p := range pasts {
-		if err := p.make(ctx, st, book, clock, ids[p.job], i); err != nil {
+		if err := p.add(ctx, st, book, clock, ids[p.job], i); err != nil {
 			return fmt.Errorf("add %s: %w", p.name, err)
 		}
 	}
-	return settleJobs(ctx, st, clock, ids)
+	return closeCommissions(ctx, st, clock, ids)
 }
 
-// goOn adds what is thought of, and a bench day that began an hour ago.
-func goOn(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel) error {
+// addCurrent adds what is thought of, and a bench day that began an hour ago.
+func addCurrent(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel) error {
 	for _, p := range ideas {
 		spec, err := p.spec(book, st.Now())
 		if err != nil {
@@ -186,8 +186,8 @@ func buyAgain(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *T
 	return nil
 }
 
-// askJobs writes the commissions down on the days they came.
-func askJobs(ctx context.Context, st *studio.Studio, clock *Travel) (map[string]int64, error) {
+// addCommissions writes the commissions down on the days they came.
+func addCommissions(ctx context.Context, st *studio.Studio, clock *Travel) (map[string]int64, error) {
 	ids := map[string]int64{}
 	for _, j := range jobs {
 		clock.to(j.asked, 11, 20)
@@ -202,8 +202,8 @@ func askJobs(ctx context.Context, st *studio.Studio, clock *Travel) (map[string]
 	return ids, nil
 }
 
-// settleJobs quotes, hands over and is paid.
-func settleJobs(ctx context.Context, st *studio.Studio, clock *Travel, ids map[string]int64) error {
+// closeCommissions quotes, hands over and is paid.
+func closeCommissions(ctx context.Context, st *studio.Studio, clock *Travel, ids map[string]int64) error {
 	for _, j := range jobs {
 		id := ids[j.name]
 		clock.to(j.asked-6, 16, 5)
@@ -254,8 +254,8 @@ func (p past) spec(book *shelf.Book, start time.Time) (plan.Spec, error) {
 	return s, pour(&s, book, p.technique, 1.6, palettes[p.palette]...)
 }
 
-// make pours a board on its day and says what came of it a week later.
-func (p past) make(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel, job int64, n int) error {
+// add pours a board on its day and judges it a week later.
+func (p past) add(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel, job int64, n int) error {
 	clock.to(p.days+3, 18, 30)
 	poured := clock.Now().AddDate(0, 0, 3).Add(time.Duration(-480+n*17%300) * time.Minute)
 	spec, err := p.spec(book, poured)
@@ -350,8 +350,8 @@ func underWay(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *T
 	if err != nil {
 		return err
 	}
-	// Laid out, mixed, coloured, spread and striped as long as each takes.
-	for _, minutes := range []int{52, 49, 44, 38, 33} {
+	// Laid out without haste; mixed, coloured and spread while the batch keeps.
+	for _, minutes := range []int{20, 14, 10, 5, 1} {
 		clock.back = time.Duration(minutes) * time.Minute
 		if _, err := st.Bench.Log().Press(ctx, day.ID, 0, false, session.DoneAt(-1, "")); err != nil {
 			return err

@@ -56,7 +56,8 @@ func (r Reader) FindPieces(ctx context.Context, f PieceFilter, limit, offset int
 	}
 	// Documents are read of the page alone, however far down it is.
 	rows, err := list(ctx, r, "list the pieces",
-		`WITH page AS (SELECT p.id FROM pieces p`+where+` ORDER BY (p.state = 'done'), p.changed_at DESC, p.id DESC LIMIT ? OFFSET ?)
+		`WITH page AS (SELECT p.id FROM pieces p`+where+`
+			ORDER BY (p.state = 'done'), p.changed_at DESC, p.id DESC LIMIT ? OFFSET ?)
 		SELECT `+pieceColumns+pieceAtHead+` WHERE p.id IN (SELECT id FROM page)
 		ORDER BY (p.state = 'done'), p.changed_at DESC, p.id DESC`, append(args, limit, offset), pieceRows)
 	return rows, n, err

@@ -33,11 +33,11 @@ var (
 func Open(ctx context.Context, path string) (*Store, error) { return openWith(ctx, path, "FULL") }
 
 // Draft creates a database that is not in its place yet: nothing written to it is waited for
-// until it is closed and Settled.
+// until it is closed and given to Sync.
 func Draft(ctx context.Context, path string) (*Store, error) { return openWith(ctx, path, "OFF") }
 
-// Settled waits until a closed draft is on the disk.
-func Settled(path string) error {
+// Sync waits until a closed database is on the disk.
+func Sync(path string) error {
 	f, err := os.Open(path)
 	if err != nil {
 		return err
