@@ -51,6 +51,32 @@ func TestTwoLotsAQuarterOfAnHourApart(t *testing.T) {
 	assert.True(t, r.Look(b).Lots[0].Old(), "a lot that stands too long in its jug is said")
 }
 
+// A pour is judged by what ends first: its window, or how long its batch keeps in the jug.
+func TestAPourIsJudgedByItsBatchToo(t *testing.T) {
+	r := studiotest.Open(t)
+	b := r.Begin(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})
+	var err error
+	for v := r.Look(b); !v.Current.Pours; v = r.Look(b) {
+		b, err = r.At(b, v.Current.Index, v.Current.Says)
+		require.NoError(t, err)
+	}
+	require.Greater(t, r.Look(b).Lots[0].Keeps, 3.0)
+	for _, left := range []float64{3, 0.3, -2} {
+		v := r.Look(b)
+		r.Clock.T = r.Clock.T.Add(plan.Minutes(v.Lots[0].Keeps - left))
+		v = r.Look(b)
+		require.NotEqual(t, bench.WindowEarly, v.Current.State)
+		assert.InDelta(t, max(left, 0), v.Current.Left, 1e-3)
+		assert.EqualValues(t, "until the batch is too old to pour", v.Current.LeftWhat)
+		want := map[bool]bench.WindowState{true: bench.WindowLate, false: bench.WindowTight}[left < 0]
+		if left > v.Current.Minutes {
+			want = bench.WindowOpen
+		}
+		assert.Equal(t, want, v.Current.State)
+		assert.Contains(t, msg.Say(v.Current.Verdict, msg.English), "Batch 1")
+	}
+}
+
 // One pours, another mixes the next lot beside it in time; neither can take the
 // other's step, and a step is done once however many screens press it.
 func TestAMixerWorksBesideThePourer(t *testing.T) {

@@ -300,7 +300,35 @@ func (v View) view(i int) StepView {
 		}
 	}
 	s.judge(opens, closes)
+	if s.Pours && (s.State == WindowOpen || s.State == WindowTight) {
+		s.keepsFor(lots, closes)
+	}
 	return s
+}
+
+// keepsFor judges a pour by its batch where that is too old in its jug before the window
+// closes.
+func (s *StepView) keepsFor(lots []LotView, closes float64) {
+	for _, l := range lots {
+		if l.Poured || l.Keeps >= closes {
+			continue
+		}
+		closes = l.Keeps
+		s.Left, s.LeftWhat = math.Max(0, l.Keeps), "until the batch is too old to pour"
+		switch {
+		case l.Keeps <= 0:
+			s.State = WindowLate
+			s.Verdict = msg.F("%s has been too old to pour for %s: mix it again, do not stretch it.", l.Name,
+				words.Spoken(-l.Keeps))
+		case s.Minutes > l.Keeps:
+			s.State = WindowTight
+			s.Verdict = msg.F("Tight: %s keeps for another %s in its jug, and this takes %s.", l.Name,
+				words.Spoken(l.Keeps), words.Spoken(s.Minutes))
+		default:
+			s.State = WindowOpen
+			s.Verdict = msg.F("Now is the time; %s keeps for another %s in its jug.", l.Name, words.Spoken(l.Keeps))
+		}
+	}
 }
 
 // inTime says when a further lot is to be mixed, so that it is ready when the
