@@ -42,14 +42,8 @@ export const test = base.extend({
   // Tests of what stands on a piece see all of its parts; how they open has a test of
   // its own.
   parts: ['all', { option: true }],
-  page: async ({ page, parts, watch }, use) => {
-    await page.addInitScript((v) => {
-      if (!location.protocol.startsWith('http')) return; // the page of a program that is away keeps nothing
-      try {
-        if (!sessionStorage.getItem('seen')) localStorage.setItem('jevvo-parts', v);
-        sessionStorage.setItem('seen', '1');
-      } catch { /* nor does that of one that was just ended */ }
-    }, parts);
+  page: async ({ page, parts, program, watch }, use) => {
+    await page.context().addCookies([{ name: 'jevvo-parts', value: parts, url: program.url }]);
     watch(page);
     await use(page);
   },

@@ -5,6 +5,7 @@ test('a cup made of a weak dose says it does not hide, and how to cure it', asyn
   const hides = page.locator('[data-fig="first-c1-h"]');
   await expect(hides).toBeVisible();
   const before = await hides.textContent();
+  await page.getByText('change Wet sand').click();
   await page.getByLabel('Pigment in Wet sand').fill('0.4 %');
   await expect(hides).not.toHaveText(before);
   await expect(page.locator('#out-colours')).toContainText('wet sand will not cover what lies under it');
@@ -14,6 +15,7 @@ test('a cup made of a weak dose says it does not hide, and how to cure it', asyn
 
 test('a chosen pigment brings its hiding and leaves what the painter named', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/3`);
+  await page.getByText('change Lamp').click();
   await page.getByLabel('Pigment of Lamp', { exact: true }).selectOption({ label: 'Mustard seed, paste' });
   await expect(page.locator('[data-fig="first-c3-h"]')).toBeVisible();
   await expect(page.getByLabel('Swatch of Lamp')).toHaveValue('#d09a3c');

@@ -36,6 +36,7 @@ test('a board is composed by mouse, by keyboard and by numbers, and the cups fol
 
 test('the mixer adds by the drop and says what it does', async ({ page, program }) => {
   await page.goto(`${program.url}/pieces/1`);
+  await page.getByText('change Eelgrass').click();
   await page.getByRole('link', { name: /Mix Eelgrass/ }).click();
   await page.getByRole('button', { name: 'Remove Eelgrass' }).click();
   await expect(page.locator('.mix-rows')).toHaveCount(0);

@@ -138,6 +138,7 @@ test('colours are added, shared out and removed', async ({ page, program }) => {
   await page.getByLabel('Share of Salt').fill('60%');
   await answer;
   await expect(page.locator('#cups tbody tr').first()).toContainText('Brine');
+  await page.getByText('change Salt').click();
   await page.getByRole('button', { name: 'Remove Salt' }).click();
   await expect(rows).toHaveCount(4);
   await expect(page.locator('#cups')).not.toContainText('Salt');
@@ -267,8 +268,20 @@ test.describe('one part at a time', () => {
     expect(await open(page)).toEqual(['cups']);
     await page.reload();
     await expect.poll(() => open(page)).toEqual(['surface']); // the address names it
-    await page.getByRole('navigation', { name: 'Parts of the piece' }).getByRole('link', { name: 'Clock' }).click();
+    await page.locator('#clock > summary').click();
     await expect.poll(() => open(page)).toEqual(['clock']);
+  });
+
+  test('it reads as a page, and a part in hand has at most fifteen fields', async ({ page, program }) => {
+    await page.goto(`${program.url}/pieces/1`);
+    const fields = page.locator('main :is(input, select, textarea):visible');
+    await expect(fields).toHaveCount(0);
+    await expect(page.locator('#line-composition')).toContainText('Wet sand');
+    for (const part of ['surface', 'layers', 'composition', 'moves', 'cups', 'clock', 'days']) {
+      await page.locator(`#${part} > summary`).click();
+      await expect(page.locator(`#${part} .part-body`)).toBeVisible();
+      expect(await fields.count(), part).toBeLessThanOrEqual(15);
+    }
   });
 
   test('all of them open, if that is wanted', async ({ page, program }) => {

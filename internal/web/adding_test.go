@@ -37,7 +37,7 @@ func TestAnEdgeIsARow(t *testing.T) {
 	row(t, &surface.Edges, surface.EdgeRule{Edge: "putty", Name: "Putty lip", Words: "putty lip", Holds: true})
 	s := open(t)
 	p := s.piece(map[string]string{"edge": "putty", "edge_height": "1 mm"})
-	assert.Contains(t, s.get(frame.Piece(p.ID)), "Putty lip")
+	assert.Contains(t, s.get(frame.Piece(p.ID, "?part=surface")), "Putty lip")
 	v := s.view(p)
 	assert.True(t, v.Plan.Spec.Dammed())
 	assert.False(t, v.Plan.Spec.Taped(), "nothing of it is pulled")

@@ -74,20 +74,20 @@ func TestChoosingAPigmentRenewsTheForm(t *testing.T) {
 	p := s.piece(map[string]string{})
 	at := frame.Piece(p.ID, "/edit")
 	cup := p.First().Coat.Colours[2].ID
-	code, body := s.htmx(at, map[string]string{"rev": "1", "coat": plan.FirstCoat,
+	code, body := s.htmx(at, map[string]string{"rev": "1", "coat": plan.FirstCoat, "part": "composition",
 		pieces.CupKey(plan.FirstCoat, cup, "pigment"): "1", pieces.CupKey(plan.FirstCoat, cup, "swatch"): "#123456"})
 	assert.Equal(t, http.StatusOK, code)
 	assert.Contains(t, body, `id="plan-form"`)
 	// A technique with choices of its own brings fields that were not there.
-	code, body = s.htmx(at, map[string]string{"rev": "2", "coat": plan.FirstCoat,
+	code, body = s.htmx(at, map[string]string{"rev": "2", "coat": plan.FirstCoat, "part": "composition",
 		pieces.CoatKey(plan.FirstCoat, "technique"): "dots"})
 	assert.Equal(t, http.StatusOK, code)
 	assert.Contains(t, body, pieces.OptionKey(plan.FirstCoat, "apart"))
-	code, body = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat,
+	code, body = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat, "part": "composition",
 		pieces.OptionKey(plan.FirstCoat, "apart"): "closest"})
 	assert.Equal(t, http.StatusUnprocessableEntity, code)
 	assert.Contains(t, body, "is not one of the options")
-	code, _ = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat,
+	code, _ = s.htmx(at, map[string]string{"rev": "3", "coat": plan.FirstCoat, "part": "composition",
 		pieces.OptionKey(plan.FirstCoat, "apart"): "40", pieces.ExtraKey(plan.FirstCoat, "wipe-rim"): "yes"})
 	assert.Equal(t, http.StatusOK, code)
 	sheet := plainText(s.get(frame.Piece(p.ID, "/run-sheet")))

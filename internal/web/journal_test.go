@@ -145,7 +145,7 @@ func TestAFaultOverPages(t *testing.T) {
 	w := s.post(at+"/remedy", map[string]string{"coat": "first", "remedy": "wipe-off", "seen": "fish-eyes"})
 	require.Equal(t, http.StatusSeeOther, w.Code)
 	assert.Contains(t, s.get(strings.TrimSuffix(w.Header().Get("Location"), "#causes")), "It is in the plan now")
-	assert.Contains(t, s.get(fmt.Sprintf("/pieces/%d", p.ID)), "Wipe it off while wet")
+	assert.Contains(t, s.get(fmt.Sprintf("/pieces/%d?part=layers", p.ID)), "Wipe it off while wet")
 	w = s.post(at+"/confirm", map[string]string{"coat": "first", "cause": "not-degreased", "seen": "fish-eyes"})
 	require.Equal(t, http.StatusSeeOther, w.Code)
 	assert.Contains(t, s.get("/journal?kind=fault"), "Fish eyes: Face not degreased")

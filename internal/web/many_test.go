@@ -81,7 +81,7 @@ func (s *site) sheets() (out []sheet) {
 
 // walk visits the pages that can be reached from the first, one of each kind.
 func (s *site) walk(visit func(page, body string)) {
-	pages, kinds := []string{"/"}, map[string]int{}
+	pages, kinds := []string{"/", "/pieces/1?part=all"}, map[string]int{}
 	for i := 0; i < len(pages); i++ {
 		w := s.do(http.MethodGet, pages[i], nil, false)
 		if w.Code != http.StatusOK || !strings.Contains(w.Header().Get("Content-Type"), "html") {

@@ -301,7 +301,7 @@ func (s *site) checkPiece(p pieces.Piece, ics string) {
 	csv := s.get(frame.Piece(p.ID, "/cups.csv"))
 	for i := range v.Coats {
 		c := &v.Coats[i]
-		page := plainText(s.get(frame.Piece(p.ID, "?coat="+c.ID)))
+		page := plainText(s.get(frame.Piece(p.ID, "?part=all&coat="+c.ID)))
 		sum := 0.0
 		for _, cup := range c.Cups {
 			sum += cup.Volume.Millilitres()

@@ -53,6 +53,7 @@ func funcs(l *words.Catalogue) template.FuncMap {
 		"iso":     func(t time.Time) string { return t.Format(time.RFC3339) },
 		"finite":  func(v float64) bool { return !math.IsInf(v, 0) && !math.IsNaN(v) },
 		"add":     func(a, b int) int { return a + b },
+		"sum":     func(a, b float64) float64 { return a + b },
 		"safety":  func(keys []string) []technique.Safety { return technique.SafetyNotes(keys...) },
 		"lower":   func(v any) string { return msg.Lower(text(v)).In(l) },
 		"capital": func(v any) string { return msg.Capital(text(v)).In(l) },

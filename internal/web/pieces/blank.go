@@ -65,7 +65,7 @@ func (a *area) blankPage(c *gin.Context, spec plan.Spec, typed map[string]string
 		pieces.Options(book))}
 	first := spec.First()
 	page.NoResin = first.Coat.Product == 0
-	page.Cups = cupsOf(page.Fields, *first)
+	page.Cups = cupsOf(page.Fields, *first, nil)
 	page.Open = slices.ContainsFunc(folded, func(key string) bool { return page.Fields[key].Error != nil })
 	for _, t := range book.Techniques().Coats() {
 		choice := techniqueChoice{t.ID, t.Name, t.Summary, t.ID == first.What}

@@ -107,14 +107,22 @@ func (p piecePage) Sealable() bool {
 	return p.Plan != nil && p.Coat != nil && !p.Poured() && trial.Seal(p.Plan.Context)
 }
 
-// movesFact summarises the moves.
+// movesFact names the moves in order, those of one name in a row once.
 func (p piecePage) movesFact() msg.Text {
-	rounds := p.Piece.Spec.Moves(p.Plan.Context, p.CoatID)
-	n := 0
-	for _, r := range rounds {
-		n += len(r.Moves)
+	var names []msg.Text
+	rows := p.Moves()
+	for i := 0; i < len(rows); {
+		n := 1
+		for i+n < len(rows) && !rows[i+n].Begins && rows[i+n].Kind == rows[i].Kind {
+			n++
+		}
+		name := msg.Lower(rows[i].Name)
+		if n > 1 {
+			name = msg.F("%s %d times", name, n)
+		}
+		names, i = append(names, name), i+n
 	}
-	return msg.Join(", ", msg.N(n, "move", "moves"), msg.N(len(rounds), "round", "rounds"))
+	return msg.Capital(msg.Join(", ", names...))
 }
 
 func (a *area) moveRoutes() {
@@ -164,7 +172,7 @@ func (a *area) moved(c *gin.Context, p pieces.Piece, err error) error {
 	if frame.FromHTMX(c) {
 		return a.send(c, http.StatusOK, sending{Piece: p, Coat: coat, Anew: true})
 	}
-	return frame.Go(c, frame.Piece(p.ID, toCoat(coat), "#moves"))
+	return frame.Go(c, frame.Piece(p.ID, toPart(coat, "moves")))
 }
 
 // relieve types into the field that does what a relief says.

@@ -2,10 +2,12 @@ package pieces
 
 import (
 	"context"
+	"strconv"
 	"time"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
 )
 
@@ -92,6 +94,14 @@ func (p piecePage) Next() string {
 		return "bench"
 	}
 	return ""
+}
+
+// BenchAt is the address of the bench day that goes on, else of where one begins.
+func (p piecePage) BenchAt() string {
+	if p.Stands.Bench != 0 {
+		return "/benches/" + strconv.FormatInt(p.Stands.Bench, 10)
+	}
+	return frame.Piece(p.ID, "/bench")
 }
 
 // NextTask is the piece's next task, nil for none.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -57,6 +58,7 @@ type piecePage struct {
 	Prepare  []technique.Preparation
 	Coats    []technique.Technique
 	Between  []technique.Technique
+	Filled   []string    // parts that are in the page besides their sentences
 	Live     bool        // only the changing parts are sent
 	SaidBack []form.View // what is said beside the fields that were sent
 }
@@ -146,16 +148,10 @@ func (p piecePage) Minutes(layer string) float64 {
 	return sum
 }
 
-// A partLink leads to a part of the page with how it stands.
+// A partLink is how a part of the page stands.
 type partLink struct {
 	Part   verdict.Part
-	Name   msg.ID
 	Weight verdict.Weight
-}
-
-var partNames = map[verdict.Part]msg.ID{
-	verdict.PartSurface: "Surface", verdict.PartColours: "Colours", verdict.PartCups: "Cups", verdict.PartClock: "Clock",
-	verdict.PartDays: "Days",
 }
 
 // A relief is something that would help a coat that does not fit.
@@ -193,6 +189,7 @@ type sending struct {
 	Typed  map[string]string
 	Said   form.Notices
 	Anew   bool // the fields themselves are new
+	Parts  []string
 }
 
 func (a *area) show(c *gin.Context) error {
@@ -207,7 +204,7 @@ func (a *area) show(c *gin.Context) error {
 	if len(said.Notes) > 0 || frame.FromHTMX(c) {
 		return a.send(c, http.StatusOK, sending{Piece: p, Coat: c.Query("coat"), Said: said})
 	}
-	return a.showOnce(c, sending{Piece: p, Coat: c.Query("coat"), Said: said})
+	return a.showOnce(c, sending{Piece: p, Coat: c.Query("coat"), Said: said, Parts: askedParts(c)})
 }
 
 // seen is the key of a piece's page when nothing was typed.
@@ -217,6 +214,7 @@ type seen struct {
 	id, rev          int64
 	canUndo, canRedo bool
 	coat, uses       string
+	parts            string
 	stock            *stock.Ledger
 	stands           progress
 }
@@ -242,7 +240,8 @@ func (a *area) showOnce(c *gin.Context, s sending) error {
 		return err
 	}
 	s.Stands = stands
-	on := seen{view.Plan, view.Agenda, p.ID, p.Rev, p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses), owned, stands}
+	on := seen{view.Plan, view.Agenda, p.ID, p.Rev, p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses), strings.Join(s.Parts, " "),
+		owned, stands}
 	body, err := a.Once(ctx, "piece", "piece-main", on, func() (any, error) { return a.page(ctx, s) })
 	if err != nil {
 		return err
@@ -253,6 +252,7 @@ func (a *area) showOnce(c *gin.Context, s sending) error {
 // send answers with the page, or its changing parts for htmx. Typed texts that
 // were refused stay in their fields.
 func (a *area) send(c *gin.Context, status int, s sending) error {
+	s.Parts = askedParts(c)
 	page, err := a.page(c.Request.Context(), s)
 	if err != nil {
 		return err
@@ -278,10 +278,11 @@ func (a *area) whole(c *gin.Context, status int, page piecePage) error {
 }
 
 func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
-	p := piecePage{ID: s.Piece.ID, Piece: s.Piece}
+	p := piecePage{ID: s.Piece.ID, Piece: s.Piece, Filled: s.Parts}
 	view, err := a.Studio.Agenda.Plan(ctx, s.Piece)
 	if refused, ok := frame.Refusal(err); ok {
-		p.Broken = refused // shown with the reason, never lost
+		p.Broken = refused // shown with the reason and the field to mend it, never lost
+		p.Filled = append(slices.Clone(p.Filled), string(verdict.PartSurface))
 	} else if err != nil {
 		return p, err
 	}
@@ -350,7 +351,7 @@ func (p *piecePage) fill(s sending, book *shelf.Book) {
 	for i, l := range layers {
 		p.Layers[i] = p.row(l, book)
 		if l.ID == p.CoatID && l.Coat != nil {
-			p.Cups = cupsOf(p.Fields, l)
+			p.Cups = cupsOf(p.Fields, l, p.Coat)
 		}
 	}
 }
@@ -378,7 +379,7 @@ func (p *piecePage) follow() {
 		p.Reliefs = append(p.Reliefs, relief{r.Holds, name, words.ReliefText(r), why, key, value})
 	}
 	for _, part := range verdict.Parts {
-		p.Order = append(p.Order, partLink{part, partNames[part], p.Plan.Diagnostics().Worst(part)})
+		p.Order = append(p.Order, partLink{part, p.Plan.Diagnostics().Worst(part)})
 	}
 	if p.View.Slot != nil {
 		p.Tasks = p.View.Agenda.TasksOf(p.ID)
@@ -405,6 +406,9 @@ func (p *piecePage) otherFields(typed map[string]string) bool {
 				return true
 			}
 		}
+	}
+	if !p.Has(string(verdict.PartColours)) {
+		return false
 	}
 	for _, cup := range p.Cups {
 		if text, ok := typed[cup.Label.Key]; !ok || strings.TrimSpace(text) != cup.Label.Value && cup.Label.Error == nil {

@@ -7,6 +7,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/refusal"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/exchange/svgoutline"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
@@ -38,7 +39,7 @@ func (a *area) sendUse(c *gin.Context, status int, id int64, coat string, typed 
 	if err != nil {
 		return err
 	}
-	page, err := a.page(c.Request.Context(), sending{Piece: p, Coat: coat, Said: said})
+	page, err := a.page(c.Request.Context(), sending{Piece: p, Coat: coat, Said: said, Parts: askedParts(c)})
 	if err != nil {
 		return err
 	}
@@ -73,9 +74,9 @@ func (a *area) outline(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	note := ""
+	note := "?part=surface"
 	if !sized {
-		note = "?unsized=1"
+		note += "&unsized=1"
 	}
 	return frame.Go(c, frame.Piece(p.ID, note, "#surface"))
 }
@@ -86,7 +87,8 @@ func (a *area) refuseOutline(c *gin.Context, status int, why error) error {
 	if err != nil {
 		return err
 	}
-	page, err := a.page(c.Request.Context(), sending{Piece: p, Said: form.NewNotices()})
+	page, err := a.page(c.Request.Context(), sending{Piece: p, Said: form.NewNotices(),
+		Parts: []string{string(verdict.PartSurface)}})
 	if err != nil {
 		return err
 	}

@@ -38,6 +38,7 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.GET("/first", a.first)
 	a.POST("/first", a.pourFirst)
 	a.GET("/pieces/:id", a.show)
+	a.GET("/pieces/:id/parts/:part", a.part)
 	a.POST("/pieces/:id/edit", a.edit)
 	a.POST("/pieces/:id/undo", a.step(a.Studio.Pieces.Undo))
 	a.POST("/pieces/:id/redo", a.step(a.Studio.Pieces.Redo))
@@ -120,6 +121,14 @@ func toCoat(coat string) string {
 	return "?coat=" + coat
 }
 
+// toPart is the end of an address that opens a part of a coat's page.
+func toPart(coat, part string) string {
+	if coat == "" {
+		return "?part=" + part + "#" + part
+	}
+	return toCoat(coat) + "&part=" + part + "#" + part
+}
+
 func (a *area) addLayer(c *gin.Context) error {
 	typed, err := frame.Typed(c)
 	if err != nil {
@@ -150,5 +159,5 @@ func (a *area) layered(c *gin.Context, p pieces.Piece, next string, err error) e
 	if frame.FromHTMX(c) {
 		return a.send(c, http.StatusOK, sending{Piece: p, Coat: coat, Anew: true})
 	}
-	return frame.Go(c, frame.Piece(p.ID, toCoat(coat), "#layers"))
+	return frame.Go(c, frame.Piece(p.ID, toPart(coat, "layers")))
 }

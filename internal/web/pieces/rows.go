@@ -24,11 +24,18 @@ type cupFields struct {
 	ID, Name                                  string
 	Label, Role, Share, Load, Swatch, Pigment form.View
 	Doses                                     int
+	Fill                                      string // as its film will look
 }
 
-// Says are the fields that may have something said beside them.
-func (c cupFields) Says() []form.View {
-	return []form.View{c.Label, c.Swatch, c.Role, c.Share, c.Load, c.Pigment}
+// Made says what colours the cup, nil for none.
+func (c cupFields) Made() msg.Text {
+	switch {
+	case c.Doses > 1:
+		return msg.F("mixed of %s", msg.N(c.Doses, "pigment", "pigments"))
+	case c.Doses == 1 && c.Pigment.Value != "":
+		return msg.F("%s of %s", c.Load.Value, c.Pigment.Shown())
+	}
+	return nil
 }
 
 func (p *piecePage) row(l plan.Layer, book *shelf.Book) layerRow {
@@ -66,16 +73,20 @@ func (r *layerRow) add(f form.View) {
 	}
 }
 
-// cupsOf gathers the fields of a coat's cups.
-func cupsOf(fields map[string]form.View, l plan.Layer) []cupFields {
+// cupsOf gathers the fields of a coat's cups; the coat is nil of a broken plan.
+func cupsOf(fields map[string]form.View, l plan.Layer, coat *plan.Coat) []cupFields {
 	var out []cupFields
 	for _, c := range l.Coat.Colours {
+		fill := c.Swatch
+		if coat != nil && coat.Cup(c.ID) != nil {
+			fill = coat.Cup(c.ID).Swatch()
+		}
 		at := func(name string, label msg.ID) form.View {
 			v := fields[pieces.CupKey(l.ID, c.ID, name)]
 			v.Label = msg.F(label, c.Name) // which cup, for those who do not see the row
 			return v
 		}
-		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Label: at("name", "Name of %s"),
+		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Fill: fill, Label: at("name", "Name of %s"),
 			Role:  at("role", "Role of %s"),
 			Share: at("share", "Share of %s"), Load: at("load", "Pigment in %s"), Swatch: at("swatch", "Swatch of %s"),
 			Pigment: at("pigment", "Pigment of %s")})

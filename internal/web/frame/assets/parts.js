@@ -1,17 +1,18 @@
-// The parts of a piece: one is open at a time beside the board, or all of them. Which it
-// is stays across edits, reloads and pieces; an address with #cups opens that part.
+// The parts of a piece: each reads as a sentence; opened, it is fetched and changed in place.
+// One is open at a time beside the board, or all of them. Which it is stays across edits and
+// reloads; an address with #cups opens that part.
 import { t } from './texts.js';
-const keep = (store, key, value) => { try { store.setItem(key, value); } catch { /* not kept */ } };
-const kept = (store, key) => { try { return store.getItem(key); } catch { return null; } };
+const keep = (id) => { try { sessionStorage.setItem('jevvo-part', id); } catch { /* not kept */ } };
+const kept = () => { try { return sessionStorage.getItem('jevvo-part'); } catch { return null; } };
 const parts = () => [...document.querySelectorAll('details.part')];
-const everything = () => kept(localStorage, 'jevvo-parts') === 'all';
+const everything = () => document.cookie.split('; ').includes('jevvo-parts=all');
 
 function named(hash) {
   const at = hash.length > 1 ? document.getElementById(decodeURIComponent(hash.slice(1))) : null;
   return at?.closest('details.part')?.id;
 }
 
-let shown = named(location.hash) ?? kept(sessionStorage, 'jevvo-part') ?? parts().find((p) => p.open)?.id;
+let shown = named(location.hash) ?? kept() ?? parts().find((p) => p.open)?.id;
 
 function apply() {
   const all = everything();
@@ -29,30 +30,39 @@ function apply() {
 function show(id) {
   if (!id) return;
   shown = id;
-  keep(sessionStorage, 'jevvo-part', id);
+  keep(id);
   apply();
   document.getElementById(id).scrollIntoView({ block: 'start' });
 }
 
 document.addEventListener('toggle', (e) => {
   if (!e.target.matches?.('details.part') || everything()) return;
-  if (e.target.open) {
-    shown = e.target.id;
-    keep(sessionStorage, 'jevvo-part', shown);
-  } else if (shown === e.target.id) shown = '';
+  if (e.target.open) shown = e.target.id;
+  else if (shown === e.target.id) shown = '';
+  keep(shown);
 }, true);
 document.addEventListener('click', (e) => {
   // Known before the toggle tells: the page may be swapped between the two.
   const part = e.target.closest('details.part > summary')?.parentElement;
   if (part && !everything()) shown = part.open ? '' : part.id;
-  if (e.target.closest('[data-parts]')) {
-    keep(localStorage, 'jevvo-parts', everything() ? 'one' : 'all');
-    apply();
-  }
-  const link = e.target.closest('.order a');
-  if (link) show(named(link.hash));
+  if (!e.target.closest('[data-parts]')) return;
+  document.cookie = `jevvo-parts=${everything() ? 'one' : 'all'}; path=/; max-age=31536000; samesite=lax`;
+  apply();
 });
 addEventListener('hashchange', () => show(named(location.hash)));
+
+// A change answers with the parts that are in the page.
+document.addEventListener('htmx:configRequest', (e) => {
+  if (e.detail.verb === 'get') return;
+  for (const body of document.querySelectorAll('.part-body')) e.detail.formData.append('part', body.dataset.part);
+});
+// A part that was drawn before a change came back is drawn anew.
+document.addEventListener('htmx:beforeSwap', (e) => {
+  const from = Number(e.detail.xhr.getResponseHeader('Piece-Revision'));
+  if (!from || from >= Number(document.getElementById('rev').value)) return;
+  e.detail.shouldSwap = false;
+  window.htmx.trigger(e.detail.target, 'again');
+});
 for (const event of ['htmx:oobAfterSwap', 'htmx:afterSettle']) document.addEventListener(event, apply);
 apply();
 if (named(location.hash)) document.getElementById(shown).scrollIntoView({ block: 'start' });
