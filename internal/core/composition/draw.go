@@ -25,7 +25,7 @@ func (r Region) Path(tol float64) string {
 	for i, loop := range r.Loops {
 		loops[i] = geom.Simplify(loop, tol)
 	}
-	return geom.Path(loops)
+	return geom.Path(loops, tol)
 }
 
 // Draw returns the regions of a coat's things on a board, those that lie

@@ -187,15 +187,21 @@ func Round(c Point, radius float64, n int) []Point {
 	return out
 }
 
-// Path returns loops as SVG path data, to a tenth.
-func Path(loops [][]Point) string {
+// Path returns loops as SVG path data, rounded to what a tolerance leaves to be seen: whole
+// units from 1 on, else tenths.
+func Path(loops [][]Point, tol float64) string {
+	per := 10.0
+	if tol >= 1 {
+		per = 1
+	}
+	round := func(v float64) string { return strconv.FormatFloat(math.Round(v*per)/per, 'f', -1, 64) }
 	var b strings.Builder
 	for _, loop := range loops {
 		for i, p := range loop {
 			b.WriteByte("ML"[min(i, 1)])
-			b.WriteString(tenth(p.X))
+			b.WriteString(round(p.X))
 			b.WriteByte(' ')
-			b.WriteString(tenth(p.Y))
+			b.WriteString(round(p.Y))
 		}
 		if len(loop) > 0 {
 			b.WriteByte('Z')
@@ -203,9 +209,6 @@ func Path(loops [][]Point) string {
 	}
 	return b.String()
 }
-
-// tenth writes a length to a tenth; a whole one needs no point.
-func tenth(v float64) string { return strconv.FormatFloat(math.Round(v*10)/10, 'f', -1, 64) }
 
 // Part returns the part of a line between two shares of its length, at least a
 // point of it.

@@ -44,6 +44,14 @@ func (c Card) Made() bool {
 	return true
 }
 
+// Section is the piece from the side, the sign of how far it has come.
+func (c Card) Section() *drawing.Section {
+	if c.Coat == nil {
+		return nil
+	}
+	return drawing.SectionOf(c.View.Plan, c.Sys)
+}
+
 // A Maker makes cards and remembers their drawings.
 type Maker struct {
 	frame *frame.Frame

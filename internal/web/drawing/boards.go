@@ -85,7 +85,7 @@ func Of(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards { return 
 
 // Card draws it for a card: without its dimensions, and no finer than a card shows.
 func Card(p *plan.Plan, c *plan.Coat, id int64, sys units.System) Boards {
-	return of(p, c, id, sys, 4).Small()
+	return of(p, c, id, sys, 6).Small()
 }
 
 // of draws a coat of a plan, its lines so many times coarser than on a whole screen.

@@ -185,7 +185,8 @@ func (p piecePage) surfaceFact() msg.Text {
 	spec := p.Piece.Spec
 	parts := []msg.Text{
 		msg.F("%s, %s × %s", spec.Support.Rule().Words, spec.Width.Text(p.Sys), spec.Height.Text(p.Sys)),
-		msg.Lower(p.Fields["outline"].Shown()), msg.F("edge %s", spec.Edge.Rule().Words), msg.F("sides: %s", msg.Lower(p.Fields["sides"].Shown()))}
+		msg.Lower(p.Fields["outline"].Shown()), msg.F("edge %s", spec.Edge.Rule().Words),
+		msg.F("sides: %s", msg.Lower(p.Fields["sides"].Shown()))}
 	if n := len(p.Plan.Boards); n > 1 {
 		parts = append(parts, msg.N(n, "board", "boards"))
 	}

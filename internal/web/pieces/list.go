@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/web/frame"
 )
 
-const pageSize = 24
+const pageSize = 16
 
 type listPage struct {
 	frame.Pager

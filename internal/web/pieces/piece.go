@@ -240,7 +240,8 @@ func (a *area) showOnce(c *gin.Context, s sending) error {
 		return err
 	}
 	s.Stands = stands
-	on := seen{view.Plan, view.Agenda, p.ID, p.Rev, p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses), strings.Join(s.Parts, " "),
+	on := seen{view.Plan, view.Agenda, p.ID, p.Rev,
+		p.CanUndo, p.CanRedo, s.Coat, fmt.Sprint(uses), strings.Join(s.Parts, " "),
 		owned, stands}
 	body, err := a.Once(ctx, "piece", "piece-main", on, func() (any, error) { return a.page(ctx, s) })
 	if err != nil {

@@ -86,7 +86,8 @@ func cupsOf(fields map[string]form.View, l plan.Layer, coat *plan.Coat) []cupFie
 			v.Label = msg.F(label, c.Name) // which cup, for those who do not see the row
 			return v
 		}
-		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Fill: fill, Label: at("name", "Name of %s"),
+		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Fill: fill,
+			Label: at("name", "Name of %s"),
 			Role:  at("role", "Role of %s"),
 			Share: at("share", "Share of %s"), Load: at("load", "Pigment in %s"), Swatch: at("swatch", "Swatch of %s"),
 			Pigment: at("pigment", "Pigment of %s")})
