@@ -12,6 +12,7 @@ package form
 import (
 	"slices"
 	"strings"
+	"time"
 
 	"jevvo/internal/core/refusal"
 	"jevvo/internal/core/units"
@@ -232,8 +233,18 @@ type View struct {
 	Error, Note msg.Text
 }
 
-// Shown is the value as it is read: of a choice, the label of what is chosen.
+// Shown is the value as it is read: of a choice, the label of what is chosen; of a day, its date.
 func (v View) Shown() msg.Text {
+	switch v.Kind {
+	case Moment:
+		if t, err := time.Parse(MomentLayout, v.Value); err == nil {
+			return msg.Date(t, "Mon 2 Jan 15:04")
+		}
+	case Day:
+		if t, err := time.Parse(time.DateOnly, v.Value); err == nil {
+			return msg.Date(t, "Mon 2 Jan 2006")
+		}
+	}
 	for _, o := range v.Options {
 		if o.Value == v.Value {
 			return o.Label

@@ -49,6 +49,13 @@ func (r Reader) PieceRevision(ctx context.Context, id, rev int64) (PieceRow, err
 	return p, wrap("read the piece", err)
 }
 
+// PieceRevisions returns the newest revisions of a piece, the newest first.
+func (r Reader) PieceRevisions(ctx context.Context, id int64, most int) ([]PieceRow, error) {
+	return list(ctx, r, "list the changes of the piece", `SELECT `+pieceColumns+`
+		FROM pieces p JOIN piece_revisions r ON r.piece_id = p.id
+		WHERE p.id = ? AND p.deleted_at IS NULL ORDER BY r.rev DESC LIMIT ?`, []any{id, most}, pieceRows)
+}
+
 // PiecesOf returns the pieces of a commission.
 func (r Reader) PiecesOf(ctx context.Context, commission int64) ([]PieceRow, error) {
 	return list(ctx, r, "list the pieces of the commission", `SELECT `+pieceColumns+pieceAtHead+`

@@ -104,9 +104,35 @@ func (a *area) ofPiece(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	sys := v.Agenda.Book.Settings.Units
 	page := sheet{Title: msg.F("Labels: %s", v.Name), Back: frame.Piece(v.ID)}
 	_, page.Here = a.base(c)
+	if page.Groups, err = a.groupsOf(c, v); err != nil {
+		return err
+	}
+	return a.Show(c, http.StatusOK, "labels", frame.Page{Title: page.Title, Nav: "pieces", Data: page})
+}
+
+// ofPieces are the labels of several pieces, one after the other.
+func (a *area) ofPieces(c *gin.Context, ids []string) error {
+	page := sheet{Title: msg.ID("Labels of the selected pieces"), Back: "/pieces"}
+	_, page.Here = a.base(c)
+	for _, id := range ids {
+		v, err := a.view(c.Request.Context(), frame.Number(id))
+		if err != nil {
+			return err
+		}
+		groups, err := a.groupsOf(c, v)
+		if err != nil {
+			return err
+		}
+		page.Groups = append(page.Groups, groups...)
+	}
+	return a.Show(c, http.StatusOK, "labels", frame.Page{Title: page.Title, Nav: "pieces", Data: page})
+}
+
+// groupsOf are the labels of a piece's boards, and of the cups of each coat.
+func (a *area) groupsOf(c *gin.Context, v agenda.View) (_ []group, err error) {
+	sys := v.Agenda.Book.Settings.Units
 	boards := group{Name: msg.ID("Boards")}
 	kind := msg.ID("Board")
 	if v.Tile {
@@ -121,11 +147,11 @@ func (a *area) ofPiece(c *gin.Context) error {
 			l.Lines = append(l.Lines, msg.F("due %s", msg.Date(v.Due.Local(), "2 Jan 2006")))
 		}
 		if l, err = a.label(c, l, fmt.Sprintf("/scan/piece/%d", v.ID)); err != nil {
-			return err
+			return nil, err
 		}
 		boards.Labels = append(boards.Labels, l)
 	}
-	page.Groups = append(page.Groups, boards)
+	groups := []group{boards}
 	for i := range v.Coats {
 		coat := &v.Coats[i]
 		g := group{Name: words.Coat(coat)}
@@ -133,13 +159,13 @@ func (a *area) ofPiece(c *gin.Context) error {
 			l := Label{Kind: msg.ID("Cup"), Name: words.Filled(cup.Colour.Name), Swatch: cup.Swatch(),
 				Lines: []msg.Text{msg.Join(", ", msg.Own(v.Name), msg.Lower(words.Coat(coat))), cupText(cup, sys)}}
 			if l, err = a.label(c, l, fmt.Sprintf("/scan/cup/%d/%s/%s", v.ID, coat.ID, cup.Colour.ID)); err != nil {
-				return err
+				return nil, err
 			}
 			g.Labels = append(g.Labels, l)
 		}
-		page.Groups = append(page.Groups, g)
+		groups = append(groups, g)
 	}
-	return a.Show(c, http.StatusOK, "labels", frame.Page{Title: page.Title, Nav: "pieces", Data: page})
+	return groups, nil
 }
 
 func sizeOf(s surface.Shape, sys units.System) msg.Figure {
@@ -151,8 +177,11 @@ func cupText(cup plan.Cup, sys units.System) msg.Text {
 	return msg.F("A %s, B %s", cup.A.Mass.Text(sys), cup.B.Mass.Text(sys))
 }
 
-// ofShelf are the labels of bottles and places.
+// ofShelf are the labels of bottles and places, or of the pieces that are named.
 func (a *area) ofShelf(c *gin.Context) error {
+	if ids := c.QueryArray("piece"); len(ids) > 0 {
+		return a.ofPieces(c, ids)
+	}
 	b, err := a.Studio.Shelf.Book(c.Request.Context())
 	if err != nil {
 		return err

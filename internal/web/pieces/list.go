@@ -19,6 +19,8 @@ type listPage struct {
 	frame.Pager
 	Cards   []card.Card
 	Removed int64
+	Told    msg.Text // of what was just made of several
+	Made    []string // to take back
 	Filters frame.Filters
 	Chosen  bool // something besides a name is asked
 }
@@ -43,7 +45,9 @@ func (a *area) filters(c *gin.Context) (frame.Filters, store.PieceFilter, error)
 }
 
 func (a *area) list(c *gin.Context) error {
-	page := listPage{Pager: frame.Paged(c, pageSize), Removed: frame.Number(c.Query("removed"))}
+	page := listPage{Pager: frame.Paged(c, pageSize), Removed: frame.Number(c.Query("removed")),
+		Made: c.QueryArray("made")}
+	page.Told = told(c, page.Made)
 	ctx := c.Request.Context()
 	filters, asked, err := a.filters(c)
 	if err != nil {

@@ -33,6 +33,9 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a := &area{pages, cards}
 	a.GET("/pieces", a.list)
 	a.POST("/pieces", a.create)
+	a.POST("/pieces/several/done", a.finish)
+	a.POST("/pieces/several/later", a.later)
+	a.POST("/pieces/several/back", a.takeBack)
 	a.GET("/pieces/new", a.blank)
 	a.GET("/techniques/:technique/picture.svg", a.picture)
 	a.GET("/first", a.first)
@@ -42,6 +45,8 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.POST("/pieces/:id/edit", a.edit)
 	a.POST("/pieces/:id/undo", a.step(a.Studio.Pieces.Undo))
 	a.POST("/pieces/:id/redo", a.step(a.Studio.Pieces.Redo))
+	a.GET("/pieces/:id/history", a.history)
+	a.POST("/pieces/:id/history/:rev", a.goBack)
 	a.POST("/pieces/:id/copy", a.copy)
 	a.POST("/pieces/:id/remove", a.remove)
 	a.POST("/pieces/:id/restore", a.restore)
