@@ -14,7 +14,8 @@ const pages = ['/', '/days', '/days?if=days-off', '/days/print', '/days/month', 
   '/screens', '/pair', '/unlock', '/labels', '/pieces/1/labels', '/scan/piece/2', '/scan/cup/1/first/c3',
     '/scan/resin/1', '/scan/place/1', '/shared',
   '/stock', '/stock?all=1', '/stock/of/resin-1', '/stock/orders', '/stock/goods/new', '/stock/goods/1',
-    '/pieces/1/price', '/settings/money', '/year', '/papers/1', '/commissions/1/wall', '/first', '/glossary', '/help',
+    '/pieces/1/price', '/settings/money', '/year', '/import', '/first/resin', '/first/colours', '/first/hours',
+    '/pieces/1/history', '/papers/1', '/commissions/1/wall', '/first/tile', '/glossary', '/help',
     '/help/bench', '/pieces?state=open&technique=cell', '/client?name=The%20island%20ferry%20line%2C%20Maren%20Quill'];
 
 async function prepare(page, program) {
@@ -160,13 +161,24 @@ test.describe('in an empty studio', () => {
     await page.getByRole('button', { name: 'Plan it' }).click();
     await expect(page.getByRole('heading', { name: 'First board' })).toBeVisible();
   });
-  test('three questions lead to a tile poured on the screen', async ({ page, program }) => {
+  test('three steps lead to a tile poured on the screen', async ({ page, program }) => {
     await page.goto(program.url);
-    await page.getByRole('link', { name: 'A first test tile' }).click();
+    await page.getByRole('link', { name: 'Set up the studio' }).click();
+    await page.getByLabel('Name', { exact: true }).fill('Barrow 40');
+    await page.getByLabel('Ratio A:B').fill('3:1');
+    await page.getByRole('button', { name: 'Save this resin' }).click();
+    await page.getByLabel('Your colours, one line each').fill('Sea green\nChalk white; paste; #f4f3ee\nDeep navy');
+    await page.getByRole('button', { name: 'Show what it makes' }).click();
+    await expect(page.locator('.list-table tbody tr')).toHaveCount(3);
+    await page.getByRole('button', { name: 'Save 3 of them' }).click();
+    await page.getByLabel('Opening hours').fill('tue-sat 10:00-18:00');
+    await page.getByRole('button', { name: 'Save and go on' }).click();
+    await expect(page.getByLabel('Resin')).toContainText('Barrow 40');
+    await expect(page.getByRole('checkbox', { name: 'Sea green' })).toBeChecked();
     await page.getByRole('button', { name: 'Pour it on the screen' }).click();
     await expect(page.getByRole('heading', { name: 'Pour it on the screen' })).toBeVisible();
-    await page.goto(`${program.url}/stock`);
-    await expect(page.getByText('the stock is empty')).toBeVisible();
+    await page.goto(`${program.url}/settings`);
+    await expect(page.getByLabel('Opening hours')).toHaveValue('tue-sat 10:00-18:00');
   });
 });
 

@@ -21,6 +21,7 @@ import (
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/documents"
 	"jevvo/internal/studio/idempotency"
+	"jevvo/internal/studio/intake"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/learn"
 	"jevvo/internal/studio/mail"
@@ -44,6 +45,7 @@ type Studio struct {
 	Shelf       *shelf.Service
 	Pieces      *pieces.Service
 	Stock       *stock.Service
+	Intake      *intake.Service
 	Reorder     *reorder.Service
 	Prices      *prices.Service
 	Renders     *renders.Service
@@ -87,6 +89,7 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 	s.Shelf = shelf.New(db, s.Setup, o.Now)
 	s.Stock = stock.New(db, s.Shelf, o.Now)
 	s.Pieces = pieces.New(db, s.Shelf, o.Now)
+	s.Intake = intake.New(s.Shelf, s.Stock, s.Pieces, desk)
 	s.Share = share.New(db, s.Shelf, s.Pieces, o.Now)
 	log := session.NewLog(db, o.Now)
 	s.Agenda = agenda.New(db, s.Shelf, log, o.Now, o.Patience)

@@ -25,7 +25,7 @@ func TestTooManyColoursForATileCopyNothing(t *testing.T) {
 	for _, p := range all.Pigments[:8] {
 		form.Add("pigment", p.Name)
 	}
-	r := httptest.NewRequestWithContext(t.Context(), http.MethodPost, "http://localhost/first",
+	r := httptest.NewRequestWithContext(t.Context(), http.MethodPost, "http://localhost/first/tile",
 		strings.NewReader(form.Encode()))
 	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 	w := httptest.NewRecorder()

@@ -17,6 +17,7 @@ import (
 	"jevvo/internal/web/frame"
 	"jevvo/internal/web/glossary"
 	"jevvo/internal/web/help"
+	"jevvo/internal/web/intake"
 	"jevvo/internal/web/journal"
 	"jevvo/internal/web/jump"
 	"jevvo/internal/web/labels"
@@ -54,7 +55,7 @@ func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
 		func(f *frame.Frame) error { return days.Routes(f, cards) },
 		compose.Routes, preview.Routes, bench.Routes, journal.Routes, labels.Routes, shared.Routes, shelf.Routes,
 		stock.Routes, prices.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, glossary.Routes,
-		help.Routes, jump.Routes,
+		help.Routes, jump.Routes, intake.Routes,
 	} {
 		if err := routes(f); err != nil {
 			return nil, err

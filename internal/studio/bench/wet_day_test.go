@@ -203,7 +203,7 @@ func TestTheHeatAccount(t *testing.T) {
 	window := func() float64 {
 		v := r.Look(b)
 		for _, s := range append([]bench.StepView{*v.Current}, v.Next...) {
-			if s.Window == cure.Lacing && s.State == bench.WindowOpen {
+			if s.Window == cure.Lacing && s.State == bench.WindowOpen && !s.Pours {
 				return s.Left
 			}
 		}

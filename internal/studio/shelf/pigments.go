@@ -22,6 +22,26 @@ func NewPigment() material.Pigment {
 		Particle: 0.5 * units.Micrometre, Density: 2500, Liquid: 1360, Solids: 0.35, Light: 7, Content: 50}
 }
 
+// newOf is a new pigment of a form, with what that form usually is.
+func newOf(f colour.Form) material.Pigment {
+	p := NewPigment()
+	rule, ok := colour.RuleOf(f)
+	if !ok {
+		return p
+	}
+	p.Form, p.LoadLimit, p.Spoon, p.Flammable, p.Solids = f, rule.LoadLimit, rule.Spoon, rule.Flammable, rule.Solids
+	if p.Spoon == 0 {
+		p.Liquid = material.Bottled(p.Solids, p.Density, rule.Carrier)
+	}
+	return p
+}
+
+// CheckPigment says what would be refused of a typed new pigment.
+func CheckPigment(typed map[string]string, style form.Style) form.Notices {
+	p := newOf(colour.Form(typed["form"]))
+	return PigmentFields.Apply(&p, typed, style)
+}
+
 // PigmentFields is the catalogue of a pigment.
 var PigmentFields = form.Fields[material.Pigment]{
 	form.Text("name", "Name", func(p *material.Pigment) *string { return &p.Name }, 80, true),
@@ -115,7 +135,7 @@ func (s *Service) SavePigment(ctx context.Context, id, rev int64, typed map[stri
 	if err != nil {
 		return material.Pigment{}, form.Notices{}, err
 	}
-	p := NewPigment()
+	p := newOf(colour.Form(typed["form"]))
 	if id != 0 {
 		if p, err = s.Pigment(ctx, id); err != nil {
 			return p, form.Notices{}, err

@@ -1,0 +1,284 @@
+package intake
+
+import (
+	"fmt"
+	"regexp"
+	"strings"
+	"time"
+	"unicode"
+
+	"golang.org/x/image/colornames"
+
+	"jevvo/internal/core/plan"
+	"jevvo/internal/form"
+	"jevvo/internal/msg"
+	"jevvo/internal/studio/pieces"
+)
+
+var (
+	technique = pieces.CoatKey(plan.FirstCoat, "technique")
+	product   = pieces.CoatKey(plan.FirstCoat, "product")
+)
+
+// heads are what columns are called besides the names of their fields, in English and German.
+var heads = map[string][]string{
+	"name": {"colour", "color", "pigment", "product", "article", "item", "title", "piece", "work", "bezeichnung", "farbe",
+		"artikel", "titel", "werk", "produkt"},
+	"swatch":    {"hex", "rgb", "colour code", "color code", "farbwert", "farbcode"},
+	"form":      {"type", "kind", "art", "sorte"},
+	"maker":     {"maker", "group", "hersteller"},
+	"price":     {"price", "cost", "preis"},
+	"bottle":    {"content", "weight", "amount", "inhalt", "menge"},
+	"kit":       {"content", "amount", "inhalt", "menge"},
+	"pack":      {"pack", "packung"},
+	"ratio":     {"ratio", "mixing ratio", "a:b", "mischungsverhältnis", "verhältnis"},
+	"by":        {"measured by", "gemessen nach"},
+	"working":   {"working time", "pot life", "open time", "verarbeitungszeit", "topfzeit"},
+	"hard":      {"hard", "cure time", "cured after", "aushärtung", "hart nach"},
+	"viscosity": {"viscosity", "viskosität"},
+	"supplier":  {"supplier", "shop", "vendor", "lieferant"},
+	"unit":      {"unit", "einheit"},
+	"size":      {"dimensions", "format", "maße", "größe"},
+	"start":     {"date", "poured", "day", "datum", "gegossen"},
+	"brief":     {"notes", "remarks", "notizen", "bemerkung"},
+	technique:   {"technique", "technik"},
+	product:     {"resin", "harz"},
+}
+
+// plainHead is a head without case, unit and punctuation.
+func plainHead(text string) string {
+	text = strings.ToLower(text)
+	for _, end := range []string{"(", ",", " at ", " bei "} {
+		text, _, _ = strings.Cut(text, end)
+	}
+	return strings.TrimFunc(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+}
+
+// keyOf is the field a head names, "" for none.
+func (d desk) keyOf(head string) string {
+	plain := plainHead(head)
+	if plain == "" {
+		return ""
+	}
+	for _, f := range d.fields {
+		if plain == plainHead(f.Label.In(msg.English)) || plain == plainHead(f.Label.In(d.say)) || plain == f.Key {
+			return f.Key
+		}
+	}
+	for _, f := range d.fields {
+		for _, other := range heads[f.Key] {
+			if plain == plainHead(other) {
+				return f.Key
+			}
+		}
+	}
+	return ""
+}
+
+// columns finds what the columns are and returns the rows below the heads. Without heads
+// the first column is the name and the others are what their cells look like.
+func (d desk) columns(rows [][]string) ([]Column, [][]string) {
+	first := rows[0]
+	named := make([]Column, len(first))
+	used := map[string]bool{}
+	for i, head := range first {
+		key := d.keyOf(head)
+		if used[key] {
+			key = ""
+		}
+		used[key] = true
+		named[i] = Column{Head: head, Key: key}
+	}
+	body := rows[1:]
+	if !used["name"] || len(rows) == 1 && len(first) == 1 {
+		named, body = d.guessed(rows), rows
+	}
+	for i, c := range named {
+		if f, ok := d.field(c.Key); ok {
+			named[i].Label = f.Label
+		}
+	}
+	return named, body
+}
+
+func (d desk) field(key string) (form.View, bool) {
+	for _, f := range d.fields {
+		if f.Key == key && key != "" {
+			return f, true
+		}
+	}
+	return form.View{}, false
+}
+
+func (d desk) guessed(rows [][]string) []Column {
+	wide := 0
+	for _, row := range rows {
+		wide = max(wide, len(row))
+	}
+	out := []Column{{Key: "name"}}
+	used := map[string]bool{"name": true}
+	for i := 1; i < wide; i++ {
+		key := ""
+		for _, f := range d.fields {
+			if !used[f.Key] && all(rows, i, func(cell string) bool { return d.looksLike(f, cell) }) {
+				key = f.Key
+				break
+			}
+		}
+		used[key] = true
+		out = append(out, Column{Key: key})
+	}
+	return out
+}
+
+func all(rows [][]string, i int, is func(string) bool) bool {
+	some := false
+	for _, row := range rows {
+		if i < len(row) && row[i] != "" {
+			if !is(row[i]) {
+				return false
+			}
+			some = true
+		}
+	}
+	return some
+}
+
+var (
+	hexCode = regexp.MustCompile(`^#?[0-9a-fA-F]{6}$`)
+	ratio   = regexp.MustCompile(`^\d+([.,]\d+)?\s*:\s*\d+([.,]\d+)?$`)
+	size    = regexp.MustCompile(`^\d+([.,]\d+)?\s*(cm|mm|m|in|")?\s*[x×*]\s*\d+`)
+	price   = regexp.MustCompile(`^([€$£]|EUR|USD|GBP)?\s*\d+([.,]\d{2})?\s*([€$£]|EUR|USD|GBP)$`)
+)
+
+// looksLike reports whether a cell without a head can only be that field's.
+func (d desk) looksLike(f form.View, cell string) bool {
+	switch {
+	case f.Kind == form.Colour:
+		return hexCode.MatchString(cell)
+	case len(f.Options) > 0:
+		_, ok := d.option(f, cell)
+		return ok
+	case f.Key == "ratio":
+		return ratio.MatchString(cell)
+	case f.Key == "size":
+		return size.MatchString(cell)
+	case f.Key == "price":
+		return price.MatchString(cell)
+	case f.Kind == form.Moment:
+		_, ok := day(cell)
+		return ok
+	}
+	return false
+}
+
+// option is the choice a cell names: by its value, its label, or a label that begins so.
+func (d desk) option(f form.View, cell string) (string, bool) {
+	plain := plainHead(cell)
+	if plain == "" {
+		return "", false
+	}
+	for _, o := range f.Options {
+		if plain == strings.ToLower(o.Value) || plain == plainHead(o.Label.In(msg.English)) ||
+			plain == plainHead(o.Label.In(d.say)) {
+			return o.Value, true
+		}
+	}
+	for _, o := range f.Options {
+		if len(plain) > 2 && (strings.HasPrefix(plainHead(o.Label.In(msg.English)), plain) ||
+			strings.HasPrefix(plainHead(o.Label.In(d.say)), plain)) {
+			return o.Value, true
+		}
+	}
+	return "", false
+}
+
+// days are how spreadsheets write a date: by the standard, with points the day first, with
+// strokes the month first.
+var days = []string{time.DateOnly, "2006-01-02T15:04", "2006-01-02 15:04", "2.1.2006", "2.1.06", "1/2/2006", "1/2/06"}
+
+func day(cell string) (time.Time, bool) {
+	for _, layout := range days {
+		if t, err := time.Parse(layout, cell); err == nil {
+			return t, true
+		}
+	}
+	return time.Time{}, false
+}
+
+// row reads the cells of a line.
+func (d desk) row(columns []Column, cells []string) Row {
+	r := Row{Typed: map[string]string{}, Notices: form.NewNotices()}
+	for i, cell := range cells {
+		if i >= len(columns) || cell == "" {
+			continue
+		}
+		if f, ok := d.field(columns[i].Key); ok {
+			r.Typed[f.Key] = d.text(f, cell)
+		}
+	}
+	r.Name = r.Typed["name"]
+	if _, has := r.Typed["swatch"]; d.kind == Pigments && !has {
+		if hex := named(r.Name); hex != "" {
+			r.Typed["swatch"], r.Guessed = hex, true
+		}
+	}
+	if _, has := r.Typed["state"]; d.kind == Past && !has {
+		r.Typed["state"] = string(plan.Done)
+	}
+	return r
+}
+
+// text is a cell as it would be typed into its field.
+func (d desk) text(f form.View, cell string) string {
+	switch {
+	case f.Kind == form.Colour && hexCode.MatchString(cell):
+		return "#" + strings.ToLower(strings.TrimPrefix(cell, "#"))
+	case len(f.Options) > 0:
+		if value, ok := d.option(f, cell); ok {
+			return value
+		}
+	case f.Kind == form.Yes:
+		if strings.Contains(" yes y ja j x true 1 ", " "+strings.ToLower(cell)+" ") {
+			return "yes"
+		}
+		return "no"
+	case f.Kind == form.Moment:
+		if t, ok := day(cell); ok {
+			return t.Format(form.MomentLayout)
+		}
+	case f.Key == "price":
+		return strings.Trim(cell, "€$£EURUSDGBP ")
+	}
+	return cell
+}
+
+// german are colour words that the standard's list of names has in English only.
+var german = map[string]string{"weiß": "white", "schwarz": "black", "rot": "red", "blau": "blue", "grün": "green",
+	"gelb": "yellow", "violett": "violet", "lila": "purple", "braun": "brown", "grau": "gray", "türkis": "turquoise",
+	"silber": "silver", "rosa": "pink", "grey": "gray", "copper": "peru", "kupfer": "peru", "bronze": "darkgoldenrod",
+	"ochre": "goldenrod", "ocker": "goldenrod", "sand": "tan", "pearl": "whitesmoke"}
+
+// named is the colour a name suggests, by the names of SVG 1.1: two words together before
+// one, the last before the first; "" where it suggests none.
+func named(name string) string {
+	words := strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) })
+	for i, w := range words {
+		if english, ok := german[w]; ok {
+			words[i] = english
+		}
+	}
+	for i := len(words) - 1; i > 0; i-- {
+		if c, ok := colornames.Map[words[i-1]+words[i]]; ok {
+			return hexOf(c.R, c.G, c.B)
+		}
+	}
+	for i := len(words) - 1; i >= 0; i-- {
+		if c, ok := colornames.Map[words[i]]; ok {
+			return hexOf(c.R, c.G, c.B)
+		}
+	}
+	return ""
+}
+
+func hexOf(r, g, b uint8) string { return fmt.Sprintf("#%02x%02x%02x", r, g, b) }
