@@ -100,8 +100,33 @@ func (t *Tx) Save(ctx context.Context, kind Kind, id, rev int64, name string, do
 	if err != nil {
 		return err
 	}
+	if _, err := t.tx.ExecContext(ctx, `INSERT OR REPLACE INTO document_before (kind, id, name, doc)
+		SELECT kind, id, name, doc FROM documents WHERE kind = ? AND id = ? AND rev = ?`, kind, id, rev); err != nil {
+		return err
+	}
 	return t.one(ctx, scopes[kind], `SELECT 1 FROM documents WHERE kind = ? AND id = ?`, []any{kind, id},
 		`UPDATE documents SET name = ?, doc = ?, rev = rev + 1 WHERE kind = ? AND id = ? AND rev = ?`, name, text, kind, id, rev)
+}
+
+// HasBefore reports whether a document has a change that can be taken back.
+func (r Reader) HasBefore(ctx context.Context, kind Kind, id int64) (has bool, err error) {
+	err = r.q.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM document_before WHERE kind = ? AND id = ?)`, kind,
+		id).Scan(&has)
+	return has, wrap("read what it was", err)
+}
+
+// TakeBack makes a document what it was before its last change; done again it makes the change
+// again. It returns ErrNotFound where it was never changed.
+func (t *Tx) TakeBack(ctx context.Context, kind Kind, id int64) error {
+	var rev int64
+	var name, doc string
+	err := t.tx.QueryRowContext(ctx, `SELECT d.rev, b.name, b.doc FROM documents d
+		JOIN document_before b ON b.kind = d.kind AND b.id = d.id WHERE d.kind = ? AND d.id = ?`, kind, id).
+		Scan(&rev, &name, &doc)
+	if err != nil {
+		return wrap("read what it was", err)
+	}
+	return t.Save(ctx, kind, id, rev, name, json.RawMessage(doc))
 }
 
 // SetOff retires a document or takes it off the list, or puts it back (nil).

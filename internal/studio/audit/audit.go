@@ -81,6 +81,8 @@ func setting(ctx context.Context, st *studio.Studio, k store.Kept) error {
 	switch k.Name {
 	case setup.SettingsKey:
 		_, err = st.Setup.Settings(ctx)
+	case setup.BeforeKey:
+		err = json.Unmarshal(k.Doc, new(setup.Settings))
 	case prices.TermsKey:
 		_, err = st.Prices.Terms(ctx)
 	case store.CalendarSecret:

@@ -281,6 +281,9 @@ func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, 
 		if !n.OK() {
 			return errRefused
 		}
+		if err = keepBefore(ctx, tx); err != nil {
+			return err
+		}
 		set.Rev++
 		return tx.SetSetting(ctx, SettingsKey, set)
 	})
@@ -293,6 +296,41 @@ func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, 
 		}
 	}
 	return set, n, err
+}
+
+// BeforeKey is where the settings stand as they were before they were saved last.
+const BeforeKey = SettingsKey + ".before"
+
+func keepBefore(ctx context.Context, tx *store.Tx) error {
+	was, err := Read(ctx, tx.Reader)
+	if err != nil {
+		return err
+	}
+	return tx.SetSetting(ctx, BeforeKey, was)
+}
+
+// TakeBack makes the settings what they were before they were saved last; done again it makes
+// the change again. The mail password stays.
+func (s *Service) TakeBack(ctx context.Context) error {
+	return s.store.Write(ctx, "take the change back", func(tx *store.Tx) error {
+		before := Default()
+		found, err := tx.Setting(ctx, BeforeKey, &before)
+		if err != nil {
+			return err
+		}
+		if !found {
+			return store.ErrNotFound
+		}
+		now, err := Read(ctx, tx.Reader)
+		if err != nil {
+			return err
+		}
+		if err := tx.SetSetting(ctx, BeforeKey, now); err != nil {
+			return err
+		}
+		before.Rev = now.Rev + 1
+		return tx.SetSetting(ctx, SettingsKey, before)
+	})
 }
 
 // SayDay gives a day hours of its own, said in words (see calendar.Said). A day that

@@ -170,6 +170,21 @@ func (s *Service) keep(ctx context.Context, kind store.Kind, id, rev int64, name
 	return id, nil
 }
 
+// TakeBack makes a resin, a pigment or other goods what they were before their last change; done
+// again it makes the change again.
+func (s *Service) TakeBack(ctx context.Context, kind store.Kind, id int64) error {
+	err := s.store.Write(ctx, "take the change back", func(tx *store.Tx) error { return tx.TakeBack(ctx, kind, id) })
+	if errors.Is(err, store.ErrTaken) {
+		return form.Refusef("name", "another material has this name now")
+	}
+	return err
+}
+
+// Changed reports whether there is a change to take back.
+func (s *Service) Changed(ctx context.Context, kind store.Kind, id int64) (bool, error) {
+	return s.store.HasBefore(ctx, kind, id)
+}
+
 // setOff retires something or puts it back; pieces that use it keep it.
 func (s *Service) setOff(ctx context.Context, kind store.Kind, id int64, off bool) error {
 	var at *time.Time

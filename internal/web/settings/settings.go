@@ -32,6 +32,7 @@ func Routes(f *frame.Frame) error {
 	a := &area{pages}
 	a.GET("/settings", a.show)
 	a.POST("/settings", a.save)
+	a.POST("/settings/undo", a.undo)
 	a.POST("/learning/:technique/reset", a.reset)
 	return nil
 }
@@ -44,6 +45,7 @@ type page struct {
 	Secret   bool // a mail password is kept
 	Learned  []learnt
 	Saved    bool
+	Undone   bool
 	Sys      units.System
 }
 
@@ -77,7 +79,7 @@ func (a *area) send(c *gin.Context, status int, set setup.Settings, typed map[st
 		return err
 	}
 	p := page{Rev: set.Rev, Fields: setup.Fields.Views(&set, set.Style(), typed, n, nil), Secret: kept != "",
-		Saved: c.Query("saved") != "", Sys: set.Units,
+		Saved: c.Query("saved") != "", Undone: c.Query("undone") != "", Sys: set.Units,
 		Password: form.View{Key: setup.MailPassword, Label: msg.ID("Password"), Kind: form.Secret,
 			Error: n.Errors[setup.MailPassword]}}
 	if p.Secret {
@@ -107,6 +109,13 @@ func (a *area) save(c *gin.Context) error {
 		return a.send(c, http.StatusUnprocessableEntity, set, typed, n)
 	}
 	return frame.Go(c, "/settings?saved=1")
+}
+
+func (a *area) undo(c *gin.Context) error {
+	if err := a.Studio.Setup.TakeBack(c.Request.Context()); err != nil {
+		return err
+	}
+	return frame.Go(c, "/settings?undone=1")
 }
 
 func (a *area) reset(c *gin.Context) error {

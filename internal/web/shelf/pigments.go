@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/web/frame"
 )
@@ -24,6 +25,7 @@ func (a *area) pigmentRoutes() {
 	a.GET("/pigments/:id", a.pigment)
 	a.POST("/pigments/:id", a.savePigment)
 	a.POST("/pigments/:id/drawdown", a.drawdown)
+	a.POST("/pigments/:id/undo", a.takeBack(store.Pigments, "/pigments/"))
 	a.POST("/pigments/:id/retire", a.retire(a.Studio.Shelf.RetirePigment, true, "/shelf/pigments#pigment-"))
 	a.POST("/pigments/:id/return", a.retire(a.Studio.Shelf.RetirePigment, false, "/shelf/pigments#pigment-"))
 }
@@ -34,6 +36,7 @@ type pigmentPage struct {
 	Advice  colour.DrawdownAdvice
 	Fields  map[string]form.View
 	Sys     units.System
+	Changed bool // its last change can be taken back
 }
 
 // sendPigment shows a pigment; values that were typed overlay its own.
@@ -50,6 +53,9 @@ func (a *area) sendPigment(c *gin.Context, status int, p material.Pigment, typed
 	title := msg.Text(msg.ID("New pigment"))
 	if p.ID != 0 {
 		title, page.Sample = msg.Own(p.Name), shelf.Sample(p, set.Surface())
+		if page.Changed, err = a.Studio.Shelf.Changed(c.Request.Context(), store.Pigments, p.ID); err != nil {
+			return err
+		}
 		page.Advice = colour.AdviseDrawdown(p.Full, p.LoadLimit)
 	}
 	return a.Show(c, status, "pigment", frame.Page{Title: title, Nav: "shelf", Data: page})

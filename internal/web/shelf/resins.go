@@ -47,6 +47,7 @@ func Routes(f *frame.Frame) error {
 	a.POST("/shelf/:id/seen", a.observe)
 	a.POST("/shelf/:id/seen/:at/remove", a.forget)
 	a.POST("/shelf/:id/own", a.ownTimes)
+	a.POST("/shelf/:id/undo", a.takeBack(store.Resins, "/shelf/"))
 	a.POST("/shelf/:id/retire", a.retire(a.Studio.Shelf.RetireProduct, true, "/shelf#product-"))
 	a.POST("/shelf/:id/return", a.retire(a.Studio.Shelf.RetireProduct, false, "/shelf#product-"))
 	a.pigmentRoutes()
@@ -131,6 +132,7 @@ type resinPage struct {
 	Sys      units.System
 	Compared []material.Comparison
 	Fit      cure.Refit
+	Changed  bool // its last change can be taken back
 }
 
 func (a *area) sendResin(c *gin.Context, status int, p material.Product, typed map[string]string,
@@ -147,6 +149,9 @@ func (a *area) sendResin(c *gin.Context, status int, p material.Product, typed m
 		if page.Compared, page.Fit, err = p.Compare(); err != nil {
 			a.Log.Warn("fit the resin", "resin", p.Name, "error", err) // the sheet goes on
 		}
+	}
+	if page.Changed, err = a.Studio.Shelf.Changed(c.Request.Context(), store.Resins, p.ID); err != nil {
+		return err
 	}
 	title := msg.Text(msg.Own(p.Name))
 	if p.ID == 0 {
@@ -208,6 +213,16 @@ func (a *area) forget(c *gin.Context) error {
 
 func (a *area) ownTimes(c *gin.Context) error {
 	return a.toOwn(c, a.Studio.Shelf.UseOwnTimes(c.Request.Context(), frame.ID(c), c.PostForm("own") == "yes"))
+}
+
+// takeBack takes the last change of something back and returns to it.
+func (a *area) takeBack(kind store.Kind, to string) frame.Handler {
+	return func(c *gin.Context) error {
+		if err := a.Studio.Shelf.TakeBack(c.Request.Context(), kind, frame.ID(c)); err != nil {
+			return err
+		}
+		return frame.Go(c, to+c.Param("id"))
+	}
 }
 
 // retire takes something off a shelf, or puts it back, and returns to it.

@@ -45,6 +45,7 @@ func Routes(f *frame.Frame) error {
 	a.POST("/stock/goods", a.saveGoods)
 	a.GET("/stock/goods/:id", a.goods)
 	a.POST("/stock/goods/:id", a.saveGoods)
+	a.POST("/stock/goods/:id/undo", a.undoGoods)
 	a.POST("/stock/goods/:id/retire", a.retire(true))
 	a.POST("/stock/goods/:id/return", a.retire(false))
 	a.GET("/stock/of/:thing", a.thing)
@@ -200,7 +201,8 @@ func (a *area) act(do func(*gin.Context, stock.Thing, map[string]string) error) 
 
 type goodsPage struct {
 	stock.Goods
-	Fields map[string]form.View
+	Fields  map[string]form.View
+	Changed bool // its last change can be taken back
 }
 
 func (a *area) goods(c *gin.Context) error {
@@ -224,8 +226,12 @@ func (a *area) sendGoods(c *gin.Context, status int, g stock.Goods, typed map[st
 	if g.ID == 0 {
 		title = msg.ID("New goods")
 	}
-	return a.Show(c, status, "goods",
-		frame.Page{Title: title, Nav: "shelf", Data: goodsPage{g, stock.GoodsFields.Views(&g, p.Style, typed, n, nil)}})
+	changed, err := a.Studio.Shelf.Changed(c.Request.Context(), store.Goods, g.ID)
+	if err != nil {
+		return err
+	}
+	page := goodsPage{g, stock.GoodsFields.Views(&g, p.Style, typed, n, nil), changed}
+	return a.Show(c, status, "goods", frame.Page{Title: title, Nav: "shelf", Data: page})
 }
 
 func (a *area) saveGoods(c *gin.Context) error {
@@ -241,6 +247,13 @@ func (a *area) saveGoods(c *gin.Context) error {
 		return a.sendGoods(c, http.StatusUnprocessableEntity, g, typed, n)
 	}
 	return frame.Go(c, "/stock/of/"+stock.Thing{Kind: store.Goods, ID: g.ID}.String())
+}
+
+func (a *area) undoGoods(c *gin.Context) error {
+	if err := a.Studio.Shelf.TakeBack(c.Request.Context(), store.Goods, frame.ID(c)); err != nil {
+		return err
+	}
+	return frame.Go(c, "/stock/goods/"+c.Param("id"))
 }
 
 func (a *area) retire(off bool) frame.Handler {

@@ -1,0 +1,63 @@
+package shelf_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/form"
+	"jevvo/internal/store"
+	"jevvo/internal/studiotest"
+)
+
+// The last change of a pigment is taken back and made again; one that was never changed has
+// nothing to take back, and a name somebody else has meanwhile is not taken from it.
+func TestAChangeIsTakenBack(t *testing.T) {
+	r := studiotest.Open(t)
+	p, n, err := r.Shelf.SavePigment(r.Ctx(), 0, 0, map[string]string{"name": "Sedge", "swatch": "#55705a"})
+	require.NoError(t, err)
+	require.True(t, n.OK())
+	has, err := r.Shelf.Changed(r.Ctx(), store.Pigments, p.ID)
+	require.NoError(t, err)
+	assert.False(t, has)
+	assert.ErrorIs(t, r.Shelf.TakeBack(r.Ctx(), store.Pigments, p.ID), store.ErrNotFound)
+
+	_, n, err = r.Shelf.SavePigment(r.Ctx(), p.ID, 1, map[string]string{"name": "Sedge, dark", "swatch": "#2d3b2f"})
+	require.NoError(t, err)
+	require.True(t, n.OK())
+	require.NoError(t, r.Shelf.TakeBack(r.Ctx(), store.Pigments, p.ID))
+	was, err := r.Shelf.Pigment(r.Ctx(), p.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Sedge", was.Name)
+	assert.Equal(t, "#55705a", was.Swatch)
+	require.NoError(t, r.Shelf.TakeBack(r.Ctx(), store.Pigments, p.ID))
+	again, err := r.Shelf.Pigment(r.Ctx(), p.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Sedge, dark", again.Name)
+
+	_, n, err = r.Shelf.SavePigment(r.Ctx(), 0, 0, map[string]string{"name": "sedge"})
+	require.NoError(t, err)
+	require.True(t, n.OK())
+	var refused *form.Refused
+	require.ErrorAs(t, r.Shelf.TakeBack(r.Ctx(), store.Pigments, p.ID), &refused)
+	again, err = r.Shelf.Pigment(r.Ctx(), p.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Sedge, dark", again.Name, "nothing was changed")
+}
+
+// Settings are taken back as a whole, and made again.
+func TestSettingsAreTakenBack(t *testing.T) {
+	r := studiotest.Open(t)
+	for _, hours := range []string{"mon-fri 09:00-17:00", "tue-sat 10:00-18:00"} {
+		_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"hours": hours})
+		require.NoError(t, err)
+		require.True(t, n.OK())
+	}
+	for _, want := range []string{"mon-fri 09:00-17:00", "tue-sat 10:00-18:00"} {
+		require.NoError(t, r.Setup.TakeBack(r.Ctx()))
+		set, err := r.Setup.Settings(r.Ctx())
+		require.NoError(t, err)
+		assert.Equal(t, want, set.Calendar.Week.String())
+	}
+}
