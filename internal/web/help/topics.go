@@ -25,12 +25,12 @@ var topics = []Topic{
 	{"piece", "A piece", "piece",
 		"One board, or a set poured together, from the brief to the record. The board is on the left as it will look, its " +
 			"parts on the right.", []msg.ID{
-			"Type the size and choose a surface; the amounts, the cups and the times follow. One part is open at a time; each " +
-				"says in one line how far it is.",
-			"Put the layers in order by drag, or with the arrow keys on their grip. Every change can be undone.",
+			"Each part reads as a sentence. Change opens it in place; the amounts, the cups and the times follow what you type.",
+			"Put the layers in order by drag, or with the arrow keys on their grip. Every change can be undone; the clock " +
+				"beside Undo lists what was changed, and goes back to any of it.",
 			"Point at a dotted figure to see how it is calculated and where the formula comes from.",
 			"The filled button is the next thing to do. Once all coats are poured the page says how they turned out.",
-		}, []string{"piece", "new", "pieces", "rescale", "card"}},
+		}, []string{"piece", "new", "pieces", "rescale", "card", "history"}},
 	{"composition", "Composition", "composition", "Where each cup is poured. Shares and amounts follow the drawing.",
 		[]msg.ID{
 			"Choose a layout to begin from, or a thing, and draw it on the board; drag what lies there, or move it by the " +
@@ -92,9 +92,10 @@ var topics = []Topic{
 		"Your resins with their data sheets, your pigments, and every way of making a coat.", []msg.ID{
 			"Copy the ratio, the working time, the time to hard and the viscosity from the product's data sheet; the clock " +
 				"follows them, and what you observe.",
+			"Import a list takes what you keep in a spreadsheet, and photographs of swatches; it shows what it makes first.",
 			"Copy a technique to make it yours. Its steps are timed from the size of the board.",
 		}, []string{"shelf", "resin", "technique", "techniques", "palette", "palettes", "sum", "sums", "settings", "screens",
-			"labels", "scan", "shared", "glossary"}},
+			"labels", "scan", "shared", "glossary", "import"}},
 }
 
 // Of is the topic a screen belongs to; the first where it has none.

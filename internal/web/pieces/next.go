@@ -7,6 +7,7 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
 )
@@ -19,6 +20,9 @@ type progress struct {
 	Told      bool           // there is a result
 	Previewed bool           // the next coat was played as it is planned now
 	Tomorrow  time.Time      // when today is over
+	Still     string         // address of the picture of its first coat as it was played
+	Wet       int64          // newest photograph of it wet, of it cured; 0 for none
+	Cured     int64
 }
 
 // stand reads how far a piece has come; its plan is nil where it is broken.
@@ -38,11 +42,27 @@ func (a *area) stand(ctx context.Context, id int64, p *plan.Plan) (progress, err
 		return s, err
 	}
 	s.Came, s.Told = glances[id].Result.Verdict(), glances[id].Result.Filled()
-	if c := toPour(p); c != nil {
-		stills, err := a.Studio.Preview.Stills(ctx, id)
-		if err != nil {
-			return s, err
+	photos, err := a.Studio.Journal.Photos(ctx, id)
+	if err != nil {
+		return s, err
+	}
+	for _, photo := range photos {
+		switch photo.Moment {
+		case journal.Wet:
+			s.Wet = max(s.Wet, photo.ID)
+		case journal.Cured:
+			s.Cured = max(s.Cured, photo.ID)
 		}
+	}
+	if p == nil || len(p.Coats) == 0 {
+		return s, nil
+	}
+	stills, err := a.Studio.Preview.Stills(ctx, id)
+	if err != nil {
+		return s, err
+	}
+	s.Still = stills[id].Address(id, p, &p.Coats[0])
+	if c := toPour(p); c != nil {
 		s.Previewed = stills[id].Address(id, p, c) != ""
 	}
 	return s, nil
@@ -94,6 +114,11 @@ func (p piecePage) Next() string {
 		return "bench"
 	}
 	return ""
+}
+
+// Pictured reports whether there is a picture of the piece besides its plan.
+func (p piecePage) Pictured() bool {
+	return p.Stands.Still != "" || p.Stands.Wet != 0 || p.Stands.Cured != 0
 }
 
 // BenchAt is the address of the bench day that goes on, else of where one begins.

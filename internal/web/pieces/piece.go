@@ -47,6 +47,7 @@ type piecePage struct {
 	Layers   []layerRow
 	Cups     []cupFields
 	Board    drawing.Boards
+	Small    drawing.Boards // the plan among the pictures of the piece
 	Clock    drawing.Clock
 	Order    []partLink
 	Forecast plan.Forecast
@@ -317,6 +318,10 @@ func (a *area) page(ctx context.Context, s sending) (piecePage, error) {
 		p.follow()
 	}
 	p.Board = drawing.Of(p.Plan, p.Coat, p.ID, p.Sys)
+	if p.Coat != nil && p.Pictured() {
+		p.Small = drawing.Card(p.Plan, &p.Plan.Coats[0], p.ID, p.Sys)
+		p.Small.Key += "small"
+	}
 	return p, nil
 }
 
