@@ -145,10 +145,11 @@ func all(rows [][]string, i int, is func(string) bool) bool {
 }
 
 var (
-	hexCode = regexp.MustCompile(`^#?[0-9a-fA-F]{6}$`)
-	ratio   = regexp.MustCompile(`^\d+([.,]\d+)?\s*:\s*\d+([.,]\d+)?$`)
-	size    = regexp.MustCompile(`^\d+([.,]\d+)?\s*(cm|mm|m|in|")?\s*[x×*]\s*\d+`)
-	price   = regexp.MustCompile(`^([€$£]|EUR|USD|GBP)?\s*\d+([.,]\d{2})?\s*([€$£]|EUR|USD|GBP)$`)
+	hexCode  = regexp.MustCompile(`^#?[0-9a-fA-F]{6}$`)
+	ratio    = regexp.MustCompile(`^\d+([.,]\d+)?\s*:\s*\d+([.,]\d+)?$`)
+	size     = regexp.MustCompile(`^\d+([.,]\d+)?\s*(cm|mm|m|in|")?\s*[x×*]\s*\d+`)
+	currency = regexp.MustCompile(`[€$£]|EUR|USD|GBP`)
+	price    = regexp.MustCompile(`^([€$£]|EUR|USD|GBP)?\s*\d+([.,]\d{2})?\s*([€$£]|EUR|USD|GBP)$`)
 )
 
 // looksLike reports whether a cell without a head can only be that field's.
@@ -248,7 +249,7 @@ func (d desk) text(f form.View, cell string) string {
 			return t.Format(form.MomentLayout)
 		}
 	case f.Key == "price":
-		return strings.Trim(cell, "€$£EURUSDGBP ")
+		return strings.TrimSpace(currency.ReplaceAllString(cell, ""))
 	}
 	return cell
 }

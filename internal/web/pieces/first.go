@@ -44,11 +44,8 @@ type firstStep struct {
 var firstSteps = []firstStep{{"resin", "What you pour with"}, {"colours", "Your colours"}, {"hours", "When you work"},
 	{"tile", "A tile"}}
 
-// What a resin that is typed from its leaflet needs, and what a studio has to say of its days.
-var (
-	leafletKeys = []string{"name", "ratio", "by", "working", "hard", "viscosity"}
-	hoursKeys   = []string{"hours", "room", "units", "language"}
-)
+// hoursKeys are what a studio has to say of its days.
+var hoursKeys = []string{"hours", "room", "units", "language"}
 
 // usualFirst is the technique a first tile is offered by, and how many pigments are
 // chosen already.

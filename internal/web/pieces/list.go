@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/web/frame"
 )
 
-const pageSize = 16
+const pageSize = 12
 
 type listPage struct {
 	frame.Pager
