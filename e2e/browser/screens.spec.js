@@ -24,6 +24,24 @@ test('many tabs at the bench leave the program free to answer, and all hear of a
   for (const tab of tabs) await expect(tab.locator('.bench-notes')).toContainText('lacing at the left edge');
 });
 
+test.describe('a screen that may only look', () => {
+  test.use({ parts: 'one' });
+
+  test('opens and reads every part of a piece, and changes none', async ({ page, program }) => {
+    // As the program tells a paired device what its role may change.
+    await page.route('**/pieces/1', async (route) => {
+      const answer = await route.fetch();
+      await route.fulfill({ response: answer, body: (await answer.text()).replace('<body', '<body data-may="^/sums/"') });
+    });
+    await page.goto(`${program.url}/pieces/1`);
+    await page.locator('#cups > summary').click();
+    await expect(page.locator('#out-cups table')).toBeVisible();
+    await page.locator('#surface > summary').click();
+    await expect(page.getByLabel('Size', { exact: true })).toBeVisible();
+    expect(await page.getByLabel('Size', { exact: true }).evaluate((e) => e.inert)).toBe(true);
+  });
+});
+
 test.describe('when the program goes away', () => {
   test.use({ allowedErrors: ['Failed to load resource', 'net::ERR_'] });
 

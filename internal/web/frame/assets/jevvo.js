@@ -45,7 +45,10 @@ function offer() {
   if (!may) return;
   for (const form of all('main form')) {
     const to = form.getAttribute('hx-post') ?? (form.method === 'post' ? form.getAttribute('action') : null);
-    if (to && !may.test(to)) form.inert = true;
+    if (!to || may.test(to)) continue;
+    // What is read within a form can still be opened.
+    const held = form.querySelector('details') ? all('input, select, textarea, button', form) : [form];
+    for (const hand of held) hand.inert = true;
   }
   for (const hand of all('main [data-base] :is([data-post], [data-post-form])')) {
     const to = `${hand.closest('[data-base]').dataset.base}/${hand.dataset.post ?? hand.dataset.postForm}`;
