@@ -209,13 +209,14 @@ func day(cell string) (time.Time, bool) {
 
 // row reads the cells of a line.
 func (d desk) row(columns []Column, cells []string) Row {
-	r := Row{Typed: map[string]string{}, Notices: form.NewNotices()}
+	r := Row{Typed: map[string]string{}, Shown: map[string]msg.Text{}, Notices: form.NewNotices()}
 	for i, cell := range cells {
 		if i >= len(columns) || cell == "" {
 			continue
 		}
 		if f, ok := d.field(columns[i].Key); ok {
-			r.Typed[f.Key] = d.text(f, cell)
+			f.Value = d.text(f, cell)
+			r.Typed[f.Key], r.Shown[f.Key] = f.Value, f.Shown()
 		}
 	}
 	r.Name = r.Typed["name"]

@@ -49,6 +49,7 @@ type Row struct {
 	Name    string
 	State   State
 	Typed   map[string]string // field texts by key
+	Shown   map[string]msg.Text
 	Guessed bool              // the swatch is only what the name suggests
 	Notices form.Notices
 }

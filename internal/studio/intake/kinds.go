@@ -104,6 +104,9 @@ func (s *Service) deskOf(ctx context.Context, kind Kind) (desk, error) {
 var pastKeys = []string{"name", "size", "support", "depth", "edge", pieces.CoatKey(plan.FirstCoat, "technique"),
 	pieces.CoatKey(plan.FirstCoat, "product"), pieces.CoatKey(plan.FirstCoat, "amount"), "start", "brief", "state"}
 
+// pastLabels are what fields of a piece are called once it is poured.
+var pastLabels = map[string]msg.ID{"start": "Poured on", "brief": "Notes"}
+
 // past reads pieces that were poured before the studio kept them here.
 func (s *Service) past(ctx context.Context, d *desk, book *shelf.Book) error {
 	list, _, err := s.pieces.Found(ctx, store.PieceFilter{}, mostPast, 0)
@@ -120,7 +123,11 @@ func (s *Service) past(ctx context.Context, d *desk, book *shelf.Book) error {
 	fields, style := pieces.Fields(spec, book), book.Settings.Style()
 	views := fields.Views(&spec, style, nil, form.NewNotices(), pieces.Options(book))
 	for _, key := range pastKeys {
-		d.fields = append(d.fields, views[key])
+		f := views[key]
+		if label, ok := pastLabels[key]; ok {
+			f.Label = label
+		}
+		d.fields = append(d.fields, f)
 	}
 	d.check = func(typed map[string]string) form.Notices {
 		trial := spec.Clone()

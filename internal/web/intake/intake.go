@@ -67,8 +67,23 @@ type importPage struct {
 	Wrong msg.Text
 }
 
-// Cell is what a row has in a column, as it would be typed.
-func (p importPage) Cell(r intake.Row, c intake.Column) string { return r.Typed[c.Key] }
+// Cell is what a row has in a column, as it is read.
+func (p importPage) Cell(r intake.Row, c intake.Column) msg.Text { return r.Shown[c.Key] }
+
+// Says counts the rows of the list by what becomes of them.
+func (p importPage) Says() msg.Text {
+	var parts []msg.Text
+	for _, s := range []struct {
+		state intake.State
+		words msg.ID
+	}{{intake.Fresh, "%d new"}, {intake.Known, "%d already there and left alone"},
+		{intake.Refused, "%d with something to mend"}} {
+		if n := p.List.Count(s.state); n > 0 {
+			parts = append(parts, msg.F(s.words, n))
+		}
+	}
+	return msg.Join(", ", parts...)
+}
 
 // Has reports whether the list has a column for a field.
 func (p importPage) Has(key string) bool {
