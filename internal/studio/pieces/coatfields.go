@@ -357,7 +357,7 @@ func cupFields(coat, cup string, b *shelf.Book) form.Fields[plan.Spec] {
 	key := func(name string) string { return CupKey(coat, cup, name) }
 	roles := make([]form.Option, len(technique.Roles))
 	for i, r := range technique.Roles {
-		roles[i] = form.Option{Value: string(r.Role), Label: msg.Own(r.Name)}
+		roles[i] = form.Option{Value: string(r.Role), Label: msg.ID(r.Name)}
 	}
 	// the technique's own names are ours
 	name := form.Text(key("name"), "Cup", func(c *plan.Colour) *string { return &c.Name }, 60, true).Said(form.Filled)

@@ -33,7 +33,7 @@ func (c cupFields) Made() msg.Text {
 	case c.Doses > 1:
 		return msg.F("mixed of %s", msg.N(c.Doses, "pigment", "pigments"))
 	case c.Doses == 1 && c.Pigment.Value != "":
-		return msg.F("%s of %s", c.Load.Value, c.Pigment.Shown())
+		return msg.F("%s %s", c.Load.Value, c.Pigment.Shown())
 	}
 	return nil
 }
