@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"slices"
 	"time"
 )
 
@@ -93,6 +94,9 @@ func (t *Tx) Create(ctx context.Context, kind Kind, name string, doc any, now ti
 	return id, err
 }
 
+// takenBack are the kinds whose last change can be taken back.
+var takenBack = []Kind{Resins, Pigments, Goods}
+
 // Save keeps a change of the document that is still at rev. It returns
 // ErrConflict when it is not.
 func (t *Tx) Save(ctx context.Context, kind Kind, id, rev int64, name string, doc any) error {
@@ -100,9 +104,11 @@ func (t *Tx) Save(ctx context.Context, kind Kind, id, rev int64, name string, do
 	if err != nil {
 		return err
 	}
-	if _, err := t.tx.ExecContext(ctx, `INSERT OR REPLACE INTO document_before (kind, id, name, doc)
-		SELECT kind, id, name, doc FROM documents WHERE kind = ? AND id = ? AND rev = ?`, kind, id, rev); err != nil {
-		return err
+	if slices.Contains(takenBack, kind) {
+		if _, err := t.tx.ExecContext(ctx, `INSERT OR REPLACE INTO document_before (kind, id, name, doc)
+			SELECT kind, id, name, doc FROM documents WHERE kind = ? AND id = ? AND rev = ?`, kind, id, rev); err != nil {
+			return err
+		}
 	}
 	return t.one(ctx, scopes[kind], `SELECT 1 FROM documents WHERE kind = ? AND id = ?`, []any{kind, id},
 		`UPDATE documents SET name = ?, doc = ?, rev = rev + 1 WHERE kind = ? AND id = ? AND rev = ?`, name, text, kind, id, rev)

@@ -19,7 +19,7 @@ type Kept struct {
 const everyDocument = `
 	SELECT 'setting', 0, '', key, doc FROM settings
 	UNION ALL SELECT kind, id, '', name, doc FROM documents
-	UNION ALL SELECT kind, id, 'before', name, doc FROM document_before
+	UNION ALL SELECT 'before', id, kind, name, doc FROM document_before
 	UNION ALL SELECT 'piece', r.piece_id, r.rev, p.name, r.doc FROM piece_revisions r JOIN pieces p ON p.id = r.piece_id
 	UNION ALL SELECT kind, id, '', coat, setup FROM sessions
 	UNION ALL SELECT 'result', piece_id, coat, '', doc FROM results

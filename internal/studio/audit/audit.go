@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/store"
 	"jevvo/internal/studio"
@@ -72,8 +73,19 @@ func readers(st *studio.Studio) map[string]reader {
 		"result": into[journal.Result], "judgement": into[journal.Judgement], "fault": into[learn.Confirmed],
 		"preview": into[preview.Tried], "price": into[prices.Asked], "paper": into[documents.Doc],
 		"payment": into[struct{ Note string }], "stock entry": into[stock.Note], "letter": into[mail.Letter],
-		"plan of the day": into[agenda.KeptDay],
+		"before": before, "plan of the day": into[agenda.KeptDay],
 	}
+}
+
+// before reads what a document was before its last change.
+func before(_ context.Context, k store.Kept) error {
+	switch store.Kind(k.At) {
+	case store.Resins:
+		return json.Unmarshal(k.Doc, new(material.Product))
+	case store.Pigments:
+		return json.Unmarshal(k.Doc, new(material.Pigment))
+	}
+	return json.Unmarshal(k.Doc, new(stock.Goods))
 }
 
 func setting(ctx context.Context, st *studio.Studio, k store.Kept) error {

@@ -2,6 +2,7 @@ package bench_test
 
 import (
 	"encoding/json"
+	"strings"
 	"testing"
 	"time"
 
@@ -73,7 +74,7 @@ func TestAPourIsJudgedByItsBatchToo(t *testing.T) {
 			want = bench.WindowOpen
 		}
 		assert.Equal(t, want, v.Current.State)
-		assert.Contains(t, msg.Say(v.Current.Verdict, msg.English), "Batch 1")
+		assert.Contains(t, strings.ToLower(msg.Say(v.Current.Verdict, msg.English)), "batch 1")
 	}
 }
 

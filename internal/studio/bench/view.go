@@ -322,11 +322,13 @@ func (s *StepView) keepsFor(lots []LotView, closes float64) {
 				words.Spoken(-l.Keeps))
 		case s.Minutes > l.Keeps:
 			s.State = WindowTight
-			s.Verdict = msg.F("Tight: %s keeps for another %s in its jug, and this takes %s.", l.Name,
+			s.Verdict = msg.F("Tight: %s keeps for another %s in its jug, and this takes %s.",
+				msg.Lower(l.Name),
 				words.Spoken(l.Keeps), words.Spoken(s.Minutes))
 		default:
 			s.State = WindowOpen
-			s.Verdict = msg.F("Now is the time; %s keeps for another %s in its jug.", l.Name, words.Spoken(l.Keeps))
+			s.Verdict = msg.F("Now is the time; %s keeps for another %s in its jug.", msg.Lower(l.Name),
+				words.Spoken(l.Keeps))
 		}
 	}
 }

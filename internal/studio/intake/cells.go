@@ -3,6 +3,7 @@ package intake
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 	"unicode"
@@ -167,7 +168,7 @@ func (d desk) looksLike(f form.View, cell string) bool {
 	case f.Key == "price":
 		return price.MatchString(cell)
 	case f.Kind == form.Moment:
-		_, ok := day(cell)
+		_, ok := d.day(cell)
 		return ok
 	}
 	return false
@@ -194,12 +195,20 @@ func (d desk) option(f form.View, cell string) (string, bool) {
 	return "", false
 }
 
-// days are how spreadsheets write a date: by the standard, with points the day first, with
-// strokes the month first.
-var days = []string{time.DateOnly, "2006-01-02T15:04", "2006-01-02 15:04", "2.1.2006", "2.1.06", "1/2/2006", "1/2/06"}
+// days are how spreadsheets write a date: by the standard, else the day first. With strokes a
+// studio that reads American English has the month first.
+var (
+	days        = []string{time.DateOnly, "2006-01-02T15:04", "2006-01-02 15:04", "2.1.2006", "2.1.06"}
+	strokes     = []string{"2/1/2006", "2/1/06"}
+	monthsFirst = []string{"1/2/2006", "1/2/06"}
+)
 
-func day(cell string) (time.Time, bool) {
-	for _, layout := range days {
+func (d desk) day(cell string) (time.Time, bool) {
+	others := strokes
+	if d.monthFirst {
+		others = monthsFirst
+	}
+	for _, layout := range slices.Concat(days, others) {
 		if t, err := time.Parse(layout, cell); err == nil {
 			return t, true
 		}
@@ -246,7 +255,7 @@ func (d desk) text(f form.View, cell string) string {
 		}
 		return "no"
 	case f.Kind == form.Moment:
-		if t, ok := day(cell); ok {
+		if t, ok := d.day(cell); ok {
 			return t.Format(form.MomentLayout)
 		}
 	case f.Key == "price":

@@ -122,6 +122,19 @@ func TestPastPieces(t *testing.T) {
 	assert.Equal(t, units.Length(400), list[0].Width)
 }
 
+// With strokes the day comes first, in American English the month.
+func TestDatesByTheLanguage(t *testing.T) {
+	r := studiotest.Open(t)
+	for language, want := range map[string]string{"en": "2025-02-03T00:00", "en-US": "2025-03-02T00:00"} {
+		_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"language": language})
+		require.NoError(t, err)
+		require.True(t, n.OK())
+		l, err := r.Intake.Look(r.Ctx(), intake.Past, "Title;Size;Date\nLow tide;40 x 60 cm;3/2/2025")
+		require.NoError(t, err)
+		assert.Equal(t, want, l.Rows[0].Typed["start"], language)
+	}
+}
+
 func TestWhatIsNoListIsRefused(t *testing.T) {
 	r := studiotest.Open(t)
 	for _, text := range []string{"", " \n;;\n", "PK\x03\x04\x00"} {

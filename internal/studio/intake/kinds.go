@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
+	"jevvo/internal/words"
 )
 
 // Kind is what a list is of.
@@ -33,8 +34,10 @@ type desk struct {
 	fields []form.View // that can be filled, in order
 	known  map[string]bool
 	say    msg.Lang
-	check  func(typed map[string]string) form.Notices
-	save   func(ctx context.Context, typed map[string]string) (form.Notices, error)
+	// monthFirst says that 3/14/2026 is a day in March.
+	monthFirst bool
+	check      func(typed map[string]string) form.Notices
+	save       func(ctx context.Context, typed map[string]string) (form.Notices, error)
 }
 
 // mostPast is how many pieces are looked through for a name.
@@ -46,7 +49,8 @@ func (s *Service) deskOf(ctx context.Context, kind Kind) (desk, error) {
 		return desk{}, err
 	}
 	style := book.Settings.Style()
-	d := desk{kind: kind, known: map[string]bool{}, say: book.Settings.Lang()}
+	d := desk{kind: kind, known: map[string]bool{}, say: book.Settings.Lang(),
+		monthFirst: book.Settings.Language == words.American}
 	none := form.NewNotices()
 	switch kind {
 	case Pigments:

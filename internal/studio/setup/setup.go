@@ -309,6 +309,10 @@ func keepBefore(ctx context.Context, tx *store.Tx) error {
 	return tx.SetSetting(ctx, BeforeKey, was)
 }
 
+// changedSince reports that something else was set since, a day's own hours or what results
+// taught, which would be lost.
+func changedSince(before, now Settings) bool { return now.Rev != before.Rev+1 }
+
 // TakeBack makes the settings what they were before they were saved last; done again it makes
 // the change again. The mail password stays.
 func (s *Service) TakeBack(ctx context.Context) error {
@@ -318,12 +322,15 @@ func (s *Service) TakeBack(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		if !found {
-			return store.ErrNotFound
-		}
 		now, err := Read(ctx, tx.Reader)
 		if err != nil {
 			return err
+		}
+		switch {
+		case !found:
+			return store.ErrNotFound
+		case changedSince(before, now):
+			return form.Refusef("units", "something else was set since; change it by hand, so that it is not lost")
 		}
 		if err := tx.SetSetting(ctx, BeforeKey, now); err != nil {
 			return err

@@ -60,4 +60,8 @@ func TestSettingsAreTakenBack(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, want, set.Calendar.Week.String())
 	}
+	_, err := r.Setup.SayDay(r.Ctx(), "2026-12-24 closed", r.Clock.T)
+	require.NoError(t, err)
+	var refused *form.Refused
+	assert.ErrorAs(t, r.Setup.TakeBack(r.Ctx()), &refused, "a day that was said since is not lost")
 }
