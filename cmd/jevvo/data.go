@@ -260,22 +260,15 @@ func draw(
 		return nil // what cannot be calculated is in the tables all the same
 	}
 	var svg bytes.Buffer
-	if err := pages.Draw(ctx, &svg, drawing.Of(plan, &plan.Coats[len(plan.Coats)-1], p.ID, sys)); err != nil {
+	boards := drawing.Of(plan, &plan.Coats[len(plan.Coats)-1], p.ID, sys)
+	boards.Alone = true
+	if err := pages.Render(ctx, &svg, "board", boards); err != nil {
 		return err
 	}
-	return put(fmt.Sprintf("drawings/piece-%d.svg", p.ID), standalone(svg.Bytes()))
+	return put(fmt.Sprintf("drawings/piece-%d.svg", p.ID), bytes.TrimSpace(svg.Bytes()))
 }
 
 const drawnAtOnce = 200
-
-// standaloneLook is how the lines of a drawing look without the program's styles.
-const standaloneLook = `<style>.outline,.rim,.dam,.drift,.zone,.now,.lace,.sides,.dim path{fill:none;stroke:#555}.sides{stroke:#999}.dam{stroke:#bbb}.side-hit{display:none}.dim text{fill:#333;font-family:monospace}</style>`
-
-// standalone makes a drawing of a page one that opens by itself.
-func standalone(svg []byte) []byte {
-	svg = bytes.Replace(bytes.TrimSpace(svg), []byte("<svg "), []byte(`<svg xmlns="http://www.w3.org/2000/svg" `), 1)
-	return bytes.Replace(svg, []byte(">"), []byte(">"+standaloneLook), 1)
-}
 
 func importCommand() *cobra.Command {
 	var data string

@@ -32,7 +32,7 @@ test('a wall shows what was poured as it was photographed, with what came of it'
   await expect(card).toContainText('Rated 5 of 5; repeat: yes, as it is.');
   await expect.poll(() => card.getByAltText('Photograph of the piece').evaluate((i) => i.naturalWidth))
     .toBeGreaterThan(100);
-  await expect(page.locator('.card-piece', { hasText: 'Salt pans from above' }).locator('svg.board')).toBeVisible();
+  await expect(page.locator('.card-piece', { hasText: 'Salt pans from above' }).locator('.board')).toBeVisible();
 });
 
 test('a fault is traced by question and answer, and its remedy joins the days', async ({ page, program }) => {

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"encoding/xml"
 	"fmt"
 	"io"
 	"log/slog"
@@ -209,9 +210,40 @@ func TestClearCupsShowTheGround(t *testing.T) {
 	assert.NotEqual(t, "#ffffff", film)
 	assert.Less(t, distance(film, "#aa7733"), 40.0, "clear on a warm ground is near that ground: %s", film)
 	for _, path := range []string{frame.Piece(p.ID), "/pieces", frame.Piece(p.ID, "/composition"),
-		frame.Piece(p.ID, "/run-sheet")} {
+		frame.Piece(p.ID, "/run-sheet"), frame.Piece(p.ID, "/board.svg")} {
 		assert.Contains(t, s.get(path), film, path)
 	}
+}
+
+// A list of pieces holds no drawings: each is a file of its own, kept for as long as the plan
+// stays what it is.
+func TestDrawingsOfAListAreFilesOfTheirOwn(t *testing.T) {
+	s := open(t)
+	p := s.piece(map[string]string{"name": "Spit"})
+	address := regexp.MustCompile(`<img class="board" src="(/pieces/\d+/board\.svg\?v=\w+)" alt="([^"]+)"`)
+	shown := func() []string {
+		page := s.get("/pieces")
+		assert.NotContains(t, page, "clipPath")
+		return address.FindStringSubmatch(page)
+	}
+	first := shown()
+	require.NotNil(t, first)
+	assert.Contains(t, first[2], "Second colour", "its colours are said to who cannot see it")
+	w := s.do(http.MethodGet, first[1], nil, false)
+	assert.Equal(t, "image/svg+xml", w.Header().Get("Content-Type"))
+	assert.Contains(t, w.Header().Get("Cache-Control"), "immutable")
+	var drawing struct {
+		XMLName xml.Name `xml:"http://www.w3.org/2000/svg svg"`
+		Boards  []struct {
+			Transform string `xml:"transform,attr"`
+		} `xml:"g"`
+	}
+	require.NoError(t, xml.Unmarshal(w.Body.Bytes(), &drawing))
+	assert.Len(t, drawing.Boards, len(s.view(p).Plan.Boards))
+
+	s.post(frame.Piece(p.ID, "/edit"), map[string]string{"rev": fmt.Sprint(s.again(p).Rev), "ground": "#aa7733"})
+	assert.NotEqual(t, first[1], shown()[1], "another plan is another address")
+	assert.NotContains(t, s.do(http.MethodGet, first[1], nil, false).Header().Get("Cache-Control"), "immutable")
 }
 
 func distance(a, b string) float64 {

@@ -5,10 +5,18 @@ package card
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"html/template"
+	"net/http"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/msg"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/cache"
 	"jevvo/internal/studio/journal"
@@ -55,14 +63,20 @@ func (c Card) Section() *drawing.Section {
 // A Maker makes cards and remembers their drawings.
 type Maker struct {
 	frame *frame.Frame
-	drawn cache.Memo[key, template.HTML]
+	drawn cache.Memo[key, drawn]
 }
 
 // key is the key of a drawing.
 type key struct {
-	plan  *plan.Plan
-	us    bool
-	still string // look of the first coat's preview
+	plan *plan.Plan
+	sys  units.System
+}
+
+// drawn is a drawing of a first coat.
+type drawn struct {
+	svg     []byte
+	version string // changes with it
+	label   msg.Text
 }
 
 // most drawings are remembered; a page shows some two dozen.
@@ -70,7 +84,7 @@ const most = 1024
 
 // NewMaker returns a maker for the frame's areas.
 func NewMaker(f *frame.Frame) *Maker {
-	return &Maker{frame: f, drawn: cache.Memo[key, template.HTML]{Most: most}}
+	return &Maker{frame: f, drawn: cache.Memo[key, drawn]{Most: most}}
 }
 
 // Of returns the cards of some pieces, each laid where the agenda has it.
@@ -93,11 +107,7 @@ func (m *Maker) Of(ctx context.Context, list []pieces.Piece) ([]Card, error) {
 	}
 	cards := make([]Card, len(views))
 	for i, v := range views {
-		sys := v.Agenda.Book.Settings.Units
-		cards[i] = Card{ID: v.ID, Name: v.Name, Broken: v.Broken, View: v, Sys: sys}
-		if v.Plan != nil && v.Broken == nil {
-			cards[i].Coat = &v.Coats[0]
-		}
+		cards[i] = of(v)
 		g := glances[v.ID]
 		cards[i].Says = cards[i].says(g.Result)
 		if g.Photo > 0 {
@@ -110,6 +120,15 @@ func (m *Maker) Of(ctx context.Context, list []pieces.Piece) ([]Card, error) {
 		}
 	}
 	return cards, nil
+}
+
+// of is a card as far as its view goes.
+func of(v agenda.View) Card {
+	c := Card{ID: v.ID, Name: v.Name, Broken: v.Broken, View: v, Sys: v.Agenda.Book.Settings.Units}
+	if v.Plan != nil && v.Broken == nil {
+		c.Coat = &v.Coats[0]
+	}
+	return c
 }
 
 // says is what to say of it: of a piece that was poured what came of it, of others what
@@ -125,24 +144,76 @@ func (c Card) says(came journal.Result) words.Sentence {
 }
 
 func (m *Maker) photo(ctx context.Context, piece, photo int64) (template.HTML, error) {
+	src := frame.Piece(piece, "/photos/", strconv.FormatInt(photo, 10), "/small.jpg")
+	return m.image(ctx, "photo", src, msg.ID("Photograph of the piece"))
+}
+
+// image is a picture fetched by itself, once it comes into sight.
+func (m *Maker) image(ctx context.Context, class string, src string, alt msg.Text) (template.HTML, error) {
+	return m.render(ctx, "image", struct {
+		Class string
+		Src   string
+		Alt   msg.Text
+	}{class, src, alt})
+}
+
+// render is what a template of the frame's base makes of a value.
+func (m *Maker) render(ctx context.Context, name string, data any) (template.HTML, error) {
 	var b bytes.Buffer
-	err := m.frame.DrawPhoto(ctx, &b, piece, photo)
+	err := m.frame.Render(ctx, &b, name, data)
 	return template.HTML(b.String()), err // rendered by a template
 }
 
-// draw draws the first coat; a drawing is made once a plan.
+// draw shows the first coat: as its preview left it, or by a drawing of its plan.
 func (m *Maker) draw(ctx context.Context, c Card, stills preview.Stills) (template.HTML, error) {
-	draw := func(ctx context.Context) (template.HTML, error) {
-		var b bytes.Buffer
-		board := drawing.Card(c.View.Plan, c.Coat, c.ID, c.Sys)
-		if c.Coat != nil {
-			board.Still = stills.Address(c.ID, c.View.Plan, c.Coat)
-		}
-		err := m.frame.Draw(ctx, &b, board)
-		return template.HTML(b.String()), err // rendered by a template
-	}
 	if c.Coat == nil {
-		return draw(ctx)
+		return m.render(ctx, "board", drawing.Card(c.View.Plan, c.Coat, c.ID, c.Sys))
 	}
-	return m.drawn.Get(ctx, key{c.View.Plan, c.Sys == units.US, stills[c.Coat.ID]}, draw)
+	if still := stills.Address(c.ID, c.View.Plan, c.Coat); still != "" {
+		board := drawing.Card(c.View.Plan, c.Coat, c.ID, c.Sys)
+		board.Still = still
+		return m.render(ctx, "board", board)
+	}
+	d, err := m.drawing(ctx, c)
+	if err != nil {
+		return "", err
+	}
+	return m.image(ctx, "board", frame.Piece(c.ID, "/board.svg?v=", d.version), d.label)
+}
+
+// drawing is the first coat of a card; it is drawn once a plan.
+func (m *Maker) drawing(ctx context.Context, c Card) (drawn, error) {
+	return m.drawn.Get(ctx, key{c.View.Plan, c.Sys}, func(ctx context.Context) (drawn, error) {
+		board := drawing.Card(c.View.Plan, c.Coat, c.ID, c.Sys)
+		board.Alone = true
+		svg, err := m.render(ctx, "board", board)
+		sum := sha256.Sum256([]byte(svg))
+		return drawn{[]byte(svg), hex.EncodeToString(sum[:8]), board.Label}, err
+	})
+}
+
+// Picture answers with the drawing of a piece's first coat.
+func (m *Maker) Picture(c *gin.Context) error {
+	ctx := c.Request.Context()
+	p, err := m.frame.Studio.Pieces.Piece(ctx, frame.ID(c))
+	if err != nil {
+		return err
+	}
+	views, err := m.frame.Studio.Agenda.Views(ctx, []pieces.Piece{p})
+	if err != nil {
+		return err
+	}
+	card := of(views[0])
+	if card.Coat == nil {
+		return store.ErrNotFound
+	}
+	d, err := m.drawing(ctx, card)
+	if err != nil {
+		return err
+	}
+	if c.Query("v") == d.version {
+		c.Header("Cache-Control", "private, max-age=31536000, immutable")
+	}
+	c.Data(http.StatusOK, "image/svg+xml", d.svg)
+	return nil
 }

@@ -26,6 +26,7 @@ type Boards struct {
 	Key        string   // tells drawings on one page apart
 	Label      msg.Text // in words, for those who do not see it
 	Plain      bool     // without dimensions
+	Alone      bool     // a picture by itself, to which no page lends its styles
 	Still      string   // address of a picture of the first board; "" for none
 }
 

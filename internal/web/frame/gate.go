@@ -220,7 +220,7 @@ var pathParam = regexp.MustCompile(`:[a-z]+`)
 var (
 	onlooker = []string{"/", "/pieces", "/pieces/:id", "/pieces/:id/run-sheet", "/pieces/:id/card",
 		"/pieces/:id/composition", "/pieces/:id/coats/",
-		"/pieces/:id/parts/",
+		"/pieces/:id/parts/", "/pieces/:id/board.svg",
 		"/pieces/:id/preview", "/pieces/:id/preview/", "/preview/", "/pieces/:id/photos/", "/pieces/:id/taught",
 		"/pieces/:id/judge", "/days", "/days/month", "/days/print", "/days/place",
 		"/bench", "/benches/", "/rehearsals/", "/weighings/", "/pieces/:id/bench", "/pieces/:id/weigh", "/pieces/:id/level",

@@ -10,7 +10,6 @@ import (
 	"net/http"
 	"path"
 	"regexp"
-	"strconv"
 	"strings"
 	"sync"
 
@@ -297,20 +296,11 @@ func (f *Frame) drawer(l words.Language) (*template.Template, error) {
 	return t, err
 }
 
-// Draw renders boards alone, for those who keep a drawing.
-func (f *Frame) Draw(ctx context.Context, w io.Writer, boards any) error {
+// Render renders a template of the base by itself, for those who keep what it makes.
+func (f *Frame) Render(ctx context.Context, w io.Writer, name string, data any) error {
 	t, err := f.drawer(spoken(ctx).Language)
 	if err != nil {
 		return err
 	}
-	return t.ExecuteTemplate(w, "board", boards)
-}
-
-// DrawPhoto draws a photograph of a piece where its boards would stand.
-func (f *Frame) DrawPhoto(ctx context.Context, w io.Writer, piece, photo int64) error {
-	t, err := f.drawer(spoken(ctx).Language)
-	if err != nil {
-		return err
-	}
-	return t.ExecuteTemplate(w, "photograph", Piece(piece, "/photos/", strconv.FormatInt(photo, 10), "/small.jpg"))
+	return t.ExecuteTemplate(w, name, data)
 }

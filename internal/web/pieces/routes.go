@@ -40,6 +40,7 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.GET("/techniques/:technique/picture.svg", a.picture)
 	a.firstRoutes()
 	a.GET("/pieces/:id", a.show)
+	a.GET("/pieces/:id/board.svg", a.cards.Picture)
 	a.GET("/pieces/:id/parts/:part", a.part)
 	a.POST("/pieces/:id/edit", a.edit)
 	a.POST("/pieces/:id/undo", a.step(a.Studio.Pieces.Undo))
