@@ -95,7 +95,7 @@ func (t *Tx) Create(ctx context.Context, kind Kind, name string, doc any, now ti
 }
 
 // takenBack are the kinds whose last change can be taken back.
-var takenBack = []Kind{Resins, Pigments, Goods}
+var takenBack = []Kind{Resins, Pigments, Goods, Techniques, Palettes, Commissions}
 
 // Save keeps a change of the document that is still at rev. It returns
 // ErrConflict when it is not.
@@ -112,6 +112,24 @@ func (t *Tx) Save(ctx context.Context, kind Kind, id, rev int64, name string, do
 	}
 	return t.one(ctx, scopes[kind], `SELECT 1 FROM documents WHERE kind = ? AND id = ?`, []any{kind, id},
 		`UPDATE documents SET name = ?, doc = ?, rev = rev + 1 WHERE kind = ? AND id = ? AND rev = ?`, name, text, kind, id, rev)
+}
+
+// SaveForGood keeps a change as Save does, but one that is not taken back: what the document was
+// before is forgotten.
+func (t *Tx) SaveForGood(ctx context.Context, kind Kind, id, rev int64, name string, doc any) error {
+	if err := t.Save(ctx, kind, id, rev, name, doc); err != nil {
+		return err
+	}
+	_, err := t.tx.ExecContext(ctx, `DELETE FROM document_before WHERE kind = ? AND id = ?`, kind, id)
+	return err
+}
+
+// Before returns what a document was before its last change; ErrNotFound where that cannot be taken back.
+func (r Reader) Before(ctx context.Context, kind Kind, id int64) (Document, error) {
+	d := Document{ID: id}
+	err := r.q.QueryRowContext(ctx, `SELECT name, CAST(doc AS BLOB) FROM document_before WHERE kind = ? AND id = ?`, kind,
+		id).Scan(&d.Name, (*[]byte)(&d.Doc))
+	return d, wrap("read what it was", err)
 }
 
 // HasBefore reports whether a document has a change that can be taken back.

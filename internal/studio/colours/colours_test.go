@@ -213,6 +213,12 @@ func TestAPictureBecomesCups(t *testing.T) {
 	_, n, err = r.Colours.EditPalette(r.Ctx(), p.ID, p.Rev, map[string]string{"name": "Late"})
 	require.NoError(t, err)
 	assert.False(t, n.OK(), "another page was faster")
+
+	require.NoError(t, r.Colours.RemoveColour(r.Ctx(), p.ID, 0))
+	require.NoError(t, r.Colours.TakeBack(r.Ctx(), p.ID))
+	back, err := r.Colours.Palette(r.Ctx(), p.ID)
+	require.NoError(t, err)
+	assert.Equal(t, p.Colours, back.Colours)
 }
 
 // A tile scales by area at equal film and load: two boards of 60 × 40 cm are

@@ -341,6 +341,17 @@ func (s *Service) RemoveColour(ctx context.Context, id int64, at int) error {
 	})
 }
 
+// Changed reports whether there is a change of a palette to take back.
+func (s *Service) Changed(ctx context.Context, id int64) (bool, error) {
+	return s.store.HasBefore(ctx, store.Palettes, id)
+}
+
+// TakeBack makes a palette what it was before its last change; done again it makes the change again.
+func (s *Service) TakeBack(ctx context.Context, id int64) error {
+	return s.store.Write(ctx, "take the change back",
+		func(tx *store.Tx) error { return tx.TakeBack(ctx, store.Palettes, id) })
+}
+
 // Remove takes a palette off the list; restore puts it back.
 func (s *Service) Remove(ctx context.Context, id int64, restore bool) error {
 	var at *time.Time

@@ -40,6 +40,9 @@ const (
 // States lists the states in order.
 var States = []State{Asked, Testing, Chosen, Making, Ready, Handed, Off}
 
+// made reports whether all boards are.
+func (s State) made() bool { return s == Ready || s == Handed }
+
 // over reports whether nothing more is made in a state.
 func (s State) over() bool { return s == Handed || s == Off }
 
@@ -176,7 +179,7 @@ func (s *Service) Save(ctx context.Context, id, rev int64, typed map[string]stri
 	}
 	c, n := Commission{State: Asked}, form.NewNotices()
 	var unready msg.Text
-	if state := State(typed["state"]); (state == Ready || state == Handed) && id != 0 {
+	if State(typed["state"]).made() && id != 0 {
 		if unready, err = s.unready(ctx, id); err != nil {
 			return c, n, err
 		}
@@ -262,7 +265,42 @@ func ChangeIn(ctx context.Context, tx *store.Tx, id int64, f func(*Commission) e
 	if err := f(&c); err != nil {
 		return c, err
 	}
-	return c, tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+	return c, tx.SaveForGood(ctx, store.Commissions, id, c.Rev, c.Name, c)
+}
+
+// Changed reports whether the last change of a commission was of its brief, and can be taken back.
+func (s *Service) Changed(ctx context.Context, id int64) (bool, error) {
+	return s.store.HasBefore(ctx, store.Commissions, id)
+}
+
+// TakeBack makes the brief of a commission what it was before its last change, its boards with it; done
+// again it makes the change again. What a client chose or agreed to is not taken back so.
+func (s *Service) TakeBack(ctx context.Context, id int64) error {
+	unready, err := s.unready(ctx, id)
+	if err != nil {
+		return err
+	}
+	return s.store.Write(ctx, "take the change back", func(tx *store.Tx) error {
+		now, err := read(ctx, tx.Reader, id)
+		if err != nil {
+			return err
+		}
+		d, err := tx.Before(ctx, store.Commissions, id)
+		if err != nil {
+			return err
+		}
+		before, err := decode(d)
+		if err != nil {
+			return err
+		}
+		if before.State != now.State && before.State.made() && unready != nil {
+			return form.Refusef("state", "%s", unready)
+		}
+		if err := tx.TakeBack(ctx, store.Commissions, id); err != nil {
+			return err
+		}
+		return s.follow(ctx, tx, now, before)
+	})
 }
 
 // follow gives the boards of a commission its due day; closes them when it is

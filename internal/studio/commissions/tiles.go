@@ -69,7 +69,7 @@ func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pie
 			return nil
 		}
 		c.State = Testing
-		return tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+		return tx.SaveForGood(ctx, store.Commissions, id, c.Rev, c.Name, c)
 	})
 	return p, err
 }
@@ -93,7 +93,7 @@ func (s *Service) ChooseTile(ctx context.Context, id, tile int64, why string) er
 			return form.Refusef("tile", "choose one of this commission's test tiles")
 		}
 		c.Chosen, c.Why, c.Shown, c.State = tile, pieces.Shorten(why, 1000), s.now(), Chosen
-		return tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+		return tx.SaveForGood(ctx, store.Commissions, id, c.Rev, c.Name, c)
 	})
 }
 
@@ -141,7 +141,7 @@ func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string
 			return err
 		}
 		c.State = Making
-		return tx.Save(ctx, store.Commissions, id, c.Rev, c.Name, c)
+		return tx.SaveForGood(ctx, store.Commissions, id, c.Rev, c.Name, c)
 	})
 	return p, n, err
 }

@@ -208,6 +208,25 @@ func (s *Service) ChangeStep(ctx context.Context, id string, i int, how string) 
 		func(tx *store.Tx) error { return tx.Save(ctx, store.Techniques, num, rev, string(t.Name), t) })
 }
 
+// TechniqueChanged reports whether there is a change of an own technique to take back.
+func (s *Service) TechniqueChanged(ctx context.Context, id string) (bool, error) {
+	n, own := ownID(id)
+	if !own {
+		return false, nil
+	}
+	return s.Changed(ctx, store.Techniques, n)
+}
+
+// TakeTechniqueBack makes an own technique what it was before its last change; done again it makes
+// the change again.
+func (s *Service) TakeTechniqueBack(ctx context.Context, id string) error {
+	n, own := ownID(id)
+	if !own {
+		return store.ErrNotFound
+	}
+	return s.TakeBack(ctx, store.Techniques, n)
+}
+
 // stepChanges are the changes offered for the step at i.
 var stepChanges = map[string]func(steps []technique.Step, i int) []technique.Step{
 	"up": func(steps []technique.Step, i int) []technique.Step {

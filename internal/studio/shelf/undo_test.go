@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studiotest"
 )
@@ -44,6 +45,30 @@ func TestAChangeIsTakenBack(t *testing.T) {
 	again, err = r.Shelf.Pigment(r.Ctx(), p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "Sedge, dark", again.Name, "nothing was changed")
+}
+
+// So is the last change of a technique of the studio's own; a built-in one has none.
+func TestATechniquesChangeIsTakenBack(t *testing.T) {
+	r := studiotest.Open(t)
+	own, err := r.Shelf.CopyTechnique(r.Ctx(), "swipe", msg.English)
+	require.NoError(t, err)
+	steps := func() (names []string) {
+		tech, _, err := r.Shelf.Technique(r.Ctx(), own)
+		require.NoError(t, err)
+		for _, s := range tech.Steps {
+			names = append(names, string(s.Name))
+		}
+		return names
+	}
+	before := steps()
+	require.NoError(t, r.Shelf.ChangeStep(r.Ctx(), own, 1, "up"))
+	require.NotEqual(t, before, steps())
+	has, err := r.Shelf.TechniqueChanged(r.Ctx(), own)
+	require.NoError(t, err)
+	assert.True(t, has)
+	require.NoError(t, r.Shelf.TakeTechniqueBack(r.Ctx(), own))
+	assert.Equal(t, before, steps())
+	assert.ErrorIs(t, r.Shelf.TakeTechniqueBack(r.Ctx(), "swipe"), store.ErrNotFound)
 }
 
 // Settings are taken back as a whole, and made again.

@@ -45,6 +45,9 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	const one = "/commissions/:id"
 	a.GET(one, a.show)
 	a.POST(one, a.save)
+	a.POST(one+"/undo", func(c *gin.Context) error {
+		return a.back(c, a.Studio.Commissions.TakeBack(c.Request.Context(), frame.ID(c)))
+	})
 	a.POST(one+"/tiles", a.addTile)
 	a.POST(one+"/boards", a.addBoard)
 	a.POST(one+"/from-tile", a.fromTile)
@@ -148,6 +151,7 @@ type commissionPage struct {
 	Tongues    []documents.Tongue
 	Tongue     string // the studio's
 	Hung       []int64
+	Undoable   bool // the last change was of the brief
 }
 
 // Named is the name of a kind of paper.
@@ -234,6 +238,9 @@ func (a *area) fill(c *gin.Context, page *commissionPage) error {
 		return err
 	}
 	backwards(page.Hung)
+	if page.Undoable, err = a.Studio.Commissions.Changed(ctx, page.ID); err != nil {
+		return err
+	}
 	book, err := a.Studio.Shelf.Book(ctx)
 	if err != nil {
 		return err

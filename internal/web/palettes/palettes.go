@@ -41,6 +41,9 @@ func Routes(f *frame.Frame) error {
 	a.GET(one+"/palette.gpl", a.export)
 	a.GET(one+"/colours/:at/recipes", a.recipes)
 	a.POST(one+"/colours/:at/remove", a.removeColour)
+	a.POST(one+"/undo", func(c *gin.Context) error {
+		return a.back(c, a.Studio.Colours.TakeBack(c.Request.Context(), frame.ID(c)))
+	})
 	a.POST(one+"/remove", a.remove)
 	a.POST(one+"/restore", a.restore)
 	a.POST(one+"/piece", a.piece)
@@ -113,6 +116,8 @@ type palettePage struct {
 	Count  form.View
 	Rows   []colourRow
 	Pieces []pieces.Piece
+
+	Changed bool // and can be taken back
 }
 
 // A colourRow is one colour with its fields.
@@ -142,6 +147,9 @@ func (a *area) send(c *gin.Context, status int, p colours.Palette, n form.Notice
 	}
 	var err error
 	if page.Pieces, _, err = a.Studio.Pieces.Pieces(c.Request.Context(), "", piecesOffered, 0); err != nil {
+		return err
+	}
+	if page.Changed, err = a.Studio.Colours.Changed(c.Request.Context(), p.ID); err != nil {
 		return err
 	}
 	return a.Show(c, status, "palette", frame.Page{Title: msg.Own(p.Name), Nav: "palettes", Data: page})

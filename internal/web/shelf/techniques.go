@@ -20,6 +20,7 @@ func (a *area) techniqueRoutes() {
 	a.GET("/techniques/:technique", a.technique)
 	a.POST("/techniques/:technique", a.saveTechnique)
 	a.POST("/techniques/:technique/copy", a.copyTechnique)
+	a.POST("/techniques/:technique/undo", a.takeTechniqueBack)
 	a.POST("/techniques/:technique/steps/:at/:how", a.changeStep)
 }
 
@@ -31,6 +32,13 @@ func (a *area) copyTechnique(c *gin.Context) error {
 		return err
 	}
 	return frame.Go(c, toTechnique(fresh))
+}
+
+func (a *area) takeTechniqueBack(c *gin.Context) error {
+	if err := a.Studio.Shelf.TakeTechniqueBack(c.Request.Context(), c.Param("technique")); err != nil {
+		return err
+	}
+	return frame.Go(c, toTechnique(c.Param("technique")))
 }
 
 func (a *area) changeStep(c *gin.Context) error {
@@ -52,6 +60,8 @@ type techniquePage struct {
 	Brings []msg.Text // what a coat of it brings besides resin and pigment
 	Steps  []stepRow
 	Lesson lesson
+
+	Changed bool // and can be taken back
 }
 
 // Timed reports whether this studio has times of its own for it.
@@ -103,6 +113,9 @@ func (a *area) sendTechnique(c *gin.Context, status int, t technique.Technique, 
 			stepRow{s, at("name", "fixed", "cup", "m2", "window"), at("do", "look"), own(book.Paces[t.ID], s.ID)})
 	}
 	if page.Lesson, err = a.lessonOf(c.Request.Context(), t); err != nil {
+		return err
+	}
+	if page.Changed, err = a.Studio.Shelf.TechniqueChanged(c.Request.Context(), t.ID); err != nil {
 		return err
 	}
 	return a.Show(c, status, "technique", frame.Page{Title: t.Name, Nav: "shelf", Data: page})
