@@ -96,9 +96,15 @@ func (a *area) create(c *gin.Context) error {
 	return a.showBlank(c, http.StatusUnprocessableEntity, page)
 }
 
-// picture answers with a technique's picture, which changes with the technique alone.
+// picture answers with a technique's picture: its drawing, or what it lays on a board where it has none.
 func (a *area) picture(c *gin.Context) error {
 	ctx := c.Request.Context()
+	c.Header("Cache-Control", "private, max-age=3600")
+	c.Header("Content-Type", "image/svg+xml")
+	if drawn, err := pictures.ReadFile("pictures/" + c.Param("technique") + ".svg"); err == nil {
+		c.Data(http.StatusOK, "image/svg+xml", drawn)
+		return nil
+	}
 	book, err := a.Studio.Shelf.Book(ctx)
 	if err != nil {
 		return err
@@ -111,7 +117,5 @@ func (a *area) picture(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Header("Cache-Control", "private, max-age=3600")
-	c.Header("Content-Type", "image/svg+xml")
 	return a.Part(c, http.StatusOK, "picture", "technique-picture", p)
 }

@@ -19,6 +19,11 @@ import (
 //go:embed all:templates
 var templates embed.FS
 
+// Drawings of what the techniques of the library make.
+//
+//go:embed pictures
+var pictures embed.FS
+
 type area struct {
 	*frame.Area
 	cards *card.Maker
