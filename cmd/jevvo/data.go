@@ -262,7 +262,7 @@ func draw(
 	var svg bytes.Buffer
 	boards := drawing.Of(plan, &plan.Coats[len(plan.Coats)-1], p.ID, sys)
 	boards.Alone = true
-	if err := pages.Render(ctx, &svg, "board", boards); err != nil {
+	if err := pages.Draw(ctx, &svg, "board", boards); err != nil {
 		return err
 	}
 	return put(fmt.Sprintf("drawings/piece-%d.svg", p.ID), bytes.TrimSpace(svg.Bytes()))

@@ -9,6 +9,7 @@ import (
 	"net"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"strconv"
 	"sync"
 	"time"
@@ -186,6 +187,9 @@ func layOut(ctx context.Context, folder string, clock *device.SteadyClock, fille
 	db, st, err := open(ctx, store.Draft, dataFile(dir), folder, back.Now, nil)
 	if err != nil {
 		return err
+	}
+	if filled {
+		defer debug.SetGCPercent(debug.SetGCPercent(400)) // eight months in seconds leave much behind
 	}
 	if filled && past {
 		err = demo.Fill(ctx, st, back)

@@ -12,7 +12,7 @@ import (
 // PieceSchemaPath is where the schema of the piece document lies.
 const PieceSchemaPath = "/api/schemas/piece.json"
 
-var pieceSchema = compile("piece", new(piecefile.Document))
+var pieceSchema = lazily("piece", new(piecefile.Document))
 
 // PieceSchema returns the JSON Schema of the piece document.
 func PieceSchema() ([]byte, error) {
@@ -35,7 +35,7 @@ func ReadPiece(body []byte) (piecefile.Document, error) {
 	if err != nil {
 		return d, err
 	}
-	if err := pieceSchema.Validate(value); err != nil {
+	if err := pieceSchema().Validate(value); err != nil {
 		return d, refused(fieldErrors(err)...)
 	}
 	if err := defaults.Set(&d); err != nil {

@@ -18,6 +18,7 @@ import (
 	"io"
 	"net/http"
 	"sort"
+	"sync"
 
 	"github.com/creasty/defaults"
 	"github.com/santhosh-tekuri/jsonschema/v6"
@@ -34,7 +35,7 @@ type Calculator struct {
 	Name, Summary   string
 	Request, Answer any   // zero values, for the description
 	Page            *Page // how it is asked by hand; nil where another page of the program does
-	schema          *jsonschema.Schema
+	schema          func() *jsonschema.Schema
 	run             func(ctx context.Context, body []byte) (any, error)
 }
 
@@ -43,8 +44,7 @@ var (
 	ordered  []*Calculator // as they are defined
 )
 
-// define adds a calculator; it panics on a type that has no schema, which is
-// a mistake in this package.
+// define adds a calculator.
 func define[Req, Ans any](name, summary string, f func(Req) (Ans, error)) *Calculator {
 	return defineLong(name, summary, func(_ context.Context, r Req) (Ans, error) { return f(r) })
 }
@@ -53,7 +53,7 @@ func define[Req, Ans any](name, summary string, f func(Req) (Ans, error)) *Calcu
 func defineLong[Req, Ans any](name, summary string, f func(context.Context, Req) (Ans, error)) *Calculator {
 	c := &Calculator{
 		Name: name, Summary: summary, Request: new(Req), Answer: new(Ans),
-		schema: compile(name, new(Req)),
+		schema: lazily(name, new(Req)),
 		run: func(ctx context.Context, body []byte) (any, error) {
 			var req Req
 			if err := defaults.Set(&req); err != nil {
@@ -111,7 +111,7 @@ func (c *Calculator) Run(ctx context.Context, body []byte) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := c.schema.Validate(value); err != nil {
+	if err := c.schema().Validate(value); err != nil {
 		return nil, refused(fieldErrors(err)...)
 	}
 	answer, err := c.run(ctx, body)
@@ -125,7 +125,13 @@ func (c *Calculator) Run(ctx context.Context, body []byte) ([]byte, error) {
 	return out, nil
 }
 
-// compile makes the schema of a request type.
+// lazily compiles the schema of a request type when it is asked first: there are four dozen.
+func lazily(name string, req any) func() *jsonschema.Schema {
+	return sync.OnceValue(func() *jsonschema.Schema { return compile(name, req) })
+}
+
+// compile makes the schema of a request type; it panics on one that has none, which is a mistake in this
+// package that every calculator's test finds.
 func compile(name string, req any) *jsonschema.Schema {
 	reflector := schemas.Reflector{}
 	s, err := reflector.Reflect(req, schemas.InlineRefs)

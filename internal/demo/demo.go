@@ -15,6 +15,7 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/device/simulated"
+	"jevvo/internal/exchange/picture"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/commissions"
@@ -28,6 +29,12 @@ func Devices(now func() time.Time) *bench.Devices {
 	d := &bench.Devices{}
 	d.ConnectRoom(simulated.NewRoom(21, now), true)
 	return d
+}
+
+// laid is a studio that is being filled.
+type laid struct {
+	*studio.Studio
+	photos map[string]func() (picture.Photo, error)
 }
 
 // A board is one of the demo's pieces.
@@ -47,7 +54,8 @@ var boards = []board{
 
 // Fill adds the demo pieces unless the studio has pieces already. With the studio's clock it
 // lays eight months out behind them, and a bench day that began an hour ago.
-func Fill(ctx context.Context, st *studio.Studio, past *Travel) error {
+func Fill(ctx context.Context, empty *studio.Studio, past *Travel) error {
+	st := &laid{empty, readAhead(ctx, empty)}
 	_, n, err := st.Pieces.Pieces(ctx, "", 1, 0)
 	if err != nil || n > 0 {
 		return err
@@ -80,7 +88,7 @@ func Fill(ctx context.Context, st *studio.Studio, past *Travel) error {
 }
 
 // fillHand adds what is in hand: boards, their commission, a picture, and studies of before.
-func fillHand(ctx context.Context, st *studio.Studio, book *shelf.Book) error {
+func fillHand(ctx context.Context, st *laid, book *shelf.Book) error {
 	y, m, d := st.Now().Local().Date()
 	at := func(days, hour int) time.Time { return time.Date(y, m, d+days, hour, 0, 0, 0, time.Local) }
 	var made []int64
@@ -104,7 +112,7 @@ func fillHand(ctx context.Context, st *studio.Studio, book *shelf.Book) error {
 	return pastStudies(ctx, st, book)
 }
 
-func (b board) add(ctx context.Context, st *studio.Studio, book *shelf.Book, start time.Time) (pieces.Piece, error) {
+func (b board) add(ctx context.Context, st *laid, book *shelf.Book, start time.Time) (pieces.Piece, error) {
 	spec := plan.NewSpec(book.Context, productNamed(book, b.product), start)
 	spec.Asked = true
 	if err := b.paint(&spec, book); err != nil {
@@ -128,7 +136,7 @@ func productNamed(book *shelf.Book, name string) int64 {
 
 // ferryLine is the commission the demo boards belong to, with two test tiles
 // of which one was chosen.
-func ferryLine(ctx context.Context, st *studio.Studio, boards []int64, due time.Time) error {
+func ferryLine(ctx context.Context, st *laid, boards []int64, due time.Time) error {
 	c, _, err := st.Commissions.Save(ctx, 0, 0, map[string]string{
 		"name": "Ferry line, north pier", "client": "The island ferry line, Maren Quill",
 		"wanted":   "wet sand, slate, a little rust",
@@ -168,7 +176,7 @@ func ferryLine(ctx context.Context, st *studio.Studio, boards []int64, due time.
 }
 
 // tile is a test tile that was poured the day before yesterday.
-func tile(ctx context.Context, st *studio.Studio, commission int64, name, technique string) (int64, error) {
+func tile(ctx context.Context, st *laid, commission int64, name, technique string) (int64, error) {
 	p, err := st.Commissions.AddTile(ctx, commission, name, technique)
 	if err != nil {
 		return 0, err

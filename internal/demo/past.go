@@ -10,7 +10,6 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/store"
-	"jevvo/internal/studio"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/billing"
 	"jevvo/internal/studio/commissions"
@@ -131,7 +130,7 @@ var ideas = []past{
 }
 
 // addPast lays eight months out behind a studio that has its materials. The clock is the studio's.
-func addPast(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel) error {
+func addPast(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) error {
 	defer func() { clock.back = 0 }()
 	if err := buyAgain(ctx, st, book, clock); err != nil {
 		return err
@@ -149,7 +148,7 @@ func addPast(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Tr
 }
 
 // addCurrent adds what is thought of, and a bench day that began an hour ago.
-func addCurrent(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel) error {
+func addCurrent(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) error {
 	for _, p := range ideas {
 		spec, err := p.spec(book, st.Now())
 		if err != nil {
@@ -165,7 +164,7 @@ func addCurrent(ctx context.Context, st *studio.Studio, book *shelf.Book, clock 
 }
 
 // buyAgain is what the past boards made necessary.
-func buyAgain(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel) error {
+func buyAgain(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) error {
 	clock.to(84, 10, 30)
 	for _, p := range book.Resins {
 		if p.Name == "Hollin Bench 45" {
@@ -187,7 +186,7 @@ func buyAgain(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *T
 }
 
 // addCommissions writes the commissions down on the days they came.
-func addCommissions(ctx context.Context, st *studio.Studio, clock *Travel) (map[string]int64, error) {
+func addCommissions(ctx context.Context, st *laid, clock *Travel) (map[string]int64, error) {
 	ids := map[string]int64{}
 	for _, j := range jobs {
 		clock.to(j.asked, 11, 20)
@@ -203,7 +202,7 @@ func addCommissions(ctx context.Context, st *studio.Studio, clock *Travel) (map[
 }
 
 // closeCommissions quotes, hands over and is paid.
-func closeCommissions(ctx context.Context, st *studio.Studio, clock *Travel, ids map[string]int64) error {
+func closeCommissions(ctx context.Context, st *laid, clock *Travel, ids map[string]int64) error {
 	for _, j := range jobs {
 		id := ids[j.name]
 		clock.to(j.asked-6, 16, 5)
@@ -222,7 +221,7 @@ func closeCommissions(ctx context.Context, st *studio.Studio, clock *Travel, ids
 }
 
 // handOver invoices a commission whose boards are made; who pays does so two weeks later.
-func handOver(ctx context.Context, st *studio.Studio, clock *Travel, id int64, j job) error {
+func handOver(ctx context.Context, st *laid, clock *Travel, id int64, j job) error {
 	invoiced := max(j.paid+14, 34)
 	clock.to(invoiced, 15, 10)
 	c, err := st.Commissions.Commission(ctx, id)
@@ -255,7 +254,7 @@ func (p past) spec(book *shelf.Book, start time.Time) (plan.Spec, error) {
 }
 
 // add pours a board on its day and judges it a week later.
-func (p past) add(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel, job int64, n int) error {
+func (p past) add(ctx context.Context, st *laid, book *shelf.Book, clock *Travel, job int64, n int) error {
 	clock.to(p.days+3, 18, 30)
 	poured := clock.Now().AddDate(0, 0, 3).Add(time.Duration(-480+n*17%300) * time.Minute)
 	spec, err := p.spec(book, poured)
@@ -281,7 +280,7 @@ func (p past) add(ctx context.Context, st *studio.Studio, book *shelf.Book, cloc
 }
 
 // sell prices it as it hangs in the studio; what was sold was paid three weeks after it was poured.
-func (p past) sell(ctx context.Context, st *studio.Studio, piece int64, clock *Travel) error {
+func (p past) sell(ctx context.Context, st *laid, piece int64, clock *Travel) error {
 	price := p.price
 	for _, j := range jobs {
 		if j.name == p.job {
@@ -307,7 +306,7 @@ func (p past) sell(ctx context.Context, st *studio.Studio, piece int64, clock *T
 }
 
 // judge fills its result in, with its photograph where there is one.
-func (p past) judge(ctx context.Context, st *studio.Studio, piece int64) error {
+func (p past) judge(ctx context.Context, st *laid, piece int64) error {
 	v, err := st.Journal.View(ctx, piece, plan.FirstCoat)
 	if err != nil {
 		return err
@@ -335,7 +334,7 @@ func (p past) judge(ctx context.Context, st *studio.Studio, piece int64) error {
 }
 
 // underWay is a bench day that began an hour ago.
-func underWay(ctx context.Context, st *studio.Studio, book *shelf.Book, clock *Travel) error {
+func underWay(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) error {
 	clock.back = time.Hour
 	p := past{name: "Study, evening ebb", technique: "swipe", palette: "tidal", wide: 300, high: 300, support: panel}
 	spec, err := p.spec(book, st.Now())

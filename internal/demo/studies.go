@@ -1,16 +1,16 @@
 package demo
 
 import (
-	"bytes"
 	"context"
 	"embed"
-	"errors"
 	"fmt"
 	"io/fs"
+	"sync"
 	"time"
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/units"
+	"jevvo/internal/exchange/picture"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/shelf"
@@ -45,7 +45,7 @@ var studies = []study{
 }
 
 // pastStudies adds the studies, poured and judged.
-func pastStudies(ctx context.Context, st *studio.Studio, book *shelf.Book) error {
+func pastStudies(ctx context.Context, st *laid, book *shelf.Book) error {
 	for _, s := range studies {
 		if err := s.add(ctx, st, book); err != nil {
 			return fmt.Errorf("add %s: %w", s.name, err)
@@ -54,7 +54,7 @@ func pastStudies(ctx context.Context, st *studio.Studio, book *shelf.Book) error
 	return nil
 }
 
-func (s study) add(ctx context.Context, st *studio.Studio, book *shelf.Book) error {
+func (s study) add(ctx context.Context, st *laid, book *shelf.Book) error {
 	day := st.Now().Local().AddDate(0, 0, -s.days)
 	poured := time.Date(day.Year(), day.Month(), day.Day(), 9+s.days%7, (s.days*7)%60, 0, 0, time.Local)
 	spec := plan.NewSpec(book.Context, productNamed(book, "Hollin Bench 45"), poured)
@@ -83,7 +83,7 @@ func (s study) add(ctx context.Context, st *studio.Studio, book *shelf.Book) err
 }
 
 // judge fills the result of a study in, with photographs of the last ones.
-func (s study) judge(ctx context.Context, st *studio.Studio, piece int64) error {
+func (s study) judge(ctx context.Context, st *laid, piece int64) error {
 	v, err := st.Journal.View(ctx, piece, plan.FirstCoat)
 	if err != nil {
 		return err
@@ -111,7 +111,7 @@ func (s study) judge(ctx context.Context, st *studio.Studio, piece int64) error 
 }
 
 // photograph adds the study's made-up photographs, the cured one in warmer light.
-func (s study) photograph(ctx context.Context, st *studio.Studio, piece int64) (wet, cured int64, err error) {
+func (s study) photograph(ctx context.Context, st *laid, piece int64) (wet, cured int64, err error) {
 	if wet, err = addPhoto(ctx, st, piece, s.name+" wet", "wet"); err != nil {
 		return 0, 0, err
 	}
@@ -124,14 +124,38 @@ func (s study) photograph(ctx context.Context, st *studio.Studio, piece int64) (
 //go:embed photos
 var photos embed.FS
 
+// readAhead reads the photographs while the boards are laid out; each takes as long as one of those.
+func readAhead(ctx context.Context, st *studio.Studio) map[string]func() (picture.Photo, error) {
+	names, _ := fs.Glob(photos, "photos/*.jpg") // the pattern is right
+	out := make(map[string]func() (picture.Photo, error), len(names))
+	for _, name := range names {
+		out[name] = sync.OnceValues(func() (picture.Photo, error) {
+			file, err := photos.Open(name)
+			if err != nil {
+				return picture.Photo{}, err
+			}
+			return st.Journal.ReadPhoto(ctx, file)
+		})
+	}
+	go func() {
+		for _, read := range out {
+			if _, err := read(); err != nil {
+				return // whoever adds it hears of it
+			}
+		}
+	}()
+	return out
+}
+
 // addPhoto adds a photograph to a piece's first coat; 0 where there is none of that name.
-func addPhoto(ctx context.Context, st *studio.Studio, piece int64, name, moment string) (int64, error) {
-	data, err := fs.ReadFile(photos, "photos/"+name+".jpg")
-	if errors.Is(err, fs.ErrNotExist) {
+func addPhoto(ctx context.Context, st *laid, piece int64, name, moment string) (int64, error) {
+	read, ok := st.photos["photos/"+name+".jpg"]
+	if !ok {
 		return 0, nil
 	}
+	photo, err := read()
 	if err != nil {
 		return 0, err
 	}
-	return st.Journal.AddPhoto(ctx, piece, plan.FirstCoat, moment, bytes.NewReader(data))
+	return st.Journal.KeepPhoto(ctx, piece, plan.FirstCoat, moment, photo)
 }

@@ -8,7 +8,6 @@ import (
 	"image/color"
 	"image/png"
 
-	"jevvo/internal/studio"
 	"jevvo/internal/studio/billing"
 )
 
@@ -20,7 +19,7 @@ var terms = map[string]string{
 }
 
 // fillTrade quotes the ferry line's boards; they agreed, and the deposit is asked for.
-func fillTrade(ctx context.Context, st *studio.Studio, commission int64) error {
+func fillTrade(ctx context.Context, st *laid, commission int64) error {
 	if err := st.Billing.Show(ctx, commission, "both tiles, in the ticket hall"); err != nil {
 		return err
 	}

@@ -192,13 +192,27 @@ func (s *Service) AddPhoto(ctx context.Context, piece int64, coat, moment string
 	if _, err := s.pieces.Piece(ctx, piece); err != nil {
 		return 0, err
 	}
+	photo, err := s.ReadPhoto(ctx, r)
+	if err != nil {
+		return 0, err
+	}
+	return s.KeepPhoto(ctx, piece, coat, moment, photo)
+}
+
+// ReadPhoto reads a photograph and makes its smaller copies; one that cannot be read is refused at photo.
+func (s *Service) ReadPhoto(ctx context.Context, r io.Reader) (picture.Photo, error) {
 	photo, err := s.desk.Photo(ctx, r)
 	if err != nil {
-		return 0, &form.Refused{Field: "photo", Err: err}
+		return photo, &form.Refused{Field: "photo", Err: err}
 	}
+	return photo, nil
+}
+
+// KeepPhoto keeps a photograph that was read.
+func (s *Service) KeepPhoto(ctx context.Context, piece int64, coat, moment string, photo picture.Photo) (int64, error) {
 	sum := sha256.Sum256(photo.Original)
 	var id int64
-	err = s.store.Write(ctx, "keep the photograph", func(tx *store.Tx) error {
+	err := s.store.Write(ctx, "keep the photograph", func(tx *store.Tx) (err error) {
 		id, err = tx.KeepPhoto(ctx, store.PhotoRow{Piece: piece, Coat: coat, Moment: moment, At: s.now()},
 			hex.EncodeToString(sum[:]), photo.Original, photo.Shown, photo.Small)
 		return err

@@ -160,7 +160,7 @@ func (m *Maker) image(ctx context.Context, class string, src string, alt msg.Tex
 // render is what a template of the frame's base makes of a value.
 func (m *Maker) render(ctx context.Context, name string, data any) (template.HTML, error) {
 	var b bytes.Buffer
-	err := m.frame.Render(ctx, &b, name, data)
+	err := m.frame.Draw(ctx, &b, name, data)
 	return template.HTML(b.String()), err // rendered by a template
 }
 

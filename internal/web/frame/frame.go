@@ -79,9 +79,7 @@ func New(st *studio.Studio, o Options) (*Frame, error) {
 	if err != nil {
 		return nil, err
 	}
-	if f.own, err = f.area(pages); err != nil {
-		return nil, err
-	}
+	f.own = f.area(pages)
 	f.engine.Use(f.logRequests, f.recoverPanics, secure, f.speak, f.enter, f.takeTurn)
 	f.engine.NoMethod(above)
 	f.engine.NoRoute(func(c *gin.Context) { f.Fail(c, errNoPage) })

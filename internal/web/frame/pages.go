@@ -30,8 +30,14 @@ type Area struct {
 	*Frame
 	files fs.FS
 	mu    sync.Mutex
-	pages map[words.Language]map[string]*template.Template // English from the start, others when they are first spoken
+	pages map[page]*template.Template // parsed when they are first shown
 	parts cache.Memo[part, template.HTML]
+}
+
+// A page is one of an area's in a language; "" is what its pages share.
+type page struct {
+	language words.Language
+	name     string
 }
 
 // A part is a block of a page with what it stands on.
@@ -44,65 +50,65 @@ type part struct {
 // mostParts are remembered by an area at once; a large one is some 100 kB.
 const mostParts = 96
 
-// Area parses the page templates of an area's "templates" folder.
+// Area offers the pages of an area's "templates" folder.
 func (f *Frame) Area(files fs.FS) (*Area, error) {
 	own, err := fs.Sub(files, "templates")
 	if err != nil {
 		return nil, err
 	}
-	return f.area(own)
+	return f.area(own), nil
 }
 
-func (f *Frame) area(files fs.FS) (*Area, error) {
-	a := &Area{Frame: f, files: files, pages: map[words.Language]map[string]*template.Template{},
+func (f *Frame) area(files fs.FS) *Area {
+	return &Area{Frame: f, files: files, pages: map[page]*template.Template{},
 		parts: cache.Memo[part, template.HTML]{Most: mostParts}}
-	_, err := a.in(words.English)
-	return a, err
 }
 
-// in returns the area's pages in a language.
-func (a *Area) in(l words.Language) (map[string]*template.Template, error) {
+// in returns a page of the area in a language.
+func (a *Area) in(l words.Language, name string) (*template.Template, error) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	if pages, ok := a.pages[l]; ok {
-		return pages, nil
-	}
-	pages, err := a.parse(a.files, l)
-	if err == nil {
-		a.pages[l] = pages
-	}
-	return pages, err
+	return a.once(page{l, name}, func() (*template.Template, error) {
+		shared, err := a.once(page{l, ""}, func() (*template.Template, error) { return a.shared(l) })
+		if err != nil {
+			return nil, err
+		}
+		t, err := shared.Clone()
+		if err != nil {
+			return nil, err
+		}
+		return t, parse(t, a.files, name+".html", l)
+	})
 }
 
-// parse parses an area's pages in a language.
-func (f *Frame) parse(files fs.FS, l words.Language) (map[string]*template.Template, error) {
-	base, err := f.base(l)
+// once parses a page when it is first shown; the area is locked.
+func (a *Area) once(p page, parse func() (*template.Template, error)) (*template.Template, error) {
+	if t, ok := a.pages[p]; ok {
+		return t, nil
+	}
+	t, err := parse()
+	if err == nil {
+		a.pages[p] = t
+	}
+	return t, err
+}
+
+// shared parses what the pages of an area share, in a language.
+func (a *Area) shared(l words.Language) (*template.Template, error) {
+	t, err := a.base(l)
 	if err != nil {
 		return nil, err
 	}
-	names, err := fs.Glob(files, "*.html")
+	names, err := fs.Glob(a.files, "_*.html")
 	if err != nil {
 		return nil, err
 	}
-	pages := map[string]*template.Template{}
-	for _, shared := range []bool{true, false} { // what pages share comes first
-		for _, name := range names {
-			if strings.HasPrefix(name, "_") != shared {
-				continue
-			}
-			to := base
-			if !shared {
-				if to, err = base.Clone(); err != nil {
-					return nil, err
-				}
-				pages[strings.TrimSuffix(name, ".html")] = to
-			}
-			if err := parse(to, files, name, l); err != nil {
-				return nil, err
-			}
+	for _, name := range names {
+		if err := parse(t, a.files, name, l); err != nil {
+			return nil, err
 		}
 	}
-	return pages, nil
+	return t, nil
 }
 
 // parse adds a file to a template, in a language.
@@ -121,15 +127,23 @@ func parse(t *template.Template, files fs.FS, name string, l words.Language) err
 	return nil
 }
 
-// page is one of the area's in the language of a request; in English where that cannot be
-// had.
-func (a *Area) page(ctx context.Context, name string) *template.Template {
-	pages, err := a.in(spoken(ctx).Language)
-	if err != nil {
-		a.Log.Error("pages in another language", "error", err)
-		pages, _ = a.in(words.English) // which was parsed at the start
+// page is one of the area's in the language of a request; in English where that cannot be had.
+func (a *Area) page(ctx context.Context, name string) (*template.Template, error) {
+	t, err := a.in(spoken(ctx).Language, name)
+	if err == nil || spoken(ctx).Language == words.English {
+		return t, err
 	}
-	return pages[name]
+	a.Log.Error("a page in another language", "error", err)
+	return a.in(words.English, name)
+}
+
+// execute renders a block of a page.
+func (a *Area) execute(ctx context.Context, w io.Writer, name, block string, data any) error {
+	t, err := a.page(ctx, name)
+	if err != nil {
+		return err
+	}
+	return t.ExecuteTemplate(w, block, data)
 }
 
 // base is a copy of what every page is laid into, in a language.
@@ -261,7 +275,7 @@ func (a *Area) Once(ctx context.Context, page, block string, on any, data func()
 // Render renders a block of a page, to be laid into another.
 func (a *Area) Render(ctx context.Context, page, block string, data any) (template.HTML, error) {
 	var b strings.Builder
-	if err := a.page(ctx, page).ExecuteTemplate(&b, block, data); err != nil {
+	if err := a.execute(ctx, &b, page, block, data); err != nil {
 		return "", fmt.Errorf("render %s of %s: %w", block, page, err)
 	}
 	return template.HTML(b.String()), nil // rendered by a template
@@ -270,7 +284,7 @@ func (a *Area) Render(ctx context.Context, page, block string, data any) (templa
 func (a *Area) render(c *gin.Context, status int, name, block string, data any) {
 	ctx := c.Request.Context()
 	var b bytes.Buffer
-	if err := a.page(ctx, name).ExecuteTemplate(&b, block, data); err != nil {
+	if err := a.execute(ctx, &b, name, block, data); err != nil {
 		a.Log.Error("render", "page", name, "error", err)
 		c.String(http.StatusInternalServerError, "%s\n",
 			msg.ID("This page could not be shown; nothing was lost. Go back and try again.").In(msg.LangOf(ctx)))
@@ -296,8 +310,8 @@ func (f *Frame) drawer(l words.Language) (*template.Template, error) {
 	return t, err
 }
 
-// Render renders a template of the base by itself, for those who keep what it makes.
-func (f *Frame) Render(ctx context.Context, w io.Writer, name string, data any) error {
+// Draw renders a template of the base by itself, for those who keep what it makes.
+func (f *Frame) Draw(ctx context.Context, w io.Writer, name string, data any) error {
 	t, err := f.drawer(spoken(ctx).Language)
 	if err != nil {
 		return err

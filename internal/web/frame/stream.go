@@ -55,7 +55,7 @@ func (s *Stream) Beat() bool { return s.write(": \n\n") }
 // Told renders a block to be sent to who asks.
 func (a *Area) Told(ctx context.Context, page, block string, data any) (string, error) {
 	var b bytes.Buffer
-	if err := a.page(ctx, page).ExecuteTemplate(&b, block, data); err != nil {
+	if err := a.execute(ctx, &b, page, block, data); err != nil {
 		return "", fmt.Errorf("render %s of %s: %w", block, page, err)
 	}
 	return string(a.offered(ctx, numbered(b.Bytes()))), nil
