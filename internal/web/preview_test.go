@@ -109,7 +109,7 @@ func TestAnOutdatedPreviewShowsThePlainBoard(t *testing.T) {
 func TestWhatIsToldBesideAPlay(t *testing.T) {
 	testsize.Sequential(t)
 	s := open(t)
-	p := s.piece(map[string]string{"size": "10 x 10 cm"})
+	p := s.piece(map[string]string{"size": "10 x 10 cm", "coat.first.technique": "cell"})
 	at := fmt.Sprintf("/pieces/%d/preview", p.ID)
 	key := playKey.FindStringSubmatch(s.get(at))
 	s.get("/preview/" + key[1] + "/events") // until it is whole

@@ -228,6 +228,9 @@ const (
 	smallMost  = time.Minute
 )
 
+// few is how many cells a variant has, no more than a whole preview.
+func (s *Service) few() int { return min(smallCells, cmp.Or(s.Cells, preview.Usual)) }
+
 // Small is a coat played another way, as it looks in the end: a small PNG.
 func (s *Service) Small(ctx context.Context, v View, way Way) ([]byte, error) {
 	v, err := v.as(Take{way, v.Tried.Moves})
@@ -235,7 +238,7 @@ func (s *Service) Small(ctx context.Context, v View, way Way) ([]byte, error) {
 		return nil, err
 	}
 	return s.small.Get(ctx, v.key(), func(ctx context.Context) ([]byte, error) {
-		scene, r, err := s.played(ctx, v, smallCells, preview.Doubt{})
+		scene, r, err := s.played(ctx, v, s.few(), preview.Doubt{})
 		if err != nil {
 			return nil, err
 		}

@@ -72,7 +72,7 @@ func (s *Service) Ranges(ctx context.Context, v View) (*Ranges, error) {
 		low, high := v.Coat.Tensions()
 		out.Apart = low != high
 		play := func(v View, doubt preview.Doubt) (*preview.Scene, error) {
-			scene, r, err := s.played(ctx, v, smallCells, doubt)
+			scene, r, err := s.played(ctx, v, s.few(), doubt)
 			if err != nil {
 				return nil, err
 			}
