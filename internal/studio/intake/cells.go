@@ -1,6 +1,7 @@
 package intake
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"slices"
@@ -264,28 +265,36 @@ func (d desk) text(f form.View, cell string) string {
 	return cell
 }
 
-// german are colour words that the standard's list of names has in English only.
-var german = map[string]string{"weiß": "white", "schwarz": "black", "rot": "red", "blau": "blue", "grün": "green",
+// alike are colour words of the trade and of German by those of the standard's list they come nearest to.
+var alike = map[string]string{"weiß": "white", "schwarz": "black", "rot": "red", "blau": "blue", "grün": "green",
 	"gelb": "yellow", "violett": "violet", "lila": "purple", "braun": "brown", "grau": "gray", "türkis": "turquoise",
 	"silber": "silver", "rosa": "pink", "grey": "gray", "copper": "peru", "kupfer": "peru", "bronze": "darkgoldenrod",
-	"ochre": "goldenrod", "ocker": "goldenrod", "sand": "tan", "pearl": "whitesmoke"}
+	"ochre": "goldenrod", "ocker": "goldenrod", "sand": "tan", "pearl": "whitesmoke", "rust": "sienna", "rost": "sienna",
+	"slate": "slategray", "schiefer": "slategray", "bone": "antiquewhite", "cream": "cornsilk", "creme": "cornsilk",
+	"sage": "darkseagreen", "salbei": "darkseagreen", "moss": "darkolivegreen", "moos": "darkolivegreen",
+	"mustard": "goldenrod", "senf": "goldenrod", "burgundy": "maroon", "bordeaux": "maroon", "wine": "maroon",
+	"terracotta": "darksalmon", "emerald": "mediumseagreen", "smaragd": "mediumseagreen", "jade": "mediumseagreen",
+	"ruby": "crimson", "rubin": "crimson", "sapphire": "mediumblue", "saphir": "mediumblue", "amber": "orange",
+	"bernstein": "orange", "rose": "palevioletred", "blush": "mistyrose", "graphite": "dimgray", "graphit": "dimgray",
+	"charcoal": "darkslategray", "anthrazit": "darkslategray", "soot": "black", "umber": "saddlebrown",
+	"umbra": "saddlebrown", "petrol": "teal", "aubergine": "indigo", "mint": "mediumaquamarine", "denim": "steelblue",
+	"ink": "midnightblue", "tinte": "midnightblue", "lagoon": "lightseagreen", "lagune": "lightseagreen"}
 
 // named is the colour a name suggests, by the names of SVG 1.1: two words together before
 // one, the last before the first; "" where it suggests none.
 func named(name string) string {
 	words := strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) })
+	plain := make([]string, len(words))
 	for i, w := range words {
-		if english, ok := german[w]; ok {
-			words[i] = english
-		}
+		plain[i] = cmp.Or(alike[w], w)
 	}
+	var tried []string
 	for i := len(words) - 1; i > 0; i-- {
-		if c, ok := colornames.Map[words[i-1]+words[i]]; ok {
-			return hexOf(c.R, c.G, c.B)
-		}
+		tried = append(tried, words[i-1]+words[i], plain[i-1]+plain[i])
 	}
-	for i := len(words) - 1; i >= 0; i-- {
-		if c, ok := colornames.Map[words[i]]; ok {
+	slices.Reverse(plain)
+	for _, name := range append(tried, plain...) {
+		if c, ok := colornames.Map[name]; ok {
 			return hexOf(c.R, c.G, c.B)
 		}
 	}
