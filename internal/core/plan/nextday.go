@@ -35,7 +35,7 @@ func (c *Coat) NextDays() []NextDay {
 	out := make([]NextDay, len(nextDayHours))
 	for i, h := range nextDayHours {
 		n := NextDay{Hours: h, At: c.Covered.Add(time.Duration(h) * time.Hour)}
-		n.Phase = c.phaseAt(n.At)
+		n.Phase, _ = c.PhaseAt(n.At)
 		n.May = follows[n.Phase]
 		if len(n.May) == 0 {
 			n.May = []Follow{FollowWait}
@@ -52,14 +52,20 @@ var follows = map[cure.Phase][]Follow{
 	cure.Hard:  {FollowScuffed, FollowInk, FollowPaint},
 }
 
-// phaseAt is the state of the film at a moment: the last of the phases after gel that
-// has begun, else soft set or before.
-func (c *Coat) phaseAt(at time.Time) cure.Phase {
-	state := cure.SoftSet
-	for _, p := range []cure.Phase{cure.Tacky, cure.Firm, cure.Hard} {
-		if from := c.Windows[p].From; !from.IsZero() && !at.Before(from) {
+// PhaseAt is the state of the film at a moment, the last of its phases that has begun, and when the
+// next begins; zero where no other does.
+func (c *Coat) PhaseAt(at time.Time) (state cure.Phase, until time.Time) {
+	state = cure.Runny
+	for _, p := range []cure.Phase{cure.Lacing, cure.Holding, cure.Stringy, cure.SoftSet, cure.Tacky, cure.Firm,
+		cure.Hard} {
+		from := c.Windows[p].From
+		switch {
+		case from.IsZero():
+		case at.Before(from):
+			return state, from
+		default:
 			state = p
 		}
 	}
-	return state
+	return state, time.Time{}
 }

@@ -22,6 +22,7 @@ type Today struct {
 	Agenda *agenda.Agenda
 	Stock  *stock.Ledger
 	Wet    []bench.View
+	Curing []Curing
 	Do     []agenda.Task // of today, in order, looks left out
 	Did    []agenda.Task // of today, what can be taken back
 	Hands  float64       // minutes of work that are left today
@@ -125,6 +126,9 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 		}
 		t.Wet = append(t.Wet, v)
 	}
+	t.Curing = curing(a, func(piece int64) bool {
+		return slices.ContainsFunc(t.Wet, func(v bench.View) bool { return v.PieceID == piece })
+	})
 	tomorrow := a.Base.AddDate(0, 0, 1)
 	for i, task := range a.Tasks {
 		switch {

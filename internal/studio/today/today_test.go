@@ -2,10 +2,12 @@ package today_test
 
 import (
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jevvo/internal/core/cure"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studiotest"
 )
@@ -40,4 +42,35 @@ func TestTheWeekAhead(t *testing.T) {
 	}
 	assert.InDelta(t, want, hands, 1e-9)
 	assert.Positive(t, pours)
+}
+
+// A coat that was poured is watched until it is hard: in which phase it is and when the next begins.
+func TestAPouredCoatIsWatchedUntilItIsHard(t *testing.T) {
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"name": "Ebb"})
+	poured := r.Clock.T.Add(-10 * time.Hour)
+	require.NoError(t, r.Agenda.Mark(r.Ctx(), p.ID, plan.PourKey(plan.FirstCoat), poured))
+	now, err := r.Today.Today(r.Ctx())
+	require.NoError(t, err)
+	require.Len(t, now.Curing, 1)
+	c := now.Curing[0]
+	assert.Equal(t, p.ID, c.Piece)
+	assert.Equal(t, c.Coat.Windows[c.Phase].From, latest(c.Coat, r.Clock.T))
+	assert.True(t, c.Until.After(r.Clock.T))
+	assert.False(t, c.Until.After(c.Hard))
+
+	r.Clock.T = c.Hard.Add(time.Minute)
+	now, err = r.Today.Today(r.Ctx())
+	require.NoError(t, err)
+	assert.Empty(t, now.Curing)
+}
+
+// latest is when the newest of a coat's phases began.
+func latest(c *plan.Coat, at time.Time) (began time.Time) {
+	for phase, w := range c.Windows {
+		if phase != cure.HeatReady && !w.From.After(at) && w.From.After(began) {
+			began = w.From
+		}
+	}
+	return began
 }

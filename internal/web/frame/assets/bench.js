@@ -20,7 +20,7 @@ function take() {
   const now = $('.bench-step')?.textContent.trim() ?? '';
   const verdict = $('.bench-verdict')?.textContent.trim() ?? '';
   const until = $('#countdown')?.nextElementSibling?.textContent ?? '';
-  if (now !== step && step) speak(`${now}. ${verdict}`);
+  if (now !== step && step) speak([now.replace(/\.$/, ''), verdict].filter(Boolean).join('. '));
   if (now !== step || until !== what) toTell = marks.filter((mark) => mark < left);
   [step, what] = [now, until];
   for (const rev of document.querySelectorAll('[data-rev]')) if (rev.matches('input')) rev.value = body.dataset.rev;
