@@ -35,6 +35,7 @@ type resultPage struct {
 	Greys    [2]string
 	Still    string
 	AtBench  []msg.Text // what nobody had planned
+	Saved    bool       // a moment ago
 }
 
 // Marks are those a coat can have.
@@ -150,7 +151,7 @@ func (a *area) showResult(c *gin.Context, typed *journal.Result, err error) erro
 	sys := v.Agenda.Book.Settings.Units
 	page := resultPage{View: v, Sys: sys, Board: drawing.Of(v.Plan, v.Coat, v.ID, sys).Small(), Wrong: refused,
 		Outcomes: journal.Outcomes, Faces: journal.Faces, Agains: journal.Agains, Moments: journal.Moments,
-		SpotText: spotText(v.Result.Spots)}
+		SpotText: spotText(v.Result.Spots), Saved: c.Query("saved") != ""}
 	if err := page.still(c.Request.Context(), a); err != nil {
 		return err
 	}
@@ -206,7 +207,7 @@ func (a *area) keepResult(c *gin.Context) error {
 	if err != nil {
 		return a.showResult(c, &r, err)
 	}
-	return frame.Go(c, resultPath(c))
+	return frame.Go(c, resultPath(c)+"&saved=1")
 }
 
 // compare measures the spots that were picked in both photographs.
