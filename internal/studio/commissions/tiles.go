@@ -57,6 +57,9 @@ func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pie
 		if t, ok := b.Techniques().Find(tech); ok && !t.Between {
 			first = plan.NewCoat(b.Context, plan.FirstCoat, t, first.Coat.Product, first.Coat.Amount.Film)
 		}
+		if err := pieces.Wish(first.Coat, c.Wanted, c.Unwanted, b); err != nil {
+			return err
+		}
 		spec.Name, spec.Brief = pieces.Shorten(name, 80), pieces.Shorten(msg.Say(c.brief(), b.Settings.Lang()), 4000)
 		spec.Stand(surface.Tile)
 		spec.Width, spec.Height, spec.Depth, spec.BackMask = tileSide, tileSide, tileDepth, false

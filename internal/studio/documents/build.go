@@ -47,11 +47,19 @@ func lines(texts ...string) []string {
 	return out
 }
 
+// addressed is the address of a client, who is named once though the address begins with the name.
+func addressed(client, address string) []string {
+	if first, _, _ := strings.Cut(address, "\n"); strings.EqualFold(strings.TrimSpace(first), strings.TrimSpace(client)) {
+		client = ""
+	}
+	return lines(client, address)
+}
+
 // build writes all words and gathers all pictures of a paper.
 func (s *Service) build(ctx context.Context, b builder) (Doc, error) {
 	d := Doc{Kind: b.kind.Key, Title: b.words.text(b.kind.Key), Lang: b.words.lang, At: b.now, Studio: b.terms.Studio,
 		Lines: lines(b.terms.Address, b.terms.Contact),
-		To:    lines(b.deal.Client, b.deal.Address), Opening: b.words.text("opening." + b.kind.Key)}
+		To:    addressed(b.deal.Client, b.deal.Address), Opening: b.words.text("opening." + b.kind.Key)}
 	d.Facts = []paper.Fact{{Label: b.words.text("date"), Value: b.words.day(b.now)},
 		{Label: b.words.text("order"), Value: b.deal.Name}}
 	var err error

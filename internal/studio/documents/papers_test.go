@@ -117,3 +117,22 @@ func TestBoardsAsATile(t *testing.T) {
 	require.Len(t, p.Options, 1)
 	assert.Equal(t, string(d.Total.Money().Text(gross)), p.Options[0].Amount)
 }
+
+// A client is named once, with or without the name in the address.
+func TestAClientIsNamedOnce(t *testing.T) {
+	r := studiotest.Open(t)
+	c, _ := r.Ordered(t)
+	for _, address := range []string{"Quay 3\nSallow", " Ada Lindqvist \nQuay 3\nSallow", "ADA LINDQVIST\nQuay 3\nSallow"} {
+		now, err := r.Commissions.Commission(r.Ctx(), c.ID)
+		require.NoError(t, err)
+		_, n, err := r.Commissions.Save(r.Ctx(), c.ID, now.Rev, map[string]string{"client": "Ada Lindqvist",
+			"address": address})
+		require.NoError(t, err)
+		require.True(t, n.OK(), n.Errors)
+		made, err := r.Documents.Make(r.Ctx(), c.ID, billing.Quote, "en", "")
+		require.NoError(t, err)
+		require.Len(t, made.To, 3)
+		assert.Regexp(t, "(?i)^ada lindqvist$", made.To[0])
+		assert.Equal(t, []string{"Quay 3", "Sallow"}, made.To[1:])
+	}
+}

@@ -1,0 +1,39 @@
+package commissions_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jevvo/internal/studiotest"
+)
+
+// A tile is planned in the pigments in stock that the client's words name, with a white where the
+// technique laces; what is to be avoided is not used, and unknown words leave the cups as they were.
+func TestATileIsInTheColoursWanted(t *testing.T) {
+	for _, c := range []struct{ wanted, unwanted, technique, cups string }{
+		{"deep tarn, a little rust, no gold", "", "swipe", "Deep tarn, Sluice rust, Lacing white"},
+		{"Eelgrass and wet sand", "", "flow", "Eelgrass, Wet sand, Lacing white"},
+		{"slate, rust", "anything like rust", "swipe", "Slate, Lacing white"},
+		{"octarine", "", "swipe", "Base, First colour, Second colour, White"},
+	} {
+		r := studiotest.Open(t)
+		com, n, err := r.Commissions.Save(r.Ctx(), 0, 0, map[string]string{"name": "Wall", "wanted": c.wanted,
+			"unwanted": c.unwanted})
+		require.NoError(t, err)
+		require.True(t, n.OK())
+		tile, err := r.Commissions.AddTile(r.Ctx(), com.ID, "", c.technique)
+		require.NoError(t, err)
+		cups, sum := "", 0.0
+		for i, cup := range tile.First().Coat.Colours {
+			if i > 0 {
+				cups += ", "
+			}
+			cups += cup.Name
+			sum += cup.Share
+		}
+		assert.Equal(t, c.cups, cups, c.wanted)
+		assert.InDelta(t, 1, sum, 1e-9)
+	}
+}
