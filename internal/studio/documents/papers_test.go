@@ -122,7 +122,8 @@ func TestBoardsAsATile(t *testing.T) {
 func TestAClientIsNamedOnce(t *testing.T) {
 	r := studiotest.Open(t)
 	c, _ := r.Ordered(t)
-	for _, address := range []string{"Quay 3\nSallow", " Ada Lindqvist \nQuay 3\nSallow", "ADA LINDQVIST\nQuay 3\nSallow"} {
+	for _, address := range []string{"Quay 3\nSallow", " Ada Lindqvist \nQuay 3\nSallow",
+		"ADA LINDQVIST\nQuay 3\nSallow"} {
 		now, err := r.Commissions.Commission(r.Ctx(), c.ID)
 		require.NoError(t, err)
 		_, n, err := r.Commissions.Save(r.Ctx(), c.ID, now.Rev, map[string]string{"client": "Ada Lindqvist",

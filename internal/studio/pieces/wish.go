@@ -47,7 +47,8 @@ var (
 // between commas; of several pigments that have it the one with most of the words.
 func named(text string, paints []material.Pigment) []int64 {
 	var out []int64
-	phrases := strings.FieldsFunc(between.Replace(strings.ToLower(text)), func(r rune) bool { return strings.ContainsRune(",;/&+\n.", r) })
+	phrases := strings.FieldsFunc(between.Replace(strings.ToLower(text)),
+		func(r rune) bool { return strings.ContainsRune(",;/&+\n.", r) })
 	for _, phrase := range phrases {
 		words := wordsOf(phrase)
 		if len(words) == 0 || slices.ContainsFunc(words, func(w string) bool { return slices.Contains(denials, w) }) {
