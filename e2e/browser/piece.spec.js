@@ -25,21 +25,21 @@ test.describe('with a refused share', () => {
     await page.goto(`${program.url}/pieces/new`);
     await page.getByLabel('Name', { exact: true }).fill('Own colours');
     await page.getByRole('radio', { name: /Clear flood/ }).check();
-    await expect(page.getByLabel('Name of Second colour')).toHaveCount(0); // the technique's own cups are shown
+    await expect(page.getByLabel('Pigment of Second colour')).toHaveCount(0); // the technique's own cups are shown
     await page.getByRole('radio', { name: /Flow/ }).check();
-    await page.getByLabel('Name of Second colour').fill('Lichen');
-    await page.getByLabel('Share of Second colour').fill('a third');
+    const pigments = page.getByLabel('Pigment of Second colour');
+    await pigments.selectOption(await pigments.locator('option', { hasText: 'Eelgrass' }).getAttribute('value'));
+    await page.getByLabel('Share of Eelgrass').fill('a third'); // the cup has the pigment's name at once
     await page.getByRole('button', { name: 'Plan it' }).click();
     await expect(page.locator('#say-coat\\.first\\.colour\\.c3\\.share')).toContainText('is not a share');
     await expect(page).toHaveTitle(/^Not saved: New piece/);
-    await expect(page.getByRole('alert').first()).toContainText('Look again at: Share of Lichen.');
-    await expect(page.getByLabel('Share of Lichen')).toBeFocused();
+    await expect(page.getByRole('alert').first()).toContainText('Look again at: Share of Eelgrass.');
+    await expect(page.getByLabel('Share of Eelgrass')).toBeFocused();
     await expect(page.locator('[name="coat.first.colour.c3.share"]')).toHaveValue('a third');
-    await expect(page.locator('[name="coat.first.colour.c3.name"]')).toHaveValue('Lichen');
     await page.locator('[name="coat.first.colour.c3.share"]').fill('33%');
     await page.getByRole('button', { name: 'Plan it' }).click();
-    await expect(page.locator('#cups')).toContainText('Lichen');
-    await expect(page.getByLabel('Share of Lichen')).toHaveValue('33 %');
+    await expect(page.locator('#cups')).toContainText('Eelgrass');
+    await expect(page.getByLabel('Share of Eelgrass')).toHaveValue('33 %');
   });
 });
 

@@ -121,18 +121,27 @@ func (s *Service) Draft(ctx context.Context) (plan.Spec, *shelf.Book, error) {
 	return plan.NewSpec(b.Context, id, b.Calendar.Slot(start, 2*time.Hour)), b, nil
 }
 
-// Create makes a piece from typed values on top of what is proposed. Nothing is kept
-// while a value is refused.
-func (s *Service) Create(ctx context.Context, typed map[string]string) (Piece, form.Notices, error) {
+// Begun is a new piece as far as it is typed, over what is proposed; nothing is kept.
+func (s *Service) Begun(ctx context.Context, typed map[string]string) (plan.Spec, form.Notices, error) {
 	spec, b, err := s.Proposed(ctx, typed[CoatKey(plan.FirstCoat, "technique")])
 	if err != nil {
-		return Piece{}, form.Notices{}, err
+		return spec, form.Notices{}, err
 	}
 	fields := Fields(spec, b)
 	fresh := fields.Changed(&spec, typed, b.Settings.Style())
 	before := spec.Clone()
 	n := fields.Set(&spec, fresh, b.Settings.Style())
 	spec.Recompose(before)
+	return spec, n, nil
+}
+
+// Create makes a piece from typed values on top of what is proposed. Nothing is kept
+// while a value is refused.
+func (s *Service) Create(ctx context.Context, typed map[string]string) (Piece, form.Notices, error) {
+	spec, n, err := s.Begun(ctx, typed)
+	if err != nil {
+		return Piece{}, n, err
+	}
 	if spec.Name == "" {
 		n.Refuse("name", msg.ID("needs a name"))
 	}

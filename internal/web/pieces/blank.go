@@ -22,6 +22,7 @@ type blankPage struct {
 	Cups       []cupFields
 	Open       bool // one of the folded fields was refused
 	NoResin    bool // nothing to pour with is owned
+	Paints     bool // there are pigments to choose
 }
 
 // A techniqueChoice is a technique to choose, with what it is.
@@ -37,12 +38,15 @@ var folded = []string{"outline", "corners", "points", "path", "edge", "edge_heig
 	"coat.first.product"}
 
 func (a *area) blank(c *gin.Context) error {
-	way := c.Query(pieces.CoatKey(plan.FirstCoat, "technique"))
-	spec, _, err := a.Studio.Pieces.Proposed(c.Request.Context(), way)
+	typed := map[string]string{}
+	for key := range c.Request.URL.Query() {
+		typed[key] = c.Query(key)
+	}
+	spec, n, err := a.Studio.Pieces.Begun(c.Request.Context(), typed)
 	if err != nil {
 		return err
 	}
-	page, err := a.blankPage(c, spec, nil, form.NewNotices())
+	page, err := a.blankPage(c, spec, typed, n)
 	if err != nil {
 		return err
 	}
@@ -64,7 +68,7 @@ func (a *area) blankPage(c *gin.Context, spec plan.Spec, typed map[string]string
 	page := blankPage{Fields: pieces.Fields(spec, book).Views(&spec, book.Settings.Style(), typed, n,
 		pieces.Options(book))}
 	first := spec.First()
-	page.NoResin = first.Coat.Product == 0
+	page.NoResin, page.Paints = first.Coat.Product == 0, len(book.Paints) > 0
 	page.Cups = cupsOf(page.Fields, *first, nil)
 	page.Open = slices.ContainsFunc(folded, func(key string) bool { return page.Fields[key].Error != nil })
 	for _, t := range book.Techniques().Coats() {
