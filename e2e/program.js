@@ -19,7 +19,7 @@ export class Program {
   // start waits until the program prints its address.
   async start(port = 0) {
     this.child = spawn(binary, [...this.args, '--data', this.data, '--port', String(port)],
-      { stdio: ['ignore', 'pipe', 'inherit'], env: { JEVVO_PREVIEW_CELLS: '56', ...process.env } });
+      { stdio: ['ignore', 'pipe', 'inherit'], env: { JEVVO_PREVIEW_CELLS: '36', ...process.env } });
     this.ended = new Promise((done) => this.child.once('exit', done));
     this.url = await new Promise((done, fail) => {
       let text = '';

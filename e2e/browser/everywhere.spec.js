@@ -43,8 +43,11 @@ const views = [
   ['in forced colours', 1280, 800, { forcedColors: 'active' }],
 ];
 const viewsOf = (path) => (process.env.JEVVO_NIGHTLY ? views : [views[pages.indexOf(path) % views.length]]);
-const widths = [['a desk', 1280, 800], ['a tablet', 768, 1024], ['a window at 200 % zoom', 640, 400],
-  ['a telephone', 360, 740]];
+// It is as wide as each of these at night, by day as a telephone and one other.
+const telephone = ['a telephone', 360, 740];
+const wider = [['a desk', 1280, 800], ['a tablet', 768, 1024], ['a window at 200 % zoom', 640, 400]];
+const widthsOf = (path) =>
+  (process.env.JEVVO_NIGHTLY ? [...wider, telephone] : [wider[pages.indexOf(path) % wider.length], telephone]);
 
 // settled waits until the page is drawn and its colours have changed over.
 async function settled() {
@@ -106,7 +109,7 @@ for (const [g, group] of groups.entries()) {
         const { violations } = await (media.forcedColors ? axe.disableRules('color-contrast') : axe).analyze();
         found.push(...violations.map((v) => `${path}, ${name}: ${v.id} ${v.nodes.map((n) => n.target).join(' | ')}`));
       }
-      for (const [name, width, height] of widths) {
+      for (const [name, width, height] of widthsOf(path)) {
         await page.setViewportSize({ width, height });
         await page.evaluate(settled);
         const over = await page.evaluate(() =>

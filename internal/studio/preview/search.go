@@ -39,7 +39,7 @@ const (
 // and the board tipped as planned or by a quarter, a half, three quarters of a turn.
 func (s *Service) Most(ctx context.Context, v View, colour string) (*Search, error) {
 	return s.search.Get(ctx, v.key()+" "+colour, func(ctx context.Context) (*Search, error) {
-		scene, err := v.scene(searchCells, preview.Doubt{})
+		scene, err := v.scene(min(searchCells, s.few()), preview.Doubt{})
 		if err != nil {
 			return nil, err
 		}
@@ -85,7 +85,7 @@ func (s *Service) try(ctx context.Context, v View, w Way, cup int) (Found, error
 	if err != nil {
 		return Found{}, err
 	}
-	scene, r, err := s.played(ctx, v, searchCells, preview.Doubt{})
+	scene, r, err := s.played(ctx, v, min(searchCells, s.few()), preview.Doubt{})
 	if err != nil {
 		return Found{}, err
 	}
