@@ -53,9 +53,10 @@ func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
 		func(f *frame.Frame) error { return pieces.Routes(f, cards) },
 		func(f *frame.Frame) error { return commissions.Routes(f, cards) },
 		func(f *frame.Frame) error { return days.Routes(f, cards) },
+		func(f *frame.Frame) error { return prices.Routes(f, cards) },
 		compose.Routes, preview.Routes, bench.Routes, journal.Routes, labels.Routes, shared.Routes, shelf.Routes,
-		stock.Routes, prices.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, glossary.Routes,
-		help.Routes, jump.Routes, intake.Routes,
+		stock.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, glossary.Routes, help.Routes,
+		jump.Routes, intake.Routes,
 	} {
 		if err := routes(f); err != nil {
 			return nil, err

@@ -91,6 +91,13 @@ func TestTheStepsOfACommission(t *testing.T) {
 	assert.Equal(t, 1, y.Total.Made)
 	assert.Equal(t, 1, y.Total.Sold)
 	assert.Equal(t, "0.06", y.Area.String())
+	for i, m := range y.Months {
+		boards := 0
+		for _, p := range m.Pieces {
+			boards += p.Count
+		}
+		assert.Equal(t, m.Made, boards, "what hangs in month %d is what was made in it", i+1)
+	}
 }
 
 // What is changed after it was agreed is said with what it costs, and asks again.

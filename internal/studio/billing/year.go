@@ -3,6 +3,7 @@ package billing
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/shopspring/decimal"
@@ -26,6 +27,7 @@ type Month struct {
 	Income   decimal.Decimal
 	Spent    decimal.Decimal
 	Material decimal.Decimal // used up
+	Pieces   []pieces.Piece  // whose last coat was poured, in order
 }
 
 // A Year is a year's sums.
@@ -142,6 +144,7 @@ func (s *Service) sumPieces(ctx context.Context, y *Year) error {
 	if err != nil {
 		return err
 	}
+	when := map[int64]time.Time{}
 	for _, p := range list {
 		boards := max(1, p.Count)
 		if !p.Tile {
@@ -155,11 +158,16 @@ func (s *Service) sumPieces(ctx context.Context, y *Year) error {
 				}
 				if m := y.month(made); m != nil {
 					m.Made += boards
+					m.Pieces = append(m.Pieces, p)
+					when[p.ID] = made
 					y.Area = y.Area.Add(decimal.NewFromFloat(float64(p.Width.Times(p.Height).SquareMetres()) * float64(boards)).Round(
 						4))
 				}
 			}
 		}
+	}
+	for _, m := range y.Months {
+		slices.SortStableFunc(m.Pieces, func(a, b pieces.Piece) int { return when[a.ID].Compare(when[b.ID]) })
 	}
 	return nil
 }

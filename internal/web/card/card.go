@@ -52,6 +52,22 @@ func (c Card) Made() bool {
 	return true
 }
 
+// Hang is how large it hangs among others: "small", "medium" or "large", by its longer side.
+func (c Card) Hang() string {
+	side := 0.0
+	if c.Coat != nil {
+		box := c.View.Plan.Boards[0].Bounds()
+		side = max(box.Width().Millimetres(), box.Height().Millimetres())
+	}
+	switch {
+	case side < 300:
+		return "small"
+	case side < 500:
+		return "medium"
+	}
+	return "large"
+}
+
 // Section is the piece from the side, the sign of how far it has come.
 func (c Card) Section() *drawing.Section {
 	if c.Coat == nil {

@@ -4,6 +4,7 @@ package prices
 
 import (
 	"cmp"
+	"context"
 	"embed"
 	"errors"
 	"net/http"
@@ -22,6 +23,7 @@ import (
 	"jevvo/internal/studio/documents"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/prices"
+	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
 )
@@ -29,15 +31,18 @@ import (
 //go:embed all:templates
 var templates embed.FS
 
-type area struct{ *frame.Area }
+type area struct {
+	*frame.Area
+	cards *card.Maker
+}
 
 // Routes adds the area to the frame.
-func Routes(f *frame.Frame) error {
+func Routes(f *frame.Frame, cards *card.Maker) error {
 	pages, err := f.Area(templates)
 	if err != nil {
 		return err
 	}
-	a := &area{pages}
+	a := &area{pages, cards}
 	a.GET("/pieces/:id/price", a.price)
 	a.POST("/pieces/:id/price", a.ask)
 	a.GET("/settings/money", a.terms)
@@ -261,10 +266,38 @@ type bar struct {
 	X, In, Out float64
 }
 
+// A row is what was made in a month, as it hangs.
+type row struct {
+	Name  msg.Text
+	Cards []card.Card
+	More  int // than hang there
+}
+
+// mostHung are shown of a month.
+const mostHung = 24
+
+// hang shows the pieces that were made, month by month.
+func (a *area) hang(ctx context.Context, y billing.Year) ([]row, error) {
+	var out []row
+	for _, m := range y.Months {
+		if len(m.Pieces) == 0 {
+			continue
+		}
+		shown := m.Pieces[:min(len(m.Pieces), mostHung)]
+		cards, err := a.cards.Of(ctx, shown)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, row{m.Name, cards, len(m.Pieces) - len(shown)})
+	}
+	return out, nil
+}
+
 type yearPage struct {
 	billing.Year
 	Money money.Currency
 	Bars  []bar
+	Wall  []row
 	Top   msg.Figure
 	Wrong string
 	Typed map[string]string
@@ -297,6 +330,9 @@ func (a *area) sendYear(c *gin.Context, status int, wrong string, typed map[stri
 		page.Bars = append(page.Bars, bar{m, float64(i) * plotStep, high(m.Income), high(m.Spent)})
 	}
 	page.Top = page.Money.Text(top)
+	if page.Wall, err = a.hang(c.Request.Context(), y); err != nil {
+		return err
+	}
 	return a.Show(c, status, "year", frame.Page{Title: msg.F("The year %d", y.Year), Nav: "commissions", Data: page})
 }
 
