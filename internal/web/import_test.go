@@ -2,10 +2,14 @@ package web_test
 
 import (
 	"bytes"
+	"fmt"
+	"html"
 	"image/color"
 	"mime/multipart"
 	"net/http"
 	"net/http/httptest"
+	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -53,6 +57,30 @@ func TestAFileAndAPhotographAreImported(t *testing.T) {
 	for _, kind := range []string{"resins", "goods", "pieces"} {
 		assert.Equal(t, http.StatusUnprocessableEntity,
 			s.post("/import", map[string]string{"kind": kind, "list": " "}).Code)
+	}
+}
+
+// The example of a list, sent as it is shown, is read whole: its columns are all known and each line
+// can be kept, in every language.
+func TestTheExampleOfAListIsRead(t *testing.T) {
+	example := regexp.MustCompile(`(?s)<span class="example">(.*?)</span>`)
+	for _, language := range []string{"en", "en-US", "de"} {
+		s := open(t)
+		_, n, err := s.Setup.Edit(t.Context(), map[string]string{"language": language})
+		require.NoError(t, err)
+		require.True(t, n.OK(), n.Errors)
+		for _, kind := range []string{"pigments", "resins", "goods", "pieces"} {
+			ask := httptest.NewRequestWithContext(t.Context(), http.MethodGet, "http://localhost/import?kind="+kind, nil)
+			shown := example.FindStringSubmatch(s.answered(ask, "").Body.String())
+			require.NotNil(t, shown)
+			list := html.UnescapeString(shown[1])
+			lines := len(strings.Split(strings.TrimSpace(list), "\n"))
+			made := s.post("/import", map[string]string{"kind": kind, "list": list, "do": "make"})
+			assert.Equal(t, fmt.Sprintf("/import?kind=%s&made=%d", kind, lines-1), made.Header().Get("Location"),
+				"%s, %s: %s", language, kind, list)
+			page := s.post("/import", map[string]string{"kind": kind, "list": list}).Body.String()
+			assert.Empty(t, regexp.MustCompile("(Not used|Nicht verwendet):[^<]*").FindString(page), list)
+		}
 	}
 }
 

@@ -45,15 +45,16 @@ func Routes(f *frame.Frame) error {
 type kindWords struct {
 	Kind    intake.Kind
 	Name    msg.ID
-	Example string // of a list; its heads are read in any language
+	Example msg.ID // of a list; its heads are read in any language
 	At      string // where they are shown
 }
 
 var kinds = []kindWords{
-	{intake.Pigments, "Pigments", "Name; Form; Swatch\nSalt white; paste; #f4f3ee\nSedge green; mica", "/shelf/pigments"},
-	{intake.Resins, "Resins", "Name; Ratio; Working time; Hard after\nBench resin; 2:1; 45 min; 24 h", "/shelf"},
-	{intake.Goods, "Other goods", "Name; Unit; Pack size; Price\nMixing cups 500 mL; pieces; 50; 12.90", "/stock"},
-	{intake.Past, "Past pieces", "Title; Size; Technique; Date\nLow tide; 40 x 60 cm; Swipe; 2025-09-14",
+	{intake.Pigments, "Pigments", msg.ID("Name; Form; Swatch\nSalt white; paste; #f4f3ee\nSedge green; mica"),
+		"/shelf/pigments"},
+	{intake.Resins, "Resins", msg.ID("Name; Ratio; Working time; Hard after\nBench resin; 2:1; 45 min; 24 h"), "/shelf"},
+	{intake.Goods, "Other goods", msg.ID("Name; Unit; Pack size; Price\nMixing cups 500 mL; pieces; 50; 12.90"), "/stock"},
+	{intake.Past, "Past pieces", msg.ID("Title; Size; Technique; Date\nLow tide; 40 x 60 cm; Swipe; 2025-09-14"),
 		"/pieces?state=done"},
 }
 
