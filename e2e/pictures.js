@@ -93,7 +93,7 @@ const views = {
 };
 
 // Those that are kept; the others are for looking at.
-const kept = ['stock', 'wall', 'technique', 'faults', 'run-sheet', 'journal', 'findings', 'piece', 'today', 'days',
+const kept = ['stock', 'wall', 'new-piece', 'year', 'run-sheet', 'journal', 'findings', 'piece', 'today', 'days',
   'bench', 'composition', 'mixer', 'palette', 'piece-clock', 'commission', 'pieces', 'weigh-out', 'preview'];
 
 // The help shows some of them too, smaller: a view is in it by its file being there.

@@ -155,7 +155,7 @@ func (s Stack) Fastest() (Cells, error) {
 		}
 		return g.Larger
 	}
-	const n = 120
+	const n = 48
 	best, at := math.Inf(-1), lo
 	for i := range n + 1 {
 		x := lo + (hi-lo)*float64(i)/n

@@ -4,12 +4,14 @@ import (
 	"context"
 	"image"
 	"image/draw"
+	"runtime"
 	"strconv"
 	"strings"
 	"time"
 
 	"github.com/shopspring/decimal"
 	scale "golang.org/x/image/draw"
+	"golang.org/x/sync/errgroup"
 
 	"jevvo/internal/core/money"
 	"jevvo/internal/core/units"
@@ -18,6 +20,7 @@ import (
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/billing"
 	"jevvo/internal/studio/prices"
+	"jevvo/internal/studio/recovery"
 )
 
 // builder writes one paper.
@@ -251,27 +254,34 @@ func (s *Service) pictures(ctx context.Context, b builder, d *Doc) error {
 	if b.kind.Small || b.kind.Key == billing.Deposit || b.kind.Key == billing.Care {
 		return nil
 	}
+	var views []agenda.View
 	for _, board := range b.deal.Boards {
-		list, err := s.looks.Of(ctx, board.View)
-		if err != nil {
+		views = append(views, board.View)
+	}
+	var tiles []agenda.View
+	if b.kind.Key == billing.Quote {
+		var err error
+		if tiles, err = s.trade.TilesOf(ctx, b.deal.ID); err != nil {
 			return err
 		}
-		for i, l := range list {
-			data, err := asJPEG(l.Picture)
-			if err != nil {
-				return err
+	}
+	taken, err := s.taken(ctx, append(views, tiles...))
+	if err != nil {
+		return err
+	}
+	for k, board := range b.deal.Boards {
+		for i, p := range taken[k] {
+			p.Caption = board.Name + ", " + sizeOf(board.View)
+			if n := len(taken[k]); n > 1 {
+				p.Caption += " (" + b.words.textf("one-of", i+1, n) + ")"
 			}
-			caption := board.Name + ", " + sizeOf(board.View)
-			if len(list) > 1 {
-				caption += " (" + b.words.textf("one-of", i+1, len(list)) + ")"
-			}
-			d.Pictures = append(d.Pictures, Picture{caption, data, l.Width, l.Height})
+			d.Pictures = append(d.Pictures, p)
 		}
 	}
 	if b.kind.Key != billing.Quote {
 		return nil
 	}
-	if err := s.options(ctx, b, d); err != nil {
+	if err := s.options(ctx, b, d, tiles, taken[len(views):]); err != nil {
 		return err
 	}
 	hung, err := s.wall.Newest(ctx, b.deal.ID)
@@ -281,6 +291,38 @@ func (s *Service) pictures(ctx context.Context, b builder, d *Doc) error {
 	small, err := onPaper(hung)
 	d.Options = append(d.Options, Option{Name: b.deal.Place, JPEG: small})
 	return err
+}
+
+// taken are pictures of the boards of some pieces, without captions, each piece by itself at once.
+func (s *Service) taken(ctx context.Context, views []agenda.View) ([][]Picture, error) {
+	out := make([][]Picture, len(views))
+	group, ctx := errgroup.WithContext(ctx)
+	group.SetLimit(runtime.GOMAXPROCS(0))
+	for k, v := range views {
+		group.Go(func() error {
+			return recovery.Do(func() (err error) {
+				out[k], err = s.picturesOf(ctx, v)
+				return err
+			})
+		})
+	}
+	return out, group.Wait()
+}
+
+func (s *Service) picturesOf(ctx context.Context, v agenda.View) ([]Picture, error) {
+	list, err := s.looks.Of(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Picture, len(list))
+	for i, l := range list {
+		data, err := asJPEG(l.Picture)
+		if err != nil {
+			return nil, err
+		}
+		out[i] = Picture{"", data, l.Width, l.Height}
+	}
+	return out, nil
 }
 
 // mostOnPaper is the longer side of a photograph on a paper, in pixels: 260 to an inch
@@ -300,24 +342,12 @@ func onPaper(photo []byte) ([]byte, error) {
 }
 
 // options are the test tiles of the commission.
-func (s *Service) options(ctx context.Context, b builder, d *Doc) error {
-	tiles, err := s.trade.TilesOf(ctx, b.deal.ID)
-	if err != nil {
-		return err
-	}
-	for _, tile := range tiles {
-		list, err := s.looks.Of(ctx, tile)
-		if err != nil {
-			return err
-		}
-		if len(list) == 0 {
+func (s *Service) options(ctx context.Context, b builder, d *Doc, tiles []agenda.View, taken [][]Picture) error {
+	for k, tile := range tiles {
+		if len(taken[k]) == 0 {
 			continue
 		}
-		data, err := asJPEG(list[0].Picture)
-		if err != nil {
-			return err
-		}
-		o := Option{Name: tile.Name, JPEG: data, Chosen: tile.ID == b.deal.Chosen,
+		o := Option{Name: tile.Name, JPEG: taken[k][0].JPEG, Chosen: tile.ID == b.deal.Chosen,
 			Text: msg.Lower(tile.Plan.Coats[0].Technique.Name).In(lang(b.words.lang))}
 		gross, ok, err := s.trade.LikeTile(ctx, b.deal, tile)
 		if err != nil {
