@@ -25,6 +25,7 @@ var topics = []Topic{
 	{"piece", "A piece", "piece",
 		"One board, or a set poured together, from the brief to the record. The board is on the left as it will look, its " +
 			"parts on the right.", []msg.ID{
+			"A new piece begins with its name, its board, a technique and your pigments; all else is proposed.",
 			"Each part reads as a sentence. Change opens it in place; the amounts, the cups and the times follow what you type.",
 			"Put the layers in order by drag, or with the arrow keys on their grip. Every change can be undone; the clock " +
 				"beside Undo lists what was changed, and goes back to any of it.",
@@ -78,6 +79,7 @@ var topics = []Topic{
 			"The next step is at the top, with its date. Pour tiles, let the client choose; the boards use the chosen recipe.",
 			"Documents stay as they were issued, numbered without gaps. Hang the boards on a photograph of the client's wall " +
 				"before you quote.",
+			"The year shows what came in, what was spent, and what you made, hung up month by month.",
 		}, []string{"commission", "commissions", "client", "wall", "paper", "price", "year", "terms"}},
 	{"journal", "Journal and findings", "journal",
 		"What was noted, photographed and judged, day by day, and what this studio's own pours teach.", []msg.ID{
@@ -93,6 +95,7 @@ var topics = []Topic{
 			"Copy the ratio, the working time, the time to hard and the viscosity from the product's data sheet; the clock " +
 				"follows them, and what you observe.",
 			"Import a list takes what you keep in a spreadsheet, and photographs of swatches; it shows what it makes first.",
+			"The last change of a resin, a pigment, a technique or a palette can be undone on its own page.",
 			"Copy a technique to make it yours. Its steps are timed from the size of the board.",
 		}, []string{"shelf", "resin", "technique", "techniques", "palette", "palettes", "sum", "sums", "settings", "screens",
 			"labels", "scan", "shared", "glossary", "import"}},
