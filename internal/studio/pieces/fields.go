@@ -301,7 +301,7 @@ func Options(b *shelf.Book) map[string][]form.Option {
 		}
 		out["products"] = append(out["products"], form.Option{Value: strconv.FormatInt(p.ID, 10), Label: name})
 	}
-	out["pigments"] = []form.Option{{Value: "0", Label: msg.ID("swatch only, opacity unknown")}}
+	out["pigments"] = []form.Option{{Value: "0", Label: msg.ID("no pigment yet")}}
 	for _, p := range b.Paints {
 		if !p.Retired {
 			out["pigments"] = append(out["pigments"],
