@@ -55,10 +55,13 @@ var boards = []board{
 // Fill adds the demo pieces unless the studio has pieces already. With the studio's clock it
 // lays eight months out behind them, and a bench day that began an hour ago.
 func Fill(ctx context.Context, empty *studio.Studio, past *Travel) error {
-	st := &laid{empty, readAhead(ctx, empty)}
-	_, n, err := st.Pieces.Pieces(ctx, "", 1, 0)
+	_, n, err := empty.Pieces.Pieces(ctx, "", 1, 0)
 	if err != nil || n > 0 {
 		return err
+	}
+	st := &laid{empty, album(ctx, empty)}
+	if past != nil {
+		go st.readAhead()
 	}
 	if err := st.Shelf.CopyAllExamples(ctx); err != nil {
 		return err

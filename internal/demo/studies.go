@@ -124,8 +124,8 @@ func (s study) photograph(ctx context.Context, st *laid, piece int64) (wet, cure
 //go:embed photos
 var photos embed.FS
 
-// readAhead reads the photographs while the boards are laid out; each takes as long as one of those.
-func readAhead(ctx context.Context, st *studio.Studio) map[string]func() (picture.Photo, error) {
+// album is the photographs, each read once when it is first wanted.
+func album(ctx context.Context, st *studio.Studio) map[string]func() (picture.Photo, error) {
 	names, _ := fs.Glob(photos, "photos/*.jpg") // the pattern is right
 	out := make(map[string]func() (picture.Photo, error), len(names))
 	for _, name := range names {
@@ -137,14 +137,16 @@ func readAhead(ctx context.Context, st *studio.Studio) map[string]func() (pictur
 			return st.Journal.ReadPhoto(ctx, file)
 		})
 	}
-	go func() {
-		for _, read := range out {
-			if _, err := read(); err != nil {
-				return // whoever adds it hears of it
-			}
-		}
-	}()
 	return out
+}
+
+// readAhead reads the photographs while the boards are laid out; each takes as long as one of those.
+func (st *laid) readAhead() {
+	for _, read := range st.photos {
+		if _, err := read(); err != nil {
+			return // whoever adds it hears of it
+		}
+	}
 }
 
 // addPhoto adds a photograph to a piece's first coat; 0 where there is none of that name.

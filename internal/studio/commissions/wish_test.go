@@ -16,6 +16,8 @@ func TestATileIsInTheColoursWanted(t *testing.T) {
 		{"deep tarn, a little rust, no gold", "", "swipe", "Deep tarn, Sluice rust, Lacing white"},
 		{"Eelgrass and wet sand", "", "flow", "Eelgrass, Wet sand, Lacing white"},
 		{"slate, rust", "anything like rust", "swipe", "Slate, Lacing white"},
+		{"lacing white", "", "swipe", "Base, First colour, Second colour, White"},
+		{"slate", "lacing white", "swipe", "Slate, Soft white"},
 		{"octarine", "", "swipe", "Base, First colour, Second colour, White"},
 	} {
 		r := studiotest.Open(t)

@@ -16,8 +16,8 @@ import (
 const whiteFrom = 85
 
 // Wish gives the cups of a coat the pigments in stock that somebody's words for colours name: "sea
-// green, a little rust". A cup that is to be white gets a white. Where nothing is named, or no white
-// is owned for a coat that needs one, the cups stay as they are.
+// green, a little rust". A cup that is to be white gets a white. Where nothing else is named, or no
+// white is owned for a coat that needs one, the cups stay as they are.
 func Wish(coat *plan.CoatSpec, wanted, unwanted string, b *shelf.Book) error {
 	avoid := named(unwanted, b.Paints)
 	ids := slices.DeleteFunc(named(wanted, b.Paints), func(id int64) bool { return slices.Contains(avoid, id) })
@@ -25,11 +25,12 @@ func Wish(coat *plan.CoatSpec, wanted, unwanted string, b *shelf.Book) error {
 		return nil
 	}
 	if slices.ContainsFunc(coat.Colours, func(c plan.Colour) bool { return c.Role == technique.White }) {
-		white := whitest(b.Paints)
-		if white == 0 {
+		white := whitest(b.Paints, avoid)
+		ids = slices.DeleteFunc(ids, func(id int64) bool { return id == white })
+		if white == 0 || len(ids) == 0 {
 			return nil
 		}
-		ids = append(slices.DeleteFunc(ids, func(id int64) bool { return id == white }), white)
+		ids = append(ids, white)
 	}
 	if len(ids) > mostColours {
 		ids = slices.Delete(ids, mostColours-1, len(ids)-1)
@@ -78,12 +79,12 @@ func wordsOf(text string) []string {
 	return strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) })
 }
 
-// whitest is the lightest pigment that serves as a white, 0 for none.
-func whitest(paints []material.Pigment) int64 {
+// whitest is the lightest pigment that serves as a white and is not to be avoided, 0 for none.
+func whitest(paints []material.Pigment, avoid []int64) int64 {
 	best, light := int64(0), whiteFrom-1e-9
 	for _, p := range paints {
 		c, err := colour.ParseHex(p.Swatch)
-		if err != nil || p.Retired {
+		if err != nil || p.Retired || slices.Contains(avoid, p.ID) {
 			continue
 		}
 		if l := c.XYZ().Lab(); l.L > light && l.Chroma() < 15 {
