@@ -46,12 +46,12 @@ func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pie
 		if err != nil {
 			return err
 		}
-		tiles, err := tx.PiecesOf(ctx, id)
+		tiles, err := tilesOf(ctx, tx, id)
 		if err != nil {
 			return err
 		}
 		if name == "" {
-			name = msg.F("%s, tile %d", pieces.Shorten(c.Name, 60), len(tiles)+1).In(b.Settings.Lang())
+			name = msg.F("%s, tile %d", pieces.Shorten(c.Name, 60), tiles+1).In(b.Settings.Lang())
 		}
 		first := spec.Layers[0]
 		if t, ok := b.Techniques().Find(tech); ok && !t.Between {
@@ -75,6 +75,18 @@ func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pie
 		return tx.SaveForGood(ctx, store.Commissions, id, c.Rev, c.Name, c)
 	})
 	return p, err
+}
+
+// tilesOf counts the test tiles of a commission.
+func tilesOf(ctx context.Context, tx *store.Tx, id int64) (n int, err error) {
+	rows, err := tx.PiecesOf(ctx, id)
+	for _, row := range rows {
+		p, broken := pieces.Decode(row)
+		if broken == nil && p.Tile {
+			n++
+		}
+	}
+	return n, err
 }
 
 // ChooseTile records which test tile the client chose, and why.

@@ -9,6 +9,20 @@ import (
 	"jevvo/internal/studiotest"
 )
 
+// Tiles are numbered among themselves, however many boards there are.
+func TestTilesAreNumbered(t *testing.T) {
+	r := studiotest.Open(t)
+	com, _, err := r.Commissions.Save(r.Ctx(), 0, 0, map[string]string{"name": "Wall"})
+	require.NoError(t, err)
+	for _, want := range []string{"Wall, tile 1", "Wall, tile 2"} {
+		tile, err := r.Commissions.AddTile(r.Ctx(), com.ID, "", "swipe")
+		require.NoError(t, err)
+		assert.Equal(t, want, tile.Name)
+		_, err = r.Commissions.AddBoard(r.Ctx(), com.ID)
+		require.NoError(t, err)
+	}
+}
+
 // A tile is planned in the pigments in stock that the client's words name, with a white where the
 // technique laces; what is to be avoided is not used, and unknown words leave the cups as they were.
 func TestATileIsInTheColoursWanted(t *testing.T) {
