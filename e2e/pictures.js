@@ -1,8 +1,9 @@
 // Takes the pictures in docs/screenshots, and those of the help, from the demo data:
 //   node pictures.js            those that are kept
 //   node pictures.js NAME …     some; with --at WIDTH, --dark, --to FOLDER
+//   node pictures.js --lang de  those of the help, as readers of German see them
 import { chromium } from '@playwright/test';
-import { existsSync, mkdirSync } from 'node:fs';
+import { mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Program } from './program.js';
@@ -10,9 +11,17 @@ import { Program } from './program.js';
 const options = {
   at: { type: 'string', default: '1280' }, dark: { type: 'boolean' }, full: { type: 'boolean' },
   to: { type: 'string', default: join(import.meta.dirname, '..', 'docs', 'screenshots') },
-  command: { type: 'string', default: 'demo' }, url: { type: 'string' },
+  command: { type: 'string', default: 'demo' }, url: { type: 'string' }, lang: { type: 'string', default: 'en' },
 };
 const { values, positionals } = parseArgs({ allowPositionals: true, options });
+
+// What is pressed on the way to a picture.
+const said = {
+  en: { anyway: 'Start anyway, with everything open', start: 'Start', empty: 'It is empty, begin',
+    left: 'still to pour' },
+  de: { anyway: 'Trotzdem beginnen, obwohl alles offen ist', start: 'Start', empty: 'Er ist leer, anfangen',
+    left: 'noch zu gießen' },
+}[values.lang];
 
 // Each picture: an address and what is done before it is taken.
 const views = {
@@ -53,7 +62,7 @@ const views = {
   palettes: ['/palettes'],
   palette: ['/palettes/1', async (page) => { await page.locator('.recipe').nth(12).waitFor(); }],
   bench: ['/pieces/19/bench', async (page) => {
-    await page.getByRole('button', { name: 'Start anyway, with everything open' }).first().click();
+    await page.getByRole('button', { name: said.anyway }).first().click();
     for (let i = 0; i < 3; i++) {
       const before = await page.locator('#bench-body').getAttribute('data-rev');
       await page.locator('[data-confirm]').click();
@@ -62,11 +71,12 @@ const views = {
   }],
   benches: ['/bench'],
   'weigh-out': ['/pieces/19/weigh', async (page) => {
-    await page.getByRole('button', { name: 'Start' }).first().click();
-    await page.getByRole('button', { name: 'It is empty, begin' }).click();
+    await page.getByRole('button', { name: said.start }).first().click();
+    await page.getByRole('button', { name: said.empty }).click();
     await page.locator('[data-key="7"]').waitFor();
     for (const key of '100') await page.locator(`[data-key="${key}"]`).click();
-    await page.waitForFunction(() => /\d g\s+still to pour/.test(document.querySelector('main').innerText));
+    await page.waitForFunction((left) => new RegExp(`\\d g\\s+${left}`).test(document.querySelector('main').innerText),
+      said.left);
   }],
   card: ['/pieces/19/card'],
   rescale: ['/pieces/19/rescale?size=60+x+90+cm'],
@@ -96,7 +106,9 @@ const kept = ['stock', 'wall', 'new-piece', 'year', 'run-sheet', 'journal', 'fin
 
 // The help shows some of them too, smaller: a view is in it by its file being there.
 const help = join(import.meta.dirname, '..', 'internal', 'web', 'help', 'pictures');
+const ofHelp = readdirSync(help).filter((f) => f.endsWith('.jpg')).map((f) => f.replace('.jpg', ''));
 const asKept = values.at === '1280' && !values.dark && !values.full && values.to === options.to.default;
+const english = values.lang === 'en';
 
 const program = values.url ? null : await new Program(values.command, true).start();
 const home = values.url ?? program.url;
@@ -106,17 +118,25 @@ const context = await browser.newContext({ viewport: { width: Number(values.at),
   colorScheme: values.dark ? 'dark' : 'light', reducedMotion: 'reduce' });
 const page = await context.newPage();
 mkdirSync(values.to, { recursive: true });
+if (!english) mkdirSync(join(help, values.lang), { recursive: true });
 try {
-  for (const name of positionals.length ? positionals : kept) {
+  if (!english) {
+    await page.goto(`${home}/settings`);
+    await page.locator('[name=language]').selectOption(values.lang);
+    await page.getByRole('button', { name: 'Save', exact: true }).first().click();
+    await page.locator(`html[lang=${values.lang}]`).waitFor();
+  }
+  for (const name of positionals.length ? positionals : english ? kept : ofHelp) {
     const [path, before] = views[name] ?? [name];
     await page.goto(home + path);
     if (before) await before(page);
     await page.evaluate(() => document.fonts.ready);
     const file = join(values.to, `${name.replaceAll(/\W+/g, '-')}.png`);
-    await page.screenshot({ path: file, fullPage: Boolean(values.full) });
-    const inHelp = join(help, `${name}.jpg`);
-    if (asKept && existsSync(inHelp)) await page.screenshot({ path: inHelp, quality: 80 });
-    console.log(file);
+    if (english) await page.screenshot({ path: file, fullPage: Boolean(values.full) });
+    if (asKept && ofHelp.includes(name)) {
+      await page.screenshot({ path: join(help, english ? '' : values.lang, `${name}.jpg`), quality: english ? 80 : 70 });
+    }
+    console.log(name);
   }
 } finally {
   await browser.close();

@@ -43,7 +43,7 @@ test('a coat is poured on the screen, scrubbed, played, and changed by hand', as
   await page.mouse.move(box.x + box.width * 0.8, box.y + box.height * 0.25, { steps: 8 });
   await page.mouse.up();
   await expect(page.getByLabel('Where, mm')).not.toHaveValue('');
-  await page.getByLabel('At, min').fill('30');
+  await page.getByLabel('At minute').fill('30');
   await page.getByRole('button', { name: 'Make the move' }).click();
   await expect(page.locator('.made')).toContainText('Ribbon of Foam white, 40.0 mL at 30 min');
   await expect(page.locator('#words')).toContainText('on the board', { timeout: 60_000 });

@@ -103,7 +103,7 @@ type stagesRequest struct {
 }
 
 type stagesAnswer struct {
-	Lots []float64 `json:"lots_ml" say:"Lots" lead:"true"`
+	Batches []float64 `json:"lots_ml" say:"Batches" lead:"true"`
 }
 
 func init() {
@@ -128,11 +128,11 @@ func init() {
 		Words:  "(face + sides + absorbed + texture − inclusions) ÷ (1 − run-off share) + cups × cup loss.",
 		Source: "Common practice: 12 US fl oz on 18 × 18 in is a normal clear bed.",
 	})
-	define("stages", "A total cut into lots a jug can measure", func(r stagesRequest) (stagesAnswer, error) {
-		lots, err := resin.Stages(units.Volume(r.Total), units.Volume(r.Max), units.Volume(r.Step))
-		a := stagesAnswer{Lots: make([]float64, len(lots))}
-		for i, l := range lots {
-			a.Lots[i] = float64(l)
+	define("stages", "A total cut into batches a jug can measure", func(r stagesRequest) (stagesAnswer, error) {
+		batches, err := resin.Stages(units.Volume(r.Total), units.Volume(r.Max), units.Volume(r.Step))
+		a := stagesAnswer{Batches: make([]float64, len(batches))}
+		for i, l := range batches {
+			a.Batches[i] = float64(l)
 		}
 		return a, at("max_lot_ml", err)
 	}).asks(Page{

@@ -209,7 +209,7 @@ func init() {
 			shims{float64(s.NE), float64(s.NW), float64(s.SE), float64(s.SW)}}, err
 	}).asks(Page{
 		Group: TheFilm, Question: "What does a tilt do, and which shims fix it?",
-		Words:  "A side L tilted by θ lies L·tan θ lower; an open film walks at ρ·g·sin θ·h²/3μ.",
+		Words:  "A side L tilted by θ lies L·tan θ lower; an open film creeps at ρ·g·sin θ·h²/3μ.",
 		Source: "Nusselt 1916; trigonometry.",
 	})
 	define("line", "How far a poured line runs", func(r lineRequest) (lineAnswer, error) {

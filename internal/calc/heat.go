@@ -94,7 +94,7 @@ func clock(r clockRequest) (clockAnswer, error) {
 
 type cupRequest struct {
 	Product Product `json:"product" required:"true" ask:"Resin" as:"sheet"`
-	Mass    float64 `json:"mass_g" required:"true" exclusiveMinimum:"0" maximum:"1e6" ask:"Lot" start:"150 g"`
+	Mass    float64 `json:"mass_g" required:"true" exclusiveMinimum:"0" maximum:"1e6" ask:"Batch" start:"150 g"`
 	Start   float64 `json:"start_c" default:"25" minimum:"-20" maximum:"100" ask:"Resin" start:"21 °C"`
 	Room    float64 `json:"room_c" default:"25" minimum:"-20" maximum:"80" ask:"Room temperature" start:"21 °C"`
 }
@@ -169,7 +169,7 @@ func init() {
 			"to the sheet's working and hard time.",
 		Source: "Kamal & Sourour 1973; Castro & Macosko 1982.",
 	})
-	define("cup", "How long a lot lasts in its cup", func(r cupRequest) (cupAnswer, error) {
+	define("cup", "How long a batch lasts in its cup", func(r cupRequest) (cupAnswer, error) {
 		k, err := r.Product.kinetics()
 		if err != nil {
 			return cupAnswer{}, err

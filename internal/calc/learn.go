@@ -48,7 +48,7 @@ type faultsRecord struct {
 	Product    *Product      `json:"product,omitempty"`
 	Room       []roomReading `json:"room,omitempty" maxItems:"100000"`
 	HoursSince *float64      `json:"hours_since,omitempty" minimum:"0" maximum:"100000"`
-	Lot        *float64      `json:"lot_g,omitempty" exclusiveMinimum:"0" maximum:"1e6"`
+	Batch      *float64      `json:"lot_g,omitempty" exclusiveMinimum:"0" maximum:"1e6"`
 	Silicone   *bool         `json:"silicone_below,omitempty"`
 	Degreased  *bool         `json:"degreased,omitempty"`
 	Wood       *bool         `json:"wood,omitempty"`
@@ -134,17 +134,17 @@ func (r faultsRecord) core() (diagnose.Record, error) {
 	return out, r.cup(&out, k)
 }
 
-// cup foretells what became of the largest lot in its cup.
+// cup foretells what became of the largest batch in its cup.
 func (r faultsRecord) cup(out *diagnose.Record, k cure.Kinetics) error {
-	if r.Lot == nil {
+	if r.Batch == nil {
 		return nil
 	}
 	room := units.Temperature(25)
 	if out.Room != nil {
 		room = out.Room.At(0)
 	}
-	f, err := k.InCup(units.Mass(*r.Lot), room, room)
-	out.Cup = &diagnose.CupHeat{Mass: units.Mass(*r.Lot), Peak: f.Peak}
+	f, err := k.InCup(units.Mass(*r.Batch), room, room)
+	out.Cup = &diagnose.CupHeat{Mass: units.Mass(*r.Batch), Peak: f.Peak}
 	return at("record.lot_g", err)
 }
 

@@ -137,16 +137,16 @@ func portionCups(r portionRequest) (portionAnswer, error) {
 		}
 		shares[i] = portion.Share{Name: name, Share: c.Share}
 	}
-	lot, err := portion.Cups(p, units.Volume(r.Coat), units.Volume(r.CupLoss), units.Mass(r.ScaleStep), shares)
-	a := portionAnswer{A: float64(lot.A), B: float64(lot.B), Cups: make([]portionCup, len(lot.Cups))}
-	for i, c := range lot.Cups {
+	mixed, err := portion.Cups(p, units.Volume(r.Coat), units.Volume(r.CupLoss), units.Mass(r.ScaleStep), shares)
+	a := portionAnswer{A: float64(mixed.A), B: float64(mixed.B), Cups: make([]portionCup, len(mixed.Cups))}
+	for i, c := range mixed.Cups {
 		a.Cups[i] = portionCup{c.Name, float64(c.Volume), float64(c.A), float64(c.B), c.OffRatio}
 	}
 	return a, at("cups", err)
 }
 
 func init() {
-	define("mix", "Parts A and B of a lot", mix).asks(Page{
+	define("mix", "Parts A and B of a batch", mix).asks(Page{
 		Group: Mixing, Question: "How much A and B?",
 		Words:  "The ratio as printed, turned into weights by the densities of the parts.",
 		Source: "2:1 by volume of 1130 and 970 kg/m³ is 2.330:1 by weight.",

@@ -42,8 +42,8 @@ type roomPoint struct {
 
 type planResin struct {
 	Product
-	MaxLot float64 `json:"max_lot_ml" default:"600" exclusiveMinimum:"0" maximum:"100000" description:"Largest batch that may stand."`
-	Mix    float64 `json:"mix_min" default:"3" exclusiveMinimum:"0" maximum:"60" description:"Mixing time."`
+	MaxBatch float64 `json:"max_lot_ml" default:"600" exclusiveMinimum:"0" maximum:"100000" description:"Largest batch that may stand."`
+	Mix      float64 `json:"mix_min" default:"3" exclusiveMinimum:"0" maximum:"60" description:"Mixing time."`
 }
 
 type planPigment struct {
@@ -60,19 +60,19 @@ type planAnswer struct {
 }
 
 type planCoat struct {
-	ID        string     `json:"id"`
-	Technique string     `json:"technique"`
-	Resin     string     `json:"resin"`
-	Volume    float64    `json:"volume_ml" description:"Mixed resin, without pigment."`
-	Film      float64    `json:"film_mm"`
-	RunOff    float64    `json:"run_off_ml"`
-	Lots      []planLot  `json:"lots"`
-	Cups      []planCup  `json:"cups"`
-	Moves     []planMove `json:"moves"`
-	Hands     float64    `json:"hands_min" description:"From gloves on to covered."`
+	ID        string      `json:"id"`
+	Technique string      `json:"technique"`
+	Resin     string      `json:"resin"`
+	Volume    float64     `json:"volume_ml" description:"Mixed resin, without pigment."`
+	Film      float64     `json:"film_mm"`
+	RunOff    float64     `json:"run_off_ml"`
+	Batches   []planBatch `json:"lots"`
+	Cups      []planCup   `json:"cups"`
+	Moves     []planMove  `json:"moves"`
+	Hands     float64     `json:"hands_min" description:"From gloves on to covered."`
 }
 
-type planLot struct {
+type planBatch struct {
 	Volume float64            `json:"volume_ml"`
 	A      float64            `json:"a_g"`
 	B      float64            `json:"b_g"`
@@ -282,7 +282,7 @@ func (p planResin) product(id int64, name string) (material.Product, error) {
 		return material.Product{}, at(fmt.Sprintf("resins.%s", name), err)
 	}
 	out, err := material.Product{ID: id, Name: name, Product: core, MixMinutes: p.Mix,
-		MaxLot: units.Volume(p.MaxLot)}.Fitted()
+		MaxBatch: units.Volume(p.MaxBatch)}.Fitted()
 	return out, at(fmt.Sprintf("resins.%s.hard_h", name), err)
 }
 
@@ -347,8 +347,8 @@ func coatOf(p *plan.Plan, c *plan.Coat, names map[int64]string) planCoat {
 		Hands:     c.Covered.Sub(c.Start).Minutes(),
 		Moves:     movesOf(c),
 	}
-	for i, l := range c.Lots {
-		lot := planLot{
+	for i, l := range c.Batches {
+		batch := planBatch{
 			Volume: float64(l.Volume),
 			A:      float64(l.A.Mass),
 			B:      float64(l.B.Mass),
@@ -360,15 +360,15 @@ func coatOf(p *plan.Plan, c *plan.Coat, names map[int64]string) planCoat {
 			Cups:   map[string]float64{},
 		}
 		for _, f := range l.Feeds {
-			lot.Cups[f.Cup] += float64(f.Volume)
+			batch.Cups[f.Cup] += float64(f.Volume)
 		}
 		for _, id := range c.Tinted(i) {
 			if len(c.Cup(id).Colour.Doses()) > 0 {
-				lot.Tints = append(lot.Tints, id)
+				batch.Tints = append(batch.Tints, id)
 			}
 		}
-		out.Volume += lot.Volume
-		out.Lots = append(out.Lots, lot)
+		out.Volume += batch.Volume
+		out.Batches = append(out.Batches, batch)
 	}
 	for _, cup := range c.Cups {
 		out.Cups = append(

@@ -20,10 +20,10 @@ import (
 // answerOf is what the calculator says of a whole plan.
 type answerOf struct {
 	Coats []struct {
-		ID     string
-		Volume float64 `json:"volume_ml"`
-		Film   float64 `json:"film_mm"`
-		Lots   []struct {
+		ID      string
+		Volume  float64 `json:"volume_ml"`
+		Film    float64 `json:"film_mm"`
+		Batches []struct {
 			Volume float64 `json:"volume_ml"`
 			A      float64 `json:"a_g"`
 			B      float64 `json:"b_g"`
@@ -33,7 +33,7 @@ type answerOf struct {
 			UseBy  float64 `json:"use_by_min"`
 			Tints  []string
 			Cups   map[string]float64
-		}
+		} `json:"lots"`
 		Cups []struct {
 			ID      string
 			Volume  float64 `json:"volume_ml"`
@@ -77,28 +77,28 @@ func coatOn(mm int, coat string) string {
 func TestBatchesAPainterWouldMix(t *testing.T) {
 	lines := planOf(t, coatOn(400,
 		`{"technique":"lines","volume_ml":279,"cups":[{"id":"c1","role":"clear","share":0.85},{"id":"c2","share":0.15,"pigment":"p1"}]}`)).Coats[0]
-	assert.Len(t, lines.Lots, 1, "279 mL of lines is one batch")
+	assert.Len(t, lines.Batches, 1, "279 mL of lines is one batch")
 	assert.InDelta(t, 279, lines.Volume, 0.3, "the amount typed is the amount planned")
-	assert.Equal(t, []string{"c2"}, lines.Lots[0].Tints, "what is poured has its colour")
+	assert.Equal(t, []string{"c2"}, lines.Batches[0].Tints, "what is poured has its colour")
 
 	barrier := planOf(t, coatOn(800, `{"technique":"zones","volume_ml":1500}`)).Coats[0]
 	assert.LessOrEqual(
 		t,
-		len(barrier.Lots),
+		len(barrier.Batches),
 		5,
 		"1.5 L of barrier and zones: three or four of some 400 mL, the ridge by itself",
 	)
-	assert.GreaterOrEqual(t, len(barrier.Lots), 3)
+	assert.GreaterOrEqual(t, len(barrier.Batches), 3)
 
 	flood := planOf(t, coatOn(800, `{"technique":"flood","volume_ml":1500}`)).Coats[0]
-	assert.Len(t, flood.Lots, 3, "1.5 L of flood in three of 500 mL")
-	for _, l := range flood.Lots {
+	assert.Len(t, flood.Batches, 3, "1.5 L of flood in three of 500 mL")
+	for _, l := range flood.Batches {
 		assert.InDelta(t, 500, l.Volume, 1)
 	}
 
 	tile := planOf(t, coatOn(100, `{"technique":"swipe","volume_ml":28}`))
 	assert.Len(t, tile.Coats, 1, "a tile is one coat")
-	assert.Len(t, tile.Coats[0].Lots, 1, "a tile in quarter-ounce cups is one batch")
+	assert.Len(t, tile.Coats[0].Batches, 1, "a tile in quarter-ounce cups is one batch")
 	for _, r := range tile.Remarks {
 		assert.NotEqual(t, "stop", r.Severity, r.Text)
 		assert.NotEqual(t, "cup-off-ratio", r.Code, "cups out of one jug have no ratio of their own")
@@ -111,10 +111,10 @@ func TestBatchesAPainterWouldMix(t *testing.T) {
 		`{"technique":"swipe","volume_ml":200,"cups":[{"id":"c1","role":"base","share":0.7,"pigment":"p1"},{"id":"c2","role":"white","share":0.3,"pigment":"p1"}],
 		"rounds":[{"moves":[{"move":"spread","cup":"c1"},{"move":"ribbon","cup":"c2","part":0.6},{"move":"swipe"},{"move":"hot-air"},{"move":"flame"}]},
 		{"moves":[{"move":"drizzle","cup":"c2","part":0.4,"after_min":20}]}]}`)).Coats[0]
-	require.Len(t, kept.Lots, 2, "late drips want a batch of their own once the first would not keep")
-	assert.Contains(t, kept.Lots[0].Tints, "c2")
-	assert.Contains(t, kept.Lots[1].Tints, "c2", "and are coloured in it")
-	assert.Greater(t, kept.Lots[1].Mixed, kept.Lots[0].To)
+	require.Len(t, kept.Batches, 2, "late drips want a batch of their own once the first would not keep")
+	assert.Contains(t, kept.Batches[0].Tints, "c2")
+	assert.Contains(t, kept.Batches[1].Tints, "c2", "and are coloured in it")
+	assert.Greater(t, kept.Batches[1].Mixed, kept.Batches[0].To)
 }
 
 // A plan of three coats on a primed board takes three or four days in a warm room,
@@ -173,7 +173,7 @@ func TestPlansKeepTheContract(t *testing.T) {
 			a.Remarks,
 			func(r struct{ Code, Severity, Layer, Cup, Text string }) bool { return r.Code == "batch-stands" },
 		)
-		for _, l := range c.Lots {
+		for _, l := range c.Batches {
 			sum += l.Volume
 			for id, v := range l.Cups {
 				of[id] += v
@@ -185,7 +185,7 @@ func TestPlansKeepTheContract(t *testing.T) {
 		assert.InEpsilon(t, c.Volume, sum, 1e-9, request)
 		for _, cup := range c.Cups {
 			assert.InDelta(t, cup.Volume, of[cup.ID], 1e-6, request)
-			for _, l := range c.Lots {
+			for _, l := range c.Batches {
 				assert.Equal(t, cup.Pigment > 0 && l.Cups[cup.ID] > 0, slices.Contains(l.Tints, cup.ID), "%s: %s", request, cup.ID)
 			}
 		}

@@ -91,7 +91,7 @@ type Poured struct {
 	Piece int64
 	Name  string // of the piece
 	Coat  string
-	Title string // of the coat, as it was
+	Title json.RawMessage // of the coat, as its day keeps it
 	At    time.Time
 }
 
@@ -99,13 +99,13 @@ type Poured struct {
 // were not removed.
 func (r Reader) Poured(ctx context.Context, from, to time.Time) ([]Poured, error) {
 	return list(ctx, r, "list the bench days",
-		`SELECT s.piece_id, p.name, s.coat, coalesce(json_extract(s.setup, '$.Name'), ''), max(s.at)
+		`SELECT s.piece_id, p.name, s.coat, coalesce(s.setup -> '$.Said', s.setup -> '$.Name', 'null'), max(s.at)
 		FROM sessions s JOIN pieces p ON p.id = s.piece_id AND p.deleted_at IS NULL
 		WHERE s.kind = 'bench' AND s.at >= ? AND s.at < ? GROUP BY s.piece_id, s.coat ORDER BY max(s.at)`, []any{stamp(from), stamp(to)},
 		func(rows *sql.Rows) (v Poured, err error) {
-			var at string
-			err = rows.Scan(&v.Piece, &v.Name, &v.Coat, &v.Title, &at)
-			v.At = parseStamp(at)
+			var title, at string
+			err = rows.Scan(&v.Piece, &v.Name, &v.Coat, &title, &at)
+			v.Title, v.At = json.RawMessage(title), parseStamp(at)
 			return v, err
 		})
 }
@@ -121,21 +121,22 @@ func (r Reader) OpenSessions(ctx context.Context, kind SessionKind) ([]Session, 
 
 // A Running session is one that is not closed, in a few words.
 type Running struct {
-	ID          int64
-	Piece, Name string
-	At          time.Time
+	ID    int64
+	Piece string
+	Name  json.RawMessage // of the coat, as its day keeps it
+	At    time.Time
 }
 
 // RunningBenches returns the open bench days without their events, newest last.
 func (r Reader) RunningBenches(ctx context.Context) ([]Running, error) {
 	return list(ctx, r, "list the bench days",
-		`SELECT s.id, p.name, coalesce(json_extract(s.setup, '$.Name'), ''), s.at FROM sessions s
+		`SELECT s.id, p.name, coalesce(s.setup -> '$.Said', s.setup -> '$.Name', 'null'), s.at FROM sessions s
 		JOIN pieces p ON p.id = s.piece_id WHERE s.kind = ? AND s.done = 0 AND p.deleted_at IS NULL ORDER BY s.at, s.id`, []any{Benches},
 		func(rows *sql.Rows) (Running, error) {
 			var v Running
-			var at string
-			err := rows.Scan(&v.ID, &v.Piece, &v.Name, &at)
-			v.At = parseStamp(at)
+			var name, at string
+			err := rows.Scan(&v.ID, &v.Piece, &name, &at)
+			v.Name, v.At = json.RawMessage(name), parseStamp(at)
 			return v, err
 		})
 }

@@ -84,7 +84,7 @@ func TestAnOldStudioGoesOn(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, benches, 1)
 	assert.Equal(t, 1, benches[0].Cursor())
-	assert.Len(t, benches[0].LotsMet(), 1)
+	assert.Len(t, benches[0].BatchesMixed(), 1)
 	weighings, err := st.Bench.Log().WeighingsOf(ctx, 2)
 	require.NoError(t, err)
 	require.Len(t, weighings, 1)

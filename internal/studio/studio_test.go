@@ -229,11 +229,11 @@ func TestARenamedMixStepStartsTheClock(t *testing.T) {
 	p := r.Piece(map[string]string{pieces.CoatKey(plan.FirstCoat, "technique"): own})
 	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
-	for b.Cursor() < len(b.Steps) && len(b.LotsMet()) == 0 {
+	for b.Cursor() < len(b.Steps) && len(b.BatchesMixed()) == 0 {
 		b, err = r.Bench.Log().Press(r.Ctx(), b.ID, b.Rev, false, session.StepDone)
 		require.NoError(t, err)
 	}
-	assert.Len(t, b.LotsMet(), 1)
+	assert.Len(t, b.BatchesMixed(), 1)
 	assert.Less(t, b.Cursor(), len(b.Steps))
 }
 

@@ -329,7 +329,7 @@ func (r *Room) Surface() colour.Surface {
 func (r *Room) UntilMet(b session.Bench) session.Bench {
 	r.T.Helper()
 	for range 40 {
-		if b = r.Press(b, time.Minute); len(b.LotsMet()) > 0 {
+		if b = r.Press(b, time.Minute); len(b.BatchesMixed()) > 0 {
 			return b
 		}
 	}

@@ -216,7 +216,7 @@ func TestTranslationsKeepTheirValues(t *testing.T) {
 // materials for what is owned, closed, calculate, cover for what opacity does, data sheet.
 var dialect = regexp.MustCompile(`(?i)\breckon|\bshuts?\b|\bparts? (meet|met)\b|\bis beside the (board|picture)\b|` +
 	`\blet in\b|\banew\b|\bthe shelf\b|\bhides?\b|\bproduct['’]?s? sheet\b|\btake(n)? in\b(?: what|$)|\bcannot be$|` +
-	`\bno hands\b|\bforgives\b(?: in)|\bbelow nothing\b|\bletters?\b (?:long|at most)`)
+	`\bno hands\b|\bforgives\b(?: in)|\bbelow nothing\b|\bletters?\b (?:long|at most)|\b(than|above|between) nothing\b|\bgoes nowhere\b`)
 
 // british are spellings of which the American catalogue has its own.
 var british = regexp.MustCompile(`(?i)colour|\bgrey|metre|\blitre|\bmould|neighbour|\bcentre|vapour|odour|levell|modell|` +

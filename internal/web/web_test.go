@@ -348,7 +348,7 @@ func (s *site) checkPiece(p pieces.Piece, ics string) {
 			}
 			assert.Contains(t, csv, fmt.Sprintf("%.3f", cup.A.Mass.Grams()))
 		}
-		for _, lot := range c.Lots {
+		for _, lot := range c.Batches {
 			if c.Split() {
 				for where, body := range map[string]string{"piece": page, "run sheet": sheet, "card": card} {
 					assert.Contains(t, body, "A "+string(lot.A.Mass.Text(sys)), "%s, the jug of the %s on the %s", p.Name,
@@ -417,7 +417,7 @@ func TestWeighingOutWithoutAScale(t *testing.T) {
 	assert.NotContains(t, plainText(s.get(at)), "Simulated", "no test rig stands in a studio")
 	require.Equal(t, http.StatusSeeOther, s.post(at+"/tare", map[string]string{"rev": "1"}).Code)
 	page := plainText(s.get(at))
-	target := s.view(p).Coats[0].Lots[0].A.Mass
+	target := s.view(p).Coats[0].Batches[0].A.Mass
 	assert.Contains(t, page, fmt.Sprintf("%.1f g", target.Grams()))
 	assert.NotContains(t, page, "Use the reading", "there is no reading to confirm")
 	require.Equal(t, http.StatusSeeOther, s.post(at+"/typed", map[string]string{"rev": "2", "grams": fmt.Sprintf("%.1f",

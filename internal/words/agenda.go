@@ -44,9 +44,9 @@ func Obstacle(o Placed, why plan.Why) msg.Text {
 	switch o.Code {
 	case "past":
 		return msg.ID("That is over.")
-	case "shut":
+	case "closed":
 		return msg.F("The studio is closed then; it opens %s.", o.When)
-	case "shuts":
+	case "closes":
 		return msg.F("It would not be done before the studio closes, %s.", o.When)
 	case "waits":
 		return msg.F("Not before %s: %s %s.", o.When, msg.Lower(task), needs[why])

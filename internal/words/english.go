@@ -97,9 +97,9 @@ var english = map[verdict.Code]entry{
 
 	verdict.ClockPast: {"{step} ends {late|spoken} after its window closes; another coat covers it, so go on only if " +
 		"you accept that.", ""},
-	verdict.LotStands: {"Batch {n} of {of} ({volume}) would stand {stands|spoken} longer than it keeps: {cup} comes last.",
+	verdict.BatchStands: {"Batch {n} of {of} ({volume}) would stand {stands|spoken} longer than it keeps: {cup} comes last.",
 		"Pour {cup} sooner, mix it as a batch of its own, use a slower resin, or let a second person mix."},
-	verdict.LotSmall: {"A batch of {volume} for {cup} is too small to weigh accurately.",
+	verdict.BatchSmall: {"A batch of {volume} for {cup} is too small to weigh accurately.",
 		"Mix a little more and pour what is left on a tile."},
 	verdict.CupKept: {"{part|pct} of {cup} is poured by no move.",
 		"Add a move that pours it, or give its share to another cup."},

@@ -73,14 +73,14 @@ func TaskDo(t plan.Task) msg.Text {
 	return t.Do
 }
 
-// Step names a step on the day of a coat, with the lot it belongs to when there
+// Step names a step on the day of a coat, with the batch it belongs to when there
 // are several.
-func Step(s plan.Step, lots int) msg.Text {
+func Step(s plan.Step, batches int) msg.Text {
 	switch {
 	case s.Kind == plan.StepLook:
 		return msg.F("%s, %s after the pour", s.Name, Spoken(s.After))
-	case lots > 1 && s.Lot >= 0:
-		return msg.F("%s, batch %d of %d", s.Name, s.Lot+1, lots)
+	case batches > 1 && s.Batch >= 0:
+		return msg.F("%s, batch %d of %d", s.Name, s.Batch+1, batches)
 	}
 	return s.Name
 }
@@ -157,8 +157,8 @@ func ReliefText(r plan.Relief) msg.Text {
 	switch {
 	case r.Holds:
 		return msg.F("fits with %s to spare", Spoken(r.Spare))
-	case r.Stands > 0:
-		return msg.F("a batch still stands %s too long", Spoken(r.Stands))
+	case r.Overdue > 0:
+		return msg.F("a batch still stands %s too long", Spoken(r.Overdue))
 	}
 	return msg.F("still %s short", Spoken(-r.Spare))
 }

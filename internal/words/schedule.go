@@ -45,14 +45,13 @@ func Reason(r schedule.Reason, p schedule.Problem) msg.Text {
 		if r.Why != nil {
 			why = msg.F(" (%s)", r.Why)
 		}
-		return msg.F("%s is late on its own: its waits alone last beyond the due date; the longest: %s waits %s after %s%s.",
+		return msg.F("%s is late on its own: its waits alone run past the due date; the longest: %s waits %s after %s%s.",
 			piece.ID, task(r.Task), Span(r.Minutes), task(r.After), why)
 	case schedule.LateByShelf:
-		return msg.F("%s would be on time alone; it waits for a place on the drying rack: with more of them less "+
-			"would be late.",
-			piece.ID)
+		return msg.F("%s would be on time alone; it waits for a place on the drying rack. "+
+			"More places would make less late.", piece.ID)
 	case schedule.LateByHands:
-		return msg.F("%s would be on time alone; it waits for the one pair of hands: the other pieces come first.",
+		return msg.F("%s would be on time alone; it waits for your hands: the other pieces come first.",
 			piece.ID)
 	case schedule.InACircle:
 		names := make([]msg.Text, len(r.Circle))

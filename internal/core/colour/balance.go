@@ -31,7 +31,7 @@ func NewBalance(measured, known RGB) (Balance, error) {
 	}
 	for _, v := range []float64{known.R, known.G, known.B} {
 		if !(v > 0 && v <= 1) {
-			return Balance{}, refusal.New("a known patch has a colour between black and white")
+			return Balance{}, refusal.New("the known colour of a patch must lie between black and white")
 		}
 	}
 	return Balance{known.R / measured.R, known.G / measured.G, known.B / measured.B}, nil

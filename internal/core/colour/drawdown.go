@@ -37,7 +37,7 @@ func Drawdown(overBlack, overWhite, white Spectrum, thick units.Length, film Sur
 	d := drawn{mm: float64(thick)}
 	for i := range r0 {
 		if !(rg[i] > 0 && r[i] >= 0 && r0[i] >= 0) || r[i] > 1 || r0[i] > 1 {
-			return Optics{}, refusal.New("a drawdown reflects more than nothing and less than all")
+			return Optics{}, refusal.New("the reflectance of a drawdown must lie between 0 and 100 %")
 		}
 		d.band(i, r0[i], r[i], rg[i])
 	}

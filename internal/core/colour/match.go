@@ -61,7 +61,7 @@ func (q Query) check() (Query, error) {
 		q.Best = 3
 	}
 	if !(q.Film > 0) || q.Best < 0 {
-		return q, refusal.New("a match needs a film")
+		return q, refusal.New("matching a colour needs a film thickness")
 	}
 	return q, nil
 }

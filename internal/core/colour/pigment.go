@@ -84,7 +84,7 @@ const clearResin = 0.002
 // in 1/mm for each per cent by mass, and K follows from (1 − R)²/2R.
 func FromMasstone(swatch Spectrum, scatter float64, film Surface) (Optics, error) {
 	if !(scatter > 0) || scatter > 1000 {
-		return Optics{}, refusal.New("an opaque pigment scatters more than nothing")
+		return Optics{}, refusal.New("the scattering of an opaque pigment must be above zero")
 	}
 	o := Optics{S: Flat(scatter * 100)}
 	for i, r := range film.In(swatch) {

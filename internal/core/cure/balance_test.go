@@ -15,7 +15,7 @@ type course struct{ alpha, temp []float64 }
 
 // march integrates the two equations of the heat balance with Euler's method in
 // steps of a tenth of a second, written out again from the handbook: ΔH 250
-// kJ/kg, c_p 1900 J/kg·K, U 9 W/m²K, ρ 1100 kg/m³. The area and mass are per lot
+// kJ/kg, c_p 1900 J/kg·K, U 9 W/m²K, ρ 1100 kg/m³. The area and mass are per batch
 // for a cup, per square metre for a layer; part is the share of the heat that
 // stays with it.
 func march(k Kinetics, mass, area, part, start, hours float64, room func(second float64) float64) course {

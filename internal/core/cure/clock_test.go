@@ -12,9 +12,9 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A lot that meets later in the same room has the clock of that room from then
+// A batch that meets later in the same room has the clock of that room from then
 // on: against laying the shifted curve anew.
-func TestALaterLotHasItsOwnClock(t *testing.T) {
+func TestALaterBatchHasItsOwnClock(t *testing.T) {
 	k := sheet(t)
 	rapid.Check(t, func(t *rapid.T) {
 		by := rapid.Float64Range(1, 200).Draw(t, "min")
@@ -80,9 +80,9 @@ func TestWindowsOpenAndShut(t *testing.T) {
 	assert.Zero(t, c.Flow(20, 10, 1000, 1100))
 }
 
-// Masses and temperatures of no lot are refused, and resin that does not gel is
+// Masses and temperatures of no batch are refused, and resin that does not gel is
 // said so.
-func TestLotsThatCannotBe(t *testing.T) {
+func TestBatchesThatCannotBe(t *testing.T) {
 	k := sheet(t)
 	for _, bad := range []struct {
 		m           units.Mass

@@ -8,7 +8,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A lot in its cup is used by whichever comes first (common practice).
+// A batch in its cup is used by whichever comes first (common practice).
 const (
 	useByThickening                    = 3.0
 	useByTemperature units.Temperature = 50
@@ -23,12 +23,12 @@ type CupForecast struct {
 	PeakAt float64
 }
 
-// InCup follows a lot of mass m in a cup as high as its radius (A = 4πr²):
+// InCup follows a batch of mass m in a cup as high as its radius (A = 4πr²):
 //
 //	m·c_p·dT/dt = m·ΔH·dα/dt − U·A·(T − T_room)
 func (k Kinetics) InCup(m units.Mass, start, room units.Temperature) (CupForecast, error) {
 	if !(m > 0) || m > 1e6 {
-		return CupForecast{}, refusal.New("a batch weighs between nothing and a tonne")
+		return CupForecast{}, refusal.New("a batch must weigh more than 0 and at most 1000 kg")
 	}
 	if err := within(start, room); err != nil {
 		return CupForecast{}, err

@@ -134,7 +134,7 @@ func TestRoomRefuses(t *testing.T) {
 	}
 }
 
-// Limits of the lot that heats itself: a cup that loses no heat would rise by
+// Limits of the batch that heats itself: a cup that loses no heat would rise by
 // ΔH/c_p·α, and a tiny one stays at room temperature and follows the film.
 func TestCupLimits(t *testing.T) {
 	k, err := Calibrate(45, 24)

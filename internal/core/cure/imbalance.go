@@ -25,7 +25,7 @@ type Imbalance struct {
 // three or four endless arms ties the network.
 func OffRatio(excess float64) (Imbalance, error) {
 	if !(excess > -1) || math.IsInf(excess, 0) {
-		return Imbalance{}, refusal.New("the ratio must be above nothing")
+		return Imbalance{}, refusal.New("the ratio must be above zero")
 	}
 	r := 1 + excess
 	scarce := math.Min(r, 1/r) // the product of both conversions at the end

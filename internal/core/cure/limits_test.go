@@ -16,7 +16,7 @@ func TestLimitsOfWhatIsAsked(t *testing.T) {
 	k := sheet(t)
 	for _, m := range []float64{0, 1_000_001, -1} {
 		_, err := k.InCup(units.Mass(m), 25, 25)
-		assert.ErrorContains(t, err, "a batch weighs", "%g g", m)
+		assert.ErrorContains(t, err, "a batch must weigh", "%g g", m)
 	}
 	f, err := k.InCup(1e6, 25, 25)
 	require.NoError(t, err, "a tonne")

@@ -89,13 +89,13 @@ func (r Room) shifted(by float64) Room {
 	return Room{out}
 }
 
-// A Clock follows one lot from the moment its mixing began (minute 0).
+// A Clock follows one batch from the moment its mixing began (minute 0).
 type Clock struct {
 	kinetics Kinetics
 	room     Room
 	minutes  []float64                    // knots at and after 0
 	seconds  []float64                    // equivalent seconds at 25 °C at the knots
-	later    func(minutes float64) *Clock // of a lot that begins warm again; nil for one at the room's
+	later    func(minutes float64) *Clock // of a batch that begins warm again; nil for one at the room's
 	windows  [mostPhases]atomic.Pointer[Window]
 }
 
@@ -112,7 +112,7 @@ func NewClock(k Kinetics, room Room) *Clock {
 	return c
 }
 
-// Later returns the clock of a lot of the same resin whose mixing begins so many
+// Later returns the clock of a batch of the same resin whose mixing begins so many
 // minutes after this one's, in the same room.
 func (c *Clock) Later(minutes float64) *Clock {
 	if c.later != nil && minutes != 0 {

@@ -43,13 +43,13 @@ type SlabForecast struct {
 // Check returns what is wrong with the layer.
 func (l Slab) Check() error {
 	if !(l.Depth > 0) || l.Depth > 1000 {
-		return refusal.New("a layer is between nothing and a metre deep")
+		return refusal.New("a layer must be more than 0 and at most 1 m deep")
 	}
 	if l.Faces != 1 && l.Faces != 2 {
 		return refusal.New("a layer sheds heat by one or by two faces")
 	}
 	if len(l.Room.readings) == 0 {
-		return refusal.New("a layer needs a room")
+		return refusal.New("a layer needs the temperature of its room")
 	}
 	return within(l.Start)
 }

@@ -28,7 +28,7 @@ const Above = 25.0
 // Check returns what is wrong with the glass.
 func (g Glass) Check() error {
 	if !(g.Lambda > 0 && g.Lambda <= 1) || !(g.Full > g.Fresh) || !(g.Fresh > units.AbsoluteZero) || g.Full > 300 {
-		return refusal.New("a glass transition rises with the cure, with a factor between 0 and 1")
+		return refusal.New("the factor of the glass transition must lie between 0 and 1")
 	}
 	return nil
 }

@@ -6,7 +6,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// Warmed is a lot whose bottles stood in warm water: it meets at Start, keeps
+// Warmed is a batch whose bottles stood in warm water: it meets at Start, keeps
 // nearly that in its jug until it is poured, and then cools to the room as a
 // film does,
 //

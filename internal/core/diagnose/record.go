@@ -51,7 +51,7 @@ func (r Record) check() error {
 	for _, v := range []*float64{r.OffRatio, r.Tolerance, r.MixMin, r.ProductMin, r.HoursSince, r.LongestDwell, r.Flux,
 		r.LoadShare, r.MovedAfter, r.RestMin, r.Hiding, r.SprayWait, r.TapePulled, r.RecoatAt} {
 		if v != nil && (math.IsNaN(*v) || math.IsInf(*v, 0)) {
-			return refusal.New("a record has numbers")
+			return refusal.New("every number of a record must be finite")
 		}
 	}
 	return nil

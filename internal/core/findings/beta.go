@@ -27,7 +27,7 @@ const Few = 3
 // check returns what is wrong with a count.
 func (c Count) check() error {
 	if c.Yes < 0 || c.Of < c.Yes {
-		return refusal.New("something happened between never and every time")
+		return refusal.New("a count must lie between 0 and the number of tries")
 	}
 	return nil
 }
@@ -51,7 +51,7 @@ func (c Count) Interval(level float64) (low, high float64, err error) {
 		return 0, 0, err
 	}
 	if !(level > 0 && level < 1) {
-		return 0, 0, refusal.New("a level lies between 0 and 1")
+		return 0, 0, refusal.New("the level must lie between 0 and 1")
 	}
 	low, high = c.Share().Interval(level)
 	if c.Yes == 0 {

@@ -48,7 +48,7 @@ const strokeParts = 8
 
 func (r *Run) draw(m Move, b Blade, lanes []Lane) error {
 	if len(lanes) == 0 && geom.Length(m.Points) == 0 {
-		return refusal.New("it goes nowhere")
+		return refusal.New("it starts and ends at the same point")
 	}
 	if len(lanes) == 0 {
 		return errBeside

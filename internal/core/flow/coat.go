@@ -87,7 +87,7 @@ func (c *Coat) Skin(points int) {
 func (c *Coat) Film() *Film { return c.film }
 
 // Fluid says how much more fluid each cup is than the resin whose fluidity time
-// passes: lots that were mixed at other times.
+// passes: batches that were mixed at other times.
 func (c *Coat) Fluid(of []float64) {
 	c.fluid = of
 	c.eases()
@@ -208,7 +208,7 @@ func (c *Coat) Advance(ctx context.Context, fluidity float64) error {
 // last moved may still wait.
 func (c *Coat) pass(ctx context.Context, fluidity float64) error {
 	if !(fluidity >= 0) || math.IsInf(fluidity, 0) {
-		return refusal.New("time passes forwards")
+		return refusal.New("time cannot run backwards")
 	}
 	for left := fluidity; left > 0; {
 		took, err := c.film.advance(ctx, left, fluidity*1e-12)

@@ -121,7 +121,7 @@ func NewFilm(g Grid, c Contact) (*Film, error) {
 		return nil, err
 	}
 	if !(c.EdgeHeight >= 0) || c.EdgeHeight > 0.1 {
-		return nil, refusal.New("a film stands between nothing and ten centimetres")
+		return nil, refusal.New("a film must be 0 to 10 cm thick")
 	}
 	n := g.Len()
 	block := make([]float64, 35*n)
@@ -209,7 +209,7 @@ func (f *Film) Pour(add func(i int) float64) error {
 		}
 		a := add(i)
 		if !(a >= 0) || a > 0.5 {
-			return refusal.New("what is poured is between nothing and half a metre deep")
+			return refusal.New("a pour must be 0 to 50 cm deep")
 		}
 		f.h[i] += a * f.area[i]
 		f.poured += a * f.area[i] * f.grid.Cell * f.grid.Cell
@@ -238,7 +238,7 @@ func (f *Film) Tilt(x, y float64) error {
 // 0.04/1100 for a resin. It rounds what is narrower than a few millimetres.
 func (f *Film) Tension(overDensity float64) error {
 	if !(overDensity >= 0) || overDensity > 1e-3 {
-		return refusal.New("a surface's tension over its density is between nothing and that of mercury")
+		return refusal.New("surface tension divided by density is out of range: nothing liquid exceeds mercury")
 	}
 	f.tension = overDensity / Gravity
 	return nil
@@ -260,7 +260,7 @@ func (f *Film) Ease(of []float64) { f.ease = of }
 // thicker than holds, in m.
 func (f *Film) Open(holds float64, sides Side) error {
 	if !(holds >= 0) {
-		return refusal.New("an edge holds no less than nothing")
+		return refusal.New("the height of an edge cannot be negative")
 	}
 	f.before(f.grid.whole())
 	nx, ny, on := f.grid.NX, f.grid.NY, f.grid.On
@@ -307,7 +307,7 @@ func (f *Film) sum() float64 {
 // Advance lets the fluidity time pass, in s²/m².
 func (f *Film) Advance(ctx context.Context, fluidity float64) error {
 	if !(fluidity >= 0) || math.IsInf(fluidity, 0) {
-		return refusal.New("time passes forwards")
+		return refusal.New("time cannot run backwards")
 	}
 	for left := fluidity; left > 0; {
 		took, err := f.advance(ctx, left, fluidity*1e-12)

@@ -47,7 +47,7 @@ type Grid struct {
 // its box in millimetres; a cell is on the face when its middle is.
 func NewGrid(width, height float64, cells int, inside func(geom.Point) bool) (Grid, error) {
 	if !(width > 0) || !(height > 0) || width > 1000*largestLen || height > 1000*largestLen {
-		return Grid{}, refusal.New("a board is between nothing and 20 m")
+		return Grid{}, refusal.New("a board must measure more than 0 and at most 20 m")
 	}
 	if cells < 8 || cells > mostCells {
 		return Grid{}, refusal.New("a board is divided into 8 to %d cells on its longer side", mostCells)

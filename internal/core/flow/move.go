@@ -125,9 +125,9 @@ func (s *Scene) check(m Move) error {
 	}
 	switch {
 	case !(m.At >= 0) || m.At > longest:
-		return refusal.New("a move begins between nothing and a week after the pour")
+		return refusal.New("a move must begin within a week of the pour")
 	case !(m.For >= 0) || m.For > 86400:
-		return refusal.New("a move takes between nothing and a day")
+		return refusal.New("a move must take less than a day")
 	case len(m.Points) < r.points:
 		return refusal.New("%s needs %d points", r.name, r.points)
 	case len(m.Points) > 5000:
@@ -146,7 +146,7 @@ func (s *Scene) check(m Move) error {
 	}
 	for _, p := range m.Points {
 		if !(math.Abs(p.X) < 1e3*largestLen && math.Abs(p.Y) < 1e3*largestLen) {
-			return refusal.New("%s goes nowhere", r.name)
+			return refusal.New("%s starts and ends at the same point", r.name)
 		}
 	}
 	return nil

@@ -96,7 +96,7 @@ func Start(s Scene) (*Run, error) { return Begin(context.Background(), s) }
 // Begin is Start that ends with ctx: where a hundred moves pour, their places take a while.
 func Begin(ctx context.Context, s Scene) (*Run, error) {
 	if s.Clock == nil || !(s.Density > 0) || !(s.Edge >= 0) || !(s.Free >= 0) || !(s.Depth >= 0) || s.Depth > 1 {
-		return nil, refusal.New("a scene needs a clock, a density, edges and sides")
+		return nil, refusal.New("a run needs a clock, a density, edges and sides")
 	}
 	if len(s.Moves) > MostMoves {
 		return nil, refusal.New("a coat has at most %d moves", MostMoves)
@@ -169,7 +169,7 @@ func (r *Run) At() float64 { return r.seen().at }
 // Coat is the film on the board.
 func (r *Run) Coat() *Coat { return r.seen().coat }
 
-// Marks of a run's own clock: between two of them warmth, lots and cells are taken as
+// Marks of a run's own clock: between two of them warmth, batches and cells are taken as
 // steady, in s. What happens is a mark too.
 const (
 	calm   = 60.0
@@ -193,7 +193,7 @@ func (r *Run) mark() float64 {
 // it comes to: it goes from mark to mark, and between two it is played on in a copy.
 func (r *Run) To(ctx context.Context, at float64) error {
 	if !(at >= 0) || at > longest {
-		return refusal.New("a scene lasts at most a week")
+		return refusal.New("a run lasts at most a week")
 	}
 	r.view = nil
 	for {
@@ -276,7 +276,7 @@ func (r *Run) Settle(ctx context.Context) error { return r.seen().coat.catchUp(c
 
 // wait lets time pass in which nothing is done.
 func (r *Run) wait(ctx context.Context, to float64) error {
-	r.lots((r.at + to) / 2)
+	r.batches((r.at + to) / 2)
 	if r.scene.Cells {
 		r.opens.grow(r, to-r.at)
 	}
@@ -292,8 +292,8 @@ func (r *Run) wait(ctx context.Context, to float64) error {
 	return nil
 }
 
-// lots sets how much more fluid each cup is by now.
-func (r *Run) lots(at float64) {
+// batches sets how much more fluid each cup is by now.
+func (r *Run) batches(at float64) {
 	unlike := false
 	of := make([]float64, len(r.scene.Cups))
 	for k, c := range r.scene.Cups {

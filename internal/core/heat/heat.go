@@ -62,7 +62,7 @@ func InFilm(fluxKWPerM2, dwellS float64, h units.Length, start units.Temperature
 		return top, err
 	}
 	if !(h > 0) {
-		return 0, refusal.New("a film must be thicker than nothing")
+		return 0, refusal.New("the film must be thicker than 0")
 	}
 	reach := math.Sqrt(diffusivity * dwellS)
 	echo := 0.0

@@ -23,7 +23,7 @@ type Product struct {
 	Name string
 	resin.Product
 	MixMinutes float64
-	MaxLot     units.Volume
+	MaxBatch   units.Volume    `json:"MaxLot"`
 	Price      decimal.Decimal // of a kit, in the studio's money
 	Kit        units.Volume
 	Supplier   string // whom it is bought from

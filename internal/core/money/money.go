@@ -195,7 +195,7 @@ func Allocate(amount decimal.Decimal, weights []decimal.Decimal, digits int) ([]
 		all = all.Add(w)
 	}
 	if amount.IsNegative() || !all.IsPositive() || !amount.Equal(Round(amount, digits)) {
-		return nil, refusal.New("what is divided is whole minor units, by weights of which one is above nothing")
+		return nil, refusal.New("an amount is divided by weights, at least one of them above zero")
 	}
 	out := make([]decimal.Decimal, len(weights))
 	rest := make([]decimal.Decimal, len(weights))

@@ -18,7 +18,7 @@ import (
 )
 
 // A Coat is one planned layer of resin: how much, in which cups, from which
-// lots, and when.
+// batches, and when.
 type Coat struct {
 	ID        string
 	Place, Of int // which coat of how many, from 0
@@ -27,7 +27,7 @@ type Coat struct {
 	Product   material.Product
 	Room      units.Temperature
 	People    int          // at the bench
-	Hands     int          // of them at work at once; 0 until the lots are cut
+	Hands     int          // of them at work at once; 0 until the batches are cut
 	Film      units.Length // mean, or the depth of a cast
 	Faces     int          // of the layer that shed heat
 	Colours   []Colour     // its cups with the shares they really have
@@ -35,30 +35,30 @@ type Coat struct {
 	Things    []composition.Thing
 	Over      float64 // how far the things exceed the coat, as a share of it
 
-	Amount    portion.Amount
-	Learned   Learned
-	Poured    units.Volume  // onto the board, with what this studio has learnt
-	Pigments  units.Volume  // of that is pigment
-	Reserve   units.Volume  // of clear, beside it
-	Total     units.Volume  // of resin to mix: both, with what stays in the cups
-	RunOff    float64       // share that leaves the board
-	Tilt      *TiltForecast // of a coat whose tilting was planned; nil otherwise
-	A, B      units.Mass    // of all cups, in steps of the scale
-	Batch     resin.Batch   // the whole coat
-	Cups      []Cup
-	Mixing    string // MixingJug or MixingCups
-	Colouring string // when pigment goes into the cups: a way of SchoolColour
-	Lots      []Lot
-	LotMax    units.Volume // and why
-	LotAges   bool         // the time it keeps, not the product's largest lot, bounds it
-	Materials []Material
-	Puddle    film.Puddle
+	Amount       portion.Amount
+	Learned      Learned
+	Poured       units.Volume  // onto the board, with what this studio has learnt
+	Pigments     units.Volume  // of that is pigment
+	Reserve      units.Volume  // of clear, beside it
+	Total        units.Volume  // of resin to mix: both, with what stays in the cups
+	RunOff       float64       // share that leaves the board
+	Tilt         *TiltForecast // of a coat whose tilting was planned; nil otherwise
+	A, B         units.Mass    // of all cups, in steps of the scale
+	Batch        resin.Batch   // the whole coat
+	Cups         []Cup
+	Mixing       string // MixingJug or MixingCups
+	Colouring    string // when pigment goes into the cups: a way of SchoolColour
+	Batches      []Batch
+	LargestBatch units.Volume // and why
+	BoundByAge   bool         // the time it keeps, not the product's largest batch, bounds it
+	Materials    []Material
+	Puddle       film.Puddle
 
-	Clock   *cure.Clock // of the first lot
+	Clock   *cure.Clock // of the first batch
 	Fit     technique.Fit
 	Prep    time.Duration
 	Start   time.Time // gloves on
-	Met     time.Time // parts of the first lot meet
+	Met     time.Time // parts of the first batch meet
 	Covered time.Time
 	Made    bool // it has happened; the times are what they were
 	Begun   bool
@@ -377,7 +377,7 @@ func (p *Plan) split(c *Coat) error {
 	for i, col := range cups {
 		shares[i] = portion.Share{Name: col.Name, Share: col.Share * p.room(c, col, c.Poured*units.Volume(col.Share/sum))}
 	}
-	lot, err := portion.Cups(c.Product.Product, c.Poured-c.Pigments+c.Reserve, p.Context.CupLoss, p.Context.ScaleStep,
+	mix, err := portion.Cups(c.Product.Product, c.Poured-c.Pigments+c.Reserve, p.Context.CupLoss, p.Context.ScaleStep,
 		shares)
 	if err != nil {
 		return &Refusal{"coat." + c.ID + ".amount", err}
@@ -385,8 +385,8 @@ func (p *Plan) split(c *Coat) error {
 	if c.Batch, err = c.Product.Volume(c.Total); err != nil {
 		return &Refusal{"coat." + c.ID + ".amount", err}
 	}
-	c.A, c.B, c.Cups = lot.A, lot.B, nil
-	for i, cup := range lot.Cups {
+	c.A, c.B, c.Cups = mix.A, mix.B, nil
+	for i, cup := range mix.Cups {
 		col := cups[i]
 		if resin := cup.A + cup.B; col.Mass > 0 && resin > 0 { // typed grams stay, the load follows
 			col.Load = float64(col.Mass / resin)

@@ -49,10 +49,10 @@ type Carry struct {
 func (p *Plan) Carries(c *Coat, s Step) []Carry {
 	var out []Carry
 	switch {
-	case s.Kind == StepMix && s.Lot >= 0 && s.Lot < len(c.Lots):
-		out = p.mixes(c, c.Lots[s.Lot])
+	case s.Kind == StepMix && s.Batch >= 0 && s.Batch < len(c.Batches):
+		out = p.mixes(c, c.Batches[s.Batch])
 	case s.Doses:
-		out = p.coloursOf(c, s.Lot)
+		out = p.coloursOf(c, s.Batch)
 	case s.Kind == StepTape:
 		out = append(out, Carry{Kind: CarryTape, Sides: TapeOrder(c.Layer.Coat.TapeFirst)})
 	}
@@ -77,7 +77,7 @@ func (p *Plan) Carries(c *Coat, s Step) []Carry {
 func (p *Plan) Colours(c *Coat, i int) []Carry { return p.coloursOf(c, i) }
 
 // mixes is the content of a batch.
-func (p *Plan) mixes(c *Coat, l Lot) []Carry {
+func (p *Plan) mixes(c *Coat, l Batch) []Carry {
 	out := []Carry{{Kind: CarryParts, Batch: resin.Batch{A: l.A, B: l.B}, Volume: l.Volume}}
 	if w, warm := c.Warmed(); warm {
 		out = append(out, Carry{Kind: CarryWarm, Warm: w.Start})
@@ -88,13 +88,13 @@ func (p *Plan) mixes(c *Coat, l Lot) []Carry {
 	return out
 }
 
-// coloursOf is the pigments of a batch's cups; of all of them where lot is −1.
-func (p *Plan) coloursOf(c *Coat, lot int) []Carry {
+// coloursOf is the pigments of a batch's cups; of all of them where batch is −1.
+func (p *Plan) coloursOf(c *Coat, batch int) []Carry {
 	var out []Carry
 	for _, cup := range c.Cups {
 		part := 1.0
-		if lot >= 0 && lot < len(c.Lots) {
-			part = c.Lots[lot].partOf(cup)
+		if batch >= 0 && batch < len(c.Batches) {
+			part = c.Batches[batch].partOf(cup)
 		}
 		if part <= 0 {
 			continue
@@ -113,8 +113,8 @@ func (p *Plan) coloursOf(c *Coat, lot int) []Carry {
 	return out
 }
 
-// partOf is the part of a cup that comes from the lot.
-func (l Lot) partOf(cup Cup) float64 {
+// partOf is the part of a cup that comes from the batch.
+func (l Batch) partOf(cup Cup) float64 {
 	for _, f := range l.Feeds {
 		if f.Cup == cup.Colour.ID && cup.Volume > 0 {
 			return float64(f.Volume / cup.Volume)
@@ -138,8 +138,8 @@ func (c *Coat) Pourings(s Step) []Pouring {
 			continue
 		}
 		v := cup.Volume * units.Volume(t.Part)
-		if s.Lot >= 0 && s.Lot < len(c.Lots) {
-			v = min(v, cup.Volume*units.Volume(c.Lots[s.Lot].partOf(*cup)))
+		if s.Batch >= 0 && s.Batch < len(c.Batches) {
+			v = min(v, cup.Volume*units.Volume(c.Batches[s.Batch].partOf(*cup)))
 		}
 		if v > 0 {
 			out = append(out, Pouring{cup.Colour.ID, v})

@@ -103,7 +103,7 @@ func (h History) Until(at time.Time) Learned {
 }
 
 // The ratio is held within these bounds: a typing slip must not double every
-// later lot.
+// later batch.
 const (
 	leastRatio = 0.5
 	mostRatio  = 2.0

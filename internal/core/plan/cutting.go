@@ -29,21 +29,21 @@ type cutting struct {
 // better reports whether one way is better than another: nothing stands too
 // long, sooner done, fewer batches.
 func (k *cutting) better(o *cutting) bool {
-	a, b := k.coat.stands(), o.coat.stands()
+	a, b := k.coat.overdue(), o.coat.overdue()
 	switch {
 	case math.Abs(a-b) > 0.05:
 		return a < b
 	case math.Abs(k.coat.Fit.Ends-o.coat.Fit.Ends) > 1e-9:
 		return k.coat.Fit.Ends < o.coat.Fit.Ends
 	}
-	return len(k.coat.Lots) < len(o.coat.Lots)
+	return len(k.coat.Batches) < len(o.coat.Batches)
 }
 
-// stands is how many minutes the batches stand beyond what they keep.
-func (c *Coat) stands() float64 {
+// overdue is how many minutes the batches stand beyond what they keep.
+func (c *Coat) overdue() float64 {
 	sum := 0.0
-	for _, l := range c.Lots {
-		sum += l.Stands
+	for _, l := range c.Batches {
+		sum += l.Overdue
 	}
 	return sum
 }
@@ -55,16 +55,16 @@ func (k *cutting) solve() error {
 		k.total += s.Volume
 		k.breaks = append(k.breaks, k.total)
 	}
-	k.most = k.plan.largestLot(c)
-	c.LotMax, c.LotAges = k.most, false
+	k.most = k.plan.largestBatch(c)
+	c.LargestBatch, c.BoundByAge = k.most, false
 	if c.Mixing == school.MixingCups {
 		return k.lay(k.cupwise())
 	}
 	least := max(1, int(math.Ceil(float64(k.total/k.most)-1e-9)))
-	if err := k.lay(k.snapped(k.equal(least))); err != nil || k.coat.stands() == 0 {
+	if err := k.lay(k.snapped(k.equal(least))); err != nil || k.coat.overdue() == 0 {
 		return err
 	}
-	if err := k.lay(k.equal(least)); err != nil || k.coat.stands() == 0 || k.together() {
+	if err := k.lay(k.equal(least)); err != nil || k.coat.overdue() == 0 || k.together() {
 		return err
 	}
 	return k.fewest()
@@ -76,10 +76,10 @@ func (k *cutting) together() bool {
 	return slices.ContainsFunc(k.coat.Technique.Steps, func(s technique.Step) bool { return s.Together })
 }
 
-// largestLot is the largest batch of a coat: what the product allows to stand,
+// largestBatch is the largest batch of a coat: what the product allows to stand,
 // what the largest mixing cup holds.
-func (p *Plan) largestLot(c *Coat) units.Volume {
-	most := c.Product.MaxLot
+func (p *Plan) largestBatch(c *Coat) units.Volume {
+	most := c.Product.MaxBatch
 	jug := p.Context.Jug
 	if jug <= 0 {
 		jug = UsualJug
@@ -180,7 +180,7 @@ func (k *cutting) merged() []units.Volume {
 // fewest cuts along the clock: each batch as large as it can be and still is
 // poured while it keeps, then all of them as equal as that number allows.
 func (k *cutting) fewest() error {
-	k.coat.LotAges = true
+	k.coat.BoundByAge = true
 	k.begin()
 	best := k.greedy(k.most)
 	least := max(1, int(math.Ceil(float64(k.total/k.most)-1e-9)))
@@ -193,7 +193,7 @@ func (k *cutting) fewest() error {
 	if err := k.lay(best); err != nil {
 		return err
 	}
-	stands := k.coat.stands()
+	stands := k.coat.overdue()
 	low, high := k.total/units.Volume(len(best)), k.most
 	rounds := 4
 	if len(best) > mostEvened {
@@ -201,13 +201,13 @@ func (k *cutting) fewest() error {
 	}
 	for range rounds {
 		mid := (low + high) / 2
-		if cuts := k.greedy(mid); len(cuts) <= len(best) && k.lay(cuts) == nil && k.coat.stands() <= stands+1e-9 {
+		if cuts := k.greedy(mid); len(cuts) <= len(best) && k.lay(cuts) == nil && k.coat.overdue() <= stands+1e-9 {
 			best, high = cuts, mid
 		} else {
 			low = mid
 		}
 	}
-	if snapped := k.snapped(best); k.lay(snapped) == nil && k.coat.stands() <= stands+1e-9 {
+	if snapped := k.snapped(best); k.lay(snapped) == nil && k.coat.overdue() <= stands+1e-9 {
 		best = snapped
 	}
 	err := k.lay(best)
@@ -241,8 +241,8 @@ func (k *cutting) lay(cuts []units.Volume) error {
 	if err := k.place(cuts); err != nil {
 		return err
 	}
-	for i := range k.coat.Lots {
-		k.stand(&k.coat.Lots[i], i, k.coat.Fit.Steps)
+	for i := range k.coat.Batches {
+		k.stand(&k.coat.Batches[i], i, k.coat.Fit.Steps)
 	}
 	return nil
 }
@@ -251,14 +251,14 @@ func (k *cutting) lay(cuts []units.Volume) error {
 // clock with them.
 func (k *cutting) place(cuts []units.Volume) error {
 	c := &k.coat
-	c.Lots = make([]Lot, len(cuts))
+	c.Batches = make([]Batch, len(cuts))
 	before := units.Volume(0)
 	for i, cut := range cuts {
 		b, err := c.Product.Volume(cut - before)
 		if err != nil {
 			return &Refusal{"coat." + c.ID + ".amount", err}
 		}
-		c.Lots[i] = Lot{Volume: cut - before, A: b.A, B: b.B}
+		c.Batches[i] = Batch{Volume: cut - before, A: b.A, B: b.B}
 		before = cut
 	}
 	k.plan.timeline(c, k.clock)

@@ -9,9 +9,9 @@ import (
 
 // A cut is where a batch ends, and the coat laid up to there.
 type cut struct {
-	at    units.Volume
-	lots  []technique.Batch
-	state *technique.Laying
+	at      units.Volume
+	batches []technique.Batch
+	state   *technique.Laying
 }
 
 // begin lays the coat up to its first mixing.
@@ -23,18 +23,18 @@ func (k *cutting) begin() {
 // next lays one more batch behind a cut, up to a running sum, and reports whether
 // it is poured while it keeps.
 func (k *cutting) next(from cut, to units.Volume) (cut, bool) {
-	lots := append(slices.Clip(from.lots), k.batch(from.at, to), k.batch(to, k.total))
-	n := len(from.lots)
+	batches := append(slices.Clip(from.batches), k.batch(from.at, to), k.batch(to, k.total))
+	n := len(from.batches)
 	if k.total-to <= 1e-9 {
-		lots = lots[:n+1]
+		batches = batches[:n+1]
 	}
 	before := len(from.state.Fit().Steps)
-	state := from.state.Fork(lots).Until(n)
+	state := from.state.Fork(batches).Until(n)
 	fit := state.Fit()
-	l := Lot{Volume: to - from.at, Feeds: k.feeds(from.at, to), Met: fit.Lots[n].Met, From: fit.Lots[n].From,
-		Poured: fit.Lots[n].Poured}
+	l := Batch{Volume: to - from.at, Feeds: k.feeds(from.at, to), Met: fit.Batches[n].Met, From: fit.Batches[n].From,
+		Poured: fit.Batches[n].Poured}
 	k.stand(&l, n, fit.Steps[before:])
-	return cut{to, lots[:n+1], state}, l.Stands == 0
+	return cut{to, batches[:n+1], state}, l.Overdue == 0
 }
 
 // batch is the part of each pour between two running sums.
@@ -101,16 +101,16 @@ func (k *cutting) search(grid []units.Volume, from cut, n int) []units.Volume {
 
 // bounds notes the largest batch there is.
 func (k *cutting) bounds(cuts []units.Volume) {
-	k.coat.LotMax = 0
+	k.coat.LargestBatch = 0
 	before := units.Volume(0)
 	for _, cut := range cuts {
-		k.coat.LotMax = max(k.coat.LotMax, cut-before)
+		k.coat.LargestBatch = max(k.coat.LargestBatch, cut-before)
 		before = cut
 	}
 }
 
-// mostLots is more batches than anybody mixes for one coat.
-const mostLots = 400
+// mostBatches is more batches than anybody mixes for one coat.
+const mostBatches = 400
 
 // greedy takes batch after batch, each as large as keeps, none above most. What
 // does not keep even as the smallest batch is taken up to where its cup ends:
@@ -118,7 +118,7 @@ const mostLots = 400
 func (k *cutting) greedy(most units.Volume) []units.Volume {
 	var cuts []units.Volume
 	from := cut{state: k.start}
-	for k.total-from.at > 1e-9 && len(cuts) < mostLots {
+	for k.total-from.at > 1e-9 && len(cuts) < mostBatches {
 		top := min(from.at+most, k.total)
 		next, ok := k.next(from, top)
 		if !ok {
@@ -134,11 +134,11 @@ func (k *cutting) greedy(most units.Volume) []units.Volume {
 
 // largest is the largest batch behind a cut that keeps, below top.
 func (k *cutting) largest(from cut, top units.Volume) cut {
-	low := min(from.at+LeastLot, top)
+	low := min(from.at+LeastBatch, top)
 	best, ok := k.next(from, low)
 	if !ok { // no size keeps: whole cups, then
 		for _, b := range k.breaks {
-			if b > from.at+1e-9 && b < top && b-from.at >= LeastLot {
+			if b > from.at+1e-9 && b < top && b-from.at >= LeastBatch {
 				top = b
 				break
 			}
@@ -156,12 +156,12 @@ func (k *cutting) largest(from cut, top units.Volume) cut {
 	}
 	at := low
 	for _, b := range k.breaks { // a cup that ends just before is not parted
-		if b > from.at+LeastLot && b <= low && low-b < LeastLot {
+		if b > from.at+LeastBatch && b <= low && low-b < LeastBatch {
 			at = b
 		}
 	}
-	if rest := k.total - at; rest > 1e-9 && rest < LeastLot && at-from.at > 2*LeastLot {
-		at = k.total - LeastLot // the last one is weighed true
+	if rest := k.total - at; rest > 1e-9 && rest < LeastBatch && at-from.at > 2*LeastBatch {
+		at = k.total - LeastBatch // the last one is weighed true
 	}
 	if at != low {
 		best, _ = k.next(from, at)

@@ -31,7 +31,7 @@ func TestMain(m *testing.M) { os.Exit(testsize.Draws(m)) }
 func bench(t require.TestingT, working float64, room units.Temperature, most units.Volume) *Context {
 	week, err := calendar.ParseWeek("mon-sun 08:00-20:00")
 	require.NoError(t, err)
-	product, err := material.Product{ID: 1, Name: "Bench", MixMinutes: 3, MaxLot: most, Product: resin.Product{
+	product, err := material.Product{ID: 1, Name: "Bench", MixMinutes: 3, MaxBatch: most, Product: resin.Product{
 		RatioA:         2,
 		RatioB:         1,
 		By:             resin.ByVolume,
@@ -140,7 +140,7 @@ func TestBatchesKeepTheirLaws(t *testing.T) {
 		require.NoError(rt, err)
 		c := &p.Coats[0]
 		whole, of := units.Volume(0), map[string]units.Volume{}
-		for i, l := range c.Lots {
+		for i, l := range c.Batches {
 			fed := units.Volume(0)
 			for _, f := range l.Feeds {
 				fed += f.Volume
@@ -149,19 +149,21 @@ func TestBatchesKeepTheirLaws(t *testing.T) {
 			whole += l.Volume
 			assert.InEpsilon(rt, float64(l.Volume), float64(fed), 1e-9, "what is mixed is poured")
 			if c.Mixing == school.MixingJug {
-				assert.LessOrEqual(rt, l.Volume, p.largestLot(c)+1e-6)
+				assert.LessOrEqual(rt, l.Volume, p.largestBatch(c)+1e-6)
 			}
 			assert.GreaterOrEqual(rt, l.From, l.Met)
 			coloured := l.Met
 			for _, s := range c.Fit.Steps {
-				if s.Lot == i && s.Colours {
+				if s.Batch == i && s.Colours {
 					coloured = s.To
 				}
-				if s.Lot == i && s.Pours {
+				if s.Batch == i && s.Pours {
 					assert.GreaterOrEqual(rt, s.From, coloured-1e-9, "coloured before it is poured")
 				}
 			}
-			said := slices.ContainsFunc(p.Diagnostics(), func(d verdict.Diagnostic) bool { return d.Code == verdict.LotStands })
+			said := slices.ContainsFunc(p.Diagnostics(), func(d verdict.Diagnostic) bool {
+				return d.Code == verdict.BatchStands
+			})
 			if l.Takes() > l.UseBy+1e-6 {
 				assert.True(rt, said, "what stands too long is said")
 			}
@@ -206,11 +208,11 @@ func TestNoFewerBatchesWouldDo(t *testing.T) {
 		p, err := Evaluate(s, ctx, Timing{})
 		require.NoError(rt, err)
 		c := &p.Coats[0]
-		if n := len(c.Lots); c.stands() > 0 || n < 2 || n > 4 {
+		if n := len(c.Batches); c.overdue() > 0 || n < 2 || n > 4 {
 			return
 		}
 		k := &cutting{plan: p, coat: *c, clock: c.ClockIn(cure.Constant(c.Room))}
-		k.keeps, k.pours, k.most = map[batchKey]float64{}, c.servings(), p.largestLot(c)
+		k.keeps, k.pours, k.most = map[batchKey]float64{}, c.servings(), p.largestBatch(c)
 		for _, serving := range k.pours {
 			k.total += serving.Volume
 			k.breaks = append(k.breaks, k.total)
@@ -220,7 +222,7 @@ func TestNoFewerBatchesWouldDo(t *testing.T) {
 			grid = append(grid, k.total*units.Volume(i)/12)
 		}
 		slices.Sort(grid)
-		assert.False(rt, k.anyWay(grid, nil, len(c.Lots)-1), "%d batches would do", len(c.Lots)-1)
+		assert.False(rt, k.anyWay(grid, nil, len(c.Batches)-1), "%d batches would do", len(c.Batches)-1)
 	})
 }
 
@@ -235,7 +237,7 @@ func (k *cutting) anyWay(grid, cuts []units.Volume, n int) bool {
 			}
 			before = cut
 		}
-		return k.lay(all) == nil && k.coat.stands() == 0
+		return k.lay(all) == nil && k.coat.overdue() == 0
 	}
 	for i, g := range grid {
 		if k.anyWay(grid[i+1:], append(slices.Clone(cuts), g), n-1) {
@@ -256,10 +258,10 @@ func TestAnotherPersonNeverMakesItLater(t *testing.T) {
 			p, err := Evaluate(s, ctx, Timing{})
 			require.NoError(rt, err)
 			c := &p.Coats[0]
-			if c.stands() >= stood-0.05 { // what stood too long comes first
+			if c.overdue() >= stood-0.05 { // what stood too long comes first
 				assert.LessOrEqual(rt, c.Fit.Ends, ends+1e-6, "%d people", people)
 			}
-			ends, stood = c.Fit.Ends, c.stands()
+			ends, stood = c.Fit.Ends, c.overdue()
 		}
 	})
 }

@@ -155,7 +155,7 @@ func (p *Plan) pour(c *Coat) error {
 		if err := p.amount(c); err != nil {
 			return err
 		}
-		if err := p.lots(c); err != nil {
+		if err := p.batches(c); err != nil {
 			return err
 		}
 		side, tilt := p.sides(c).Mean, p.tilt(c)

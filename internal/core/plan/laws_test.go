@@ -64,10 +64,10 @@ func draw(rt *rapid.T, ctx *plan.Context) plan.Spec {
 	return s
 }
 
-// Over any spec: the cups make the coat, the lots hold at least the coat and no
-// more than a lot may, each lot is used before it is too old, and shares are
+// Over any spec: the cups make the coat, the batches hold at least the coat and no
+// more than a batch may, each batch is used before it is too old, and shares are
 // shares.
-func TestCupsLotsAndCoatAgree(t *testing.T) {
+func TestCupsBatchesAndCoatAgree(t *testing.T) {
 	ctx := context(t)
 	rapid.Check(t, func(rt *rapid.T) {
 		p, err := plan.Evaluate(draw(rt, ctx), ctx, plan.Timing{})
@@ -83,16 +83,16 @@ func TestCupsLotsAndCoatAgree(t *testing.T) {
 				assert.InDelta(rt, float64(c.A), a, 1e-6)
 				assert.InDelta(rt, float64(c.B), b, 1e-6)
 			}
-			lots := 0.0
-			for k, l := range c.Lots {
-				lots += float64(l.Volume)
-				assert.LessOrEqual(rt, float64(l.Volume), float64(c.LotMax)*(1+1e-9)+1e-6)
+			batches := 0.0
+			for k, l := range c.Batches {
+				batches += float64(l.Volume)
+				assert.LessOrEqual(rt, float64(l.Volume), float64(c.LargestBatch)*(1+1e-9)+1e-6)
 				if k > 0 {
-					assert.Greater(rt, l.Met, c.Lots[k-1].Met, "each lot has its own place on the clock")
+					assert.Greater(rt, l.Met, c.Batches[k-1].Met, "each lot has its own place on the clock")
 				}
 				assert.NotEmpty(rt, l.Feeds, "and feeds some cup")
 			}
-			assert.GreaterOrEqual(rt, lots, float64(c.Total)-1e-6)
+			assert.GreaterOrEqual(rt, batches, float64(c.Total)-1e-6)
 		}
 	})
 }

@@ -33,7 +33,7 @@ func (p *Plan) InOrder(c *Coat) []CupInOrder {
 			continue
 		}
 		out[i].UseBy = f.UseBy
-		if begin := out[i].Need - c.Product.MixMinutes; len(c.Lots) == 1 && out[i].Need > f.UseBy && begin > 0 {
+		if begin := out[i].Need - c.Product.MixMinutes; len(c.Batches) == 1 && out[i].Need > f.UseBy && begin > 0 {
 			out[i].Later = begin
 		}
 	}
@@ -61,19 +61,19 @@ func (c CupInOrder) rank() float64 {
 // (common practice, in degrees).
 const sameFamily = 40
 
-// coloured is the minute a cup is first needed empty: when its lot is split and
+// coloured is the minute a cup is first needed empty: when its batch is split and
 // coloured, or when it is mixed later.
 func (c *Coat) coloured(cup CupInOrder) float64 {
 	if cup.Later > 0 {
 		return cup.Later
 	}
-	for k, l := range c.Lots {
+	for k, l := range c.Batches {
 		for _, f := range l.Feeds {
 			if f.Cup != cup.Colour.ID {
 				continue
 			}
 			for _, s := range c.Fit.Steps {
-				if s.Lot == k && (s.Colours || (c.Mixing == school.MixingCups && s.Mixes)) {
+				if s.Batch == k && (s.Colours || (c.Mixing == school.MixingCups && s.Mixes)) {
 					return s.From
 				}
 			}
@@ -140,7 +140,7 @@ type moment struct {
 	at         float64
 }
 
-// A stretch is when a pouring step of the coat runs, all lots together.
+// A stretch is when a pouring step of the coat runs, all batches together.
 type stretch struct {
 	id       string
 	name     msg.Text
@@ -255,11 +255,11 @@ func (s Surplus) Any() bool { return s.Most > scrap }
 // UpTo reports that nothing may be left as well.
 func (s Surplus) UpTo() bool { return s.Least < scrap }
 
-// Surplus calculates what is left of a coat: the lots are rounded up, and less
+// Surplus calculates what is left of a coat: the batches are rounded up, and less
 // may run off than is planned for.
 func (p *Plan) Surplus(c *Coat) Surplus {
 	mixed := units.Volume(0)
-	for _, l := range c.Lots {
+	for _, l := range c.Batches {
 		mixed += l.Volume
 	}
 	spare := max(0, mixed-c.Total) + c.Reserve

@@ -24,7 +24,7 @@ func context(t testing.TB) *plan.Context {
 	t.Helper()
 	week, err := calendar.ParseWeek("mon-sat 08:00-20:00")
 	require.NoError(t, err)
-	product, err := material.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxLot: 600, Kit: 1500,
+	product, err := material.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxBatch: 600, Kit: 1500,
 		Price: decimal.NewFromInt(60), Product: resin.Product{
 			RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 970, Viscosity: 1000, WorkingMinutes: 45,
 			HardHours: 24, Tolerance: 0.02}}.Fitted()

@@ -26,30 +26,30 @@ const (
 
 // A Relief is a way to make a coat fit, calculated again with it.
 type Relief struct {
-	Kind   ReliefKind
-	Holds  bool
-	Spare  float64
-	Stands float64 // minutes batches would still stand too long
-	Room   units.Temperature
-	Resin  int64  // on the shelf
-	Option string // of the technique, and which choice of it
-	Choice string
-	Name   msg.Text // of the resin or the choice
-	People int
+	Kind    ReliefKind
+	Holds   bool
+	Spare   float64
+	Overdue float64 // minutes batches would still stand too long
+	Room    units.Temperature
+	Resin   int64  // on the shelf
+	Option  string // of the technique, and which choice of it
+	Choice  string
+	Name    msg.Text // of the resin or the choice
+	People  int
 }
 
 // Reliefs calculates what would help a coat whose moves fall outside their windows
 // or whose batches stand too long: each is cut and laid on the clock anew.
 func (p *Plan) Reliefs(i int) []Relief {
 	c := &p.Coats[i]
-	if c.Made || c.Fit.Holds() && c.stands() <= 0 {
+	if c.Made || c.Fit.Holds() && c.overdue() <= 0 {
 		return nil
 	}
 	try := func(r Relief, trial Coat, face units.Area) Relief {
 		q := *p
 		q.Face = face
 		r.Holds, r.Spare = q.fits(&trial)
-		if r.Stands = trial.stands(); r.Stands > 0 {
+		if r.Overdue = trial.overdue(); r.Overdue > 0 {
 			r.Holds = false
 		}
 		return r
@@ -64,7 +64,7 @@ func (p *Plan) Reliefs(i int) []Relief {
 		more.People++
 		out = append(out, try(Relief{Kind: ReliefPeople, People: more.People}, more, p.Face))
 	}
-	if c.Mixing == school.MixingJug && c.stands() > 0 {
+	if c.Mixing == school.MixingJug && c.overdue() > 0 {
 		apart := *c
 		apart.Mixing = school.MixingCups
 		out = append(out, try(Relief{Kind: ReliefCups}, apart, p.Face))
@@ -112,7 +112,7 @@ func (p *Plan) otherWays(c *Coat, try func(Relief, Coat, units.Area) Relief) []R
 
 // fits cuts a coat anew and reports whether its moves then fall in their windows.
 func (p *Plan) fits(trial *Coat) (holds bool, spare float64) {
-	if err := p.lots(trial); err != nil {
+	if err := p.batches(trial); err != nil {
 		return false, math.Inf(-1)
 	}
 	return trial.Fit.Holds(), trial.Fit.Spare
@@ -144,7 +144,7 @@ func (p *Plan) coolerRoom(c *Coat) (units.Temperature, bool) {
 	}
 	for t := c.Room - 1; t >= coldest; t-- {
 		trial := c.in(t)
-		if holds, _ := p.fits(&trial); holds && trial.stands() <= 0 {
+		if holds, _ := p.fits(&trial); holds && trial.overdue() <= 0 {
 			return t, true
 		}
 	}

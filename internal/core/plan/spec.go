@@ -1,5 +1,5 @@
 // Package plan turns what a painter decided about a piece into everything that
-// follows from it: amounts, cups, lots, times, looks, forecasts, tasks and what
+// follows from it: amounts, cups, batches, times, looks, forecasts, tasks and what
 // stands in the way.
 //
 // A [Spec] is the decision, a [Context] what the studio brings to it (shelf,

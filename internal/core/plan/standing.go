@@ -13,11 +13,11 @@ import (
 // stand calculates until when a batch can be poured: in its jug until it is
 // divided, then in its cups, and what is kept back as the little it is; the doubt
 // taken off.
-func (k *cutting) stand(l *Lot, lot int, steps []technique.Timed) {
+func (k *cutting) stand(l *Batch, batch int, steps []technique.Timed) {
 	c := &k.coat
 	divided, poured := math.Inf(1), map[string][]pouring{}
 	for _, s := range steps {
-		if s.Lot != lot {
+		if s.Batch != batch {
 			continue
 		}
 		switch {
@@ -37,13 +37,13 @@ func (k *cutting) stand(l *Lot, lot int, steps []technique.Timed) {
 	if c.Mixing == school.MixingCups {
 		divided = 0
 	}
-	l.UseBy, l.Stands = math.Inf(1), 0
+	l.UseBy, l.Overdue = math.Inf(1), 0
 	for _, cup := range byCup(l.Feeds) {
 		keeps, stands := k.standCup(l.Volume, cup.Volume, divided, poured[cup.Cup])
-		l.UseBy, l.Stands = math.Min(l.UseBy, keeps), math.Max(l.Stands, stands)
+		l.UseBy, l.Overdue = math.Min(l.UseBy, keeps), math.Max(l.Overdue, stands)
 	}
-	if l.Stands <= 1e-6 { // cups that keep longer are poured last
-		l.Stands, l.UseBy = 0, math.Max(l.UseBy, l.Takes())
+	if l.Overdue <= 1e-6 { // cups that keep longer are poured last
+		l.Overdue, l.UseBy = 0, math.Max(l.UseBy, l.Takes())
 	}
 }
 

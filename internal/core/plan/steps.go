@@ -17,7 +17,7 @@ type StepKind string
 // The kinds of steps.
 const (
 	StepBefore StepKind = "before" // before mixing begins
-	StepMix    StepKind = "mix"    // starts a lot's clock
+	StepMix    StepKind = "mix"    // starts a batch's clock
 	StepHands  StepKind = "hands"  // work
 	StepRest   StepKind = "rest"   // wait, hands free
 	StepLook   StepKind = "bubbles"
@@ -32,9 +32,9 @@ type Step struct {
 	HotDo    msg.Text // instead of Do where no flame may go
 	Kind     StepKind
 	Window   cure.Phase
-	From, To float64 // minutes after the parts of the first lot met; before it, negative
+	From, To float64 // minutes after the parts of the first batch met; before it, negative
 	Minutes  float64
-	Lot      int // that it works on, from 0; −1 for all that are poured
+	Batch    int // that it works on, from 0; −1 for all that are poured
 	Safety   []string
 	Heats    bool
 	Pours    bool
@@ -46,7 +46,7 @@ type Step struct {
 	After    float64
 	Round    int      // of a look: the attendance it belongs to
 	Hands    int      // who of the crew does it, from 0
-	Mixing   bool     // it makes a lot: mixes or colours it
+	Mixing   bool     // it makes a batch: mixes or colours it
 	Doses    bool     // pigment is measured in it
 	Cups     []string // that it empties
 	Of       string   // id of the technique's step it is, or is a beat of
@@ -89,7 +89,7 @@ func (c *Coat) Looks() []float64 {
 const inkFlashOff = 10
 
 // Steps lists what is done on the day of a coat, in order: preparation, the
-// technique lot by lot, the looks after the pour, the tape.
+// technique batch by batch, the looks after the pour, the tape.
 func (p *Plan) Steps(c *Coat) []Step {
 	job := p.job(c)
 	var out []Step
@@ -110,7 +110,7 @@ func (p *Plan) Steps(c *Coat) []Step {
 			kind = StepRest
 		}
 		step := stepOf(t.Step, kind)
-		step.From, step.To, step.Minutes, step.Lot, step.Late = t.From, t.To, t.To-t.From, t.Lot, t.Late
+		step.From, step.To, step.Minutes, step.Batch, step.Late = t.From, t.To, t.To-t.From, t.Batch, t.Late
 		step.Hands, step.Usual = t.Hands(c.crew()), usual(t.Step, step.Minutes)
 		if t.Pours {
 			step.Cups = c.emptied(t)
@@ -156,14 +156,14 @@ func (c *Coat) stacked() msg.Text {
 	return msg.F("In goes %s; out comes %s.", strings.Join(names, ", "), out)
 }
 
-// emptied returns the cups a pouring step takes out of its lot.
+// emptied returns the cups a pouring step takes out of its batch.
 func (c *Coat) emptied(t technique.Timed) []string {
 	var out []string
-	for k, lot := range c.Lots {
-		if t.Lot >= 0 && t.Lot != k {
+	for k, batch := range c.Batches {
+		if t.Batch >= 0 && t.Batch != k {
 			continue
 		}
-		for _, f := range lot.Feeds {
+		for _, f := range batch.Feeds {
 			if slices.ContainsFunc(t.Takes, func(x technique.Take) bool { return x.Cup == f.Cup }) &&
 				!slices.Contains(out, f.Cup) {
 				out = append(out, f.Cup)
@@ -176,7 +176,7 @@ func (c *Coat) emptied(t technique.Timed) []string {
 func stepOf(s technique.Step, kind StepKind) Step {
 	return Step{Name: s.Name, Do: s.Do, LookFor: s.LookFor, HotDo: s.HotDo, Kind: kind, Window: s.Window, Safety: s.Safety,
 		Heats: s.Heats,
-		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Lot: -1, Mixing: s.Mixes || s.Colours, Doses: s.Doses, Of: s.ID}
+		Pours: s.Pours, FlashOff: s.FlashOff, Adds: s.Adds, Batch: -1, Mixing: s.Mixes || s.Colours, Doses: s.Doses, Of: s.ID}
 }
 
 // guarded says hot air where a step would bring a flame near a tape dam.
@@ -207,7 +207,7 @@ func (p *Plan) watch(c *Coat) []Step {
 		if at := max(c.Fit.Ends+l.after, c.Fit.Flash); at < stringy {
 			out = append(out, p.guarded(Step{Name: msg.ID("Look for bubbles"), Kind: StepLook, After: l.after, Round: l.round,
 				From: at,
-				To:   at + 2, Minutes: 2, Lot: -1, Heats: true,
+				To:   at + 2, Minutes: 2, Batch: -1, Heats: true,
 				Window: cure.Holding, Safety: []string{"flame", "respirator"},
 				Do: msg.ID("Lift the cover, look along the light, a quick pass only where a bubble stands. Cover again."),
 				HotDo: msg.ID("Lift the cover, look along the light, a breath of hot air only where a bubble stands. " +
@@ -217,10 +217,10 @@ func (p *Plan) watch(c *Coat) []Step {
 	if !p.Spec.Taped() {
 		return out
 	}
-	tape := Step{Name: msg.ID("Pull the tape"), Kind: StepTape, Window: cure.SoftSet, Minutes: tapeHands, Lot: -1,
+	tape := Step{Name: msg.ID("Pull the tape"), Kind: StepTape, Window: cure.SoftSet, Minutes: tapeHands, Batch: -1,
 		Do:      msg.ID("Slowly, away from the film, while it is soft-set."),
 		LookFor: msg.ID("An edge that rounds over behind the tape.")}
-	newest := c.Fit.Lots[len(c.Fit.Lots)-1]
+	newest := c.Fit.Batches[len(c.Fit.Batches)-1]
 	switch p.tapeWay(c) {
 	case school.TapeMinutes:
 		tape.Window, tape.After = "", c.Layer.Coat.TapeAfter

@@ -11,9 +11,9 @@ import (
 	"jevvo/internal/msg"
 )
 
-// standsLong is how many minutes a batch may stand beyond what it keeps before
+// overdueLong is how many minutes a batch may stand beyond what it keeps before
 // it is trouble rather than a thing to mind (common practice).
-const standsLong = 2
+const overdueLong = 2
 
 // batches says which batches stand too long, which are too small to weigh true,
 // and what no move pours.
@@ -23,19 +23,19 @@ func (j *judge) batches() {
 		if c.Made {
 			continue
 		}
-		for k, l := range c.Lots {
-			args := verdict.Args{"n": k + 1, "of": len(c.Lots), "volume": l.Volume, "stands": l.Stands}
+		for k, l := range c.Batches {
+			args := verdict.Args{"n": k + 1, "of": len(c.Batches), "volume": l.Volume, "stands": l.Overdue}
 			if len(l.Feeds) > 0 {
 				args["cup"] = l.Feeds[len(l.Feeds)-1].Name
 			}
 			switch {
-			case l.Stands > standsLong:
-				j.say(verdict.LotStands, verdict.PartCups, verdict.Trouble, c, args)
-			case l.Stands > 0:
-				j.say(verdict.LotStands, verdict.PartCups, verdict.Mind, c, args)
+			case l.Overdue > overdueLong:
+				j.say(verdict.BatchStands, verdict.PartCups, verdict.Trouble, c, args)
+			case l.Overdue > 0:
+				j.say(verdict.BatchStands, verdict.PartCups, verdict.Mind, c, args)
 			}
-			if l.Volume < LeastLot-1e-9 && len(c.Lots) > 1 && c.Mixing == school.MixingJug {
-				j.say(verdict.LotSmall, verdict.PartCups, verdict.Mind, c, args)
+			if l.Volume < LeastBatch-1e-9 && len(c.Batches) > 1 && c.Mixing == school.MixingJug {
+				j.say(verdict.BatchSmall, verdict.PartCups, verdict.Mind, c, args)
 			}
 		}
 		for _, cup := range c.Cups {

@@ -95,12 +95,12 @@ func (p *Plan) night(c *Coat) units.Temperature {
 }
 
 // windows turns the phases into clock time: a phase of the coat is open from
-// when the newest lot has come to it until the oldest leaves it.
+// when the newest batch has come to it until the oldest leaves it.
 func (c *Coat) windows() {
 	c.Windows = map[cure.Phase]Span{}
 	newest := 0.0
-	if n := len(c.Fit.Lots); n > 0 {
-		newest = c.Fit.Lots[n-1].Met
+	if n := len(c.Fit.Batches); n > 0 {
+		newest = c.Fit.Batches[n-1].Met
 	}
 	late := c.Clock.Later(newest).Windows()
 	for i, w := range c.Clock.Windows() {

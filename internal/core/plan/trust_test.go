@@ -311,10 +311,10 @@ func TestAVesselIsFreeBeforeItServesAgain(t *testing.T) {
 					if cup.Reuse != "" && e.Colour.Name == cup.Reuse {
 						assert.LessOrEqual(rt, e.Need, cup.Need)
 						stirred := cup.Later // one that is mixed later is stirred then
-						for k, l := range c.Lots {
+						for k, l := range c.Batches {
 							for _, f := range l.Feeds {
 								for _, step := range c.Fit.Steps {
-									if cup.Later == 0 && f.Cup == cup.Colour.ID && step.Lot == k && step.Colours &&
+									if cup.Later == 0 && f.Cup == cup.Colour.ID && step.Batch == k && step.Colours &&
 										(stirred == 0 || step.From < stirred) {
 										stirred = step.From
 									}

@@ -23,9 +23,9 @@ type Cup struct {
 	OffRatio bool // the step is too coarse for this cup's tolerance
 }
 
-// A Lot is the cups of one coat. A and B are the rounded totals, and the cups
+// A Mix is the cups of one coat. A and B are the rounded totals, and the cups
 // add up to them exactly in steps of the scale.
-type Lot struct {
+type Mix struct {
 	Cups []Cup
 	A, B units.Mass
 }
@@ -37,36 +37,36 @@ const maxCups = 200
 // is rounded to the scale's step so that nothing is lost or invented: by largest
 // remainder, save where another rounding inside one step keeps a cup in its
 // ratio.
-func Cups(p resin.Product, coat, loss units.Volume, step units.Mass, shares []Share) (Lot, error) {
+func Cups(p resin.Product, coat, loss units.Volume, step units.Mass, shares []Share) (Mix, error) {
 	if err := checkShares(coat, loss, step, shares); err != nil {
-		return Lot{}, err
+		return Mix{}, err
 	}
 	sum := 0.0
 	for _, s := range shares {
 		sum += s.Share
 	}
-	lot := Lot{Cups: make([]Cup, len(shares))}
+	mix := Mix{Cups: make([]Cup, len(shares))}
 	exactA, exactB := make([]float64, len(shares)), make([]float64, len(shares))
 	for i, s := range shares {
 		v := coat*units.Volume(s.Share/sum) + loss
 		batch, err := p.Volume(v)
 		if err != nil {
-			return Lot{}, err
+			return Mix{}, err
 		}
-		lot.Cups[i] = Cup{Name: s.Name, Volume: v}
+		mix.Cups[i] = Cup{Name: s.Name, Volume: v}
 		exactA[i], exactB[i] = float64(batch.A.Mass/step), float64(batch.B.Mass/step)
 	}
 	r := rounding{ratio: p.WeightRatio(), tolerance: p.Tolerance}
 	stepsA, stepsB := r.both(exactA, exactB)
 	totalA, totalB := 0, 0
-	for i := range lot.Cups {
-		c := &lot.Cups[i]
+	for i := range mix.Cups {
+		c := &mix.Cups[i]
 		c.A, c.B = units.Mass(stepsA[i])*step, units.Mass(stepsB[i])*step
 		c.OffRatio = r.off(stepsA[i], stepsB[i])
 		totalA, totalB = totalA+stepsA[i], totalB+stepsB[i]
 	}
-	lot.A, lot.B = units.Mass(totalA)*step, units.Mass(totalB)*step
-	return lot, nil
+	mix.A, mix.B = units.Mass(totalA)*step, units.Mass(totalB)*step
+	return mix, nil
 }
 
 func checkShares(coat, loss units.Volume, step units.Mass, shares []Share) error {

@@ -50,7 +50,7 @@ func TestAmountRefuses(t *testing.T) {
 	}
 }
 
-// Whatever the shares, the rounded cups add up to the rounded lot, every cup
+// Whatever the shares, the rounded cups add up to the rounded mix, every cup
 // is within a step of what it should be, and a cup that is off is flagged.
 func TestCupsConserve(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
@@ -63,10 +63,10 @@ func TestCupsConserve(t *testing.T) {
 			shares[i] = portion.Share{Name: string(rune('a' + i)), Share: rapid.Float64Range(0.01, 5).Draw(t, "share")}
 		}
 		coat := units.Volume(rapid.Float64Range(20, 3000).Draw(t, "mL"))
-		lot, err := portion.Cups(p, coat, 3, step, shares)
+		mix, err := portion.Cups(p, coat, 3, step, shares)
 		require.NoError(t, err)
 		a, b, v := 0.0, 0.0, 0.0
-		for _, c := range lot.Cups {
+		for _, c := range mix.Cups {
 			a, b, v = a+float64(c.A), b+float64(c.B), v+float64(c.Volume)
 			exact, err := p.Volume(c.Volume)
 			require.NoError(t, err)
@@ -75,8 +75,8 @@ func TestCupsConserve(t *testing.T) {
 			off := c.A == 0 || math.Abs(float64(c.B/c.A)/p.WeightRatio()-1) > p.Tolerance
 			assert.Equal(t, off, c.OffRatio)
 		}
-		assert.InDelta(t, float64(lot.A), a, 1e-6)
-		assert.InDelta(t, float64(lot.B), b, 1e-6)
+		assert.InDelta(t, float64(mix.A), a, 1e-6)
+		assert.InDelta(t, float64(mix.B), b, 1e-6)
 		assert.InDelta(t, float64(coat)+3*float64(n), v, 1e-6)
 	})
 }
@@ -126,23 +126,23 @@ func TestNoCupIsFlaggedThatAnotherRoundingSaves(t *testing.T) {
 			sum += shares[i].Share
 		}
 		coat := rapid.Float64Range(20, 400).Draw(t, "mL")
-		lot, err := portion.Cups(p, units.Volume(coat), 0, 1, shares)
+		mix, err := portion.Cups(p, units.Volume(coat), 0, 1, shares)
 		require.NoError(t, err)
 		exact := make([]resin.Batch, n)
 		got, off := 0, 0.0
 		for i, s := range shares {
 			exact[i], err = p.Volume(units.Volume(coat * s.Share / sum))
 			require.NoError(t, err)
-			if lot.Cups[i].OffRatio {
+			if mix.Cups[i].OffRatio {
 				got++
 			}
-			off += errorOf(exact[i], float64(lot.Cups[i].A), float64(lot.Cups[i].B))
+			off += errorOf(exact[i], float64(mix.Cups[i].A), float64(mix.Cups[i].B))
 		}
 		flagged += got
 		whole, err := p.Volume(units.Volume(coat))
 		require.NoError(t, err)
-		assert.InDelta(t, float64(whole.A.Mass), float64(lot.A), 0.5+1e-9, "both parts add up to their rounded sums")
-		assert.InDelta(t, float64(whole.B.Mass), float64(lot.B), 0.5+1e-9)
+		assert.InDelta(t, float64(whole.A.Mass), float64(mix.A), 0.5+1e-9, "both parts add up to their rounded sums")
+		assert.InDelta(t, float64(whole.B.Mass), float64(mix.B), 0.5+1e-9)
 		least, nearest := n+1, math.Inf(1)
 		for code := range 1 << (2 * n) { // bit 2i: A of cup i rounded up, bit 2i+1: its B
 			a, b, bad, far := 0.0, 0.0, 0, 0.0
@@ -154,7 +154,7 @@ func TestNoCupIsFlaggedThatAnotherRoundingSaves(t *testing.T) {
 				}
 				a, b, far = a+ca, b+cb, far+errorOf(e, ca, cb)
 			}
-			if a != float64(lot.A) || b != float64(lot.B) || bad > least {
+			if a != float64(mix.A) || b != float64(mix.B) || bad > least {
 				continue
 			}
 			if bad < least {
@@ -200,17 +200,17 @@ func TestRoundingAddsUp(t *testing.T) {
 		many[i] = portion.Share{Share: 1 + float64(i%7)}
 	}
 	p := resin.Product{RatioA: 3, RatioB: 1, By: resin.ByWeight, DensityA: 1100, DensityB: 1000, Tolerance: 0.02}
-	lot, err := portion.Cups(p, 3000, 0, 1, many)
+	mix, err := portion.Cups(p, 3000, 0, 1, many)
 	require.NoError(t, err)
 	a, b := units.Mass(0), units.Mass(0)
-	for i, c := range lot.Cups {
+	for i, c := range mix.Cups {
 		a, b = a+c.A, b+c.B
 		batch, err := p.Volume(c.Volume)
 		require.NoError(t, err)
 		assert.LessOrEqual(t, math.Abs(float64(c.A-batch.A.Mass)), 1.0, "cup %d", i)
 	}
-	assert.InDelta(t, float64(lot.A), float64(a), 1e-9)
-	assert.InDelta(t, float64(lot.B), float64(b), 1e-9)
+	assert.InDelta(t, float64(mix.A), float64(a), 1e-9)
+	assert.InDelta(t, float64(mix.B), float64(b), 1e-9)
 }
 
 // The limits of a coat and of its cups belong to what is allowed.

@@ -214,7 +214,7 @@ func (s *Scene) cups(p *plan.Plan, c *plan.Coat, powdered bool) error {
 	for _, cup := range c.Cups {
 		s.Cups = append(s.Cups, cup)
 		optics = append(optics, cup.Look.Optics)
-		s.Scene.Cups = append(s.Scene.Cups, flow.Cup{Density: float64(cup.Look.Density), Fluid: lotOf(c, cup.Colour.ID)})
+		s.Scene.Cups = append(s.Scene.Cups, flow.Cup{Density: float64(cup.Look.Density), Fluid: batchOf(c, cup.Colour.ID)})
 	}
 	if cup, has := Powder(p, c); has || powdered {
 		if !has {
@@ -240,22 +240,22 @@ func (s *Scene) cups(p *plan.Plan, c *plan.Coat, powdered bool) error {
 	return nil
 }
 
-// lotOf is how much more fluid a cup of a later lot is than the first lot at the
+// batchOf is how much more fluid a cup of a later batch is than the first batch at the
 // same moment.
-func lotOf(c *plan.Coat, cup string) func(float64) float64 {
-	if len(c.Fit.Lots) < 2 {
+func batchOf(c *plan.Coat, cup string) func(float64) float64 {
+	if len(c.Fit.Batches) < 2 {
 		return nil
 	}
-	lot := -1
+	batch := -1
 	for _, st := range c.Fit.Steps {
-		if st.Pours && st.Lot > lot && empties(st, cup) {
-			lot = st.Lot
+		if st.Pours && st.Batch > batch && empties(st, cup) {
+			batch = st.Batch
 		}
 	}
-	if lot < 1 || lot >= len(c.Fit.Lots) {
+	if batch < 1 || batch >= len(c.Fit.Batches) {
 		return nil
 	}
-	l, first := c.Fit.Lots[lot], c.Clock
+	l, first := c.Fit.Batches[batch], c.Clock
 	return func(at float64) float64 {
 		minute := at / 60
 		if minute <= l.Met {

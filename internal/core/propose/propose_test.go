@@ -23,7 +23,7 @@ var monday = time.Date(2026, 3, 2, 8, 0, 0, 0, time.UTC)
 func poured(t require.TestingT, tech string) *plan.Plan {
 	week, err := calendar.ParseWeek("mon-sat 08:00-20:00")
 	require.NoError(t, err)
-	product, err := material.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxLot: 600, Product: resin.Product{
+	product, err := material.Product{ID: 1, Name: "Bench 45", MixMinutes: 3, MaxBatch: 600, Product: resin.Product{
 		RatioA:         2,
 		RatioB:         1,
 		By:             resin.ByVolume,

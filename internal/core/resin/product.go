@@ -1,6 +1,6 @@
 // Package resin knows two-part products: their ratio by volume or by weight,
-// how a lot is split, what an overshoot on the scale means and how it is put
-// right, and how a total is cut into lots that do not age in the jug.
+// how a batch is split, what an overshoot on the scale means and how it is put
+// right, and how a total is cut into batches that do not age in the jug.
 //
 // The ratio a maker prints is by volume or by weight, never both: 2:1 by
 // volume of 1130 and 970 kg/m³ is 2.330:1 by weight, and the same product
@@ -85,7 +85,7 @@ type Part struct {
 	Volume units.Volume
 }
 
-// A Batch is one mixed lot.
+// A Batch is one mixed batch.
 type Batch struct{ A, B Part }
 
 // Mass returns the whole weight.
@@ -94,7 +94,7 @@ func (b Batch) Mass() units.Mass { return b.A.Mass + b.B.Mass }
 // Volume returns the whole volume.
 func (b Batch) Volume() units.Volume { return b.A.Volume + b.B.Volume }
 
-// Mass splits a lot of mass m into its parts.
+// Mass splits a batch of mass m into its parts.
 func (p Product) Mass(m units.Mass) (Batch, error) {
 	if err := checkAmount(float64(m)); err != nil {
 		return Batch{}, err
@@ -107,7 +107,7 @@ func (p Product) Mass(m units.Mass) (Batch, error) {
 	}, nil
 }
 
-// Volume splits a lot of volume v into its parts.
+// Volume splits a batch of volume v into its parts.
 func (p Product) Volume(v units.Volume) (Batch, error) {
 	if err := checkAmount(float64(v)); err != nil {
 		return Batch{}, err
@@ -117,7 +117,7 @@ func (p Product) Volume(v units.Volume) (Batch, error) {
 
 func checkAmount(v float64) error {
 	if math.IsNaN(v) || v < 0 || v > 1e9 {
-		return refusal.New("an amount of resin must be positive and less than a lorry load")
+		return refusal.New("the amount of resin is out of range")
 	}
 	return nil
 }

@@ -46,7 +46,7 @@ func anyProduct(t *rapid.T) resin.Product {
 			"ρB")))
 }
 
-// Splitting a lot loses nothing and keeps the ratio, by weight and by volume.
+// Splitting a batch loses nothing and keeps the ratio, by weight and by volume.
 func TestSplitConserves(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		p := anyProduct(t)
@@ -119,26 +119,26 @@ func TestStagesLaws(t *testing.T) {
 		step := rapid.Float64Range(0.5, 50).Draw(t, "step")
 		largest := step * rapid.Float64Range(1, 100).Draw(t, "largest/step")
 		total := rapid.Float64Range(0.1, 20_000).Draw(t, "total")
-		lots, err := resin.Stages(units.Volume(total), units.Volume(largest), units.Volume(step))
+		batches, err := resin.Stages(units.Volume(total), units.Volume(largest), units.Volume(step))
 		if err != nil {
 			assert.ErrorContains(t, err, "ten thousand batches")
 			return
 		}
 		sum := 0.0
-		for i, l := range lots {
+		for i, l := range batches {
 			sum += float64(l)
 			assert.LessOrEqual(t, float64(l), largest*(1+1e-9), "none above the largest")
 			n := float64(l) / step
 			assert.InDelta(t, math.Round(n), n, 1e-6, "multiples of the step")
 			if i > 0 {
-				assert.LessOrEqual(t, float64(l), float64(lots[i-1])*(1+1e-9), "larger first")
+				assert.LessOrEqual(t, float64(l), float64(batches[i-1])*(1+1e-9), "larger first")
 			}
 		}
-		assert.LessOrEqual(t, float64(lots[0]-lots[len(lots)-1]), step*(1+1e-6), "as equal as possible")
+		assert.LessOrEqual(t, float64(batches[0]-batches[len(batches)-1]), step*(1+1e-6), "as equal as possible")
 		assert.GreaterOrEqual(t, sum, total*(1-1e-9))
 		assert.Less(t, sum, total+step*(1+1e-6))
 		fewest := math.Ceil(math.Ceil(total/step-1e-9)/math.Floor(largest/step+1e-9) - 1e-9)
-		assert.Equal(t, int(fewest), len(lots), "fewest lots")
+		assert.Equal(t, int(fewest), len(batches), "fewest lots")
 	})
 }
 
@@ -266,20 +266,20 @@ func TestToleranceAtItsEdge(t *testing.T) {
 	}
 }
 
-// Lots in whole marks of the jug: the arithmetic of 0.1 + 0.2 costs no mark, a
+// Batches in whole marks of the jug: the arithmetic of 0.1 + 0.2 costs no mark, a
 // hair more does.
 func TestStagesCountWholeMarks(t *testing.T) {
 	for _, x := range []struct {
 		total, largest, step units.Volume
-		lots                 int
+		batches              int
 		sum                  units.Volume
 	}{{0.3, 0.1, 0.1, 3, 0.3}, {units.Volume(0.1 + 0.2), 0.3, 0.1, 1, 0.3}, {300.1, 400, 5, 1, 305}, {1, 400, 5, 1,
 		5}, {100, 5, 5, 20, 100}, {50_000, 5, 5, 10_000, 50_000}} {
-		lots, err := resin.Stages(x.total, x.largest, x.step)
+		batches, err := resin.Stages(x.total, x.largest, x.step)
 		require.NoError(t, err)
-		assert.Len(t, lots, x.lots)
+		assert.Len(t, batches, x.batches)
 		sum := units.Volume(0)
-		for _, l := range lots {
+		for _, l := range batches {
 			sum += l
 		}
 		assert.InDelta(t, float64(x.sum), float64(sum), 1e-9)

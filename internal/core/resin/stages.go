@@ -7,10 +7,10 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// maxLots bounds a plan: more lots than this is a typing slip.
-const maxLots = 10_000
+// maxBatches bounds a plan: more batches than this is a typing slip.
+const maxBatches = 10_000
 
-// Stages cuts a total into the fewest lots none of which exceeds largest,
+// Stages cuts a total into the fewest batches none of which exceeds largest,
 // each a multiple of step, as equal as possible, larger first. Their sum is
 // at least the total and less than a step above it.
 func Stages(total, largest, step units.Volume) ([]units.Volume, error) {
@@ -28,16 +28,16 @@ func Stages(total, largest, step units.Volume) ([]units.Volume, error) {
 	most := int(math.Floor(float64(largest/step) + slack))
 	need = max(need, 1)
 	n := (need + most - 1) / most
-	if n > maxLots {
+	if n > maxBatches {
 		return nil, refusal.New("that would be more than ten thousand batches")
 	}
-	lots := make([]units.Volume, n)
-	for i := range lots {
+	batches := make([]units.Volume, n)
+	for i := range batches {
 		steps := need / n
 		if i < need%n {
 			steps++
 		}
-		lots[i] = units.Volume(steps) * step
+		batches[i] = units.Volume(steps) * step
 	}
-	return lots, nil
+	return batches, nil
 }

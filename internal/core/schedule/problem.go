@@ -117,19 +117,19 @@ func (p Problem) Check() error {
 		for k, t := range piece.Tasks {
 			n++
 			if (t.Done || t.Begun) && t.Fixed == nil {
-				return refusal.New("%s, %s: what has happened has its time", piece.ID, t.ID)
+				return refusal.New("%s, %s: a task that is done needs the time it was done", piece.ID, t.ID)
 			}
 			if t.Hands < 0 || t.Hands > 7*24*60 {
-				return refusal.New("%s, %s: work takes between no time and a week", piece.ID, t.ID)
+				return refusal.New("%s, %s: work must take 0 to 7 days", piece.ID, t.ID)
 			}
 			for _, w := range t.Waits {
 				switch {
 				case w.After < 0 || w.After >= len(piece.Tasks) || w.After == k:
 					return refusal.New("%s, %s waits for a task that is not there", piece.ID, t.ID)
 				case w.Min < 0 || w.Min > MaxMinutes:
-					return refusal.New("%s, %s: a wait is not negative and less than three years", piece.ID, t.ID)
+					return refusal.New("%s, %s: a wait must last 0 to 3 years", piece.ID, t.ID)
 				case w.Max != NoMax && w.Max < w.Min:
-					return refusal.New("%s, %s: its longest wait is shorter than its least", piece.ID, t.ID)
+					return refusal.New("%s, %s: its longest wait is shorter than its shortest", piece.ID, t.ID)
 				}
 			}
 		}

@@ -37,7 +37,7 @@ func Level(w, h units.Length, t Tilt, thick units.Length, mu units.Viscosity, rh
 	case !(thick >= 0), !(mu > 0), !(rho > 0):
 		return Lie{}, refusal.New("film, viscosity and density must be positive")
 	case !(math.Abs(float64(t.Along)) <= float64(maxTilt)), !(math.Abs(float64(t.Across)) <= float64(maxTilt)):
-		return Lie{}, refusal.New("a tilt over 45° is no level reading")
+		return Lie{}, refusal.New("a level reads at most 45°")
 	}
 	rise := func(x, y float64) float64 { return x*float64(w)*t.Along.Tan() + y*float64(h)*t.Across.Tan() }
 	ne, nw, se, sw := rise(1, 1), rise(0, 1), rise(1, 0), rise(0, 0)

@@ -182,7 +182,7 @@ func Outline(path string) (Shape, error) {
 func CheckSize(what string, l units.Length) error {
 	switch {
 	case math.IsNaN(float64(l)) || l <= 0:
-		return refusal.New("the %s must be more than nothing", what)
+		return refusal.New("the %s must be above zero", what)
 	case l < minSize:
 		return refusal.New("a %s under 1 mm is no board", what)
 	case l > maxSize:

@@ -10,14 +10,14 @@ import (
 
 // A Job holds the quantities the times of a coat depend on.
 type Job struct {
-	Face units.Area
-	Cups int     // coloured ones
-	Mix  float64 // minutes the product wants to be mixed
-	Lots []Batch // none for one lot that feeds everything
+	Face    units.Area
+	Cups    int     // coloured ones
+	Mix     float64 // minutes the product wants to be mixed
+	Batches []Batch // none for one batch that feeds everything
 	// People are at the bench: two or three share what can be shared, and one
-	// mixes further lots beside the work; 0 is one.
+	// mixes further batches beside the work; 0 is one.
 	People int
-	// Ahead says that all lots of a step are mixed before it begins: cups that
+	// Ahead says that all batches of a step are mixed before it begins: cups that
 	// are mixed one by one stand ready together.
 	Ahead bool
 	// Flash is until when something burns that was laid before the technique's own
@@ -25,7 +25,7 @@ type Job struct {
 	Flash float64
 }
 
-// A Batch is one lot of a job: how many cups are coloured from it, and what
+// A Batch is one batch of a job: how many cups are coloured from it, and what
 // part of each pouring step it feeds, by the step's place among those that
 // pour.
 type Batch struct {
@@ -33,7 +33,7 @@ type Batch struct {
 	Feeds []float64
 }
 
-// part is what part of a pouring step the lot at k feeds; one that does not say
+// part is what part of a pouring step the batch at k feeds; one that does not say
 // feeds all if it is the first.
 func (b Batch) part(place, k int) float64 {
 	switch {
@@ -46,33 +46,33 @@ func (b Batch) part(place, k int) float64 {
 }
 
 // A Timed step has its place on the coat's clock: minutes after the parts of
-// its first lot met.
+// its first batch met.
 type Timed struct {
 	Step
 	From, To float64
-	Window   cure.Window // of the lots it works on
-	Lot      int         // that it mixes, colours or pours; −1 for all that are poured
+	Window   cure.Window // of the batches it works on
+	Batch    int         // that it mixes, colours or pours; −1 for all that are poured
 	// Late is how many minutes of the step fall after its window closes.
 	Late float64
 	// Early is how many minutes the step would have to wait for its window.
 	Early float64
 }
 
-// A LotTime is when a lot's mixing begins, when its first and its last is poured,
+// A BatchTime is when a batch's mixing begins, when its first and its last is poured,
 // and its clock.
-type LotTime struct {
+type BatchTime struct {
 	Met, From, Poured float64
 	Clock             *cure.Clock
 }
 
 // Fit is a technique laid on a clock.
 type Fit struct {
-	Steps []Timed
-	Lots  []LotTime
-	Ends  float64 // minute the last hands-on step ends
-	Flash float64 // minute from which nothing laid burns any more
-	Spare float64 // least time between a step's end and its window's close
-	Tight Timed   // the step that has least to spare
+	Steps   []Timed
+	Batches []BatchTime
+	Ends    float64 // minute the last hands-on step ends
+	Flash   float64 // minute from which nothing laid burns any more
+	Spare   float64 // least time between a step's end and its window's close
+	Tight   Timed   // the step that has least to spare
 }
 
 // Holds reports whether every step falls inside its window.
@@ -90,14 +90,14 @@ func (f Fit) LastPour() float64 {
 }
 
 // Lay puts the steps one after another on the clock, starting when the parts
-// meet. Each lot is mixed and coloured just before the pour it feeds, and from
-// then on has a clock of its own; a step is judged by all lots it works on. A
+// meet. Each batch is mixed and coloured just before the pour it feeds, and from
+// then on has a clock of its own; a step is judged by all batches it works on. A
 // step whose window has not opened waits for it.
 func (t Technique) Lay(j Job, clock *cure.Clock) Fit {
-	if len(j.Lots) == 0 {
-		j.Lots = []Batch{{Cups: j.Cups}}
+	if len(j.Batches) == 0 {
+		j.Batches = []Batch{{Cups: j.Cups}}
 	}
-	return t.Begin(j, clock).Until(len(j.Lots)).Fit()
+	return t.Begin(j, clock).Until(len(j.Batches)).Fit()
 }
 
 // A Laying is a technique being laid on a clock. It can stop before a batch is
@@ -109,10 +109,10 @@ type Laying struct {
 	clock       *cure.Clock
 	fit         Fit
 	at          float64
-	mixed       float64 // when the last lot was ready
+	mixed       float64 // when the last batch was ready
 	mix, colour *Step
 	step, place int     // it goes on with, and the place of that among those that pour
-	lot         int     // that goes on pouring in it
+	batch       int     // that goes on pouring in it
 	aged        float64 // minutes the film is older by the heat that passed over it
 }
 
@@ -142,10 +142,10 @@ func (t Technique) Begin(j Job, clock *cure.Clock) *Laying {
 
 // Fork returns a laying that goes on from the same moment with other batches.
 // Those that are mixed already must be the same in both.
-func (l *Laying) Fork(lots []Batch) *Laying {
+func (l *Laying) Fork(batches []Batch) *Laying {
 	f := *l
-	f.job.Lots = lots
-	f.fit.Steps, f.fit.Lots = slices.Clip(l.fit.Steps), slices.Clone(l.fit.Lots)
+	f.job.Batches = batches
+	f.fit.Steps, f.fit.Batches = slices.Clip(l.fit.Steps), slices.Clone(l.fit.Batches)
 	return &f
 }
 
@@ -156,7 +156,7 @@ func (l *Laying) Fit() Fit {
 	return fit
 }
 
-// Until goes on until a lot behind the last is needed, or to the end.
+// Until goes on until a batch behind the last is needed, or to the end.
 func (l *Laying) Until(last int) *Laying {
 	for ; l.step < len(l.steps); l.step++ {
 		s := l.steps[l.step]
@@ -165,14 +165,14 @@ func (l *Laying) Until(last int) *Laying {
 		}
 		switch {
 		case s.BeforeMixing:
-		case s.Mixes || s.Colours: // come with the lots
+		case s.Mixes || s.Colours: // come with the batches
 			l.mixing(s)
 		case s.Pours:
 			if !l.pour(s, last) {
 				return l
 			}
 			l.place++
-		case last < 0 && len(l.fit.Lots) == 0:
+		case last < 0 && len(l.fit.Batches) == 0:
 			return l
 		default:
 			l.need(0)
@@ -195,7 +195,7 @@ func (t Technique) flashBefore(j Job) float64 {
 	return math.Max(until, j.Flash)
 }
 
-// mixing notes how a lot is made; a technique without resin has no such step.
+// mixing notes how a batch is made; a technique without resin has no such step.
 func (l *Laying) mixing(s Step) {
 	if s.Mixes {
 		l.mix = &s
@@ -204,12 +204,12 @@ func (l *Laying) mixing(s Step) {
 	}
 }
 
-// need mixes and colours lots until the one at i is there.
+// need mixes and colours batches until the one at i is there.
 func (l *Laying) need(i int) {
-	for l.mix != nil && len(l.fit.Lots) <= i && len(l.fit.Lots) < len(l.job.Lots) {
-		k := len(l.fit.Lots)
+	for l.mix != nil && len(l.fit.Batches) <= i && len(l.fit.Batches) < len(l.job.Batches) {
+		k := len(l.fit.Batches)
 		work := []Timed{{Step: *l.mix, To: l.mix.Minutes(l.job)}}
-		if cups := l.job.Lots[k].Cups; l.colour != nil && (cups > 0 || l.colour.Fixed > 0) {
+		if cups := l.job.Batches[k].Cups; l.colour != nil && (cups > 0 || l.colour.Fixed > 0) {
 			work = append(work, Timed{Step: *l.colour,
 				To: l.colour.Minutes(Job{Face: l.job.Face, Cups: cups, Mix: l.job.Mix, People: l.job.People})})
 		}
@@ -217,7 +217,7 @@ func (l *Laying) need(i int) {
 	}
 }
 
-// prepare mixes and colours one lot: next in turn, or for a crew beside the work so
+// prepare mixes and colours one batch: next in turn, or for a crew beside the work so
 // that it is ready when the hands come to it.
 func (l *Laying) prepare(k int, work []Timed) {
 	hands := l.at
@@ -228,7 +228,7 @@ func (l *Laying) prepare(k int, work []Timed) {
 		}
 		l.at = math.Max(l.mixed, hands-takes)
 	}
-	l.fit.Lots = append(l.fit.Lots, LotTime{Met: l.at, From: l.at, Poured: l.at, Clock: l.clock.Later(l.at)})
+	l.fit.Batches = append(l.fit.Batches, BatchTime{Met: l.at, From: l.at, Poured: l.at, Clock: l.clock.Later(l.at)})
 	for _, w := range work {
 		l.add(w.Step, w.To, k)
 	}
@@ -236,28 +236,28 @@ func (l *Laying) prepare(k int, work []Timed) {
 	l.at = math.Max(l.at, hands)
 }
 
-// pour empties the cups of a step, lot by lot; false where that stops before a lot
+// pour empties the cups of a step, batch by batch; false where that stops before a batch
 // behind the last.
 func (l *Laying) pour(s Step, last int) bool {
 	minutes := s.Minutes(l.job)
-	fed := l.lot > 0
-	if l.job.Ahead && l.lot <= last {
+	fed := l.batch > 0
+	if l.job.Ahead && l.batch <= last {
 		l.allOf(l.place)
 	}
-	for k := l.lot; k < len(l.job.Lots); k++ {
-		part := l.job.Lots[k].part(l.place, k)
+	for k := l.batch; k < len(l.job.Batches); k++ {
+		part := l.job.Batches[k].part(l.place, k)
 		if part <= 1e-9 {
 			continue
 		}
 		if k > last {
-			l.lot = k
+			l.batch = k
 			return false
 		}
 		l.need(k)
 		l.add(s, minutes*part, k)
 		fed = true
 	}
-	if l.lot = 0; !fed { // nothing of the coat goes here: the hands move on
+	if l.batch = 0; !fed { // nothing of the coat goes here: the hands move on
 		if last < 0 {
 			return false
 		}
@@ -266,10 +266,10 @@ func (l *Laying) pour(s Step, last int) bool {
 	return true
 }
 
-// allOf mixes every lot that feeds a pour.
+// allOf mixes every batch that feeds a pour.
 func (l *Laying) allOf(place int) {
-	for k, lot := range l.job.Lots {
-		if lot.part(place, k) > 1e-9 {
+	for k, batch := range l.job.Batches {
+		if batch.part(place, k) > 1e-9 {
 			l.need(k)
 		}
 	}
@@ -282,10 +282,10 @@ func (s Step) Warms() bool {
 
 // add lays one step behind the others. A flame waits until what burns has
 // flashed off, wherever it was laid.
-func (l *Laying) add(s Step, minutes float64, lot int) {
+func (l *Laying) add(s Step, minutes float64, batch int) {
 	w := cure.Window{To: math.Inf(1)} // work without resin has no window
-	if s.Window != "" && len(l.fit.Lots) > 0 {
-		w = l.window(s.Window, lot)
+	if s.Window != "" && len(l.fit.Batches) > 0 {
+		w = l.window(s.Window, batch)
 		if !s.Pours && !s.Mixes && !s.Colours { // what is poured now was not warmed
 			w.From, w.To = w.From-l.aged, w.To-l.aged
 		}
@@ -298,12 +298,12 @@ func (l *Laying) add(s Step, minutes float64, lot int) {
 	if s.Warms() {
 		early = math.Max(early, l.fit.Flash-l.at)
 	}
-	ts := Timed{Step: s, From: l.at + early, To: l.at + early + minutes, Window: w, Lot: lot, Early: early}
+	ts := Timed{Step: s, From: l.at + early, To: l.at + early + minutes, Window: w, Batch: batch, Early: early}
 	if !s.Waiting { // a rest goes on by itself
 		l.judge(&ts)
 	}
-	if s.Pours && lot >= 0 && lot < len(l.fit.Lots) {
-		at := &l.fit.Lots[lot]
+	if s.Pours && batch >= 0 && batch < len(l.fit.Batches) {
+		at := &l.fit.Batches[batch]
 		if at.From == at.Met {
 			at.From = ts.From
 		}
@@ -326,11 +326,11 @@ func (l *Laying) judge(ts *Timed) {
 	}
 }
 
-// window is when a phase is open for the lot, or for all lots so far.
-func (l *Laying) window(p cure.Phase, lot int) cure.Window {
+// window is when a phase is open for the batch, or for all batches so far.
+func (l *Laying) window(p cure.Phase, batch int) cure.Window {
 	w := cure.Window{Phase: p, From: math.Inf(-1), To: math.Inf(1)}
-	for k, one := range l.fit.Lots {
-		if lot >= 0 && k != lot {
+	for k, one := range l.fit.Batches {
+		if batch >= 0 && k != batch {
 			continue
 		}
 		v := one.Clock.Window(p)

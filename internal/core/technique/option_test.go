@@ -130,11 +130,11 @@ func TestPeopleShareWhatCanBeShared(t *testing.T) {
 		}
 	}
 	flood, _ := technique.Find("flood")
-	lots := []technique.Batch{{Feeds: []float64{0.5}}, {Feeds: []float64{0.5}}}
-	one.Lots, two.Lots = lots, lots
+	batches := []technique.Batch{{Feeds: []float64{0.5}}, {Feeds: []float64{0.5}}}
+	one.Batches, two.Batches = batches, batches
 	solo, crew := flood.Lay(one, clock(t, 45)), flood.Lay(two, clock(t, 45))
 	assert.Less(t, crew.Ends, solo.Ends-3, "the second lot is mixed beside the first pour")
-	assert.GreaterOrEqual(t, crew.Lots[1].Met, 3.0, "but not before the mixer has made the first")
+	assert.GreaterOrEqual(t, crew.Batches[1].Met, 3.0, "but not before the mixer has made the first")
 	for _, s := range technique.Library[0].Steps {
 		assert.Zero(t, s.Hands(1), "alone one does it all")
 	}

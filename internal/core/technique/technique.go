@@ -96,8 +96,8 @@ type Step struct {
 	Fixed        float64 // minutes
 	PerCup       float64 // minutes a coloured cup
 	PerM2        float64 // minutes a square metre of face
-	Mixes        bool    // starts a lot's clock and takes the product's mix time besides
-	Colours      bool    // pigment goes into the cups of a lot
+	Mixes        bool    // starts a batch's clock and takes the product's mix time besides
+	Colours      bool    // pigment goes into the cups of a batch
 	Doses        bool    // pigment is measured in it
 	Window       cure.Phase
 	Safety       []string // keys of the safety notes
@@ -333,7 +333,7 @@ func (t Technique) Check() error {
 		case s.Name == "" || s.Do == "":
 			return refusal.New("every step needs a name and what to do")
 		case !(s.Fixed >= 0 && s.PerCup >= 0 && s.PerM2 >= 0) || s.Fixed+s.PerCup+s.PerM2 > 24*60:
-			return refusal.New("the times of %s lie between nothing and a day", s.Name)
+			return refusal.New("the times of %s must lie between 0 and 24 h", s.Name)
 		case !t.Between && !s.BeforeMixing && !cure.Known(s.Window):
 			return refusal.New("%s needs the window it works in", s.Name)
 		case s.Pours && mixes == 0 && !t.Between:

@@ -145,26 +145,27 @@ func TestOwnTechniquesAreChecked(t *testing.T) {
 	}
 }
 
-// Two lots of one coat each have a clock of their own: the second is mixed
+// Two batches of one coat each have a clock of their own: the second is mixed
 // when the first is poured, and its windows lie as much later as its mixing began.
-func TestEveryLotHasItsOwnClock(t *testing.T) {
+func TestEveryBatchHasItsOwnClock(t *testing.T) {
 	flood, _ := technique.Find("flood")
 	c := clock(t, 45)
-	job := technique.Job{Face: 400_000, Mix: 3, Lots: []technique.Batch{{Feeds: []float64{0.5}}, {Feeds: []float64{0.5}}}}
+	half := technique.Batch{Feeds: []float64{0.5}}
+	job := technique.Job{Face: 400_000, Mix: 3, Batches: []technique.Batch{half, half}}
 	fit := flood.Lay(job, c)
-	require.Len(t, fit.Lots, 2)
-	assert.Zero(t, fit.Lots[0].Met)
-	assert.InDelta(t, 3+0.5*(1+16*0.4), fit.Lots[1].Met, 1e-9, "mixed for three minutes, then half of the flood poured")
+	require.Len(t, fit.Batches, 2)
+	assert.Zero(t, fit.Batches[0].Met)
+	assert.InDelta(t, 3+0.5*(1+16*0.4), fit.Batches[1].Met, 1e-9, "mixed for three minutes, then half of the flood poured")
 	mixes, heated := 0, 0.0
 	for _, s := range fit.Steps {
 		if s.Mixes {
-			assert.InDelta(t, fit.Lots[mixes].Met, s.From, 1e-9)
-			assert.Equal(t, mixes, s.Lot)
+			assert.InDelta(t, fit.Batches[mixes].Met, s.From, 1e-9)
+			assert.Equal(t, mixes, s.Batch)
 			mixes++
 		}
-		if s.Lot < 0 && s.Window.To < 1e9 { // judged by all lots: the oldest closes first, the newest opens last
+		if s.Batch < 0 && s.Window.To < 1e9 { // judged by all batches: the oldest closes first, the newest opens last
 			assert.InDelta(t, c.Window(s.Step.Window).To-heated, s.Window.To, 1e-9, s.Name)
-			assert.InDelta(t, c.Window(s.Step.Window).From+fit.Lots[1].Met-heated, s.Window.From, 1e-9, s.Name)
+			assert.InDelta(t, c.Window(s.Step.Window).From+fit.Batches[1].Met-heated, s.Window.From, 1e-9, s.Name)
 		}
 		if s.Heats {
 			heated += 1.4 // a pass warms 1.6 mm by 6 K, which cool away in three minutes

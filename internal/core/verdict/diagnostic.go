@@ -98,8 +98,8 @@ const (
 	ClockTight  Code = "clock-tight"  // step, spare
 	ClockFits   Code = "clock-fits"   // step, spare, work
 	ClockPast   Code = "clock-past"   // step, late: a coat follows
-	LotStands   Code = "batch-stands" // n, of, volume, stands, cup
-	LotSmall    Code = "batch-small"  // volume, cup
+	BatchStands Code = "batch-stands" // n, of, volume, stands, cup
+	BatchSmall  Code = "batch-small"  // volume, cup
 	CupKept     Code = "cup-kept"     // cup, part: poured by no move
 	SharesOff   Code = "shares-off"   // sum
 	ResinThin   Code = "resin-thin"   // resin, other

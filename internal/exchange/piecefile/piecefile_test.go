@@ -26,7 +26,7 @@ func studio(t *testing.T) (*plan.Context, piecefile.Refs, piecefile.Names) {
 		ID:         7,
 		Name:       "r1",
 		MixMinutes: 3,
-		MaxLot:     600,
+		MaxBatch:   600,
 		Product: resin.Product{RatioA: 1, RatioB: 1, By: resin.ByVolume,
 			DensityA: 1130, DensityB: 1000, Viscosity: 1000, WorkingMinutes: 45, HardHours: 24, Tolerance: 0.02},
 	}.Fitted()

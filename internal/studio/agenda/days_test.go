@@ -197,7 +197,7 @@ func TestACoatBegunTooEarlyIsPlanned(t *testing.T) {
 	p := r.Piece(map[string]string{"sealed": "no"})
 	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
-	for len(r.Look(b).Lots) == 0 {
+	for len(r.Look(b).Mixed) == 0 {
 		b = r.Press(b, time.Minute)
 		v := r.Plan(p)
 		require.NotNil(t, v.Slot)
@@ -235,8 +235,8 @@ func TestWhatStandsInTheWayIsSaid(t *testing.T) {
 		says string
 	}{
 		"over":       {r.Clock.T.Add(-time.Hour), agenda.InThePast, "over"},
-		"at night":   {last.Add(3 * time.Hour), agenda.StudioShut, "closed then"},
-		"too long":   {last.Add(-5 * time.Minute), agenda.ShutsBefore, "before the studio closes"},
+		"at night":   {last.Add(3 * time.Hour), agenda.StudioClosed, "closed then"},
+		"too long":   {last.Add(-5 * time.Minute), agenda.ClosesBefore, "before the studio closes"},
 		"too early":  {pin.Add(2 * time.Hour), agenda.WaitsFor, "Not before"},
 		"meanwhile":  {pin, agenda.WaitsFor, "first pour"},
 		"well after": {pin.AddDate(0, 0, 3), "", ""},

@@ -24,12 +24,12 @@ type ObstacleCode string
 
 // The codes.
 const (
-	InThePast   ObstacleCode = "past"
-	StudioShut  ObstacleCode = "shut"
-	ShutsBefore ObstacleCode = "shuts"  // Until: when the studio shuts
-	WaitsFor    ObstacleCode = "waits"  // Task, Until, Why
-	WindowOver  ObstacleCode = "window" // Task, Until, Why
-	HandsTaken  ObstacleCode = "hands"  // Task, Plan, Piece, Until
+	InThePast    ObstacleCode = "past"
+	StudioClosed ObstacleCode = "closed"
+	ClosesBefore ObstacleCode = "closes" // Until: when the studio closes
+	WaitsFor     ObstacleCode = "waits"  // Task, Until, Why
+	WindowOver   ObstacleCode = "window" // Task, Until, Why
+	HandsTaken   ObstacleCode = "hands"  // Task, Plan, Piece, Until
 )
 
 // Place says what stands in the way of laying a task at a time, nil when nothing
@@ -61,12 +61,12 @@ func (a *Agenda) obstacle(i, k int, at, now time.Time) *Obstacle {
 		return &Obstacle{Code: InThePast}
 	}
 	if !hours.Contains(at) {
-		return &Obstacle{Code: StudioShut, Until: hours.Slot(at, time.Minute)}
+		return &Obstacle{Code: StudioClosed, Until: hours.Slot(at, time.Minute)}
 	}
 	if !hours.Whole(at, end) && hours.Slot(at, end.Sub(at)).After(at) {
 		for _, o := range hours.On(at) {
 			if o.To.After(at) {
-				return &Obstacle{Code: ShutsBefore, Until: o.To}
+				return &Obstacle{Code: ClosesBefore, Until: o.To}
 			}
 		}
 	}

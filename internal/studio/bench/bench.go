@@ -1,6 +1,6 @@
 // Package bench is the day of a coat: it starts bench days, rehearsals and
 // weigh-outs from the plan, and says what a screen shows at a moment, by the
-// clock of each lot along the room as it really was.
+// clock of each batch along the room as it really was.
 package bench
 
 import (
@@ -146,7 +146,7 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 		return session.Bench{}, err
 	}
 	if speed != 0 && !(speed >= 1 && speed <= fastest) {
-		return session.Bench{}, form.Refusef("speed", "a rehearsal runs between once and sixty times as fast")
+		return session.Bench{}, form.Refusef("speed", "a rehearsal runs 1 to 60 times as fast")
 	}
 	c := v.Plan.Coat(coat)
 	if c == nil {
@@ -156,14 +156,15 @@ func (s *Service) Start(ctx context.Context, piece int64, coat string, speed flo
 	if err != nil {
 		return session.Bench{}, err
 	}
-	b := session.Bench{Piece: v.Piece.Name, Name: words.Coat(c).In(v.Agenda.Book.Settings.Lang()),
+	b := session.Bench{Piece: v.Piece.Name, Name: msg.Store(words.Coat(c)),
+		Listed:    words.Coat(c).In(v.Agenda.Book.Settings.Lang()),
 		Technique: c.Technique.Name, Way: c.Layer.What,
 		Kinetics: c.Product.Kinetics, Film: c.Film, Faces: c.Faces,
 		Room: c.Room, Taped: v.Piece.Taped(), Face: v.Face, EdgeHeight: stands(v.Plan, c), Product: &c.Product,
-		Resin: c.Product.ID, Cups: session.Cups(v.Plan, c), Speed: speed, Lots: len(c.Lots), Batches: session.Batches(c),
+		Resin: c.Product.ID, Cups: session.Cups(v.Plan, c), Speed: speed, Batches: session.Batches(c),
 		People: session.Crew(c.People, answers.Names),
 		Takes:  stock.Takes(v.Plan, c, goods),
-		Steps: session.Steps(v.Plan, c, func(st plan.Step) msg.Text { return words.Step(st, len(c.Lots)) },
+		Steps: session.Steps(v.Plan, c, func(st plan.Step) msg.Text { return words.Step(st, len(c.Batches)) },
 			v.Agenda.Book.Settings.Units)}
 	if speed != 0 {
 		b.Trials = s.trials(b)
@@ -252,7 +253,7 @@ func (s *Service) Picture(ctx context.Context, bench, id int64) ([]byte, error) 
 	return s.store.Picture(ctx, store.BenchPictures, bench, id)
 }
 
-// StartWeighing begins the weigh-out of a coat, lot by lot.
+// StartWeighing begins the weigh-out of a coat, batch by batch.
 func (s *Service) StartWeighing(ctx context.Context, piece int64, coat string) (weighing.Weighing, error) {
 	v, err := s.view(ctx, piece)
 	if err != nil {

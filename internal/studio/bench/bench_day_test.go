@@ -18,12 +18,14 @@ import (
 	"jevvo/internal/device/simulated"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/weighing"
 	"jevvo/internal/studiotest"
 	"jevvo/internal/testsize"
+	"jevvo/internal/words"
 )
 
 func TestMain(m *testing.M) { os.Exit(testsize.Draws(m)) }
@@ -51,16 +53,16 @@ func TestTwoScreensDoNotDoubleAStep(t *testing.T) {
 	assert.Equal(t, 1, r.Look(b).Past)
 }
 
-func TestUndoSkipNoteAndSecondLot(t *testing.T) {
+func TestUndoSkipNoteAndSecondBatch(t *testing.T) {
 	r := studiotest.Open(t)
 	log := r.Bench.Log()
 	b := r.Day(map[string]string{}, 0)
-	for len(r.Look(b).Lots) == 0 {
+	for len(r.Look(b).Mixed) == 0 {
 		b = r.Press(b, time.Minute)
 	}
 	b, err := log.Press(r.Ctx(), b.ID, b.Rev, false, session.TakeBack)
 	require.NoError(t, err)
-	assert.Empty(t, r.Look(b).Lots, "the clock is taken back too")
+	assert.Empty(t, r.Look(b).Mixed, "the clock is taken back too")
 	b = r.Press(b, time.Minute)
 	b, err = log.Press(r.Ctx(), b.ID, b.Rev, false, session.StepSkipped)
 	require.NoError(t, err)
@@ -68,8 +70,8 @@ func TestUndoSkipNoteAndSecondLot(t *testing.T) {
 	b, err = log.Press(r.Ctx(), b.ID, b.Rev, false, session.PartsMeet)
 	require.NoError(t, err)
 	v := r.Look(b)
-	require.Len(t, v.Lots, 2)
-	assert.InDelta(t, 20, v.Lots[0].Minutes-v.Lots[1].Minutes, 0.1)
+	require.Len(t, v.Mixed, 2)
+	assert.InDelta(t, 20, v.Mixed[0].Minutes-v.Mixed[1].Minutes, 0.1)
 	_, err = r.Bench.Note(r.Ctx(), b.ID, false, "lacing well")
 	require.NoError(t, err)
 	assert.Equal(t, "lacing well", r.Look(b).Notes[0].Text)
@@ -175,15 +177,15 @@ func TestTheRoomMovesTheClock(t *testing.T) {
 	b := r.Day(map[string]string{"room": "21 C"}, 0)
 	_, err := r.Bench.TypeRoom(r.Ctx(), "21 °C", "")
 	require.NoError(t, err)
-	for len(r.Look(b).Lots) == 0 {
+	for len(r.Look(b).Mixed) == 0 {
 		b = r.Press(b, 0)
 	}
-	at21 := r.Look(b).Lots[0].Closes
+	at21 := r.Look(b).Mixed[0].Closes
 	_, err = r.Bench.TypeRoom(r.Ctx(), "86F", "") // 30 °C
 	require.NoError(t, err)
 	r.Clock.T = r.Clock.T.Add(time.Minute)
 	warm := r.Look(b)
-	assert.Less(t, warm.Lots[0].Closes, 0.7*at21, "a warm room hurries the resin")
+	assert.Less(t, warm.Mixed[0].Closes, 0.7*at21, "a warm room hurries the resin")
 	assert.Equal(t, bench.FromTyped, warm.RoomAt.Source)
 	_, err = r.Bench.TypeRoom(r.Ctx(), "400 C", "")
 	assert.Error(t, err)
@@ -289,12 +291,12 @@ func TestWeighOutCorrectsAnOvershoot(t *testing.T) {
 }
 
 // A studio that mixes each cup on its own weighs A and B into every cup, mixes
-// as often, and its clock has as many lots.
+// as often, and its clock has as many batches.
 func TestEachCupOnItsOwn(t *testing.T) {
 	r := studiotest.Open(t)
 	p := r.Piece(map[string]string{"coat.first.mixing": school.MixingCups})
 	c := r.Plan(p).Coat(plan.FirstCoat)
-	require.Len(t, c.Lots, len(c.Cups))
+	require.Len(t, c.Batches, len(c.Cups))
 	mixes := 0
 	for _, s := range c.Fit.Steps {
 		if s.Mixes {
@@ -418,4 +420,23 @@ func TestWhatAPourOvertookIsNotAskedFor(t *testing.T) {
 	require.Subset(t, before, of)
 	r.Poured(b)
 	assert.Equal(t, slices.DeleteFunc(before, func(k string) bool { return slices.Contains(of, k) }), open())
+}
+
+// A day that was begun in one language is named in the one it is read in; of days of before, of
+// which a bare text was kept, it stays as it was.
+func TestADayIsNamedInTheReadersLanguage(t *testing.T) {
+	r := studiotest.Open(t)
+	b := r.Begin(map[string]string{})
+	read, err := r.Bench.Log().Bench(r.Ctx(), b.ID, false)
+	require.NoError(t, err)
+	german := words.In(words.German)
+	assert.Equal(t, "First pour", read.Name.String())
+	assert.Equal(t, "Erster Guss", read.Name.In(german))
+	running, err := r.Bench.Log().Running(r.Ctx())
+	require.NoError(t, err)
+	require.Len(t, running, 1)
+	assert.Equal(t, "Erster Guss", running[0].Name.In(german), "in the bar of every page too")
+	before, err := session.DecodeBench(store.Session{Setup: []byte(`{"Name": "First pour"}`)}, false)
+	require.NoError(t, err)
+	assert.Equal(t, "First pour", before.Name.In(german))
 }

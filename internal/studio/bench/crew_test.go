@@ -20,21 +20,21 @@ import (
 	"jevvo/internal/testsize"
 )
 
-// a board large enough for two lots.
-var twoLots = map[string]string{"size": "90 x 60 cm", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"}
+// a board large enough for two batches.
+var twoBatches = map[string]string{"size": "90 x 60 cm", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"}
 
-// Two lots whose mixing begins a quarter of an hour apart have windows a quarter of
+// Two batches whose mixing begins a quarter of an hour apart have windows a quarter of
 // an hour apart, each with the cups it feeds.
-func TestTwoLotsAQuarterOfAnHourApart(t *testing.T) {
+func TestTwoBatchesAQuarterOfAnHourApart(t *testing.T) {
 	r := studiotest.Open(t)
-	b := r.Begin(twoLots)
-	require.GreaterOrEqual(t, b.Lots, 2)
+	b := r.Begin(twoBatches)
+	require.GreaterOrEqual(t, len(b.Batches), 2)
 	b, err := r.Bench.Log().Press(r.Ctx(), b.ID, 0, false, session.PartsMeet)
 	require.NoError(t, err)
 	r.Clock.T = r.Clock.T.Add(15 * time.Minute)
 	b, err = r.Bench.Log().Press(r.Ctx(), b.ID, 0, false, session.PartsMeet)
 	require.NoError(t, err)
-	met := b.LotsMet()
+	met := b.BatchesMixed()
 	require.Len(t, met, 2)
 	for _, phase := range []cure.Phase{cure.Runny, cure.Lacing, cure.Holding, cure.SoftSet} {
 		var closes [2]time.Time
@@ -44,12 +44,12 @@ func TestTwoLotsAQuarterOfAnHourApart(t *testing.T) {
 		assert.Equal(t, 15*time.Minute, closes[1].Sub(closes[0]), phase)
 	}
 	v := r.Look(b)
-	require.Len(t, v.Lots, 2)
-	assert.InDelta(t, 15, v.Lots[0].Minutes-v.Lots[1].Minutes, 1e-9)
-	assert.NotEmpty(t, v.Lots[0].Cups)
-	assert.InDelta(t, 15, v.Lots[1].Keeps-v.Lots[0].Keeps, 3, "and the older one is nearer its end")
+	require.Len(t, v.Mixed, 2)
+	assert.InDelta(t, 15, v.Mixed[0].Minutes-v.Mixed[1].Minutes, 1e-9)
+	assert.NotEmpty(t, v.Mixed[0].Cups)
+	assert.InDelta(t, 15, v.Mixed[1].Keeps-v.Mixed[0].Keeps, 3, "and the older one is nearer its end")
 	r.Clock.T = r.Clock.T.Add(12 * time.Minute)
-	assert.True(t, r.Look(b).Lots[0].Old(), "a lot that stands too long in its jug is said")
+	assert.True(t, r.Look(b).Mixed[0].Old(), "a lot that stands too long in its jug is said")
 }
 
 // A pour is judged by what ends first: its window, or how long its batch keeps in the jug.
@@ -61,10 +61,10 @@ func TestAPourIsJudgedByItsBatchToo(t *testing.T) {
 		b, err = r.At(b, v.Current.Index, v.Current.Says)
 		require.NoError(t, err)
 	}
-	require.Greater(t, r.Look(b).Lots[0].Keeps, 3.0)
+	require.Greater(t, r.Look(b).Mixed[0].Keeps, 3.0)
 	for _, left := range []float64{3, 0.3, -2} {
 		v := r.Look(b)
-		r.Clock.T = r.Clock.T.Add(plan.Minutes(v.Lots[0].Keeps - left))
+		r.Clock.T = r.Clock.T.Add(plan.Minutes(v.Mixed[0].Keeps - left))
 		v = r.Look(b)
 		require.NotEqual(t, bench.WindowEarly, v.Current.State)
 		assert.InDelta(t, max(left, 0), v.Current.Left, 1e-3)
@@ -78,12 +78,12 @@ func TestAPourIsJudgedByItsBatchToo(t *testing.T) {
 	}
 }
 
-// One pours, another mixes the next lot beside it in time; neither can take the
+// One pours, another mixes the next batch beside it in time; neither can take the
 // other's step, and a step is done once however many screens press it.
 func TestAMixerWorksBesideThePourer(t *testing.T) {
 	r := studiotest.Open(t)
 	typed := map[string]string{pieces.CoatKey(plan.FirstCoat, "people"): "2"}
-	for k, v := range twoLots {
+	for k, v := range twoBatches {
 		typed[k] = v
 	}
 	alone := r.Plan(r.Piece(map[string]string{"name": "Alone", "size": "90 x 60 cm",
@@ -110,20 +110,20 @@ func TestAMixerWorksBesideThePourer(t *testing.T) {
 	v := r.Look(b)
 	assert.Equal(t, "Pourer", v.Current.Who)
 	assert.Equal(t, "Mixer", v.Beside.Who)
-	assert.Equal(t, 2, v.Beside.Lot)
+	assert.Equal(t, 2, v.Beside.BatchNo)
 	assert.Contains(t, msg.Say(v.Beside.Verdict, msg.English), "Mix")
-	pour, lot := v.Current.Index, v.Beside.Index
-	b, err = r.At(b, lot, session.SaidMet)
+	pour, batch := v.Current.Index, v.Beside.Index
+	b, err = r.At(b, batch, session.SaidMet)
 	require.NoError(t, err)
-	assert.Len(t, b.LotsMet(), 2, "its clock runs from now")
-	_, err = r.At(b, lot, session.SaidMet)
+	assert.Len(t, b.BatchesMixed(), 2, "its clock runs from now")
+	_, err = r.At(b, batch, session.SaidMet)
 	assert.ErrorIs(t, err, session.ErrStale, "the same press from another screen")
 	b, err = r.At(b, pour, session.SaidDone)
 	require.NoError(t, err, "the pourer is not late because the mixer pressed")
 	_, err = r.At(b, pour, session.SaidDone)
 	assert.ErrorIs(t, err, session.ErrStale)
 	v = r.Look(b)
-	assert.Equal(t, lot, v.Current.Index, "the second pour waits for its lot")
+	assert.Equal(t, batch, v.Current.Index, "the second pour waits for its lot")
 	assert.Nil(t, v.Beside)
 	_, err = r.At(b, len(b.Steps)-1, session.SaidDone)
 	assert.ErrorIs(t, err, session.ErrStale, "nobody runs ahead")
@@ -132,7 +132,7 @@ func TestAMixerWorksBesideThePourer(t *testing.T) {
 // The events of a day, replayed from what was kept, give the same day.
 func TestADayIsItsEvents(t *testing.T) {
 	r := studiotest.Open(t)
-	b := r.Begin(twoLots)
+	b := r.Begin(twoBatches)
 	var err error
 	for i := range 6 {
 		r.Clock.T = r.Clock.T.Add(time.Duration(2+i) * time.Minute)
@@ -189,11 +189,11 @@ func TestAfterASleepAndUnderAnotherClock(t *testing.T) {
 	}
 	r.Clock.T = r.Clock.T.Add(2 * time.Hour)
 	v := r.Look(b)
-	assert.InDelta(t, 120, v.Lots[0].Minutes, 1e-9, "the resin did not sleep")
+	assert.InDelta(t, 120, v.Mixed[0].Minutes, 1e-9, "the resin did not sleep")
 	assert.Equal(t, bench.WindowLate, v.Current.State)
 	r.Clock.T = r.Clock.T.Add(-3 * time.Hour)
 	v = r.Look(b)
-	assert.GreaterOrEqual(t, v.Lots[0].Minutes, 0.0, "no lot is mixed in the future")
+	assert.GreaterOrEqual(t, v.Mixed[0].Minutes, 0.0, "no lot is mixed in the future")
 	b, err := r.At(b, v.Current.Index, v.Current.Says)
 	require.NoError(t, err)
 	last := time.Time{}
@@ -331,8 +331,8 @@ func TestTheLargestCupBoundsABatch(t *testing.T) {
 	r := studiotest.Open(t)
 	p := r.Piece(map[string]string{"size": "60 x 60 cm", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})
 	largest := func() (most units.Volume) {
-		for _, lot := range r.Plan(p).Plan.Coats[0].Lots {
-			most = max(most, lot.Volume)
+		for _, batch := range r.Plan(p).Plan.Coats[0].Batches {
+			most = max(most, batch.Volume)
 		}
 		return most
 	}

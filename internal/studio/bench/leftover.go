@@ -74,7 +74,7 @@ func (s *Service) Leftover(ctx context.Context, id int64, rest Rest) (pieces.Pie
 	for i, c := range kept {
 		names[i] = c.Name
 	}
-	spec.Brief = msg.F("%s, left over from the %s.", strings.Join(names, ", "), msg.Lower(msg.Own(b.Name))).
+	spec.Brief = msg.F("%s, left over from the %s.", strings.Join(names, ", "), msg.Lower(b.Name)).
 		In(v.Agenda.Book.Settings.Lang())
 	spec.Start = s.now()
 	var p pieces.Piece
@@ -127,7 +127,7 @@ func (r Rest) onBoards(v agenda.View, coat *plan.Coat, cups []plan.Colour) (plan
 		return none, 0, &form.Refused{Field: "volume", Err: err}
 	}
 	mixed := units.Volume(0)
-	for _, l := range coat.Lots {
+	for _, l := range coat.Batches {
 		mixed += l.Volume
 	}
 	if left.Value <= 0 || left.Value > mixed {

@@ -32,8 +32,8 @@ func (v View) CupsNow() []CupNow {
 	var out []CupNow
 	for _, l := range v.Bench.Left() {
 		c := CupNow{CupLeft: l}
-		if l.Lot > 0 && l.Lot <= len(v.Lots) {
-			c.Age, c.Keeps = v.Lots[l.Lot-1].Minutes, v.Lots[l.Lot-1].Keeps
+		if l.BatchNo > 0 && l.BatchNo <= len(v.Mixed) {
+			c.Age, c.Keeps = v.Mixed[l.BatchNo-1].Minutes, v.Mixed[l.BatchNo-1].Keeps
 		}
 		out = append(out, c)
 	}
@@ -110,7 +110,7 @@ func (s *Service) More(
 	}
 	spilt := v.Trial != nil && v.Trial.Cup == cup // in a rehearsal it lies on the table
 	keeps := func(l session.CupLeft) bool {
-		return !spilt && l.Lot > 0 && l.Lot <= len(v.Lots) && v.Lots[l.Lot-1].Keeps > 0
+		return !spilt && l.BatchNo > 0 && l.BatchNo <= len(v.Mixed) && v.Mixed[l.BatchNo-1].Keeps > 0
 	}
 	return s.log.Press(ctx, id, 0, rehearsal, session.MoreOf(cup, r.Value, pour, fresh, keeps))
 }
@@ -159,21 +159,21 @@ func (v View) fresh(
 	sys units.System,
 	closes float64,
 ) (session.Fresh, error) {
-	volume := max(wanted, plan.LeastLot)
-	lot, err := v.Product.Volume(volume)
+	volume := max(wanted, plan.LeastBatch)
+	batch, err := v.Product.Volume(volume)
 	if err != nil {
 		return session.Fresh{}, &form.Refused{Field: "amount", Err: err}
 	}
 	keeps := (1 - plan.KeepMargin) * v.Kinetics.Keeps(
 		v.RoomAt.Temperature,
 		v.RoomAt.Temperature,
-		cure.Standing{Mass: lot.Mass()},
+		cure.Standing{Mass: batch.Mass()},
 	)
 	mixes := v.Product.MixMinutes
-	with := []msg.Text{msg.F("A %s + B %s", lot.A.Mass.Text(sys), lot.B.Mass.Text(sys))}
+	with := []msg.Text{msg.F("A %s + B %s", batch.A.Mass.Text(sys), batch.B.Mass.Text(sys))}
 	used := stock.Amounts{{Kind: store.Resins, ID: v.Resin}: float64(volume)}
 	for _, d := range c.Doses {
-		grams := lot.Mass() * units.Mass(d.Load)
+		grams := batch.Mass() * units.Mass(d.Load)
 		with = append(with, msg.F("%s %s", grams.Text(sys), d.Name))
 		if d.Pigment != 0 {
 			used[stock.Thing{Kind: store.Pigments, ID: d.Pigment}] += float64(grams)

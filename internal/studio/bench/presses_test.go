@@ -89,10 +89,10 @@ func TestAnyPressesAreKept(t *testing.T) {
 				}
 			}
 			require.Equal(rt, kept, standing, "what was taken back is kept, but does not count")
-			for i, s := range b.Steps { // a pour never comes before its lot
-				if over[i] && s.Pours && s.Lot > 0 {
+			for i, s := range b.Steps { // a pour never comes before its batch
+				if over[i] && s.Pours && s.BatchNo > 0 {
 					for k, m := range b.Steps {
-						if m.Mixing && m.Lot == s.Lot {
+						if m.Mixing && m.BatchNo == s.BatchNo {
 							require.True(rt, over[k], "%s before %s", s.Name, m.Name)
 						}
 					}

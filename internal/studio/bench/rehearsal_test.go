@@ -32,7 +32,7 @@ func made(t *testing.T, events ...session.Event) session.Bench {
 			Zones: 2},
 		{Name: msg.Store(msg.Preset("Let it rest")), Kind: plan.StepRest, Window: cure.Lacing, Minutes: 10},
 	}}
-	b.Events = append(b.Events, session.Event{At: met, What: session.Met, Lot: 1})
+	b.Events = append(b.Events, session.Event{At: met, What: session.Met, BatchNo: 1})
 	for _, e := range events {
 		e.At = met.Add(e.At.Sub(time.Time{}))
 		b.Events = append(b.Events, e)

@@ -184,7 +184,7 @@ func (s *Service) TypeRoom(ctx context.Context, text, humidity string) (Room, er
 // believable refuses air nobody pours in.
 func believable(v store.RoomReading) error {
 	if !(v.Temp >= coldestBelieved && v.Temp <= hottestBelieved) {
-		return form.Refusef("room", "a room people pour in is between −5 and 45 °C")
+		return form.Refusef("room", "the room must be between −5 and 45 °C")
 	}
 	if !(v.Humidity >= 0 && v.Humidity <= 1) {
 		return form.Refusef("humidity", "humidity is between 0 and 100 %%")

@@ -86,22 +86,23 @@ type scoring struct {
 // ScoreOf judges what was done so far: windows hit, heat passes, minutes wasted;
 // then what to do better, zone by zone, and the habits that cost most.
 func ScoreOf(b session.Bench) Score {
-	lots := b.LotsMet()
-	if len(lots) == 0 {
+	batches := b.BatchesMixed()
+	if len(batches) == 0 {
 		return Score{}
 	}
 	s := scoring{zones: map[int][]msg.Text{}, counts: map[habit]int{}, minute: map[habit]float64{},
 		cost: map[habit]float64{}}
 	clock := b.Clock(cure.Constant(b.Room))
-	last := lots[0]
+	last := batches[0]
 	for _, e := range b.Events {
-		if e.Undone || (e.What != session.Did && e.What != session.Skip) || e.Step >= len(b.Steps) || e.At.Before(lots[0]) {
+		if e.Undone || (e.What != session.Did && e.What != session.Skip) || e.Step >= len(b.Steps) ||
+			e.At.Before(batches[0]) {
 			continue
 		}
 		step := b.Steps[e.Step]
-		met := lots[0]
-		if step.Lot >= 1 && step.Lot <= len(lots) {
-			met = lots[step.Lot-1]
+		met := batches[0]
+		if step.BatchNo >= 1 && step.BatchNo <= len(batches) {
+			met = batches[step.BatchNo-1]
 		}
 		at, w := e.At.Sub(met).Minutes(), clock.Window(step.Window)
 		if ended := pouredBy(b, e.At); step.Kind == plan.StepLook && !ended.IsZero() { // half an hour early is early

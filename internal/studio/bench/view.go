@@ -26,11 +26,11 @@ type View struct {
 	Beside  *StepView  // what another pair of hands does meanwhile
 	Next    []StepView // the following ones
 	Past    int
-	Lots    []LotView
+	Mixed   []MixedBatch
 	Flame   FlameLock
 	Notes   []session.Event
 	Score   *Score
-	Windows []Window           // of the newest lot, for the strip
+	Windows []Window           // of the newest batch, for the strip
 	Strip   float64            // minutes the strip is long
 	Trial   *session.Answered  // of a rehearsal, that waits for an answer
 	Check   *Checkpoint        // before an optional step
@@ -67,8 +67,8 @@ const (
 	WindowLate  WindowState = "late"
 )
 
-// A LotView is one lot's clock.
-type LotView struct {
+// A MixedBatch is one batch's clock.
+type MixedBatch struct {
 	Name    msg.Text
 	Cups    []string // it feeds
 	Met     time.Time
@@ -82,12 +82,12 @@ type LotView struct {
 	room    cure.Room
 }
 
-// agesSoon is how many minutes before it is too old a lot is called old (common
+// agesSoon is how many minutes before it is too old a batch is called old (common
 // practice).
 const agesSoon = 4
 
-// Old reports a lot that stands in its jug and is nearly past using.
-func (l LotView) Old() bool { return !l.Poured && l.Keeps < agesSoon }
+// Old reports a batch that stands in its jug and is nearly past using.
+func (l MixedBatch) Old() bool { return !l.Poured && l.Keeps < agesSoon }
 
 // A FlameLock is a flame forbidden while something flammable is wet.
 type FlameLock struct {
@@ -122,7 +122,7 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 			return v, err
 		}
 	}
-	for i, met := range b.LotsMet() {
+	for i, met := range b.BatchesMixed() {
 		room := cure.Constant(b.Room)
 		if !b.Rehearsal {
 			var err error
@@ -130,7 +130,7 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 				return v, err
 			}
 		}
-		v.Lots = append(v.Lots, v.lot(i, met, room))
+		v.Mixed = append(v.Mixed, v.mixed(i, met, room))
 	}
 	if until := b.FlammableUntil(); v.Now.Before(until) {
 		v.Flame = FlameLock{true, until.Sub(v.Now).Minutes()}
@@ -147,8 +147,8 @@ func (s *Service) Look(ctx context.Context, b session.Bench) (View, error) {
 	if err := s.checkpoint(ctx, &v); err != nil {
 		return v, err
 	}
-	if n := len(v.Lots); n > 0 {
-		v.strip(v.Lots[n-1].clock)
+	if n := len(v.Mixed); n > 0 {
+		v.strip(v.Mixed[n-1].clock)
 	}
 	if b.Rehearsal && v.Current == nil {
 		score := ScoreOf(b)
@@ -172,7 +172,7 @@ func (s *Service) weighedFor(ctx context.Context, b session.Bench) (*weighing.We
 
 // air sums up the room from when mixing began until the day was over.
 func (s *Service) air(ctx context.Context, b session.Bench, now time.Time) (Air, error) {
-	met := b.LotsMet()
+	met := b.BatchesMixed()
 	if len(met) == 0 {
 		return Air{}, nil
 	}
@@ -202,15 +202,15 @@ func (v *View) lookAtSteps() {
 	}
 }
 
-func (v View) lot(i int, met time.Time, room cure.Room) LotView {
+func (v View) mixed(i int, met time.Time, room cure.Room) MixedBatch {
 	clock := v.Clock(room)
 	m := v.Now.Sub(met).Minutes()
-	l := LotView{Name: msg.F("Batch %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)),
+	l := MixedBatch{Name: msg.F("Batch %d", i+1), Met: met, Minutes: m, Thick: cure.Thickening(clock.Conversion(m)),
 		clock: clock, room: room, Poured: v.Bench.Poured(i + 1)}
 	if i < len(v.Batches) {
 		l.Cups, l.Keeps = v.Batches[i].Cups, v.Batches[i].UseBy-m
 	} else {
-		l.Poured = true // nothing is known of a lot beyond the plan
+		l.Poured = true // nothing is known of a batch beyond the plan
 	}
 	for _, w := range clock.Windows() { // the last one open names the phase
 		if w.Contains(m) {
@@ -223,15 +223,15 @@ func (v View) lot(i int, met time.Time, room cure.Room) LotView {
 	return l
 }
 
-// wanted is in how many minutes the hands come to a lot, from 1: what is left of
+// wanted is in how many minutes the hands come to a batch, from 1: what is left of
 // the steps before the first pour it feeds.
-func (v View) wanted(lot int) float64 {
+func (v View) wanted(batch int) float64 {
 	sum := 0.0
 	if at := v.LastOver(); !at.IsZero() {
 		sum = -v.Now.Sub(at).Minutes()
 	}
 	for i, s := range v.Steps {
-		if s.Pours && s.Lot == lot {
+		if s.Pours && s.BatchNo == batch {
 			break
 		}
 		if _, over := v.Over(i); !over && !s.Mixing {
@@ -241,26 +241,26 @@ func (v View) wanted(lot int) float64 {
 	return math.Max(0, sum)
 }
 
-// makes is how long a lot takes to be mixed and coloured.
-func (v View) makes(lot int) float64 {
+// makes is how long a batch takes to be mixed and coloured.
+func (v View) makes(batch int) float64 {
 	sum := 0.0
 	for _, s := range v.Steps {
-		if s.Mixing && s.Lot == lot {
+		if s.Mixing && s.BatchNo == batch {
 			sum += s.Minutes
 		}
 	}
 	return sum
 }
 
-// worksOn returns the lots a step works on: its own, or all that are poured.
-func (v View) worksOn(step session.Step) []LotView {
-	if step.Lot >= 1 && step.Lot <= len(v.Lots) {
-		return v.Lots[step.Lot-1 : step.Lot]
+// worksOn returns the batches a step works on: its own, or all that are poured.
+func (v View) worksOn(step session.Step) []MixedBatch {
+	if step.BatchNo >= 1 && step.BatchNo <= len(v.Mixed) {
+		return v.Mixed[step.BatchNo-1 : step.BatchNo]
 	}
-	return v.Lots
+	return v.Mixed
 }
 
-// view judges a step against the clocks of the lots it works on.
+// view judges a step against the clocks of the batches it works on.
 func (v View) view(i int) StepView {
 	step := v.Steps[i]
 	s := StepView{Step: step, Index: i, Caution: technique.SafetyNotes(step.Safety...), Button: "Done",
@@ -278,15 +278,15 @@ func (v View) view(i int) StepView {
 		s.inTime(v)
 		return s
 	}
-	lots := v.worksOn(step)
-	if len(lots) == 0 || step.Window == "" {
+	batches := v.worksOn(step)
+	if len(batches) == 0 || step.Window == "" {
 		if step.Kind == plan.StepTape && step.After > 0 {
 			s.after(v, step)
 		}
 		return s
 	}
 	opens, closes := math.Inf(-1), math.Inf(1) // minutes from now
-	for _, l := range lots {
+	for _, l := range batches {
 		w := l.clock.Window(step.Window)
 		age := l.Minutes + v.hurried(l, step.Place)
 		opens, closes = math.Max(opens, w.From-age), math.Min(closes, w.To-age)
@@ -301,15 +301,15 @@ func (v View) view(i int) StepView {
 	}
 	s.judge(opens, closes)
 	if s.Pours && (s.State == WindowOpen || s.State == WindowTight) {
-		s.keepsFor(lots, closes)
+		s.keepsFor(batches, closes)
 	}
 	return s
 }
 
 // keepsFor judges a pour by its batch where that is too old in its jug before the window
 // closes.
-func (s *StepView) keepsFor(lots []LotView, closes float64) {
-	for _, l := range lots {
+func (s *StepView) keepsFor(batches []MixedBatch, closes float64) {
+	for _, l := range batches {
 		if l.Poured || l.Keeps >= closes {
 			continue
 		}
@@ -333,14 +333,14 @@ func (s *StepView) keepsFor(lots []LotView, closes float64) {
 	}
 }
 
-// inTime says when a further lot is to be mixed, so that it is ready when the
+// inTime says when a further batch is to be mixed, so that it is ready when the
 // hands come to it and does not age before.
 func (s *StepView) inTime(v View) {
-	if s.Lot < 2 {
+	if s.BatchNo < 2 {
 		return
 	}
-	wanted := v.wanted(s.Lot)
-	if wait := wanted - v.makes(s.Lot); wait > 0.5 {
+	wanted := v.wanted(s.BatchNo)
+	if wait := wanted - v.makes(s.BatchNo); wait > 0.5 {
 		s.State, s.Left, s.LeftWhat = WindowEarly, wait, "until it is time to mix"
 		s.Verdict = msg.F("Mix it in %s: any sooner and it ages in its jug.", words.Spoken(wait))
 		return

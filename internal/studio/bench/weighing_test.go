@@ -58,7 +58,7 @@ func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
 	}
 }
 
-// Cups that are coloured ahead come first, and the clock of the first lot does
+// Cups that are coloured ahead come first, and the clock of the first batch does
 // not run before B is there.
 func TestColouringAheadComesFirst(t *testing.T) {
 	r := studiotest.Open(t)
@@ -82,7 +82,7 @@ func TestColouringAheadComesFirst(t *testing.T) {
 	require.Equal(t, weighing.OnlyB, w.Current().Only)
 	b, err = r.Bench.Log().Bench(r.Ctx(), b.ID, false)
 	require.NoError(t, err)
-	assert.Empty(t, b.LotsMet(), "part A keeps with its pigment in it")
+	assert.Empty(t, b.BatchesMixed(), "part A keeps with its pigment in it")
 	w, err = r.Bench.Tare(r.Ctx(), w.ID, w.Rev, "")
 	require.NoError(t, err)
 	assert.InDelta(t, (w.Current().Held * units.Mass(w.Product.WeightRatio())).Grams(), w.Look(0, true).Target.Grams(),
@@ -91,7 +91,7 @@ func TestColouringAheadComesFirst(t *testing.T) {
 	require.NoError(t, err)
 	b, err = r.Bench.Log().Bench(r.Ctx(), b.ID, false)
 	require.NoError(t, err)
-	assert.Len(t, b.LotsMet(), 1, "and now it runs")
+	assert.Len(t, b.BatchesMixed(), 1, "and now it runs")
 	before := r.Plan(p).Coat(plan.FirstCoat).Fit.Ends
 	r.School(school.Colour, school.ColourAfter)
 	assert.Less(t, before, r.Plan(
@@ -163,14 +163,14 @@ func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
 
 		rehearsed, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 10, bench.Answers{})
 		require.NoError(t, err)
-		assert.Empty(t, rehearsed.LotsMet())
+		assert.Empty(t, rehearsed.BatchesMixed())
 
 		b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 		require.NoError(t, err)
-		require.NotEmpty(t, b.LotsMet())
-		assert.WithinDuration(t, weighedAt, b.LotsMet()[0], time.Second)
+		require.NotEmpty(t, b.BatchesMixed())
+		assert.WithinDuration(t, weighedAt, b.BatchesMixed()[0], time.Second)
 		v := r.Look(b)
-		assert.InDelta(t, 5, v.Lots[0].Minutes, 0.1)
+		assert.InDelta(t, 5, v.Mixed[0].Minutes, 0.1)
 		require.NotNil(t, v.Weighed)
 		assert.Equal(t, w.ID, v.Weighed.ID)
 
@@ -180,7 +180,7 @@ func TestAWeighOutStartsTheClockOfTheDayThatFollows(t *testing.T) {
 		again, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 		require.NoError(t, err)
 		require.NotEqual(t, b.ID, again.ID)
-		assert.Empty(t, again.LotsMet(), "what was weighed was poured on the first day")
+		assert.Empty(t, again.BatchesMixed(), "what was weighed was poured on the first day")
 	}
 }
 
@@ -194,6 +194,6 @@ func TestAWeighOutThatHasSetStartsNoClock(t *testing.T) {
 	r.Clock.T = r.Clock.T.Add(9 * time.Hour)
 	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0, bench.Answers{Anyway: true})
 	require.NoError(t, err)
-	assert.Empty(t, b.LotsMet())
+	assert.Empty(t, b.BatchesMixed())
 	assert.Zero(t, b.Cursor())
 }

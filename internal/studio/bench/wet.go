@@ -23,7 +23,7 @@ import (
 // poured.
 func (v View) FilmAt(place technique.Place) (wet.Film, bool) {
 	at := -1
-	for i, l := range v.Lots {
+	for i, l := range v.Mixed {
 		if v.onBoard(i+1) || at < 0 && l.Minutes >= 0 {
 			at = i
 		}
@@ -31,7 +31,7 @@ func (v View) FilmAt(place technique.Place) (wet.Film, bool) {
 	if at < 0 {
 		return wet.Film{}, false
 	}
-	l := v.Lots[at]
+	l := v.Mixed[at]
 	f := wet.Film{Depth: v.Film, EdgeHeight: v.EdgeHeight, Faces: max(1, v.Faces), Clock: l.clock,
 		Room: l.room, Minute: l.Minutes, Passes: v.Passes(place, l.Met)}
 	if v.Flame.On {
@@ -40,10 +40,10 @@ func (v View) FilmAt(place technique.Place) (wet.Film, bool) {
 	return f, true
 }
 
-// onBoard reports whether some of a lot was poured.
-func (v View) onBoard(lot int) bool {
+// onBoard reports whether some of a batch was poured.
+func (v View) onBoard(batch int) bool {
 	for i, s := range v.Steps {
-		if _, over := v.Over(i); over && s.Pours && s.Lot == lot {
+		if _, over := v.Over(i); over && s.Pours && s.BatchNo == batch {
 			return true
 		}
 	}
@@ -88,9 +88,9 @@ func (v View) Warmths() []Warmth {
 	return out
 }
 
-// hurried is by how many minutes heat over all of the board has aged a lot, or over
+// hurried is by how many minutes heat over all of the board has aged a batch, or over
 // the place of a step.
-func (v View) hurried(l LotView, place technique.Place) float64 {
+func (v View) hurried(l MixedBatch, place technique.Place) float64 {
 	passes := v.Passes(place, l.Met)
 	if len(passes) == 0 || l.Minutes < 0 {
 		return 0
@@ -341,7 +341,7 @@ func (s *Service) AddMove(
 	if err != nil {
 		return b, err
 	}
-	if len(b.LotsMet()) == 0 {
+	if len(b.BatchesMixed()) == 0 {
 		return b, form.Refusef("move", "nothing is on the board yet")
 	}
 	step := session.Step{

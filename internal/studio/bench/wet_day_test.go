@@ -35,10 +35,10 @@ func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
 	r := studiotest.Open(t)
 	b := r.Poured(r.Begin(map[string]string{}))
 	of := studiotest.ResinOf(r.ReadPiece(b.PieceID).Spec)
-	took, steps, lots := r.Have(t, of), len(b.Steps), len(b.Batches)
+	took, steps, batches := r.Have(t, of), len(b.Steps), len(b.Batches)
 	empty := session.CupLeft{}
 	for _, l := range b.Left() {
-		if l.Lot > 0 && l.Left == 0 {
+		if l.BatchNo > 0 && l.Left == 0 {
 			empty = l
 		}
 	}
@@ -46,20 +46,21 @@ func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
 	b, err := r.Bench.More(r.Ctx(), b.ID, false, empty.ID, "12 mL", "near-left")
 	require.NoError(t, err)
 	require.Len(t, b.Steps, steps+2)
-	require.Len(t, b.Batches, lots+1)
+	require.Len(t, b.Batches, batches+1)
 	v := r.Look(b)
 	mix := v.Current
 	assert.Equal(t, session.SaidMet, mix.Says, "its own mixing begins")
 	assert.Contains(t, msg.Say(mix.Name, msg.English), empty.Name)
 	assert.Contains(t, fmt.Sprint(mix.With), "A ", "grams of A and B are on the card")
-	assert.InDelta(t, float64(plan.LeastLot), float64(b.Batches[mix.Lot-1].Volume), 1e-9, "12 mL are not weighed true: 18")
+	assert.InDelta(t, float64(plan.LeastBatch), float64(b.Batches[mix.BatchNo-1].Volume), 1e-9,
+		"12 mL are not weighed true: 18")
 	assert.InDelta(t, took, r.Have(t, of), 1e-9, "nothing is booked before its mixing begins")
-	met := len(b.LotsMet())
+	met := len(b.BatchesMixed())
 	b = r.Press(b, time.Minute)
-	assert.Len(t, b.LotsMet(), met+1)
+	assert.Len(t, b.BatchesMixed(), met+1)
 	assert.InDelta(t, took-18, r.Have(t, of), 1e-9, "18 mL more left the shelf")
 	late := r.Look(b)
-	assert.Less(t, late.Lots[len(late.Lots)-1].Minutes, 0.1, "its clock is its own")
+	assert.Less(t, late.Mixed[len(late.Mixed)-1].Minutes, 0.1, "its clock is its own")
 	c := r.Plan(r.ReadPiece(b.PieceID)).Coats[0]
 	mixed, err := r.Bench.Weighed(r.Ctx(), b.PieceID, &c)
 	require.NoError(t, err)
@@ -72,7 +73,7 @@ func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
 	assert.InDelta(t, took, r.Have(t, of), 1e-9, "taken back it is put back")
 	b = r.Back(b)
 	assert.Len(t, b.Steps, steps, "one press takes mixing and pouring back")
-	assert.Len(t, b.Batches, lots)
+	assert.Len(t, b.Batches, batches)
 }
 
 // What a cup still holds is poured from it, without mixing; the window of that pour is
@@ -111,11 +112,11 @@ func TestMoreOfWhatIsLeft(t *testing.T) {
 // keeps the coat stays, and batches nobody mixed are not taken from the shelf.
 func TestILikeItStopsHere(t *testing.T) {
 	r := studiotest.Open(t)
-	b := r.Poured(r.Begin(twoLots))
+	b := r.Poured(r.Begin(twoBatches))
 	of := studiotest.ResinOf(r.ReadPiece(b.PieceID).Spec)
 	moves, whole := b.MovesLeft(), r.Have(t, of)
 	require.Positive(t, moves)
-	mixed := len(b.LotsMet())
+	mixed := len(b.BatchesMixed())
 	require.Less(t, mixed, len(b.Batches), "a batch is still to be mixed")
 	b, err := r.Bench.Log().Press(r.Ctx(), b.ID, 0, false, session.StopHere)
 	require.NoError(t, err)
@@ -374,7 +375,7 @@ func TestDaysOfAnyPressesHold(t *testing.T) {
 		rnd := rand.New(rand.NewPCG(uint64(seed), 9))
 		typed := map[string]string{"name": fmt.Sprint("Day ", seed)}
 		if seed%2 == 1 {
-			maps.Copy(typed, twoLots)
+			maps.Copy(typed, twoBatches)
 			typed["name"] = fmt.Sprint("Day ", seed)
 		}
 		if seed%3 == 2 {

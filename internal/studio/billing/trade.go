@@ -273,7 +273,7 @@ func (s *Service) Pay(ctx context.Context, commission int64, spent bool, typed m
 		return &form.Refused{Field: "amount", Err: err}
 	}
 	if amount.IsZero() {
-		return form.Refusef("amount", "a payment is more than nothing")
+		return form.Refusef("amount", "enter an amount above zero")
 	}
 	if spent {
 		amount = amount.Neg()

@@ -175,7 +175,11 @@ func (s *Service) Due(ctx context.Context, a *agenda.Agenda, title func(*plan.Co
 	}
 	for _, b := range poured { // of pieces that are done with
 		if !filled[fmt.Sprint(b.Piece, " ", b.Coat)] {
-			out = append(out, Due{b.Piece, b.Name, b.Coat, msg.Own(b.Title), b.At})
+			var title msg.Stored
+			if err := json.Unmarshal(b.Title, &title); err != nil {
+				return nil, fmt.Errorf("read the name of a coat: %w", err)
+			}
+			out = append(out, Due{b.Piece, b.Name, b.Coat, title, b.At})
 		}
 	}
 	slices.SortFunc(out, func(x, y Due) int { return x.Since.Compare(y.Since) })

@@ -129,7 +129,7 @@ func (r Result) check() error {
 			return form.Refusef("pairs", "pair %d has no outcome %q", k+1, p.What)
 		}
 		if !(p.Cells >= 0 && p.Cells <= 500) {
-			return form.Refusef("pairs", "cells are between nothing and half a metre wide")
+			return form.Refusef("pairs", "cells must be more than 0 and at most 50 cm wide")
 		}
 	}
 	for _, f := range r.Face {

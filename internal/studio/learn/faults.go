@@ -191,16 +191,16 @@ func (s *Service) record(ctx context.Context, v agenda.View, c *plan.Coat) (diag
 		return r, err
 	}
 	k := slices.IndexFunc(benches, func(b session.Bench) bool { return b.Coat == c.ID })
-	if k < 0 || len(benches[k].LotsMet()) == 0 {
+	if k < 0 || len(benches[k].BatchesMixed()) == 0 {
 		return r, nil
 	}
 	b := benches[k]
-	room, damp, err := s.air(ctx, b.LotsMet()[0], c.Room)
+	room, damp, err := s.air(ctx, b.BatchesMixed()[0], c.Room)
 	if err != nil {
 		return r, err
 	}
 	kinetics := b.Kinetics
-	hours := s.now().Sub(b.LotsMet()[0]).Hours()
+	hours := s.now().Sub(b.BatchesMixed()[0]).Hours()
 	r.Kinetics, r.Room, r.HoursSince, r.Damp = &kinetics, &room, &hours, damp
 	happened(b, cure.NewClock(kinetics, room), &r)
 	return r, s.levelled(ctx, v.ID, v.Boards[0], &r)
@@ -252,20 +252,20 @@ func (s *Service) weighed(ctx context.Context, piece int64, c *plan.Coat, r *dia
 	}
 	w, most := list[k], 0.0
 	known := false
-	lots := map[int]units.Mass{}
+	batches := map[int]units.Mass{}
 	for _, cup := range w.Cups {
 		if cup.A > 0 && cup.B > 0 {
 			if off := w.Product.OffRatio(cup.A, cup.B); !math.IsNaN(off) && math.Abs(off) >= math.Abs(most) {
 				most, known = off, true
 			}
-			lots[cup.Lot] += cup.A + cup.B
+			batches[cup.BatchNo] += cup.A + cup.B
 		}
 	}
 	if known {
 		r.OffRatio = &most
 	}
 	largest := units.Mass(0)
-	for _, m := range lots {
+	for _, m := range batches {
 		largest = max(largest, m)
 	}
 	if kinetics, err := cure.Calibrate(w.Product.WorkingMinutes, w.Product.HardHours); err == nil && largest > 0 {
@@ -307,7 +307,7 @@ func (s *Service) air(ctx context.Context, met time.Time, planned units.Temperat
 
 // happened is the record from the bench day.
 func happened(b session.Bench, clock *cure.Clock, r *diagnose.Record) {
-	met := b.LotsMet()[0]
+	met := b.BatchesMixed()[0]
 	passes, last := 0, time.Time{}
 	mixed := time.Time{}
 	for _, e := range b.Events {

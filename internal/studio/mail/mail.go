@@ -180,7 +180,7 @@ func dayLetter(t today.Today, to string) Letter {
 	say(nil)
 	for _, v := range t.Wet {
 		if v.Current != nil {
-			say(msg.F("Wet: %s, %s. %s %s", v.Piece, msg.Lower(msg.Own(v.Bench.Name)), v.Current.Name, v.Current.Verdict))
+			say(msg.F("Wet: %s, %s. %s %s", v.Piece, msg.Lower(v.Bench.Name), v.Current.Name, v.Current.Verdict))
 		}
 	}
 	for _, task := range t.Do {

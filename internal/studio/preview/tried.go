@@ -122,7 +122,7 @@ func (h Hand) check(c *plan.Coat) error {
 	case rule.Pours && !slices.ContainsFunc(c.Cups, func(k plan.Cup) bool { return k.Colour.ID == h.Cup }):
 		return form.Refusef("cup", "what is poured comes from one of the cups")
 	case rule.Pours && (!(h.Amount > 0) || h.Amount > 5000):
-		return form.Refusef("amount", "what is poured is between nothing and 5 L")
+		return form.Refusef("amount", "pour more than 0 and at most 5 L")
 	case rule.Tilts && !(abs(h.Tilt[0]) <= 45 && abs(h.Tilt[1]) <= 45):
 		return form.Refusef("tilt", "a board is tilted by at most 45°")
 	case rule.Sided() && sides[h.Side] == 0:

@@ -45,7 +45,7 @@ func (w Way) check() error {
 	case w.Lean < 0 || w.Lean > 3:
 		return form.Refusef("lean", "a board is tipped otherwise by one to three quarter turns")
 	case len(w.Order) > 400:
-		return form.Refusef("order", "that is no order of cups")
+		return form.Refusef("order", "the order of cups is too long")
 	case w.Wide != 0 && !(w.Wide >= 0.25 && w.Wide <= 8):
 		return form.Refusef("wide", "a ribbon is between a quarter and eight times as wide as it falls")
 	}

@@ -41,14 +41,14 @@ type Fresh struct {
 func MoreOf(cup string, volume units.Volume, pour Step, fresh Fresh, keeps func(CupLeft) bool) Press {
 	return func(b Bench, now time.Time) ([]Event, error) {
 		if left := b.LeftOf(cup); left.Left >= volume-leastLeft/2 && keeps(left) {
-			pour.Lot = left.Lot
+			pour.BatchNo = left.BatchNo
 			return []Event{b.added(pour, now)}, nil
 		}
-		lot := len(b.LotsMet()) + 1
-		fresh.Mix.Lot, fresh.Pour.Lot = lot, lot
+		batch := len(b.BatchesMixed()) + 1
+		fresh.Mix.BatchNo, fresh.Pour.BatchNo = batch, batch
 		mix, then := b.added(fresh.Mix, now), b.added(fresh.Pour, now)
-		mix.Batch, mix.Lot = &fresh.Batch, lot
-		then.Lot, then.Joined = lot, true
+		mix.Batch, mix.BatchNo = &fresh.Batch, batch
+		then.BatchNo, then.Joined = batch, true
 		return []Event{mix, then}, nil
 	}
 }
@@ -56,12 +56,12 @@ func MoreOf(cup string, volume units.Volume, pour Step, fresh Fresh, keeps func(
 // StopHere ends the work on a coat that is liked: moves that are left are skipped,
 // with the batches that are not mixed; bubbles, tape and cover stay.
 func StopHere(b Bench, now time.Time) ([]Event, error) {
-	if len(b.LotsMet()) == 0 {
+	if len(b.BatchesMixed()) == 0 {
 		return nil, refuse("nothing is on the board yet")
 	}
 	out := []Event{event(Stopped, b.Cursor(), now, "")}
 	for i, s := range b.Steps {
-		if _, over := b.Over(i); over || !(s.isMove() || s.Mixing && !b.hasMet(max(1, s.Lot))) {
+		if _, over := b.Over(i); over || !(s.isMove() || s.Mixing && !b.hasMet(max(1, s.BatchNo))) {
 			continue
 		}
 		e := event(Skip, i, now, "")

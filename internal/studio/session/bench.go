@@ -34,7 +34,8 @@ type Bench struct {
 	Rehearsal bool      `json:"-"`
 
 	Piece      string
-	Name       string // of the coat, in the language of that day
+	Name       msg.Stored `json:"Said"` // of the coat
+	Listed     string     `json:"Name"` // the same in the language of that day, as the journal lists it
 	Technique  msg.Preset
 	Way        string `json:",omitempty"` // id of the technique
 	Kinetics   cure.Kinetics
@@ -46,7 +47,6 @@ type Bench struct {
 	EdgeHeight units.Length `json:"Stands,omitempty"` // what an open edge keeps; 0 behind a dam
 	Trials     []wet.Trial  `json:",omitempty"`       // of a rehearsal
 	Speed      float64      // of a rehearsal: minutes of resin a minute
-	Lots       int          // that are planned
 	Batches    []Batch      `json:",omitempty"` // what they are
 	People     []string     `json:",omitempty"` // at the bench, who leads first; none for one
 	Steps      []Step
@@ -95,7 +95,7 @@ func (b Bench) StartedAnyway() []string {
 	return out
 }
 
-// Clock returns a lot's clock in a room; a deep coat goes by its own warmth.
+// Clock returns a batch's clock in a room; a deep coat goes by its own warmth.
 func (b Bench) Clock(room cure.Room) *cure.Clock {
 	faces := b.Faces
 	if faces == 0 { // kept before faces were
@@ -128,14 +128,14 @@ type Step struct {
 	Zones    int          // of a step worked zone by zone; 0 otherwise
 	After    float64      // minutes after the pour ended, of a look
 	Round    int          `json:",omitempty"`
-	Lot      int          `json:",omitempty"` // from 1, that it mixes, colours or pours; 0 for all
-	Mixing   bool         `json:",omitempty"` // it makes a lot
-	Hands    int          `json:",omitempty"` // who does it, from 0
-	Cups     []string     `json:",omitempty"` // ids of those it empties
-	Of       string       `json:",omitempty"` // the technique's step it belongs to
-	Usual    float64      `json:",omitempty"` // minutes by the library
-	With     []msg.Stored `json:",omitempty"` // what it takes, in words
-	Optional bool         `json:",omitempty"` // decided at the bench
+	BatchNo  int          `json:"Lot,omitempty"` // from 1, that it mixes, colours or pours; 0 for all
+	Mixing   bool         `json:",omitempty"`    // it makes a batch
+	Hands    int          `json:",omitempty"`    // who does it, from 0
+	Cups     []string     `json:",omitempty"`    // ids of those it empties
+	Of       string       `json:",omitempty"`    // the technique's step it belongs to
+	Usual    float64      `json:",omitempty"`    // minutes by the library
+	With     []msg.Stored `json:",omitempty"`    // what it takes, in words
+	Optional bool         `json:",omitempty"`    // decided at the bench
 
 	Move     technique.MoveKind      `json:",omitempty"` // it is; "" for what is done around the moves
 	Pourings map[string]units.Volume `json:",omitempty"` // by the ids of the cups it empties
@@ -167,7 +167,7 @@ func Steps(p *plan.Plan, c *plan.Coat, name func(plan.Step) msg.Text, sys units.
 			Window: s.Window, Minutes: s.Minutes,
 			Safety: s.Safety, Kind: s.Kind,
 			Heats: s.Heats, Pours: s.Pours, FlashOff: s.FlashOff, Zone: s.Zone, Zones: s.Zones, Order: s.Order, After: s.After,
-			Round: s.Round, Lot: s.Lot + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual,
+			Round: s.Round, BatchNo: s.Batch + 1, Mixing: s.Mixing, Hands: s.Hands, Cups: s.Cups, Of: s.Of, Usual: s.Usual,
 			With: with, Optional: s.Optional,
 			AtOnce: s.AtOnce, Move: s.Move, Pourings: pourings(c, s.Step), Place: s.Place})
 	}
@@ -185,14 +185,14 @@ func pourings(c *plan.Coat, s plan.Step) map[string]units.Volume {
 
 // An Event is something that happened.
 type Event struct {
-	At     time.Time
-	What   EventKind
-	Step   int
-	Lot    int `json:",omitempty"` // from 1, of parts that met
-	Text   string
-	Photo  int64
-	By     string `json:",omitempty"` // who pressed, where people are told apart
-	Undone bool
+	At      time.Time
+	What    EventKind
+	Step    int
+	BatchNo int `json:"Lot,omitempty"` // from 1, of parts that met
+	Text    string
+	Photo   int64
+	By      string `json:",omitempty"` // who pressed, where people are told apart
+	Undone  bool
 
 	Add    *Step           `json:",omitempty"` // a step that was added before Step
 	Batch  *Batch          `json:",omitempty"` // that it mixes
@@ -238,6 +238,9 @@ func DecodeBench(row store.Session, rehearsal bool) (Bench, error) {
 	var b Bench
 	if err := json.Unmarshal(row.Setup, &b); err != nil {
 		return b, fmt.Errorf("read the bench day: %w", err)
+	}
+	if b.Name.Text == nil { // in days of before
+		b.Name = msg.Store(msg.Own(b.Listed))
 	}
 	b.ID, b.Rev, b.PieceID, b.Coat, b.Done, b.At, b.Rehearsal = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At,
 		rehearsal
@@ -289,37 +292,37 @@ func (b Bench) Cursor() int {
 // Finished reports whether nothing is left to do.
 func (b Bench) Finished() bool { return b.Cursor() >= len(b.Steps) }
 
-// LotsMet returns when the parts of each lot met, by their numbers; one that was left
+// BatchesMixed returns when the parts of each batch met, by their numbers; one that was left
 // out stands at the time of the one before.
-func (b Bench) LotsMet() []time.Time {
+func (b Bench) BatchesMixed() []time.Time {
 	var out []time.Time
 	for _, e := range b.Events {
 		if e.What != Met || e.Undone {
 			continue
 		}
-		lot := max(e.Lot, 1)
-		if e.Lot == 0 { // days of before numbered them as they came
-			lot = len(out) + 1
+		batch := max(e.BatchNo, 1)
+		if e.BatchNo == 0 { // days of before numbered them as they came
+			batch = len(out) + 1
 		}
-		for len(out) < lot {
+		for len(out) < batch {
 			out = append(out, e.At)
-			if n := len(out); n > 1 && n < lot {
+			if n := len(out); n > 1 && n < batch {
 				out[n-1] = out[n-2]
 			}
 		}
-		out[lot-1] = e.At
+		out[batch-1] = e.At
 	}
 	return out
 }
 
-// hasMet reports whether the parts of a lot met.
-func (b Bench) hasMet(lot int) bool {
+// hasMet reports whether the parts of a batch met.
+func (b Bench) hasMet(batch int) bool {
 	n := 0
 	for _, e := range b.Events {
 		if e.What != Met || e.Undone {
 			continue
 		}
-		if n++; e.Lot == lot || e.Lot == 0 && n == lot {
+		if n++; e.BatchNo == batch || e.BatchNo == 0 && n == batch {
 			return true
 		}
 	}
@@ -393,11 +396,11 @@ func Happened(benches []Bench) map[string]plan.Happened {
 	out := map[string]plan.Happened{}
 	for i := len(benches) - 1; i >= 0; i-- { // the newest of a coat counts
 		b := benches[i]
-		lots := b.LotsMet()
-		if len(lots) == 0 {
+		batches := b.BatchesMixed()
+		if len(batches) == 0 {
 			continue
 		}
-		h := plan.Happened{Start: b.At, Met: lots[0], Short: b.Short()}
+		h := plan.Happened{Start: b.At, Met: batches[0], Short: b.Short()}
 		if b.Film != b.planned.film {
 			h.Film = b.Film
 		}

@@ -7,7 +7,7 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Batch is one planned lot: the cups it feeds, and how long it keeps in its
+// A Batch is what is mixed at once, as it is planned: the cups it feeds, and how long it keeps in its
 // jug.
 type Batch struct {
 	Cups   []string
@@ -16,10 +16,10 @@ type Batch struct {
 	UseBy  float64
 }
 
-// Batches lays out the lots of a coat.
+// Batches lays out the batches of a coat.
 func Batches(c *plan.Coat) []Batch {
-	out := make([]Batch, len(c.Lots))
-	for i, l := range c.Lots {
+	out := make([]Batch, len(c.Batches))
+	for i, l := range c.Batches {
 		out[i] = Batch{Volume: l.Volume, UseBy: l.UseBy, Feeds: map[string]units.Volume{}}
 		for _, f := range l.Feeds {
 			out[i].Cups = append(out[i].Cups, f.Name)
@@ -48,7 +48,7 @@ func Crew(people int, names []string) []string {
 }
 
 // InHand returns the steps that can be done now: the one in hand, and for a crew
-// the lot that is made beside it. A pour waits for its lot.
+// the batch that is made beside it. A pour waits for its batch.
 func (b Bench) InHand() []int {
 	if len(b.People) < 2 {
 		if i := b.Cursor(); i < len(b.Steps) {
@@ -64,17 +64,17 @@ func (b Bench) InHand() []int {
 		return []int{mixing}
 	case mixing < 0:
 		return []int{board}
-	case mixing < board && b.Steps[mixing].Lot == 1: // nothing to pour before the first lot is made
+	case mixing < board && b.Steps[mixing].BatchNo == 1: // nothing to pour before the first batch is made
 		return []int{mixing}
-	case b.Steps[mixing].Lot == 1: // laying out comes first
+	case b.Steps[mixing].BatchNo == 1: // laying out comes first
 		return []int{board}
-	case b.Steps[board].Pours && b.Steps[board].Lot >= b.Steps[mixing].Lot:
+	case b.Steps[board].Pours && b.Steps[board].BatchNo >= b.Steps[mixing].BatchNo:
 		return []int{mixing}
 	}
 	return []int{board, mixing}
 }
 
-// first is the place of the first open step that makes a lot, or that does not;
+// first is the place of the first open step that makes a batch, or that does not;
 // −1 for none.
 func (b Bench) first(mixing bool) int {
 	for i, s := range b.Steps {
@@ -94,10 +94,10 @@ func (b Bench) Beside(i int) bool {
 	return len(hand) > 1 && hand[1] == i
 }
 
-// Poured reports whether nothing of a lot, from 1, is left in its jug or cups.
-func (b Bench) Poured(lot int) bool {
+// Poured reports whether nothing of a batch, from 1, is left in its jug or cups.
+func (b Bench) Poured(batch int) bool {
 	for i, s := range b.Steps {
-		if s.Pours && s.Lot == lot {
+		if s.Pours && s.BatchNo == batch {
 			if _, over := b.Over(i); !over {
 				return false
 			}

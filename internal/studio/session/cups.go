@@ -48,9 +48,9 @@ func (b Bench) Cup(id string) (Cup, bool) {
 // A CupLeft is the current content of a cup.
 type CupLeft struct {
 	Cup
-	Left units.Volume
-	Lot  int       // from 1, the newest that fed it; 0 while none is mixed
-	Met  time.Time // its parts
+	Left    units.Volume
+	BatchNo int       // from 1, the newest that fed it; 0 while none is mixed
+	Met     time.Time // its parts
 }
 
 // leastLeft is the volume below which a cup is empty: it stays on its wall.
@@ -58,13 +58,13 @@ const leastLeft units.Volume = 1
 
 // Left returns what is in each cup: what was mixed for it, without what was poured.
 func (b Bench) Left() []CupLeft {
-	met := b.LotsMet()
+	met := b.BatchesMixed()
 	out := make([]CupLeft, len(b.Cups))
 	for i, c := range b.Cups {
 		l := CupLeft{Cup: c}
 		for k := range b.Batches {
 			if v := b.Batches[k].Feeds[c.ID]; b.hasMet(k+1) && v > 0 {
-				l.Left, l.Lot, l.Met = l.Left+v, k+1, met[k]
+				l.Left, l.BatchNo, l.Met = l.Left+v, k+1, met[k]
 			}
 		}
 		for k, s := range b.Steps {
@@ -106,7 +106,7 @@ func (b Bench) fell(cup string) bool {
 		case e.Undone:
 		case e.What == Happening && e.Text == wet.FellOver && e.Work == cup:
 			gone = true
-		case e.What == Met && e.Lot >= 1 && e.Lot <= len(b.Batches) && b.Batches[e.Lot-1].Feeds[cup] > 0:
+		case e.What == Met && e.BatchNo >= 1 && e.BatchNo <= len(b.Batches) && b.Batches[e.BatchNo-1].Feeds[cup] > 0:
 			gone = false
 		}
 	}
@@ -122,7 +122,7 @@ func (b Bench) mixedShare() float64 {
 	mixed, all := 0.0, 0.0
 	for i, batch := range b.planned.batches {
 		all += float64(batch.Volume)
-		if b.hasMet(b.lotNow(i + 1)) {
+		if b.hasMet(b.batchNow(i + 1)) {
 			mixed += float64(batch.Volume)
 		}
 	}
@@ -146,8 +146,8 @@ func (b Bench) Planned() units.Volume {
 func (b Bench) MixedOver(planned units.Volume) units.Volume {
 	v := planned * units.Volume(b.mixedShare()-1)
 	for _, s := range b.Steps {
-		if s.Added && s.isMix() && b.hasMet(s.Lot) && s.Lot <= len(b.Batches) {
-			v += b.Batches[s.Lot-1].Volume
+		if s.Added && s.isMix() && b.hasMet(s.BatchNo) && s.BatchNo <= len(b.Batches) {
+			v += b.Batches[s.BatchNo-1].Volume
 		}
 	}
 	return v

@@ -113,7 +113,7 @@ func Heat(place technique.Place, seconds float64) Press {
 		if err := b.flameAllowed(now); err != nil {
 			return nil, err
 		}
-		if len(b.LotsMet()) == 0 {
+		if len(b.BatchesMixed()) == 0 {
 			return nil, refuse("nothing is on the board yet")
 		}
 		e := event(Heated, b.Cursor(), now, "")

@@ -2,9 +2,12 @@ package session
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
+	"fmt"
 	"time"
 
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/hub"
 	"jevvo/internal/studio/stock"
@@ -61,9 +64,23 @@ func (l *Log) OpenBenches(ctx context.Context) ([]Bench, error) {
 	return decodeBenches(rows, false, err)
 }
 
-// Running returns the bench days that go on, in a few words.
-func (l *Log) Running(ctx context.Context) ([]store.Running, error) {
-	return l.store.RunningBenches(ctx)
+// Running is a bench day that goes on, in a few words.
+type Running struct {
+	store.Running
+	Name msg.Stored // of the coat
+}
+
+// Running returns the bench days that go on.
+func (l *Log) Running(ctx context.Context) ([]Running, error) {
+	rows, err := l.store.RunningBenches(ctx)
+	out := make([]Running, len(rows))
+	for i, r := range rows {
+		out[i].Running = r
+		if err := json.Unmarshal(r.Name, &out[i].Name); err != nil {
+			return nil, fmt.Errorf("read the name of a coat: %w", err)
+		}
+	}
+	return out, err
 }
 
 // AllBenches returns the bench days of the pieces in the making, by piece and
@@ -191,7 +208,7 @@ func (b Bench) book(ctx context.Context, tx *store.Tx, at time.Time) error {
 	}
 	takes, added := stock.Amounts{}, stock.Amounts{}
 	for _, day := range days {
-		if day.Coat != b.Coat || len(day.LotsMet()) == 0 {
+		if day.Coat != b.Coat || len(day.BatchesMixed()) == 0 {
 			continue
 		}
 		for t, v := range day.Takes {
@@ -201,7 +218,7 @@ func (b Bench) book(ctx context.Context, tx *store.Tx, at time.Time) error {
 			takes[t] += v
 		}
 		for _, s := range day.Steps {
-			if !s.Added || !day.hasMet(s.Lot) {
+			if !s.Added || !day.hasMet(s.BatchNo) {
 				continue
 			}
 			for t, v := range s.Takes {

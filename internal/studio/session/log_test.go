@@ -34,20 +34,21 @@ func open(t *testing.T) *room {
 	p := r.Piece(map[string]string{"size": "90 x 60 cm", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})
 	v := r.Plan(p)
 	c := v.Plan.Coat(plan.FirstCoat)
-	require.GreaterOrEqual(t, len(c.Lots), 2)
+	require.GreaterOrEqual(t, len(c.Batches), 2)
 	return &room{r, r.Bench.Log(), p, c, v.Plan}
 }
 
 // setUp is a day of the piece's first coat, as it is planned.
 func (r *room) setUp() session.Bench {
-	return session.Bench{Piece: r.piece.Name, Name: "Flood", Technique: msg.Preset("Flood"), Way: r.coat.Layer.What,
-		Kinetics: r.coat.Product.Kinetics, Film: r.coat.Film, Room: 21, Lots: len(r.coat.Lots),
+	return session.Bench{Piece: r.piece.Name, Name: msg.Store(msg.Own("Flood")), Technique: msg.Preset("Flood"),
+		Way:      r.coat.Layer.What,
+		Kinetics: r.coat.Product.Kinetics, Film: r.coat.Film, Room: 21,
 		Batches: session.Batches(r.coat),
 		Steps:   session.Steps(r.plan, r.coat, r.named, units.Metric), Cups: session.Cups(r.plan, r.coat),
 		Takes: stock.Takes(r.plan, r.coat, nil), Speed: 10}
 }
 
-func (r *room) named(s plan.Step) msg.Text { return words.Step(s, len(r.coat.Lots)) }
+func (r *room) named(s plan.Step) msg.Text { return words.Step(s, len(r.coat.Batches)) }
 
 func (r *room) start(rehearsal bool, done ...string) session.Bench {
 	r.T.Helper()
@@ -71,12 +72,12 @@ func (r *room) resin() float64 {
 	return l.Have(studiotest.ResinOf(r.piece.Spec))
 }
 
-func (r *room) weigh(lots int) weighing.Weighing {
+func (r *room) weigh(batches int) weighing.Weighing {
 	r.T.Helper()
 	w, err := r.log.StartWeighing(r.Ctx(), r.piece.ID, plan.FirstCoat, weighing.New(r.plan, r.coat, "Flood"))
 	require.NoError(r.T, err)
 	by := studiotest.Painter{Way: w.Tares}
-	for w.LotsMixed() < lots && !w.Done {
+	for w.BatchesMixed() < batches && !w.Done {
 		r.Clock.T = r.Clock.T.Add(20 * time.Second)
 		w = by.Once(r.Room, w)
 	}
@@ -159,7 +160,7 @@ func TestWhatADayTakes(t *testing.T) {
 	}
 	assert.Zero(t, r.resin())
 	b := r.start(false)
-	for len(b.LotsMet()) == 0 {
+	for len(b.BatchesMixed()) == 0 {
 		assert.Zero(t, r.resin())
 		b = r.press(b, time.Minute, session.StepDone)
 	}
@@ -169,12 +170,13 @@ func TestWhatADayTakes(t *testing.T) {
 	assert.InDelta(t, 0, r.resin(), 1e-6)
 	b = r.press(b, time.Minute, session.StepDone)
 	b = r.press(b, time.Minute, session.Close)
-	assert.InDelta(t, -total*float64(r.coat.Lots[0].Volume/b.Planned()), r.resin(), 0.01, "one batch of the plan's")
+	assert.InDelta(t, -total*float64(r.coat.Batches[0].Volume/b.Planned()), r.resin(), 0.01, "one batch of the plan's")
 	again := r.start(false)
-	for len(again.LotsMet()) == 0 {
+	for len(again.BatchesMixed()) == 0 {
 		again = r.press(again, time.Minute, session.StepDone)
 	}
-	assert.InDelta(t, -total*(1+float64(r.coat.Lots[0].Volume/b.Planned())), r.resin(), 0.01, "poured twice it took twice")
+	assert.InDelta(t, -total*(1+float64(r.coat.Batches[0].Volume/b.Planned())), r.resin(), 0.01,
+		"poured twice it took twice")
 }
 
 // A photograph is kept once, with what it shows.
@@ -198,23 +200,23 @@ func TestTheScaleStartsTheClock(t *testing.T) {
 	w := r.weigh(1)
 	b, err := r.log.Bench(r.Ctx(), b.ID, false)
 	require.NoError(t, err)
-	require.Len(t, b.LotsMet(), 1)
-	assert.WithinDuration(t, w.Met()[0], b.LotsMet()[0], time.Second)
-	assert.Equal(t, 1, w.LotsMixed())
+	require.Len(t, b.BatchesMixed(), 1)
+	assert.WithinDuration(t, w.Met()[0], b.BatchesMixed()[0], time.Second)
+	assert.Equal(t, 1, w.BatchesMixed())
 
 	r = open(t)
 	w = r.weigh(1)
 	r.Clock.T = r.Clock.T.Add(3 * time.Minute)
 	b = r.start(false)
-	require.Len(t, b.LotsMet(), 1)
-	assert.WithinDuration(t, w.Met()[0], b.LotsMet()[0], time.Second)
+	require.Len(t, b.BatchesMixed(), 1)
+	assert.WithinDuration(t, w.Met()[0], b.BatchesMixed()[0], time.Second)
 	r.press(b, time.Minute, session.Close)
-	assert.Empty(t, r.start(false).LotsMet(), "another day poured that")
+	assert.Empty(t, r.start(false).BatchesMixed(), "another day poured that")
 
 	r = open(t)
 	w = r.weigh(1)
 	r.Clock.T = w.Met()[0].Add(plan.Minutes(r.setUp().Clock(cure.Constant(21)).Gel() + 1))
-	assert.Empty(t, r.start(false).LotsMet(), "it has set in its cup")
+	assert.Empty(t, r.start(false).BatchesMixed(), "it has set in its cup")
 }
 
 // A weigh-out is of the day begun within half a day after it, and of its coat alone.

@@ -28,42 +28,42 @@ func refuse(format msg.ID, args ...any) error {
 // ErrStale means another screen was faster; the newer state is returned.
 var ErrStale = refusal.New("another screen has just done this step")
 
-func met(b Bench, lot int, now time.Time, from string) Event {
-	e := event(Met, b.mixStep(lot), now, fmt.Sprintf("lot %d%s", lot, from))
-	e.Lot = lot
+func met(b Bench, batch int, now time.Time, from string) Event {
+	e := event(Met, b.mixStep(batch), now, fmt.Sprintf("lot %d%s", batch, from))
+	e.BatchNo = batch
 	return e
 }
 
-// mixStep is the place of the step that mixes a lot, the step in hand for one
+// mixStep is the place of the step that mixes a batch, the step in hand for one
 // beyond those planned.
-func (b Bench) mixStep(lot int) int {
+func (b Bench) mixStep(batch int) int {
 	for i, s := range b.Steps {
-		if s.Kind == plan.StepMix && max(1, s.Lot) == lot {
+		if s.Kind == plan.StepMix && max(1, s.BatchNo) == batch {
 			return i
 		}
 	}
 	return b.Cursor()
 }
 
-// PartsMeet starts a lot's clock: that of the mix step in hand, or of a further
-// lot.
+// PartsMeet starts a batch's clock: that of the mix step in hand, or of a further
+// batch.
 func PartsMeet(b Bench, now time.Time) ([]Event, error) {
 	if b.Finished() {
 		return nil, refuse("this coat is finished")
 	}
-	lot := len(b.LotsMet()) + 1
+	batch := len(b.BatchesMixed()) + 1
 	for _, i := range b.InHand() {
 		if b.WaitsForParts(i) {
-			lot = max(1, b.Steps[i].Lot)
+			batch = max(1, b.Steps[i].BatchNo)
 		}
 	}
-	return []Event{met(b, lot, now, "")}, nil
+	return []Event{met(b, batch, now, "")}, nil
 }
 
-// WaitsForParts reports whether the step in hand mixes a lot whose parts have
+// WaitsForParts reports whether the step in hand mixes a batch whose parts have
 // not met.
 func (b Bench) WaitsForParts(i int) bool {
-	return b.Steps[i].isMix() && !b.hasMet(max(1, b.Steps[i].Lot))
+	return b.Steps[i].isMix() && !b.hasMet(max(1, b.Steps[i].BatchNo))
 }
 
 // StepDone marks the step in hand as done, see [DoneAt].
@@ -93,7 +93,7 @@ func DoneAt(step int, said string) Press {
 			return nil, ErrStale
 		}
 		if waits {
-			return []Event{met(b, max(1, b.Steps[i].Lot), now, "")}, nil
+			return []Event{met(b, max(1, b.Steps[i].BatchNo), now, "")}, nil
 		}
 		if b.Steps[i].Heats {
 			if err := b.flameAllowed(now); err != nil {
@@ -166,24 +166,24 @@ func Close(b Bench, now time.Time) ([]Event, error) {
 	return out, nil
 }
 
-// MetOnScale starts the clock of a lot whose parts have just met on the scale,
+// MetOnScale starts the clock of a batch whose parts have just met on the scale,
 // once; what was not ticked off before its mix step is over. Nothing when that
-// lot runs already.
-func MetOnScale(lot int) Press {
+// batch runs already.
+func MetOnScale(batch int) Press {
 	return func(b Bench, now time.Time) ([]Event, error) {
-		lot := b.lotNow(lot)
-		if b.Done || b.hasMet(lot) {
+		batch := b.batchNow(batch)
+		if b.Done || b.hasMet(batch) {
 			return nil, nil
 		}
 		var out []Event
-		for i := b.Cursor(); i < b.mixStep(lot) && i < len(b.Steps) && (lot == 1 || len(b.People) < 2); i++ {
+		for i := b.Cursor(); i < b.mixStep(batch) && i < len(b.Steps) && (batch == 1 || len(b.People) < 2); i++ {
 			if _, over := b.Over(i); !over {
 				out = append(out, event(Did, i, now, ""))
 			}
 		}
 		trial := b
 		trial.Events = append(append([]Event(nil), b.Events...), out...)
-		return append(out, met(trial, lot, now, ", from the scale")), nil
+		return append(out, met(trial, batch, now, ", from the scale")), nil
 	}
 }
 

@@ -61,11 +61,11 @@ func (b *Bench) replay() {
 func (b *Bench) insert(e Event, id int) {
 	if e.Batch != nil {
 		for i := range b.Steps {
-			if b.Steps[i].Lot >= e.Lot {
-				b.Steps[i].Lot++
+			if b.Steps[i].BatchNo >= e.BatchNo {
+				b.Steps[i].BatchNo++
 			}
 		}
-		b.Batches = slices.Insert(b.Batches, min(e.Lot-1, len(b.Batches)), *e.Batch)
+		b.Batches = slices.Insert(b.Batches, min(e.BatchNo-1, len(b.Batches)), *e.Batch)
 	}
 	step := *e.Add
 	step.ID, step.Added = id, true
@@ -108,10 +108,10 @@ func (b *Bench) lastPress() int {
 	return -1
 }
 
-// lotNow is the number a batch of the plan has now that others were added.
-func (b Bench) lotNow(planned int) int {
+// batchNow is the number a batch of the plan has now that others were added.
+func (b Bench) batchNow(planned int) int {
 	for _, e := range b.Events {
-		if e.What == Added && !e.Undone && e.Batch != nil && planned >= e.Lot {
+		if e.What == Added && !e.Undone && e.Batch != nil && planned >= e.BatchNo {
 			planned++
 		}
 	}

@@ -31,12 +31,12 @@ func steps() []Step {
 	said := func(s string) msg.Stored { return msg.Store(msg.Own(s)) }
 	return []Step{
 		{Name: said("Lay out"), Kind: plan.StepBefore, Minutes: 4, Usual: 4, Of: "lay-out"},
-		{Name: said("Mix"), Kind: plan.StepMix, Lot: 1, Mixing: true, Minutes: 3},
-		{Name: said("Pour white"), Kind: plan.StepHands, Pours: true, Lot: 1, Minutes: 2, Usual: 2, Of: "pour",
+		{Name: said("Mix"), Kind: plan.StepMix, BatchNo: 1, Mixing: true, Minutes: 3},
+		{Name: said("Pour white"), Kind: plan.StepHands, Pours: true, BatchNo: 1, Minutes: 2, Usual: 2, Of: "pour",
 			Move: technique.Puddle, Pourings: map[string]units.Volume{"white": 60}, FlashOff: 5},
 		{Name: said("Tilt"), Kind: plan.StepHands, Move: technique.Tilt, Minutes: 2, Usual: 2, Of: "tilt"},
-		{Name: said("Mix"), Kind: plan.StepMix, Lot: 2, Mixing: true, Minutes: 3},
-		{Name: said("Pour both"), Kind: plan.StepHands, Pours: true, Lot: 2, Minutes: 2, Usual: 2, Of: "pour",
+		{Name: said("Mix"), Kind: plan.StepMix, BatchNo: 2, Mixing: true, Minutes: 3},
+		{Name: said("Pour both"), Kind: plan.StepHands, Pours: true, BatchNo: 2, Minutes: 2, Usual: 2, Of: "pour",
 			Move: technique.Puddle, Pourings: map[string]units.Volume{"white": 30, "blue": 40}},
 		{Name: said("Break bubbles"), Kind: plan.StepHands, Heats: true, Minutes: 1, Usual: 1, Of: "heat"},
 		{Name: said("Cover"), Kind: plan.StepHands, Minutes: 1},
@@ -46,7 +46,7 @@ func steps() []Step {
 }
 
 func aDay(t *testing.T) *day {
-	b := Bench{ID: 7, PieceID: 3, Coat: "first", Way: "dutch", At: nine, Film: 1.5, Face: 0.09, Lots: 2}
+	b := Bench{ID: 7, PieceID: 3, Coat: "first", Way: "dutch", At: nine, Film: 1.5, Face: 0.09}
 	b.planned.steps, b.planned.film = steps(), 1.5
 	b.planned.batches = []Batch{
 		{Volume: 100, Feeds: map[string]units.Volume{"white": 60, "blue": 40}},
@@ -102,7 +102,7 @@ func TestAMixIsTwoPresses(t *testing.T) {
 	assert.True(t, d.WaitsForParts(1))
 	assert.ErrorIs(t, d.try(0, DoneAt(1, SaidDone)), ErrStale)
 	d.press(1, DoneAt(1, SaidMet))
-	assert.Equal(t, []time.Time{nine.Add(5 * time.Minute)}, d.LotsMet())
+	assert.Equal(t, []time.Time{nine.Add(5 * time.Minute)}, d.BatchesMixed())
 	assert.ErrorIs(t, d.try(0, DoneAt(1, SaidMet)), ErrStale)
 	assert.Equal(t, 1, d.Cursor())
 	d.press(3, DoneAt(1, SaidDone))
@@ -121,9 +121,9 @@ func TestTakenBack(t *testing.T) {
 	d.until("Pour white")
 	d.press(1, TakeBack)
 	assert.Equal(t, 1, d.Cursor())
-	assert.Len(t, d.LotsMet(), 1, "the parts have met all the same")
+	assert.Len(t, d.BatchesMixed(), 1, "the parts have met all the same")
 	d.press(1, TakeBack)
-	assert.Empty(t, d.LotsMet())
+	assert.Empty(t, d.BatchesMixed())
 	d.until("Tilt")
 	step := Step{Name: msg.Store(msg.Own("Blow")), Kind: plan.StepHands, Move: technique.Tilt}
 	d.press(1, Mend("bubbles", "far-left", "blow", &step))
@@ -146,9 +146,9 @@ func TestWhatIsInACup(t *testing.T) {
 	assert.Zero(t, d.left("white"))
 	d.until("Pour both")
 	assert.Equal(t, []float64{50, 40}, []float64{d.left("white"), d.left("blue")})
-	assert.Equal(t, 2, d.LeftOf("white").Lot)
-	assert.Equal(t, 1, d.LeftOf("blue").Lot)
-	assert.Equal(t, d.LotsMet()[1], d.LeftOf("white").Met)
+	assert.Equal(t, 2, d.LeftOf("white").BatchNo)
+	assert.Equal(t, 1, d.LeftOf("blue").BatchNo)
+	assert.Equal(t, d.BatchesMixed()[1], d.LeftOf("white").Met)
 	d.press(0, HappenedSo(wet.FellOver, "white", 0))
 	assert.Equal(t, []float64{0, 40}, []float64{d.left("white"), d.left("blue")})
 	d.press(2, StepDone)
@@ -200,7 +200,7 @@ func TestStopHere(t *testing.T) {
 	assert.Equal(t, d.now, at)
 	assert.Zero(t, d.MovesLeft())
 	assert.Equal(t, "Cover", msg.Say(d.Steps[d.Cursor()].Name, msg.English))
-	assert.Len(t, d.LotsMet(), 1)
+	assert.Len(t, d.BatchesMixed(), 1)
 	require.ErrorContains(t, d.try(1, StopHere), "no moves are left")
 	d.press(1, TakeBack)
 	assert.Equal(t, 3, d.MovesLeft(), "all of it is one press")
@@ -220,7 +220,7 @@ func TestMoreOfACup(t *testing.T) {
 	d.until("Tilt")
 	d.press(1, MoreOf("blue", 40.5, pour, fresh, keeps))
 	require.Len(t, d.Steps, 11, "half a millilitre is nothing")
-	assert.Equal(t, 1, d.Steps[3].Lot)
+	assert.Equal(t, 1, d.Steps[3].BatchNo)
 	d.press(1, TakeBack)
 	d.press(1, MoreOf("blue", 40.6, pour, fresh, keeps))
 	require.Len(t, d.Steps, 12)
@@ -228,10 +228,10 @@ func TestMoreOfACup(t *testing.T) {
 	d.press(1, MoreOf("blue", 40, pour, fresh, sets))
 	require.Len(t, d.Steps, 12)
 	assert.True(t, d.Steps[3].isMix())
-	assert.Equal(t, []int{2, 2, 3}, []int{d.Steps[3].Lot, d.Steps[4].Lot, d.Steps[6].Lot},
+	assert.Equal(t, []int{2, 2, 3}, []int{d.Steps[3].BatchNo, d.Steps[4].BatchNo, d.Steps[6].BatchNo},
 		"the planned one is the third now")
-	assert.Equal(t, 3, d.lotNow(2))
-	assert.Equal(t, 1, d.lotNow(1))
+	assert.Equal(t, 3, d.batchNow(2))
+	assert.Equal(t, 1, d.batchNow(1))
 	assert.Equal(t, []units.Volume{100, 40, 50}, []units.Volume{d.Batches[0].Volume, d.Batches[1].Volume,
 		d.Batches[2].Volume})
 	assert.Zero(t, d.MixedOver(150), "nothing more is mixed yet")
@@ -260,33 +260,33 @@ func TestTheShareThatWasMixed(t *testing.T) {
 	require.Error(t, d.try(1, StepDone))
 }
 
-// A weigh-out starts the clock of its lot once; what comes before the mix is over by then.
+// A weigh-out starts the clock of its batch once; what comes before the mix is over by then.
 func TestMetOnTheScale(t *testing.T) {
 	d := aDay(t)
 	d.press(6, MetOnScale(1))
 	assert.Equal(t, 1, d.Cursor(), "it was laid out")
-	assert.Equal(t, []time.Time{d.now}, d.LotsMet())
+	assert.Equal(t, []time.Time{d.now}, d.BatchesMixed())
 	before := len(d.Events)
 	d.press(1, MetOnScale(1))
 	assert.Len(t, d.Events, before, "once")
 	d.press(2, MetOnScale(2))
 	assert.Equal(t, 4, d.Cursor())
-	assert.Len(t, d.LotsMet(), 2)
+	assert.Len(t, d.BatchesMixed(), 2)
 	d.Done = true
 	d.press(1, MetOnScale(3))
-	assert.Len(t, d.LotsMet(), 2, "the day is over")
+	assert.Len(t, d.BatchesMixed(), 2, "the day is over")
 }
 
-// Lots are told by their numbers; one that was left out stands with the one before it.
-func TestLotsByNumber(t *testing.T) {
+// Batches are told by their numbers; one that was left out stands with the one before it.
+func TestBatchesByNumber(t *testing.T) {
 	at := func(m int) time.Time { return nine.Add(time.Duration(m) * time.Minute) }
-	b := Bench{Events: []Event{{What: Met, Lot: 1, At: at(1)}, {What: Met, Lot: 4, At: at(9)},
-		{What: Met, Lot: 2, At: at(4), Undone: true}}}
-	assert.Equal(t, []time.Time{at(1), at(1), at(1), at(9)}, b.LotsMet())
+	b := Bench{Events: []Event{{What: Met, BatchNo: 1, At: at(1)}, {What: Met, BatchNo: 4, At: at(9)},
+		{What: Met, BatchNo: 2, At: at(4), Undone: true}}}
+	assert.Equal(t, []time.Time{at(1), at(1), at(1), at(9)}, b.BatchesMixed())
 	assert.True(t, b.hasMet(4))
 	assert.False(t, b.hasMet(2))
-	b = Bench{Events: []Event{{What: Met, At: at(1)}, {What: Met, At: at(5)}}} // of days before lots had numbers
-	assert.Equal(t, []time.Time{at(1), at(5)}, b.LotsMet())
+	b = Bench{Events: []Event{{What: Met, At: at(1)}, {What: Met, At: at(5)}}} // of days before batches had numbers
+	assert.Equal(t, []time.Time{at(1), at(5)}, b.BatchesMixed())
 	assert.True(t, b.hasMet(2))
 	assert.False(t, b.hasMet(3))
 }
@@ -338,7 +338,7 @@ func TestWhatHappened(t *testing.T) {
 	d.until("Pour both")
 	h := Happened([]Bench{d.Bench})[plan.PourKey("first")]
 	assert.False(t, h.Done)
-	assert.Equal(t, d.LotsMet()[0], h.Met)
+	assert.Equal(t, d.BatchesMixed()[0], h.Met)
 	assert.Equal(t, nine, h.Start)
 	d.until("Look")
 	ended := d.now

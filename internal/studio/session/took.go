@@ -15,7 +15,7 @@ const (
 )
 
 // Took returns how long the technique's steps took on a day that is over, beats
-// and lots of a step together. A step is calculated from the press before it, by the
+// and batches of a step together. A step is calculated from the press before it, by the
 // hands that did it; what was left out, waits and looks are not.
 func (b Bench) Took() []store.StepTime {
 	type sum struct{ usual, took float64 }

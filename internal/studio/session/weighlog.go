@@ -56,7 +56,7 @@ func (l *Log) StartWeighing(ctx context.Context, piece int64, coat string, w wei
 // Take confirms a reading for the state the screen was showing, rev; 0 for whatever it
 // is now. look is
 // asked for the reading only when that state still stands. When the parts of a
-// lot meet by it, the clock of an open bench day of the coat starts in the same
+// batch meet by it, the clock of an open bench day of the coat starts in the same
 // change.
 func (l *Log) Take(ctx context.Context, id, rev int64,
 	look func(weighing.Weighing) (reading units.Mass, typed bool, err error)) (weighing.Weighing, error) {
@@ -106,7 +106,7 @@ func (l *Log) weigh(ctx context.Context, id, rev int64,
 			wrong = ErrStale
 			return nil
 		}
-		before, was := w.LotsMixed(), w.Stage
+		before, was := w.BatchesMixed(), w.Stage
 		e, err := f(&w)
 		if err == nil {
 			err = w.Apply(e)
@@ -123,8 +123,8 @@ func (l *Log) weigh(ctx context.Context, id, rev int64,
 				return err
 			}
 		}
-		if lot := w.LotsMixed(); lot > before {
-			bench, err = l.meet(ctx, tx, w, lot)
+		if batch := w.BatchesMixed(); batch > before {
+			bench, err = l.meet(ctx, tx, w, batch)
 		}
 		return err
 	})
@@ -164,9 +164,9 @@ func bookUse(ctx context.Context, tx *store.Tx, w weighing.Weighing, at time.Tim
 	return stock.Settle(ctx, tx, w.PieceID, w.Coat, stock.Weighed, took, at)
 }
 
-// meet starts the clock of a lot on the open bench day of the coat, if there is
+// meet starts the clock of a batch on the open bench day of the coat, if there is
 // one, and returns that day.
-func (l *Log) meet(ctx context.Context, tx *store.Tx, w weighing.Weighing, lot int) (int64, error) {
+func (l *Log) meet(ctx context.Context, tx *store.Tx, w weighing.Weighing, batch int) (int64, error) {
 	rows, err := tx.SessionsOf(ctx, store.Benches, w.PieceID)
 	if err != nil {
 		return 0, err
@@ -179,7 +179,7 @@ func (l *Log) meet(ctx context.Context, tx *store.Tx, w weighing.Weighing, lot i
 		if err != nil {
 			return 0, err
 		}
-		events, err := MetOnScale(lot)(b, b.Now(l.When(ctx)))
+		events, err := MetOnScale(batch)(b, b.Now(l.When(ctx)))
 		if err != nil {
 			return 0, err
 		}
@@ -226,7 +226,7 @@ func (l *Log) takeOver(ctx context.Context, tx *store.Tx, id int64) error {
 	return l.append(ctx, tx, b, events)
 }
 
-// metBefore is when the lots of a bench day met on the scale before it was begun.
+// metBefore is when the batches of a bench day met on the scale before it was begun.
 func metBefore(ctx context.Context, tx *store.Tx, b Bench) ([]time.Time, error) {
 	rows, err := tx.SessionsOf(ctx, store.Weighings, b.PieceID)
 	if err != nil {
@@ -256,7 +256,7 @@ func metBefore(ctx context.Context, tx *store.Tx, b Bench) ([]time.Time, error) 
 func takenBy(ctx context.Context, tx *store.Tx, b Bench, w weighing.Weighing) (bool, error) {
 	days, err := daysOf(ctx, tx, b.PieceID)
 	return slices.ContainsFunc(days, func(day Bench) bool {
-		met := day.LotsMet()
+		met := day.BatchesMixed()
 		return day.ID != b.ID && day.Coat == b.Coat && len(met) > 0 && !met[len(met)-1].Before(w.At)
 	}), err
 }

@@ -24,7 +24,7 @@ func NewProduct() material.Product {
 			RatioA: 2, RatioB: 1, By: resin.ByVolume, DensityA: 1130, DensityB: 1000, Viscosity: 1000,
 			WorkingMinutes: 45, HardHours: 24, Tolerance: resin.DefaultTolerance,
 		},
-		MixMinutes: 3, MaxLot: 500, Kit: 1500,
+		MixMinutes: 3, MaxBatch: 500, Kit: 1500,
 	}
 }
 
@@ -56,7 +56,7 @@ var ResinFields = form.Fields[material.Product]{
 		OrNothing(func(p *material.Product) bool { return p.Glass.Fresh == 0 },
 			func(p *material.Product) { p.Glass.Fresh = 0 }).Hinted("usually −45 °C"),
 	form.Number("glass_factor", "Factor λ", func(p *material.Product) *float64 { return &p.Glass.Lambda }, 0, 1, 2),
-	form.VolumeOf("max_lot", "Largest batch", func(p *material.Product) *units.Volume { return &p.MaxLot }, mixed, 10,
+	form.VolumeOf("max_lot", "Largest batch", func(p *material.Product) *units.Volume { return &p.MaxBatch }, mixed, 10,
 		50_000),
 	form.Money("price", "Price of a kit", func(p *material.Product) *decimal.Decimal { return &p.Price }, 2),
 	form.VolumeOf("kit", "Kit, both parts", func(p *material.Product) *units.Volume { return &p.Kit }, mixed, 10, 500_000),

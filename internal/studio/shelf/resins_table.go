@@ -35,6 +35,6 @@ func sheet(name string, a, b float64, by resin.Measure, da, db units.Density, mu
 		Name: name,
 		Product: resin.Product{RatioA: a, RatioB: b, By: by, DensityA: da, DensityB: db, Viscosity: mu,
 			WorkingMinutes: working, HardHours: hard, Tolerance: resin.DefaultTolerance},
-		MixMinutes: mix, MaxLot: lot, Price: decimal.NewFromFloat(price), Kit: kit, Notes: string(notes),
+		MixMinutes: mix, MaxBatch: lot, Price: decimal.NewFromFloat(price), Kit: kit, Notes: string(notes),
 	}
 }

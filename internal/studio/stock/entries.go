@@ -82,7 +82,7 @@ func (s *Service) purchase(ctx context.Context, t Thing, typed map[string]string
 		return e, &form.Refused{Field: "amount", Err: err}
 	}
 	if amount <= 0 {
-		return e, form.Refusef("amount", "a purchase is more than nothing")
+		return e, form.Refusef("amount", "enter an amount bought above zero")
 	}
 	e = store.StockEntry{At: s.now(), Kind: string(ledger.Buy), Thing: t.Kind, ThingID: t.ID, Amount: amount}
 	price := item.Each().Mul(decimal.NewFromFloat(amount))

@@ -54,7 +54,7 @@ const (
 	ByHand   Basis = ""      // only what is entered
 	ByPour   Basis = "pour"  // gloves, wipes
 	ByCup    Basis = "cup"   // cups, sticks
-	ByLot    Basis = "lot"   // jugs
+	ByBatch  Basis = "lot"   // jugs
 	ByBoard  Basis = "board" // wire, hangers
 	ByEdge   Basis = "edge"  // tape, a metre of dam
 	BySquare Basis = "area"  // sealer, a square metre of the face
@@ -241,8 +241,8 @@ func (g Goods) times(p *plan.Plan, c *plan.Coat) float64 {
 		return 1
 	case ByCup:
 		return float64(len(c.Cups))
-	case ByLot:
-		return float64(len(c.Lots))
+	case ByBatch:
+		return float64(len(c.Batches))
 	case ByBoard:
 		if c.Place == 0 {
 			return boards

@@ -65,16 +65,16 @@ func (c Cup) dye() (Dye, bool) {
 	return dyes[in], true
 }
 
-// LotsMixed is how many lots hold both parts: from its first cup on a lot's
+// BatchesMixed is how many batches hold both parts: from its first cup on a batch's
 // clock runs.
-func (w Weighing) LotsMixed() int {
-	lots := map[int]bool{}
+func (w Weighing) BatchesMixed() int {
+	batches := map[int]bool{}
 	for _, c := range w.Cups {
 		if c.A > 0 && c.B > 0 {
-			lots[max(1, c.Lot)] = true
+			batches[max(1, c.BatchNo)] = true
 		}
 	}
-	return len(lots)
+	return len(batches)
 }
 
 // Begun reports whether anything was weighed.
@@ -82,20 +82,20 @@ func (w Weighing) Begun() bool {
 	return slices.ContainsFunc(w.Cups, func(c Cup) bool { return len(c.Pours) > 0 })
 }
 
-// Met returns when the parts of each lot met, lot by lot as far as they did: at the
+// Met returns when the parts of each batch met, batch by batch as far as they did: at the
 // later of the first pours of A and B into one cup.
 func (w Weighing) Met() []time.Time {
-	lots := map[int]time.Time{}
+	batches := map[int]time.Time{}
 	for _, c := range w.Cups {
-		lot := max(1, c.Lot)
+		batch := max(1, c.BatchNo)
 		at, both := c.met()
-		if first, known := lots[lot]; both && (!known || at.Before(first)) {
-			lots[lot] = at
+		if first, known := batches[batch]; both && (!known || at.Before(first)) {
+			batches[batch] = at
 		}
 	}
 	var out []time.Time
-	for lot := 1; ; lot++ {
-		at, met := lots[lot]
+	for batch := 1; ; batch++ {
+		at, met := batches[batch]
 		if !met {
 			return out
 		}

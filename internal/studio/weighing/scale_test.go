@@ -9,15 +9,15 @@ import (
 	"jevvo/internal/core/resin"
 )
 
-// A lot runs from when its parts first met in one cup. Another cup of it, more of a part in the
-// same one, or a part that is weighed again, does not start it anew; another lot has its own.
-func TestALotRunsFromItsFirstMeeting(t *testing.T) {
+// A batch runs from when its parts first met in one cup. Another cup of it, more of a part in the
+// same one, or a part that is weighed again, does not start it anew; another batch has its own.
+func TestABatchRunsFromItsFirstMeeting(t *testing.T) {
 	noon := time.Date(2026, 3, 2, 12, 0, 0, 0, time.UTC)
 	pour := func(what resin.PartName, minute int) Poured {
 		return Poured{What: string(what), At: noon.Add(time.Duration(minute) * time.Minute)}
 	}
-	cup := func(lot int, pours ...Poured) Cup {
-		c := Cup{Lot: lot, Pours: pours}
+	cup := func(batch int, pours ...Poured) Cup {
+		c := Cup{BatchNo: batch, Pours: pours}
 		for _, p := range pours {
 			if p.What == string(resin.PartA) {
 				c.A += 20

@@ -65,7 +65,7 @@ func TestACupGoesThroughItsStages(t *testing.T) {
 	assert.True(t, w.Cups[0].Finished)
 	w = shown(t, w, 5, 25, 35)
 	assert.Equal(t, Pigmenting, w.Stage)
-	assert.Equal(t, 1, w.LotsMixed())
+	assert.Equal(t, 1, w.BatchesMixed())
 	d := w.Look(35, true)
 	assert.Equal(t, "White", msg.Say(d.What, msg.English))
 	assert.InDelta(t, 2.4, float64(d.Target), 1e-9, "8 % of 30 g")

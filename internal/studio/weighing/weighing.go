@@ -28,7 +28,7 @@ const (
 	Done       Stage = "done"
 )
 
-// A Weighing takes the cups of one coat over the scale, lot by lot.
+// A Weighing takes the cups of one coat over the scale, batch by batch.
 type Weighing struct {
 	ID      int64     `json:"-"`
 	Rev     int64     `json:"-"`
@@ -38,7 +38,7 @@ type Weighing struct {
 	At      time.Time `json:"-"`
 
 	Piece    string
-	Name     string // of the coat, in the language of that day
+	Name     string // of the coat, in the language of that day: the journal lists it
 	Product  material.Product
 	Resin    int64      `json:",omitempty"` // id of the product; 0 in weigh-outs kept before there was a stock
 	Step     units.Mass // of the scale
@@ -50,20 +50,20 @@ type Weighing struct {
 	Base     units.Mass // what cup and content weighed when the current pour began
 }
 
-// A Cup is one cup, as far as one lot feeds it, with what was planned and
+// A Cup is one cup, as far as one batch feeds it, with what was planned and
 // what lies in it.
 type Cup struct {
 	Name      string // a painter's, or its technique's; none for a jug
 	Swatch    string
-	Lot       int `json:",omitempty"` // from 1
-	Lots      int `json:",omitempty"` // of how many; 0 for a cup that is weighed once
+	BatchNo   int `json:"Lot,omitempty"`  // from 1
+	Batches   int `json:"Lots,omitempty"` // of how many; 0 for a cup that is weighed once
 	PlanA     units.Mass
 	PlanB     units.Mass
 	Load      float64 // of the first pigment, or of all where their names are not kept
 	Dyes      []Dye
 	Flammable bool // the pigment burns while wet
-	Jug       bool `json:",omitempty"` // a lot is mixed in it and split
-	// Split is the mixed resin it gets out of its lot's jug; 0 for one that is
+	Jug       bool `json:",omitempty"` // a batch is mixed in it and split
+	// Split is the mixed resin it gets out of its batch's jug; 0 for one that is
 	// mixed by itself.
 	Split units.Mass `json:",omitempty"`
 	// Only is the part weighed into it now, where it is filled in two rounds; Onto
@@ -82,12 +82,12 @@ type Cup struct {
 // Title says which cup it is, of those that are filled several times.
 func (c Cup) Title() msg.Text {
 	switch {
-	case c.Jug && c.Lots > 1:
-		return msg.F("Jug %d of %d", c.Lot, c.Lots)
+	case c.Jug && c.Batches > 1:
+		return msg.F("Jug %d of %d", c.BatchNo, c.Batches)
 	case c.Jug:
 		return msg.ID("Jug")
-	case c.Lots > 0:
-		return msg.F("%s, batch %d of %d", words.Filled(c.Name), c.Lot, c.Lots)
+	case c.Batches > 0:
+		return msg.F("%s, batch %d of %d", words.Filled(c.Name), c.BatchNo, c.Batches)
 	}
 	return words.Filled(c.Name)
 }
@@ -145,21 +145,22 @@ func (c Cup) Planned() units.Mass {
 func (c Cup) Content() units.Mass { return c.Resin() - c.Held + c.Pigment }
 
 // New lays out the weigh-out of a coat. What is coloured ahead comes
-// first; then lot by lot the jug where one is mixed and split, and every cup as
-// far as the lot feeds it.
+// first; then batch by batch the jug where one is mixed and split, and every cup as
+// far as the batch feeds it.
 func New(p *plan.Plan, c *plan.Coat, name string) Weighing {
-	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Resin: c.Product.ID, Step: p.Context.ScaleStep,
+	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Resin: c.Product.ID,
+		Step:     p.Context.ScaleStep,
 		Stage:    Tare,
 		ByVolume: p.Context.Schools.Way(school.Measure) == school.MeasureVolume,
 		Tares:    p.Context.Schools.Way(school.Tare)}
 	l := layout{plan: p, coat: c, fed: map[string]int{}}
-	for _, lot := range c.Lots {
-		for _, f := range lot.Feeds {
+	for _, batch := range c.Batches {
+		for _, f := range batch.Feeds {
 			l.fed[f.Cup]++
 		}
 	}
-	for k := range c.Lots {
-		l.lot(k)
+	for k := range c.Batches {
+		l.batch(k)
 	}
 	w.Cups = append(l.ahead, l.cups...)
 	return w
@@ -172,22 +173,22 @@ const siliconeDrop = 0.048 * units.Gram
 type layout struct {
 	plan        *plan.Plan
 	coat        *plan.Coat
-	fed         map[string]int // from how many lots a cup is fed
+	fed         map[string]int // from how many batches a cup is fed
 	ahead, cups []Cup
 }
 
-func (l *layout) lot(k int) {
-	lot := l.coat.Lots[k]
-	split := l.coat.Split() && len(lot.Feeds) > 1
+func (l *layout) batch(k int) {
+	batch := l.coat.Batches[k]
+	split := l.coat.Split() && len(batch.Feeds) > 1
 	if split {
-		jug := Cup{Jug: true, Swatch: technique.ClearSwatch, Lot: k + 1, PlanA: lot.A.Mass,
-			PlanB: lot.B.Mass}
-		if len(l.coat.Lots) > 1 {
-			jug.Lots = len(l.coat.Lots)
+		jug := Cup{Jug: true, Swatch: technique.ClearSwatch, BatchNo: k + 1, PlanA: batch.A.Mass,
+			PlanB: batch.B.Mass}
+		if len(l.coat.Batches) > 1 {
+			jug.Batches = len(l.coat.Batches)
 		}
 		l.cups = append(l.cups, jug)
 	}
-	for _, f := range lot.Feeds {
+	for _, f := range batch.Feeds {
 		cup := l.cup(k, f)
 		if split {
 			cup.Split = cup.PlanA + cup.PlanB
@@ -196,15 +197,15 @@ func (l *layout) lot(k int) {
 	}
 }
 
-// cup is one cup as far as a lot feeds it.
+// cup is one cup as far as a batch feeds it.
 func (l *layout) cup(k int, f plan.Feed) Cup {
 	cup := l.coat.Cup(f.Cup)
 	part := units.Mass(f.Volume / cup.Volume)
-	one := Cup{Name: f.Name, Swatch: cup.Swatch(), Lot: k + 1, Load: cup.Colour.TotalLoad(),
+	one := Cup{Name: f.Name, Swatch: cup.Swatch(), BatchNo: k + 1, Load: cup.Colour.TotalLoad(),
 		Flammable: cup.Look.Flammable,
 		PlanA:     cup.A.Mass * part, PlanB: cup.B.Mass * part}
-	if l.fed[f.Cup] > 1 || (len(l.coat.Lots) > 1 && l.coat.Mixing == school.MixingJug) {
-		one.Lots = len(l.coat.Lots)
+	if l.fed[f.Cup] > 1 || (len(l.coat.Batches) > 1 && l.coat.Mixing == school.MixingJug) {
+		one.Batches = len(l.coat.Batches)
 	}
 	for _, d := range cup.Colour.Doses() {
 		dye := Dye{Name: msg.Store(msg.ID("pigment")), Load: d.Load}
@@ -278,7 +279,7 @@ func (w Weighing) Took() stock.Amounts {
 	return out
 }
 
-// Recipe is the actual recipe of each cup, over all its lots and rounds.
+// Recipe is the actual recipe of each cup, over all its batches and rounds.
 func (w Weighing) Recipe() []plan.WeighedCup {
 	var out []plan.WeighedCup
 	for _, c := range w.Cups {

@@ -81,7 +81,7 @@ func readRoom(r *http.Request, w http.ResponseWriter, rooms Rooms) *calc.Problem
 	switch err := d.Decode(&v); {
 	case errors.As(err, &tooLarge):
 		return &calc.Problem{Title: "Too large", Status: http.StatusRequestEntityTooLarge,
-			Detail: msg.ID("a reading has a few numbers")}
+			Detail: msg.ID("a reading is larger than 4 kB")}
 	case err != nil:
 		return &calc.Problem{Title: "Not JSON", Status: http.StatusBadRequest,
 			Detail: msg.ID("send one object with temperature_c")}

@@ -207,7 +207,7 @@ func (p screenPage) HeatCautions() []technique.Safety {
 }
 
 // CanStop reports whether something lies on the board and a move is left.
-func (p screenPage) CanStop() bool { return len(p.Lots) > 0 && p.MovesLeft() > 0 }
+func (p screenPage) CanStop() bool { return len(p.Mixed) > 0 && p.MovesLeft() > 0 }
 
 // Ask is the work whose outcome is asked for, "" for none.
 func (p screenPage) Ask() msg.Text {

@@ -27,7 +27,7 @@ type screenPage struct {
 	Base   string // address of the bench day
 	Wrong  msg.Text
 	Later  []bench.StepView
-	Mark   float64       // minute of the newest lot, for the strip
+	Mark   float64       // minute of the newest batch, for the strip
 	Jumped time.Duration // the computer's clock was set by
 	Then   *thenTask     // what comes after a coat that is done
 	After  *overForms    // what is asked then
@@ -53,8 +53,8 @@ func (a *area) screen(ctx context.Context, b session.Bench) (screenPage, error) 
 	if len(v.Next) > 1 {
 		page.Later = v.Next[1:]
 	}
-	if n := len(v.Lots); n > 0 {
-		page.Mark = v.Lots[n-1].Minutes
+	if n := len(v.Mixed); n > 0 {
+		page.Mark = v.Mixed[n-1].Minutes
 	}
 	if a.Clock != nil {
 		page.Jumped = a.Clock.Jumped()
@@ -228,7 +228,7 @@ const stripRow = 24 // height of a row of windows
 // StripHeight is the height of the strip.
 func (p screenPage) StripHeight() int { return stripRow * len(p.Windows) }
 
-// Spans lays the newest lot's windows on the strip, each with its label.
+// Spans lays the newest batch's windows on the strip, each with its label.
 func (p screenPage) Spans() []stripSpan {
 	var out []stripSpan
 	for i, w := range p.Windows {

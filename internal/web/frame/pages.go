@@ -16,9 +16,9 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/msg"
-	"jevvo/internal/store"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/cache"
+	"jevvo/internal/studio/session"
 	"jevvo/internal/web/translate"
 	"jevvo/internal/words"
 )
@@ -219,7 +219,7 @@ type laid struct {
 	Page
 	Demo    bool
 	Version string
-	Running []store.Running // bench days that go on
+	Running []session.Running // bench days that go on
 	Visitor Visitor
 	May     string // what the visitor may change, as a pattern; "" for everything
 	Bare    bool   // for who has not come in

@@ -4,6 +4,7 @@ package help
 import (
 	"embed"
 	"net/http"
+	"path"
 
 	"github.com/gin-gonic/gin"
 
@@ -14,7 +15,8 @@ import (
 //go:embed all:templates
 var templates embed.FS
 
-// pictures are the main views, taken anew by e2e/pictures.js.
+// pictures are the main views, taken anew by e2e/pictures.js; those in another language than
+// English have a folder.
 //
 //go:embed pictures
 var pictures embed.FS
@@ -51,7 +53,10 @@ func picture(c *gin.Context) error {
 		if t.ID != c.Param("topic") || t.Picture == "" {
 			continue
 		}
-		b, err := pictures.ReadFile("pictures/" + t.Picture + ".jpg")
+		b, err := pictures.ReadFile(path.Join("pictures", c.Query("in"), t.Picture+".jpg"))
+		if err != nil {
+			b, err = pictures.ReadFile("pictures/" + t.Picture + ".jpg")
+		}
 		if err != nil {
 			return err
 		}

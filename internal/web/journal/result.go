@@ -248,7 +248,7 @@ func readPlaces(text string) ([]journal.Place, error) {
 		px, errX := strconv.ParseFloat(x, 64)
 		py, errY := strconv.ParseFloat(y, 64)
 		if !ok || errX != nil || errY != nil || !(px >= 0 && px <= 1 && py >= 0 && py <= 1) {
-			return nil, form.Refusef("spots", "a spot is two shares of the picture, as 0.3,0.5")
+			return nil, form.Refusef("spots", "write a spot as two shares of the picture, such as 0.3,0.5")
 		}
 		out = append(out, journal.Place{X: px, Y: py})
 	}

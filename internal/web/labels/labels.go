@@ -414,7 +414,7 @@ func (a *area) pigment(c *gin.Context) error {
 	return a.show(c, s)
 }
 
-var errNoPlace = refusal.New("there is no such place: the settings have fewer")
+var errNoPlace = refusal.New("there is no such place; the settings list fewer")
 
 // place shows what cures on places of its size, and when one is free.
 func (a *area) place(c *gin.Context) error {

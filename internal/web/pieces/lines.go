@@ -174,7 +174,7 @@ func (p piecePage) fact(id string) msg.Text {
 		return p.movesFact()
 	case "cups":
 		return msg.Join(", ", msg.F("%s in %s", c.Total.Text(p.Sys), msg.N(len(c.Cups), "cup", "cups")),
-			msg.N(len(c.Lots), "batch", "batches"))
+			msg.N(len(c.Batches), "batch", "batches"))
 	case "clock":
 		return msg.F("%s from mixing to the last step, at %s", words.Spoken(c.Fit.Ends), c.Room.Text(p.Sys))
 	}

@@ -154,7 +154,7 @@ func pourPart(p *plan.Plan, c *plan.Coat, t agenda.Task, placed bool, sys units.
 		if placed && attended {
 			continue
 		}
-		line := sheetLine{At: c.At(s.From), Name: words.Step(s, len(c.Lots)), Do: s.Do, LookFor: s.LookFor,
+		line := sheetLine{At: c.At(s.From), Name: words.Step(s, len(c.Batches)), Do: s.Do, LookFor: s.LookFor,
 			Wait: s.Kind == plan.StepRest || attended, Done: t.Done, With: words.Carried(p.Carries(c, s), sys)}
 		for _, key := range s.Safety { // each note once, where it is needed first
 			if !said[key] {

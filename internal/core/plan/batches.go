@@ -10,38 +10,38 @@ import (
 	"jevvo/internal/core/units"
 )
 
-// A Lot is one mixed batch of a coat: its own place on the clock, and the cups
+// A Batch is one mixed batch of a coat: its own place on the clock, and the cups
 // it feeds.
-type Lot struct {
-	Volume units.Volume
-	A, B   resin.Part
-	Feeds  []Feed
-	Met    float64 // minutes after the parts of the first lot met
-	From   float64 // when the first of it is poured
-	Poured float64 // when the last of it leaves its cups
-	UseBy  float64 // minutes it can stand, from mixing, with a margin for doubt
-	Stands float64 // minutes of it beyond that; 0 for one that keeps
+type Batch struct {
+	Volume  units.Volume
+	A, B    resin.Part
+	Feeds   []Feed
+	Met     float64 // minutes after the parts of the first batch met
+	From    float64 // when the first of it is poured
+	Poured  float64 // when the last of it leaves its cups
+	UseBy   float64 // minutes it can stand, from mixing, with a margin for doubt
+	Overdue float64 // minutes of it beyond that; 0 for one that keeps
 }
 
-// A Feed is how much of a cup comes from a lot.
+// A Feed is how much of a cup comes from a batch.
 type Feed struct {
 	Cup    string
 	Name   string
 	Volume units.Volume
 }
 
-// Takes is how long the lot stands, from mixing until it is poured.
-func (l Lot) Takes() float64 { return l.Poured - l.Met }
+// Takes is how long the batch stands, from mixing until it is poured.
+func (l Batch) Takes() float64 { return l.Poured - l.Met }
 
-// Until is the minute, after the parts of the first lot met, until which it keeps.
-func (l Lot) Until() float64 { return l.Met + l.UseBy }
+// Until is the minute, after the parts of the first batch met, until which it keeps.
+func (l Batch) Until() float64 { return l.Met + l.UseBy }
 
 // Split reports whether the cups of the coat are filled out of a mixed jug.
 func (c *Coat) Split() bool { return c.Mixing == school.MixingJug && len(c.Cups) > 1 }
 
-// LeastLot is the smallest batch that is weighed true (common practice: 15 g
+// LeastBatch is the smallest batch that is weighed true (common practice: 15 g
 // and 5 g are the least that is mixed).
-const LeastLot units.Volume = 18
+const LeastBatch units.Volume = 18
 
 // KeepMargin is the part of the time a batch keeps that nobody plans for: a working
 // time is said to five minutes and a room to a degree or two (common practice).
@@ -51,12 +51,12 @@ const KeepMargin = 0.12
 // (common practice: a cup of a quart).
 const UsualJug units.Volume = 950
 
-// lots cuts the coat into its batches: the fewest that are poured while they
+// batches cuts the coat into its batches: the fewest that are poured while they
 // keep, none larger than the product allows or than the largest mixing cup, as
 // equal as possible, and parted between two cups rather than within one where
 // that costs nothing. With several people at the bench fewer may mix beside the
 // work where that is better.
-func (p *Plan) lots(c *Coat) error {
+func (p *Plan) batches(c *Coat) error {
 	clock := c.ClockIn(cure.Constant(c.Room))
 	people := c.People
 	var best *cutting
@@ -105,7 +105,7 @@ func (c *Coat) Warmed() (cure.Warmed, bool) {
 	return w, true
 }
 
-// begins is how warm a lot is when its mixing begins.
+// begins is how warm a batch is when its mixing begins.
 func (c *Coat) begins() units.Temperature {
 	if w, warmed := c.Warmed(); warmed {
 		return w.Start
@@ -182,37 +182,37 @@ func (c *Coat) perPour(servings []serving) (of []float64, pours int) {
 	return of, pours
 }
 
-// timeline lays the coat's steps on the clock, each lot mixed just before what
+// timeline lays the coat's steps on the clock, each batch mixed just before what
 // it feeds.
 func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
 	job := p.job(c)
 	servings := c.servings()
 	of, pours := c.perPour(servings)
-	batches := make([]technique.Batch, len(c.Lots))
+	batches := make([]technique.Batch, len(c.Batches))
 	for i := range batches {
 		batches[i].Feeds = make([]float64, pours)
-		c.Lots[i].Feeds = nil
+		c.Batches[i].Feeds = nil
 	}
-	k, left := 0, c.Lots[0].Volume
+	k, left := 0, c.Batches[0].Volume
 	for _, s := range servings {
 		need := s.Volume
 		for need > 1e-9 {
-			if left <= 1e-9 && k < len(c.Lots)-1 {
+			if left <= 1e-9 && k < len(c.Batches)-1 {
 				k++
-				left = c.Lots[k].Volume
+				left = c.Batches[k].Volume
 			}
 			take := need
-			if k < len(c.Lots)-1 { // the last lot takes what is left
+			if k < len(c.Batches)-1 { // the last batch takes what is left
 				take = min(need, left)
 			}
-			c.Lots[k].Feeds = append(c.Lots[k].Feeds, Feed{s.cup.Colour.ID, s.cup.Colour.Name, take})
+			c.Batches[k].Feeds = append(c.Batches[k].Feeds, Feed{s.cup.Colour.ID, s.cup.Colour.Name, take})
 			batches[k].Feeds[s.pour] += float64(take) / of[s.pour]
 			need -= take
 			left -= take
 		}
 	}
 	for i := range batches {
-		c.Lots[i].Feeds = byCup(c.Lots[i].Feeds)
+		c.Batches[i].Feeds = byCup(c.Batches[i].Feeds)
 		batches[i].Cups = len(c.Tinted(i))
 		for s := range pours {
 			if of[s] == 0 && i == 0 {
@@ -220,20 +220,21 @@ func (p *Plan) timeline(c *Coat, clock *cure.Clock) {
 			}
 		}
 	}
-	job.Lots = batches
+	job.Batches = batches
 	c.Fit = c.Technique.Lay(job, clock)
 	c.Clock = clock
-	for i := range c.Lots {
-		if i < len(c.Fit.Lots) {
-			c.Lots[i].Met, c.Lots[i].From, c.Lots[i].Poured = c.Fit.Lots[i].Met, c.Fit.Lots[i].From, c.Fit.Lots[i].Poured
+	for i := range c.Batches {
+		if i < len(c.Fit.Batches) {
+			at := c.Fit.Batches[i]
+			c.Batches[i].Met, c.Batches[i].From, c.Batches[i].Poured = at.Met, at.From, at.Poured
 		}
 	}
 }
 
-// Tinted are the cups that are coloured from the lot at i.
+// Tinted are the cups that are coloured from the batch at i.
 func (c *Coat) Tinted(i int) []string {
 	var out []string
-	for _, f := range c.Lots[i].Feeds {
+	for _, f := range c.Batches[i].Feeds {
 		if cup := c.Cup(f.Cup); cup != nil && cup.Colour.Role.Rule().Tints {
 			out = append(out, f.Cup)
 		}
