@@ -91,16 +91,19 @@ func (d desk) columns(rows [][]string) ([]Column, [][]string) {
 		used[key] = true
 		named[i] = Column{Head: head, Key: key}
 	}
-	body := rows[1:]
 	if !used["name"] || len(rows) == 1 && len(first) == 1 {
-		named, body = d.guessed(rows), rows
+		return d.sorted(rows)
 	}
-	for i, c := range named {
+	d.label(named)
+	return named, rows[1:]
+}
+
+func (d desk) label(columns []Column) {
+	for i, c := range columns {
 		if f, ok := d.field(c.Key); ok {
-			named[i].Label = f.Label
+			columns[i].Label = f.Label
 		}
 	}
-	return named, body
 }
 
 func (d desk) field(key string) (form.View, bool) {
@@ -112,42 +115,54 @@ func (d desk) field(key string) (form.View, bool) {
 	return form.View{}, false
 }
 
-func (d desk) guessed(rows [][]string) []Column {
-	wide := 0
-	for _, row := range rows {
-		wide = max(wide, len(row))
-	}
-	out := []Column{{Key: "name"}}
-	used := map[string]bool{"name": true}
-	for i := 1; i < wide; i++ {
-		key := ""
-		for _, f := range d.fields {
-			if !used[f.Key] && all(rows, i, func(cell string) bool { return d.looksLike(f, cell) }) {
-				key = f.Key
-				break
+// sorted reads a list without heads: a line begins with the name, and each of its other cells is
+// what it looks like, whatever stands there in the next line. What looks like nothing comes last.
+func (d desk) sorted(rows [][]string) ([]Column, [][]string) {
+	found := map[string]bool{"name": true}
+	read, unread := make([]map[string]string, len(rows)), make([][]string, len(rows))
+	for i, row := range rows {
+		read[i] = map[string]string{"name": row[0]}
+		for _, cell := range row[1:] {
+			switch key := d.guess(cell, read[i]); {
+			case key != "":
+				read[i][key], found[key] = cell, true
+			case cell != "":
+				unread[i] = append(unread[i], cell)
 			}
 		}
-		used[key] = true
-		out = append(out, Column{Key: key})
 	}
-	return out
+	var columns []Column
+	for _, f := range d.fields {
+		if found[f.Key] {
+			columns = append(columns, Column{Key: f.Key})
+		}
+	}
+	d.label(columns)
+	out := make([][]string, len(rows))
+	for i := range rows {
+		for _, c := range columns {
+			out[i] = append(out[i], read[i][c.Key])
+		}
+		out[i] = append(out[i], unread[i]...)
+	}
+	return columns, out
 }
 
-func all(rows [][]string, i int, is func(string) bool) bool {
-	some := false
-	for _, row := range rows {
-		if i < len(row) && row[i] != "" {
-			if !is(row[i]) {
-				return false
-			}
-			some = true
+// guess is the field a cell looks like that is not among those of its line yet, "" for none.
+func (d desk) guess(cell string, read map[string]string) string {
+	if cell == "" {
+		return ""
+	}
+	for _, f := range d.fields {
+		if _, has := read[f.Key]; !has && d.looksLike(f, cell) {
+			return f.Key
 		}
 	}
-	return some
+	return ""
 }
 
 var (
-	hexCode  = regexp.MustCompile(`^#?[0-9a-fA-F]{6}$`)
+	hexCode  = regexp.MustCompile(`^(#?[0-9a-fA-F]{6}|#[0-9a-fA-F]{3})$`)
 	ratio    = regexp.MustCompile(`^\d+([.,]\d+)?\s*:\s*\d+([.,]\d+)?$`)
 	size     = regexp.MustCompile(`^\d+([.,]\d+)?\s*(cm|mm|m|in|")?\s*[x×*]\s*\d+`)
 	currency = regexp.MustCompile(`[€$£]|EUR|USD|GBP`)
@@ -158,7 +173,7 @@ var (
 func (d desk) looksLike(f form.View, cell string) bool {
 	switch {
 	case f.Kind == form.Colour:
-		return hexCode.MatchString(cell)
+		return colourOf(cell) != ""
 	case len(f.Options) > 0:
 		_, ok := d.option(f, cell)
 		return ok
@@ -221,7 +236,11 @@ func (d desk) day(cell string) (time.Time, bool) {
 func (d desk) row(columns []Column, cells []string) Row {
 	r := Row{Typed: map[string]string{}, Shown: map[string]msg.Text{}, Notices: form.NewNotices()}
 	for i, cell := range cells {
-		if i >= len(columns) || cell == "" {
+		if cell == "" {
+			continue
+		}
+		if i >= len(columns) {
+			r.Unread = append(r.Unread, cell)
 			continue
 		}
 		if f, ok := d.field(columns[i].Key); ok {
@@ -244,8 +263,8 @@ func (d desk) row(columns []Column, cells []string) Row {
 // text is a cell as it would be typed into its field.
 func (d desk) text(f form.View, cell string) string {
 	switch {
-	case f.Kind == form.Colour && hexCode.MatchString(cell):
-		return "#" + strings.ToLower(strings.TrimPrefix(cell, "#"))
+	case f.Kind == form.Colour:
+		return cmp.Or(colourOf(cell), cell)
 	case len(f.Options) > 0:
 		if value, ok := d.option(f, cell); ok {
 			return value
@@ -278,10 +297,13 @@ var alike = map[string]string{"weiß": "white", "schwarz": "black", "rot": "red"
 	"bernstein": "orange", "rose": "palevioletred", "blush": "mistyrose", "graphite": "dimgray", "graphit": "dimgray",
 	"charcoal": "darkslategray", "anthrazit": "darkslategray", "soot": "black", "umber": "saddlebrown",
 	"umbra": "saddlebrown", "petrol": "teal", "aubergine": "indigo", "mint": "mediumaquamarine", "denim": "steelblue",
-	"ink": "midnightblue", "tinte": "midnightblue", "lagoon": "lightseagreen", "lagune": "lightseagreen"}
+	"ink": "midnightblue", "tinte": "midnightblue", "lagoon": "lightseagreen", "lagune": "lightseagreen", "night": "midnight", "nacht": "midnight", "himmel": "sky", "see": "sea", "wald": "forest"}
+
+// hues are so wide that a word beside one says more: navy blue is navy.
+var hues = map[string]bool{"red": true, "blue": true, "green": true, "yellow": true, "brown": true, "gray": true}
 
 // named is the colour a name suggests, by the names of SVG 1.1: two words together before
-// one, the last before the first; "" where it suggests none.
+// one, the last before the first, a mere hue after all others; "" where it suggests none.
 func named(name string) string {
 	words := strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) })
 	plain := make([]string, len(words))
@@ -293,12 +315,32 @@ func named(name string) string {
 		tried = append(tried, words[i-1]+words[i], plain[i-1]+plain[i])
 	}
 	slices.Reverse(plain)
+	slices.SortStableFunc(plain, func(a, b string) int { return rank(a) - rank(b) })
 	for _, name := range append(tried, plain...) {
 		if c, ok := colornames.Map[name]; ok {
 			return hexOf(c.R, c.G, c.B)
 		}
 	}
 	return ""
+}
+
+func rank(word string) int {
+	if hues[word] {
+		return 1
+	}
+	return 0
+}
+
+// colourOf is the colour a cell says in figures or by one word of it, "" where it says none.
+func colourOf(cell string) string {
+	if !hexCode.MatchString(cell) {
+		return named(cell)
+	}
+	figures := strings.ToLower(strings.TrimPrefix(cell, "#"))
+	if len(figures) == 3 {
+		figures = string([]byte{figures[0], figures[0], figures[1], figures[1], figures[2], figures[2]})
+	}
+	return "#" + figures
 }
 
 func hexOf(r, g, b uint8) string { return fmt.Sprintf("#%02x%02x%02x", r, g, b) }

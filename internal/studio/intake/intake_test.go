@@ -82,6 +82,42 @@ func TestColumnsAreFound(t *testing.T) {
 	t.Fatal("it was not kept")
 }
 
+// Without heads each cell is what it looks like, in whatever order its line has them.
+func TestARaggedListIsReadLineByLine(t *testing.T) {
+	r := studiotest.Open(t)
+	l, err := r.Intake.Look(r.Ctx(), intake.Pigments,
+		"Chalk A; paste; white\nChalk B; #10204a; mica\nNavy blue\nNight blue; third drawer\nChalk C; 4,50 €; #abc")
+	require.NoError(t, err)
+	assert.Equal(t, "new new new new new", states(l))
+	assert.Equal(t, []string{"name", "form", "swatch", "price"}, keys(l.Columns))
+	swatches := []string{}
+	for _, row := range l.Rows {
+		swatches = append(swatches, row.Typed["swatch"])
+	}
+	// navy and midnight blue: SVG 1.1
+	assert.Equal(t, []string{"#ffffff", "#10204a", "#000080", "#191970", "#aabbcc"}, swatches)
+	assert.Equal(t, "mica", l.Rows[1].Typed["form"])
+	assert.Equal(t, "4,50", l.Rows[4].Typed["price"])
+	assert.Equal(t, []string{"third drawer"}, l.Rows[3].Unread, "what fills no field is said")
+	assert.Equal(t, []bool{false, false, true, true, false}, guessed(l))
+}
+
+func keys(columns []intake.Column) []string {
+	var out []string
+	for _, c := range columns {
+		out = append(out, c.Key)
+	}
+	return out
+}
+
+func guessed(l intake.List) []bool {
+	var out []bool
+	for _, row := range l.Rows {
+		out = append(out, row.Guessed)
+	}
+	return out
+}
+
 func TestResinsAndGoods(t *testing.T) {
 	r := studiotest.Open(t)
 	l, err := r.Intake.Make(r.Ctx(), intake.Resins,
