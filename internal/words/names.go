@@ -4,6 +4,7 @@ import (
 	"math"
 	"regexp"
 	"strings"
+	"time"
 
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
@@ -164,8 +165,15 @@ func ReliefText(r plan.Relief) msg.Text {
 }
 
 // Hours are opening hours as they are typed, mon-fri 08:00-18:00 or 2026-12-24 closed, with
-// the days' names of a language.
+// the days' names and the clock of a language.
 func Hours(typed string, l msg.Lang) string {
+	typed = dayTimes.ReplaceAllStringFunc(typed, func(clock string) string {
+		t, err := time.Parse("15:04", clock)
+		if err != nil {
+			return clock // 24:00
+		}
+		return strings.ToLower(msg.Date(t, "15:04").In(l))
+	})
 	return dayWords.ReplaceAllStringFunc(typed, func(w string) string {
 		if w == "closed" {
 			return l.Text(w)
@@ -175,3 +183,5 @@ func Hours(typed string, l msg.Lang) string {
 }
 
 var dayWords = regexp.MustCompile(`\b(mon|tue|wed|thu|fri|sat|sun|closed)\b`)
+
+var dayTimes = regexp.MustCompile(`\b\d\d:\d\d\b`)

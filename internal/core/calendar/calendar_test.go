@@ -29,7 +29,26 @@ func TestWeekIsReadAndPrinted(t *testing.T) {
 		require.NoError(t, err, w.String())
 		assert.Equal(t, w, again, "what is printed is read back: %s", w.String())
 	}
-	for _, bad := range []string{"noday 08:00-18:00", "mon 18:00-08:00", "mon 8-25:00", "mon"} {
+	for said, want := range map[string]string{
+		"Mon-Fri 18-22, Sat 9-17":                    "mon-fri 18:00-22:00; sat 09:00-17:00",
+		"Mon to Fri 6–10 p.m.; Sat & Sun 9-5":        "mon-fri 18:00-22:00; sat-sun 09:00-17:00",
+		"daily 9 am - 5 pm, wed closed":              "mon-tue 09:00-17:00; thu-sun 09:00-17:00",
+		"Mo–Fr 18.30–22 Uhr; Sa 9-12 Uhr, 13-17 Uhr": "mon-fri 18:30-22:00; sat 09:00-12:00, 13:00-17:00",
+		"Dienstag bis Donnerstag von 10 bis 14 Uhr":  "tue-thu 10:00-14:00",
+		"mon, wed, fri: 18h30 - 21h":                 "mon 18:30-21:00; wed 18:30-21:00; fri 18:30-21:00",
+		"weekends 10-16\nthu evening":                "",
+		"täglich 0-24":                               "mon-sun 00:00-24:00",
+	} {
+		w, err := calendar.ParseWeek(said)
+		if want == "" {
+			assert.Error(t, err, said)
+			continue
+		}
+		require.NoError(t, err, said)
+		assert.Equal(t, want, w.String(), said)
+	}
+	for _, bad := range []string{"noday 08:00-18:00", "mon 18:00-08:00", "mon 8-25:00", "mon", "9-17", "", "mon closed",
+		"mon-fri 9-17; sat"} {
 		_, err := calendar.ParseWeek(bad)
 		assert.Error(t, err, bad)
 	}
@@ -79,6 +98,20 @@ func TestShelfClasses(t *testing.T) {
 	again, err := calendar.ParseShelf(calendar.ShelfText(shelf, "metric"))
 	require.NoError(t, err)
 	assert.Equal(t, shelf, again)
+}
+
+// A time of day is read as it is written in Europe or the States.
+func TestTimesOfDayAreRead(t *testing.T) {
+	for said, want := range map[string]string{"08:30": "08:30", "8.30": "08:30", "7": "07:00", "7 pm": "19:00",
+		"12am": "00:00", "24:00": "24:00", "18 Uhr": "18:00", "7:05 P.M.": "19:05"} {
+		k, err := calendar.ParseClock(said)
+		require.NoError(t, err, said)
+		assert.Equal(t, want, k.String(), said)
+	}
+	for _, bad := range []string{"", "25", "24:01", "13 pm", "noonish", "8:60", "8-9"} {
+		_, err := calendar.ParseClock(bad)
+		assert.Error(t, err, bad)
+	}
 }
 
 func FuzzParseWeek(f *testing.F) {

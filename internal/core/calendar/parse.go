@@ -2,6 +2,7 @@ package calendar
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -14,17 +15,13 @@ var weekdays = [7]string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}
 // String prints the time as 08:30.
 func (k Clock) String() string { return fmt.Sprintf("%02d:%02d", int(k)/60, int(k)%60) }
 
-// ParseClock reads 08:30, or 24:00 for the end of a day.
+// ParseClock reads 08:30, 8.30, 7, 7 pm, or 24:00 for the end of a day.
 func ParseClock(text string) (Clock, error) {
-	text = strings.TrimSpace(text)
-	if text == "24:00" {
-		return 24 * 60, nil
+	m := clockTime.FindStringSubmatch(strings.Join(plainWords(text), " "))
+	if m == nil {
+		return 0, refusal.New("%q is not a time of day; write 08:30", strings.TrimSpace(text))
 	}
-	t, err := time.Parse("15:04", text)
-	if err != nil {
-		return 0, refusal.New("%q is not a time of day; write 08:30", text)
-	}
-	return Clock(t.Hour()*60 + t.Minute()), nil
+	return clockOf(m[1], m[2], m[3])
 }
 
 // String prints the day as 08:00-12:00, 13:00-18:00.
@@ -34,31 +31,6 @@ func (d Day) String() string {
 		parts[i] = h.From.String() + "-" + h.To.String()
 	}
 	return strings.Join(parts, ", ")
-}
-
-// parseDay reads 08:00-12:00, 13:00-18:00.
-func parseDay(text string) (Day, error) {
-	var out Day
-	for part := range strings.SplitSeq(text, ",") {
-		from, to, ok := strings.Cut(strings.ReplaceAll(part, "–", "-"), "-")
-		if !ok {
-			return nil, refusal.New("%q is not a stretch of the day; write 08:00-18:00", strings.TrimSpace(part))
-		}
-		a, err := ParseClock(from)
-		if err != nil {
-			return nil, err
-		}
-		b, err := ParseClock(to)
-		if err != nil {
-			return nil, err
-		}
-		if b-a < 15 || (len(out) > 0 && a < out[len(out)-1].To) {
-			return nil, refusal.New("%q: closing comes after opening, at least a quarter of an hour later",
-				strings.TrimSpace(part))
-		}
-		out = append(out, Hours{a, b})
-	}
-	return out, nil
 }
 
 // String prints the week with equal days together: mon-fri 08:00-18:00; sat
@@ -83,29 +55,57 @@ func (w Week) String() string {
 	return strings.Join(parts, "; ")
 }
 
-// ParseWeek reads the hours of a week as [Week.String] prints them; days may
-// also be listed: sat, sun 10:00-14:00.
+// ParseWeek reads the hours of a week as [Week.String] prints them, and as people write them:
+//
+//	mon-fri 08:00-18:00; sat 10:00-16:00
+//	Mon to Fri 18-22, Sat and Sun 9 am - 5 pm
+//	daily 9-17, wed closed
+//	Mo–Fr 18–22 Uhr; Sa 9.30–12, 13–17
+//
+// Days that are not named are closed; a day named twice is as it was named last.
 func ParseWeek(text string) (Week, error) {
 	var w Week
-	for part := range strings.SplitSeq(strings.ToLower(text), ";") {
-		part = strings.TrimSpace(part)
-		if part == "" {
-			continue
+	var days []int
+	var hours []string
+	set := func() error {
+		if len(days) == 0 {
+			return refusal.New("name the days before the hours; write mon-fri 08:00-18:00")
 		}
-		at := strings.IndexAny(part, "0123456789")
-		if at < 0 {
-			return w, refusal.New("%q has no hours; write mon-fri 08:00-18:00", part)
-		}
-		open, err := parseDay(part[at:])
-		if err != nil {
-			return w, err
-		}
-		days, err := parseDays(part[:at])
-		if err != nil {
-			return w, err
+		var open Day
+		if said := strings.TrimRight(strings.Join(hours, " "), ", "); !slices.Contains(closedWords, said) {
+			var err error
+			if open, err = parseDay(said); err != nil {
+				return err
+			}
 		}
 		for _, d := range days {
 			w[d] = open
+		}
+		days, hours = nil, nil
+		return nil
+	}
+	for _, word := range weekWords(text) {
+		if !namesDays(word) {
+			hours = append(hours, word)
+			continue
+		}
+		if len(hours) > 0 {
+			if err := set(); err != nil {
+				return w, err
+			}
+		}
+		more, err := parseDays(word)
+		if err != nil {
+			return w, err
+		}
+		days = append(days, more...)
+	}
+	if len(hours) == 0 && len(days) > 0 {
+		return w, refusal.New("%q has no hours; write mon-fri 08:00-18:00", strings.TrimSpace(text))
+	}
+	if len(hours) > 0 {
+		if err := set(); err != nil {
+			return w, err
 		}
 	}
 	if !slices.ContainsFunc(w[:], func(d Day) bool { return d.minutes() >= 60 }) {
@@ -114,32 +114,56 @@ func ParseWeek(text string) (Week, error) {
 	return w, nil
 }
 
-// parseDays reads mon-fri, or sat, sun.
+var spacedDash = regexp.MustCompile(`\s*(-|\bto\b)\s*`)
+
+// weekWords are the words of a week's hours, each a day, a range of days or of times, or part of one.
+func weekWords(text string) []string {
+	text = strings.NewReplacer(";", " ; ", "\n", " ; ", ",", ", ", "&", " and ").Replace(text)
+	text = spacedDash.ReplaceAllString(strings.Join(plainWords(text), " "), "-")
+	var out []string
+	for w := range strings.FieldsSeq(text) {
+		if w = strings.TrimRight(w, ":"); w != ";" && w != "and" && w != "from" && w != "," {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// namesDays tells a word that names days, or should, from one of the hours: those have a figure, or
+// are a half of the day or a word for closed.
+func namesDays(word string) bool {
+	bare := strings.TrimRight(word, ",.")
+	return !strings.ContainsAny(word, "0123456789") && !slices.Contains(closedWords, bare) &&
+		!halves.MatchString(bare)
+}
+
+// manyDays are words for several days.
+var manyDays = map[string]string{"daily": "mon-sun", "weekdays": "mon-fri", "weekends": "sat-sun", "weekend": "sat-sun"}
+
+// parseDays reads mon-fri, or sat.
 func parseDays(text string) ([]int, error) {
-	var out []int
-	for part := range strings.FieldsFuncSeq(text, func(r rune) bool { return r == ',' || r == ' ' }) {
-		from, to, ranged := strings.Cut(strings.ReplaceAll(part, "–", "-"), "-")
-		a, err := weekday(from)
-		if err != nil {
+	bare := strings.TrimRight(text, ",.")
+	if many, ok := manyDays[bare]; ok {
+		bare = many
+	}
+	from, to, ranged := strings.Cut(bare, "-")
+	a, err := weekday(from)
+	if err != nil {
+		return nil, err
+	}
+	b := a
+	if ranged {
+		if b, err = weekday(to); err != nil {
 			return nil, err
 		}
-		b := a
-		if ranged {
-			if b, err = weekday(to); err != nil {
-				return nil, err
-			}
-		}
-		for d := a; ; d = (d + 1) % 7 {
-			out = append(out, d)
-			if d == b {
-				break
-			}
+	}
+	var out []int
+	for d := a; ; d = (d + 1) % 7 {
+		out = append(out, d)
+		if d == b {
+			return out, nil
 		}
 	}
-	if len(out) == 0 {
-		return nil, refusal.New("name the days before the hours; write mon-fri 08:00-18:00")
-	}
-	return out, nil
 }
 
 func weekday(text string) (int, error) {

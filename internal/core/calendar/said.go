@@ -25,7 +25,7 @@ import (
 // Hours that lie apart from the day's own come besides them; those that overlap them,
 // or are said with “only”, replace them.
 func (c Calendar) Said(text string, today time.Time, monthFirst bool) (Single, error) {
-	words := plainWords(strings.NewReplacer("–", "-", "—", "-", "−", "-").Replace(text))
+	words := plainWords(text)
 	if len(words) == 0 {
 		return Single{}, refusal.New("give a day and its hours, such as thu 18-21, or 24 dec closed")
 	}
@@ -44,7 +44,7 @@ func (c Calendar) Said(text string, today time.Time, monthFirst bool) (Single, e
 		}
 		return one, nil
 	}
-	if one.Open, err = saidHours(strings.Join(rest, " ")); err != nil {
+	if one.Open, err = parseDay(strings.Join(rest, " ")); err != nil {
 		return one, err
 	}
 	if both, apart := beside(c.day(day), one.Open); apart && !only {
@@ -52,6 +52,8 @@ func (c Calendar) Said(text string, today time.Time, monthFirst bool) (Single, e
 	}
 	return one, nil
 }
+
+var dashes = strings.NewReplacer("–", "-", "—", "-", "−", "-", "p.m.", "pm", "a.m.", "am")
 
 // closedWords say that a day is.
 var closedWords = []string{"closed", "shut", "off"}
@@ -76,16 +78,16 @@ var slashed = regexp.MustCompile(`^(\d{1,2})/(\d{1,2})(?:/(\d{4}))?$`)
 // saidDay reads the day at the front of words, and returns what follows it.
 func saidDay(words []string, today time.Time, monthFirst bool) (time.Time, []string, error) {
 	y, m, d := today.Date()
-	noon := func(y int, m time.Month, d int) time.Time { return time.Date(y, m, d, 12, 0, 0, 0, today.Location()) }
+	midday := func(y int, m time.Month, d int) time.Time { return time.Date(y, m, d, 12, 0, 0, 0, today.Location()) }
 	first := strings.TrimRight(words[0], ",:")
 	switch first {
 	case "today", "tonight":
-		return noon(y, m, d), words[1:], nil
+		return midday(y, m, d), words[1:], nil
 	case "tomorrow":
-		return noon(y, m, d+1), words[1:], nil
+		return midday(y, m, d+1), words[1:], nil
 	}
 	if t, err := time.Parse(time.DateOnly, first); err == nil {
-		return noon(t.Year(), t.Month(), t.Day()), words[1:], nil
+		return midday(t.Year(), t.Month(), t.Day()), words[1:], nil
 	}
 	if d := slashed.FindStringSubmatch(first); d != nil {
 		day, month := d[1], d[2]
@@ -101,27 +103,27 @@ func saidDay(words []string, today time.Time, monthFirst bool) (time.Time, []str
 		if d[3] != "" {
 			rest = append([]string{d[3]}, rest...)
 		}
-		return dated(noon, y, time.Month(m), n, rest, today)
+		return dated(midday, y, time.Month(m), n, rest, today)
 	}
 	if n, err := strconv.Atoi(strings.TrimRight(first, ".")); err == nil && len(words) > 1 {
 		if month := monthOf(words[1]); month > 0 {
-			return dated(noon, y, month, n, words[2:], today)
+			return dated(midday, y, month, n, words[2:], today)
 		}
 	}
 	if month := monthOf(first); month > 0 && len(words) > 1 {
 		if n, err := strconv.Atoi(strings.TrimRight(words[1], ",")); err == nil {
-			return dated(noon, y, month, n, words[2:], today)
+			return dated(midday, y, month, n, words[2:], today)
 		}
 	}
 	if w, err := weekday(first); err == nil {
 		ahead := (w - int(today.Weekday()) + 7) % 7
-		return noon(y, m, d+ahead), words[1:], nil
+		return midday(y, m, d+ahead), words[1:], nil
 	}
 	return time.Time{}, nil, refusal.New("%q is not a day; write thu, tomorrow, 24 dec or 2026-12-24", words[0])
 }
 
 // dated is a day of a month, this year or, once it is over, the next; a year may follow.
-func dated(noon func(int, time.Month, int) time.Time, year int, month time.Month, day int, rest []string,
+func dated(midday func(int, time.Month, int) time.Time, year int, month time.Month, day int, rest []string,
 	today time.Time) (time.Time, []string, error) {
 	given := false
 	if len(rest) > 0 && len(rest[0]) == 4 {
@@ -129,9 +131,9 @@ func dated(noon func(int, time.Month, int) time.Time, year int, month time.Month
 			year, rest, given = n, rest[1:], true
 		}
 	}
-	t := noon(year, month, day)
-	if !given && t.Before(noon(today.Date())) {
-		t = noon(year+1, month, day)
+	t := midday(year, month, day)
+	if !given && t.Before(midday(today.Date())) {
+		t = midday(year+1, month, day)
 	}
 	if t.Day() != day || day < 1 {
 		return t, nil, refusal.New("%s has no day %d", month, day)
@@ -149,39 +151,50 @@ func monthOf(text string) time.Month {
 	return 0
 }
 
-var stretch = regexp.MustCompile(`^(\d{1,2})(?::(\d\d))?\s*(am|pm)?\s*-\s*(\d{1,2})(?::(\d\d))?\s*(am|pm)?$`)
+var (
+	aClock    = `(\d{1,2})(?:[:.h](\d\d))?\s*h?\s*(am|pm)?`
+	clockTime = regexp.MustCompile(`^` + aClock + `$`)
+	stretch   = regexp.MustCompile(`^` + aClock + `\s*-\s*` + aClock + `$`)
+	halves    = regexp.MustCompile(`^(am|pm)(-|$)`)
+)
 
-// saidHours reads 18-21, 8:30-12, 13-17 or 6-9 pm.
-func saidHours(text string) (Day, error) {
+// parseDay reads 08:00-12:00, 13:00-18:00, 18-21, 8.30-12, 6-9 pm, or 9-5, which ends in the afternoon.
+func parseDay(text string) (Day, error) {
 	var out Day
+	text = strings.Join(plainWords(text), " ")
 	for part := range strings.SplitSeq(strings.TrimPrefix(text, "from "), ",") {
-		m := stretch.FindStringSubmatch(strings.TrimSpace(strings.ReplaceAll(part, " to ", "-")))
+		part = strings.TrimSpace(part)
+		m := stretch.FindStringSubmatch(strings.ReplaceAll(part, " to ", "-"))
 		if m == nil {
-			return nil, refusal.New("%q is not a stretch of the day; write 18-21 or 18:00-21:30", strings.TrimSpace(part))
+			return nil, refusal.New("%q is not a stretch of the day; write 18-21 or 18:00-21:30", part)
 		}
 		half := m[3]
 		if half == "" {
 			half = m[6] // 6-9 pm
 		}
-		from, errA := saidClock(m[1], m[2], half)
-		to, errB := saidClock(m[4], m[5], m[6])
+		from, errA := clockOf(m[1], m[2], half)
+		to, errB := clockOf(m[4], m[5], m[6])
 		if err := errors.Join(errA, errB); err != nil {
 			return nil, err
 		}
-		if m[3] == "" && m[6] == "pm" && from >= to { // 11-2 pm
-			from -= 12 * 60
+		switch {
+		case m[3] == "" && m[6] == "pm" && from >= to: // 11-2 pm
+			from -= noon
+		case half == "" && from >= to && from < noon+60 && to <= noon: // 9-5
+			to += noon
 		}
 		if to-from < 15 || len(out) > 0 && from < out[len(out)-1].To {
-			return nil, refusal.New("%q: closing comes after opening, at least a quarter of an hour later",
-				strings.TrimSpace(part))
+			return nil, refusal.New("%q: closing comes after opening, at least a quarter of an hour later", part)
 		}
 		out = append(out, Hours{from, to})
 	}
 	return out, nil
 }
 
-// saidClock is a time of day by 24 hours, or by 12 and its half.
-func saidClock(hour, minute, half string) (Clock, error) {
+const noon = Clock(12 * 60)
+
+// clockOf is a time of day by 24 hours, or by 12 and its half.
+func clockOf(hour, minute, half string) (Clock, error) {
 	h, _ := strconv.Atoi(hour)
 	m := 0
 	if minute != "" {

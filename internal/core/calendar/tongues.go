@@ -21,15 +21,20 @@ var german = map[string]string{
 	"juli": "jul",
 	"okt":  "oct", "oktober": "oct", "dez": "dec", "dezember": "dec",
 	"heute": "today", "morgen": "tomorrow", "nur": "only", "zu": "closed", "geschlossen": "closed", "frei": "off",
+	"täglich": "daily", "werktags": "weekdays", "wochenende": "weekends", "und": "and",
 	"von": "from", "bis": "to", "uhr": "",
 }
 
 // plainWords are the words of a text as they are read.
 func plainWords(text string) []string {
 	var out []string
-	for _, w := range strings.Fields(strings.ToLower(text)) {
-		if w = plain(w); w != "" {
-			out = append(out, w)
+	for _, w := range strings.Fields(dashes.Replace(strings.ToLower(text))) {
+		read := plain(w)
+		switch {
+		case read != "":
+			out = append(out, read)
+		case strings.HasSuffix(w, ",") && len(out) > 0: // 9-12 Uhr, 13-17 Uhr
+			out[len(out)-1] += ","
 		}
 	}
 	return out
