@@ -40,28 +40,42 @@ type FormRule struct {
 	// their usual share of its mass (from memory); a powder is all solids.
 	Carrier units.Density
 	Solids  float64
-	Behaves msg.ID
+	// What one is like until somebody measures it (from memory of usual ones): its scattering, as
+	// [FromMasstone] takes it, 0 for a transparent one; how large its particles are and how heavy.
+	Scatter  float64
+	Particle units.Length
+	Density  units.Density
+	Behaves  msg.ID
 }
 
 // Forms holds the rules, in the order they are listed.
 var Forms = []FormRule{
-	{Form: Paste, Name: "paste", LoadLimit: 0.06, Carrier: 1100, Solids: 0.35,
+	{Form: Paste, Name: "paste", LoadLimit: 0.06, Carrier: 1100, Solids: 0.35, Scatter: 0.9,
+		Particle: 0.5 * units.Micrometre, Density: 2800,
 		Behaves: "Opaque and dense; it is their density that makes whites lace."},
-	{Form: Tint, Name: "liquid tint", LoadLimit: 0.06, Carrier: 1100, Solids: 0.15,
+	{Form: Tint, Name: "liquid tint", LoadLimit: 0.06, Carrier: 1100, Solids: 0.15, Scatter: 0.7,
+		Particle: 0.3 * units.Micrometre, Density: 2500,
 		Behaves: "Stirs in at once; opaque or transparent."},
 	{Form: Ink, Name: "ink", LoadLimit: 0.04, Effect: true, Flammable: true, Carrier: 850, Solids: 0.08,
+		Particle: 0.1 * units.Micrometre, Density: 1100,
 		Behaves: "Transparent; flammable while wet."},
-	{Form: Mica, Name: "mica powder", LoadLimit: 0.06, Effect: true, Spoon: 2.2, Solids: 1,
+	{Form: Mica, Name: "mica powder", LoadLimit: 0.06, Effect: true, Spoon: 2.2, Solids: 1, Scatter: 0.3,
+		Particle: 25 * units.Micrometre, Density: 3000,
 		Behaves: "Shimmers and spreads; makes no cells."},
-	{Form: MetalPowder, Name: "metal powder", LoadLimit: 0.06, Spoon: 8, Floats: true, Solids: 1,
+	{Form: MetalPowder, Name: "metal powder", LoadLimit: 0.06, Spoon: 8, Floats: true, Solids: 1, Scatter: 0.8,
+		Particle: 20 * units.Micrometre, Density: 8500,
 		Behaves: "Dusted on it stays up like leaf; mixed in it sinks."},
 	{Form: Chrome, Name: "liquid metal", LoadLimit: 0.06, Effect: true, Flammable: true, Carrier: 950, Solids: 0.15,
+		Scatter: 0.9, Particle: 12 * units.Micrometre, Density: 2700,
 		Behaves: "Chains and laces when torched."},
-	{Form: Acrylic, Name: "acrylic paint", LoadLimit: 0.05, Carrier: 1050, Solids: 0.2,
+	{Form: Acrylic, Name: "acrylic paint", LoadLimit: 0.05, Carrier: 1050, Solids: 0.2, Scatter: 0.5,
+		Particle: 0.4 * units.Micrometre, Density: 2200,
 		Behaves: "Brings water: keep it small."},
-	{Form: Glow, Name: "glow powder", LoadLimit: 0.25, Effect: true, Spoon: 5, Solids: 1,
+	{Form: Glow, Name: "glow powder", LoadLimit: 0.25, Effect: true, Spoon: 5, Solids: 1, Scatter: 0.05,
+		Particle: 50 * units.Micrometre, Density: 3600,
 		Behaves: "Heavy: 7 g a fluid ounce, and it sinks."},
-	{Form: Glitter, Name: "glitter and flakes", LoadLimit: 0.06, Spoon: 4, Strewn: true, Solids: 1,
+	{Form: Glitter, Name: "glitter and flakes", LoadLimit: 0.06, Spoon: 4, Strewn: true, Solids: 1, Scatter: 0.1,
+		Particle: 200 * units.Micrometre, Density: 1400,
 		Behaves: "Very little goes a long way."},
 }
 

@@ -278,10 +278,13 @@ func (c *CoatSpec) RemoveColour(id string) error {
 }
 
 // UsualLoad is the starting load of a cup's first pigment, by mass of
-// mixed resin (common practice): a strong white a little more, metals and chrome
-// a quarter teaspoon in three fluid ounces, glow powder 28 g in four.
-func UsualLoad(p material.Pigment) float64 {
+// mixed resin (common practice): a white that is to stand against the others half as much
+// again, metals and chrome a quarter teaspoon in three fluid ounces, glow powder 28 g in four.
+func UsualLoad(p material.Pigment, role technique.Role) float64 {
 	load := 0.03
+	if role == technique.White {
+		load = 0.045
+	}
 	switch p.Form {
 	case colour.Chrome, colour.MetalPowder:
 		load = 0.015

@@ -40,10 +40,6 @@ const cupDepth = 50 * units.Millimetre
 // colour known only by its swatch (common practice for pastes and tints).
 const UsualLoadLimit = 0.06
 
-// usualScatter is the hiding strength of a usual paste in 1/mm a per cent
-// (from memory).
-const usualScatter = 0.9
-
 // setLooks calculates the look of every cup on what lies under it: its coat's bed where
 // there is one, else the ground under the first coat and the widest colour of
 // the coat below under the others.
@@ -117,7 +113,7 @@ func (p *Plan) doses(c Colour) []mixed {
 			out = append(out, mixed{colour.Dose{Optics: shelf.Full, Load: d.Load}, shelf.LoadLimit, &shelf})
 			continue
 		}
-		if o, err := colour.FromMasstone(p.reflectance(c.Swatch), usualScatter, p.Context.Surface); err == nil {
+		if o, err := p.usualOptics(c.Swatch); err == nil {
 			limit := UsualLoadLimit
 			if ok {
 				limit = shelf.LoadLimit
@@ -126,15 +122,18 @@ func (p *Plan) doses(c Colour) []mixed {
 		}
 	}
 	if tints := c.Role.Rule().Tints; tints && len(out) == 0 { // no pigment chosen yet: as a usual paste of its swatch
-		if o, err := colour.FromMasstone(p.reflectance(c.Swatch), usualScatter, p.Context.Surface); err == nil {
-			out = append(out, mixed{colour.Dose{Optics: o, Load: undecided}, UsualLoadLimit, nil})
+		if o, err := p.usualOptics(c.Swatch); err == nil {
+			load := UsualLoad(material.Usual(colour.Paste, c.Swatch), c.Role)
+			out = append(out, mixed{colour.Dose{Optics: o, Load: load}, UsualLoadLimit, nil})
 		}
 	}
 	return out
 }
 
-// undecided is the load a cup is drawn with until a pigment is chosen.
-const undecided = 0.03
+// usualOptics are those of a usual paste that looks like a swatch.
+func (p *Plan) usualOptics(swatch string) (colour.Optics, error) {
+	return colour.FromMasstone(p.reflectance(swatch), material.Usual(colour.Paste, swatch).Scatter, p.Context.Surface)
+}
 
 func plain(doses []mixed) []colour.Dose {
 	out := make([]colour.Dose, len(doses))

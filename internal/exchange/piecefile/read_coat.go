@@ -120,7 +120,7 @@ func (r *reading) cup(cup Cup, field string, i int) (plan.Colour, error) {
 	if cup.Load != nil {
 		col.Load = *cup.Load
 	} else {
-		col.Load = plan.UsualLoad(r.ctx.Pigments[id])
+		col.Load = plan.UsualLoad(r.ctx.Pigments[id], col.Role)
 		r.take(field+".load_share", col.Load)
 	}
 	return col, nil

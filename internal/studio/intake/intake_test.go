@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/colour"
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
@@ -49,6 +50,22 @@ func TestAListOfNames(t *testing.T) {
 	l, err = r.Intake.Make(r.Ctx(), intake.Pigments, list)
 	require.NoError(t, err)
 	assert.Equal(t, "known known known known", states(l), "sent twice it makes nothing twice")
+}
+
+// What nobody said of a pigment is what is usual for its form and colour: a white covers and is heavy.
+func TestWhatIsUsualIsTakenForGranted(t *testing.T) {
+	r := studiotest.Open(t)
+	_, err := r.Intake.Make(r.Ctx(), intake.Pigments, "Chalk A; paste; white\nChalk B; paste; #5a6a72\nChalk C; ink; #244f8f")
+	require.NoError(t, err)
+	b, err := r.Shelf.Book(r.Ctx())
+	require.NoError(t, err)
+	is := map[string]material.Pigment{}
+	for _, p := range b.Paints {
+		is[p.Name] = p
+	}
+	assert.Greater(t, is["Chalk A"].Scatter, 2*is["Chalk B"].Scatter)
+	assert.Greater(t, is["Chalk A"].Liquid, is["Chalk B"].Liquid)
+	assert.True(t, is["Chalk C"].Clear)
 }
 
 // Columns are found by what they are called in English or German, or by what they hold; a

@@ -460,7 +460,7 @@ func pigmentField(key string, b *shelf.Book) form.Field[plan.Colour] {
 		if ok {
 			c.Adopt(p)
 			if c.Load == 0 && c.Mass == 0 {
-				c.Load = plan.UsualLoad(p)
+				c.Load = plan.UsualLoad(p, c.Role)
 			}
 		}
 		return nil, nil

@@ -123,7 +123,8 @@ func tint(coat *plan.CoatSpec, left []int64, of map[int64]material.Pigment) (ove
 			if !ok {
 				return nil, nil, form.Refusef("pigment", "choose one to five pigments")
 			}
-			c.Name, c.Pigment, c.Swatch, c.Load = pigment.Name, pigment.ID, pigment.Swatch, plan.UsualLoad(pigment)
+			c.Name, c.Pigment, c.Swatch = pigment.Name, pigment.ID, pigment.Swatch
+			c.Load = plan.UsualLoad(pigment, c.Role)
 			left = slices.Delete(left, at, at+1)
 		}
 	}

@@ -18,27 +18,17 @@ import (
 
 // NewPigment returns what a new form starts from.
 func NewPigment() material.Pigment {
-	return material.Pigment{Form: colour.Paste, Swatch: "#5a6a72", Scatter: 0.9, Drop: units.Drop, LoadLimit: 0.06,
-		Particle: 0.5 * units.Micrometre, Density: 2500, Liquid: 1360, Solids: 0.35, Light: 7, Content: 50}
+	return material.Usual(colour.Paste, "")
 }
 
-// newOf is a new pigment of a form, with what that form usually is.
-func newOf(f colour.Form) material.Pigment {
-	p := NewPigment()
-	rule, ok := colour.RuleOf(f)
-	if !ok {
-		return p
-	}
-	p.Form, p.LoadLimit, p.Spoon, p.Flammable, p.Solids = f, rule.LoadLimit, rule.Spoon, rule.Flammable, rule.Solids
-	if p.Spoon == 0 {
-		p.Liquid = material.Bottled(p.Solids, p.Density, rule.Carrier)
-	}
-	return p
+// usual is a new pigment of the form and swatch that are typed, with what such a one usually is.
+func usual(typed map[string]string) material.Pigment {
+	return material.Usual(colour.Form(typed["form"]), typed["swatch"])
 }
 
 // CheckPigment says what would be refused of a typed new pigment.
 func CheckPigment(typed map[string]string, style form.Style) form.Notices {
-	p := newOf(colour.Form(typed["form"]))
+	p := usual(typed)
 	return PigmentFields.Apply(&p, typed, style)
 }
 
@@ -135,7 +125,7 @@ func (s *Service) SavePigment(ctx context.Context, id, rev int64, typed map[stri
 	if err != nil {
 		return material.Pigment{}, form.Notices{}, err
 	}
-	p := newOf(colour.Form(typed["form"]))
+	p := usual(typed)
 	if id != 0 {
 		if p, err = s.Pigment(ctx, id); err != nil {
 			return p, form.Notices{}, err

@@ -17,9 +17,9 @@ import (
 // (0 for a transparent one), particle in µm, its density in kg/m³, share of
 // solids by mass in the bottle (from memory of usual pastes, tints and inks),
 // lightfastness, price. The bottle's density follows. White's strength follows the rule that two drops in
-// two fluid ounces look opaque in the cup (common practice).
-const builtInPigments = `Lacing white|Fernhow|paste|#f6f5f1|2.4|0.3|4200|0.5|8|9.50
-Soft white|Fernhow|paste|#f3f0e6|1.1|0.3|4200|0.4|8|8.50
+// two fluid ounces look opaque in the cup (common practice), and titanium dioxide's in a thin film, 0.6 m²/g.
+const builtInPigments = `Lacing white|Fernhow|paste|#f6f5f1|3.0|0.3|4200|0.5|8|9.50
+Soft white|Fernhow|paste|#f3f0e6|2.2|0.3|4200|0.4|8|8.50
 Bone|Fernhow|paste|#e3d8c3|1.0|0.5|3600|0.38|8|8.50
 Wet sand|Fernhow|paste|#a08c74|0.9|0.6|3200|0.35|8|8.50
 Harbour grey|Fernhow|paste|#5d6b73|0.9|0.5|3000|0.35|8|8.50
@@ -72,7 +72,7 @@ func pigmentLine(line string) (material.Pigment, error) {
 	}
 	p.Clear = p.Scatter == 0
 	if p.Clear {
-		p.Scatter = NewPigment().Scatter // used when it is made opaque by hand
+		p.Scatter = NewPigment().Scatter // once it is made opaque by hand
 	}
 	p.Particle, p.Density = units.Length(micron)*units.Micrometre, units.Density(density)
 	if p.Spoon == 0 {
