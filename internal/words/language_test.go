@@ -65,10 +65,10 @@ func TestAPaintersTextStays(t *testing.T) {
 // Hours are printed with the days of the language, and read back as they were.
 func TestHoursHaveTheDaysOfTheLanguage(t *testing.T) {
 	for l, want := range map[words.Language][2]string{
-		words.English:  {"mon-fri 08:00-18:00; sun 10:00-16:00", "2026-12-24 closed; 2026-12-26 10:00-14:00"},
+		words.English: {"mon-fri 08:00-18:00; sun 10:00-16:00", "2026-12-24 closed; 2026-12-26 10:00-14:00"},
 		words.American: {"mon-fri 8:00 am-6:00 pm; sun 10:00 am-4:00 pm",
 			"2026-12-24 closed; 2026-12-26 10:00 am-2:00 pm"},
-		words.German:   {"mo-fr 08:00-18:00; so 10:00-16:00", "2026-12-24 geschlossen; 2026-12-26 10:00-14:00"},
+		words.German: {"mo-fr 08:00-18:00; so 10:00-16:00", "2026-12-24 geschlossen; 2026-12-26 10:00-14:00"},
 	} {
 		week, err := calendar.ParseWeek("mon-fri 08:00-18:00; sun 10:00-16:00")
 		require.NoError(t, err)

@@ -19,7 +19,7 @@ type usualPaste struct {
 // than all else and is by far the heaviest; soot and deep organic colours are light and absorb.
 var usualPastes = []usualPaste{
 	{from: 85, grey: true, scatter: 3.0, particle: 0.3 * units.Micrometre, density: 4200, solids: 0.5}, // titanium white
-	{from: 70, scatter: 1.0, particle: 0.4 * units.Micrometre, density: 3600, solids: 0.38}, // much white in it
+	{from: 70, scatter: 1.0, particle: 0.4 * units.Micrometre, density: 3600, solids: 0.38},            // much white in it
 	{from: 25, scatter: 0.9, particle: 0.5 * units.Micrometre, density: 2800, solids: 0.35},
 	{from: 0, scatter: 0.5, particle: 0.1 * units.Micrometre, density: 1800, solids: 0.2},
 }

@@ -50,7 +50,7 @@ type Row struct {
 	State   State
 	Typed   map[string]string // field texts by key
 	Shown   map[string]msg.Text
-	Guessed bool // the swatch is only what the name suggests
+	Guessed bool     // the swatch is only what the name suggests
 	Unread  []string // cells that fill no field
 	Notices form.Notices
 }
