@@ -47,11 +47,11 @@ func NewSpec(ctx *Context, product int64, start time.Time) Spec {
 }
 
 // Stand puts the piece on a support with the edge, the depth and the ground that
-// usually come with it. Whether a face that breathes was primed is asked.
+// usually come with it. Whether a face that breathes was primed is asked where it is not sold so.
 func (b *Board) Stand(support surface.Support) {
 	rule := support.Rule()
 	b.Support, b.Edge, b.Depth, b.Ground = support, rule.Edge, rule.Depth, rule.Ground
-	b.Sealed, b.Asked = true, !rule.Breathes
+	b.Sealed, b.Asked = true, rule.Sealed || !rule.Breathes
 	if rule.RimHeight > 0 {
 		b.EdgeHeight = rule.RimHeight
 	}

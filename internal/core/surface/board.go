@@ -38,7 +38,7 @@ type SupportRule struct {
 	Name       msg.ID
 	Words      msg.ID       // in a sentence
 	Absorbency float64      // mL/m² of a face that was not sealed (common practice)
-	Sealed     bool         // as it is bought
+	Sealed     bool         // as it is bought: canvases are sold primed, tiles glazed (common practice)
 	Breathes   bool         // wants sealing, or makes bubbles without end
 	Painted    bool         // sides and back are painted, masked and finished
 	Hangs      bool         // gets wire
@@ -52,8 +52,8 @@ type SupportRule struct {
 
 // Supports holds the rules in the order they are offered.
 var Supports = []SupportRule{
-	{Support: Canvas, Name: "Stretched canvas", Words: "stretched canvas", Absorbency: 60, Breathes: true, Painted: true,
-		Hangs: true, Ground: BareGround, Edge: Open, Depth: 18},
+	{Support: Canvas, Name: "Stretched canvas", Words: "stretched canvas", Absorbency: 60, Sealed: true, Breathes: true,
+		Painted: true, Hangs: true, Ground: BareGround, Edge: Open, Depth: 18},
 	{Support: Panel, Name: "Panel", Words: "panel", Absorbency: 90, Breathes: true, Painted: true, Hangs: true,
 		Ground: BareGround, Edge: Open, Depth: 9},
 	{Support: Cradled, Name: "Cradled panel", Words: "cradled panel", Absorbency: 90, Breathes: true, Painted: true,

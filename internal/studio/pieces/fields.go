@@ -98,7 +98,7 @@ func supportField() form.Field[plan.Spec] {
 		if !deep {
 			s.Depth = depth
 		}
-		if asked && was.Breathes {
+		if asked && was.Breathes && (!was.Sealed || !sealed) { // somebody has said so
 			s.Sealed, s.Asked = sealed, true
 		}
 		return note, err

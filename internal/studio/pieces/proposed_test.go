@@ -8,6 +8,8 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/surface"
+	"jevvo/internal/core/verdict"
+	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studiotest"
 )
 
@@ -49,4 +51,41 @@ func TestTheNextPieceIsProposedLikeTheLast(t *testing.T) {
 	spec, _, err = st.Pieces.Proposed(ctx, "")
 	require.NoError(t, err)
 	assert.NotEqual(t, book.Resins[1].ID, spec.First().Coat.Product)
+}
+
+// A canvas is sold primed and a panel may be bare wood (common practice): only there it is asked. What a
+// painter said of a face stays when the board is another.
+func TestWhetherAFaceIsPrimedIsAskedWhereItMayNotBe(t *testing.T) {
+	r := studiotest.Open(t)
+	asks := func(typed map[string]string) bool {
+		p := created(r, typed)
+		for _, d := range r.Plan(p).Diagnostics() {
+			if d.Code == verdict.FaceAsk {
+				return true
+			}
+		}
+		return false
+	}
+	assert.True(t, asks(map[string]string{"support": "panel"}))
+	assert.False(t, asks(map[string]string{"support": "panel", "sealed": "yes"}))
+	assert.True(t, asks(map[string]string{"support": "tray"}))
+	assert.False(t, asks(map[string]string{"support": "canvas"}))
+	assert.False(t, asks(map[string]string{"support": "tile"}))
+
+	p := created(r, map[string]string{"support": "canvas"})
+	assert.False(t, r.Edit(p, map[string]string{"support": "panel"}).Spec.Asked, "nobody has said so of the panel")
+	p = r.Edit(created(r, map[string]string{"support": "canvas"}), map[string]string{"sealed": "no"})
+	p = r.Edit(p, map[string]string{"support": "panel"})
+	assert.True(t, p.Spec.Asked)
+	assert.False(t, p.Spec.Sealed, "bare it was")
+}
+
+// created is a piece as the page of a new one makes it.
+func created(r *studiotest.Room, typed map[string]string) pieces.Piece {
+	r.T.Helper()
+	typed["name"] = "Ebb"
+	p, n, err := r.Pieces.Create(r.Ctx(), typed)
+	require.NoError(r.T, err)
+	require.True(r.T, n.OK(), n.Errors)
+	return p
 }
