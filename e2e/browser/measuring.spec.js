@@ -109,7 +109,7 @@ test('a whole coat is weighed with gloves on: the pad, the drops, no cable', asy
       await press(page, '9<');
       await press(page, figure);
       await expect(page.locator('.dial-verdict')).toContainText('Stop: on target');
-      await page.getByRole('button', { name: 'Take it' }).click();
+      await page.getByRole('button', { name: 'Save the reading' }).click();
     }
     await expect(rev).not.toHaveValue(before);
   }

@@ -50,7 +50,7 @@ func TestSumsOverForms(t *testing.T) {
 // in its field.
 func TestPigmentsOverForms(t *testing.T) {
 	s := open(t)
-	w := s.post("/pigments", map[string]string{"name": "Own", "swatch": "#zz0000", "scatter": "many"})
+	w := s.post("/pigments", map[string]string{"name": "Own", "swatch": "#zz0000", "bottle": "many"})
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 	assert.Contains(t, w.Body.String(), `value="many"`)
 	w = s.post("/pigments", map[string]string{"name": "Own", "swatch": "#304050"})

@@ -264,7 +264,7 @@ func (s *Service) StartWeighing(ctx context.Context, piece int64, coat string) (
 		return weighing.Weighing{}, store.ErrNotFound
 	}
 	return s.log.StartWeighing(ctx, piece, coat,
-		weighing.New(v.Plan, c, words.Coat(c).In(v.Agenda.Book.Settings.Lang())))
+		weighing.New(v.Plan, c, words.Coat(c), v.Agenda.Book.Settings.Lang()))
 }
 
 // errNoScale is said where a press needs a scale that is connected.

@@ -439,4 +439,13 @@ func TestADayIsNamedInTheReadersLanguage(t *testing.T) {
 	before, err := session.DecodeBench(store.Session{Setup: []byte(`{"Name": "First pour"}`)}, false)
 	require.NoError(t, err)
 	assert.Equal(t, "First pour", before.Name.In(german))
+	w, err := r.Bench.StartWeighing(r.Ctx(), b.PieceID, plan.FirstCoat)
+	require.NoError(t, err)
+	w, err = r.Bench.Log().Weighing(r.Ctx(), w.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Erster Guss", w.Name.In(german))
+	assert.Equal(t, "First pour", w.Listed)
+	w, err = weighing.Decode(store.Session{Setup: []byte(`{"Name": "First pour"}`)})
+	require.NoError(t, err)
+	assert.Equal(t, "First pour", w.Name.In(german))
 }

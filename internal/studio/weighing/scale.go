@@ -9,6 +9,7 @@ import (
 	"jevvo/internal/core/resin"
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
+	"jevvo/internal/msg"
 	"jevvo/internal/store"
 )
 
@@ -26,6 +27,9 @@ func Decode(row store.Session) (Weighing, error) {
 	var w Weighing
 	if err := json.Unmarshal(row.Setup, &w); err != nil {
 		return w, fmt.Errorf("read the weigh-out: %w", err)
+	}
+	if w.Name.Text == nil { // of days before
+		w.Name = msg.Store(msg.Own(w.Listed))
 	}
 	w.ID, w.Rev, w.PieceID, w.Coat, w.Done, w.At = row.ID, row.Rev, row.PieceID, row.Coat, row.Done, row.At
 	for _, doc := range row.Events {

@@ -38,7 +38,8 @@ type Weighing struct {
 	At      time.Time `json:"-"`
 
 	Piece    string
-	Name     string // of the coat, in the language of that day: the journal lists it
+	Name     msg.Stored `json:"Said"` // of the coat
+	Listed   string     `json:"Name"` // the same in the language of that day, as the journal lists it
 	Product  material.Product
 	Resin    int64      `json:",omitempty"` // id of the product; 0 in weigh-outs kept before there was a stock
 	Step     units.Mass // of the scale
@@ -83,7 +84,7 @@ type Cup struct {
 func (c Cup) Title() msg.Text {
 	switch {
 	case c.Jug && c.Batches > 1:
-		return msg.F("Jug %d of %d", c.BatchNo, c.Batches)
+		return msg.F("Jug, batch %d of %d", c.BatchNo, c.Batches)
 	case c.Jug:
 		return msg.ID("Jug")
 	case c.Batches > 0:
@@ -146,9 +147,9 @@ func (c Cup) Content() units.Mass { return c.Resin() - c.Held + c.Pigment }
 
 // New lays out the weigh-out of a coat. What is coloured ahead comes
 // first; then batch by batch the jug where one is mixed and split, and every cup as
-// far as the batch feeds it.
-func New(p *plan.Plan, c *plan.Coat, name string) Weighing {
-	w := Weighing{Piece: p.Spec.Name, Name: name, Product: c.Product, Resin: c.Product.ID,
+// far as the batch feeds it. The coat's name is kept, and listed by the journal in the studio's language.
+func New(p *plan.Plan, c *plan.Coat, name msg.Text, in msg.Lang) Weighing {
+	w := Weighing{Piece: p.Spec.Name, Name: msg.Store(name), Listed: name.In(in), Product: c.Product, Resin: c.Product.ID,
 		Step:     p.Context.ScaleStep,
 		Stage:    Tare,
 		ByVolume: p.Context.Schools.Way(school.Measure) == school.MeasureVolume,

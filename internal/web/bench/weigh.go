@@ -117,11 +117,6 @@ func (p weighPage) Counts() msg.Text {
 	return p.Dial.By
 }
 
-// Pad are the keys of the number pad, row by row; "<" rubs out.
-func (p weighPage) Pad() []msg.Figure {
-	return []msg.Figure{"7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "<"}
-}
-
 // Unit is the unit of a bare number.
 func (p weighPage) Unit() string {
 	if p.Marks() {
