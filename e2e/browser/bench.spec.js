@@ -71,7 +71,7 @@ test('targets are large enough for a knuckle', async ({ page, program }) => {
 test('a typed room moves the clock, and a spoiled sensor is said', async ({ page, program }) => {
   await begin(page, program);
   await page.getByLabel('Your thermometer shows').fill('26 C');
-  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.locator('.room-form').getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.locator('.bench-clocks')).toContainText('26 °C');
   await page.goto(`${program.url}/devices`);
   await page.getByText('Simulated room sensor').click();
