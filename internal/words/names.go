@@ -102,7 +102,7 @@ func Material(m plan.Material) msg.Text {
 func Measure(p material.Pigment, m units.Mass) msg.Text {
 	if drop := p.DropMass(); drop > 0 {
 		n := float64(m / drop)
-		if n < 60 {
+		if n <= mostDrops {
 			return msg.N(int(math.Round(n)), "drop", "drops")
 		}
 		return msg.Figure(units.Fixed(float64(m.Filling(p.Liquid)), 1) + " mL")
@@ -124,6 +124,9 @@ func Measure(p material.Pigment, m units.Mass) msg.Text {
 	}
 	return msg.F("%d %s tsp", whole, fraction)
 }
+
+// mostDrops are as many as anybody counts into a cup (common practice); beyond it is measured.
+const mostDrops = 30
 
 // Pinch is less of a powder than a spoon measures.
 const Pinch msg.ID = "a pinch"

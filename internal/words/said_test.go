@@ -36,11 +36,11 @@ func TestSpansOfWaiting(t *testing.T) {
 	}
 }
 
-// Whole drops of a liquid up to sixty, then what they fill; eighths of a teaspoon of a powder.
+// Whole drops of a liquid up to thirty, then what they fill; eighths of a teaspoon of a powder.
 func TestPigmentAsItIsDosed(t *testing.T) {
 	ink := material.Pigment{Drop: 0.05, Liquid: 1000} // a drop of 0.05 g
-	for g, want := range map[units.Mass]string{0.05: "1 drop", 0.07: "1 drop", 0.08: "2 drops", 2.94: "59 drops",
-		3: "3 mL"} {
+	for g, want := range map[units.Mass]string{0.05: "1 drop", 0.07: "1 drop", 0.08: "2 drops", 1.5: "30 drops",
+		1.53: "1.5 mL", 3: "3 mL"} {
 		assert.Equal(t, want, say(words.Measure(ink, g)), g)
 	}
 	mica := material.Pigment{Spoon: 2}

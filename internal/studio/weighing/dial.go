@@ -42,7 +42,7 @@ func (d Dial) Bar() float64 { return min(max(d.Share*barFull, 0), 1000) }
 func (d Dial) HasRatio() bool { return !math.IsNaN(d.OffRatio) }
 
 // RatioText prints the off-ratio with its sign.
-func (d Dial) RatioText() string { return offText(d.OffRatio) }
+func (d Dial) RatioText() msg.Text { return offText(d.OffRatio) }
 
 // Look judges a reading.
 func (w Weighing) Look(reading units.Mass, stable bool) Dial {

@@ -67,7 +67,7 @@ func TestTheDialOfPartB(t *testing.T) {
 	assert.Equal(t, "Within the ±2 % this product tolerates.", said(w.Look(50+44.9, true).Advice))
 	over := w.Look(50+46, true)
 	assert.False(t, over.Within)
-	assert.Equal(t, "+4.0 %", over.RatioText()) // 46/50 · 1.13 = 1.0396
+	assert.Equal(t, "+4.0 %", msg.Say(over.RatioText(), msg.English)) // 46/50 · 1.13 = 1.0396
 	// 46 g of B take 46 · 1.13 = 51.98 g of A
 	assert.Contains(t, said(over.Advice), "Confirm, then add 2.0 g of part A: the cup becomes 98.0 g.")
 	assert.Contains(t, said(over.Advice), "of the hardener has nothing to react with")

@@ -6,7 +6,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"jevvo/internal/core/material"
 	"jevvo/internal/core/resin"
+	"jevvo/internal/msg"
 )
 
 // A batch runs from when its parts first met in one cup. Another cup of it, more of a part in the
@@ -45,4 +47,23 @@ func TestABatchRunsFromItsFirstMeeting(t *testing.T) {
 	assert.Equal(t, at(3, 25), met(first, other, second))
 	assert.Empty(t, met(other), "the second lot is no first")
 	assert.Equal(t, at(3), met(cup(0, first.Pours...)), "what is in no lot is in the first")
+}
+
+// What was weighed stands beside what was planned, a short dose too; no ratio is off by a negative nothing.
+func TestTheReportSetsWhatWasPlannedBeside(t *testing.T) {
+	p := material.Product{Product: resin.Product{RatioA: 2, RatioB: 1, By: resin.ByWeight}}
+	w := Weighing{Product: p, Cups: []Cup{
+		{A: 200, B: 99.98, Pigment: 12.9, Dyes: []Dye{{Load: 0.05}}},
+		{A: 200, B: 110},
+		{Mixed: 100, Pigment: 4.5, Dyes: []Dye{{Load: 0.03}, {Load: 0.015}}},
+	}}
+	r := w.Report()
+	said := []string{}
+	for _, c := range r {
+		said = append(said, msg.Say(c.Off, msg.English))
+	}
+	assert.Equal(t, []string{"0.0 %", "+10.0 %", "–"}, said)
+	assert.InDelta(t, 15.0, float64(r[0].PlanPigment), 0.01)
+	assert.Zero(t, r[1].PlanPigment)
+	assert.InDelta(t, 4.5, float64(r[2].PlanPigment), 1e-9)
 }

@@ -1,7 +1,6 @@
 package weighing
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"time"
@@ -305,21 +304,29 @@ func (w Weighing) Recipe() []plan.WeighedCup {
 // A CupReport is a weighed cup beside its plan.
 type CupReport struct {
 	Cup
-	Off string
+	Off         msg.Text
+	PlanPigment units.Mass // for the resin that is in it
 }
 
-// Report returns every cup with its off-ratio.
+// Report returns every cup with its off-ratio and the pigment it should have.
 func (w Weighing) Report() []CupReport {
 	out := make([]CupReport, len(w.Cups))
 	for i, c := range w.Cups {
-		out[i] = CupReport{c, offText(w.Product.OffRatio(c.A, c.B))}
+		out[i] = CupReport{Cup: c, Off: offText(w.Product.OffRatio(c.A, c.B))}
+		for _, dye := range c.Dyes {
+			out[i].PlanPigment += c.Planned() * units.Mass(dye.Load)
+		}
 	}
 	return out
 }
 
-func offText(off float64) string {
-	if math.IsNaN(off) {
-		return "–"
+func offText(off float64) msg.Text {
+	switch percent := math.Round(off*1000) / 10; {
+	case math.IsNaN(off):
+		return msg.Figure("–")
+	case percent == 0:
+		return msg.Figure("0.0 %")
+	default:
+		return msg.F("%+.1f %%", percent)
 	}
-	return fmt.Sprintf("%+.1f %%", off*100)
 }
