@@ -170,7 +170,7 @@ func TestWhatAWeighOutTook(t *testing.T) {
 	require.Len(t, recipe, 1)
 	assert.InDelta(t, 94.25, float64(recipe[0].Resin), 1e-9)
 	assert.InDelta(t, 4.75, float64(recipe[0].Dyes[0]), 1e-9)
-	assert.Equal(t, "+0.0 %", w.Report()[0].Off)
-	assert.Equal(t, "–", onScale(nil).Report()[0].Off)
+	assert.Equal(t, msg.Figure("0.0 %"), w.Report()[0].Off)
+	assert.Equal(t, msg.Figure("–"), onScale(nil).Report()[0].Off)
 	assert.Error(t, w.Apply(Event{What: "take", Reading: 1}))
 }
