@@ -10,12 +10,12 @@ import (
 const (
 	hot, cold  = 1500.0, 2.0
 	lastWeight = 0.05
-	endsWeight = 0.0005
+	restWeight = 0.0005
 )
 
 // cost is one number for a plan, for the sake of accepting worse ones.
 func (g goal) cost() float64 {
-	return float64(g.late) + lastWeight*float64(g.last) + endsWeight*float64(g.ends)
+	return float64(g.late) + lastWeight*float64(g.last) + restWeight*float64(g.starts)
 }
 
 // search improves a sequence by so many changes.

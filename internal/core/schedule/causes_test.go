@@ -14,8 +14,8 @@ import (
 
 func pinned(v int) *int { return &v }
 
-// One mixing session is pours of one mix with at most half an hour of opening time
-// between them: nights do not count, another mix between them does.
+// One mixing session is pours of one mix with at most half an hour between them (common practice:
+// nothing keeps longer in a cup), no other mix among them.
 func TestMixingSessionsAreCounted(t *testing.T) {
 	for _, x := range []struct {
 		name  string
@@ -27,8 +27,7 @@ func TestMixingSessionsAreCounted(t *testing.T) {
 		{"back to back", []int{480, 540}, []string{"a", "a"}, 1},
 		{"half an hour between", []int{480, 570}, []string{"a", "a"}, 1},
 		{"a minute more", []int{480, 571}, []string{"a", "a"}, 2},
-		{"over night", []int{1020, 1440 + 500}, []string{"a", "a"}, 1},
-		{"over night and late", []int{1020, 1440 + 511}, []string{"a", "a"}, 2},
+		{"over night", []int{1020, 1440 + 480}, []string{"a", "a"}, 2},
 		{"two mixes", []int{480, 540}, []string{"a", "b"}, 2},
 		{"another between", []int{480, 540, 600}, []string{"a", "b", "a"}, 3},
 		{"no mix at all", []int{480, 540}, []string{"", ""}, 0},
@@ -184,3 +183,33 @@ func BenchmarkExplain300(b *testing.B) {
 		explain(b, p, schedule.Plan{}, false, schedule.Settings{})
 	}
 }
+
+// A piece waits a day for another of its mix, not a week, and nobody waits because the studio's last
+// piece is later anyway (common practice).
+func TestNobodyWaitsAWeekToMixOnce(t *testing.T) {
+	of := func(day int) schedule.Piece {
+		return schedule.Piece{ID: fmt.Sprint(day), Due: schedule.NoDue, Tasks: []schedule.Task{
+			{ID: "pour", Hands: 60, Mix: "a", NotIn: day*1440 + 480},
+			{ID: "hang", Hands: 20, Waits: []schedule.Wait{{After: 0, Min: 1440, Max: schedule.NoMax}}}}}
+	}
+	for _, days := range [][]int{{0, 7}, {0, 7, 14}, {0, 2}} {
+		p := schedule.Problem{Open: openDays(30)}
+		for _, d := range days {
+			p.Pieces = append(p.Pieces, of(d))
+		}
+		plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
+		require.NoError(t, err)
+		for i, d := range days {
+			assert.Equal(t, d*1440+480, plan.Starts[i][0], "%v", days)
+			assert.LessOrEqual(t, plan.Starts[i][1], (d+2)*1440, "%v", days)
+		}
+		assert.Equal(t, len(days), plan.Sessions)
+	}
+	p := schedule.Problem{Open: openDays(30), Pieces: []schedule.Piece{of(0), of(0), of(3)}}
+	p.Pieces[1].Tasks[0].NotIn = 480 + 12*60 - 100 // it can be poured the same evening
+	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
+	require.NoError(t, err)
+	assert.Equal(t, 2, plan.Sessions, "part of a day is waited")
+}
+
+func openDays(n int) []schedule.Interval { return days(n, 480, 1320) }

@@ -11,7 +11,6 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"pgregory.net/rapid"
 )
 
 // ofSize is a network of so many pieces with so many tasks each.
@@ -89,22 +88,6 @@ func TestTheOrdersItBeginsWith(t *testing.T) {
 	for skip, want := range []int{0, 1, 3, 2, 2} {
 		assert.Equal(t, want, n.worst(plan, skip), skip)
 	}
-}
-
-// Open minutes between two times are what counting gives.
-func TestOpenTimeBetween(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		open := drawn(t, "open")
-		c := newCalendar(open)
-		from, to := rapid.IntRange(0, 300).Draw(t, "from"), rapid.IntRange(0, 300).Draw(t, "to")
-		want := 0
-		for m := from; m < to; m++ {
-			if inside(open, m) {
-				want++
-			}
-		}
-		require.Equal(t, want, c.openBetween(from, to), "%v", open)
-	})
 }
 
 var update = flag.Bool("update", false, "take the plans and what they took anew")

@@ -353,7 +353,7 @@ func (s *search) hopeless() bool {
 	if !s.have {
 		return false
 	}
-	late, last := 0, s.after(end, work)
+	late, last, ends := 0, s.after(end, work), 0
 	for i, piece := range s.Pieces {
 		done := 0
 		for k := range piece.Tasks {
@@ -361,10 +361,10 @@ func (s *search) hopeless() bool {
 			done = max(done, s.earl[j]+s.jobs[j].Hands)
 		}
 		late += max(0, done-piece.Due)
-		last = max(last, done)
+		last, ends = max(last, done), ends+done
 	}
 	return late > s.best.Late || (late == s.best.Late && last > s.best.LastEnd) ||
-		(late == s.best.Late && last == s.best.LastEnd && s.best.Sessions <= s.fewest)
+		(late == s.best.Late && last == s.best.LastEnd && s.best.waiting() <= waiting(s.fewest, ends))
 }
 
 // plan reads the goals off a set of starts.
@@ -378,7 +378,7 @@ func (n *network) plan(start []int) Plan {
 			p.Starts[i][k] = at
 			done = max(done, at+t.Hands)
 		}
-		p.LastEnd = max(p.LastEnd, done)
+		p.LastEnd, p.Ends = max(p.LastEnd, done), p.Ends+done
 		if len(piece.Tasks) > 0 {
 			p.Late += max(0, done-piece.Due)
 		}
@@ -386,6 +386,15 @@ func (n *network) plan(start []int) Plan {
 	p.Sessions = n.sessions(start)
 	return p
 }
+
+// sessionWorth is how many minutes pieces may wait together so that one mixing session is saved (common
+// practice): a board waits a day for another of the same mix, not a week.
+const sessionWorth = 24 * 60
+
+// waiting is what the mixing sessions and the ends of the pieces weigh together.
+func waiting(sessions, ends int) int { return sessions*sessionWorth + ends }
+
+func (p Plan) waiting() int { return waiting(p.Sessions, p.Ends) }
 
 // better compares by the goals in their order.
 func (p Plan) better(q Plan) bool {
@@ -395,5 +404,5 @@ func (p Plan) better(q Plan) bool {
 	case p.LastEnd != q.LastEnd:
 		return p.LastEnd < q.LastEnd
 	}
-	return p.Sessions < q.Sessions
+	return p.waiting() < q.waiting()
 }

@@ -154,12 +154,13 @@ func TestWhatIsLaidKeepsTheRules(t *testing.T) {
 			require.GreaterOrEqual(t, start[j], at)
 		}
 		g := s.judged(start)
-		require.Equal(t, [3]int{plan.Late, plan.LastEnd, plan.Sessions}, [3]int{g.late, g.last, g.sessions})
+		require.Equal(t, [4]int{plan.Late, plan.LastEnd, plan.Sessions, plan.Ends},
+			[4]int{g.late, g.last, g.sessions, g.ends})
 		sum := 0
 		for _, at := range start {
 			sum += at
 		}
-		require.Equal(t, sum, g.ends)
+		require.Equal(t, sum, g.starts)
 	})
 	assert.Positive(t, laid)
 }
@@ -198,21 +199,23 @@ func TestAnOrderOfStarts(t *testing.T) {
 	})
 }
 
-// Plans are compared by lateness, then the last end, then sessions, then all ends.
+// Plans are compared by lateness, then the last end, then sessions and all ends together, a session as
+// a day, then by all starts.
 func TestGoalsAreComparedInTheirOrder(t *testing.T) {
-	rising := []goal{{0, 9, 9, 9}, {1, 0, 9, 9}, {1, 1, 0, 9}, {1, 1, 1, 0}, {1, 1, 1, 1}}
+	rising := []goal{{0, 9, 9, 9, 9}, {1, 0, 9, 9, 9}, {1, 1, 1, 9, 9}, {1, 1, 0, 1450, 9}, {1, 1, 2, 8, 0},
+		{1, 1, 2, 8, 1}}
 	for i, g := range rising {
 		for k, h := range rising {
 			assert.Equal(t, i < k, g.better(h), "%v %v", g, h)
-			p, q := Plan{Late: g.late, LastEnd: g.last, Sessions: g.sessions}, Plan{Late: h.late, LastEnd: h.last,
-				Sessions: h.sessions}
-			assert.Equal(t, i < k && i < 3, p.better(q), "%v %v", p, q)
+			p, q := Plan{Late: g.late, LastEnd: g.last, Sessions: g.sessions, Ends: g.ends},
+				Plan{Late: h.late, LastEnd: h.last, Sessions: h.sessions, Ends: h.ends}
+			assert.Equal(t, i < k && i < 4, p.better(q), "%v %v", p, q)
 		}
 	}
-	assert.Greater(t, goal{late: 1}.cost(), goal{last: 19, ends: 90}.cost(),
+	assert.Greater(t, goal{late: 1}.cost(), goal{last: 19, starts: 90}.cost(),
 		"a minute late weighs more than nineteen of the last end")
-	assert.Greater(t, goal{last: 1}.cost(), goal{ends: 99}.cost())
-	assert.Positive(t, goal{ends: 1}.cost())
+	assert.Greater(t, goal{last: 1}.cost(), goal{starts: 99}.cost())
+	assert.Positive(t, goal{starts: 1}.cost())
 }
 
 // Places are handed on in the order of the line: whoever finds none waits, with all that

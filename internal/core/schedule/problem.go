@@ -9,7 +9,7 @@
 //	plan, err := schedule.Solve(problem, schedule.Settings{})
 //
 // Goals in order: the least sum of minutes late, the earliest last end, the
-// fewest mixing sessions. Small problems are solved exactly, large ones by a
+// fewest mixing sessions, each worth a day's waiting of a piece. Small problems are solved exactly, large ones by a
 // search that always gives the same answer, with a bound to judge it by.
 //
 // What makes it exact: for one order of all tasks every constraint has the form
@@ -89,6 +89,7 @@ type Plan struct {
 	Late     int // minutes, summed over pieces
 	LastEnd  int
 	Sessions int // runs of pours with the same mix, one after the other
+	Ends     int // of every piece, summed
 	Bound    int // no plan as little late ends before this
 	Proven   bool
 }

@@ -14,15 +14,17 @@ type sequence struct {
 	plan  goal
 }
 
-// A goal is what a plan is judged by, and the sum of its ends, which tells two
+// A goal is what a plan is judged by, and the sum of its starts, which tells two
 // plans apart that are as good.
-type goal struct{ late, last, sessions, ends int }
+type goal struct{ late, last, sessions, ends, starts int }
 
-// better compares by the goals in their order, then by the sum of ends.
+// better compares by the goals in their order, then by the sum of starts.
 func (g goal) better(h goal) bool {
-	return cmp.Or(cmp.Compare(g.late, h.late), cmp.Compare(g.last, h.last), cmp.Compare(g.sessions, h.sessions),
-		cmp.Compare(g.ends, h.ends)) < 0
+	return cmp.Or(cmp.Compare(g.late, h.late), cmp.Compare(g.last, h.last), cmp.Compare(g.waiting(), h.waiting()),
+		cmp.Compare(g.starts, h.starts)) < 0
 }
+
+func (g goal) waiting() int { return waiting(g.sessions, g.ends) }
 
 // sequencer searches the orders of all jobs, interleaved as they like, by
 // simulated annealing (Kirkpatrick, Gelatt & Vecchi 1983, published).
@@ -197,10 +199,10 @@ func (s *sequencer) judge(start []int) goal {
 	var g goal
 	for j, t := range s.jobs {
 		s.ends[t.piece] = max(s.ends[t.piece], start[j]+t.Hands)
-		g.ends += start[j]
+		g.starts += start[j]
 	}
 	for i, end := range s.ends {
-		g.last = max(g.last, end)
+		g.last, g.ends = max(g.last, end), g.ends+end
 		if len(s.Pieces[i].Tasks) > 0 {
 			g.late += max(0, end-s.Pieces[i].Due)
 		}

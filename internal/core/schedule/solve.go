@@ -102,8 +102,8 @@ func (n *network) interleave(best Plan, s Settings, open int) Plan {
 	if changes <= 0 || open < 2 || len(n.Pieces) < 2 { // one piece has nobody to wait for
 		return best
 	}
-	fewest := n.mixes()
-	enough := func(g goal) bool { return g.late == 0 && g.last <= best.Bound && g.sessions <= fewest }
+	least := n.leastWaiting()
+	enough := func(g goal) bool { return g.late == 0 && g.last <= best.Bound && g.waiting() <= least }
 	q := newSequencer(n)
 	flat := make([]int, len(n.jobs))
 	for j, t := range n.jobs {
@@ -136,6 +136,24 @@ func (n *network) interleave(best Plan, s Settings, open int) Plan {
 	}
 	return best
 }
+
+// leastWaiting is what no plan waits much less than: as few sessions as there are mixes, and every
+// piece half a day later than it would be alone.
+func (n *network) leastWaiting() int {
+	ends := 0
+	for i, piece := range n.Pieces {
+		if starts, ok := n.alone(i); ok {
+			done := 0
+			for k, t := range piece.Tasks {
+				done = max(done, starts[k]+t.Hands)
+			}
+			ends += done + halfDay
+		}
+	}
+	return waiting(n.mixes(), ends)
+}
+
+const halfDay = 12 * 60
 
 // mixes is how many different mixes are poured: no plan has fewer sessions.
 func (n *network) mixes() int {
@@ -172,28 +190,16 @@ func (n *network) sessions(start []int) int {
 	count := 0
 	for i, j := range pours {
 		if i == 0 || n.jobs[j].Mix != n.jobs[pours[i-1]].Mix ||
-			n.openBetween(start[pours[i-1]]+n.jobs[pours[i-1]].Hands, start[j]) > sessionGap {
+			start[j]-start[pours[i-1]]-n.jobs[pours[i-1]].Hands > sessionGap {
 			count++
 		}
 	}
 	return count
 }
 
-// sessionGap is how many open minutes may lie between two pours of the same
-// mix for them to be one session (common practice).
+// sessionGap is how many minutes may lie between two pours of the same mix for them to be one
+// session: longer nothing keeps in a cup (common practice).
 const sessionGap = 30
-
-// openBetween is open time between two minutes.
-func (c calendar) openBetween(a, b int) int {
-	at := func(t int) int {
-		i := c.index(t)
-		if i == len(c.open) {
-			return c.until[i]
-		}
-		return c.until[i] + max(0, t-c.open[i].From)
-	}
-	return max(0, at(b)-at(a))
-}
 
 // improve plans piece after piece, each as early as the others leave room, and
 // searches for a better order of the pieces from several beginnings: one alone
@@ -279,9 +285,9 @@ func (o *ordering) climb(from []int, budget int, random *rand.Rand) {
 	if !ok {
 		return
 	}
-	bound, fewest := o.n.bound(), o.n.mixes()
+	bound, least := o.n.bound(), o.n.leastWaiting()
 	for stale := 0; budget > 0 && o.tries > 0 && stale < 100*len(order)+200; stale++ {
-		if o.best.Late == 0 && o.best.LastEnd <= bound && o.best.Sessions <= fewest || len(order) < 2 {
+		if o.best.Late == 0 && o.best.LastEnd <= bound && o.best.waiting() <= least || len(order) < 2 {
 			break
 		}
 		budget--

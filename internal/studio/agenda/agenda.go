@@ -7,6 +7,7 @@ package agenda
 import (
 	"context"
 	"errors"
+	"slices"
 	"sync"
 	"time"
 
@@ -71,6 +72,22 @@ type Piece struct {
 	ShelfIn time.Time // its stay on the shelf
 	ShelfTo time.Time
 	Plan    *plan.Plan
+}
+
+// NextPours are the next coats to pour, one a piece and the earliest first, at most n. Pieces for which
+// busy holds are left out.
+func (a *Agenda) NextPours(n int, busy func(piece int64) bool) []Task {
+	seen := map[int64]bool{}
+	var out []Task
+	for _, t := range a.Tasks {
+		if t.Kind != plan.TaskPour || t.Done || seen[t.PieceID] || busy(t.PieceID) {
+			continue
+		}
+		seen[t.PieceID] = true
+		out = append(out, t)
+	}
+	slices.SortStableFunc(out, func(a, b Task) int { return a.Start.Compare(b.Start) })
+	return out[:min(n, len(out))]
 }
 
 // Of returns a piece of the agenda, nil when it is not planned.

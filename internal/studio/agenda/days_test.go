@@ -302,3 +302,26 @@ func TestTheNextFreeEvening(t *testing.T) {
 	require.NoError(t, r.Agenda.Pin(r.Ctx(), p.ID, plan.PourKey(plan.FirstCoat), pin))
 	assert.True(t, see().Free.After(was), "that evening is taken now")
 }
+
+// What is poured next is one coat a piece, the earliest first, of those not at the bench.
+func TestNextPoursAreOneAPiece(t *testing.T) {
+	r := studiotest.Open(t)
+	late := r.Piece(map[string]string{"name": "Late", "start": "2026-03-20T10:00"})
+	soon := r.Piece(map[string]string{"name": "Soon", "start": "2026-03-03T08:00"})
+	r.Piece(map[string]string{"name": "Between", "start": "2026-03-12T10:00"})
+	nobody := func(int64) bool { return false }
+	named := func(n int, busy func(int64) bool) (out []string) {
+		for _, x := range r.Days().NextPours(n, busy) {
+			assert.Equal(t, plan.PourKey(plan.FirstCoat), x.Key)
+			out = append(out, x.Piece)
+		}
+		return out
+	}
+	assert.Equal(t, []string{"Soon", "Between", "Late"}, named(9, nobody))
+	assert.Equal(t, []string{"Soon", "Between"}, named(2, nobody))
+	assert.Equal(t, []string{"Between", "Late"}, named(9, func(id int64) bool { return id == soon.ID }))
+	require.NoError(t, r.Agenda.Mark(r.Ctx(), late.ID, plan.PourKey(plan.FirstCoat), r.Now()))
+	for _, x := range r.Days().NextPours(9, nobody) {
+		assert.False(t, x.PieceID == late.ID && x.Key == plan.PourKey(plan.FirstCoat), "it is poured")
+	}
+}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -176,7 +177,11 @@ func (a *area) again(ctx context.Context, b session.Bench) (screenPage, error) {
 type listPage struct {
 	Benches []screenPage
 	Round   *bench.Round
+	Next    []agenda.Task // what is poured next
 }
+
+// mostNext is how many coats stand under what is poured next.
+const mostNext = 6
 
 // roundDone is one press for all pieces of a round.
 func (a *area) roundDone(c *gin.Context) error {
@@ -203,7 +208,14 @@ func (a *area) list(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	page := listPage{Benches: pages}
+	days, err := a.Studio.Agenda.Current(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	busy := func(piece int64) bool {
+		return slices.ContainsFunc(open, func(b session.Bench) bool { return b.PieceID == piece })
+	}
+	page := listPage{Benches: pages, Next: days.NextPours(mostNext, busy)}
 	if ok && len(round.Pieces) > 1 {
 		page.Round = &round
 	}
