@@ -96,13 +96,14 @@ func (s *Service) Guards(ctx context.Context, v agenda.View, coat string) ([]pla
 	return v.Plan.Guards(coat, f), nil
 }
 
-// Answers are a painter's answers to open points, by their keys; Anyway answers
+// Answers are a painter's answers to open points, by their keys; Anyway or AllDone answers
 // all that were not.
 type Answers struct {
-	How    map[string]session.Answer
-	Why    map[string]string
-	Anyway bool
-	Names  []string // of the people at the bench
+	How     map[string]session.Answer
+	Why     map[string]string
+	Anyway  bool
+	AllDone bool
+	Names   []string // of the people at the bench
 }
 
 // longestWhy bounds a reason.
@@ -115,7 +116,11 @@ func (a Answers) answered(open []plan.Guard, style form.Style) (kept []session.G
 		one := session.Guard{What: strings.TrimSuffix(msg.Say(words.Plain(g.Diagnostic, style.Units), style.Lang), "."),
 			How: a.How[g.Key],
 			Why: strings.TrimSpace(a.Why[g.Key])}
-		if one.How == "" && a.Anyway {
+		switch {
+		case one.How != "":
+		case a.AllDone:
+			one.How = session.DoneNow
+		case a.Anyway:
 			one.How = session.Anyway
 		}
 		switch one.How {

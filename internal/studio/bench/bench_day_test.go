@@ -129,6 +129,19 @@ func TestOpenPointsAreAnswered(t *testing.T) {
 	assert.False(t, happened["mask:1"].Done)
 }
 
+// One press says that everything was done, but for what was answered otherwise.
+func TestAllIsDoneInOnePress(t *testing.T) {
+	r := studiotest.Open(t)
+	p := r.Piece(map[string]string{"sealed": "no"})
+	b, err := r.Bench.Start(r.Ctx(), p.ID, plan.FirstCoat, 0,
+		bench.Answers{AllDone: true, How: map[string]session.Answer{"mask:1": session.Anyway}})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Mask the back is not ticked off"}, b.StartedAnyway())
+	happened := r.Plan(p).Timing.Happened
+	assert.True(t, happened["prime:1"].Done && happened["prime:2"].Done)
+	assert.False(t, happened["mask:1"].Done)
+}
+
 func TestNoFlameOverWhatIsWet(t *testing.T) {
 	r := studiotest.Open(t)
 	log := r.Bench.Log()

@@ -314,7 +314,8 @@ func (a *area) start(c *gin.Context) error {
 
 // answersOf reads what was said to the open points.
 func answersOf(typed map[string]string) bench.Answers {
-	a := bench.Answers{How: map[string]session.Answer{}, Why: map[string]string{}, Anyway: typed["anyway"] == "yes"}
+	a := bench.Answers{How: map[string]session.Answer{}, Why: map[string]string{}, Anyway: typed["anyway"] == "yes",
+		AllDone: typed["done"] == "all"}
 	for key, text := range typed {
 		if at, ok := strings.CutPrefix(key, "guard."); ok {
 			a.How[at] = session.Answer(text)
