@@ -219,6 +219,31 @@ func TestTheScaleStartsTheClock(t *testing.T) {
 	assert.Empty(t, r.start(false).BatchesMixed(), "it has set in its cup")
 }
 
+// A batch is poured before the next is mixed, and the weigh-out says so; of a day that is begun when all is weighed
+// nothing is poured yet.
+func TestOneBatchIsPouredBeforeTheNext(t *testing.T) {
+	r := open(t)
+	w := r.weigh(1)
+	by := studiotest.Painter{Way: w.Tares}
+	for w.Stage != weighing.Tare {
+		w = by.Once(r.Room, w)
+	}
+	assert.Equal(t, 1, w.PourFirst())
+	b := r.start(false)
+	assert.False(t, b.ReadyFor(2))
+	for !b.ReadyFor(2) {
+		b = r.press(b, time.Minute, session.StepDone)
+	}
+	assert.Equal(t, plan.StepMix, b.Steps[b.Cursor()].Kind)
+
+	r = open(t)
+	r.weigh(2)
+	b = r.start(false)
+	require.Len(t, b.BatchesMixed(), 2)
+	assert.Equal(t, 1, b.Cursor(), "laid out, and no more")
+	assert.False(t, b.ReadyFor(2))
+}
+
 // A weigh-out is of the day begun within half a day after it, and of its coat alone.
 func TestWeighedBy(t *testing.T) {
 	at := time.Date(2026, 3, 2, 20, 0, 0, 0, time.UTC)

@@ -171,21 +171,35 @@ func Close(b Bench, now time.Time) ([]Event, error) {
 // batch runs already.
 func MetOnScale(batch int) Press {
 	return func(b Bench, now time.Time) ([]Event, error) {
-		batch := b.batchNow(batch)
-		if b.Done || b.hasMet(batch) {
-			return nil, nil
-		}
-		var out []Event
-		for i := b.Cursor(); i < b.mixStep(batch) && i < len(b.Steps) && (batch == 1 || len(b.People) < 2); i++ {
-			if _, over := b.Over(i); !over {
-				out = append(out, event(Did, i, now, ""))
-			}
-		}
-		trial := b
-		trial.Events = append(append([]Event(nil), b.Events...), out...)
-		return append(out, met(trial, batch, now, ", from the scale")), nil
+		follows := b.batchNow(batch) == 1 || len(b.People) < 2
+		return b.metOnScale(batch, now, follows)
 	}
 }
+
+// MetBefore is the same of a day that is only begun: what comes before its first mix is over, what is
+// poured is still to be.
+func MetBefore(batch int) Press {
+	return func(b Bench, now time.Time) ([]Event, error) { return b.metOnScale(batch, now, batch == 1) }
+}
+
+func (b Bench) metOnScale(batch int, now time.Time, follows bool) ([]Event, error) {
+	batch = b.batchNow(batch)
+	if b.Done || b.hasMet(batch) {
+		return nil, nil
+	}
+	var out []Event
+	for i := b.Cursor(); follows && i < b.mixStep(batch) && i < len(b.Steps); i++ {
+		if _, over := b.Over(i); !over {
+			out = append(out, event(Did, i, now, ""))
+		}
+	}
+	trial := b
+	trial.Events = append(append([]Event(nil), b.Events...), out...)
+	return append(out, met(trial, batch, now, ", from the scale")), nil
+}
+
+// ReadyFor reports whether what comes before a batch is mixed is over.
+func (b Bench) ReadyFor(batch int) bool { return b.Cursor() >= b.mixStep(batch) }
 
 // Noted keeps words, or a photograph, at the step in hand.
 func Noted(what EventKind, text string, photo int64) Press {

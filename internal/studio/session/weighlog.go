@@ -216,7 +216,7 @@ func (l *Log) takeOver(ctx context.Context, tx *store.Tx, id int64) error {
 	var events []Event
 	trial := b
 	for i, at := range met {
-		more, err := MetOnScale(i+1)(trial, at)
+		more, err := MetBefore(i+1)(trial, at)
 		if err != nil {
 			return err
 		}

@@ -55,8 +55,9 @@ type Weighing struct {
 type Cup struct {
 	Name      string // a painter's, or its technique's; none for a jug
 	Swatch    string
-	BatchNo   int `json:"Lot,omitempty"`  // from 1
-	Batches   int `json:"Lots,omitempty"` // of how many; 0 for a cup that is weighed once
+	BatchNo   int  `json:"Lot,omitempty"`  // from 1
+	After     bool `json:",omitempty"`     // the batch before it is poured by then
+	Batches   int  `json:"Lots,omitempty"` // of how many; 0 for a cup that is weighed once
 	PlanA     units.Mass
 	PlanB     units.Mass
 	Load      float64 // of the first pigment, or of all where their names are not kept
@@ -178,7 +179,7 @@ type layout struct {
 }
 
 func (l *layout) batch(k int) {
-	batch := l.coat.Batches[k]
+	batch, first := l.coat.Batches[k], len(l.cups)
 	split := l.coat.Split() && len(batch.Feeds) > 1
 	if split {
 		jug := Cup{Jug: true, Swatch: technique.ClearSwatch, BatchNo: k + 1, PlanA: batch.A.Mass,
@@ -195,6 +196,18 @@ func (l *layout) batch(k int) {
 		}
 		l.add(cup)
 	}
+	if k > 0 && first < len(l.cups) && batch.Met >= l.coat.Batches[k-1].From {
+		l.cups[first].After = true
+	}
+}
+
+// PourFirst is the batch that is to be poured before the cup that is put on the scale is filled,
+// 0 for none.
+func (w Weighing) PourFirst() int {
+	if w.Stage != Tare || !w.Cups[w.Cup].After {
+		return 0
+	}
+	return w.Cups[w.Cup].BatchNo - 1
 }
 
 // cup is one cup as far as a batch feeds it.

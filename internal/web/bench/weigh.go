@@ -2,6 +2,7 @@ package bench
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -13,6 +14,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/weighing"
 	"jevvo/internal/web/frame"
 	"jevvo/internal/words"
@@ -82,6 +84,23 @@ type weighPage struct {
 	Scale  bool     // one is connected
 	Lost   bool     // and keeps silent
 	Play   bool     // and it is a stand-in
+	Bench  string   // where the coat is poured
+	Pour   int      // the batch to pour before the next is mixed, 0 for none
+}
+
+// beside finds the bench day that goes on, and whether its batch has been poured.
+func (p *weighPage) beside(ctx context.Context, log *session.Log) error {
+	p.Bench, p.Pour = frame.Piece(p.PieceID, "/bench"), p.PourFirst()
+	open, err := log.OpenBenches(ctx)
+	for _, b := range open {
+		if b.WeighedBy(p.Weighing) && b.PieceID == p.PieceID {
+			p.Bench = base(b)
+			if b.ReadyFor(p.Pour + 1) {
+				p.Pour = 0
+			}
+		}
+	}
+	return err
 }
 
 // TareWays are the ways to zero a scale, or to read the marks of a jug.
@@ -140,7 +159,7 @@ func (a *area) weighPage(ctx context.Context, w weighing.Weighing, typed string)
 	set, err := a.Studio.Setup.Settings(ctx)
 	page := weighPage{Weighing: w, Sys: set.Units, Typed: typed}
 	page.look(a)
-	return page, err
+	return page, errors.Join(err, page.beside(ctx, a.Studio.Bench.Log()))
 }
 
 // look reads the scale, where there is one, else what was typed.
