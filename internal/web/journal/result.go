@@ -19,6 +19,7 @@ import (
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // A resultPage is the form for a coat's result.
@@ -102,7 +103,7 @@ func (p resultPage) Foretold(pair journal.Pair) msg.Text {
 	if pair.Far == 0 {
 		return nil
 	}
-	return msg.F("forecast %s to %s apart", pair.Near.Text(p.Sys), pair.Far.Text(p.Sys))
+	return msg.F("forecast %s apart", words.Between(pair.Near, pair.Far, p.Sys))
 }
 
 // Minutes prints a figure that may be nothing.
