@@ -88,6 +88,8 @@ var english = map[verdict.Code]entry{
 		"With {people|number} people at the bench it fits, with {spare|spoken} to spare."},
 	verdict.ClockHalves: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.",
 		"In two halves, one under tape, it fits, with {spare|spoken} to spare."},
+	verdict.ClockEach: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.",
+		"One board after the other, each with its own batches, it fits, with {spare|spoken} to spare."},
 	verdict.ClockCool: {"It does not fit: {step|lower} ends {late|spoken} after its window closes.",
 		"It fits in a room of {room}."},
 	verdict.ClockTight: {"It is tight: {spare|spoken} to spare at {step|lower}.",

@@ -142,6 +142,8 @@ func Drift(d plan.Drift) msg.ID {
 // Relief says what would help a coat that does not fit, and why.
 func Relief(r plan.Relief, sys units.System) (name msg.Text, why msg.ID) {
 	switch r.Kind {
+	case plan.ReliefEach:
+		return msg.ID("One board after the other"), "each is mixed, poured and left to level by itself"
 	case plan.ReliefRoom:
 		return msg.F("A room of %s", r.Room.Text(sys)), "cooler slows the resin; bubbles leave more slowly too"
 	case plan.ReliefOption:

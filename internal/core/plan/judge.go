@@ -278,7 +278,7 @@ func (j *judge) saves(i int, args verdict.Args) verdict.Code {
 // reliefCodes are the codes that one relief clears.
 var reliefCodes = map[ReliefKind]verdict.Code{
 	ReliefResin: verdict.ClockSlow, ReliefOption: verdict.ClockOption, ReliefPeople: verdict.ClockPeople,
-	ReliefHalves: verdict.ClockHalves,
+	ReliefHalves: verdict.ClockHalves, ReliefEach: verdict.ClockEach,
 }
 
 func (j *judge) days() {

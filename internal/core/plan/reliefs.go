@@ -16,6 +16,7 @@ type ReliefKind string
 
 // The reliefs.
 const (
+	ReliefEach   ReliefKind = "board-by-board"
 	ReliefRoom   ReliefKind = "cooler-room"
 	ReliefOption ReliefKind = "other-way"
 	ReliefPeople ReliefKind = "second-person"
@@ -45,44 +46,63 @@ func (p *Plan) Reliefs(i int) []Relief {
 	if c.Made || c.Fit.Holds() && c.overdue() <= 0 {
 		return nil
 	}
-	try := func(r Relief, trial Coat, face units.Area) Relief {
-		q := *p
-		q.Face = face
-		r.Holds, r.Spare = q.fits(&trial)
+	try := func(r Relief, trial Coat) Relief {
+		r.Holds, r.Spare = p.fits(&trial)
 		if r.Overdue = trial.overdue(); r.Overdue > 0 {
 			r.Holds = false
 		}
 		return r
 	}
 	var out []Relief
+	if p.Spec.Count > 1 && len(p.Spec.More) == 0 {
+		out = p.smaller(out, i, ReliefEach, 1)
+	}
 	if t, ok := p.coolerRoom(c); ok {
-		out = append(out, try(Relief{Kind: ReliefRoom, Room: t}, c.in(t), p.Face))
+		out = append(out, try(Relief{Kind: ReliefRoom, Room: t}, c.in(t)))
 	}
 	out = append(out, p.otherWays(c, try)...)
 	if c.People < mostHelpers {
 		more := *c
 		more.People++
-		out = append(out, try(Relief{Kind: ReliefPeople, People: more.People}, more, p.Face))
+		out = append(out, try(Relief{Kind: ReliefPeople, People: more.People}, more))
 	}
 	if c.Mixing == school.MixingJug && c.overdue() > 0 {
 		apart := *c
 		apart.Mixing = school.MixingCups
-		out = append(out, try(Relief{Kind: ReliefCups}, apart, p.Face))
+		out = append(out, try(Relief{Kind: ReliefCups}, apart))
 	}
 	for _, id := range slices.Sorted(maps.Keys(p.Context.Products)) {
 		other := p.Context.Products[id]
 		if !other.Retired && id != c.Product.ID && other.WorkingMinutes > c.Product.WorkingMinutes {
-			out = append(out, try(Relief{Kind: ReliefResin, Resin: id, Name: msg.Own(other.Name)}, withResin(*c, other), p.Face))
+			out = append(out, try(Relief{Kind: ReliefResin, Resin: id, Name: msg.Own(other.Name)}, withResin(*c, other)))
 		}
 	}
-	return append(out, try(Relief{Kind: ReliefHalves}, *c, p.Face/2))
+	return p.smaller(out, i, ReliefHalves, 0.5)
+}
+
+// smaller adds how one board alone would fit, or one of so much of its face, where that can be planned.
+func (p *Plan) smaller(out []Relief, i int, kind ReliefKind, part float64) []Relief {
+	spec, k := p.Spec.Clone(), math.Sqrt(part)
+	spec.Count, spec.More = 1, nil
+	spec.Width, spec.Height = spec.Width*units.Length(k), spec.Height*units.Length(k)
+	for n := range spec.Points {
+		spec.Points[n] = spec.Points[n].Scale(k)
+	}
+	q, err := Evaluate(spec, p.Context, p.Timing)
+	if err != nil || i >= len(q.Coats) {
+		return out
+	}
+	c := &q.Coats[i]
+	r := Relief{Kind: kind, Spare: c.Fit.Spare, Overdue: c.overdue()}
+	r.Holds = c.Fit.Holds() && r.Overdue <= 0
+	return append(out, r)
 }
 
 // mostHelpers is how many people a bench has at most.
 const mostHelpers = 3
 
 // otherWays tries the other choices of the coat's technique.
-func (p *Plan) otherWays(c *Coat, try func(Relief, Coat, units.Area) Relief) []Relief {
+func (p *Plan) otherWays(c *Coat, try func(Relief, Coat) Relief) []Relief {
 	t, ok := p.Context.Book.Find(c.Layer.What)
 	if !ok {
 		return nil
@@ -101,8 +121,8 @@ func (p *Plan) otherWays(c *Coat, try func(Relief, Coat, units.Area) Relief) []R
 			trial := *c
 			trial.Layer.Coat = &spec
 			trial.Technique = p.chained(&trial, t)
-			if r := try(Relief{Kind: ReliefOption, Option: o.Key, Choice: choice.Key, Name: choice.Words}, trial,
-				p.Face); r.Holds {
+			if r := try(Relief{Kind: ReliefOption, Option: o.Key, Choice: choice.Key, Name: choice.Words},
+				trial); r.Holds {
 				out = append(out, r)
 			}
 		}

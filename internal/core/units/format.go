@@ -110,8 +110,15 @@ func places(v float64) string {
 	}
 }
 
-// inches prints sixteenths as a mixed fraction and anything else in decimals.
-func inches(v float64) string { return fraction(v, 16, 0.01, 2) }
+// inches prints sixteenths as a mixed fraction and anything else in decimals. From four inches on what
+// is within a sixth of a millimetre of one is one: no board is cut closer.
+func inches(v float64) string {
+	within := 0.01
+	if math.Abs(v) >= 4 {
+		within = 0.1
+	}
+	return fraction(v, 16, within, 2)
+}
 
 // fraction prints what is a whole number of parts of one, to within so much of a part, as a mixed fraction,
 // and anything else in decimals.

@@ -95,6 +95,7 @@ const (
 	ClockOption Code = "clock-option" // step, late, name, spare: it fits done another way
 	ClockPeople Code = "clock-people" // step, late, people, spare: it fits with more hands
 	ClockHalves Code = "clock-halves" // step, late, spare: it fits in two halves
+	ClockEach   Code = "clock-each"   // step, late, spare: it fits board by board
 	ClockTight  Code = "clock-tight"  // step, spare
 	ClockFits   Code = "clock-fits"   // step, spare, work
 	ClockPast   Code = "clock-past"   // step, late: a coat follows

@@ -1,6 +1,7 @@
 package pieces_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -88,4 +89,31 @@ func created(r *studiotest.Room, typed map[string]string) pieces.Piece {
 	require.NoError(r.T, err)
 	require.True(r.T, n.OK(), n.Errors)
 	return p
+}
+
+// Two boards that cannot be poured in one go are poured one after the other: it is said, and each becomes a
+// piece of its own, of the same commission.
+func TestBoardsArePlannedByThemselves(t *testing.T) {
+	r := studiotest.Open(t)
+	c, _ := r.Ordered(t)
+	p := created(r, map[string]string{"size": "60 x 90 cm", "count": "3", "support": "canvas", "due": "2026-05-01"})
+	p, err := r.Pieces.Change(r.Ctx(), p.ID, func(s *plan.Spec) error { s.Commission = c.ID; return nil })
+	require.NoError(t, err)
+	whole := r.Plan(p)
+	require.False(t, whole.Coats[0].Fit.Holds())
+	each := whole.Reliefs(0)[0]
+	assert.Equal(t, plan.ReliefEach, each.Kind)
+	boards, err := r.Pieces.Apart(r.Ctx(), p.ID)
+	require.NoError(t, err)
+	require.Len(t, boards, 3)
+	for i, b := range boards {
+		assert.Equal(t, fmt.Sprintf("Ebb, %d of 3", i+1), b.Name)
+		assert.Equal(t, 1, b.Count)
+		assert.Equal(t, p.Due, b.Due)
+		assert.Equal(t, c.ID, b.Commission)
+		assert.InDelta(t, each.Spare, r.Plan(b).Coats[0].Fit.Spare, 1, "as it was said")
+	}
+	assert.Equal(t, p.ID, boards[0].ID)
+	_, err = r.Pieces.Apart(r.Ctx(), p.ID)
+	assert.ErrorContains(t, err, "several boards")
 }

@@ -163,6 +163,7 @@ type relief struct {
 	Why   msg.ID
 	Key   string
 	Value msg.Text // of the field that does it; "" for one that is done elsewhere
+	Each  bool     // every board is planned as a piece
 }
 
 // control is the field that does what a relief says, and what is typed there.
@@ -382,7 +383,8 @@ func (p *piecePage) follow() {
 	for _, r := range p.Plan.Reliefs(i) {
 		name, why := words.Relief(r, p.Sys)
 		key, value := p.control(r)
-		p.Reliefs = append(p.Reliefs, relief{r.Holds, name, words.ReliefText(r), why, key, value})
+		p.Reliefs = append(p.Reliefs, relief{r.Holds, name, words.ReliefText(r), why, key, value,
+			r.Kind == plan.ReliefEach})
 	}
 	for _, part := range verdict.Parts {
 		p.Order = append(p.Order, partLink{part, p.Plan.Diagnostics().Worst(part)})

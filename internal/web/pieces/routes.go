@@ -53,6 +53,7 @@ func Routes(f *frame.Frame, cards *card.Maker) error {
 	a.GET("/pieces/:id/history", a.history)
 	a.POST("/pieces/:id/history/:rev", a.goBack)
 	a.POST("/pieces/:id/copy", a.copy)
+	a.POST("/pieces/:id/apart", a.apart)
 	a.POST("/pieces/:id/remove", a.remove)
 	a.POST("/pieces/:id/restore", a.restore)
 	a.Upload("/pieces/:id/outline", svgoutline.MaxBytes, a.outline)
@@ -88,6 +89,14 @@ func (a *area) copy(c *gin.Context) error {
 		return err
 	}
 	return frame.Go(c, frame.Piece(p.ID))
+}
+
+// apart plans every board of a set by itself and shows the first.
+func (a *area) apart(c *gin.Context) error {
+	if _, err := a.Studio.Pieces.Apart(c.Request.Context(), frame.ID(c)); err != nil {
+		return err
+	}
+	return frame.Go(c, frame.Piece(frame.ID(c)))
 }
 
 func (a *area) remove(c *gin.Context) error {
