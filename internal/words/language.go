@@ -131,10 +131,10 @@ func (c *Catalogue) Lower(text string) string {
 }
 
 // presets are the texts the program fills in where a painter may type another: what a technique
-// is made of, the names it gives its cups, what a coat keeps visible, what a tax is called.
+// is made of, the names it gives its cups, what a coat keeps visible.
 var presets = func() map[string]bool {
 	texts := map[string]bool{
-		"Clear": true, "Clear reserve": true, "everything": true, "the first pour": true, "VAT": true, "left over": true,
+		"Clear": true, "Clear reserve": true, "everything": true, "the first pour": true, "left over": true,
 	}
 	for _, text := range technique.Presets() {
 		texts[string(text)] = true

@@ -297,7 +297,8 @@ var alike = map[string]string{"weiß": "white", "schwarz": "black", "rot": "red"
 	"bernstein": "orange", "rose": "palevioletred", "blush": "mistyrose", "graphite": "dimgray", "graphit": "dimgray",
 	"charcoal": "darkslategray", "anthrazit": "darkslategray", "soot": "black", "umber": "saddlebrown",
 	"umbra": "saddlebrown", "petrol": "teal", "aubergine": "indigo", "mint": "mediumaquamarine", "denim": "steelblue",
-	"ink": "midnightblue", "tinte": "midnightblue", "lagoon": "lightseagreen", "lagune": "lightseagreen", "night": "midnight", "nacht": "midnight", "himmel": "sky", "see": "sea", "wald": "forest"}
+	"ink": "midnightblue", "tinte": "midnightblue", "lagoon": "lightseagreen", "lagune": "lightseagreen",
+	"night": "midnight", "nacht": "midnight", "himmel": "sky", "see": "sea", "wald": "forest"}
 
 // hues are so wide that a word beside one says more: navy blue is navy.
 var hues = map[string]bool{"red": true, "blue": true, "green": true, "yellow": true, "brown": true, "gray": true}

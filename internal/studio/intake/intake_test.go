@@ -55,7 +55,8 @@ func TestAListOfNames(t *testing.T) {
 // What nobody said of a pigment is what is usual for its form and colour: a white covers and is heavy.
 func TestWhatIsUsualIsTakenForGranted(t *testing.T) {
 	r := studiotest.Open(t)
-	_, err := r.Intake.Make(r.Ctx(), intake.Pigments, "Chalk A; paste; white\nChalk B; paste; #5a6a72\nChalk C; ink; #244f8f")
+	_, err := r.Intake.Make(r.Ctx(), intake.Pigments,
+		"Chalk A; paste; white\nChalk B; paste; #5a6a72\nChalk C; ink; #244f8f")
 	require.NoError(t, err)
 	b, err := r.Shelf.Book(r.Ctx())
 	require.NoError(t, err)

@@ -317,3 +317,24 @@ func TestHowAPriceIsMade(t *testing.T) {
 		}
 	}
 }
+
+// Until a studio has said so it has the money and the tax of its language.
+func TestTheTermsBeforeTheyAreSaid(t *testing.T) {
+	r := studiotest.Open(t)
+	for language, want := range map[string][2]string{"en": {"EUR", "VAT"}, "en-US": {"USD", "Sales tax"},
+		"de": {"EUR", "MwSt."}} {
+		_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"language": language})
+		require.NoError(t, err)
+		require.True(t, n.OK(), n.Errors)
+		now, err := r.Prices.Terms(r.Ctx())
+		require.NoError(t, err)
+		assert.Equal(t, want, [2]string{now.Currency, now.TaxName}, language)
+		assert.Equal(t, language == "de", now.Comma)
+	}
+	terms(t, r, map[string]string{"currency": "CHF"})
+	_, _, err := r.Setup.Edit(r.Ctx(), map[string]string{"language": "en-US"})
+	require.NoError(t, err)
+	now, err := r.Prices.Terms(r.Ctx())
+	require.NoError(t, err)
+	assert.Equal(t, "CHF", now.Currency, "what was said stays")
+}

@@ -14,6 +14,8 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/setup"
+	"jevvo/internal/words"
 )
 
 // Method is how a price is made.
@@ -62,6 +64,17 @@ func DefaultTerms() Terms {
 		Margin: decimal.New(30, -2), Deposit: decimal.New(50, -2), TaxName: "VAT", ValidDays: 30, PayDays: 14}
 }
 
+// usualIn is what a studio that speaks a language usually has: its money and what its tax is called.
+func (t Terms) usualIn(l words.Language) Terms {
+	switch l {
+	case words.American:
+		t.Currency, t.TaxName = "USD", "Sales tax"
+	case words.German:
+		t.TaxName, t.Comma = "MwSt.", true
+	}
+	return t
+}
+
 // Money returns how amounts are written.
 func (t Terms) Money() money.Currency {
 	return money.Currency{Name: t.Currency, Digits: t.Digits, Comma: t.Comma}
@@ -102,13 +115,18 @@ var TermsFields = form.Fields[Terms]{
 // TermsKey is the setting the terms are kept under.
 const TermsKey = "money"
 
-// ReadTerms returns the terms kept in a store, the defaults in an empty one.
+// ReadTerms returns the terms kept in a store, the defaults of the studio's language in an
+// empty one.
 func ReadTerms(ctx context.Context, r store.Reader) (Terms, error) {
 	t := DefaultTerms()
 	var doc json.RawMessage
 	found, err := r.Setting(ctx, TermsKey, &doc)
-	if err != nil || !found {
+	if err != nil {
 		return t, err
+	}
+	if !found {
+		set, err := setup.Read(ctx, r)
+		return t.usualIn(set.Language), err
 	}
 	if err := json.Unmarshal(doc, &t); err != nil {
 		return t, fmt.Errorf("read the terms: %w", err)

@@ -74,7 +74,8 @@ func (r *room) resin() float64 {
 
 func (r *room) weigh(batches int) weighing.Weighing {
 	r.T.Helper()
-	w, err := r.log.StartWeighing(r.Ctx(), r.piece.ID, plan.FirstCoat, weighing.New(r.plan, r.coat, msg.ID("Flood"), msg.English))
+	w, err := r.log.StartWeighing(r.Ctx(), r.piece.ID, plan.FirstCoat,
+		weighing.New(r.plan, r.coat, msg.ID("Flood"), msg.English))
 	require.NoError(r.T, err)
 	by := studiotest.Painter{Way: w.Tares}
 	for w.BatchesMixed() < batches && !w.Done {
@@ -276,7 +277,8 @@ func TestWhatAWeighOutTakes(t *testing.T) {
 // The scale is zeroed another way from the next cup on, never while one is filled.
 func TestZeroedAnotherWay(t *testing.T) {
 	r := open(t)
-	w, err := r.log.StartWeighing(r.Ctx(), r.piece.ID, plan.FirstCoat, weighing.New(r.plan, r.coat, msg.ID("Flood"), msg.English))
+	w, err := r.log.StartWeighing(r.Ctx(), r.piece.ID, plan.FirstCoat,
+		weighing.New(r.plan, r.coat, msg.ID("Flood"), msg.English))
 	require.NoError(t, err)
 	_, err = r.log.SetTares(r.Ctx(), w.ID, w.Rev, "by thumb")
 	require.ErrorContains(t, err, "by thumb")
