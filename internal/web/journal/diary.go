@@ -62,7 +62,7 @@ func (a *area) diaryOf(c *gin.Context) (diaryPage, error) {
 			return page, err
 		}
 		for _, e := range entries {
-			page.Entries = append([]line{{msg.Date(e.At.Local(), "Mon 2 Jan 2006 15:04"), e.Kind, e.Title, e.Body, "", ""}},
+			page.Entries = append([]line{{msg.Date(e.At.Local(), "Mon 2 Jan 2006 15:04"), e.Kind, e.Title, body(e), "", ""}},
 				page.Entries...)
 		}
 		if !more {
@@ -150,7 +150,7 @@ func (p diaryPage) Markdown(l msg.Lang) string {
 	b.WriteString("\n## " + plain(msg.ID("What happened")) + "\n\n")
 	for _, e := range p.Entries {
 		fmt.Fprintf(&b, "- %s, %s: %s %s\n", plain(e.Hour), plain(msg.ID(e.Kind)), plain(msg.Own(e.Title)),
-			plain(msg.Own(e.Body)))
+			plain(e.Body))
 	}
 	for _, c := range p.Causes {
 		fmt.Fprintf(&b, "- %s\n", plain(msg.Own(c.Words)))

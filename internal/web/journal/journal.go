@@ -11,6 +11,7 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // A journalPage is entries of the journal, day by day.
@@ -32,8 +33,26 @@ type day struct {
 
 // A line is an entry with where it leads and, of a photograph, its picture.
 type line struct {
-	Hour                           msg.Text
-	Kind, Title, Body, To, Picture string
+	Hour        msg.Text
+	Kind, Title string
+	Body        msg.Text // nil for none
+	To, Picture string
+}
+
+// body is what an entry says below its title. A bench day names its technique, a piece lists its cups: what the
+// program filled in there is said in the reader's language.
+func body(e journal.Entry) msg.Text {
+	switch {
+	case e.Body == "":
+		return nil
+	case e.Kind == "piece" || e.Kind == "bench":
+		var parts []msg.Text
+		for part := range strings.SplitSeq(e.Body, ", ") {
+			parts = append(parts, words.Filled(part))
+		}
+		return msg.Join(", ", parts...)
+	}
+	return msg.Own(e.Body)
 }
 
 // kinds are the kinds of entries.
@@ -58,7 +77,7 @@ func (a *area) journal(c *gin.Context) error {
 		}
 		to, picture := leads(e.Ref, e.Piece, e.Coat)
 		last := &page.Days[len(page.Days)-1]
-		last.Entries = append(last.Entries, line{msg.Date(e.At.Local(), "15:04"), e.Kind, e.Title, e.Body, to, picture})
+		last.Entries = append(last.Entries, line{msg.Date(e.At.Local(), "15:04"), e.Kind, e.Title, body(e), to, picture})
 	}
 	if more {
 		query := c.Request.URL.Query()

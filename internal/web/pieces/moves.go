@@ -12,13 +12,14 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/frame"
+	"jevvo/internal/words"
 )
 
 // A moveRow is a move of the coat that is shown, with its place on the clock.
 type moveRow struct {
 	technique.Move
 	Name     msg.Text
-	Cup      string // name of the cup it pours
+	Cup      msg.Text // name of the cup it pours
 	Swatch   string
 	Begins   bool // a round
 	Round    int  // from 1
@@ -53,7 +54,7 @@ func (p piecePage) Moves() []moveRow {
 // place finds a move among the steps of the coat.
 func (p piecePage) place(row *moveRow) {
 	if cup := p.Coat.Cup(row.Move.Cup); cup != nil {
-		row.Cup, row.Swatch = cup.Colour.Name, cup.Swatch()
+		row.Cup, row.Swatch = words.Filled(cup.Colour.Name), cup.Swatch()
 	}
 	if m, ok := technique.FindMaterial(row.Move.Material); ok {
 		row.Material = m.Name

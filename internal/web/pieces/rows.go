@@ -21,7 +21,8 @@ type layerRow struct {
 
 // cupFields are the fields of one cup.
 type cupFields struct {
-	ID, Name                                  string
+	ID                                        string
+	Name                                      msg.Text
 	Label, Role, Share, Load, Swatch, Pigment form.View
 	Doses                                     int
 	Fill                                      string // as its film will look
@@ -83,10 +84,10 @@ func cupsOf(fields map[string]form.View, l plan.Layer, coat *plan.Coat) []cupFie
 		}
 		at := func(name string, label msg.ID) form.View {
 			v := fields[pieces.CupKey(l.ID, c.ID, name)]
-			v.Label = msg.F(label, c.Name) // which cup, for those who do not see the row
+			v.Label = msg.F(label, words.Filled(c.Name)) // which cup, for those who do not see the row
 			return v
 		}
-		out = append(out, cupFields{ID: c.ID, Name: c.Name, Doses: len(c.Doses()), Fill: fill,
+		out = append(out, cupFields{ID: c.ID, Name: words.Filled(c.Name), Doses: len(c.Doses()), Fill: fill,
 			Label: at("name", "Name of %s"),
 			Role:  at("role", "Role of %s"),
 			Share: at("share", "Share of %s"), Load: at("load", "Pigment in %s"), Swatch: at("swatch", "Swatch of %s"),
