@@ -259,10 +259,16 @@ func amountField(key string) form.Field[plan.CoatSpec] {
 				return form.VolumeText(a.Volume, sys)
 			case a.Mass > 0:
 				return form.MassText(a.Mass)
+			case a.Film <= 0: // it fills its mould
+				return ""
 			}
 			return form.FilmText(c.Amount.Film, sys)
 		},
 		Set: func(c *plan.CoatSpec, text string, sys units.System) (msg.Text, error) {
+			if strings.TrimSpace(text) == "" {
+				c.Amount = plan.Amount{}
+				return nil, nil
+			}
 			if r, err := units.ParseLength(text, form.BareFilm(text, sys)); err == nil {
 				if err := form.Between(r.Value, 0.2, 150,
 					func(l units.Length) string { return form.FilmText(l, sys) }); err != nil {

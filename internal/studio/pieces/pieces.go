@@ -127,8 +127,18 @@ func (s *Service) Begun(ctx context.Context, typed map[string]string) (plan.Spec
 	if err != nil {
 		return spec, form.Notices{}, err
 	}
+	plain, _, err := s.Proposed(ctx, "")
+	if err != nil {
+		return spec, form.Notices{}, err
+	}
 	fields := Fields(spec, b)
 	fresh := fields.Changed(&spec, typed, b.Settings.Style())
+	chosen := Fields(plain, b).Changed(&plain, typed, b.Settings.Style())
+	for _, key := range []string{CoatKey(plan.FirstCoat, "amount"), "edge", "edge_height"} {
+		if _, is := chosen[key]; !is {
+			delete(fresh, key) // as it was proposed before another technique or support was chosen
+		}
+	}
 	before := spec.Clone()
 	n := fields.Set(&spec, fresh, b.Settings.Style())
 	spec.Recompose(before)

@@ -117,3 +117,14 @@ func TestBoardsArePlannedByThemselves(t *testing.T) {
 	_, err = r.Pieces.Apart(r.Ctx(), p.ID)
 	assert.ErrorContains(t, err, "several boards")
 }
+
+// A slab fills its mould, though the page proposed a film for a board before it was chosen.
+func TestASlabIsAsThickAsASlab(t *testing.T) {
+	r := studiotest.Open(t)
+	slab := created(r, map[string]string{"support": "mould", "size": "30 x 20 cm",
+		pieces.CoatKey(plan.FirstCoat, "technique"): "slab", pieces.CoatKey(plan.FirstCoat, "amount"): "1.6 mm"})
+	assert.Zero(t, slab.First().Coat.Amount.Film, "what the page proposed for a board was not chosen")
+	assert.InDelta(t, 10, float64(r.Plan(slab).Coats[0].Film), 1e-9)
+	board := created(r, map[string]string{"support": "panel", "size": "30 x 20 cm"})
+	assert.InDelta(t, 1.6, float64(r.Plan(board).Coats[0].Film), 1e-9)
+}

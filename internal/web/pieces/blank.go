@@ -23,6 +23,7 @@ type blankPage struct {
 	Open       bool // one of the folded fields was refused
 	NoResin    bool // nothing to pour with is owned
 	Paints     bool // there are pigments to choose
+	Anew       bool // only what follows from a choice is sent
 }
 
 // A techniqueChoice is a technique to choose, with what it is.
@@ -46,12 +47,13 @@ func (a *area) blank(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	page, err := a.blankPage(c, spec, typed, n)
+	page, err := a.blankPage(c, spec, refusedOnly(typed, n), n)
 	if err != nil {
 		return err
 	}
 	if frame.FromHTMX(c) {
-		return a.Part(c, http.StatusOK, "new", "new-colours", page)
+		page.Anew = true
+		return a.Part(c, http.StatusOK, "new", "new-anew", page)
 	}
 	return a.showBlank(c, http.StatusOK, page)
 }

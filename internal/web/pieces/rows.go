@@ -48,7 +48,9 @@ func (p *piecePage) row(l plan.Layer, book *shelf.Book) layerRow {
 		}
 		if p.Plan != nil {
 			for _, m := range p.Plan.Materials(l, t) {
-				row.Uses = append(row.Uses, msg.F("%s %s", msg.Lower(m.Title()), words.Material(m)))
+				if m.Amount > 0 {
+					row.Uses = append(row.Uses, msg.F("%s %s", msg.Lower(m.Title()), words.Material(m)))
+				}
 			}
 		}
 	} else if p.Plan != nil {
