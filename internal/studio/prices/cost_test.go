@@ -1,6 +1,7 @@
 package prices_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/shopspring/decimal"
@@ -15,6 +16,7 @@ import (
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studiotest"
+	"jevvo/internal/words"
 )
 
 // terms saves typed terms on those that are there.
@@ -86,6 +88,10 @@ func TestAPlannedCost(t *testing.T) {
 	assert.True(t, work.Planned.Equal(c.PlannedHours.Mul(decimal.NewFromInt(30))))
 	assert.True(t, room.Planned.Equal(c.PlannedHours.Mul(decimal.NewFromInt(4))))
 	assert.True(t, work.Actual.IsZero(), "nothing has been done yet")
+	assert.Contains(t, msg.Say(work.PlannedOf, msg.English), fmt.Sprintf("%d h", hands/60))
+	of := lineOf(t, c, prices.Resin, resin)
+	assert.NotNil(t, of.PlannedOf)
+	assert.Nil(t, of.ActualOf, "nothing has been taken yet")
 	sum, material := decimal.Zero, decimal.Zero
 	for _, l := range c.Lines {
 		if l.Kind != prices.Overhead {
@@ -134,6 +140,7 @@ func TestAnActualCost(t *testing.T) {
 	}
 	c := costOf(t, r, p)
 	require.True(t, c.Made)
+	assert.NotNil(t, lineOf(t, c, prices.Resin, resin).ActualOf)
 	assert.True(t, c.Calculated().Equal(c.Actual))
 	assert.True(t, c.Hours().Equal(c.ActualHours))
 	assert.True(t, c.ActualHours.LessThan(c.PlannedHours), "what was not done took no hands")
@@ -161,6 +168,15 @@ func TestTheBenchSaysHowLong(t *testing.T) {
 	assert.InDelta(t, worked.Hours(), c.ActualHours.InexactFloat64(), 0.005)
 	work := lineOf(t, c, prices.Work, stock.Thing{})
 	assert.True(t, work.Actual.Equal(c.ActualHours.Mul(decimal.NewFromInt(60))))
+	assert.Equal(t, words.Spoken(60*c.ActualHours.InexactFloat64()), work.ActualOf)
+}
+
+// Regression: a new studio adds a tenth for overhead, keeps three tenths and asks for half on order.
+func TestTheTermsOfANewStudio(t *testing.T) {
+	now := prices.DefaultTerms()
+	for want, got := range map[string]decimal.Decimal{"0.1": now.Overhead, "0.3": now.Margin, "0.5": now.Deposit} {
+		assert.True(t, decimal.RequireFromString(want).Equal(got), "%s is %s", want, got)
+	}
 }
 
 // The test tiles of a commission are paid for by its boards, by their faces, to the cent.
