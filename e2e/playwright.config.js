@@ -11,7 +11,7 @@ export default defineConfig({
   timeout: 60_000,
   expect: { timeout: 15_000 }, // other work on the machine makes pages wait, it does not make them wrong
   use: {
-    actionTimeout: 60_000, // a control that is not there fails its test soon, not at the test's end
+    actionTimeout: 30_000, // a control that is not there fails its test soon, not at the test's end
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: '/usr/bin/chromium',

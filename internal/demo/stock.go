@@ -28,7 +28,7 @@ var bought = []struct {
 	{store.Pigments, "Bone", "1 bottle", 190, 0}, {store.Pigments, "Brine", "1 bottle", 190, 0},
 	{store.Pigments, "Deep tarn", "1 bottle", 190, 0}, {store.Pigments, "Eelgrass", "1 bottle", 190, 0},
 	{store.Pigments, "Slate", "1 bottle", 190, 0}, {store.Pigments, "Sluice rust", "1 bottle", 190, 0},
-	{store.Pigments, "Ink-blue tint", "20 g", 190, 0}, {store.Pigments, "Lamp soot", "12 g", 190, 0},
+	{store.Pigments, "Ink-blue tint", "20 g", 190, 0}, {store.Pigments, "Lamp soot", "9 g", 190, 0},
 	{store.Goods, "Canvas 18 × 18 in", "4", 21, 0}, {store.Goods, "Gloves", "2 packs", 190, 0},
 	{store.Goods, "Mixing cups", "3 packs", 190, 0}, {store.Goods, "Dam tape", "1 pack", 190, 0},
 	{store.Goods, "Cell oil", "1 pack", 190, 0},
