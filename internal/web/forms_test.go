@@ -95,6 +95,21 @@ func TestChoosingAPigmentRenewsTheForm(t *testing.T) {
 	assert.Contains(t, sheet, "Wipe rim and sides")
 }
 
+// A set is planned board by board until it is poured.
+func TestASetIsPlannedBoardByBoard(t *testing.T) {
+	s := open(t)
+	set := s.piece(map[string]string{"name": "Pair", "count": "2"})
+	w := s.post(frame.Piece(set.ID, "/apart"), nil)
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	assert.Contains(t, s.get("/pieces"), "Pair, 2 of 2")
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post(frame.Piece(set.ID, "/apart"), nil).Code, "it is one board")
+	poured := s.piece(map[string]string{"name": "Poured", "count": "2"})
+	require.NoError(t, s.Agenda.Mark(t.Context(), poured.ID, plan.PourKey(plan.FirstCoat), s.Now()))
+	w = s.post(frame.Piece(poured.ID, "/apart"), nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
+	assert.Contains(t, w.Body.String(), "poured together")
+}
+
 func TestPieceCommands(t *testing.T) {
 	s := open(t)
 	p := s.piece(map[string]string{})

@@ -54,7 +54,7 @@ func (p *Plan) Reliefs(i int) []Relief {
 		return r
 	}
 	var out []Relief
-	if p.Spec.Count > 1 && len(p.Spec.More) == 0 {
+	if p.Spec.Count > 1 && len(p.Spec.More) == 0 && !p.Begun() {
 		out = p.smaller(out, i, ReliefEach, 1)
 	}
 	if t, ok := p.coolerRoom(c); ok {
@@ -88,6 +88,8 @@ func (p *Plan) smaller(out []Relief, i int, kind ReliefKind, part float64) []Rel
 	for n := range spec.Points {
 		spec.Points[n] = spec.Points[n].Scale(k)
 	}
+	spec.Recompose(p.Spec)
+	p.Onto(&spec, p.Boards[0].Area()*units.Area(part))
 	q, err := Evaluate(spec, p.Context, p.Timing)
 	if err != nil || i >= len(q.Coats) {
 		return out
@@ -96,6 +98,28 @@ func (p *Plan) smaller(out []Relief, i int, kind ReliefKind, part float64) []Rel
 	r := Relief{Kind: kind, Spare: c.Fit.Spare, Overdue: c.overdue()}
 	r.Holds = c.Fit.Holds() && r.Overdue <= 0
 	return append(out, r)
+}
+
+// Begun reports whether a coat has been poured.
+func (p *Plan) Begun() bool { return slices.ContainsFunc(p.Coats, func(c Coat) bool { return c.Made }) }
+
+// Onto makes the amounts of a spec of this piece those of another face at equal film. An amount that was
+// typed for a whole coat becomes the film it came to, and typed volumes and grams of cups grow with the face.
+func (p *Plan) Onto(spec *Spec, face units.Area) {
+	grow := float64(face / p.Face)
+	for i := range spec.Layers {
+		c := spec.Layers[i].Coat
+		if c == nil {
+			continue
+		}
+		if was := p.Coat(spec.Layers[i].ID); was != nil && (c.Amount.Volume > 0 || c.Amount.Mass > 0) {
+			c.Amount = Amount{Film: was.Film}
+		}
+		for k := range c.Colours {
+			c.Colours[k].Volume *= units.Volume(grow)
+			c.Colours[k].Mass *= units.Mass(grow)
+		}
+	}
 }
 
 // mostHelpers is how many people a bench has at most.

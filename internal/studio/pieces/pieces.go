@@ -211,8 +211,8 @@ func (s *Service) Copy(ctx context.Context, id int64) (Piece, error) {
 	return s.Add(ctx, spec)
 }
 
-// Apart makes a piece of several equal boards into as many of one board, named by their numbers. The
-// first keeps what was done of it; all belong to the same commission. It returns them in order.
+// Apart makes a piece of several equal boards into as many of one board, named by their numbers, at equal
+// film. The first keeps its place and what was prepared; all belong to the same commission.
 func (s *Service) Apart(ctx context.Context, id int64) ([]Piece, error) {
 	b, err := s.shelf.Book(ctx)
 	if err != nil {
@@ -221,15 +221,20 @@ func (s *Service) Apart(ctx context.Context, id int64) ([]Piece, error) {
 	var out []Piece
 	err = s.store.Write(ctx, "keep the boards as pieces", func(tx *store.Tx) error {
 		count, name := 0, ""
-		named := func(spec *plan.Spec, k int) error {
+		named := func(spec *plan.Spec, k int) {
 			spec.Name, spec.Count = msg.F("%s, %d of %d", Shorten(name, 68), k, count).In(b.Settings.Lang()), 1
-			return nil
 		}
 		first, err := ChangeIn(ctx, tx, id, s.now(), func(spec *plan.Spec) error {
 			if count, name = spec.Count, spec.Name; count < 2 || len(spec.More) > 0 {
 				return form.Refusef("count", "only several boards of one size are planned by themselves")
 			}
-			return named(spec, 1)
+			whole, err := plan.Evaluate(*spec, b.Context, plan.Timing{})
+			if err != nil {
+				return refused(err)
+			}
+			whole.Onto(spec, whole.Face/units.Area(count))
+			named(spec, 1)
+			return nil
 		})
 		if err != nil {
 			return err
@@ -237,7 +242,7 @@ func (s *Service) Apart(ctx context.Context, id int64) ([]Piece, error) {
 		out = []Piece{first}
 		for k := 2; k <= count; k++ {
 			spec := first.Spec.Clone()
-			_ = named(&spec, k)
+			named(&spec, k)
 			p, err := AddTo(ctx, tx, spec, s.now())
 			if err != nil {
 				return err

@@ -118,6 +118,37 @@ func TestBoardsArePlannedByThemselves(t *testing.T) {
 	assert.ErrorContains(t, err, "several boards")
 }
 
+// What was typed for a whole set, its volume and the grams of a cup, is shared among its boards: the film stays, and
+// half a face is tried with half of it. What has been poured together is not taken apart.
+func TestWhatWasTypedForASetIsShared(t *testing.T) {
+	r := studiotest.Open(t)
+	p := created(r, map[string]string{"size": "60 x 90 cm", "count": "2", "support": "canvas",
+		pieces.CoatKey(plan.FirstCoat, "amount"): "2 L"})
+	p, err := r.Pieces.Change(r.Ctx(), p.ID, func(s *plan.Spec) error {
+		s.First().Coat.Colours[0].Pigment, s.First().Coat.Colours[0].Mass = 1, 30
+		return nil
+	})
+	require.NoError(t, err)
+	whole := r.Plan(p)
+	spare := map[plan.ReliefKind]float64{}
+	for _, relief := range whole.Reliefs(0) {
+		spare[relief.Kind] = relief.Spare
+	}
+	assert.Greater(t, spare[plan.ReliefHalves], spare[plan.ReliefEach])
+	boards, err := r.Pieces.Apart(r.Ctx(), p.ID)
+	require.NoError(t, err)
+	one := r.Plan(boards[1])
+	assert.InDelta(t, float64(whole.Coats[0].Film), float64(one.Coats[0].Film), 1e-3)
+	assert.InDelta(t, float64(whole.Coats[0].Total)/2, float64(one.Coats[0].Total), 15, "but for what stays in its cups")
+	assert.InDelta(t, 15, float64(boards[1].First().Coat.Colours[0].Mass), 1e-9)
+	assert.InDelta(t, spare[plan.ReliefEach], one.Coats[0].Fit.Spare, 0.5)
+
+	set := created(r, map[string]string{"size": "60 x 90 cm", "count": "2"})
+	require.NoError(t, r.Agenda.Mark(r.Ctx(), set.ID, plan.PourKey(plan.FirstCoat), r.Now()))
+	assert.True(t, r.Plan(set).Begun())
+	assert.Empty(t, r.Plan(set).Reliefs(0))
+}
+
 // A slab fills its mould, though the page proposed a film for a board before it was chosen.
 func TestASlabIsAsThickAsASlab(t *testing.T) {
 	r := studiotest.Open(t)

@@ -116,20 +116,7 @@ func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec
 	for _, s := range to {
 		face += s.Area()
 	}
-	grow := float64(face / calculated.Face)
-	for i := range out.Layers {
-		c := out.Layers[i].Coat
-		if c == nil {
-			continue
-		}
-		if was := calculated.Coat(out.Layers[i].ID); was != nil && (c.Amount.Volume > 0 || c.Amount.Mass > 0) {
-			c.Amount = plan.Amount{Film: was.Film}
-		}
-		for k := range c.Colours {
-			c.Colours[k].Volume *= units.Volume(grow)
-			c.Colours[k].Mass *= units.Mass(grow)
-		}
-	}
+	calculated.Onto(&out, face)
 	return out, n
 }
 

@@ -196,7 +196,7 @@ func (l *layout) batch(k int) {
 		}
 		l.add(cup)
 	}
-	if k > 0 && first < len(l.cups) && batch.Met >= l.coat.Batches[k-1].From {
+	if k > 0 && first < len(l.cups) && batch.Met >= l.coat.Batches[k-1].Poured-1e-9 {
 		l.cups[first].After = true
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jevvo/internal/exchange/svgoutline"
+	"jevvo/internal/form"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/frame"
@@ -91,9 +92,20 @@ func (a *area) copy(c *gin.Context) error {
 	return frame.Go(c, frame.Piece(p.ID))
 }
 
-// apart plans every board of a set by itself and shows the first.
+// apart plans every board of a set by itself and shows the first; what was poured together stays together.
 func (a *area) apart(c *gin.Context) error {
-	if _, err := a.Studio.Pieces.Apart(c.Request.Context(), frame.ID(c)); err != nil {
+	p, err := a.Studio.Pieces.Piece(c.Request.Context(), frame.ID(c))
+	if err != nil {
+		return err
+	}
+	v, err := a.Studio.Agenda.Plan(c.Request.Context(), p)
+	if err != nil {
+		return err
+	}
+	if v.Plan != nil && v.Plan.Begun() {
+		return form.Refusef("count", "its boards were poured together already")
+	}
+	if _, err := a.Studio.Pieces.Apart(c.Request.Context(), p.ID); err != nil {
 		return err
 	}
 	return frame.Go(c, frame.Piece(frame.ID(c)))
