@@ -16,6 +16,8 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/studio/access"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studiotest"
 	"jevvo/internal/testsize"
 	"jevvo/internal/web/frame"
 )
@@ -89,6 +91,31 @@ func TestAStreamLeadsOnlyWhereItMayGo(t *testing.T) {
 		}
 	}
 	assert.True(t, ended, "the day's last screen")
+}
+
+// A screen at the scale is told to pour one batch before the next is mixed, by its page and by what is streamed to it.
+func TestTheScaleWaitsForThePour(t *testing.T) {
+	n := onNetwork(t)
+	p := n.piece(map[string]string{"size": "90 x 60 cm", pieces.CoatKey(plan.FirstCoat, "technique"): "flood"})
+	w, err := n.Bench.StartWeighing(t.Context(), p.ID, plan.FirstCoat)
+	require.NoError(t, err)
+	at, by := fmt.Sprintf("/weighings/%d", w.ID), studiotest.Painter{Way: w.Tares}
+	r, err := http.NewRequestWithContext(t.Context(), http.MethodGet, n.address+"/streams?of="+at, nil)
+	require.NoError(t, err)
+	res, err := n.paired(access.Look).Do(r)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	room := &studiotest.Room{T: t, Studio: n.Studio}
+	for w = by.Once(room, w); w.PourFirst() == 0; {
+		w = by.Once(room, w)
+	}
+	const said = "pour it before you mix batch 2"
+	assert.Contains(t, n.get(at), said)
+	lines, told := bufio.NewScanner(res.Body), false
+	for !told && lines.Scan() {
+		told = strings.Contains(lines.Text(), said)
+	}
+	assert.True(t, told)
 }
 
 // What takes a core for seconds is named as it is registered, or it would have no limit.

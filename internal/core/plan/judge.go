@@ -1,13 +1,15 @@
 package plan
 
 import (
+	"slices"
+	"sync"
+
 	"jevvo/internal/core/cure"
 	"jevvo/internal/core/school"
 	"jevvo/internal/core/technique"
 	"jevvo/internal/core/units"
 	"jevvo/internal/core/verdict"
 	"jevvo/internal/msg"
-	"sync"
 )
 
 // verdicts remembers what stands in the way of a plan; not every reader asks.
@@ -246,7 +248,8 @@ func (j *judge) clock() {
 		case !c.Fit.Holds() && c.Place+1 < c.Of: // finished knowingly: a coat follows
 			j.say(verdict.ClockPast, verdict.PartClock, verdict.Mind, c, args)
 		case !c.Fit.Holds():
-			if t, ok := j.plan.coolerRoom(c); ok {
+			each := slices.ContainsFunc(j.plan.apart(i), func(r Relief) bool { return r.Holds })
+			if t, ok := j.plan.coolerRoom(c); ok && !each { // nobody cools a room to pour two boards at once
 				args["room"] = t
 				j.say(verdict.ClockCool, verdict.PartClock, verdict.Trouble, c, args)
 				continue

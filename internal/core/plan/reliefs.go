@@ -53,10 +53,7 @@ func (p *Plan) Reliefs(i int) []Relief {
 		}
 		return r
 	}
-	var out []Relief
-	if p.Spec.Count > 1 && len(p.Spec.More) == 0 && !p.Begun() {
-		out = p.smaller(out, i, ReliefEach, 1)
-	}
+	out := p.apart(i)
 	if t, ok := p.coolerRoom(c); ok {
 		out = append(out, try(Relief{Kind: ReliefRoom, Room: t}, c.in(t)))
 	}
@@ -78,6 +75,15 @@ func (p *Plan) Reliefs(i int) []Relief {
 		}
 	}
 	return p.smaller(out, i, ReliefHalves, 0.5)
+}
+
+// apart is how a coat of a set of equal boards fits when each is poured by itself; empty of one board, and
+// of what was poured together.
+func (p *Plan) apart(i int) []Relief {
+	if p.Spec.Count < 2 || len(p.Spec.More) > 0 || p.Begun() {
+		return nil
+	}
+	return p.smaller(nil, i, ReliefEach, 1)
 }
 
 // smaller adds how one board alone would fit, or one of so much of its face, where that can be planned.

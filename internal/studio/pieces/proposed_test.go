@@ -2,6 +2,7 @@ package pieces_test
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -103,6 +104,9 @@ func TestBoardsArePlannedByThemselves(t *testing.T) {
 	require.False(t, whole.Coats[0].Fit.Holds())
 	each := whole.Reliefs(0)[0]
 	assert.Equal(t, plan.ReliefEach, each.Kind)
+	require.True(t, each.Holds)
+	assert.True(t, slices.ContainsFunc(whole.Diagnostics(),
+		func(d verdict.Diagnostic) bool { return d.Code == verdict.ClockEach }), "before a cooler room")
 	boards, err := r.Pieces.Apart(r.Ctx(), p.ID)
 	require.NoError(t, err)
 	require.Len(t, boards, 3)

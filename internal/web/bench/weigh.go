@@ -274,10 +274,12 @@ func (a *area) feedWeighing(ctx context.Context, w weighing.Weighing, tell tell)
 		case <-ctx.Done():
 			return
 		case <-changes:
-			if page.Weighing, err = a.Studio.Bench.Log().Weighing(ctx, w.ID); err != nil {
+			if w, err = a.Studio.Bench.Log().Weighing(ctx, w.ID); err != nil {
 				return // the page says why when it is opened again
 			}
-			page.look(a)
+			if page, err = a.weighPage(ctx, w, ""); err != nil {
+				return
+			}
 			last = ""
 			tell("body", "weigh", "weigh-body", page)
 		case <-ticks:
