@@ -86,8 +86,8 @@ const views = {
   'run-sheet': ['/pieces/19/run-sheet'],
   techniques: ['/techniques'],
   technique: ['/techniques/swipe'],
-  shelf: ['/shelf'],
-  pigments: ['/shelf/pigments'],
+  materials: ['/materials'],
+  pigments: ['/materials/pigments'],
   pigment: ['/pigments/9'],
   journal: ['/journal'],
   findings: ['/findings'],
@@ -95,8 +95,8 @@ const views = {
   result: ['/pieces/30/result'],
   fault: ['/faults/mud'],
   diary: ['/pieces/30/journal'],
-  sums: ['/sums'],
-  sum: ['/sums/cells'],
+  calculators: ['/calculators'],
+  calculator: ['/calculators/cells'],
   settings: ['/settings'],
 };
 

@@ -83,7 +83,7 @@ func revOf(p running, path string) string {
 	return ""
 }
 
-// stocked changes how much is in a pack of a thing of the shelf; it only grows.
+// stocked changes how much is in a pack of a material; it only grows.
 func stocked(kind, field, unit string) writer {
 	type item struct {
 		ID, Rev int64

@@ -140,7 +140,7 @@ test('a technique is copied and made the studio’s own', async ({ page, program
 });
 
 test('own observations stand beside the sheet', async ({ page, program }) => {
-  await page.goto(`${program.url}/shelf/1`);
+  await page.goto(`${program.url}/materials/1`);
   await page.getByLabel('What was seen').selectOption({ label: 'it stopped lacing' });
   await page.getByLabel('After mixing').fill('30 min');
   await page.getByLabel('Room temperature then').fill('25 C');

@@ -21,8 +21,8 @@ test('a chosen pigment brings its hiding and leaves what the painter named', asy
   await expect(page.getByLabel('Swatch of Lamp')).toHaveValue('#d09a3c');
 });
 
-test('a pigment is put on the shelf and taught by a drawdown', async ({ page, program }) => {
-  await page.goto(`${program.url}/shelf`);
+test('a pigment is added to the materials and taught by a drawdown', async ({ page, program }) => {
+  await page.goto(`${program.url}/materials`);
   await page.getByRole('navigation', { name: 'Materials' }).getByRole('link', { name: 'Pigments' }).click();
   await page.getByRole('link', { name: 'New pigment' }).click();
   await page.getByLabel('Name').fill('Own ochre');
@@ -35,7 +35,7 @@ test('a pigment is put on the shelf and taught by a drawdown', async ({ page, pr
   await page.getByLabel('Load', { exact: true }).fill('2 %');
   await page.getByRole('button', { name: 'Calculate and save' }).click();
   await expect(page.getByText('Calculated from its drawdown.')).toBeVisible();
-  await page.goto(`${program.url}/shelf/pigments`);
+  await page.goto(`${program.url}/materials/pigments`);
   await expect(page.locator('tr', { hasText: 'Own ochre' })).toContainText('drawdown');
 });
 

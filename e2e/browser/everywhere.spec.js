@@ -8,8 +8,9 @@ const pages = ['/', '/days', '/days?if=days-off', '/days/print', '/days/month', 
     '/pieces/1/weigh', '/weighings/1',
   '/pieces/1/composition', '/pieces/2/composition?sel=t3', '/pieces/1/coats/first/cups/c3', '/pieces/1/card',
     '/pieces/1/rescale?size=90+x+60+cm', '/palettes', '/palettes/1',
-  '/shelf', '/shelf/1', '/shelf/pigments', '/pigments/1', '/journal', '/findings', '/faults', '/faults/mud',
-    '/pieces/12/result', '/pieces/12/faults?seen=fog', '/pieces/12/journal', '/sums', '/sums/level', '/sums/clock',
+  '/materials', '/materials/1', '/materials/pigments', '/pigments/1', '/journal', '/findings', '/faults', '/faults/mud',
+    '/pieces/12/result', '/pieces/12/faults?seen=fog', '/pieces/12/journal', '/calculators', '/calculators/level',
+      '/calculators/clock',
     '/settings', '/devices',
   '/screens', '/pair', '/unlock', '/labels', '/pieces/1/labels', '/scan/piece/2', '/scan/cup/1/first/c3',
     '/scan/resin/1', '/scan/place/1', '/shared',
@@ -133,11 +134,11 @@ test('the keyboard reaches everything', async ({ page, program }) => {
   await page.keyboard.type('puddle');
   await expect(page.locator('#jump-list a').first()).toContainText('How far will a puddle run?');
   await page.keyboard.press('Enter');
-  await expect(page).toHaveURL(/sums\/puddle/);
+  await expect(page).toHaveURL(/calculators\/puddle/);
   await page.locator('h1').click();
   await page.keyboard.press('g');
   await page.keyboard.press('s');
-  await expect(page).toHaveURL(/shelf/);
+  await expect(page).toHaveURL(/materials/);
   await page.waitForLoadState();
   await page.keyboard.press('n');
   await expect(page).toHaveURL(/pieces\/new/);

@@ -10,8 +10,9 @@ const views = ['/', '/days', '/days/month', '/commissions', '/commissions/1', '/
   '/pieces/new', '/pieces/1', '/pieces/1/composition', '/pieces/1/preview', '/pieces/1/weigh', '/pieces/1/level',
     '/pieces/1/bench',
   '/benches/1', '/bench', '/pieces/1/run-sheet', '/pieces/1/price', '/journal', '/findings', '/faults', '/palettes',
-    '/shelf', '/shelf/pigments', '/stock', '/stock/orders', '/settings', '/settings/money', '/techniques',
-    '/techniques/swipe', '/techniques/mist', '/faults/mud', '/sums', '/sums/level', '/sums/slab', '/glossary',
+    '/materials', '/materials/pigments', '/stock', '/stock/orders', '/settings', '/settings/money', '/techniques',
+    '/techniques/swipe', '/techniques/mist', '/faults/mud', '/calculators', '/calculators/level', '/calculators/slab',
+      '/glossary',
     '/first'];
 
 // Words that English cannot do without and German does not have.
@@ -23,7 +24,7 @@ const english = new RegExp(`\\b(${['the and of with is are for from before after
 const plain = (text) => text.toLowerCase().split(/[^\p{L}\p{N}]+/u).filter(Boolean);
 const folder = (name) => join(import.meta.dirname, '../../internal', name);
 const demo = [...readdirSync(folder('demo')).filter((f) => f.endsWith('.go')).map((f) => join(folder('demo'), f)),
-  join(folder('studio/shelf'), 'resins_table.go')]
+  join(folder('studio/materials'), 'resins_table.go')]
   .map((f) => ` ${plain(readFileSync(f, 'utf8')).join(' ')} `).join('');
 function withoutOwn(text) {
   const words = plain(text.replace(/\p{L}+…/gu, '')); // a word that was cut is no word

@@ -136,7 +136,7 @@ test('level: two angles in, shims out, until it is enough', async ({ page, progr
 });
 
 test('a sum answers while it is typed, in the other unit too', async ({ page, program }) => {
-  await page.goto(`${program.url}/sums`);
+  await page.goto(`${program.url}/calculators`);
   await page.getByRole('link', { name: 'How much resin does a coat take?' }).click();
   await page.getByLabel('Cups').fill('0');
   await page.getByLabel('Run-off').fill('0');
@@ -148,8 +148,8 @@ test('a sum answers while it is typed, in the other unit too', async ({ page, pr
   await expect(page.locator('#say-film_mm')).toContainText('more than 0');
 });
 
-test('a resin is put on the shelf, used, and retired', async ({ page, program }) => {
-  await page.goto(`${program.url}/shelf`);
+test('a resin is added to the materials, used, and retired', async ({ page, program }) => {
+  await page.goto(`${program.url}/materials`);
   await page.getByRole('link', { name: 'New resin' }).click();
   await page.getByLabel('Name').fill('Own mix');
   await page.getByLabel('Ratio A:B').fill('3:1');
@@ -163,7 +163,7 @@ test('a resin is put on the shelf, used, and retired', async ({ page, program })
     const grams = async (part) => parseFloat(await page.locator(`[data-fig="first-jug-${part}"]`).textContent());
     return (await grams('a')) / (await grams('b'));
   }).toBeCloseTo(3, 1);
-  await page.goto(`${program.url}/shelf`);
+  await page.goto(`${program.url}/materials`);
   await row.getByRole('button', { name: 'Retire' }).click();
   await expect(row).toContainText('retired');
 });

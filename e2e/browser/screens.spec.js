@@ -31,7 +31,7 @@ test.describe('a screen that may only look', () => {
     // As the program tells a paired device what its role may change.
     await page.route('**/pieces/1', async (route) => {
       const answer = await route.fetch();
-      const body = (await answer.text()).replace('<body', '<body data-may="^/sums/"');
+      const body = (await answer.text()).replace('<body', '<body data-may="^/calculators/"');
       await route.fulfill({ response: answer, body });
     });
     await page.goto(`${program.url}/pieces/1`);

@@ -25,7 +25,7 @@ function problem() {
       return { hands: 15 + 15 * whole(10), min, max: k && whole(3) === 0 ? min + 60 * (2 + whole(16)) : null };
     }),
   }));
-  return { open, pieces, shelf: whole(2) ? 1 : pieces.length };
+  return { open, pieces, rack: whole(2) ? 1 : pieces.length };
 }
 
 // solve minimises lateness first, then the last end.
@@ -55,7 +55,7 @@ function solve(p) {
   }
   const first = (i) => tasks.find((t) => t.i === i && t.k === 0);
   const last = (i) => tasks.findLast((t) => t.i === i);
-  if (p.shelf === 1) {
+  if (p.rack === 1) {
     for (let a = 0; a < p.pieces.length; a++) {
       for (let b = a + 1; b < p.pieces.length; b++) {
         const w = bin(`w_${a}_${b}`);

@@ -22,7 +22,7 @@ const random = () => {
 const whole = (n) => Math.floor(random() * n);
 
 // problem makes the case of a number: pieces of three to five tasks, waits in
-// hours or over night, some with a longest, one shelf of two to four places.
+// hours or over night, some with a longest, one rack of two to four places.
 function problem(number) {
   seed = 7_919 * (number + 1);
   const tasks = 9 + number % 18;
@@ -47,7 +47,7 @@ function problem(number) {
   const work = pieces.flatMap((p) => p.tasks).reduce((sum, t) => sum + t.hands, 0);
   const days = 7 + Math.ceil(2.2 * work / ((shuts - opens) * 60));
   const open = Array.from({ length: days }, (_, d) => [d * 1440 + opens * 60, d * 1440 + shuts * 60]);
-  return { open, pieces, shelf: 2 + whole(3) };
+  return { open, pieces, rack: 2 + whole(3) };
 }
 
 // model is the programme of a problem without its goal.
@@ -89,7 +89,7 @@ function model(p) {
     const now = tasks.flatMap((t) => t.starts.filter((a) => a <= s && s < a + t.d).map((a) => `x${t.name}_${a}`));
     if (now.length > 1) rows.push(`${now.join(' + ')} <= 1`);
   }
-  if (p.shelf < p.pieces.length) {
+  if (p.rack < p.pieces.length) {
     for (let s = 0; s < end; s++) {
       const terms = p.pieces.flatMap((_, i) => {
         const all = tasks.filter((t) => t.i === i);
@@ -97,7 +97,7 @@ function model(p) {
         const gave = begun(all.at(-1), s - all.at(-1).d);
         return took ? [`+ ${took}`, ...(gave ? [`- ${gave}`] : [])] : [];
       });
-      if (terms.length > p.shelf) rows.push(`${terms.join(' ').replace(/^\+ /, '')} <= ${p.shelf}`);
+      if (terms.length > p.rack) rows.push(`${terms.join(' ').replace(/^\+ /, '')} <= ${p.rack}`);
     }
   }
   const lates = p.pieces.map((piece, i) => {

@@ -18,7 +18,7 @@ type scheduleRequest struct {
 		From string `json:"from" required:"true" description:"08:00"`
 		To   string `json:"to" required:"true" description:"12:00"`
 	} `json:"open" required:"true" maxItems:"200"`
-	Shelf  *int            `json:"shelf_slots" minimum:"0" maximum:"10000" description:"no limit when left out"`
+	Rack   *int            `json:"shelf_slots" minimum:"0" maximum:"10000" description:"no limit when left out"`
 	Pieces []schedulePiece `json:"pieces" required:"true" maxItems:"2000"`
 }
 
@@ -82,8 +82,8 @@ func scheduled(ctx context.Context, r scheduleRequest) (scheduleAnswer, error) {
 	if p.Open, err = r.hours(start); err != nil {
 		return scheduleAnswer{}, err
 	}
-	if r.Shelf != nil {
-		p.Shelf = []int{*r.Shelf}
+	if r.Rack != nil {
+		p.Rack = []int{*r.Rack}
 	}
 	if p.Pieces, err = r.pieces(start); err != nil {
 		return scheduleAnswer{}, err

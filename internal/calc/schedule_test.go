@@ -25,9 +25,9 @@ type planned struct {
 
 const week = `[{"day":"mon","from":"08:00","to":"12:00"},{"day":"mon","from":"13:00","to":"18:00"},{"day":"tue","from":"08:00","to":"18:00"},{"day":"wed","from":"08:00","to":"18:00"}]`
 
-func schedule(t *testing.T, pieces string, shelf int) planned {
+func schedule(t *testing.T, pieces string, rack int) planned {
 	t.Helper()
-	request := fmt.Sprintf(`{"start":"2026-03-02T08:00","open":%s,"shelf_slots":%d,"pieces":%s}`, week, shelf, pieces)
+	request := fmt.Sprintf(`{"start":"2026-03-02T08:00","open":%s,"shelf_slots":%d,"pieces":%s}`, week, rack, pieces)
 	out, err := calc.Run(t.Context(), "schedule", strings.NewReader(request))
 	require.NoError(t, err)
 	var p planned
@@ -56,9 +56,9 @@ func TestAPieceIsPlannedByHand(t *testing.T) {
 	assert.Empty(t, p.Reasons)
 }
 
-// One place on the shelf: the second piece pours when the first has gone, and
+// One place on the rack: the second piece pours when the first has gone, and
 // is late by what can be counted.
-func TestTheShelfBinds(t *testing.T) {
+func TestTheRackBinds(t *testing.T) {
 	two := `[{"id":"a","due":"2026-03-02","tasks":[{"id":"pour","hands_min":60,"slot":"take"},{"id":"lift","hands_min":30,"slot":"free","after":[{"task":"pour","min_min":600}]}]},
 		{"id":"b","due":"2026-03-03","tasks":[{"id":"pour","hands_min":60,"slot":"take"},{"id":"lift","hands_min":30,"slot":"free","after":[{"task":"pour","min_min":600}]}]}]`
 	roomy := schedule(t, two, 2)

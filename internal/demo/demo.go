@@ -19,8 +19,8 @@ import (
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 )
 
 // Devices are the stand-ins of the demo's bench: a sensor in the room. A scale
@@ -39,7 +39,7 @@ type laid struct {
 
 // A board is one of the demo's pieces.
 type board struct {
-	paint   func(s *plan.Spec, b *shelf.Book) error
+	paint   func(s *plan.Spec, b *materials.Book) error
 	product string
 	day     int // from today
 	hour    int
@@ -63,13 +63,13 @@ func Fill(ctx context.Context, empty *studio.Studio, past *Travel) error {
 	if past != nil {
 		go st.readAhead()
 	}
-	if err := st.Shelf.CopyAllExamples(ctx); err != nil {
+	if err := st.Materials.CopyAllExamples(ctx); err != nil {
 		return err
 	}
 	if _, n, err := st.Setup.Edit(ctx, map[string]string{"hours": "mon-sun 07:00-21:00"}); err != nil || !n.OK() {
 		return fmt.Errorf("set the demo's hours: %w %v", err, n.Errors)
 	}
-	book, err := st.Shelf.Book(ctx)
+	book, err := st.Materials.Book(ctx)
 	if err != nil {
 		return err
 	}
@@ -91,7 +91,7 @@ func Fill(ctx context.Context, empty *studio.Studio, past *Travel) error {
 }
 
 // fillHand adds what is in hand: boards, their commission, a picture, and studies of before.
-func fillHand(ctx context.Context, st *laid, book *shelf.Book) error {
+func fillHand(ctx context.Context, st *laid, book *materials.Book) error {
 	y, m, d := st.Now().Local().Date()
 	at := func(days, hour int) time.Time { return time.Date(y, m, d+days, hour, 0, 0, 0, time.Local) }
 	var made []int64
@@ -115,7 +115,7 @@ func fillHand(ctx context.Context, st *laid, book *shelf.Book) error {
 	return pastStudies(ctx, st, book)
 }
 
-func (b board) add(ctx context.Context, st *laid, book *shelf.Book, start time.Time) (pieces.Piece, error) {
+func (b board) add(ctx context.Context, st *laid, book *materials.Book, start time.Time) (pieces.Piece, error) {
 	spec := plan.NewSpec(book.Context, productNamed(book, b.product), start)
 	spec.Asked = true
 	if err := b.paint(&spec, book); err != nil {
@@ -128,7 +128,7 @@ func (b board) add(ctx context.Context, st *laid, book *shelf.Book, start time.T
 	return p, err
 }
 
-func productNamed(book *shelf.Book, name string) int64 {
+func productNamed(book *materials.Book, name string) int64 {
 	for _, p := range book.Resins {
 		if p.Name == name {
 			return p.ID
@@ -206,7 +206,7 @@ type cup struct {
 }
 
 // pour gives the first coat its technique, film and cups.
-func pour(s *plan.Spec, b *shelf.Book, id string, film units.Length, cups ...cup) error {
+func pour(s *plan.Spec, b *materials.Book, id string, film units.Length, cups ...cup) error {
 	t, ok := b.Techniques().Find(id)
 	if !ok {
 		return fmt.Errorf("no technique %q", id)
@@ -224,7 +224,7 @@ func pour(s *plan.Spec, b *shelf.Book, id string, film units.Length, cups ...cup
 	return nil
 }
 
-func pigmentNamed(b *shelf.Book, name string) int64 {
+func pigmentNamed(b *materials.Book, name string) int64 {
 	for _, p := range b.Paints {
 		if p.Name == name {
 			return p.ID
@@ -233,7 +233,7 @@ func pigmentNamed(b *shelf.Book, name string) int64 {
 	return 0
 }
 
-func ebbTide(s *plan.Spec, b *shelf.Book) error {
+func ebbTide(s *plan.Spec, b *materials.Book) error {
 	s.Name = "Ebb tide, waiting room north"
 	s.Brief = "Ferry line, north pier. Hangs opposite a window. Wet sand and slate, no gold."
 	s.Width, s.Height = 18*units.Inch, 18*units.Inch
@@ -272,7 +272,7 @@ func keptBack(s *plan.Spec, ctx *plan.Context, cup string, part float64, kind te
 	return nil
 }
 
-func saltPans(s *plan.Spec, b *shelf.Book) error {
+func saltPans(s *plan.Spec, b *materials.Book) error {
 	s.Name = "Salt pans from above"
 	s.Brief = "Ticket hall, above the bench. Pale, with rust where the old sluices were."
 	s.Stand(surface.Cradled)
@@ -290,7 +290,7 @@ func saltPans(s *plan.Spec, b *shelf.Book) error {
 	return err
 }
 
-func nightFerry(s *plan.Spec, b *shelf.Book) error {
+func nightFerry(s *plan.Spec, b *materials.Book) error {
 	s.Name = "Night ferry, set of three"
 	s.Brief = "Captain's mess. Three canvases that read as one wake; dark, one warm light."
 	s.Stand(surface.Canvas)

@@ -49,7 +49,7 @@ func TestFillOnce(t *testing.T) {
 		}
 	}
 	assert.Len(t, techniques, 3)
-	assert.GreaterOrEqual(t, known, 11, "every colour but one is made of a pigment on the shelf")
+	assert.GreaterOrEqual(t, known, 11, "every colour but one is made of a pigment among the materials")
 }
 
 // The past lies on its days, whatever day it is started: a year with income, commissions paid

@@ -13,8 +13,8 @@ import (
 	"jevvo/internal/studio/bench"
 	"jevvo/internal/studio/billing"
 	"jevvo/internal/studio/commissions"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/session"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
 )
 
@@ -130,7 +130,7 @@ var ideas = []past{
 }
 
 // addPast lays eight months out behind a studio that has its materials. The clock is the studio's.
-func addPast(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) error {
+func addPast(ctx context.Context, st *laid, book *materials.Book, clock *Travel) error {
 	defer func() { clock.back = 0 }()
 	if err := buyAgain(ctx, st, book, clock); err != nil {
 		return err
@@ -148,7 +148,7 @@ func addPast(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) err
 }
 
 // addCurrent adds what is thought of, and a bench day that began an hour ago.
-func addCurrent(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) error {
+func addCurrent(ctx context.Context, st *laid, book *materials.Book, clock *Travel) error {
 	for _, p := range ideas {
 		spec, err := p.spec(book, st.Now())
 		if err != nil {
@@ -164,7 +164,7 @@ func addCurrent(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) 
 }
 
 // buyAgain is what the past boards made necessary.
-func buyAgain(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) error {
+func buyAgain(ctx context.Context, st *laid, book *materials.Book, clock *Travel) error {
 	clock.to(84, 10, 30)
 	for _, p := range book.Resins {
 		if p.Name == "Hollin Bench 45" {
@@ -246,7 +246,7 @@ func handOver(ctx context.Context, st *laid, clock *Travel, id int64, j job) err
 	return st.Billing.Pay(ctx, id, false, map[string]string{"amount": d.Total.Gross.String(), "note": "by transfer"})
 }
 
-func (p past) spec(book *shelf.Book, start time.Time) (plan.Spec, error) {
+func (p past) spec(book *materials.Book, start time.Time) (plan.Spec, error) {
 	s := plan.NewSpec(book.Context, productNamed(book, "Hollin Bench 45"), start)
 	s.Stand(p.support)
 	s.Asked, s.Name, s.Width, s.Height = true, p.name, p.wide, p.high
@@ -254,7 +254,7 @@ func (p past) spec(book *shelf.Book, start time.Time) (plan.Spec, error) {
 }
 
 // add pours a board on its day and judges it a week later.
-func (p past) add(ctx context.Context, st *laid, book *shelf.Book, clock *Travel, job int64, n int) error {
+func (p past) add(ctx context.Context, st *laid, book *materials.Book, clock *Travel, job int64, n int) error {
 	clock.to(p.days+3, 18, 30)
 	poured := clock.Now().AddDate(0, 0, 3).Add(time.Duration(-480+n*17%300) * time.Minute)
 	spec, err := p.spec(book, poured)
@@ -334,7 +334,7 @@ func (p past) judge(ctx context.Context, st *laid, piece int64) error {
 }
 
 // underWay is a bench day that began an hour ago.
-func underWay(ctx context.Context, st *laid, book *shelf.Book, clock *Travel) error {
+func underWay(ctx context.Context, st *laid, book *materials.Book, clock *Travel) error {
 	clock.back = time.Hour
 	p := past{name: "Study, evening ebb", technique: "swipe", palette: "tidal", wide: 300, high: 300, support: panel}
 	spec, err := p.spec(book, st.Now())

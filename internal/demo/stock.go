@@ -6,7 +6,7 @@ import (
 	"time"
 
 	"jevvo/internal/store"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/stock"
 )
 
@@ -49,7 +49,7 @@ var goods = []map[string]string{
 }
 
 // fillStock buys what the demo studio has.
-func fillStock(ctx context.Context, st *laid, book *shelf.Book) error {
+func fillStock(ctx context.Context, st *laid, book *materials.Book) error {
 	of := map[string]stock.Thing{}
 	for _, p := range book.Resins {
 		of[p.Name] = stock.Thing{Kind: store.Resins, ID: p.ID}

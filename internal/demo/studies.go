@@ -13,14 +13,14 @@ import (
 	"jevvo/internal/exchange/picture"
 	"jevvo/internal/studio"
 	"jevvo/internal/studio/journal"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 )
 
 // A study is a small board that was poured weeks ago, with what came of it.
 type study struct {
 	name     string
 	days     int // ago
-	paint    func(s *plan.Spec, b *shelf.Book) error
+	paint    func(s *plan.Spec, b *materials.Book) error
 	silicone bool
 	opened   string // of the first pair
 	cells    units.Length
@@ -45,7 +45,7 @@ var studies = []study{
 }
 
 // pastStudies adds the studies, poured and judged.
-func pastStudies(ctx context.Context, st *laid, book *shelf.Book) error {
+func pastStudies(ctx context.Context, st *laid, book *materials.Book) error {
 	for _, s := range studies {
 		if err := s.add(ctx, st, book); err != nil {
 			return fmt.Errorf("add %s: %w", s.name, err)
@@ -54,7 +54,7 @@ func pastStudies(ctx context.Context, st *laid, book *shelf.Book) error {
 	return nil
 }
 
-func (s study) add(ctx context.Context, st *laid, book *shelf.Book) error {
+func (s study) add(ctx context.Context, st *laid, book *materials.Book) error {
 	day := st.Now().Local().AddDate(0, 0, -s.days)
 	poured := time.Date(day.Year(), day.Month(), day.Day(), 9+s.days%7, (s.days*7)%60, 0, 0, time.Local)
 	spec := plan.NewSpec(book.Context, productNamed(book, "Hollin Bench 45"), poured)

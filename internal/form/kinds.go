@@ -335,9 +335,9 @@ func Plain[V ~string](values ...V) []Option {
 	return out
 }
 
-// Shelf is a choice of something the studio has, by its number; none says
+// Owned is a choice of something the studio has, by its number; none says
 // whether 0, nothing, may be chosen.
-func Shelf[T any](key string, label msg.ID, of string, at func(*T) *int64, none bool) Field[T] {
+func Owned[T any](key string, label msg.ID, of string, at func(*T) *int64, none bool) Field[T] {
 	return Field[T]{Key: key, Label: label, Kind: Choose, Of: of,
 		Get: func(t *T, _ units.System) string { return strconv.FormatInt(*at(t), 10) },
 		Set: func(t *T, text string, _ units.System) (msg.Text, error) {

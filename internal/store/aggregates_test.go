@@ -41,7 +41,7 @@ func TestShelvesKeepNamesApart(t *testing.T) {
 		setOff(t, s, kind, id, &noon)
 		_, err = create(t, s, kind, "tarn", 1)
 		assert.NoError(t, err, "a retired name is free again")
-		items, err := s.Shelf(t.Context(), kind)
+		items, err := s.AllOf(t.Context(), kind)
 		require.NoError(t, err)
 		require.Len(t, items, 2)
 		assert.True(t, items[1].Off, "what is in use comes first")

@@ -22,7 +22,7 @@ const (
 )
 
 // scopes are where changes of a kind are counted.
-var scopes = map[Kind]Scope{Resins: ScopeShelf, Pigments: ScopeShelf, Techniques: ScopeShelf,
+var scopes = map[Kind]Scope{Resins: ScopeMaterials, Pigments: ScopeMaterials, Techniques: ScopeMaterials,
 	Commissions: ScopeCommissions, Palettes: ScopePalettes, Goods: ScopeStock}
 
 // A Document is a named JSON document with a revision.
@@ -51,8 +51,8 @@ func (r Reader) Document(ctx context.Context, kind Kind, id int64) (Document, er
 	return d, wrap("read the "+string(kind), err)
 }
 
-// Shelf returns all documents of a kind by name, those that are off last.
-func (r Reader) Shelf(ctx context.Context, kind Kind) ([]Document, error) {
+// AllOf returns all documents of a kind by name, those that are off last.
+func (r Reader) AllOf(ctx context.Context, kind Kind) ([]Document, error) {
 	return list(ctx, r, "list the "+string(kind)+"s",
 		`SELECT `+documentColumns+` FROM documents WHERE kind = ? ORDER BY off_at IS NOT NULL, name COLLATE NOCASE, id`,
 		[]any{kind}, func(rows *sql.Rows) (Document, error) { return scanDocument(rows) })
@@ -81,7 +81,7 @@ func (r Reader) newest(ctx context.Context, kind Kind, condition string, with []
 }
 
 // Create keeps a new document and returns its id. It returns ErrTaken when one
-// on the shelf has the name.
+// among the materials has the name.
 func (t *Tx) Create(ctx context.Context, kind Kind, name string, doc any, now time.Time) (int64, error) {
 	text, err := encode(doc)
 	if err != nil {

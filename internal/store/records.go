@@ -45,7 +45,7 @@ type Use struct {
 // RecordUse keeps what a coat took; a later record of the same coat replaces
 // it.
 func (t *Tx) RecordUse(ctx context.Context, u Use) error {
-	_, err := t.exec(ctx, ScopeShelf,
+	_, err := t.exec(ctx, ScopeMaterials,
 		`INSERT INTO coat_uses (piece_id, coat, technique, planned, used, at) VALUES (?, ?, ?, ?, ?, ?)
 		ON CONFLICT (piece_id, coat) DO UPDATE SET
 			technique = excluded.technique, planned = excluded.planned, used = excluded.used, at = excluded.at`,
@@ -108,7 +108,7 @@ func (r Reader) LearningResets(ctx context.Context) (map[string]time.Time, error
 
 // ResetLearning forgets a technique's pours until now.
 func (t *Tx) ResetLearning(ctx context.Context, technique string, now time.Time) error {
-	_, err := t.exec(ctx, ScopeShelf, `INSERT INTO learning_resets (technique, at) VALUES (?, ?)
+	_, err := t.exec(ctx, ScopeMaterials, `INSERT INTO learning_resets (technique, at) VALUES (?, ?)
 		ON CONFLICT (technique) DO UPDATE SET at = excluded.at`, technique, stamp(now))
 	return err
 }
@@ -133,7 +133,7 @@ func (t *Tx) SetStepTimes(ctx context.Context, session int64, times []StepTime) 
 	if n, err := res.RowsAffected(); err != nil || (n == 0 && len(times) == 0) {
 		return err
 	}
-	t.touched[ScopeShelf] = true
+	t.touched[ScopeMaterials] = true
 	for _, v := range times {
 		if _, err := t.tx.ExecContext(ctx,
 			`INSERT INTO step_times (session_id, piece_id, technique, step, usual, took, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,

@@ -161,7 +161,7 @@ func TestVersionsCountChanges(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEqual(t, after.Of(store.ScopePieces), before.Of(store.ScopePieces))
 	assert.Equal(t, after.Of(store.ScopeMarks), before.Of(store.ScopeMarks))
-	assert.Equal(t, after.Of(store.ScopeMarks, store.ScopeShelf), before.Of(store.ScopeShelf, store.ScopeMarks))
+	assert.Equal(t, after.Of(store.ScopeMarks, store.ScopeMaterials), before.Of(store.ScopeMaterials, store.ScopeMarks))
 	assert.Error(t, revise(t, s, id, 9, "x", nil))
 	again, err := s.Versions(t.Context())
 	require.NoError(t, err)

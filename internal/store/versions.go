@@ -11,7 +11,7 @@ type Scope string
 // The counted.
 const (
 	ScopeSettings    Scope = "settings"
-	ScopeShelf       Scope = "shelf" // resins, pigments, techniques, what was learnt
+	ScopeMaterials   Scope = "shelf" // its stored name: resins, pigments, techniques, what was learnt
 	ScopePieces      Scope = "pieces"
 	ScopeSessions    Scope = "sessions"
 	ScopeMarks       Scope = "marks"
@@ -22,7 +22,7 @@ const (
 	ScopeOther       Scope = "other"
 )
 
-var counted = [...]Scope{ScopeSettings, ScopeShelf, ScopePieces, ScopeSessions, ScopeMarks, ScopeCommissions,
+var counted = [...]Scope{ScopeSettings, ScopeMaterials, ScopePieces, ScopeSessions, ScopeMarks, ScopeCommissions,
 	ScopePalettes, ScopeRoom, ScopeStock, ScopeOther}
 
 // Versions count the changes of each scope: what depends on the same versions is the same. They can be

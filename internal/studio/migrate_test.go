@@ -92,7 +92,7 @@ func TestAnOldStudioGoesOn(t *testing.T) {
 	_, n, err = st.Commissions.List(ctx, store.CommissionFilter{}, 10, 0)
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
-	book, err := st.Shelf.Book(ctx)
+	book, err := st.Materials.Book(ctx)
 	require.NoError(t, err)
 	assert.Len(t, book.Paints, 26)
 	assert.Len(t, book.Resins, 7)

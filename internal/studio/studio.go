@@ -1,7 +1,7 @@
 // Package studio is what the painter does: one service an aggregate, each
 // change in one transaction, joined here over one store and one clock.
 //
-// The services read in one direction: setup and shelf make the book every plan
+// The services read in one direction: setup and materials make the book every plan
 // stands on; pieces keep specs; agenda evaluates them and plans the days; bench,
 // colours, commissions, today and post show and change things by it.
 package studio
@@ -25,6 +25,7 @@ import (
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/learn"
 	"jevvo/internal/studio/mail"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/studio/prices"
@@ -33,7 +34,6 @@ import (
 	"jevvo/internal/studio/session"
 	"jevvo/internal/studio/setup"
 	"jevvo/internal/studio/share"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/studio/today"
 	"jevvo/internal/studio/wall"
@@ -42,7 +42,7 @@ import (
 // A Studio is all services over one store.
 type Studio struct {
 	Setup       *setup.Service
-	Shelf       *shelf.Service
+	Materials   *materials.Service
 	Pieces      *pieces.Service
 	Stock       *stock.Service
 	Intake      *intake.Service
@@ -86,20 +86,20 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 	desk := picture.NewDesk()
 	s := &Studio{Now: o.Now, Idempotency: idempotency.New(db, o.Now), Access: access.New(db, o.Secrets, o.Now)}
 	s.Setup = setup.New(db, o.Secrets)
-	s.Shelf = shelf.New(db, s.Setup, o.Now)
-	s.Stock = stock.New(db, s.Shelf, o.Now)
-	s.Pieces = pieces.New(db, s.Shelf, o.Now)
-	s.Intake = intake.New(s.Shelf, s.Stock, s.Pieces, desk)
-	s.Share = share.New(db, s.Shelf, s.Pieces, o.Now)
+	s.Materials = materials.New(db, s.Setup, o.Now)
+	s.Stock = stock.New(db, s.Materials, o.Now)
+	s.Pieces = pieces.New(db, s.Materials, o.Now)
+	s.Intake = intake.New(s.Materials, s.Stock, s.Pieces, desk)
+	s.Share = share.New(db, s.Materials, s.Pieces, o.Now)
 	log := session.NewLog(db, o.Now)
-	s.Agenda = agenda.New(db, s.Shelf, log, o.Now, o.Patience)
+	s.Agenda = agenda.New(db, s.Materials, log, o.Now, o.Patience)
 	s.Bench = bench.New(db, s.Setup, s.Pieces, s.Stock, s.Agenda, log, desk, o.Devices, o.Now)
-	s.Colours = colours.New(db, s.Shelf, s.Pieces, s.Agenda, desk, o.Now)
-	s.Commissions = commissions.New(db, s.Setup, s.Shelf, s.Pieces, s.Agenda, desk, o.Now)
+	s.Colours = colours.New(db, s.Materials, s.Pieces, s.Agenda, desk, o.Now)
+	s.Commissions = commissions.New(db, s.Setup, s.Materials, s.Pieces, s.Agenda, desk, o.Now)
 	s.Preview = preview.New(db, s.Pieces, s.Agenda, o.Now)
 	s.Journal = journal.New(db, s.Pieces, s.Agenda, desk, o.Now)
-	s.Learn = learn.New(db, s.Setup, s.Shelf, s.Pieces, s.Agenda, s.Journal, log, o.Now)
-	s.Prices = prices.New(db, s.Shelf, s.Stock, s.Pieces, s.Agenda, log, o.Now)
+	s.Learn = learn.New(db, s.Setup, s.Materials, s.Pieces, s.Agenda, s.Journal, log, o.Now)
+	s.Prices = prices.New(db, s.Materials, s.Stock, s.Pieces, s.Agenda, log, o.Now)
 	s.Reorder = reorder.New(db, s.Stock, s.Agenda, o.Now)
 	s.Billing = billing.New(db, s.Commissions, s.Pieces, s.Prices, s.Stock, s.Agenda, log, desk, o.Now)
 	s.Today = today.New(s.Agenda, s.Bench, s.Journal, s.Reorder, s.Billing)

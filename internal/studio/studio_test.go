@@ -116,7 +116,7 @@ func TestATypedVolumeOfAStripeStays(t *testing.T) {
 // clear cup carries none.
 func TestAPigmentLeavesWhatThePainterSaid(t *testing.T) {
 	r := studiotest.Open(t)
-	book, err := r.Shelf.Book(r.Ctx())
+	book, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	pigment := map[string]string{studiotest.CupKey("c2", "pigment"): studiotest.Form1(book.Paints[0].ID)}
 	p := r.Piece(map[string]string{studiotest.CupKey("c2", "name"): "Tideline",
@@ -211,9 +211,9 @@ func TestATypedRoomWins(t *testing.T) {
 // The clock starts at the step that mixes, whatever it is called.
 func TestARenamedMixStepStartsTheClock(t *testing.T) {
 	r := studiotest.Open(t)
-	own, err := r.Shelf.CopyTechnique(r.Ctx(), "swipe", msg.English)
+	own, err := r.Materials.CopyTechnique(r.Ctx(), "swipe", msg.English)
 	require.NoError(t, err)
-	tech, rev, err := r.Shelf.Technique(r.Ctx(), own)
+	tech, rev, err := r.Materials.Technique(r.Ctx(), own)
 	require.NoError(t, err)
 	mixes := -1
 	for i, s := range tech.Steps {
@@ -222,7 +222,7 @@ func TestARenamedMixStepStartsTheClock(t *testing.T) {
 		}
 	}
 	require.GreaterOrEqual(t, mixes, 0)
-	_, n, err := r.Shelf.SaveTechnique(r.Ctx(), own, rev,
+	_, n, err := r.Materials.SaveTechnique(r.Ctx(), own, rev,
 		map[string]string{"step." + studiotest.Form1(int64(mixes)) + ".name": "Stir it together"}, msg.English)
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)

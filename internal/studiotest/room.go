@@ -246,10 +246,10 @@ func (r *Room) Ordered(t testing.TB) (commissions.Commission, pieces.Piece) {
 	return c, p
 }
 
-// Pigment finds one on the shelf by its name.
+// Pigment finds one among the materials by its name.
 func (r *Room) Pigment(name string) material.Pigment {
 	r.T.Helper()
-	b, err := r.Shelf.Book(r.Ctx())
+	b, err := r.Materials.Book(r.Ctx())
 	require.NoError(r.T, err)
 	for _, p := range b.Paints {
 		if p.Name == name {
@@ -320,7 +320,7 @@ func (r *Room) See(p pieces.Piece) preview.View {
 
 func (r *Room) Surface() colour.Surface {
 	r.T.Helper()
-	b, err := r.Shelf.Book(r.Ctx())
+	b, err := r.Materials.Book(r.Ctx())
 	require.NoError(r.T, err)
 	return b.Surface
 }

@@ -42,7 +42,7 @@ var fresh = sync.OnceValues(func() (map[string][]byte, error) {
 	st, err := studio.New(context.Background(), db,
 		studio.Options{Now: func() time.Time { return Monday }, Secrets: Secrets(dir)})
 	if err == nil {
-		err = st.Shelf.CopyAllExamples(context.Background())
+		err = st.Materials.CopyAllExamples(context.Background())
 	}
 	if closed := db.Close(); err == nil {
 		err = closed

@@ -184,7 +184,8 @@ func BenchmarkPages(b *testing.B) {
 	for _, p := range []struct{ name, path string }{
 		{"today", "/"}, {"pieces", "/pieces"}, {"a piece", frame.Piece(last)}, {"days", "/days"},
 		{"commissions", "/commissions"},
-		{"a commission", "/commissions/1"}, {"pigments", "/shelf/pigments"}, {"run sheet", frame.Piece(last, "/run-sheet")},
+		{"a commission", "/commissions/1"}, {"pigments", "/materials/pigments"}, {"run sheet", frame.Piece(last,
+			"/run-sheet")},
 		{"bench", fmt.Sprintf("/benches/%d", day.ID)},
 		{"journal", "/journal"}, {"journal, found", "/journal?find=honey"}, {"a piece's journal", "/pieces/500/journal"},
 		{"findings", "/findings"}, {"all at the bench", "/bench"}, {"labels", "/labels"},

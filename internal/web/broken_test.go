@@ -44,7 +44,7 @@ func TestOneBrokenPieceTakesNoOtherAlong(t *testing.T) {
 				return tx.RevisePiece(t.Context(), p.ID, p.Rev, spec.Name, spec, monday)
 			}))
 			for _, page := range []string{"/", "/days", "/pieces", "/commissions", "/journal", "/findings", "/bench", "/faults",
-				"/shelf", "/shelf/pigments", "/days/ways", "/days/print", "/days.ics", fmt.Sprintf("/pieces/%d", whole)} {
+				"/materials", "/materials/pigments", "/days/ways", "/days/print", "/days.ics", fmt.Sprintf("/pieces/%d", whole)} {
 				assert.Equal(t, http.StatusOK, s.do(http.MethodGet, page, nil, false).Code, page)
 			}
 			agenda, err := s.Agenda.Current(t.Context())

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/web/frame"
 )
 
@@ -19,7 +19,7 @@ import (
 // the page offers again all that it did.
 func TestTooManyColoursForATileCopyNothing(t *testing.T) {
 	s := openIn(t, t.TempDir(), frame.Options{}, func() time.Time { return monday })
-	all, err := shelf.AllExamples()
+	all, err := materials.AllExamples()
 	require.NoError(t, err)
 	form := url.Values{"product": {all.Resins[0].Name}, "technique": {"swipe"}}
 	for _, p := range all.Pigments[:8] {
@@ -32,7 +32,7 @@ func TestTooManyColoursForATileCopyNothing(t *testing.T) {
 	s.h.ServeHTTP(w, r)
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 	assert.Contains(t, w.Body.String(), "8 pigments are chosen; a tile has room for 5")
-	book, err := s.Shelf.Book(t.Context())
+	book, err := s.Materials.Book(t.Context())
 	require.NoError(t, err)
 	assert.Zero(t, len(book.Paints))
 	assert.Contains(t, w.Body.String(), all.Pigments[20].Name)

@@ -23,22 +23,22 @@ func (s *site) htmx(path string, form map[string]string) (int, string) {
 func TestSumsOverForms(t *testing.T) {
 	s := open(t)
 	for path, form := range map[string]map[string]string{
-		"/sums/surface": {"shape": "circle", "diameter_mm": "300 mm"},
-		"/sums/correct": {"product": "2", "poured_a_g": "200", "poured_b_g": "100"},
-		"/sums/portion": {"cups": "sea 30%; sand 50; very long name of a cup 20"},
-		"/sums/line":    {"at_s": "10 s, 1 min, 5 min"},
-		"/sums/clock":   {"room": "70F"},
+		"/calculators/surface": {"shape": "circle", "diameter_mm": "300 mm"},
+		"/calculators/correct": {"product": "2", "poured_a_g": "200", "poured_b_g": "100"},
+		"/calculators/portion": {"cups": "sea 30%; sand 50; very long name of a cup 20"},
+		"/calculators/line":    {"at_s": "10 s, 1 min, 5 min"},
+		"/calculators/clock":   {"room": "70F"},
 	} {
 		code, body := s.htmx(path, form)
 		assert.Equal(t, http.StatusOK, code, path)
 		assert.Contains(t, body, "lead-figures", path)
 	}
 	for path, form := range map[string]map[string]string{
-		"/sums/surface": {"shape": "polygon", "points_mm": "0,0 9,9 9,0 0,9"},
-		"/sums/line":    {"at_s": "soon"},
-		"/sums/portion": {"cups": "sea"},
-		"/sums/correct": {"product": "99"},
-		"/sums/stages":  {"max_lot_ml": "1 mL"},
+		"/calculators/surface": {"shape": "polygon", "points_mm": "0,0 9,9 9,0 0,9"},
+		"/calculators/line":    {"at_s": "soon"},
+		"/calculators/portion": {"cups": "sea"},
+		"/calculators/correct": {"product": "99"},
+		"/calculators/stages":  {"max_lot_ml": "1 mL"},
 	} {
 		w := s.post(path, form)
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, path)
@@ -63,7 +63,7 @@ func TestPigmentsOverForms(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code, "black over white: they are mixed up")
 	assert.Contains(t, w.Body.String(), `value="#777777"`)
 	require.Equal(t, http.StatusSeeOther, s.post(path+"/retire", nil).Code)
-	assert.Contains(t, s.get("/shelf/pigments"), "retired")
+	assert.Contains(t, s.get("/materials/pigments"), "retired")
 	assert.Equal(t, http.StatusSeeOther, s.post(path+"/return", nil).Code)
 }
 
@@ -253,10 +253,10 @@ func TestOwnTechniquesOverForms(t *testing.T) {
 // Copying no example is said on the page it was asked on.
 func TestNoExampleIsChosen(t *testing.T) {
 	s := open(t)
-	for _, at := range []string{"/shelf", "/shelf/pigments"} {
-		w := s.post("/shelf/examples", map[string]string{"to": at})
+	for _, at := range []string{"/materials", "/materials/pigments"} {
+		w := s.post("/materials/examples", map[string]string{"to": at})
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 		assert.Contains(t, w.Body.String(), "hoose an example that is not in your materials yet")
-		assert.Contains(t, w.Body.String(), `href="/shelf"`)
+		assert.Contains(t, w.Body.String(), `href="/materials"`)
 	}
 }

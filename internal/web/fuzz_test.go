@@ -17,7 +17,7 @@ func FuzzForms(f *testing.F) {
 	f.Add("--x\r\nContent-Disposition: form-data; name=\"name\"\r\n\r\nCreek\r\n--x--\r\n",
 		"multipart/form-data; boundary=x", uint8(3))
 	f.Add("once=1&once=2&speed=NaN", "application/x-www-form-urlencoded; charset=utf-16", uint8(4))
-	at := []string{"/pieces", "/pieces/1/edit", "/settings", "/commissions", "/pieces/1/bench/first", "/shelf",
+	at := []string{"/pieces", "/pieces/1/edit", "/settings", "/commissions", "/pieces/1/bench/first", "/materials",
 		"/pigments"}
 	f.Fuzz(func(t *testing.T, body, kind string, which uint8) {
 		path := at[int(which)%len(at)]

@@ -207,10 +207,10 @@ var (
 	businessOnly = regexp.MustCompile(
 		`^/(commissions|papers|year|client|settings|outbox|shared|days\.ics|calendar/renew)|/price\b|^/pieces/:id/share|orders`)
 	everybodys = regexp.MustCompile(
-		`^/(pieces|pieces/:id|pieces/:id/run-sheet|days|bench|benches/:id|help|glossary|techniques|sums)?$`)
+		`^/(pieces|pieces/:id|pieces/:id/run-sheet|days|bench|benches/:id|help|glossary|techniques|calculators)?$`)
 	atBench = regexp.MustCompile(
 		`bench|weigh|rehears|^/(room|scale)|/level$|/photos$|/result$|/days/done$|^/pieces/:id/(faults|judge)|^/journal$`)
-	harmless = regexp.MustCompile(`^/(sums|preview/:key)`)
+	harmless = regexp.MustCompile(`^/(calculators|preview/:key)`)
 )
 
 func TestRolesMayWhatTheyMay(t *testing.T) {
@@ -248,7 +248,7 @@ func TestRolesMayWhatTheyMay(t *testing.T) {
 	w, body := n.paired(access.Look).ask(http.MethodGet, "/", nil)
 	assert.Equal(t, http.StatusOK, w.StatusCode)
 	assert.Contains(t, body, "view only")
-	assert.Contains(t, body, `data-may="^(?:/sums/|/preview/[^/]&#43;/stop`, "nothing else is offered")
+	assert.Contains(t, body, `data-may="^(?:/calculators/|/preview/[^/]&#43;/stop`, "nothing else is offered")
 }
 
 // A page elsewhere can post nothing, by no address, nor by a name of its own.

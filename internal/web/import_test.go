@@ -43,13 +43,13 @@ func TestAFileAndAPhotographAreImported(t *testing.T) {
 	for _, text := range []string{"Seegrün", "Kreide", "Own slate; #3d4", "Save 3 of them"} {
 		assert.Contains(t, w.Body.String(), text)
 	}
-	assert.NotContains(t, s.get("/shelf/pigments"), "Seegrün", "only shown")
+	assert.NotContains(t, s.get("/materials/pigments"), "Seegrün", "only shown")
 
 	list := "Seegrün;#55705a\nKreide;#f4f3ee"
 	done := s.post("/import", map[string]string{"kind": "pigments", "list": list, "do": "make"})
 	require.Equal(t, http.StatusSeeOther, done.Code)
 	assert.Equal(t, "/import?kind=pigments&made=2", done.Header().Get("Location"))
-	assert.Contains(t, s.get("/shelf/pigments"), "Seegrün")
+	assert.Contains(t, s.get("/materials/pigments"), "Seegrün")
 	led := s.post("/import", map[string]string{"list": "Sand", "do": "make", "back": "/first/hours?product=1"})
 	assert.Equal(t, "/first/hours?product=1", led.Header().Get("Location"))
 	away := s.post("/import", map[string]string{"list": "Loam", "do": "make", "back": "//elsewhere.example"})

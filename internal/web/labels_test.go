@@ -44,9 +44,9 @@ func TestLabelsLeadOn(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, s.get(scan), `href="/benches/1"`)
 
-	shelf := s.get("/labels")
-	assert.Contains(t, shelf, "Resin, part B")
-	assert.Contains(t, shelf, "Place 8")
+	page := s.get("/labels")
+	assert.Contains(t, page, "Resin, part B")
+	assert.Contains(t, page, "Place 8")
 	assert.Contains(t, s.get("/scan/resin/1"), "Working time")
 	assert.Contains(t, s.get("/scan/pigment/1"), "At most")
 	assert.Contains(t, s.get("/scan/place/8"), "Place 8")

@@ -121,7 +121,8 @@ func TestEveryPlainFormHasANumber(t *testing.T) {
 	s.piece(map[string]string{"name": "Saltmarsh"})
 	plain, found := regexp.MustCompile(
 		`<form\b[^>]*\bmethod="post"[^>]*>(<input type="hidden" name="once" value="[^"]+">)?`), 0
-	for _, page := range []string{"/", "/pieces/new", "/pieces/1", "/settings", "/days", "/shelf", "/stock", "/palettes",
+	for _, page := range []string{"/", "/pieces/new", "/pieces/1", "/settings", "/days", "/materials", "/stock",
+		"/palettes",
 		"/commissions/new", "/pieces/1/bench", "/screens"} {
 		for _, form := range plain.FindAllStringSubmatch(s.get(page), -1) {
 			assert.Equal(t, !strings.Contains(form[0], "hx-post"), form[1] != "", "%s: %s", page, form[0])

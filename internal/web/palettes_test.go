@@ -79,7 +79,7 @@ func TestAPictureGoesInAndAPaletteOut(t *testing.T) {
 
 	recipes := s.get(page + "/colours/0/recipes")
 	assert.NotContains(t, recipes, "<html")
-	assert.Contains(t, recipes, "%", "shares of what is on the shelf")
+	assert.Contains(t, recipes, "%", "shares of what is among the materials")
 }
 
 func TestFilesThatAreNoPictures(t *testing.T) {

@@ -46,11 +46,11 @@ func TestSharedOverForms(t *testing.T) {
 		assert.Contains(t, refused.Body.String(), `class="say bad"`)
 	}
 	assert.Equal(t, http.StatusRequestEntityTooLarge, take(make([]byte, 6<<20)).Code)
-	for _, path := range []string{"/pieces/99/share.json", "/shelf/99/share.json", "/pigments/99/share.json",
+	for _, path := range []string{"/pieces/99/share.json", "/materials/99/share.json", "/pigments/99/share.json",
 		"/techniques/own-99/share.json"} {
 		assert.Equal(t, http.StatusNotFound, here.do(http.MethodGet, path, nil, false).Code, path)
 	}
-	for _, path := range []string{"/shelf/1", "/pigments/1", "/techniques/swipe"} {
+	for _, path := range []string{"/materials/1", "/pigments/1", "/techniques/swipe"} {
 		assert.Contains(t, here.get(path), fmt.Sprintf(`href="%s/share.json"`, path))
 	}
 }

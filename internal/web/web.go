@@ -10,6 +10,7 @@ import (
 	"jevvo/internal/studio"
 	"jevvo/internal/web/api"
 	"jevvo/internal/web/bench"
+	"jevvo/internal/web/calculators"
 	"jevvo/internal/web/card"
 	"jevvo/internal/web/commissions"
 	"jevvo/internal/web/compose"
@@ -21,6 +22,7 @@ import (
 	"jevvo/internal/web/journal"
 	"jevvo/internal/web/jump"
 	"jevvo/internal/web/labels"
+	"jevvo/internal/web/materials"
 	"jevvo/internal/web/palettes"
 	"jevvo/internal/web/pieces"
 	"jevvo/internal/web/preview"
@@ -28,9 +30,7 @@ import (
 	"jevvo/internal/web/screens"
 	"jevvo/internal/web/settings"
 	"jevvo/internal/web/shared"
-	"jevvo/internal/web/shelf"
 	"jevvo/internal/web/stock"
-	"jevvo/internal/web/sums"
 )
 
 // rooms are where sensors post.
@@ -54,8 +54,8 @@ func New(st *studio.Studio, o frame.Options) (*frame.Frame, error) {
 		func(f *frame.Frame) error { return commissions.Routes(f, cards) },
 		func(f *frame.Frame) error { return days.Routes(f, cards) },
 		func(f *frame.Frame) error { return prices.Routes(f, cards) },
-		compose.Routes, preview.Routes, bench.Routes, journal.Routes, labels.Routes, shared.Routes, shelf.Routes,
-		stock.Routes, palettes.Routes, sums.Routes, settings.Routes, screens.Routes, glossary.Routes, help.Routes,
+		compose.Routes, preview.Routes, bench.Routes, journal.Routes, labels.Routes, shared.Routes, materials.Routes,
+		stock.Routes, palettes.Routes, calculators.Routes, settings.Routes, screens.Routes, glossary.Routes, help.Routes,
 		jump.Routes, intake.Routes,
 	} {
 		if err := routes(f); err != nil {

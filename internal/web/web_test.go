@@ -122,8 +122,8 @@ func (s *site) view(p pieces.Piece) agenda.View {
 
 var pages = []string{"/", "/pieces", "/pieces/new", "/days", "/days/print", "/commissions", "/commissions/new",
 	"/palettes", "/bench", "/devices", "/outbox",
-	"/shelf", "/shelf/new", "/shelf/1", "/shelf/pigments", "/pigments/new", "/pigments/1", "/techniques",
-	"/techniques/swipe", "/sums", "/sums/coat", "/settings", "/healthz"}
+	"/materials", "/materials/new", "/materials/1", "/materials/pigments", "/pigments/new", "/pigments/1", "/techniques",
+	"/techniques/swipe", "/calculators", "/calculators/coat", "/settings", "/healthz"}
 
 var ofPiece = []string{"", "/composition", "/level", "/weigh", "/bench", "/run-sheet", "/card", "/cups.csv", "/rescale"}
 
@@ -263,11 +263,11 @@ func distance(a, b string) float64 {
 // "Écume rapide" stays itself wherever a technique is named within a sentence.
 func TestNamesAreNotMangled(t *testing.T) {
 	s := open(t)
-	own, err := s.Shelf.CopyTechnique(t.Context(), "swipe", msg.English)
+	own, err := s.Materials.CopyTechnique(t.Context(), "swipe", msg.English)
 	require.NoError(t, err)
-	_, rev, err := s.Shelf.Technique(t.Context(), own)
+	_, rev, err := s.Materials.Technique(t.Context(), own)
 	require.NoError(t, err)
-	_, n, err := s.Shelf.SaveTechnique(t.Context(), own, rev, map[string]string{"name": "Écume rapide"}, msg.English)
+	_, n, err := s.Materials.SaveTechnique(t.Context(), own, rev, map[string]string{"name": "Écume rapide"}, msg.English)
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	p := s.piece(map[string]string{"name": "Mudflat", pieces.CoatKey(plan.FirstCoat, "technique"): own})

@@ -26,7 +26,7 @@ type weighOut struct {
 func (s *site) weighOut(product map[string]string) weighOut {
 	s.t.Helper()
 	product["name"] = "Worked example"
-	r, n, err := s.Shelf.SaveProduct(s.t.Context(), 0, 0, product)
+	r, n, err := s.Materials.SaveProduct(s.t.Context(), 0, 0, product)
 	require.NoError(s.t, err)
 	require.True(s.t, n.OK(), n.Errors)
 	p := s.piece(map[string]string{"coat.first.product": strconv.FormatInt(r.ID, 10), "coat.first.technique": "flood"})

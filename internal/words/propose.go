@@ -60,7 +60,7 @@ func ProposalReason(r propose.Reason, sys units.System) msg.Text {
 	return nil
 }
 
-// inked adds which ink of the shelf it would be.
+// inked adds which ink of the materials it would be.
 func inked(ink string, text msg.Text) msg.Text {
 	if ink == "" {
 		return msg.Sentences(text, msg.ID("There is no ink in your materials yet."))

@@ -94,7 +94,7 @@ func TestWhyADayDoesNotDo(t *testing.T) {
 		r := schedule.Reason{Code: code, Task: 1, Minutes: 90, Most: 30, Why: msg.ID("has to dry"), Circle: []int{0, 1}}
 		assert.Equal(t, want, say(words.Reason(r, p)), code)
 	}
-	for _, code := range []schedule.ReasonCode{schedule.InTheWay, schedule.LateByHours, schedule.LateByShelf,
+	for _, code := range []schedule.ReasonCode{schedule.InTheWay, schedule.LateByHours, schedule.LateByRack,
 		schedule.LateByHands} {
 		assert.NotContains(t, say(words.Reason(schedule.Reason{Code: code}, p)), "cannot keep its waits", code)
 	}

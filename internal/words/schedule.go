@@ -47,7 +47,7 @@ func Reason(r schedule.Reason, p schedule.Problem) msg.Text {
 		}
 		return msg.F("%s is late on its own: its waits alone run past the due date; the longest: %s waits %s after %s%s.",
 			piece.ID, task(r.Task), Span(r.Minutes), task(r.After), why)
-	case schedule.LateByShelf:
+	case schedule.LateByRack:
 		return msg.F("%s would be on time alone; it waits for a place on the drying rack. "+
 			"More places would make less late.", piece.ID)
 	case schedule.LateByHands:

@@ -86,18 +86,18 @@ func TestStretchesFollowDaylightSaving(t *testing.T) {
 	}
 }
 
-func TestShelfClasses(t *testing.T) {
-	shelf, err := calendar.ParseShelf("6 of 60 x 60 cm; 2 of 120 x 90 cm")
+func TestRackClasses(t *testing.T) {
+	rack, err := calendar.ParseRack("6 of 60 x 60 cm; 2 of 120 x 90 cm")
 	require.NoError(t, err)
-	require.Len(t, shelf, 2)
-	assert.Equal(t, 6, shelf[0].Count)
-	assert.Equal(t, 0, calendar.Fits(shelf, 500, 600), "either way round")
-	assert.Equal(t, 0, calendar.Fits(shelf, 600, 500))
-	assert.Equal(t, 1, calendar.Fits(shelf, 610, 500), "the next larger place")
-	assert.Equal(t, -1, calendar.Fits(shelf, 1300, 500))
-	again, err := calendar.ParseShelf(calendar.ShelfText(shelf, "metric"))
+	require.Len(t, rack, 2)
+	assert.Equal(t, 6, rack[0].Count)
+	assert.Equal(t, 0, calendar.Fits(rack, 500, 600), "either way round")
+	assert.Equal(t, 0, calendar.Fits(rack, 600, 500))
+	assert.Equal(t, 1, calendar.Fits(rack, 610, 500), "the next larger place")
+	assert.Equal(t, -1, calendar.Fits(rack, 1300, 500))
+	again, err := calendar.ParseRack(calendar.RackText(rack, "metric"))
 	require.NoError(t, err)
-	assert.Equal(t, shelf, again)
+	assert.Equal(t, rack, again)
 }
 
 // A time of day is read as it is written in Europe or the States.
@@ -140,11 +140,11 @@ func FuzzParseSingles(f *testing.F) {
 	})
 }
 
-func FuzzParseShelf(f *testing.F) {
+func FuzzParseRack(f *testing.F) {
 	f.Add("6 of 60 x 60 cm; 2 of 120 x 80 cm")
 	f.Add("1 of 1/2 x 9 in")
 	f.Fuzz(func(t *testing.T, text string) {
-		places, err := calendar.ParseShelf(text)
+		places, err := calendar.ParseRack(text)
 		if err != nil {
 			return
 		}

@@ -23,7 +23,7 @@ func smooth(r *rand.Rand, least, most float64) (s Spectrum) {
 	return s
 }
 
-func shelfOf(r *rand.Rand, n int) []Candidate {
+func candidatesFor(r *rand.Rand, n int) []Candidate {
 	out := make([]Candidate, n)
 	for i := range out {
 		out[i] = Candidate{Optics: Optics{K: smooth(r, 0, 200), S: smooth(r, 0, 150)}, Limit: 0.02 + 0.04*r.Float64()}
@@ -83,17 +83,17 @@ func TestSolveThree(t *testing.T) {
 func TestTheSearchSeesTheFilm(t *testing.T) {
 	for seed := range uint64(40) {
 		r := rand.New(rand.NewPCG(seed, 7))
-		shelf, q := shelfOf(r, 5), queryFor(r)
+		owned, q := candidatesFor(r, 5), queryFor(r)
 		screened := &screener{q: q, lab: q.Target}
-		screened.prepare(shelf)
-		f := newFitter(q, shelf)
+		screened.prepare(owned)
+		f := newFitter(q, owned)
 		s := fit{n: 3, set: [3]int{0, 2, 4}, u: [3]float64{0.1 + 0.2*r.Float64(), 0.3 * r.Float64(), 0.01 + 0.2*r.Float64()}}
 		x := [3]float64{math.Log(s.u[0]), math.Log(s.u[1]), math.Log(s.u[2])}
-		seen := q.judge(s.parts(shelf), shelf).Lab
+		seen := q.judge(s.parts(owned), owned).Lab
 		lab := f.lab(&s, &x)
 		assert.InDelta(t, 0, math.Sqrt(gap(seen, lab)), 2e-4)
 		assert.InDelta(t, gap(q.Target, lab), screened.far(s.set, s.u), 1e-6*(1+gap(q.Target, lab)))
-		assert.InDelta(t, leastLoad/shelf[2].Limit, f.low[2], 1e-15)
+		assert.InDelta(t, leastLoad/owned[2].Limit, f.low[2], 1e-15)
 	}
 }
 
@@ -101,12 +101,12 @@ func TestTheSearchSeesTheFilm(t *testing.T) {
 // scatter, nearest first.
 func TestEverySetIsScreened(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 3))
-	shelf, q := shelfOf(r, 6), queryFor(r)
-	sets, err := screen(t.Context(), q, shelf)
+	owned, q := candidatesFor(r, 6), queryFor(r)
+	sets, err := screen(t.Context(), q, owned)
 	require.NoError(t, err)
 	require.Len(t, sets, 6+15+20)
 	m := &screener{q: q, lab: q.Target}
-	m.prepare(shelf)
+	m.prepare(owned)
 	seen, counts := map[[3]int]bool{}, map[int]int{}
 	for i, s := range sets {
 		assert.False(t, seen[s.set])
@@ -133,8 +133,8 @@ func TestAStepIsMarquardts(t *testing.T) {
 	compared := 0
 	for seed := range uint64(60) {
 		r := rand.New(rand.NewPCG(seed, 11))
-		shelf, q := shelfOf(r, 3), queryFor(r)
-		f := newFitter(q, shelf)
+		owned, q := candidatesFor(r, 3), queryFor(r)
+		f := newFitter(q, owned)
 		n := 1 + int(seed%3)
 		s, x := fit{n: n, set: [3]int{0, 1, 2}}, [3]float64{}
 		for i := range n {
@@ -182,8 +182,8 @@ func TestAStepIsMarquardts(t *testing.T) {
 // together.
 func TestStepsKeepTheLimits(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 5))
-	shelf, q := shelfOf(r, 3), queryFor(r)
-	f := newFitter(q, shelf)
+	owned, q := candidatesFor(r, 3), queryFor(r)
+	f := newFitter(q, owned)
 	s := fit{n: 1, set: [3]int{0, 0, 0}}
 	low := math.Log(f.low[0])
 	for _, target := range []Lab{{0, 0, 0}, {100, 0, 0}, {50, 90, 90}, {50, -90, -90}} {
@@ -209,10 +209,10 @@ func TestRefinedIsNearest(t *testing.T) {
 	held := 0
 	for seed := range uint64(30) {
 		r := rand.New(rand.NewPCG(seed, 13))
-		shelf, q := shelfOf(r, 4), queryFor(r)
+		owned, q := candidatesFor(r, 4), queryFor(r)
 		mixed := fit{n: 2, set: [3]int{1, 3, 3}, u: [3]float64{0.2 + 0.3*r.Float64(), 0.05 + 0.3*r.Float64()}}
-		q.Target = q.judge(mixed.parts(shelf), shelf).Lab
-		f := newFitter(q, shelf)
+		q.Target = q.judge(mixed.parts(owned), owned).Lab
+		f := newFitter(q, owned)
 		begun := mixed
 		begun.u[0], begun.u[1] = mixed.u[0]*0.7, mixed.u[1]*1.3
 		got, ok := f.fit(begun)
@@ -221,15 +221,15 @@ func TestRefinedIsNearest(t *testing.T) {
 		}
 		held++
 		assert.Less(t, got.difference, 0.02, "what was mixed is found")
-		assert.InDelta(t, Difference(q.Target, q.judge(got.parts(shelf), shelf).Lab), got.difference, 1e-3)
+		assert.InDelta(t, Difference(q.Target, q.judge(got.parts(owned), owned).Lab), got.difference, 1e-3)
 	}
 	assert.Greater(t, held, 25)
 	// a set that does without one of its pigments is another set
 	r := rand.New(rand.NewPCG(1, 17))
-	shelf, q := shelfOf(r, 2), queryFor(r)
+	owned, q := candidatesFor(r, 2), queryFor(r)
 	alone := fit{n: 1, set: [3]int{0, 0, 0}, u: [3]float64{0.4}}
-	q.Target = q.judge(alone.parts(shelf), shelf).Lab
-	_, ok := newFitter(q, shelf).fit(fit{n: 2, set: [3]int{0, 1, 1}, u: [3]float64{0.4, 0.01}})
+	q.Target = q.judge(alone.parts(owned), owned).Lab
+	_, ok := newFitter(q, owned).fit(fit{n: 2, set: [3]int{0, 1, 1}, u: [3]float64{0.4, 0.01}})
 	assert.False(t, ok)
 }
 
@@ -407,11 +407,11 @@ func TestConditionsAndTheirSlopes(t *testing.T) {
 
 // Limits taken together, and room made where there is too little.
 func TestRoomUnderTheLimits(t *testing.T) {
-	shelf := []Candidate{{Limit: 0.06}, {Limit: 0.04}}
+	owned := []Candidate{{Limit: 0.06}, {Limit: 0.04}}
 	parts := []RecipePart{{0, 0.03}, {1, 0.01}}
-	assert.InDelta(t, 0.75, used(parts, shelf), 1e-12)
-	assert.Equal(t, parts, withRoom(parts, shelf))
-	full := withRoom([]RecipePart{{0, 0.09}, {1, 0.02}}, shelf)
+	assert.InDelta(t, 0.75, used(parts, owned), 1e-12)
+	assert.Equal(t, parts, withRoom(parts, owned))
+	full := withRoom([]RecipePart{{0, 0.09}, {1, 0.02}}, owned)
 	assert.InDelta(t, 0.045, full[0].Load, 1e-12)
 	assert.InDelta(t, 0.01, full[1].Load, 1e-12)
 }
@@ -419,17 +419,17 @@ func TestRoomUnderTheLimits(t *testing.T) {
 // What each pigment's strength may be off adds in squares.
 func TestDoubtAddsInSquares(t *testing.T) {
 	r := rand.New(rand.NewPCG(9, 9))
-	shelf, q := shelfOf(r, 2), queryFor(r)
-	shelf[0].Measured = true
-	rec := q.judge([]RecipePart{{0, 0.01}, {1, 0.008}}, shelf)
+	owned, q := candidatesFor(r, 2), queryFor(r)
+	owned[0].Measured = true
+	rec := q.judge([]RecipePart{{0, 0.01}, {1, 0.008}}, owned)
 	alone := func(i int, off float64) float64 {
 		parts := []RecipePart{{0, 0.01}, {1, 0.008}}
 		parts[i].Load *= 1 + off
-		return Difference(rec.Lab, q.judge(parts, shelf).Lab)
+		return Difference(rec.Lab, q.judge(parts, owned).Lab)
 	}
-	got := q.Doubted(rec, shelf)
+	got := q.Doubted(rec, owned)
 	assert.InDelta(t, math.Hypot(alone(0, measuredStrength), alone(1, guessedStrength)), got.Unsure, 1e-12)
 	assert.False(t, got.Measured)
-	shelf[1].Measured = true
-	assert.True(t, q.Doubted(rec, shelf).Measured)
+	owned[1].Measured = true
+	assert.True(t, q.Doubted(rec, owned).Measured)
 }

@@ -51,7 +51,7 @@ func TestDifferenceIsAtLeastThatOfLightness(t *testing.T) {
 
 // Two cups that meet do so alike from both sides, and equal ones stay equal.
 func TestMeetingIsSymmetric(t *testing.T) {
-	pigments := shelf(t, 12)
+	pigments := invented(t, 12)
 	rapid.Check(t, func(rt *rapid.T) {
 		cup := func(name string) colour.Optics {
 			i := rapid.IntRange(0, len(pigments)-1).Draw(rt, name)
@@ -73,7 +73,7 @@ func TestMeetingIsSymmetric(t *testing.T) {
 // A recipe never asks a pigment for more than it bears, however strong the
 // wish, and says what its own loads come to.
 func TestRecipesKeepTheLimits(t *testing.T) {
-	pigments := shelf(t, 9)
+	pigments := invented(t, 9)
 	for i := range pigments {
 		pigments[i].Limit = 0.01 * float64(1+i%3)
 	}

@@ -15,8 +15,8 @@ import (
 	"jevvo/internal/testsize"
 )
 
-// shelf is n invented pigments, opaque and transparent in turn.
-func shelf(tb testing.TB, n int) []colour.Candidate {
+// invented are n invented pigments, opaque and transparent in turn.
+func invented(tb testing.TB, n int) []colour.Candidate {
 	tb.Helper()
 	random := rand.New(rand.NewPCG(60, 1))
 	out := make([]colour.Candidate, n)
@@ -40,7 +40,7 @@ func shelf(tb testing.TB, n int) []colour.Candidate {
 // nearest is the best any set of up to three pigments does, found by another
 // method: the simplex of Nelder and Mead (gonum) from several beginnings, with
 // the limits as a penalty.
-func nearest(tb testing.TB, q colour.Query, shelf []colour.Candidate) float64 {
+func nearest(tb testing.TB, q colour.Query, owned []colour.Candidate) float64 {
 	best := math.Inf(1)
 	try := func(set []int) {
 		problem := optimize.Problem{Func: func(x []float64) float64 {
@@ -49,7 +49,7 @@ func nearest(tb testing.TB, q colour.Query, shelf []colour.Candidate) float64 {
 			for i, c := range set {
 				u := math.Exp(x[i])
 				sum += u
-				doses = append(doses, colour.Dose{Optics: shelf[c].Optics, Load: u * shelf[c].Limit})
+				doses = append(doses, colour.Dose{Optics: owned[c].Optics, Load: u * owned[c].Limit})
 			}
 			if sum > 1 {
 				penalty = 1000 * (sum - 1)
@@ -67,11 +67,11 @@ func nearest(tb testing.TB, q colour.Query, shelf []colour.Candidate) float64 {
 			}
 		}
 	}
-	for i := range shelf {
+	for i := range owned {
 		try([]int{i})
-		for j := i + 1; j < len(shelf); j++ {
+		for j := i + 1; j < len(owned); j++ {
 			try([]int{i, j})
-			for k := j + 1; k < len(shelf); k++ {
+			for k := j + 1; k < len(owned); k++ {
 				try([]int{i, j, k})
 			}
 		}
@@ -81,7 +81,7 @@ func nearest(tb testing.TB, q colour.Query, shelf []colour.Candidate) float64 {
 
 // No other method comes nearer by more than the eye could ever tell.
 func TestMatchIsTheNearest(t *testing.T) {
-	pigments := shelf(t, 8)
+	pigments := invented(t, 8)
 	random := rand.New(rand.NewPCG(3, 9))
 	for n := range max(2, 10/testsize.OneIn()) {
 		q := colour.Query{
@@ -111,7 +111,7 @@ func TestMatchIsTheNearest(t *testing.T) {
 // again to what the eye sees: with steps of one total, 3 of 24 such targets were
 // missed badly.
 func TestMatchFindsWhatWasMixed(t *testing.T) {
-	pigments := shelf(t, 20)
+	pigments := invented(t, 20)
 	for seed := range uint64(max(2, 24/testsize.OneIn())) {
 		random := rand.New(rand.NewPCG(seed, 77))
 		var doses []colour.Dose
@@ -133,7 +133,7 @@ func TestMatchFindsWhatWasMixed(t *testing.T) {
 
 // There is always a recipe: where a cup is best left clear, the least of one pigment.
 func TestTheLeastOfOnePigment(t *testing.T) {
-	pigments := shelf(t, 8)
+	pigments := invented(t, 8)
 	ground := colour.Flat(0.8)
 	q := colour.Query{Backing: ground, Film: 1.6, Surface: colour.Finish(1)}
 	q.Target = q.Surface.Out(ground).Lab()
@@ -151,7 +151,7 @@ func TestTheLeastOfOnePigment(t *testing.T) {
 // (0.6 to 1.1 in the trials this bound is from, from memory); a drawdown narrows
 // it.
 func TestRecipesAreDoubted(t *testing.T) {
-	pigments := shelf(t, 20)
+	pigments := invented(t, 20)
 	q := colour.Query{Target: colour.Lab{L: 45, A: 12, B: -20}, Backing: colour.Flat(0.3), Film: 1.6}
 	got, err := colour.Match(t.Context(), q, pigments)
 	require.NoError(t, err)
@@ -249,7 +249,7 @@ func TestLoadsUseUpTheirLimits(t *testing.T) {
 // A match, a refinement or a palette nobody waits for ends at its next look, wherever
 // it is: at the many sets, at those that are fitted, at the last few, at any round.
 func TestWorkEndsWithItsContext(t *testing.T) {
-	pigments := shelf(t, 20)
+	pigments := invented(t, 20)
 	q := colour.Query{Target: colour.Lab{L: 45, A: 12, B: -20}, Backing: colour.Flat(0.3), Film: 1.6}
 	best, err := colour.Match(t.Context(), q, pigments)
 	require.NoError(t, err)
@@ -279,7 +279,7 @@ func TestWorkEndsWithItsContext(t *testing.T) {
 }
 
 func BenchmarkMatch60(b *testing.B) {
-	pigments := shelf(b, 60)
+	pigments := invented(b, 60)
 	targets := []colour.Lab{{L: 35, A: 20, B: -30}, {L: 60, A: -20, B: 25}, {L: 80, A: 5, B: 12}, {L: 25, A: 30, B: 20}}
 	for i := range b.N {
 		_, err := colour.Match(b.Context(),

@@ -73,7 +73,7 @@ func TestEntriesOfOneMoment(t *testing.T) {
 		many = append(many, ledger.Entry{At: day(3), Kind: ledger.Count, Amount: float64(n)})
 	}
 	assert.Equal(t, 98.0, ledger.OnHand(many), "the last count of a moment holds")
-	require.NoError(t, ledger.Entry{Kind: ledger.Count}.Check(), "the shelf may be empty")
+	require.NoError(t, ledger.Entry{Kind: ledger.Count}.Check(), "there may be none left")
 	require.Error(t, ledger.Entry{Kind: ledger.Count, Amount: math.NaN()}.Check())
 	require.Error(t, ledger.Entry{Kind: ledger.Count, Amount: math.Inf(1)}.Check())
 }

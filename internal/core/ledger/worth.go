@@ -87,7 +87,7 @@ func (q *queue) left() float64 {
 	return sum.value()
 }
 
-// put lays a purchase on the shelf; what is owed is taken from it at once.
+// put adds a purchase to the stock; what is owed is taken from it at once.
 func (q *queue) put(l Lot) {
 	paid := min(q.owed, l.Left)
 	q.owed -= paid

@@ -11,7 +11,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// A Pigment is a colour on the studio's shelf.
+// A Pigment is a colour the studio owns.
 type Pigment struct {
 	ID      int64 `json:"-"`
 	Rev     int64 `json:"-"`

@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/msg"
 )
 
-// A Product is a resin on the studio's shelf: its data sheet and what the
+// A Product is a resin the studio owns: its data sheet and what the
 // studio knows about it.
 type Product struct {
 	ID      int64 `json:"-"`

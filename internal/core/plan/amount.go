@@ -272,8 +272,8 @@ func (p *Plan) room(c *Coat, col Colour, v units.Volume) float64 {
 	resin, taken := c.Product.Density(), 0.0
 	for i, d := range col.Doses() {
 		rho := resin
-		if shelf, ok := p.Context.Pigments[d.Pigment]; ok {
-			rho = shelf.Added()
+		if owned, ok := p.Context.Pigments[d.Pigment]; ok {
+			rho = owned.Added()
 		}
 		if i == 0 && col.Mass > 0 && v > 0 {
 			taken += math.Min(0.5, float64(col.Mass.Filling(rho)/v))

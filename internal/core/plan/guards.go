@@ -192,7 +192,7 @@ func (g *guards) level() {
 	}
 }
 
-// stock is whether the shelf holds what the coat takes.
+// stock is whether the stock covers what the coat takes.
 func (g *guards) stock() {
 	c := g.coat
 	if have, counted := g.facts.Resins[c.Product.ID]; counted && have < c.Total { // what was never counted is not short

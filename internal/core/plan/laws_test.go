@@ -166,7 +166,7 @@ func TestTypedAmountsStay(t *testing.T) {
 }
 
 // The drops that a cup is short of are those of its own pigment, also when the
-// first of several is no longer on the shelf.
+// first of several is no longer among the materials.
 func TestDropsAreOfThePigmentThatIsThere(t *testing.T) {
 	ctx := context(t)
 	s := board(ctx, 400, 500)

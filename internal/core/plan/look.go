@@ -13,7 +13,7 @@ import (
 // it hides that. The mistake everyone makes is to judge the cup: the stick
 // vanishes in 50 mm, and the ground shows through 1.6.
 type Look struct {
-	Known    bool   // its pigments are on the shelf, or it is clear
+	Known    bool   // its pigments are among the materials, or it is clear
 	Film     string // "#rrggbb" over what lies under it at the coat's film
 	Deep     string // the same cup 50 mm deep
 	Contrast float64
@@ -30,7 +30,7 @@ type Look struct {
 	Optics    colour.Optics
 	Over      colour.Spectrum // the film on what lies under it, inside it
 	Density   units.Density   // of the mixed cup
-	Weighed   bool            // its density is known: every pigment is on the shelf
+	Weighed   bool            // its density is known: every pigment is among the materials
 }
 
 // cupDepth is how deep a cup is when people judge it (common practice).
@@ -100,23 +100,23 @@ func (c *Coat) Under() colour.Spectrum { return c.under }
 type mixed struct {
 	colour.Dose
 	limit float64
-	shelf *material.Pigment // nil for one that is not on the shelf
+	owned *material.Pigment // nil for one that is not among the materials
 }
 
 // doses returns what a cup of a colour does to light, pigment by pigment. One
-// that is not on the shelf is taken for a usual paste of the cup's swatch.
+// that is not among the materials is taken for a usual paste of the cup's swatch.
 func (p *Plan) doses(c Colour) []mixed {
 	var out []mixed
 	for _, d := range c.Doses() {
-		shelf, ok := p.Context.Pigments[d.Pigment]
-		if ok && !shelf.Unseen {
-			out = append(out, mixed{colour.Dose{Optics: shelf.Full, Load: d.Load}, shelf.LoadLimit, &shelf})
+		owned, ok := p.Context.Pigments[d.Pigment]
+		if ok && !owned.Unseen {
+			out = append(out, mixed{colour.Dose{Optics: owned.Full, Load: d.Load}, owned.LoadLimit, &owned})
 			continue
 		}
 		if o, err := p.usualOptics(c.Swatch); err == nil {
 			limit := UsualLoadLimit
 			if ok {
-				limit = shelf.LoadLimit
+				limit = owned.LoadLimit
 			}
 			out = append(out, mixed{colour.Dose{Optics: o, Load: d.Load}, limit, nil})
 		}
@@ -151,8 +151,8 @@ func (p *Plan) look(c *Coat, cup Cup, on colour.Spectrum) Look {
 	loads, limits := make([]float64, len(doses)), make([]float64, len(doses))
 	for i, d := range doses {
 		loads[i], limits[i] = d.Load, d.limit
-		l.Known, l.Weighed = l.Known && d.shelf != nil, l.Weighed && d.shelf != nil
-		l.Flammable = l.Flammable || (d.shelf != nil && d.shelf.Flammable)
+		l.Known, l.Weighed = l.Known && d.owned != nil, l.Weighed && d.owned != nil
+		l.Flammable = l.Flammable || (d.owned != nil && d.owned.Flammable)
 	}
 	tints := cup.Colour.Role.Rule().Tints
 	l.Known = l.Known && (len(doses) > 0 || !tints)
@@ -175,7 +175,7 @@ func (p *Plan) look(c *Coat, cup Cup, on colour.Spectrum) Look {
 	if load, ok := colour.LoadToHide(plain(doses), cup.Film, room, p.Context.Surface); ok {
 		l.ToHide = load
 		l.Grams = cup.Resin() * units.Mass(load-loads[0])
-		if drop := doses[0].shelf.DropMass(); drop > 0 { // never another pigment's drops
+		if drop := doses[0].owned.DropMass(); drop > 0 { // never another pigment's drops
 			l.Drops = int(math.Ceil(float64(l.Grams / drop)))
 		}
 	}
@@ -186,8 +186,8 @@ func (p *Plan) look(c *Coat, cup Cup, on colour.Spectrum) Look {
 func (p *Plan) density(c *Coat, col Colour) units.Density {
 	w, rho := []float64{1}, []units.Density{c.Product.Density()}
 	for _, d := range col.Doses() {
-		if shelf, ok := p.Context.Pigments[d.Pigment]; ok {
-			w, rho = append(w, d.Load), append(rho, shelf.Added())
+		if owned, ok := p.Context.Pigments[d.Pigment]; ok {
+			w, rho = append(w, d.Load), append(rho, owned.Added())
 		}
 	}
 	return units.MixedDensity(w, rho)

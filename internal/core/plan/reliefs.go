@@ -32,7 +32,7 @@ type Relief struct {
 	Spare   float64
 	Overdue float64 // minutes batches would still stand too long
 	Room    units.Temperature
-	Resin   int64  // on the shelf
+	Resin   int64  // among the materials
 	Option  string // of the technique, and which choice of it
 	Choice  string
 	Name    msg.Text // of the resin or the choice

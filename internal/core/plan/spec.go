@@ -2,7 +2,7 @@
 // follows from it: amounts, cups, batches, times, looks, forecasts, tasks and what
 // stands in the way.
 //
-// A [Spec] is the decision, a [Context] what the studio brings to it (shelf,
+// A [Spec] is the decision, a [Context] what the studio brings to it (materials,
 // techniques, schools, what was learnt), a [Timing] what has happened and what
 // the agenda says. One pure function joins them:
 //
@@ -198,7 +198,7 @@ type Colour struct {
 	Volume units.Volume // poured from it, where that was typed; the share follows
 	Load   float64      // pigment by mass of mixed resin
 	Mass   units.Mass   // of the first pigment, where that was typed; the load follows
-	// Pigment is the one on the shelf it is made of, 0 for a colour known only
+	// Pigment is the one it is made of, 0 for a colour known only
 	// by its swatch.
 	Pigment int64
 	More    []Dose // further pigments in the same cup
@@ -210,7 +210,7 @@ type Colour struct {
 
 // A Dose is one pigment of a cup.
 type Dose struct {
-	Pigment int64 // 0 for one that is not on the shelf
+	Pigment int64 // 0 for one that is not among the materials
 	Load    float64
 }
 

@@ -74,7 +74,7 @@ const (
 )
 
 // suits says which resin is too thin for an open board or too thick to be blown,
-// with one of the shelf that suits.
+// with one of the materials that suits.
 func (j *judge) suits() {
 	p := j.plan
 	for i := range p.Coats {
@@ -103,7 +103,7 @@ func (c *Coat) blown() msg.Text {
 	return nil
 }
 
-// suiting is the name of a resin of the shelf that is neither too thin nor too
+// suiting is the name of a resin of the materials that is neither too thin nor too
 // thick; "" for none.
 func (p *Plan) suiting() string {
 	id := int64(math.MaxInt64)

@@ -87,7 +87,7 @@ type Task struct {
 	Safety []string
 	Hands  int
 	Waits  []Wait
-	Take   bool // from its start the piece holds its place on the shelf
+	Take   bool // from its start the piece holds its place on the rack
 	Free   bool // until its end
 	Mix    string
 }

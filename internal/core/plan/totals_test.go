@@ -60,9 +60,9 @@ func TestHollowsAreFilled(t *testing.T) {
 	assert.InDelta(t, 12+5-9, float64(all.OnBoard()-plain.OnBoard()), 1e-9)
 }
 
-// Before a coat the shelf must hold all that is mixed for it, not only what is poured: what the
+// Before a coat the stock must hold all that is mixed for it, not only what is poured: what the
 // cups keep and the reserve too.
-func TestTheShelfIsHeldAgainstTheTotal(t *testing.T) {
+func TestTheStockIsComparedWithTheTotal(t *testing.T) {
 	s, ctx, timing, facts := ready(t)
 	s.Layers[0].Coat.Reserve = 25
 	c := evaluate(t, ctx, s).Coats[0]

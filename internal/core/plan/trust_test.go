@@ -75,7 +75,7 @@ func TestADeepCastHeatsItself(t *testing.T) {
 	require.NotNil(t, said(p, verdict.CastShrinks))
 }
 
-// coloured gives a colour of the first coat the white of the shelf.
+// coloured gives a colour of the first coat the white of the materials.
 func coloured(c *plan.Colour, load float64) { c.Pigment, c.Load, c.Mass, c.More = 1, load, 0, nil }
 
 // What goes into the cup has the density of the bottle: 4.5 % of a white of

@@ -18,7 +18,7 @@ const metal = "metal-powder"
 // Powder that lies on the surface: flakes with what air and resin is between them
 // (PowderDensity, from memory: loose bronze flake), of which three grams on a square
 // metre leave a twentieth of what lies below uncovered (PowderCovers, in m; from memory
-// of leafing powders), and the colour of it where no metal powder stands on the shelf.
+// of leafing powders), and the colour of it where no metal powder is among the materials.
 const (
 	PowderDensity units.Density = 1500
 	PowderCovers                = 0.003 / float64(PowderDensity) / 3
@@ -33,7 +33,7 @@ func Powder(p *plan.Plan, c *plan.Coat) (plan.Cup, bool) {
 	return powder(p), true
 }
 
-// powder takes the first metal powder on the shelf.
+// powder takes the first metal powder among the materials.
 func powder(p *plan.Plan) plan.Cup {
 	cup := plan.Cup{Colour: plan.Colour{ID: metal, Name: "Metal powder", Swatch: usualMetal}}
 	first := int64(0)

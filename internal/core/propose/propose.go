@@ -242,7 +242,7 @@ func (m sorted) wash() Proposal {
 	return out
 }
 
-// ink is the name of an ink on the shelf, the first that was added; "" for none.
+// ink is the name of an ink among the materials, the first that was added; "" for none.
 func (m sorted) ink() string {
 	first, name := int64(0), ""
 	for id, p := range m.plan.Context.Pigments {

@@ -58,7 +58,7 @@ func (b *busy) add(s Interval) {
 // build plans the pieces in an order. Fixed tasks of all pieces are laid down
 // first. Where a piece finds no room it returns that piece.
 func (n *network) build(order []int, leave bool) (start []int, stuck int) {
-	b := &board{network: n, held: make([][]stay, len(n.Shelf)), leave: leave, busy: newBusy(n.pinned())}
+	b := &board{network: n, held: make([][]stay, len(n.Rack)), leave: leave, busy: newBusy(n.pinned())}
 	if n.clash >= 0 {
 		return nil, n.clash
 	}
@@ -112,7 +112,7 @@ func (n *network) lookAhead() {
 }
 
 // insert finds the earliest plan of a piece among what is there already. As a
-// bound (real false) it leaves out the shelf and lets tasks of the piece that
+// bound (real false) it leaves out the rack and lets tasks of the piece that
 // do not wait for one another lie side by side.
 func (b *board) insert(i int, real bool) ([]int, bool) {
 	piece := &b.Pieces[i]
@@ -133,7 +133,7 @@ func (b *board) insert(i int, real bool) ([]int, bool) {
 			starts[k] = later
 			continue
 		}
-		if len(b.Shelf) == 0 {
+		if len(b.Rack) == 0 {
 			return starts, true
 		}
 		take, later := b.crowded(piece, starts)
@@ -259,7 +259,7 @@ func (b *board) crowded(piece *Piece, starts []int) (take, later int) {
 		return -1, 0
 	}
 	want := piece.places()
-	room := b.Shelf[piece.Shelf]
+	room := b.Rack[piece.Rack]
 	begun := piece.Tasks[take].there()
 	if want > room && !begun {
 		return take, never
@@ -268,7 +268,7 @@ func (b *board) crowded(piece *Piece, starts []int) (take, later int) {
 	if free >= 0 {
 		to = starts[free] + piece.Tasks[free].Hands
 	}
-	in := b.held[piece.Shelf]
+	in := b.held[piece.Rack]
 	// The stay is crowded if somewhere in it too many places are in use; it must
 	// then begin after the first of those stays ends.
 	points := []int{from}
@@ -320,7 +320,7 @@ func (b *board) take(i int, starts []int) {
 func (b *board) occupy(i int, starts []int) {
 	piece := &b.Pieces[i]
 	take, free := piece.stay()
-	if take < 0 || len(b.Shelf) == 0 {
+	if take < 0 || len(b.Rack) == 0 {
 		return
 	}
 	to := never
@@ -328,6 +328,6 @@ func (b *board) occupy(i int, starts []int) {
 		to = starts[free] + piece.Tasks[free].Hands
 	}
 	for range piece.places() {
-		b.held[piece.Shelf] = append(b.held[piece.Shelf], stay{Interval{starts[take], to}, piece.Tasks[take].there()})
+		b.held[piece.Rack] = append(b.held[piece.Rack], stay{Interval{starts[take], to}, piece.Tasks[take].there()})
 	}
 }

@@ -3,11 +3,11 @@ package schedule
 // bound is a minute before which no plan ends: every piece by itself; all the
 // work one after the other with the shortest ways in and out (after Jackson
 // 1955); the same for the narrow tasks in the hours they can lie in; and the
-// stays on each shelf side by side on all its places.
+// stays on each rack side by side on all its places.
 func (n *network) bound() int {
 	alone := 0
 	all, narrow := newLoad(), newLoad()
-	stays := make([]load, len(n.Shelf))
+	stays := make([]load, len(n.Rack))
 	for i := range stays {
 		stays[i] = newLoad()
 	}
@@ -28,14 +28,14 @@ func (n *network) bound() int {
 				narrow.add(t.Hands, starts[k], any[k])
 			}
 		}
-		if take, free := piece.stay(); take >= 0 && free >= 0 && len(n.Shelf) > 0 && piece.Tasks[take].Fixed == nil {
+		if take, free := piece.stay(); take >= 0 && free >= 0 && len(n.Rack) > 0 && piece.Tasks[take].Fixed == nil {
 			least := any[take] - any[free] + piece.Tasks[take].Hands
-			stays[piece.Shelf].add(least*piece.places(), starts[take], any[free])
+			stays[piece.Rack].add(least*piece.places(), starts[take], any[free])
 		}
 	}
 	alone = max(alone, all.end(n.calendar.after), narrow.end(n.strict.after))
 	for class, l := range stays {
-		places := max(1, n.Shelf[class])
+		places := max(1, n.Rack[class])
 		alone = max(alone, l.end(func(t, work int) int { return t + (work+places-1)/places }))
 	}
 	return alone

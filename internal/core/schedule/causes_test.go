@@ -59,7 +59,7 @@ func TestEqualMixesArePouredTogether(t *testing.T) {
 
 // Many pins among many pieces hold, whatever the search does to the rest.
 func TestPinsHoldInALargePlan(t *testing.T) {
-	p := schedule.Problem{Open: days(60, 480, 1080), Shelf: []int{9}}
+	p := schedule.Problem{Open: days(60, 480, 1080), Rack: []int{9}}
 	pins := map[[2]int]int{}
 	for i := range 24 {
 		piece := schedule.Piece{ID: fmt.Sprint(i), Due: schedule.NoDue, Tasks: []schedule.Task{
@@ -90,7 +90,7 @@ func TestLateForWantOfAPlace(t *testing.T) {
 			{ID: "off", Hands: 15, Free: true, Waits: []schedule.Wait{wait(0, 3*1440, schedule.NoMax)}},
 		}}
 	}
-	p := schedule.Problem{Open: days(30, 480, 1080), Shelf: []int{1}, Pieces: []schedule.Piece{piece("one"), piece("two")}}
+	p := schedule.Problem{Open: days(30, 480, 1080), Rack: []int{1}, Pieces: []schedule.Piece{piece("one"), piece("two")}}
 	plan, err := schedule.Solve(t.Context(), p, schedule.Settings{})
 	require.NoError(t, err)
 	require.Positive(t, plan.Late)
@@ -98,8 +98,8 @@ func TestLateForWantOfAPlace(t *testing.T) {
 	for _, r := range explain(t, p, plan, true, schedule.Settings{}) {
 		codes = append(codes, r.Code)
 	}
-	assert.Equal(t, []schedule.ReasonCode{schedule.LateByShelf}, codes)
-	p.Shelf = []int{2}
+	assert.Equal(t, []schedule.ReasonCode{schedule.LateByRack}, codes)
+	p.Rack = []int{2}
 	plan, err = schedule.Solve(t.Context(), p, schedule.Settings{})
 	require.NoError(t, err)
 	assert.Zero(t, plan.Late)

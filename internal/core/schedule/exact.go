@@ -56,7 +56,7 @@ const mostSteps = 60_000_000
 
 func newNetwork(ctx context.Context, p Problem) *network {
 	n := &network{Problem: p, calendar: newCalendar(p.Open), ctx: ctx, most: mostSteps}
-	n.standing = make([]int, len(p.Shelf))
+	n.standing = make([]int, len(p.Rack))
 	for i, piece := range p.Pieces {
 		numbers := make([]int, len(piece.Tasks))
 		take, free := piece.stay()
@@ -94,13 +94,13 @@ func newNetwork(ctx context.Context, p Problem) *network {
 
 // stand counts the places that are in use or given back by what has happened.
 func (n *network) stand(piece Piece, t Task) {
-	if !t.there() || len(n.Shelf) == 0 || t.Take == t.Free {
+	if !t.there() || len(n.Rack) == 0 || t.Take == t.Free {
 		return
 	}
 	if t.Take {
-		n.standing[piece.Shelf] += piece.places()
+		n.standing[piece.Rack] += piece.places()
 	} else {
-		n.standing[piece.Shelf] -= piece.places()
+		n.standing[piece.Rack] -= piece.places()
 	}
 }
 
@@ -235,9 +235,9 @@ func (s *search) ready(j int) bool {
 		}
 	}
 	job := &s.jobs[j]
-	if job.Take && len(s.Shelf) > 0 {
+	if job.Take && len(s.Rack) > 0 {
 		piece := &s.Pieces[job.piece]
-		return s.held[piece.Shelf]+piece.places() <= s.Shelf[piece.Shelf]
+		return s.held[piece.Rack]+piece.places() <= s.Rack[piece.Rack]
 	}
 	return true
 }
@@ -261,14 +261,14 @@ func (s *search) pop(j int) {
 
 func (s *search) hold(j, by int) {
 	job := &s.jobs[j]
-	if len(s.Shelf) == 0 || job.Take == job.Free { // neither, or both at once
+	if len(s.Rack) == 0 || job.Take == job.Free { // neither, or both at once
 		return
 	}
 	if job.Free {
 		by = -by
 	}
 	piece := &s.Pieces[job.piece]
-	s.held[piece.Shelf] += by * piece.places()
+	s.held[piece.Rack] += by * piece.places()
 }
 
 // handsFree is when the hands are free for what comes k-th.

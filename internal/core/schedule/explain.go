@@ -15,7 +15,7 @@ const (
 	LateByHours  ReasonCode = "late-by-hours"  // late by itself: open day and night it would be in time
 	LateByWork   ReasonCode = "late-by-work"   // late by itself: its work alone takes longer
 	LateByWaits  ReasonCode = "late-by-waits"  // late by itself: its waits last; the longest: Task, After, Minutes, Why
-	LateByShelf  ReasonCode = "late-by-shelf"  // in time alone; with more level places less would be late
+	LateByRack   ReasonCode = "late-by-rack"   // in time alone; with more level places less would be late
 	LateByHands  ReasonCode = "late-by-hands"  // in time alone; the other pieces take the hands first
 	NeverOpen    ReasonCode = "never-open"     // no opening hours at all
 	InACircle    ReasonCode = "in-a-circle"    // Circle: tasks that wait for one another
@@ -113,16 +113,16 @@ func (p Problem) why(ctx context.Context, i int) Reason {
 	return r
 }
 
-// rival says what the others take away: places on the shelf or hands.
+// rival says what the others take away: places on the rack or hands.
 func (p Problem) rival(ctx context.Context, s Settings, plan Plan) ReasonCode {
-	if len(p.Shelf) > 0 {
+	if len(p.Rack) > 0 {
 		roomy := p
-		roomy.Shelf = make([]int, len(p.Shelf))
-		for i := range roomy.Shelf {
-			roomy.Shelf[i] = len(p.Pieces) * 24
+		roomy.Rack = make([]int, len(p.Rack))
+		for i := range roomy.Rack {
+			roomy.Rack[i] = len(p.Pieces) * 24
 		}
 		if other, err := Solve(ctx, roomy, s); err == nil && other.Late < plan.Late {
-			return LateByShelf
+			return LateByRack
 		}
 	}
 	return LateByHands
@@ -152,8 +152,8 @@ func (p Problem) impossible(ctx context.Context) ([]Reason, error) {
 				out = append(out, Reason{Code: TaskTooLong, Piece: i, Task: k, Minutes: t.Hands, Most: longest})
 			}
 		}
-		if take, _ := piece.stay(); take >= 0 && len(p.Shelf) > 0 && piece.places() > p.Shelf[piece.Shelf] {
-			out = append(out, Reason{Code: TooFewPlaces, Piece: i, Minutes: piece.places(), Most: p.Shelf[piece.Shelf]})
+		if take, _ := piece.stay(); take >= 0 && len(p.Rack) > 0 && piece.places() > p.Rack[piece.Rack] {
+			out = append(out, Reason{Code: TooFewPlaces, Piece: i, Minutes: piece.places(), Most: p.Rack[piece.Rack]})
 		}
 		if len(out) == before {
 			out = append(out, p.window(ctx, i)...)

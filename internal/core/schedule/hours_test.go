@@ -151,7 +151,7 @@ func TestNarrowHoursAreThoseThatLeadOn(t *testing.T) {
 // The limits of a problem are themselves allowed, one more is not.
 func TestLimitsOfAProblem(t *testing.T) {
 	with := func(change func(*Problem)) Problem {
-		p := Problem{Open: []Interval{{0, 10}, {10, 20}}, Shelf: []int{1, 1},
+		p := Problem{Open: []Interval{{0, 10}, {10, 20}}, Rack: []int{1, 1},
 			Pieces: []Piece{{ID: "p", Tasks: []Task{{ID: "a"}, {ID: "b", Waits: []Wait{{After: 0, Min: 5, Max: 5}}}}}}}
 		change(&p)
 		return p
@@ -166,10 +166,10 @@ func TestLimitsOfAProblem(t *testing.T) {
 		"a week's work":      {func(p *Problem) { p.Pieces[0].Tasks[0].Hands = 7 * 24 * 60 }, true},
 		"more than a week":   {func(p *Problem) { p.Pieces[0].Tasks[0].Hands = 7*24*60 + 1 }, false},
 		"less than nothing":  {func(p *Problem) { p.Pieces[0].Tasks[0].Hands = -1 }, false},
-		"the last class":     {func(p *Problem) { p.Pieces[0].Shelf = 1 }, true},
-		"a class too far":    {func(p *Problem) { p.Pieces[0].Shelf = 2 }, false},
-		"before the first":   {func(p *Problem) { p.Pieces[0].Shelf = -1 }, false},
-		"no shelf at all":    {func(p *Problem) { p.Shelf, p.Pieces[0].Shelf = nil, 7 }, true},
+		"the last class":     {func(p *Problem) { p.Pieces[0].Rack = 1 }, true},
+		"a class too far":    {func(p *Problem) { p.Pieces[0].Rack = 2 }, false},
+		"before the first":   {func(p *Problem) { p.Pieces[0].Rack = -1 }, false},
+		"no rack at all":     {func(p *Problem) { p.Rack, p.Pieces[0].Rack = nil, 7 }, true},
 		"three years":        {func(p *Problem) { p.Pieces[0].Tasks[1].Waits[0] = Wait{0, MaxMinutes, NoMax, nil} }, true},
 		"more than that": {func(p *Problem) { p.Pieces[0].Tasks[1].Waits[0] = Wait{0, MaxMinutes + 1, NoMax, nil} },
 			false},
@@ -211,7 +211,7 @@ func TestCirclesAreNamed(t *testing.T) {
 }
 
 // Where nothing but one kind of thing binds, the bound is what comes out: the chain of
-// a piece, the hands, the windows' hours, the places of the shelf.
+// a piece, the hands, the windows' hours, the places of the rack.
 func TestTheBoundIsReached(t *testing.T) {
 	task := func(hands int, waits ...Wait) Task { return Task{Hands: hands, Waits: waits} }
 	many := func(n int, piece Piece) []Piece {
@@ -239,9 +239,9 @@ func TestTheBoundIsReached(t *testing.T) {
 			Pieces: many(6, Piece{Tasks: []Task{task(20)}})}, 240},
 		"hands and tail": {Problem{Open: []Interval{{0, 4000}},
 			Pieces: many(5, Piece{Tasks: []Task{task(30), task(0, Wait{0, 600, NoMax, nil})}})}, 5*30 + 600},
-		"places":     {Problem{Open: []Interval{{0, 4000}}, Shelf: []int{1}, Pieces: many(3, stay)}, 3 * 115},
-		"two places": {Problem{Open: []Interval{{0, 4000}}, Shelf: []int{2}, Pieces: many(4, stay)}, 2*115 + 10 + 5},
-		"pairs":      {Problem{Open: []Interval{{0, 4000}}, Shelf: []int{2}, Pieces: many(3, pair)}, 3 * 115},
+		"places":     {Problem{Open: []Interval{{0, 4000}}, Rack: []int{1}, Pieces: many(3, stay)}, 3 * 115},
+		"two places": {Problem{Open: []Interval{{0, 4000}}, Rack: []int{2}, Pieces: many(4, stay)}, 2*115 + 10 + 5},
+		"pairs":      {Problem{Open: []Interval{{0, 4000}}, Rack: []int{2}, Pieces: many(3, pair)}, 3 * 115},
 	} {
 		plan, err := Solve(t.Context(), c.p, Settings{})
 		require.NoError(t, err, name)

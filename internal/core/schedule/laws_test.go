@@ -105,7 +105,7 @@ func TestAskingLessIsNeverWorse(t *testing.T) {
 					}
 				}
 			},
-			"no shelf to mind": func(q *schedule.Problem) { q.Shelf = nil },
+			"no rack to mind": func(q *schedule.Problem) { q.Rack = nil },
 		} {
 			better, ok := proven(rt, easier(change))
 			require.True(rt, ok, why)

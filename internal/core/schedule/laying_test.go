@@ -105,7 +105,7 @@ func TestAnOrderIsLaidAsEarlyAsItCan(t *testing.T) {
 	laid, none := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
 		n, draw := drawnNetwork(t, 1+int(rapid.IntRange(0, 2).Draw(t, "pieces")), 4)
-		n.Shelf = nil
+		n.Rack = nil
 		s := newSequencer(n)
 		s.limit = math.Inf(1)
 		order, start := anyOrder(n, draw), make([]int, len(n.jobs))
@@ -222,14 +222,14 @@ func TestGoalsAreComparedInTheirOrder(t *testing.T) {
 // follows of it, behind the job that gives one back.
 func TestTheLineForAPlace(t *testing.T) {
 	stay := func(id string, places, class int, tasks int) Piece {
-		p := Piece{ID: id, Due: NoDue, Places: places, Shelf: class}
+		p := Piece{ID: id, Due: NoDue, Places: places, Rack: class}
 		for k := range tasks {
 			p.Tasks = append(p.Tasks, Task{ID: id, Hands: 10, Take: k == 0, Free: k == tasks-1})
 		}
 		return p
 	}
 	for name, c := range map[string]struct {
-		shelf  []int
+		rack   []int
 		pieces []Piece
 		order  []int // by number: piece 0 has 0 and 1, piece 1 the next …
 		want   []int // nil where it can not be
@@ -244,7 +244,7 @@ func TestTheLineForAPlace(t *testing.T) {
 			[]int{0, 2, 4, 1, 5, 3}, []int{0, 4, 1, 5, 2, 3}},
 		"a set waits for two": {[]int{2}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 2), stay("c", 2, 0, 2)},
 			[]int{0, 2, 4, 1, 5, 3}, []int{0, 2, 1, 3, 4, 5}},
-		"other shelves": {[]int{1, 1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 1, 2)}, []int{0, 2, 1, 3},
+		"other racks": {[]int{1, 1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 1, 2)}, []int{0, 2, 1, 3},
 			[]int{0, 2, 1, 3}},
 		"in and out at once": {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 1, 0, 1)}, []int{0, 2, 1}, []int{0, 1, 2}},
 		"it never comes":     {[]int{1}, []Piece{stay("a", 1, 0, 2), stay("b", 2, 0, 2)}, []int{0, 2, 1, 3}, nil},
@@ -254,7 +254,7 @@ func TestTheLineForAPlace(t *testing.T) {
 			[]int{0, 2, 5, 3, 1, 4, 6},
 			[]int{0, 1, 2, 3, 5, 4, 6}},
 	} {
-		n := newNetwork(t.Context(), Problem{Open: []Interval{{0, 1000}}, Shelf: c.shelf, Pieces: c.pieces})
+		n := newNetwork(t.Context(), Problem{Open: []Interval{{0, 1000}}, Rack: c.rack, Pieces: c.pieces})
 		order := slices.Clone(c.order)
 		if ok := newSequencer(n).queue(order); c.want == nil {
 			assert.False(t, ok, name)
@@ -269,7 +269,7 @@ func TestTheLineForAPlace(t *testing.T) {
 func TestTheLineLosesNobody(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		n, draw := drawnNetwork(t, 6, 4)
-		if len(n.Shelf) == 0 {
+		if len(n.Rack) == 0 {
 			return
 		}
 		order := anyOrder(n, draw)
@@ -285,13 +285,13 @@ func TestTheLineLosesNobody(t *testing.T) {
 				continue
 			}
 			if n.jobs[j].Take && !n.jobs[j].Free {
-				held[piece.Shelf] += max(1, piece.Places)
+				held[piece.Rack] += max(1, piece.Places)
 			}
 			if n.jobs[j].Free && !n.jobs[j].Take {
-				held[piece.Shelf] -= max(1, piece.Places)
+				held[piece.Rack] -= max(1, piece.Places)
 			}
 			if n.jobs[j].Take {
-				require.LessOrEqual(t, held[piece.Shelf], n.Shelf[piece.Shelf])
+				require.LessOrEqual(t, held[piece.Rack], n.Rack[piece.Rack])
 			}
 		}
 		for i := range n.Pieces {

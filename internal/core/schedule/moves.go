@@ -77,7 +77,7 @@ func (s *sequencer) again(now *sequence, next []int) bool {
 			out = append(out, i)
 		}
 	}
-	b := &board{network: s.network, held: make([][]stay, len(s.Shelf)), leave: s.random.IntN(2) == 0}
+	b := &board{network: s.network, held: make([][]stay, len(s.Rack)), leave: s.random.IntN(2) == 0}
 	spans := s.pinned()
 	for j, t := range s.jobs {
 		if t.Hands > 0 && t.Fixed == nil && !slices.Contains(out, t.piece) {

@@ -1,6 +1,6 @@
 // Package schedule plans the days of one painter: tasks that need the hands
 // for a while, with waits after one another that have a least and often a
-// longest length, opening hours, and level places on a shelf.
+// longest length, opening hours, and level places on a rack.
 //
 // Time is whole minutes after a beginning the caller chooses, so that nothing
 // here knows of time zones: whoever makes a [Problem] lays its opening hours
@@ -42,7 +42,7 @@ type Task struct {
 	Name  msg.Text // how it is said; nil for its ID
 	Hands int
 	Waits []Wait
-	Take  bool // from its start the piece holds its place on the shelf
+	Take  bool // from its start the piece holds its place on the rack
 	Free  bool // until its end
 	Mix   string
 	// Fixed is where a task lies that has happened or was pinned; nil for one
@@ -69,7 +69,7 @@ type Piece struct {
 	ID     string
 	Due    int // NoDue for none
 	Tasks  []Task
-	Shelf  int // class of its place on the shelf
+	Rack   int // class of its place on the rack
 	Places int // how many of them; 0 counts as 1 when a task takes one
 }
 
@@ -80,7 +80,7 @@ const NoDue = 1 << 40
 type Problem struct {
 	Open   []Interval // in order, not touching; tasks lie whole inside one
 	Pieces []Piece
-	Shelf  []int // places of each class
+	Rack   []int // places of each class
 }
 
 // A Plan is when each task starts, by piece and task.
@@ -112,7 +112,7 @@ func (p Problem) Check() error {
 		}
 	}
 	for _, piece := range p.Pieces {
-		if piece.Shelf < 0 || (len(p.Shelf) > 0 && piece.Shelf >= len(p.Shelf)) {
+		if piece.Rack < 0 || (len(p.Rack) > 0 && piece.Rack >= len(p.Rack)) {
 			return refusal.New("%s needs a place on the drying rack that does not exist", piece.ID)
 		}
 		for k, t := range piece.Tasks {

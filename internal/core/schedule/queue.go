@@ -2,7 +2,7 @@ package schedule
 
 import "slices"
 
-// queue lets a piece that finds no place on the shelf, and all that follows of
+// queue lets a piece that finds no place on the rack, and all that follows of
 // it, wait behind the job that gives one back; false where none ever does.
 func (s *sequencer) queue(order []int) bool {
 	copy(s.held, s.standing)
@@ -42,7 +42,7 @@ func (s *sequencer) turn(j int) {
 // finds reports whether the place a job takes is there. What has happened took it.
 func (s *sequencer) finds(j int) bool {
 	piece := &s.Pieces[s.jobs[j].piece]
-	return s.jobs[j].there() || s.held[piece.Shelf]+piece.places() <= s.Shelf[piece.Shelf]
+	return s.jobs[j].there() || s.held[piece.Rack]+piece.places() <= s.Rack[piece.Rack]
 }
 
 // pass appends a job to the order, with what it takes and gives back.
@@ -54,9 +54,9 @@ func (s *sequencer) pass(j int) {
 	}
 	piece := &s.Pieces[t.piece]
 	if t.Take {
-		s.held[piece.Shelf] += piece.places()
+		s.held[piece.Rack] += piece.places()
 	} else {
-		s.held[piece.Shelf] -= piece.places()
+		s.held[piece.Rack] -= piece.places()
 	}
 }
 

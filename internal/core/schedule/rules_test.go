@@ -39,7 +39,7 @@ func KeepsTheRules(t require.TestingT, p Problem, plan Plan) {
 			end = max(end, s+task.Hands)
 		}
 		if take >= 0 {
-			stays[piece.Shelf] = append(stays[piece.Shelf],
+			stays[piece.Rack] = append(stays[piece.Rack],
 				span{plan.Starts[i][take], free, max(1, piece.Places), piece.Tasks[take].Done || piece.Tasks[take].Begun})
 		}
 		last = max(last, end)
@@ -60,8 +60,8 @@ func KeepsTheRules(t require.TestingT, p Problem, plan Plan) {
 					used += b.places
 				}
 			}
-			if len(p.Shelf) > 0 && !a.begun && a.to > a.from { // a stay of no length takes no place
-				require.LessOrEqual(t, used, p.Shelf[class], "too many on the shelf")
+			if len(p.Rack) > 0 && !a.begun && a.to > a.from { // a stay of no length takes no place
+				require.LessOrEqual(t, used, p.Rack[class], "too many on the rack")
 			}
 		}
 	}
@@ -98,7 +98,7 @@ func keepsWaits(t require.TestingT, piece Piece, starts []int, k int) {
 
 // anyStudio is a problem with a little of everything: two openings a day and days off,
 // tasks side by side, of no time, pinned, done and not before a day, mixes, one or two
-// shelves or none, sets that take two places. Not every one has a plan.
+// racks or none, sets that take two places. Not every one has a plan.
 func anyStudio(draw *rand.Rand, pieces, tasks int) Problem {
 	var p Problem
 	for day := range 60 {
@@ -110,22 +110,22 @@ func anyStudio(draw *rand.Rand, pieces, tasks int) Problem {
 	}
 	if n := draw.IntN(3); n > 0 {
 		for range n {
-			p.Shelf = append(p.Shelf, 2+draw.IntN(2))
+			p.Rack = append(p.Rack, 2+draw.IntN(2))
 		}
 	}
 	for i := range pieces {
-		p.Pieces = append(p.Pieces, anyPiece(draw, i, 1+draw.IntN(tasks), len(p.Shelf)))
+		p.Pieces = append(p.Pieces, anyPiece(draw, i, 1+draw.IntN(tasks), len(p.Rack)))
 	}
 	return p
 }
 
-func anyPiece(draw *rand.Rand, i, tasks, shelves int) Piece {
+func anyPiece(draw *rand.Rand, i, tasks, racks int) Piece {
 	piece := Piece{ID: string(rune('a' + i)), Due: (1 + draw.IntN(8)) * aDay, Places: draw.IntN(3)}
 	if draw.IntN(5) == 0 {
 		piece.Due = NoDue
 	}
-	if shelves > 0 {
-		piece.Shelf = draw.IntN(shelves)
+	if racks > 0 {
+		piece.Rack = draw.IntN(racks)
 	}
 	for k := range tasks {
 		task := Task{ID: string(rune('0' + k)), Hands: []int{0, 10, 15, 30, 45, 60, 90, 120}[draw.IntN(8)], Take: k == 0,

@@ -29,7 +29,7 @@ func wait(after, least, most int) schedule.Wait {
 var check = schedule.KeepsTheRules
 
 func random(draw *rand.Rand, pieces, tasks int) schedule.Problem {
-	p := schedule.Problem{Open: days(400, 8*60, 12*60+60*draw.IntN(9)), Shelf: []int{1 + draw.IntN(3)}}
+	p := schedule.Problem{Open: days(400, 8*60, 12*60+60*draw.IntN(9)), Rack: []int{1 + draw.IntN(3)}}
 	for i := range pieces {
 		piece := schedule.Piece{ID: fmt.Sprint("p", i), Due: (2 + draw.IntN(6)) * 1440}
 		for k := range tasks {
@@ -126,7 +126,7 @@ func walkByOrder(p schedule.Problem) (late, last int, ok bool) {
 		held := 0
 		for _, r := range order {
 			if p.Pieces[r.i].Tasks[r.k].Take {
-				if held++; held > p.Shelf[0] {
+				if held++; held > p.Rack[0] {
 					return
 				}
 			}
@@ -223,8 +223,8 @@ func TestPinsHappeningsAndExplanations(t *testing.T) {
 			p.Pieces[0].Tasks[0] = schedule.Task{ID: "pour", Hands: 60}
 			p.Pieces[0].Tasks[2].Fixed = nil
 		}, schedule.WindowShut},
-		"small shelf": {func(p *schedule.Problem) {
-			p.Shelf = []int{1}
+		"small rack": {func(p *schedule.Problem) {
+			p.Rack = []int{1}
 			p.Pieces[0].Places = 2
 			p.Pieces[0].Tasks[1].Take = true
 		}, schedule.TooFewPlaces},
@@ -267,7 +267,7 @@ func TestRefusesWhatMakesNoSense(t *testing.T) {
 		{Pieces: []schedule.Piece{{Tasks: []schedule.Task{{Hands: -1}}}}},
 		{Pieces: []schedule.Piece{{Tasks: []schedule.Task{{Waits: []schedule.Wait{wait(3, 0, -1)}}}}}},
 		{Pieces: []schedule.Piece{{Tasks: []schedule.Task{{}, {Waits: []schedule.Wait{wait(0, 9, 3)}}}}}},
-		{Shelf: []int{1}, Pieces: []schedule.Piece{{Shelf: 4}}},
+		{Rack: []int{1}, Pieces: []schedule.Piece{{Rack: 4}}},
 		{Pieces: []schedule.Piece{{Tasks: make([]schedule.Task, schedule.MaxTasks+1)}}},
 	} {
 		_, err := schedule.Solve(t.Context(), bad, schedule.Settings{})
@@ -279,7 +279,7 @@ func TestRefusesWhatMakesNoSense(t *testing.T) {
 // season is pieces of 10 tasks as a busy studio has them: 40 in the usual one.
 func season(pieces int) schedule.Problem {
 	draw := rand.New(rand.NewPCG(uint64(pieces), uint64(10*pieces)))
-	p := schedule.Problem{Open: days(500, 8*60, 18*60), Shelf: []int{max(2, 12*pieces/40)}}
+	p := schedule.Problem{Open: days(500, 8*60, 18*60), Rack: []int{max(2, 12*pieces/40)}}
 	for i := range pieces {
 		piece := schedule.Piece{ID: fmt.Sprint("p", i), Due: (20*pieces/40 + draw.IntN(20+pieces)) * 1440}
 		add := func(hands, least, most int) {

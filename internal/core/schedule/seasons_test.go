@@ -18,7 +18,7 @@ import (
 type drawnSeason struct {
 	Case   int
 	Open   [][2]int
-	Shelf  int
+	Rack   int
 	Pieces []struct {
 		Due   int
 		Tasks []struct {
@@ -34,7 +34,7 @@ type drawnSeason struct {
 }
 
 func (s drawnSeason) problem() schedule.Problem {
-	p := schedule.Problem{Shelf: []int{s.Shelf}}
+	p := schedule.Problem{Rack: []int{s.Rack}}
 	for _, o := range s.Open {
 		p.Open = append(p.Open, schedule.Interval{From: o[0], To: o[1]})
 	}

@@ -38,7 +38,7 @@ type sequencer struct {
 	at     []int  // place of each job in the order
 	key    []int  // scratch of a shift in time
 	ends   []int  // scratch of the goal
-	inline []bool // takes its turn in the order: it has hands, or a place on the shelf
+	inline []bool // takes its turn in the order: it has hands, or a place on the rack
 	free   []int  // jobs that may be moved
 	late   []int  // scratch: pieces that are late
 	group  []int  // scratch: jobs that move together
@@ -62,12 +62,12 @@ type brief struct {
 func newSequencer(n *network) *sequencer {
 	size := len(n.jobs)
 	s := &sequencer{network: n, random: rand.New(rand.NewPCG(2017, uint64(size))), low: make([]int, size),
-		held: make([]int, len(n.Shelf)),
+		held: make([]int, len(n.Rack)),
 		at:   make([]int, size), key: make([]int, size), ends: make([]int, len(n.Pieces)), waiting: make([]bool,
 			len(n.Pieces)),
 		inline: make([]bool, size)}
 	for j, t := range n.jobs {
-		s.inline[j] = !t.Done && (t.Hands > 0 || ((t.Take || t.Free) && len(n.Shelf) > 0))
+		s.inline[j] = !t.Done && (t.Hands > 0 || ((t.Take || t.Free) && len(n.Rack) > 0))
 		b := brief{t.Hands, t.NotIn, never, n.Pieces[t.piece].Due, t.piece, t.Done, t.Begun, s.inline[j],
 			(t.Take || t.Free) && !t.there(), n.lower[j]}
 		if t.Fixed == nil {
@@ -82,9 +82,9 @@ func newSequencer(n *network) *sequencer {
 
 // lay gives every job of an order its earliest start; false where there is none.
 // The order holds every job behind those it waits for; pieces for which the
-// shelf has no room wait in it until one leaves.
+// rack has no room wait in it until one leaves.
 func (s *sequencer) lay(order, start []int) bool {
-	if len(s.Shelf) > 0 && !s.queue(order) {
+	if len(s.Rack) > 0 && !s.queue(order) {
 		return false
 	}
 	for j := range s.low {
@@ -173,7 +173,7 @@ func (s *sequencer) overtake(order, start []int) bool {
 		s.key[j] = max(start[j], s.low[j])
 	}
 	s.sort(order)
-	return len(s.Shelf) == 0 || s.queue(order)
+	return len(s.Rack) == 0 || s.queue(order)
 }
 
 // pull raises what a longest wait holds to a later task.

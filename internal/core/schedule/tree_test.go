@@ -25,9 +25,9 @@ func everyOrder(n *network, try func(order []int)) {
 				continue
 			}
 			piece, by := n.Pieces[t.piece], 0
-			if len(n.Shelf) > 0 && !t.Done && !t.Begun {
+			if len(n.Rack) > 0 && !t.Done && !t.Begun {
 				want := max(1, piece.Places)
-				if t.Take && held[piece.Shelf]+want > n.Shelf[piece.Shelf] {
+				if t.Take && held[piece.Rack]+want > n.Rack[piece.Rack] {
 					continue
 				}
 				if t.Take {
@@ -39,11 +39,11 @@ func everyOrder(n *network, try func(order []int)) {
 			}
 			placed[j], order = true, append(order, j)
 			if by != 0 {
-				held[piece.Shelf] += by
+				held[piece.Rack] += by
 			}
 			walk()
 			if by != 0 {
-				held[piece.Shelf] -= by
+				held[piece.Rack] -= by
 			}
 			placed[j], order = false, order[:len(order)-1]
 		}
@@ -182,8 +182,8 @@ func TestCandidatesComeByHowEarlyTheyCan(t *testing.T) {
 			for j := range n.jobs {
 				may := !s.placed[j] && !slices.ContainsFunc(n.lower[j], func(e edge) bool { return !s.placed[e.to] })
 				piece := n.Pieces[n.jobs[j].piece]
-				if job := n.jobs[j]; job.Take && !job.Done && !job.Begun && len(n.Shelf) > 0 {
-					may = may && s.held[piece.Shelf]+max(1, piece.Places) <= n.Shelf[piece.Shelf]
+				if job := n.jobs[j]; job.Take && !job.Done && !job.Begun && len(n.Rack) > 0 {
+					may = may && s.held[piece.Rack]+max(1, piece.Places) <= n.Rack[piece.Rack]
 				}
 				require.Equal(t, may, slices.Contains(next, j))
 			}

@@ -16,9 +16,9 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/cache"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
-	"jevvo/internal/studio/shelf"
 )
 
 // Most is how many open pieces are planned at once; those due first.
@@ -27,7 +27,7 @@ const Most = 400
 // An Agenda is the plan of all open pieces. It is not changed once it was made.
 type Agenda struct {
 	Now, Base time.Time
-	Book      *shelf.Book
+	Book      *materials.Book
 	Tasks     []Task // in order of time
 	Pieces    []Piece
 	Late      int // minutes, summed over pieces
@@ -69,8 +69,8 @@ type Piece struct {
 	Due     time.Time
 	End     time.Time
 	Late    time.Duration
-	ShelfIn time.Time // its stay on the shelf
-	ShelfTo time.Time
+	RackIn  time.Time // its stay on the rack
+	RackTo  time.Time
 	Plan    *plan.Plan
 }
 
@@ -129,7 +129,7 @@ type NoteCode string
 const (
 	PinLetGo      NoteCode = "pin-let-go"     // Task, At
 	WindowsGiven  NoteCode = "windows-given"  // up, because no hours let it keep them
-	NoPlaceFits   NoteCode = "no-place-fits"  // on the shelf
+	NoPlaceFits   NoteCode = "no-place-fits"  // on the rack
 	FewPlaces     NoteCode = "few-places"     // Need, Have
 	NotCalculated NoteCode = "not-calculated" // Err
 	LeftOut       NoteCode = "left-out"
@@ -148,14 +148,14 @@ func (n Note) Repair() bool {
 
 // A Service makes the agenda and remembers it.
 type Service struct {
-	store  *store.Store
-	shelf  *shelf.Service
-	log    *session.Log
-	now    func() time.Time
-	solves cache.Memo[string, solved]
-	made   cache.Memo[madeKey, *Agenda]
-	helps  cache.Memo[*Agenda, []WayOut]
-	wait   time.Duration
+	store     *store.Store
+	materials *materials.Service
+	log       *session.Log
+	now       func() time.Time
+	solves    cache.Memo[string, solved]
+	made      cache.Memo[madeKey, *Agenda]
+	helps     cache.Memo[*Agenda, []WayOut]
+	wait      time.Duration
 
 	mu      sync.Mutex
 	latest  *Agenda
@@ -167,8 +167,9 @@ type Service struct {
 
 // New returns the service. wait bounds how long a page waits for a new agenda
 // while there is an older one to show; 0 waits until it is made.
-func New(db *store.Store, sh *shelf.Service, log *session.Log, now func() time.Time, wait time.Duration) *Service {
-	return &Service{store: db, shelf: sh, log: log, now: now, wait: wait,
+func New(db *store.Store, mats *materials.Service, log *session.Log, now func() time.Time,
+	wait time.Duration) *Service {
+	return &Service{store: db, materials: mats, log: log, now: now, wait: wait,
 		plans:  cache.Memo[planKey, calculated]{Most: mostPlans},
 		solves: cache.Memo[string, solved]{Most: 24}, made: cache.Memo[madeKey, *Agenda]{Most: 2},
 		helps: cache.Memo[*Agenda, []WayOut]{Most: 2}}
@@ -228,7 +229,7 @@ func (s *Service) make(ctx context.Context, st inputs) (*Agenda, error) {
 // a plan laid on what happened the versions of that.
 type planKey struct {
 	id, rev  int64
-	book     *shelf.Book
+	book     *materials.Book
 	happened store.Versions
 }
 
@@ -242,7 +243,7 @@ type calculated struct {
 const mostPlans = 2 * Most
 
 // evaluate calculates a piece, or remembers it.
-func (s *Service) evaluate(ctx context.Context, p pieces.Piece, b *shelf.Book) (*plan.Plan, error) {
+func (s *Service) evaluate(ctx context.Context, p pieces.Piece, b *materials.Book) (*plan.Plan, error) {
 	if p.ID == 0 {
 		return plan.Evaluate(p.Spec, b.Context, plan.Timing{Alone: true})
 	}

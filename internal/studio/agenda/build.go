@@ -127,7 +127,7 @@ func (s *Service) loosened(ctx context.Context, g *scene) (schedule.Plan, error)
 
 // feasibleAlone reports whether the piece at i could be planned by itself.
 func (g *scene) feasibleAlone(ctx context.Context, i int) bool {
-	one := schedule.Problem{Open: g.problem.Open, Shelf: g.problem.Shelf, Pieces: g.problem.Pieces[i : i+1]}
+	one := schedule.Problem{Open: g.problem.Open, Rack: g.problem.Rack, Pieces: g.problem.Pieces[i : i+1]}
 	_, err := schedule.Solve(ctx, one, schedule.Settings{Tries: 4, Exact: 4, Nodes: 2000, Changes: -1})
 	return err == nil
 }
@@ -279,10 +279,10 @@ func (g *scene) readPiece(i int, solution schedule.Plan, a *Agenda) Piece {
 			}
 		}
 		if t.Take {
-			out.ShelfIn = task.Start
+			out.RackIn = task.Start
 		}
 		if t.Free {
-			out.ShelfTo = task.End
+			out.RackTo = task.End
 		}
 		if task.End.After(out.End) {
 			out.End = task.End

@@ -109,7 +109,7 @@ func TestDaysOverDaylightSaving(t *testing.T) {
 func TestImpossibleStudiosAreSaid(t *testing.T) {
 	r := studiotest.Open(t)
 	r.Piece(map[string]string{"size": "3 x 4 m"})
-	_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"shelf": "1 of 60 x 60 cm"})
+	_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"rack": "1 of 60 x 60 cm"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	_, out, reasons := r.Days().Said()
@@ -143,7 +143,7 @@ func TestLateIsSaidAlike(t *testing.T) {
 func TestAnythingTypedIsSurvived(t *testing.T) {
 	r := studiotest.Open(t)
 	p := r.Piece(map[string]string{})
-	book, err := r.Shelf.Book(r.Ctx())
+	book, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	var keys []string
 	for _, f := range pieces.Fields(p.Spec, book) {
@@ -180,7 +180,7 @@ func TestPostingBackChangesNothing(t *testing.T) {
 		_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"units": units})
 		require.NoError(t, err)
 		require.True(t, n.OK())
-		book, err := r.Shelf.Book(r.Ctx())
+		book, err := r.Materials.Book(r.Ctx())
 		require.NoError(t, err)
 		values := pieces.Values(p.Spec, book, book.Settings.Units)
 		again, n, err := r.Pieces.Edit(r.Ctx(), p.ID, p.Rev, values)

@@ -15,9 +15,9 @@ import (
 	"jevvo/internal/core/schedule"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/recovery"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
 )
 
@@ -28,7 +28,7 @@ const planDays = 500
 // to read it back.
 type scene struct {
 	now, base time.Time
-	book      *shelf.Book
+	book      *materials.Book
 	marks     map[int64][]store.TaskMark
 	happens   map[int64]map[string]plan.Happened
 	problem   schedule.Problem
@@ -132,7 +132,8 @@ func (s *Service) calculate(ctx context.Context, g *scene, list []pieces.Piece, 
 }
 
 // changed evaluates a piece with the changes to try.
-func (s *Service) changed(ctx context.Context, b *shelf.Book, p *pieces.Piece, changes []Change) (*plan.Plan, error) {
+func (s *Service) changed(ctx context.Context, b *materials.Book, p *pieces.Piece, changes []Change) (*plan.Plan,
+	error) {
 	if len(changes) == 0 {
 		return s.evaluate(ctx, *p, b)
 	}
@@ -173,14 +174,14 @@ func happened(calculated *plan.Plan, benches map[string]plan.Happened,
 	return out
 }
 
-// open lays the opening hours and the shelf out.
+// open lays the opening hours and the rack out.
 func (g *scene) open() {
 	for _, o := range g.book.Calendar.Stretches(g.base, planDays) {
 		g.problem.Open = append(g.problem.Open, schedule.Interval{From: g.minute(o.From), To: g.minute(o.To)})
 	}
 	g.problem.Open = schedule.Union(g.problem.Open)
-	for _, c := range g.book.Settings.Shelf {
-		g.problem.Shelf = append(g.problem.Shelf, c.Count)
+	for _, c := range g.book.Settings.Rack {
+		g.problem.Rack = append(g.problem.Rack, c.Count)
 	}
 	g.problem.Pieces = make([]schedule.Piece, len(g.list))
 }
@@ -231,7 +232,7 @@ func (g *scene) put(i int) {
 	}
 	g.pins(i, &piece, current)
 	g.missed(i, &piece, current)
-	g.onShelf(i, &piece)
+	g.onRack(i, &piece)
 	g.problem.Pieces[i] = piece
 }
 
@@ -307,10 +308,10 @@ func (g *scene) missed(i int, piece *schedule.Piece, now int) {
 
 var missedCodes = map[plan.TaskKind]NoteCode{plan.TaskTape: TapeMissed, plan.TaskPour: TackyMissed}
 
-// onShelf gives the piece its class of places; a board that fits none is
+// onRack gives the piece its class of places; a board that fits none is
 // planned without one, and said.
-func (g *scene) onShelf(i int, piece *schedule.Piece) {
-	classes := g.book.Settings.Shelf
+func (g *scene) onRack(i int, piece *schedule.Piece) {
+	classes := g.book.Settings.Rack
 	if len(classes) == 0 {
 		return
 	}
@@ -335,5 +336,5 @@ func (g *scene) onShelf(i int, piece *schedule.Piece) {
 		}
 		return
 	}
-	piece.Shelf, piece.Places = class, len(e.plan.Boards)
+	piece.Rack, piece.Places = class, len(e.plan.Boards)
 }

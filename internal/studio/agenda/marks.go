@@ -69,7 +69,7 @@ func (s *Service) Pin(ctx context.Context, piece int64, task string, at time.Tim
 		return err
 	}
 	if !at.IsZero() {
-		b, err := s.shelf.Book(ctx)
+		b, err := s.materials.Book(ctx)
 		if err != nil {
 			return err
 		}

@@ -129,7 +129,7 @@ func TestLaterByDays(t *testing.T) {
 // A set that fits no place, and one of more boards than places, are planned without one and said.
 func TestPlacesThatDoNotDo(t *testing.T) {
 	r := studiotest.Open(t)
-	_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"shelf": "2 of 60 x 60 cm"})
+	_, n, err := r.Setup.Edit(r.Ctx(), map[string]string{"rack": "2 of 60 x 60 cm"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
 	wide := r.Piece(map[string]string{"name": "Wide", "size": "70 x 40 cm"})

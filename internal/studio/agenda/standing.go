@@ -6,14 +6,14 @@ import (
 
 	"jevvo/internal/core/plan"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/session"
-	"jevvo/internal/studio/shelf"
 )
 
 // inputs is the state an agenda depends on.
 type inputs struct {
 	key  standingKey
-	book *shelf.Book
+	book *materials.Book
 	bench
 	marks map[int64][]store.TaskMark
 
@@ -42,7 +42,7 @@ func (s *Service) stand(ctx context.Context) (inputs, error) {
 		return inputs{}, err
 	}
 	st := inputs{happened: v.Of(store.ScopeSessions, store.ScopeMarks)}
-	if st.book, err = s.shelf.BookAt(ctx, v); err != nil {
+	if st.book, err = s.materials.BookAt(ctx, v); err != nil {
 		return st, err
 	}
 	if st.bench, err = s.benches.Get(ctx, v.Of(store.ScopeSessions, store.ScopePieces), s.readBenches); err != nil {
@@ -51,7 +51,7 @@ func (s *Service) stand(ctx context.Context) (inputs, error) {
 	if st.marks, err = s.marks.Get(ctx, v.Of(store.ScopeMarks, store.ScopePieces), s.readMarks); err != nil {
 		return st, err
 	}
-	at := v.Of(store.ScopeSettings, store.ScopeShelf, store.ScopePieces, store.ScopeMarks)
+	at := v.Of(store.ScopeSettings, store.ScopeMaterials, store.ScopePieces, store.ScopeMarks)
 	st.key = standingKey{at, st.words}
 	return st, nil
 }

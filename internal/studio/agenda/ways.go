@@ -115,7 +115,7 @@ func dropMiddleCoat(s *plan.Spec) bool {
 	return true
 }
 
-// all are the ways out with one more for each resin on the shelf, which the
+// all are the ways out with one more for each resin among the materials, which the
 // late pieces of slower resins could be poured with.
 func all(a *Agenda) []way {
 	out := ways[:len(ways):len(ways)]

@@ -154,7 +154,7 @@ func piecesTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
 }
 
 func resinsTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
-	book, err := st.Shelf.Book(ctx)
+	book, err := st.Materials.Book(ctx)
 	if err != nil {
 		return err
 	}
@@ -171,7 +171,7 @@ func resinsTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
 }
 
 func pigmentsTable(ctx context.Context, st *studio.Studio, w io.Writer) error {
-	book, err := st.Shelf.Book(ctx)
+	book, err := st.Materials.Book(ctx)
 	if err != nil {
 		return err
 	}

@@ -18,10 +18,10 @@ import (
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/studio/learn"
 	"jevvo/internal/studio/mail"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/preview"
 	"jevvo/internal/studio/prices"
 	"jevvo/internal/studio/setup"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
 )
 
@@ -44,15 +44,15 @@ func readers(st *studio.Studio) map[string]reader {
 			return err
 		},
 		string(store.Resins): func(ctx context.Context, k store.Kept) error {
-			_, err := st.Shelf.Product(ctx, k.ID)
+			_, err := st.Materials.Product(ctx, k.ID)
 			return err
 		},
 		string(store.Pigments): func(ctx context.Context, k store.Kept) error {
-			_, err := st.Shelf.Pigment(ctx, k.ID)
+			_, err := st.Materials.Pigment(ctx, k.ID)
 			return err
 		},
 		string(store.Techniques): func(ctx context.Context, k store.Kept) error {
-			_, _, err := st.Shelf.Technique(ctx, shelf.OwnTechnique(k.ID))
+			_, _, err := st.Materials.Technique(ctx, materials.OwnTechnique(k.ID))
 			return err
 		},
 		string(store.Goods):       into[stock.Goods],

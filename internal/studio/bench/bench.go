@@ -79,7 +79,7 @@ func (s *Service) Guards(ctx context.Context, v agenda.View, coat string) ([]pla
 		return nil, err
 	}
 	f := plan.Facts{Now: s.now()}
-	f.Resins, f.Pigments = l.OnShelf()
+	f.Resins, f.Pigments = l.Held()
 	f.Old = map[int64]bool{c.Product.ID: l.Aged(c.Product.ID, f.Now)}
 	rows, err := s.store.Levels(ctx, v.Piece.ID)
 	if err != nil {

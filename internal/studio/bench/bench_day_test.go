@@ -357,7 +357,7 @@ func TestRecordedUsesTeach(t *testing.T) {
 	}
 	after := r.Plan(p).Coats[0]
 	assert.InEpsilon(t, 1.2, float64(after.Total/before.Total), 0.01)
-	require.NoError(t, r.Shelf.ResetLearning(r.Ctx(), "swipe"))
+	require.NoError(t, r.Materials.ResetLearning(r.Ctx(), "swipe"))
 	assert.InDelta(t, float64(before.Total), float64(r.Plan(p).Coats[0].Total), 1e-6)
 }
 

@@ -279,7 +279,7 @@ func TestOwnTimesCountFromThreeDays(t *testing.T) {
 	assert.InDelta(t, library, minutes(), 1e-9, "two days are too few")
 	day(4.5) // a bad afternoon
 	assert.InEpsilon(t, 2*library, minutes(), 0.01, "the median of the three")
-	require.NoError(t, r.Shelf.ResetLearning(r.Ctx(), "flood"))
+	require.NoError(t, r.Materials.ResetLearning(r.Ctx(), "flood"))
 	assert.InDelta(t, library, minutes(), 1e-9)
 }
 

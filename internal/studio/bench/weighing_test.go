@@ -33,7 +33,7 @@ func TestEveryWayOfWeighingGivesTheSameCups(t *testing.T) {
 				require.NoError(t, err)
 				w = (&studiotest.Painter{Way: way}).Weigh(r, w)
 				assert.InDelta(t, -float64(w.Mixed()), r.Have(t, studiotest.ResinOf(p.Spec)), 1e-6,
-					"what was weighed has left the shelf, once")
+					"what was weighed has left the stock, once")
 				if way == school.TareEach { // and the same once more, for a coat that went wrong
 					again, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 					require.NoError(t, err)

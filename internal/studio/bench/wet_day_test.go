@@ -58,7 +58,7 @@ func TestMoreOfAnEmptyCupIsAFreshBatch(t *testing.T) {
 	met := len(b.BatchesMixed())
 	b = r.Press(b, time.Minute)
 	assert.Len(t, b.BatchesMixed(), met+1)
-	assert.InDelta(t, took-18, r.Have(t, of), 1e-9, "18 mL more left the shelf")
+	assert.InDelta(t, took-18, r.Have(t, of), 1e-9, "18 mL more left the stock")
 	late := r.Look(b)
 	assert.Less(t, late.Mixed[len(late.Mixed)-1].Minutes, 0.1, "its clock is its own")
 	c := r.Plan(r.ReadPiece(b.PieceID)).Coats[0]
@@ -109,7 +109,7 @@ func TestMoreOfWhatIsLeft(t *testing.T) {
 }
 
 // A coat that is liked is stopped: moves that are left are skipped with one press, what
-// keeps the coat stays, and batches nobody mixed are not taken from the shelf.
+// keeps the coat stays, and batches nobody mixed are not taken from the stock.
 func TestILikeItStopsHere(t *testing.T) {
 	r := studiotest.Open(t)
 	b := r.Poured(r.Begin(twoBatches))
@@ -140,7 +140,7 @@ func TestILikeItStopsHere(t *testing.T) {
 	c := r.Plan(r.ReadPiece(b.PieceID)).Coats[0]
 	took, err := r.Bench.Weighed(r.Ctx(), b.PieceID, &c)
 	require.NoError(t, err)
-	assert.InDelta(t, -r.Have(t, of), float64(took), 1e-6, "the record and the shelf agree")
+	assert.InDelta(t, -r.Have(t, of), float64(took), 1e-6, "the record and the stock agree")
 	for _, task := range r.Days().Tasks {
 		if task.PieceID == b.PieceID && task.Key == plan.PourKey(plan.FirstCoat) {
 			assert.True(t, task.Done, "the coat is poured")
@@ -365,7 +365,7 @@ func TestACupColouredByEye(t *testing.T) {
 }
 
 // Whatever is pressed in whatever order, alone or by two: steps keep their ids, cups
-// never hold less than nothing, the day can be finished, and shelf and record agree on
+// never hold less than nothing, the day can be finished, and stock and record agree on
 // what was mixed.
 func TestDaysOfAnyPressesHold(t *testing.T) {
 	testsize.Sequential(t)
@@ -410,6 +410,6 @@ func TestDaysOfAnyPressesHold(t *testing.T) {
 		c := r.Plan(r.ReadPiece(b.PieceID)).Coats[0]
 		mixed, err := r.Bench.Weighed(r.Ctx(), b.PieceID, &c)
 		require.NoError(t, err)
-		assert.InDelta(t, before-r.Have(t, of), float64(mixed), 1e-6, "seed %d: the shelf and the record agree", seed)
+		assert.InDelta(t, before-r.Have(t, of), float64(mixed), 1e-6, "seed %d: the stock and the record agree", seed)
 	}
 }

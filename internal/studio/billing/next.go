@@ -211,7 +211,7 @@ func (s *Service) stand(ctx context.Context) (stepsKey, error) {
 		return stepsKey{}, err
 	}
 	v, err := s.store.Versions(ctx)
-	at := v.Of(store.ScopeCommissions, store.ScopePieces, store.ScopeStock, store.ScopeShelf, store.ScopeSettings)
+	at := v.Of(store.ScopeCommissions, store.ScopePieces, store.ScopeStock, store.ScopeMaterials, store.ScopeSettings)
 	return stepsKey{a, at, s.now().Truncate(time.Hour)}, err
 }
 

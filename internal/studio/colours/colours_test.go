@@ -19,21 +19,21 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studiotest"
 )
 
-// Every form of pigment stands on the shelf, and its sample hides more with
+// Every form of pigment is among the materials, and its sample hides more with
 // every step up to its limit and never beyond.
-func TestPigmentShelfHasEveryForm(t *testing.T) {
+func TestPigmentsHaveEveryForm(t *testing.T) {
 	r := studiotest.Open(t)
-	b, err := r.Shelf.Book(r.Ctx())
+	b, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	formsSeen := map[colour.Form]bool{}
 	for _, p := range b.Paints {
 		formsSeen[p.Form] = true
-		steps := shelf.Sample(p, b.Surface)
+		steps := materials.Sample(p, b.Surface)
 		require.NotEmpty(t, steps, p.Name)
 		last := 0.0
 		for _, s := range steps {
@@ -50,22 +50,22 @@ func TestPigmentFormIsChecked(t *testing.T) {
 	for key, bad := range map[string]string{"form": "chalk", "swatch": "blue", "scatter": "-1", "drop": "1 L",
 		"load_limit": "90%", "particle": "3 m", "density": "0.1", "light": "9", "price": "x", "bottle": "-3 g",
 		"clear": "maybe"} {
-		_, n, err := r.Shelf.SavePigment(r.Ctx(), 0, 0, map[string]string{"name": "Mine", key: bad})
+		_, n, err := r.Materials.SavePigment(r.Ctx(), 0, 0, map[string]string{"name": "Mine", key: bad})
 		require.NoError(t, err)
 		assert.NotEmpty(t, n.Errors[key], key)
 	}
-	p, n, err := r.Shelf.SavePigment(r.Ctx(), 0, 0,
+	p, n, err := r.Materials.SavePigment(r.Ctx(), 0, 0,
 		map[string]string{"name": "Mine", "drop": "1 drop", "particle": "30 µm", "density": "4.2 g/cm3", "bottle": "1 oz wt"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), "%v", n.Errors)
 	assert.InDelta(t, 0.03, float64(p.Particle), 1e-12)
 	assert.InDelta(t, 4200, float64(p.Density), 1e-9)
 	assert.InDelta(t, 28.349523125, p.Content.Grams(), 1e-9, "an avoirdupois ounce (NIST SP 811)")
-	_, n, err = r.Shelf.SavePigment(r.Ctx(), 0, 0, map[string]string{"name": "mine"})
+	_, n, err = r.Materials.SavePigment(r.Ctx(), 0, 0, map[string]string{"name": "mine"})
 	require.NoError(t, err)
 	assert.Contains(t, n.Errors["name"], "has this name")
-	require.NoError(t, r.Shelf.RetirePigment(r.Ctx(), p.ID, true))
-	p, err = r.Shelf.Pigment(r.Ctx(), p.ID)
+	require.NoError(t, r.Materials.RetirePigment(r.Ctx(), p.ID, true))
+	p, err = r.Materials.Pigment(r.Ctx(), p.ID)
 	require.NoError(t, err)
 	assert.True(t, p.Retired)
 }
@@ -81,10 +81,10 @@ func TestDrawdownTeachesThePigment(t *testing.T) {
 	}
 	typed := map[string]string{"over_black": hex(0.04), "over_white": hex(0.80),
 		"chart_white": colour.Flat(0.80).XYZ().RGB().Hex(), "draw_film": "0.2 mm", "draw_load": "2 %"}
-	p, n, err := r.Shelf.SolveDrawdown(r.Ctx(), r.Pigment("Bone").ID, typed)
+	p, n, err := r.Materials.SolveDrawdown(r.Ctx(), r.Pigment("Bone").ID, typed)
 	require.NoError(t, err)
 	require.True(t, n.OK(), "%v", n.Errors)
-	p, err = r.Shelf.Pigment(r.Ctx(), p.ID)
+	p, err = r.Materials.Pigment(r.Ctx(), p.ID)
 	require.NoError(t, err)
 	require.NotNil(t, p.Solved, "it is kept")
 	want := colour.Cup([]colour.Dose{{Optics: known.Full, Load: 0.03}})
@@ -94,11 +94,11 @@ func TestDrawdownTeachesThePigment(t *testing.T) {
 	for key, bad := range map[string]string{"over_black": "dark", "draw_film": "0", "draw_load": "0"} {
 		values := maps.Clone(typed)
 		values[key] = bad
-		_, n, err := r.Shelf.SolveDrawdown(r.Ctx(), p.ID, values)
+		_, n, err := r.Materials.SolveDrawdown(r.Ctx(), p.ID, values)
 		require.NoError(t, err)
 		assert.NotEmpty(t, n.Errors[key], key)
 	}
-	edited, n, err := r.Shelf.SavePigment(r.Ctx(), p.ID, p.Rev, map[string]string{"swatch": "#334455"})
+	edited, n, err := r.Materials.SavePigment(r.Ctx(), p.ID, p.Rev, map[string]string{"swatch": "#334455"})
 	require.NoError(t, err)
 	require.True(t, n.OK())
 	assert.Nil(t, edited.Solved, "a new swatch is not what was drawn down")
@@ -108,11 +108,11 @@ func TestDrawdownTeachesThePigment(t *testing.T) {
 // do cure it.
 func TestCupsSayWhetherTheyHide(t *testing.T) {
 	r := studiotest.Open(t)
-	b, err := r.Shelf.Book(r.Ctx())
+	b, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	var strong material.Pigment
 	for _, p := range b.Paints {
-		if steps := shelf.Sample(p, b.Surface); p.Form == colour.Paste && steps[len(steps)-1].Contrast > 0.99 {
+		if steps := materials.Sample(p, b.Surface); p.Form == colour.Paste && steps[len(steps)-1].Contrast > 0.99 {
 			strong = p
 		}
 	}
@@ -189,7 +189,7 @@ func TestAPictureBecomesCups(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, near.Best)
 	require.NotEmpty(t, far.Best)
-	assert.Less(t, near.Best[0].Difference, 1.0, "the shelf has wet sand")
+	assert.Less(t, near.Best[0].Difference, 1.0, "the examples have wet sand")
 	assert.Greater(t, far.Best[0].Difference, 10.0, "and nothing as green as a screen")
 
 	piece, err := r.Colours.PieceFromPalette(r.Ctx(), p.ID)

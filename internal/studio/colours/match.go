@@ -15,13 +15,13 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 )
 
-// A ShelfRecipe is how a colour is mixed from what the studio owns.
-type ShelfRecipe struct {
-	Parts      []ShelfPart
+// A MaterialRecipe is how a colour is mixed from what the studio owns.
+type MaterialRecipe struct {
+	Parts      []MaterialPart
 	Hex        string // what it comes to as a film
 	Difference float64
 	Unsure     float64 // how far it may lie off, by what is known of the pigments
@@ -32,16 +32,16 @@ type ShelfRecipe struct {
 	Contrast   float64
 }
 
-// A ShelfPart is one pigment of a recipe.
-type ShelfPart struct {
+// A MaterialPart is one pigment of a recipe.
+type MaterialPart struct {
 	Pigment material.Pigment
 	Load    float64
 }
 
-// Recipes are the nearest the shelf comes to a colour.
+// Recipes are the nearest the materials come to a colour.
 type Recipes struct {
 	Target string
-	Best   []ShelfRecipe
+	Best   []MaterialRecipe
 	Words  msg.Text
 	Near   bool
 }
@@ -62,7 +62,7 @@ const (
 
 // cost weighs a recipe as a painter does: a difference nobody sees is no reason
 // for one bottle more, nor for a film that shows what lies under it.
-func (r ShelfRecipe) cost() float64 {
+func (r MaterialRecipe) cost() float64 {
 	cost := math.Max(r.Difference, 0.5) + 0.25*float64(len(r.Parts))
 	switch r.Hiding {
 	case colour.Transparent:
@@ -94,14 +94,14 @@ func Asks(c *plan.Coat, cup *plan.Cup) Asker {
 
 // anybody is a film of 1.6 mm on bare wood.
 func (s *Service) anybody(film colour.Surface) (Asker, error) {
-	ground, err := s.shelf.Spectra().Reflectance(surface.BareGround)
+	ground, err := s.materials.Spectra().Reflectance(surface.BareGround)
 	return Asker{Film: matchFilm, On: film.In(ground)}, err
 }
 
-// Match returns the best recipes for a colour from the shelf for a film of 1.6
+// Match returns the best recipes for a colour from the materials for a film of 1.6
 // mm on bare wood; see [Service.MatchFor].
 func (s *Service) Match(ctx context.Context, hex string) (Recipes, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Recipes{}, err
 	}
@@ -112,7 +112,7 @@ func (s *Service) Match(ctx context.Context, hex string) (Recipes, error) {
 	return s.MatchFor(ctx, hex, a)
 }
 
-// MatchFor returns the best recipes for a colour from the shelf, in the film
+// MatchFor returns the best recipes for a colour from the stock, in the film
 // and on the ground that ask. A recipe has up to three pigments, and a white or
 // a black where it helps.
 func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, error) {
@@ -121,11 +121,11 @@ func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, e
 	if err != nil {
 		return out, &form.Refused{Err: err}
 	}
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return out, err
 	}
-	shelf, candidates := candidates(b, a.With)
+	owned, candidates := candidates(b, a.With)
 	if len(candidates) == 0 {
 		out.Words = msg.ID("There is no pigment in your materials to mix it from.")
 		return out, nil
@@ -142,17 +142,17 @@ func (s *Service) MatchFor(ctx context.Context, hex string, a Asker) (Recipes, e
 				return out, err
 			}
 		}
-		out.Best = append(out.Best, shelfRecipe(q, q.Doubted(r, candidates), shelf, candidates))
+		out.Best = append(out.Best, materialRecipe(q, q.Doubted(r, candidates), owned, candidates))
 	}
-	slices.SortStableFunc(out.Best, func(a, b ShelfRecipe) int { return cmp.Compare(a.cost(), b.cost()) })
+	slices.SortStableFunc(out.Best, func(a, b MaterialRecipe) int { return cmp.Compare(a.cost(), b.cost()) })
 	out.Best = out.Best[:min(shownRecipes, len(out.Best))]
 	out.say()
 	return out, nil
 }
 
-// candidates are the pigments on the shelf that are mixed in: plain colours and the
+// candidates are the pigments among the materials that are mixed in: plain colours and the
 // effects that are wanted, all of them where there are no plain ones.
-func candidates(b *shelf.Book, with []int64) ([]material.Pigment, []colour.Candidate) {
+func candidates(b *materials.Book, with []int64) ([]material.Pigment, []colour.Candidate) {
 	wanted := map[colour.Form]bool{}
 	for _, id := range with {
 		wanted[b.Pigments[id].Form] = true
@@ -178,7 +178,7 @@ func candidates(b *shelf.Book, with []int64) ([]material.Pigment, []colour.Candi
 	return plain, out
 }
 
-// lightestAndDarkest are the white and the black of the shelf.
+// lightestAndDarkest are the white and the black of the materials.
 func lightestAndDarkest(q colour.Query, candidates []colour.Candidate) []int {
 	light, dark := 0, 0
 	var l, d float64 = -1, 101
@@ -194,14 +194,15 @@ func lightestAndDarkest(q colour.Query, candidates []colour.Candidate) []int {
 	return []int{light, dark}
 }
 
-func shelfRecipe(q colour.Query, r colour.Recipe, shelf []material.Pigment, candidates []colour.Candidate) ShelfRecipe {
-	out := ShelfRecipe{Hex: r.Film.XYZ().RGB().Hex(), Difference: r.Difference, Unsure: r.Unsure, Measured: r.Measured}
+func materialRecipe(q colour.Query, r colour.Recipe, owned []material.Pigment,
+	candidates []colour.Candidate) MaterialRecipe {
+	out := MaterialRecipe{Hex: r.Film.XYZ().RGB().Hex(), Difference: r.Difference, Unsure: r.Unsure, Measured: r.Measured}
 	if r.Measured {
 		out.Warm, out.Shift = r.Film.WarmSwatch().Hex(), r.Film.LampShift()
 	}
 	var doses []colour.Dose
 	for _, p := range r.Parts {
-		out.Parts = append(out.Parts, ShelfPart{shelf[p.Candidate], p.Load})
+		out.Parts = append(out.Parts, MaterialPart{owned[p.Candidate], p.Load})
 		doses = append(doses, colour.Dose{Optics: candidates[p.Candidate].Optics, Load: p.Load})
 	}
 	out.Contrast = q.Surface.Contrast(colour.Cup(doses), q.Film)
@@ -275,7 +276,7 @@ const nearWhite = 90
 
 func (s *Service) paletteCups(ctx context.Context, p Palette) ([]plan.Colour, error) {
 	var out []plan.Colour
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -310,7 +311,7 @@ func (s *Service) paletteCups(ctx context.Context, p Palette) ([]plan.Colour, er
 }
 
 // fill fills a cup by the recipe.
-func (r ShelfRecipe) fill(c *plan.Colour) {
+func (r MaterialRecipe) fill(c *plan.Colour) {
 	doses := make([]plan.Dose, len(r.Parts))
 	for i, part := range r.Parts {
 		doses[i] = plan.Dose{Pigment: part.Pigment.ID, Load: math.Round(part.Load*1e5) / 1e5}

@@ -131,7 +131,7 @@ func (s *Service) grounds(m *Mixer) error {
 		}
 	}
 	for _, g := range usualGrounds {
-		r, err := s.shelf.Spectra().Reflectance(g.hex)
+		r, err := s.materials.Spectra().Reflectance(g.hex)
 		if err != nil {
 			return err
 		}
@@ -142,13 +142,13 @@ func (s *Service) grounds(m *Mixer) error {
 
 func (m *Mixer) fill() {
 	film, resin, skin := m.Cup.Film, m.Cup.Resin(), m.View.Context.Surface
-	shelf := m.View.Context.Pigments
+	owned := m.View.Context.Pigments
 	m.Used = m.Cup.Look.Used
 	now := skin.Out(m.Cup.Look.Optics.Over(m.On.spectrum, film))
 	m.Film = now.XYZ().RGB().Hex()
 	doses := m.Cup.Colour.Doses()
 	for i, d := range doses {
-		p, ok := shelf[d.Pigment]
+		p, ok := owned[d.Pigment]
 		if !ok {
 			continue
 		}
@@ -162,7 +162,7 @@ func (m *Mixer) fill() {
 			if j == i {
 				load += float64(little / resin)
 			}
-			if q, ok := shelf[e.Pigment]; ok {
+			if q, ok := owned[e.Pigment]; ok {
 				more = append(more, colour.Dose{Optics: q.Full, Load: load})
 			}
 		}
@@ -224,7 +224,7 @@ const (
 // of a colour. The amount is that of the cup as planned in the coat.
 func (s *Service) Dose(ctx context.Context, piece int64, coat, cup string, pigment int64, text string) (pieces.Piece,
 	error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return pieces.Piece{}, err
 	}
@@ -281,7 +281,7 @@ func dose(c *plan.Colour, p material.Pigment, change float64) error {
 
 // asks returns what the cup of a piece asks of a recipe.
 func (s *Service) asks(ctx context.Context, p pieces.Piece, coat, cup string) (Asker, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Asker{}, err
 	}

@@ -1,5 +1,5 @@
 // Package colours is the work with colours before any is poured:
-// palettes from pictures, recipes from the shelf, and the cup mixer.
+// palettes from pictures, recipes from the stock, and the cup mixer.
 package colours
 
 import (
@@ -20,24 +20,24 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 )
 
 // A Service reads pictures, matches colours and mixes cups.
 type Service struct {
-	store    *store.Store
-	shelf    *shelf.Service
-	pieces   *pieces.Service
-	agenda   *agenda.Service
-	pictures *picture.Desk
-	now      func() time.Time
+	store     *store.Store
+	materials *materials.Service
+	pieces    *pieces.Service
+	agenda    *agenda.Service
+	pictures  *picture.Desk
+	now       func() time.Time
 }
 
 // New returns the service.
-func New(db *store.Store, sh *shelf.Service, ps *pieces.Service, ag *agenda.Service, desk *picture.Desk,
+func New(db *store.Store, mats *materials.Service, ps *pieces.Service, ag *agenda.Service, desk *picture.Desk,
 	now func() time.Time) *Service {
-	return &Service{db, sh, ps, ag, desk, now}
+	return &Service{db, mats, ps, ag, desk, now}
 }
 
 // A Palette is the colours of a picture, or of a palette file.
@@ -274,7 +274,7 @@ func (s *Service) EditPalette(ctx context.Context, id, rev int64, typed map[stri
 		return p, n, nil
 	}
 	count := p.Count
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return p, n, err
 	}

@@ -18,9 +18,9 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/setup"
-	"jevvo/internal/studio/shelf"
 )
 
 // State is how far a commission has come.
@@ -101,19 +101,19 @@ var Fields = form.Fields[Commission]{
 
 // A Service reads and changes commissions.
 type Service struct {
-	store    *store.Store
-	setup    *setup.Service
-	shelf    *shelf.Service
-	pieces   *pieces.Service
-	agenda   *agenda.Service
-	pictures *picture.Desk
-	now      func() time.Time
+	store     *store.Store
+	setup     *setup.Service
+	materials *materials.Service
+	pieces    *pieces.Service
+	agenda    *agenda.Service
+	pictures  *picture.Desk
+	now       func() time.Time
 }
 
 // New returns the service.
-func New(db *store.Store, set *setup.Service, sh *shelf.Service, ps *pieces.Service, ag *agenda.Service,
+func New(db *store.Store, set *setup.Service, mats *materials.Service, ps *pieces.Service, ag *agenda.Service,
 	desk *picture.Desk, now func() time.Time) *Service {
-	return &Service{db, set, sh, ps, ag, desk, now}
+	return &Service{db, set, mats, ps, ag, desk, now}
 }
 
 func decode(d store.Document) (Commission, error) {
@@ -160,7 +160,7 @@ func (s *Service) List(ctx context.Context, f Filter, limit, offset int) ([]Comm
 // A Filter selects commissions.
 type Filter = store.CommissionFilter
 
-// Choices are the filters of commissions besides shelf and states.
+// Choices are the filters of commissions besides the archive and states.
 func (s *Service) Choices(ctx context.Context) (clients, months []string, err error) {
 	if clients, err = s.store.Clients(ctx); err != nil {
 		return nil, nil, err
@@ -349,6 +349,10 @@ func (s *Service) AddBoard(ctx context.Context, id int64) (pieces.Piece, error) 
 		if w, h, err := units.ParseSize(c.Size, form.BareLength(b.Settings.Units)); err == nil &&
 			min(w.Value, h.Value) >= 10 && max(w.Value, h.Value) <= 5000 {
 			spec.Width, spec.Height = w.Value, h.Value
+		}
+		spec.Brief = pieces.Shorten(msg.Say(c.brief(), b.Settings.Lang()), 4000)
+		if err := pieces.Wish(spec.Layers[0].Coat, c.Wanted, c.Unwanted, b); err != nil {
+			return err
 		}
 		p, err = pieces.AddTo(ctx, tx, spec, s.now())
 		return err

@@ -12,8 +12,8 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 )
 
 // Sizes of what a commission is begun with.
@@ -117,7 +117,7 @@ func (s *Service) ChooseTile(ctx context.Context, id, tile int64, why string) er
 // set come from the same lots, poured from now on.
 func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string]string) (pieces.Piece, form.Notices,
 	error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return pieces.Piece{}, form.Notices{}, err
 	}
@@ -163,7 +163,7 @@ func (s *Service) BoardsFromTile(ctx context.Context, id int64, typed map[string
 
 // Like is a board of the size and number of another, made as a tile is; false for a
 // tile that cannot be made so large.
-func Like(tile, board plan.Spec, b *shelf.Book) (plan.Spec, bool) {
+func Like(tile, board plan.Spec, b *materials.Book) (plan.Spec, bool) {
 	typed := map[string]string{"name": board.Name, "size": fmt.Sprintf("%.3f mm x %.3f mm", float64(board.Width),
 		float64(board.Height)), "count": fmt.Sprint(max(1,
 		board.Count)), "depth": fmt.Sprintf("%.3f mm", float64(board.Depth))}

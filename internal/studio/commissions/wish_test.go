@@ -1,11 +1,13 @@
 package commissions_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studiotest"
 )
 
@@ -23,9 +25,10 @@ func TestTilesAreNumbered(t *testing.T) {
 	}
 }
 
-// A tile is planned in the pigments in stock that the client's words name, with a white where the
-// technique laces; what is to be avoided is not used, and unknown words leave the cups as they were.
-func TestATileIsInTheColoursWanted(t *testing.T) {
+// A tile, and a board made without one, are planned in the pigments in stock that the client's words
+// name, with a white where the technique laces; what is to be avoided is not used, and unknown words
+// leave the cups as they were.
+func TestTilesAndBoardsAreInTheColoursWanted(t *testing.T) {
 	for _, c := range []struct{ wanted, unwanted, technique, cups string }{
 		{"deep tarn, a little rust, no gold", "", "swipe", "Deep tarn, Sluice rust, Lacing white"},
 		{"Eelgrass and wet sand", "", "flow", "Eelgrass, Wet sand, Lacing white"},
@@ -41,15 +44,21 @@ func TestATileIsInTheColoursWanted(t *testing.T) {
 		require.True(t, n.OK())
 		tile, err := r.Commissions.AddTile(r.Ctx(), com.ID, "", c.technique)
 		require.NoError(t, err)
-		cups, sum := "", 0.0
-		for i, cup := range tile.First().Coat.Colours {
-			if i > 0 {
-				cups += ", "
-			}
-			cups += cup.Name
-			sum += cup.Share
+		made := []pieces.Piece{tile}
+		if c.technique == "swipe" { // which a board begins with
+			board, err := r.Commissions.AddBoard(r.Ctx(), com.ID)
+			require.NoError(t, err)
+			assert.Equal(t, tile.Brief, board.Brief)
+			made = append(made, board)
 		}
-		assert.Equal(t, c.cups, cups, c.wanted)
-		assert.InDelta(t, 1, sum, 1e-9)
+		for _, p := range made {
+			cups, sum := []string{}, 0.0
+			for _, cup := range p.First().Coat.Colours {
+				cups = append(cups, cup.Name)
+				sum += cup.Share
+			}
+			assert.Equal(t, c.cups, strings.Join(cups, ", "), c.wanted)
+			assert.InDelta(t, 1, sum, 1e-9)
+		}
 	}
 }

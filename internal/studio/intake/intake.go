@@ -14,22 +14,22 @@ import (
 	"jevvo/internal/exchange/sheet"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
 )
 
 // A Service reads and keeps lists.
 type Service struct {
-	shelf  *shelf.Service
-	stock  *stock.Service
-	pieces *pieces.Service
-	desk   *picture.Desk
+	materials *materials.Service
+	stock     *stock.Service
+	pieces    *pieces.Service
+	desk      *picture.Desk
 }
 
 // New returns a service over those that keep what is read.
-func New(sh *shelf.Service, st *stock.Service, ps *pieces.Service, desk *picture.Desk) *Service {
-	return &Service{sh, st, ps, desk}
+func New(mats *materials.Service, st *stock.Service, ps *pieces.Service, desk *picture.Desk) *Service {
+	return &Service{mats, st, ps, desk}
 }
 
 // State says what becomes of a row.

@@ -31,7 +31,7 @@ func states(l intake.List) string {
 // and nothing is kept before it is asked for.
 func TestAListOfNames(t *testing.T) {
 	r := studiotest.Open(t)
-	before, err := r.Shelf.Book(r.Ctx())
+	before, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	list := "Dark slate blue\nChalk white\nOcker\nQuux\n"
 	l, err := r.Intake.Look(r.Ctx(), intake.Pigments, list)
@@ -41,7 +41,7 @@ func TestAListOfNames(t *testing.T) {
 	assert.Equal(t, "#ffffff", l.Rows[1].Typed["swatch"])
 	assert.True(t, l.Rows[2].Guessed)
 	assert.False(t, l.Rows[3].Guessed)
-	b, err := r.Shelf.Book(r.Ctx())
+	b, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	require.Len(t, b.Paints, len(before.Paints))
 	l, err = r.Intake.Make(r.Ctx(), intake.Pigments, list)
@@ -58,7 +58,7 @@ func TestWhatIsUsualIsTakenForGranted(t *testing.T) {
 	_, err := r.Intake.Make(r.Ctx(), intake.Pigments,
 		"Chalk A; paste; white\nChalk B; paste; #5a6a72\nChalk C; ink; #244f8f")
 	require.NoError(t, err)
-	b, err := r.Shelf.Book(r.Ctx())
+	b, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	is := map[string]material.Pigment{}
 	for _, p := range b.Paints {
@@ -88,7 +88,7 @@ func TestColumnsAreFound(t *testing.T) {
 	l, err := r.Intake.Make(r.Ctx(), intake.Pigments, "Farbe;Art;Regal\nKreide A;mica;3")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Regal"}, l.Unread())
-	b, err := r.Shelf.Book(r.Ctx())
+	b, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	for _, p := range b.Paints {
 		if p.Name == "Kreide A" {
@@ -142,7 +142,7 @@ func TestResinsAndGoods(t *testing.T) {
 		"Name,Ratio,Ratio by,Pot life,Hard after\nBarrow 50,2:1,weight,50 min,20 h\nBarrow 0,0:0,weight,50 min,20 h")
 	require.NoError(t, err)
 	assert.Equal(t, "kept refused", states(l))
-	b, err := r.Shelf.Book(r.Ctx())
+	b, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	found := false
 	for _, p := range b.Resins {

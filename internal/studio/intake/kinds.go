@@ -8,8 +8,8 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
 )
@@ -44,7 +44,7 @@ type desk struct {
 const mostPast = 10_000
 
 func (s *Service) deskOf(ctx context.Context, kind Kind) (desk, error) {
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return desk{}, err
 	}
@@ -57,25 +57,25 @@ func (s *Service) deskOf(ctx context.Context, kind Kind) (desk, error) {
 		for _, p := range book.Paints {
 			d.knows(p.Name)
 		}
-		p := shelf.NewPigment()
-		d.fields = inOrder(shelf.PigmentFields, shelf.PigmentFields.Views(&p, style, nil, none, nil))
-		d.check = func(typed map[string]string) form.Notices { return shelf.CheckPigment(typed, style) }
+		p := materials.NewPigment()
+		d.fields = inOrder(materials.PigmentFields, materials.PigmentFields.Views(&p, style, nil, none, nil))
+		d.check = func(typed map[string]string) form.Notices { return materials.CheckPigment(typed, style) }
 		d.save = func(ctx context.Context, typed map[string]string) (form.Notices, error) {
-			_, n, err := s.shelf.SavePigment(ctx, 0, 0, typed)
+			_, n, err := s.materials.SavePigment(ctx, 0, 0, typed)
 			return n, err
 		}
 	case Resins:
 		for _, p := range book.Resins {
 			d.knows(p.Name)
 		}
-		p := shelf.NewProduct()
-		d.fields = inOrder(shelf.ResinFields, shelf.ResinFields.Views(&p, style, nil, none, nil))
+		p := materials.NewProduct()
+		d.fields = inOrder(materials.ResinFields, materials.ResinFields.Views(&p, style, nil, none, nil))
 		d.check = func(typed map[string]string) form.Notices {
-			p := shelf.NewProduct()
-			return shelf.ResinFields.Apply(&p, typed, style)
+			p := materials.NewProduct()
+			return materials.ResinFields.Apply(&p, typed, style)
 		}
 		d.save = func(ctx context.Context, typed map[string]string) (form.Notices, error) {
-			_, n, err := s.shelf.SaveProduct(ctx, 0, 0, typed)
+			_, n, err := s.materials.SaveProduct(ctx, 0, 0, typed)
 			return n, err
 		}
 	case Goods:
@@ -112,7 +112,7 @@ var pastKeys = []string{"name", "size", "support", "depth", "edge", pieces.CoatK
 var pastLabels = map[string]msg.ID{"start": "Poured on", "brief": "Notes"}
 
 // past reads pieces that were poured before the studio kept them here.
-func (s *Service) past(ctx context.Context, d *desk, book *shelf.Book) error {
+func (s *Service) past(ctx context.Context, d *desk, book *materials.Book) error {
 	list, _, err := s.pieces.Found(ctx, store.PieceFilter{}, mostPast, 0)
 	if err != nil {
 		return err

@@ -146,7 +146,7 @@ func TestWetAndCuredAreCompared(t *testing.T) {
 	assert.Equal(t, 360, m.Bounds().Dx())
 }
 
-// A cured colour tells how strong its pigment is, and the shelf takes it over once it
+// A cured colour tells how strong its pigment is, and the materials take it over once it
 // is asked to; a cup of two pigments tells nothing.
 func TestACuredColourTellsAStrength(t *testing.T) {
 	r := studiotest.Open(t)
@@ -179,7 +179,7 @@ func TestACuredColourTellsAStrength(t *testing.T) {
 	assert.Less(t, s.After, s.Before)
 	before := book.Pigments[pigment].Full
 	require.NoError(t, r.Learn.Strengthen(r.Ctx(), p.ID, plan.FirstCoat, 0, cup.Colour.ID))
-	now, err := r.Shelf.Pigment(r.Ctx(), pigment)
+	now, err := r.Materials.Pigment(r.Ctx(), pigment)
 	require.NoError(t, err)
 	assert.InEpsilon(t, s.Times*before.S[10], now.Full.S[10], 1e-9)
 	_, err = r.Learn.Strength(r.Ctx(), p.ID, plan.FirstCoat, 7, cup.Colour.ID)

@@ -134,7 +134,7 @@ func (s *Service) Confirm(ctx context.Context, piece int64, coat string, seen []
 		}
 		why = msg.F("%s: %s", f.Name, why)
 	}
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return err
 	}
@@ -162,7 +162,7 @@ func (s *Service) Remedy(ctx context.Context, piece int64, coat, id string) erro
 	if !ok {
 		return form.Refusef("remedy", "there is no remedy %q", id)
 	}
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return err
 	}

@@ -17,28 +17,28 @@ import (
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/journal"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/setup"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
 )
 
 // Service learns.
 type Service struct {
-	store   *store.Store
-	setup   *setup.Service
-	shelf   *shelf.Service
-	pieces  *pieces.Service
-	agenda  *agenda.Service
-	journal *journal.Service
-	bench   Bench
-	now     func() time.Time
+	store     *store.Store
+	setup     *setup.Service
+	materials *materials.Service
+	pieces    *pieces.Service
+	agenda    *agenda.Service
+	journal   *journal.Service
+	bench     Bench
+	now       func() time.Time
 }
 
 // New returns the service.
-func New(db *store.Store, se *setup.Service, sh *shelf.Service, p *pieces.Service, a *agenda.Service,
+func New(db *store.Store, se *setup.Service, mats *materials.Service, p *pieces.Service, a *agenda.Service,
 	j *journal.Service, b Bench, now func() time.Time) *Service {
-	return &Service{db, se, sh, p, a, j, b, now}
+	return &Service{db, se, mats, p, a, j, b, now}
 }
 
 // Level is the probability that a share lies in the interval that is told.
@@ -124,7 +124,7 @@ func (s *Service) Findings(ctx context.Context) (Findings, error) {
 	if err != nil {
 		return Findings{}, err
 	}
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return Findings{}, err
 	}
@@ -137,12 +137,12 @@ func (s *Service) Findings(ctx context.Context) (Findings, error) {
 
 // A tally counts.
 type tally struct {
-	book  *shelf.Book
+	book  *materials.Book
 	names map[string]msg.Text
 	of    map[string]map[string]*findings.Count // by group and key
 }
 
-func newTally(b *shelf.Book) *tally {
+func newTally(b *materials.Book) *tally {
 	return &tally{b, map[string]msg.Text{}, map[string]map[string]*findings.Count{}}
 }
 

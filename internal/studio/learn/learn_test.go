@@ -67,7 +67,7 @@ func TestFindingsOfAStudio(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 2, f.Biases[0].InUse, 1e-9)
 	assert.False(t, f.Biases[0].Off)
-	book, err := r.Shelf.Book(r.Ctx())
+	book, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	assert.InDelta(t, 2, book.Own.Spacing, 1e-9)
 	require.Error(t, r.Learn.Calibrate(r.Ctx(), "spacing", false), "nothing more to bring it to")

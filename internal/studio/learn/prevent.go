@@ -11,14 +11,14 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 )
 
 // A change of a plan that keeps a cause away: what it says, and what it does to a
 // coat of a spec.
 type prevention struct {
 	words msg.ID
-	do    func(s *plan.Spec, b *shelf.Book, c *plan.Coat) error
+	do    func(s *plan.Spec, b *materials.Book, c *plan.Coat) error
 }
 
 // How far a prevention goes (common practice).
@@ -32,25 +32,25 @@ const (
 
 // preventions are the changes that are made by one press.
 var preventions = map[diagnose.Change]prevention{
-	diagnose.ChangeRoom: {"Plan the room at 23 °C", func(s *plan.Spec, _ *shelf.Book, _ *plan.Coat) error {
+	diagnose.ChangeRoom: {"Plan the room at 23 °C", func(s *plan.Spec, _ *materials.Book, _ *plan.Coat) error {
 		s.Room = units.Temperature(math.Max(float64(s.Room), warmRoom))
 		return nil
 	}},
-	diagnose.ChangePrime: {"Plan to seal and prime it", func(s *plan.Spec, b *shelf.Book, _ *plan.Coat) error {
+	diagnose.ChangePrime: {"Plan to seal and prime it", func(s *plan.Spec, b *materials.Book, _ *plan.Coat) error {
 		_, err := s.AddLayer(b.Context, technique.Usual(technique.ForFace).ID)
 		return err
 	}},
-	diagnose.ChangeSides: {"Plan to paint the sides", func(s *plan.Spec, b *shelf.Book, _ *plan.Coat) error {
+	diagnose.ChangeSides: {"Plan to paint the sides", func(s *plan.Spec, b *materials.Book, _ *plan.Coat) error {
 		_, err := s.AddLayer(b.Context, technique.Usual(technique.ForSides).ID)
 		return err
 	}},
-	diagnose.ChangeLess: {"Plan a fifth less film", func(s *plan.Spec, _ *shelf.Book, c *plan.Coat) error {
+	diagnose.ChangeLess: {"Plan a fifth less film", func(s *plan.Spec, _ *materials.Book, c *plan.Coat) error {
 		return film(s, c, lessFilm*c.Film)
 	}},
-	diagnose.ChangeMore: {"Plan a film that stands by itself", func(s *plan.Spec, _ *shelf.Book, c *plan.Coat) error {
+	diagnose.ChangeMore: {"Plan a film that stands by itself", func(s *plan.Spec, _ *materials.Book, c *plan.Coat) error {
 		return film(s, c, max(c.Film, moreFilm*c.Puddle.Height))
 	}},
-	diagnose.ChangeDoses: {"Plan every cup within its limit", func(s *plan.Spec, b *shelf.Book, c *plan.Coat) error {
+	diagnose.ChangeDoses: {"Plan every cup within its limit", func(s *plan.Spec, b *materials.Book, c *plan.Coat) error {
 		return doses(s, c, func(k *plan.Colour) {
 			if p, ok := b.Pigments[k.Pigment]; ok && p.LoadLimit > 0 {
 				k.Load = math.Min(k.Load, safeShare*p.LoadLimit)
@@ -59,7 +59,7 @@ var preventions = map[diagnose.Change]prevention{
 		})
 	}},
 	diagnose.ChangeStrong: {"Plan a third more pigment, within limits",
-		func(s *plan.Spec, b *shelf.Book, c *plan.Coat) error {
+		func(s *plan.Spec, b *materials.Book, c *plan.Coat) error {
 			return doses(s, c, func(k *plan.Colour) {
 				if p, ok := b.Pigments[k.Pigment]; ok && p.LoadLimit > 0 {
 					k.Load = math.Min(hideMore*k.Load, safeShare*p.LoadLimit)

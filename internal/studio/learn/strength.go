@@ -52,11 +52,11 @@ func (s *Service) Strength(ctx context.Context, piece int64, coat string, spot i
 	return out, nil
 }
 
-// Strengthen takes it over to the shelf.
+// Strengthen takes it over to the materials.
 func (s *Service) Strengthen(ctx context.Context, piece int64, coat string, spot int, cup string) error {
 	found, err := s.Strength(ctx, piece, coat, spot, cup)
 	if err != nil {
 		return err
 	}
-	return s.shelf.Strengthen(ctx, found.Pigment.ID, found.Times)
+	return s.materials.Strengthen(ctx, found.Pigment.ID, found.Times)
 }

@@ -13,7 +13,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/words"
 )
 
@@ -29,7 +29,7 @@ func CupKey(coat, cup, field string) string { return "coat." + coat + ".colour."
 func UseKey(layer, material string) string { return "layer." + layer + ".use." + material }
 
 // layerFields is the catalogue of one layer.
-func layerFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
+func layerFields(l plan.Layer, b *materials.Book) form.Fields[plan.Spec] {
 	at := func(s *plan.Spec) *plan.Layer { return s.Layer(l.ID) }
 	var out form.Fields[plan.Spec]
 	add := func(f form.Field[plan.Layer]) { out = append(out, form.Within(f, f.Key, at)) }
@@ -89,7 +89,7 @@ func ownStepFields(id string) form.Fields[plan.Spec] {
 func OwnStepKey(layer, field string) string { return "layer." + layer + ".step." + field }
 
 // techniqueField gives a coat another technique.
-func techniqueField(id string, b *shelf.Book) form.Field[plan.Layer] {
+func techniqueField(id string, b *materials.Book) form.Field[plan.Layer] {
 	return form.Field[plan.Layer]{Key: CoatKey(id, "technique"), Label: msg.ID("Technique"), Kind: form.Choose,
 		Of:  "techniques",
 		Get: func(l *plan.Layer, _ units.System) string { return l.What },
@@ -104,7 +104,7 @@ func techniqueField(id string, b *shelf.Book) form.Field[plan.Layer] {
 		}}
 }
 
-func coatFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
+func coatFields(l plan.Layer, b *materials.Book) form.Fields[plan.Spec] {
 	at := func(s *plan.Spec) *plan.CoatSpec { return s.Coat(l.ID) }
 	key := func(name string) string { return CoatKey(l.ID, name) }
 	fields := form.Fields[plan.CoatSpec]{
@@ -232,8 +232,8 @@ func sides() []form.Option {
 	return out
 }
 
-func productField(key string, b *shelf.Book) form.Field[plan.CoatSpec] {
-	f := form.Shelf(key, "Resin", "products", func(c *plan.CoatSpec) *int64 { return &c.Product }, false)
+func productField(key string, b *materials.Book) form.Field[plan.CoatSpec] {
+	f := form.Owned(key, "Resin", "products", func(c *plan.CoatSpec) *int64 { return &c.Product }, false)
 	set := f.Set
 	f.Set = func(c *plan.CoatSpec, text string, sys units.System) (msg.Text, error) {
 		trial := *c
@@ -358,7 +358,7 @@ func materialAmount(text string, unit technique.Unit) (float64, error) {
 }
 
 // cupFields is the catalogue of one cup.
-func cupFields(coat, cup string, b *shelf.Book) form.Fields[plan.Spec] {
+func cupFields(coat, cup string, b *materials.Book) form.Fields[plan.Spec] {
 	at := func(s *plan.Spec) *plan.Colour { return s.Coat(coat).Colour(cup) }
 	key := func(name string) string { return CupKey(coat, cup, name) }
 	roles := make([]form.Option, len(technique.Roles))
@@ -450,8 +450,8 @@ func loadField(key string) form.Field[plan.Colour] {
 		}}
 }
 
-func pigmentField(key string, b *shelf.Book) form.Field[plan.Colour] {
-	f := form.Shelf(key, "Pigment", "pigments", func(c *plan.Colour) *int64 { return &c.Pigment }, true)
+func pigmentField(key string, b *materials.Book) form.Field[plan.Colour] {
+	f := form.Owned(key, "Pigment", "pigments", func(c *plan.Colour) *int64 { return &c.Pigment }, true)
 	set := f.Set
 	f.Set = func(c *plan.Colour, text string, sys units.System) (msg.Text, error) {
 		trial := *c

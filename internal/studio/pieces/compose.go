@@ -23,7 +23,7 @@ func (s *Service) StartComposition(ctx context.Context, id int64, coat, start st
 	if !ok {
 		return Piece{}, store.ErrNotFound
 	}
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Piece{}, err
 	}
@@ -112,7 +112,7 @@ func (s *Service) PlaceThings(
 	ctx context.Context, id int64, coat string, things []composition.Thing, layout technique.Layout,
 	order *Rearrangement,
 ) (Piece, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Piece{}, err
 	}
@@ -307,7 +307,7 @@ func ThingViews(p *plan.Plan, c *plan.Coat, t composition.Thing, style form.Styl
 // else follows from it.
 func (s *Service) EditThing(ctx context.Context, id int64, coat, thing string, typed map[string]string) (Piece,
 	form.Notices, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Piece{}, form.Notices{}, err
 	}

@@ -14,7 +14,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/words"
 )
 
@@ -282,7 +282,7 @@ func parseBoards(part string, sys units.System) (plan.Size, error) {
 }
 
 // Fields is the catalogue of a spec: its board and each of its layers.
-func Fields(spec plan.Spec, b *shelf.Book) form.Fields[plan.Spec] {
+func Fields(spec plan.Spec, b *materials.Book) form.Fields[plan.Spec] {
 	all := append(form.Fields[plan.Spec](nil), BoardFields()...)
 	for _, l := range spec.AllLayers(b.Context) {
 		all = append(all, layerFields(l, b)...)
@@ -292,7 +292,7 @@ func Fields(spec plan.Spec, b *shelf.Book) form.Fields[plan.Spec] {
 
 // Options are the options that only this studio knows: its resins in use, its
 // pigments and its techniques.
-func Options(b *shelf.Book) map[string][]form.Option {
+func Options(b *materials.Book) map[string][]form.Option {
 	out := map[string][]form.Option{}
 	for _, p := range b.Resins {
 		name := msg.Text(msg.Own(p.Name))

@@ -46,7 +46,7 @@ func TestPiecesAreFoundByMoreThanAName(t *testing.T) {
 // be white, and is planned at once.
 func TestAFirstTile(t *testing.T) {
 	r := studiotest.Open(t)
-	book, err := r.Shelf.Book(r.Ctx())
+	book, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	ids := map[string]int64{}
 	for _, p := range book.Paints {

@@ -11,7 +11,7 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 )
 
 // mostChanges is how many changes of a piece its history shows.
@@ -50,7 +50,7 @@ func (s *Service) History(ctx context.Context, id int64) ([]Change, error) {
 	if err != nil {
 		return nil, err
 	}
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -103,7 +103,7 @@ type sheet struct {
 	lies  [][]composition.Thing
 }
 
-func sheetOf(spec plan.Spec, b *shelf.Book) sheet {
+func sheetOf(spec plan.Spec, b *materials.Book) sheet {
 	fields := Fields(spec, b)
 	out := sheet{names: map[string]string{},
 		views: fields.Views(&spec, b.Settings.Style(), nil, form.NewNotices(), Options(b))}

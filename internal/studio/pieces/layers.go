@@ -10,30 +10,30 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 )
 
 // A LayerChange is one way to edit the layers of a piece. It returns the layer
 // to look at next, "" for none in particular.
-type LayerChange func(spec *plan.Spec, b *shelf.Book, layer string) (string, error)
+type LayerChange func(spec *plan.Spec, b *materials.Book, layer string) (string, error)
 
 // LayerChanges holds them by their names.
 var LayerChanges = map[string]LayerChange{
 	"up":   move(false),
 	"down": move(true),
-	"copy": func(spec *plan.Spec, b *shelf.Book, layer string) (string, error) {
+	"copy": func(spec *plan.Spec, b *materials.Book, layer string) (string, error) {
 		return spec.CopyCoat(b.Context, layer)
 	},
-	"layers": func(spec *plan.Spec, b *shelf.Book, layer string) (string, error) {
+	"layers": func(spec *plan.Spec, b *materials.Book, layer string) (string, error) {
 		return layer, spec.PourInLayers(b.Context, layer)
 	},
-	"remove": func(spec *plan.Spec, b *shelf.Book, layer string) (string, error) {
+	"remove": func(spec *plan.Spec, b *materials.Book, layer string) (string, error) {
 		return "", spec.RemoveLayer(b.Context, layer)
 	},
 }
 
 func move(later bool) LayerChange {
-	return func(spec *plan.Spec, b *shelf.Book, layer string) (string, error) {
+	return func(spec *plan.Spec, b *materials.Book, layer string) (string, error) {
 		if !spec.MoveLayer(b.Context, layer, later) {
 			return "", store.ErrNotFound
 		}
@@ -47,12 +47,12 @@ func (s *Service) ChangeLayer(ctx context.Context, id int64, how, layer string) 
 	if !ok {
 		return Piece{}, "", store.ErrNotFound
 	}
-	return s.withBook(ctx, id, func(spec *plan.Spec, b *shelf.Book) (string, error) { return change(spec, b, layer) })
+	return s.withBook(ctx, id, func(spec *plan.Spec, b *materials.Book) (string, error) { return change(spec, b, layer) })
 }
 
 // PlaceLayer puts a layer before another, or last where before is "".
 func (s *Service) PlaceLayer(ctx context.Context, id int64, layer, before string) (Piece, string, error) {
-	return s.withBook(ctx, id, func(spec *plan.Spec, b *shelf.Book) (string, error) {
+	return s.withBook(ctx, id, func(spec *plan.Spec, b *materials.Book) (string, error) {
 		return layer, spec.PlaceLayer(b.Context, layer, before)
 	})
 }
@@ -60,7 +60,7 @@ func (s *Service) PlaceLayer(ctx context.Context, id int64, layer, before string
 // AddLayer puts work or a coat into a piece, where its kind usually stands.
 func (s *Service) AddLayer(ctx context.Context, id int64, what string) (Piece, string, error) {
 	return s.withBook(ctx, id,
-		func(spec *plan.Spec, b *shelf.Book) (string, error) { return spec.AddLayer(b.Context, what) })
+		func(spec *plan.Spec, b *materials.Book) (string, error) { return spec.AddLayer(b.Context, what) })
 }
 
 // UsualLayers gives the preparations and the finishing back to the surface.
@@ -71,9 +71,9 @@ func (s *Service) UsualLayers(ctx context.Context, id int64) (Piece, error) {
 	})
 }
 
-func (s *Service) withBook(ctx context.Context, id int64, f func(*plan.Spec, *shelf.Book) (string, error)) (Piece,
+func (s *Service) withBook(ctx context.Context, id int64, f func(*plan.Spec, *materials.Book) (string, error)) (Piece,
 	string, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Piece{}, "", err
 	}
@@ -99,7 +99,7 @@ func (s *Service) withCoat(ctx context.Context, id int64, coat string, f func(*p
 
 // AddColour gives a coat another accent.
 func (s *Service) AddColour(ctx context.Context, id int64, coat string) (Piece, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Piece{}, err
 	}

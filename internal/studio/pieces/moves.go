@@ -11,7 +11,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/words"
 )
 
@@ -82,7 +82,7 @@ func (s *Service) withMoves(ctx context.Context, id int64, f func(*plan.Spec, *p
 	p, _, err := s.withBook(
 		ctx,
 		id,
-		func(spec *plan.Spec, b *shelf.Book) (string, error) { return "", f(spec, b.Context) },
+		func(spec *plan.Spec, b *materials.Book) (string, error) { return "", f(spec, b.Context) },
 	)
 	return p, err
 }
@@ -92,7 +92,7 @@ func MoveKey(coat, move, field string) string { return "coat." + coat + ".move."
 
 // movesFields are those of all moves of a coat: what is typed makes the moves the
 // coat's own.
-func movesFields(l plan.Layer, b *shelf.Book) form.Fields[plan.Spec] {
+func movesFields(l plan.Layer, b *materials.Book) form.Fields[plan.Spec] {
 	one := plan.Spec{Layers: []plan.Layer{l}}
 	var out form.Fields[plan.Spec]
 	for _, r := range one.Moves(b.Context, l.ID) {
@@ -172,7 +172,7 @@ func moveFields(m technique.Move, c *plan.CoatSpec, key func(string) string) for
 	if m.Cup == "" && m.Step == "" {
 		out = append(
 			out,
-			form.Choice(key("material"), "Material", func(m *technique.Move) *string { return &m.Material }, materials()...),
+			form.Choice(key("material"), "Material", func(m *technique.Move) *string { return &m.Material }, laidMaterials()...),
 			materialField(key("amount")),
 		)
 	}
@@ -194,8 +194,8 @@ func places() []form.Option {
 	return out
 }
 
-// materials are those a move can lay on a wet coat.
-func materials() []form.Option {
+// laidMaterials are those a move can lay on a wet coat.
+func laidMaterials() []form.Option {
 	out := []form.Option{{Label: msg.ID("none")}}
 	for _, m := range technique.Materials {
 		out = append(out, form.Option{Value: m.ID, Label: m.Name})

@@ -17,7 +17,7 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 )
 
 // A Piece is one board, or a set poured together, as it stands.
@@ -32,14 +32,14 @@ type Piece struct {
 
 // A Service reads and changes pieces.
 type Service struct {
-	store *store.Store
-	shelf *shelf.Service
-	now   func() time.Time
+	store     *store.Store
+	materials *materials.Service
+	now       func() time.Time
 }
 
 // New returns the service.
-func New(db *store.Store, sh *shelf.Service, now func() time.Time) *Service {
-	return &Service{db, sh, now}
+func New(db *store.Store, mats *materials.Service, now func() time.Time) *Service {
+	return &Service{db, mats, now}
 }
 
 // Decode reads a kept piece.
@@ -89,7 +89,7 @@ func (s *Service) Found(ctx context.Context, f store.PieceFilter, limit, offset 
 	return out, n, err
 }
 
-// Choices are the filters of pieces besides shelf and states.
+// Choices are the filters of pieces besides the archive and states.
 func (s *Service) Choices(ctx context.Context) (clients, months []string, err error) {
 	if clients, err = s.store.Clients(ctx); err != nil {
 		return nil, nil, err
@@ -104,9 +104,9 @@ func (s *Service) Of(ctx context.Context, commission int64) ([]Piece, error) {
 }
 
 // Draft returns the spec a new piece starts from: the first resin on the
-// shelf, poured at the next opening with an hour's notice.
-func (s *Service) Draft(ctx context.Context) (plan.Spec, *shelf.Book, error) {
-	b, err := s.shelf.Book(ctx)
+// materials, poured at the next opening with an hour's notice.
+func (s *Service) Draft(ctx context.Context) (plan.Spec, *materials.Book, error) {
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return plan.Spec{}, nil, err
 	}
@@ -202,7 +202,7 @@ func (s *Service) Copy(ctx context.Context, id int64) (Piece, error) {
 	if err != nil {
 		return Piece{}, err
 	}
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Piece{}, err
 	}
@@ -214,7 +214,7 @@ func (s *Service) Copy(ctx context.Context, id int64) (Piece, error) {
 // Apart makes a piece of several equal boards into as many of one board, named by their numbers, at equal
 // film. The first keeps its place and what was prepared; all belong to the same commission.
 func (s *Service) Apart(ctx context.Context, id int64) ([]Piece, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -273,7 +273,7 @@ const attempts = 5
 // field both changed takes the later value, and the note says what it was.
 // Refused values leave their field alone; the others are kept.
 func (s *Service) Edit(ctx context.Context, id, base int64, typed map[string]string) (Piece, form.Notices, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Piece{}, form.Notices{}, err
 	}
@@ -306,7 +306,7 @@ func (s *Service) revision(ctx context.Context, id, rev int64) (Piece, error) {
 }
 
 // merge lays what was typed anew since shown on top of head.
-func merge(shown, head plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec, form.Notices) {
+func merge(shown, head plan.Spec, typed map[string]string, b *materials.Book) (plan.Spec, form.Notices) {
 	style, sys := b.Settings.Style(), b.Settings.Units
 	fields := Fields(shown, b)
 	fresh := fields.Changed(&shown, typed, style)
@@ -431,6 +431,6 @@ func (s *Service) moveHead(ctx context.Context, id int64, back bool) (Piece, err
 }
 
 // Values returns a spec as typed text.
-func Values(spec plan.Spec, b *shelf.Book, sys units.System) map[string]string {
+func Values(spec plan.Spec, b *materials.Book, sys units.System) map[string]string {
 	return Fields(spec, b).Values(&spec, sys)
 }

@@ -7,7 +7,7 @@ import (
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 )
 
 // looked is how many of the newest pieces are looked through for what to propose.
@@ -16,7 +16,7 @@ const looked = 8
 // Proposed returns what a painter's next piece starts from: a draft by a technique ("" for
 // the usual one), on the support, with the edge, the resin and the film of the newest piece
 // that is no test tile and fills no mould.
-func (s *Service) Proposed(ctx context.Context, way string) (plan.Spec, *shelf.Book, error) {
+func (s *Service) Proposed(ctx context.Context, way string) (plan.Spec, *materials.Book, error) {
 	spec, b, err := s.Draft(ctx)
 	if err != nil {
 		return plan.Spec{}, nil, err

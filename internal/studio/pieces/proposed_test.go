@@ -49,7 +49,7 @@ func TestTheNextPieceIsProposedLikeTheLast(t *testing.T) {
 	assert.NotEqual(t, usual, spec.First().Coat.Amount.Film)
 
 	// A resin that is used up is not proposed again.
-	require.NoError(t, st.Shelf.RetireProduct(ctx, book.Resins[1].ID, true))
+	require.NoError(t, st.Materials.RetireProduct(ctx, book.Resins[1].ID, true))
 	spec, _, err = st.Pieces.Proposed(ctx, "")
 	require.NoError(t, err)
 	assert.NotEqual(t, book.Resins[1].ID, spec.First().Coat.Product)

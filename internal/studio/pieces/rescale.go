@@ -8,7 +8,7 @@ import (
 	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 )
 
 // A Rescale is a tested recipe on another board, at equal film and load.
@@ -25,7 +25,7 @@ type Rescale struct {
 const AsWeighed = "weighed"
 
 // matched returns a piece with the cups as they were weighed.
-func matched(spec plan.Spec, weighed map[string][]plan.WeighedCup, b *shelf.Book) plan.Spec {
+func matched(spec plan.Spec, weighed map[string][]plan.WeighedCup, b *materials.Book) plan.Spec {
 	out := spec.Clone()
 	for i := range out.Layers {
 		l := &out.Layers[i]
@@ -52,7 +52,7 @@ var rescaleKeys = []string{"name", "support", "outline", "size", "count", "more"
 // what was typed as "cups".
 func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string,
 	weighed map[string][]plan.WeighedCup) (Rescale, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Rescale{}, err
 	}
@@ -90,7 +90,7 @@ func (s *Service) Rescale(ctx context.Context, id int64, typed map[string]string
 // Rescaled returns a spec on another board. An amount that was typed for a
 // whole coat becomes the film it came to, and typed volumes and grams of cups
 // grow with the face, so that the film stays.
-func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec, form.Notices) {
+func Rescaled(spec plan.Spec, typed map[string]string, b *materials.Book) (plan.Spec, form.Notices) {
 	out := spec.Clone()
 	if spec.Tile && spec.Support == surface.Tile {
 		out.Stand(surface.Panel) // what a tile stands for is a board
@@ -123,7 +123,7 @@ func Rescaled(spec plan.Spec, typed map[string]string, b *shelf.Book) (plan.Spec
 // KeepRescaled plans the other board as a piece of its own, from today on.
 func (s *Service) KeepRescaled(ctx context.Context, id int64, typed map[string]string,
 	weighed map[string][]plan.WeighedCup) (Piece, form.Notices, error) {
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return Piece{}, form.Notices{}, err
 	}

@@ -9,7 +9,7 @@ import (
 	"jevvo/internal/core/material"
 	"jevvo/internal/core/plan"
 	"jevvo/internal/core/technique"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 )
 
 // whiteFrom is the lightness from which a pigment serves as a white, L* of its swatch.
@@ -18,7 +18,7 @@ const whiteFrom = 85
 // Wish gives the cups of a coat the pigments in stock that somebody's words for colours name: "sea
 // green, a little rust". A cup that is to be white gets a white. Where nothing else is named, or no
 // white is owned for a coat that needs one, the cups stay as they are.
-func Wish(coat *plan.CoatSpec, wanted, unwanted string, b *shelf.Book) error {
+func Wish(coat *plan.CoatSpec, wanted, unwanted string, b *materials.Book) error {
 	avoid := named(unwanted, b.Paints)
 	ids := slices.DeleteFunc(named(wanted, b.Paints), func(id int64) bool { return slices.Contains(avoid, id) })
 	if len(ids) == 0 {

@@ -393,7 +393,7 @@ func TestColoursInTheReverseOrder(t *testing.T) {
 // Every technique can be played on every outline, wherever its corners were counted from.
 func TestEveryTechniquePlaysOnEveryOutline(t *testing.T) {
 	r := studiotest.Open(t)
-	book, err := r.Shelf.Book(r.Ctx())
+	book, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	for _, outline := range []map[string]string{
 		{"outline": "round", "size": "35 cm"}, {"outline": "oval", "size": "35 x 25 cm"},

@@ -84,11 +84,11 @@ func TestWaysChangeWhatTheyName(t *testing.T) {
 	}
 }
 
-// With another white on the shelf it is offered, and stands in for the white of the
+// With another white among the materials it is offered, and stands in for the white of the
 // coat without the piece being changed.
 func TestAnotherWhiteStandsIn(t *testing.T) {
 	r := studiotest.Open(t)
-	book, err := r.Shelf.Book(r.Ctx())
+	book, err := r.Materials.Book(r.Ctx())
 	require.NoError(t, err)
 	whites := map[int64]string{}
 	for id, k := range book.Pigments {
@@ -97,7 +97,7 @@ func TestAnotherWhiteStandsIn(t *testing.T) {
 		}
 	}
 	if len(whites) < 2 {
-		t.Skip("the shelf begins with one white")
+		t.Skip("the examples have one white")
 	}
 	p := r.Piece(map[string]string{})
 	v := r.See(p)

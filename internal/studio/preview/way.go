@@ -124,7 +124,7 @@ func white(p material.Pigment) bool {
 	return err == nil && !p.Clear && min(c.R, c.G, c.B) >= bright
 }
 
-// otherWhite is the next white on the shelf after the one in play; 0 when the coat
+// otherWhite is the next white among the materials after the one in play; 0 when the coat
 // has none, or there is no other.
 func (v View) otherWhite() (string, int64) {
 	pigments := v.Agenda.Book.Pigments

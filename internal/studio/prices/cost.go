@@ -14,28 +14,28 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/agenda"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/session"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/words"
 )
 
 // A Service calculates prices.
 type Service struct {
-	store  *store.Store
-	shelf  *shelf.Service
-	stock  *stock.Service
-	pieces *pieces.Service
-	agenda *agenda.Service
-	log    *session.Log
-	now    func() time.Time
+	store     *store.Store
+	materials *materials.Service
+	stock     *stock.Service
+	pieces    *pieces.Service
+	agenda    *agenda.Service
+	log       *session.Log
+	now       func() time.Time
 }
 
 // New returns the service.
-func New(db *store.Store, sh *shelf.Service, st *stock.Service, ps *pieces.Service, ag *agenda.Service,
+func New(db *store.Store, mats *materials.Service, st *stock.Service, ps *pieces.Service, ag *agenda.Service,
 	log *session.Log, now func() time.Time) *Service {
-	return &Service{db, sh, st, ps, ag, log, now}
+	return &Service{db, mats, st, ps, ag, log, now}
 }
 
 // Kind is the kind of a cost's line.
@@ -108,7 +108,7 @@ func (s *Service) all(ctx context.Context) (a all, err error) {
 	if a.goods, err = s.stock.Goods(ctx); err != nil {
 		return a, err
 	}
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return a, err
 	}

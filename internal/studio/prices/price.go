@@ -182,7 +182,7 @@ func (p Price) How(sys units.System) msg.Text {
 
 // Ask keeps what is asked for a piece.
 func (s *Service) Ask(ctx context.Context, piece, rev int64, typed map[string]string) (Asked, form.Notices, error) {
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return Asked{}, form.Notices{}, err
 	}

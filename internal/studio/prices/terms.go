@@ -140,7 +140,7 @@ func (s *Service) Terms(ctx context.Context) (Terms, error) { return ReadTerms(c
 // SaveTerms takes typed terms; rev tells a change from another page.
 func (s *Service) SaveTerms(ctx context.Context, rev int64, typed map[string]string, texts map[string]string) (Terms,
 	form.Notices, error) {
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return Terms{}, form.Notices{}, err
 	}

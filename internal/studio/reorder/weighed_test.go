@@ -15,7 +15,7 @@ import (
 	"jevvo/internal/studiotest"
 )
 
-// What was weighed out for a coat is off the shelf and no longer wanted for it; poured on no bench
+// What was weighed out for a coat is off the stock and no longer wanted for it; poured on no bench
 // day it has set by the next, and is wanted anew.
 func TestWhatIsWeighedOutIsNotReservedTwice(t *testing.T) {
 	r := studiotest.Open(t)

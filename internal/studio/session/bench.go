@@ -52,7 +52,7 @@ type Bench struct {
 	Steps      []Step
 	Takes      stock.Amounts     `json:",omitempty"` // what the coat takes by its plan
 	Product    *material.Product `json:",omitempty"` // what it is mixed of; nil in days of before
-	Resin      int64             `json:",omitempty"` // its id on the shelf
+	Resin      int64             `json:",omitempty"` // its id
 	Cups       []Cup             `json:",omitempty"` // what is poured from
 	// preparations that were not done when it was started; of days before Guards were kept
 	Open   []string `json:",omitempty"`
@@ -142,7 +142,7 @@ type Step struct {
 	AtOnce   bool                    `json:",omitempty"` // it does not wait for its window
 	Added    bool                    `json:",omitempty"` // at the bench
 	Place    technique.Place         `json:",omitempty"` // on the board
-	Takes    stock.Amounts           `json:",omitempty"` // of the shelf, of a batch that was added
+	Takes    stock.Amounts           `json:",omitempty"` // of the materials, of a batch that was added
 	Against  string                  `json:",omitempty"` // the complaint it is to mend
 }
 

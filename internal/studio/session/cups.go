@@ -19,7 +19,7 @@ type Cup struct {
 
 // A Dose is one pigment of a cup.
 type Dose struct {
-	Pigment int64 `json:",omitempty"` // on the shelf; 0 for none
+	Pigment int64 `json:",omitempty"` // among the materials; 0 for none
 	Name    string
 	Load    float64 // by mass of mixed resin
 }

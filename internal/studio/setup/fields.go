@@ -40,8 +40,8 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 			return calendar.SinglesText(
 				d)
 		}, calendar.ParseSingles).Said(words.Hours).Hinted("2026-12-24 closed; 2026-12-26 10:00-14:00").Broad(),
-	form.Parsed("shelf", "Drying rack: level, covered places", func(s *Settings) *[]calendar.Class { return &s.Shelf },
-		calendar.ShelfText, calendar.ParseShelf).Said(words.Sizes).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
+	form.Parsed("rack", "Drying rack: level, covered places", func(s *Settings) *[]calendar.Class { return &s.Rack },
+		calendar.RackText, calendar.ParseRack).Said(words.Sizes).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
 	form.Count("people", "People at the bench", func(s *Settings) *int { return &s.People }, 1, 3),
 	form.Minutes("machine", "A mixing machine takes", "min", func(s *Settings) *float64 { return &s.Machine }, 0.25, 30).
 		OrNothing(func(s *Settings) bool { return s.Machine == 0 }, func(s *Settings) { s.Machine = 0 }).Hinted("no machine"),

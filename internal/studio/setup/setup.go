@@ -37,7 +37,7 @@ type Settings struct {
 	Room      units.Temperature
 	Night     units.Temperature // of the shut studio; 0 for as by day
 	Calendar  calendar.Calendar
-	Shelf     []calendar.Class // level places
+	Rack      []calendar.Class `json:"Shelf"` // level places
 	Humidity  float64          // of the room's air, 0 to 1; 0 where nobody knows
 	People    int              // usually at the bench
 	Machine   float64          // minutes a mixing machine takes; 0 for none
@@ -71,10 +71,10 @@ type Mail struct {
 // Default returns what a studio starts with.
 func Default() Settings {
 	week, _ := calendar.ParseWeek("mon-sat 08:00-20:00")
-	shelf, _ := calendar.ParseShelf("6 of 60 x 60 cm; 2 of 120 x 90 cm")
+	rack, _ := calendar.ParseRack("6 of 60 x 60 cm; 2 of 120 x 90 cm")
 	moulds, _ := parseMoulds("coaster 25 mL; test tile 17 mL; pendant 6 mL")
 	return Settings{
-		Units: units.Metric, Language: words.English, Room: 21, Calendar: calendar.Calendar{Week: week}, Shelf: shelf,
+		Units: units.Metric, Language: words.English, Room: 21, Calendar: calendar.Calendar{Week: week}, Rack: rack,
 		Gloss: 1, People: 1, ScaleStep: 0.1, JugStep: 5, CupLoss: 3, Moulds: moulds, RemindAt: "07:00", Mail: Mail{Port: 587},
 	}
 }
@@ -186,7 +186,7 @@ type settingsV1 struct {
 	Room, Night      units.Temperature
 	OpenFrom, OpenTo string
 	DaysOff, Closed  string
-	Shelf            json.RawMessage
+	Rack             json.RawMessage `json:"Shelf"`
 	Moulds           json.RawMessage
 	ScaleStep        units.Mass
 	JugStep, CupLoss units.Volume
@@ -226,9 +226,9 @@ func (o settingsV1) upgrade() (Settings, error) {
 	if set.Calendar.Singles, err = calendar.ParseSingles(strings.Join(closed, "; ")); err != nil {
 		return set, err
 	}
-	var shelf, moulds string
-	if json.Unmarshal(o.Shelf, &shelf) == nil {
-		if set.Shelf, err = calendar.ParseShelf(shelf); err != nil {
+	var rack, moulds string
+	if json.Unmarshal(o.Rack, &rack) == nil {
+		if set.Rack, err = calendar.ParseRack(rack); err != nil {
 			return set, err
 		}
 	}

@@ -7,18 +7,18 @@ import (
 	"jevvo/internal/exchange/piecefile"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 )
 
 // Document returns a piece in the open format, its resins and pigments by the names
-// they have on the shelf.
+// they own.
 func (s *Service) Document(ctx context.Context, id int64) (piecefile.Document, error) {
 	p, err := s.pieces.Piece(ctx, id)
 	if err != nil {
 		return piecefile.Document{}, err
 	}
-	b, err := s.shelf.Book(ctx)
+	b, err := s.materials.Book(ctx)
 	if err != nil {
 		return piecefile.Document{}, err
 	}
@@ -33,7 +33,7 @@ func (s *Service) Document(ctx context.Context, id int64) (piecefile.Document, e
 }
 
 // AddDocument makes a piece of a document; its resins and pigments are found on the
-// shelf by their names. It says what was taken for what the document leaves out.
+// materials by their names. It says what was taken for what the document leaves out.
 func (s *Service) AddDocument(ctx context.Context, d piecefile.Document) (pieces.Piece, []piecefile.Taken, error) {
 	draft, b, err := s.pieces.Draft(ctx)
 	if err != nil {
@@ -56,8 +56,8 @@ func (s *Service) AddDocument(ctx context.Context, d piecefile.Document) (pieces
 	return p, taken, err
 }
 
-// refsOf are the resins and pigments of a shelf by their names.
-func refsOf(b *shelf.Book) piecefile.Refs {
+// refsOf are the resins and pigments of the materials by their names.
+func refsOf(b *materials.Book) piecefile.Refs {
 	refs := piecefile.Refs{Resins: map[string]int64{}, Pigments: map[string]int64{}}
 	for _, r := range b.Resins {
 		refs.Resins[r.Name] = r.ID

@@ -24,8 +24,8 @@ import (
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 )
 
 // Format is the one that is written, and the newest that is read.
@@ -58,15 +58,15 @@ type File struct {
 
 // A Service writes and reads such files.
 type Service struct {
-	store  *store.Store
-	shelf  *shelf.Service
-	pieces *pieces.Service
-	now    func() time.Time
+	store     *store.Store
+	materials *materials.Service
+	pieces    *pieces.Service
+	now       func() time.Time
 }
 
 // New returns the service.
-func New(db *store.Store, sh *shelf.Service, p *pieces.Service, now func() time.Time) *Service {
-	return &Service{db, sh, p, now}
+func New(db *store.Store, mats *materials.Service, p *pieces.Service, now func() time.Time) *Service {
+	return &Service{db, mats, p, now}
 }
 
 // Write returns the file of a thing, and a name for it.
@@ -142,7 +142,7 @@ func number(text string) int64 {
 }
 
 func (s *Service) addResin(ctx context.Context, f *File, id string) (string, error) {
-	p, err := s.shelf.Product(ctx, number(id))
+	p, err := s.materials.Product(ctx, number(id))
 	if err == nil {
 		p.Price, p.Supplier, p.LeadDays = decimal.Zero, "", 0 // what it cost here
 		f.Resins[id] = p
@@ -151,7 +151,7 @@ func (s *Service) addResin(ctx context.Context, f *File, id string) (string, err
 }
 
 func (s *Service) addPigment(ctx context.Context, f *File, id string) (string, error) {
-	p, err := s.shelf.Pigment(ctx, number(id))
+	p, err := s.materials.Pigment(ctx, number(id))
 	if err == nil {
 		p.Price, p.Supplier, p.LeadDays = decimal.Zero, "", 0
 		f.Pigments[id] = p
@@ -160,7 +160,7 @@ func (s *Service) addPigment(ctx context.Context, f *File, id string) (string, e
 }
 
 func (s *Service) addTechnique(ctx context.Context, f *File, id string) (string, error) {
-	t, _, err := s.shelf.Technique(ctx, id)
+	t, _, err := s.materials.Technique(ctx, id)
 	if err == nil && (t.Own || f.Jevvo == Technique) { // every studio has those that are built in
 		f.Techniques[id] = t
 	}
@@ -224,7 +224,7 @@ type Taken struct {
 // errForeign says that a file is none of ours.
 var errForeign = refusal.New("this is no shared piece, resin, pigment or technique of Jevvo")
 
-// Take takes a file in: what it stands on is put on the shelf, or found there when it
+// Take takes a file in: what it stands on is added to the materials, or found there when it
 // is there already, and all of it in one change.
 func (s *Service) Take(ctx context.Context, data []byte) (Taken, error) {
 	var f File
@@ -257,13 +257,13 @@ func (s *Service) check(ctx context.Context, f *File) error {
 		if _, err := p.Fitted(); err != nil {
 			return form.Refusef("file", "the resin %q is not valid: %v", p.Name, err)
 		}
-		if err := fits(shelf.ResinFields, &p, msg.F("resin %q", p.Name)); err != nil {
+		if err := fits(materials.ResinFields, &p, msg.F("resin %q", p.Name)); err != nil {
 			return err
 		}
 		f.Resins[id] = p
 	}
 	for _, p := range f.Pigments {
-		if err := fits(shelf.PigmentFields, &p, msg.F("pigment %q", p.Name)); err != nil {
+		if err := fits(materials.PigmentFields, &p, msg.F("pigment %q", p.Name)); err != nil {
 			return err
 		}
 	}
@@ -271,7 +271,7 @@ func (s *Service) check(ctx context.Context, f *File) error {
 		if len(t.Steps) == 0 || len(t.Steps) > 60 {
 			return form.Refusef("file", "the technique %q has no steps, or far too many", string(t.Name))
 		}
-		if err := fits(shelf.TechniqueFields(t), &t, msg.F("technique %q", string(t.Name))); err != nil {
+		if err := fits(materials.TechniqueFields(t), &t, msg.F("technique %q", string(t.Name))); err != nil {
 			return err
 		}
 	}
@@ -285,7 +285,7 @@ func (s *Service) check(ctx context.Context, f *File) error {
 	if _, err := spec.Boards(); err != nil {
 		return form.Refusef("file", "its board is not valid: %v", err)
 	}
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return err
 	}
@@ -318,7 +318,7 @@ func (s *Service) take(ctx context.Context, tx *store.Tx, f File) (Taken, error)
 		n, name, err := s.place(ctx, tx, kind, name, doc)
 		text := strconv.FormatInt(n, 10)
 		if kind == store.Techniques {
-			text = shelf.OwnTechnique(n)
+			text = materials.OwnTechnique(n)
 		}
 		named[key][id], last.ID, last.Name = text, text, name
 		return err
@@ -354,7 +354,7 @@ func (s *Service) takePiece(ctx context.Context, tx *store.Tx, f File, named map
 		if to, ok := named[key][id]; ok {
 			return to
 		}
-		switch own := shelf.IsOwnTechnique(id); {
+		switch own := materials.IsOwnTechnique(id); {
 		case key == "Pigment":
 			return "0" // it was gone where it comes from: a colour known by its swatch
 		case key == "Product" || own:
@@ -379,7 +379,7 @@ func (s *Service) takePiece(ctx context.Context, tx *store.Tx, f File, named map
 // place finds a thing that is there already, or keeps it under a name that is free.
 func (s *Service) place(ctx context.Context, tx *store.Tx, kind store.Kind, name string, doc any) (int64, string,
 	error) {
-	docs, err := tx.Shelf(ctx, kind)
+	docs, err := tx.AllOf(ctx, kind)
 	if err != nil {
 		return 0, "", err
 	}

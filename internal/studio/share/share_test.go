@@ -16,13 +16,13 @@ import (
 )
 
 // A piece goes to another studio with what it stands on, and is the same board there:
-// the same amounts to weigh out. Taken in twice, nothing on the shelf is doubled.
+// the same amounts to weigh out. Taken in twice, no material is doubled.
 func TestAPieceIsShared(t *testing.T) {
 	here, there := studiotest.Open(t), studiotest.Open(t)
 	ctx := t.Context()
-	own, err := here.Shelf.CopyTechnique(ctx, "swipe", msg.English)
+	own, err := here.Materials.CopyTechnique(ctx, "swipe", msg.English)
 	require.NoError(t, err)
-	resin, n, err := here.Shelf.SaveProduct(ctx, 0, 0,
+	resin, n, err := here.Materials.SaveProduct(ctx, 0, 0,
 		map[string]string{"name": "Loaned resin", "working": "33 min", "ratio": "2:1"})
 	require.NoError(t, err)
 	require.True(t, n.OK(), n.Errors)
@@ -39,7 +39,7 @@ func TestAPieceIsShared(t *testing.T) {
 	data, name, err := here.Share.Write(ctx, share.Piece, fmt.Sprint(p.ID))
 	require.NoError(t, err)
 	assert.Equal(t, "heron.jevvo.json", name)
-	before, err := there.Shelf.Book(ctx)
+	before, err := there.Materials.Book(ctx)
 	require.NoError(t, err)
 	resins, pigments := len(before.Resins), len(before.Context.Pigments)
 	for range 2 {
@@ -59,14 +59,14 @@ func TestAPieceIsShared(t *testing.T) {
 			assert.Equal(t, a.Coats[k].Technique.Name, b.Coats[k].Technique.Name)
 		}
 	}
-	after, err := there.Shelf.Book(ctx)
+	after, err := there.Materials.Book(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, resins+1, len(after.Resins))
 	assert.Equal(t, pigments, len(after.Context.Pigments))
 }
 
 // Resins, pigments and techniques go by themselves; a name in use gets a number.
-func TestThingsOfTheShelfAreShared(t *testing.T) {
+func TestMaterialsAreShared(t *testing.T) {
 	here, there := studiotest.Open(t), studiotest.Open(t)
 	ctx := t.Context()
 	for _, one := range []struct {
@@ -116,7 +116,7 @@ func TestForeignFilesAreRefused(t *testing.T) {
 		require.NoError(t, err)
 		return string(out)
 	}
-	shelf, err := s.Shelf.Book(ctx)
+	own, err := s.Materials.Book(ctx)
 	require.NoError(t, err)
 	for _, bad := range []string{
 		"", "nonsense", "{}", "[]", `{"jevvo":"piece","format":1}`, `{"jevvo":"resin","format":1}`,
@@ -132,9 +132,9 @@ func TestForeignFilesAreRefused(t *testing.T) {
 		require.Error(t, err, bad[:min(len(bad), 300)])
 		assert.NotContains(t, err.Error(), "json:")
 	}
-	after, err := s.Shelf.Book(ctx)
+	after, err := s.Materials.Book(ctx)
 	require.NoError(t, err)
-	assert.Equal(t, len(shelf.Resins), len(after.Resins))
+	assert.Equal(t, len(own.Resins), len(after.Resins))
 }
 
 func FuzzTake(f *testing.F) {

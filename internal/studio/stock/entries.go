@@ -188,7 +188,7 @@ func (s *Service) item(ctx context.Context, t Thing) (Item, units.System, error)
 	if err != nil {
 		return Item{}, "", err
 	}
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return Item{}, "", err
 	}

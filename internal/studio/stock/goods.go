@@ -65,7 +65,7 @@ var GoodsFields = form.Fields[Goods]{
 	form.Text("name", "Name", func(g *Goods) *string { return &g.Name }, 80, true),
 	form.Choice("unit", "Counted in", func(g *Goods) *Unit { return &g.Unit },
 		form.Plain[Unit]("pieces", "pairs", "sheets", "drops", "m", "mL", "g")...),
-	form.Choice("covers", "It is the material", func(g *Goods) *string { return &g.Covers }, materials()...),
+	form.Choice("covers", "It is the material", func(g *Goods) *string { return &g.Covers }, laidMaterials()...),
 	form.Choice("support", "It is a board", func(g *Goods) *surface.Support { return &g.Support }, supports()...),
 	sizeField(),
 	form.Number("take", "Takes", func(g *Goods) *float64 { return &g.Take }, 0, 1e4, 2),
@@ -83,7 +83,7 @@ var GoodsFields = form.Fields[Goods]{
 	form.Words("notes", "Notes", func(g *Goods) *string { return &g.Notes }, 1000),
 }
 
-func materials() []form.Option {
+func laidMaterials() []form.Option {
 	out := []form.Option{{Value: "", Label: msg.ID("none of a technique")}}
 	for _, m := range technique.Materials {
 		out = append(out, form.Option{Value: m.ID, Label: m.Name})
@@ -133,7 +133,7 @@ func (s *Service) Goods(ctx context.Context) ([]Goods, error) { return GoodsIn(c
 
 // GoodsIn returns all goods a store has.
 func GoodsIn(ctx context.Context, r store.Reader) ([]Goods, error) {
-	docs, err := r.Shelf(ctx, store.Goods)
+	docs, err := r.AllOf(ctx, store.Goods)
 	if err != nil {
 		return nil, err
 	}
@@ -152,7 +152,7 @@ func GoodsIn(ctx context.Context, r store.Reader) ([]Goods, error) {
 // SaveGoods takes typed goods: new ones when id is 0, otherwise a change of those
 // still at rev.
 func (s *Service) SaveGoods(ctx context.Context, id, rev int64, typed map[string]string) (Goods, form.Notices, error) {
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return Goods{}, form.Notices{}, err
 	}

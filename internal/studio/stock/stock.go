@@ -20,7 +20,7 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
 	"jevvo/internal/studio/cache"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/words"
 )
 
@@ -83,15 +83,15 @@ type Note struct {
 
 // A Service reads and writes the ledger.
 type Service struct {
-	store  *store.Store
-	shelf  *shelf.Service
-	now    func() time.Time
-	ledger cache.Memo[store.Versions, *Ledger]
+	store     *store.Store
+	materials *materials.Service
+	now       func() time.Time
+	ledger    cache.Memo[store.Versions, *Ledger]
 }
 
 // New returns the service.
-func New(db *store.Store, sh *shelf.Service, now func() time.Time) *Service {
-	return &Service{store: db, shelf: sh, now: now, ledger: cache.Memo[store.Versions, *Ledger]{Most: 2}}
+func New(db *store.Store, mats *materials.Service, now func() time.Time) *Service {
+	return &Service{store: db, materials: mats, now: now, ledger: cache.Memo[store.Versions, *Ledger]{Most: 2}}
 }
 
 // A Ledger is all that is owned as it stands, and how it came to it.
@@ -173,11 +173,11 @@ func (s *Service) Ledger(ctx context.Context) (*Ledger, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.ledger.Get(ctx, v.Of(store.ScopeStock, store.ScopeShelf), s.load)
+	return s.ledger.Get(ctx, v.Of(store.ScopeStock, store.ScopeMaterials), s.load)
 }
 
 func (s *Service) load(ctx context.Context) (*Ledger, error) {
-	book, err := s.shelf.Book(ctx)
+	book, err := s.materials.Book(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -193,7 +193,7 @@ func (s *Service) load(ctx context.Context) (*Ledger, error) {
 	for _, row := range rows {
 		at, ok := l.at[Thing{row.Thing, row.ThingID}]
 		if !ok {
-			continue // of something that is not on the shelf any more
+			continue // of something that is not among the materials any more
 		}
 		e, err := decode(row)
 		if err != nil {
@@ -207,7 +207,7 @@ func (s *Service) load(ctx context.Context) (*Ledger, error) {
 	return l, nil
 }
 
-func newLedger(book *shelf.Book, goods []Goods) *Ledger {
+func newLedger(book *materials.Book, goods []Goods) *Ledger {
 	l := &Ledger{at: map[Thing]int{}, pieces: map[int64]map[Thing]taken{}, booked: map[madeFor][]*Entry{}}
 	for _, p := range book.Resins {
 		l.add(Item{Thing: Thing{store.Resins, p.ID}, Name: p.Name, Unit: "mL", Supplier: p.Supplier, LeadDays: p.LeadDays,
@@ -243,9 +243,9 @@ func (l *Ledger) Have(t Thing) float64 {
 	return i.OnHand
 }
 
-// OnShelf returns what is in stock of each resin and pigment that was ever counted, by
+// Held returns what is in stock of each resin and pigment that was ever counted, by
 // their ids.
-func (l *Ledger) OnShelf() (resins map[int64]units.Volume, pigments map[int64]units.Mass) {
+func (l *Ledger) Held() (resins map[int64]units.Volume, pigments map[int64]units.Mass) {
 	resins, pigments = map[int64]units.Volume{}, map[int64]units.Mass{}
 	for _, i := range l.Items {
 		switch {

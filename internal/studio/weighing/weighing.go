@@ -105,7 +105,7 @@ const (
 
 // A Dye is one pigment of a cup.
 type Dye struct {
-	ID   int64 `json:",omitempty"` // of the pigment; 0 for none on the shelf
+	ID   int64 `json:",omitempty"` // of the pigment; 0 for none among the materials
 	Name msg.Stored
 	Load float64
 	// By is how its bottle gives it: "12 drops"; "" when that is not known.

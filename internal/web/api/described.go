@@ -5,8 +5,8 @@ import (
 
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 )
 
 // A ChangeOf is a [Change] whose fields are described: F is one of the types below.
@@ -30,12 +30,12 @@ func (pieceFields) PrepareJSONSchema(s *jsonschema.Schema) error {
 
 // PrepareJSONSchema describes the fields of a resin.
 func (resinFields) PrepareJSONSchema(s *jsonschema.Schema) error {
-	return describe(s, shelf.ResinFields)
+	return describe(s, materials.ResinFields)
 }
 
 // PrepareJSONSchema describes the fields of a pigment.
 func (pigmentFields) PrepareJSONSchema(s *jsonschema.Schema) error {
-	return describe(s, shelf.PigmentFields)
+	return describe(s, materials.PigmentFields)
 }
 
 // describe adds a property a field: its label, an example and its choices.

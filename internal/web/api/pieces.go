@@ -69,7 +69,7 @@ func brief(p pieces.Piece) Piece {
 }
 
 func (a *records) whole(ctx context.Context, p pieces.Piece) (any, error) {
-	b, err := a.st.Shelf.Book(ctx)
+	b, err := a.st.Materials.Book(ctx)
 	out := brief(p)
 	if err == nil {
 		out.Fields = pieces.Values(p.Spec, b, b.Settings.Units)
@@ -119,7 +119,7 @@ func (a *records) edit(r *http.Request, body []byte) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	b, err := a.st.Shelf.Book(r.Context())
+	b, err := a.st.Materials.Book(r.Context())
 	if err != nil {
 		return nil, err
 	}

@@ -7,11 +7,11 @@ import (
 
 	"jevvo/internal/form"
 	"jevvo/internal/store"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/stock"
 )
 
-// An Item is a resin or a pigment of the shelf.
+// An Item is a resin or a pigment of the materials.
 type Item struct {
 	ID      int64  `json:"id"`
 	Rev     int64  `json:"rev"`
@@ -31,7 +31,7 @@ type Stock struct {
 }
 
 func (a *records) stock(r *http.Request, _ []byte) (any, error) {
-	b, err := a.st.Shelf.Book(r.Context())
+	b, err := a.st.Materials.Book(r.Context())
 	if err != nil {
 		return nil, err
 	}
@@ -43,11 +43,13 @@ func (a *records) stock(r *http.Request, _ []byte) (any, error) {
 	have := func(kind store.Kind, id int64) float64 { return l.Have(stock.Thing{Kind: kind, ID: id}) }
 	for _, p := range b.Resins {
 		out.Resins = append(out.Resins,
-			Item{p.ID, p.Rev, p.Name, p.Retired, shelf.ResinFields.Values(&p, b.Settings.Units), have(store.Resins, p.ID), "mL"})
+			Item{p.ID, p.Rev, p.Name, p.Retired, materials.ResinFields.Values(&p, b.Settings.Units), have(store.Resins, p.ID),
+				"mL"})
 	}
 	for _, p := range b.Context.Pigments {
 		out.Pigments = append(out.Pigments,
-			Item{p.ID, p.Rev, p.Name, p.Retired, shelf.PigmentFields.Values(&p, b.Settings.Units), have(store.Pigments, p.ID),
+			Item{p.ID, p.Rev, p.Name, p.Retired, materials.PigmentFields.Values(&p, b.Settings.Units), have(store.Pigments,
+				p.ID),
 				"g"})
 	}
 	for _, i := range l.Items {
@@ -62,14 +64,14 @@ func (a *records) stock(r *http.Request, _ []byte) (any, error) {
 
 func (a *records) editResin(r *http.Request, body []byte) (any, error) {
 	return a.editItem(r, body, func(ctx context.Context, id int64, c Change) (form.Notices, error) {
-		_, n, err := a.st.Shelf.SaveProduct(ctx, id, c.Rev, c.Fields)
+		_, n, err := a.st.Materials.SaveProduct(ctx, id, c.Rev, c.Fields)
 		return n, err
 	}, func(s Stock) []Item { return s.Resins })
 }
 
 func (a *records) editPigment(r *http.Request, body []byte) (any, error) {
 	return a.editItem(r, body, func(ctx context.Context, id int64, c Change) (form.Notices, error) {
-		_, n, err := a.st.Shelf.SavePigment(ctx, id, c.Rev, c.Fields)
+		_, n, err := a.st.Materials.SavePigment(ctx, id, c.Rev, c.Fields)
 		return n, err
 	}, func(s Stock) []Item { return s.Pigments })
 }

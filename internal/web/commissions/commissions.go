@@ -94,7 +94,7 @@ func (a *area) looks(ctx context.Context, deals []billing.Deal) (map[int64]card.
 // filters are the choices, as they are asked.
 func (a *area) filters(c *gin.Context) (frame.Filters, commissions.Filter, error) {
 	ctx := c.Request.Context()
-	book, err := a.Studio.Shelf.Book(ctx)
+	book, err := a.Studio.Materials.Book(ctx)
 	if err != nil {
 		return nil, commissions.Filter{}, err
 	}
@@ -241,7 +241,7 @@ func (a *area) fill(c *gin.Context, page *commissionPage) error {
 	if page.Undoable, err = a.Studio.Commissions.Changed(ctx, page.ID); err != nil {
 		return err
 	}
-	book, err := a.Studio.Shelf.Book(ctx)
+	book, err := a.Studio.Materials.Book(ctx)
 	if err != nil {
 		return err
 	}

@@ -154,7 +154,7 @@ type daysPage struct {
 	Repairs, Out, Reasons []msg.Text
 	Changed               []agenda.Moved
 	Since                 string
-	Body                  template.HTML // rows and shelf, on the screen
+	Body                  template.HTML // rows and rack, on the screen
 	Rows                  []dayRow
 	Hours                 hours             // of a day, that are shown
 	Singles               []calendar.Single // days to come with hours of their own
@@ -167,8 +167,8 @@ type daysPage struct {
 	Ways                  []agenda.WayOut
 	Feed                  string // secret of the calendar's address, for who may have it
 	Empty                 bool
-	ShelfRows             []shelfRow
-	ShelfTicks            []tick
+	RackRows              []rackRow
+	RackTicks             []tick
 	Judge                 []journal.ToJudge // coats that may be looked at dry
 }
 

@@ -54,8 +54,8 @@ type wait struct {
 	Name           string
 }
 
-// A shelfRow is a piece's stay on the shelf.
-type shelfRow struct {
+// A rackRow is a piece's stay on the rack.
+type rackRow struct {
 	Name, Swatch string
 	ID           int64
 	X, W         float64
@@ -157,28 +157,28 @@ func (p *daysPage) draw() {
 	p.Hours = hoursOf(p.Agenda, p.From, p.To)
 	for i := range daysShown {
 		p.Rows = append(p.Rows, rowOf(p.Agenda, p.From.AddDate(0, 0, i), p.Hours))
-		p.ShelfTicks = append(p.ShelfTicks,
+		p.RackTicks = append(p.RackTicks,
 			tick{float64(i) / daysShown * dayWidth, msg.Date(p.From.AddDate(0, 0, i), "Mon 2")})
 	}
-	p.shelf()
+	p.rack()
 }
 
-// shelf draws the stays that touch the stretch.
-func (p *daysPage) shelf() {
+// rack draws the stays that touch the stretch.
+func (p *daysPage) rack() {
 	whole := p.To.Sub(p.From).Hours()
 	for _, piece := range p.Pieces {
-		if piece.ShelfIn.IsZero() || !piece.ShelfIn.Before(p.To) || !piece.ShelfTo.After(p.From) {
+		if piece.RackIn.IsZero() || !piece.RackIn.Before(p.To) || !piece.RackTo.After(p.From) {
 			continue
 		}
-		from, to := piece.ShelfIn, piece.ShelfTo
+		from, to := piece.RackIn, piece.RackTo
 		if from.Before(p.From) {
 			from = p.From
 		}
 		if to.After(p.To) {
 			to = p.To
 		}
-		p.ShelfRows = append(p.ShelfRows,
-			shelfRow{Name: piece.Name, Swatch: piece.Swatch, ID: piece.ID, From: piece.ShelfIn, To: piece.ShelfTo,
+		p.RackRows = append(p.RackRows,
+			rackRow{Name: piece.Name, Swatch: piece.Swatch, ID: piece.ID, From: piece.RackIn, To: piece.RackTo,
 				X: from.Sub(p.From).Hours() / whole * dayWidth, W: max(3, to.Sub(from).Hours()/whole*dayWidth)})
 	}
 }
@@ -206,8 +206,8 @@ func rowOf(a *agenda.Agenda, day time.Time, h hours) dayRow {
 		}
 	}
 	for _, piece := range a.Pieces {
-		if !piece.ShelfIn.IsZero() && piece.ShelfIn.Before(next) && piece.ShelfTo.After(day) {
-			from, to := x(piece.ShelfIn), x(piece.ShelfTo)
+		if !piece.RackIn.IsZero() && piece.RackIn.Before(next) && piece.RackTo.After(day) {
+			from, to := x(piece.RackIn), x(piece.RackTo)
 			w := wait{X: from, W: to - from, Y: y + 4, Name: piece.Name}
 			w.TextX = math.Max(w.X+4, math.Min(w.X+4, dayWidth-letter*float64(utf8.RuneCountInString(w.Name))-8))
 			if from == 0 && len(r.Night) > 0 && r.Night[0].X == 0 && r.Night[0].W < dayWidth/2 {

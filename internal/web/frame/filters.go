@@ -9,7 +9,7 @@ import (
 
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
-	"jevvo/internal/studio/shelf"
+	"jevvo/internal/studio/materials"
 )
 
 // A Filter is a choice things on a wall are looked for by.
@@ -24,7 +24,7 @@ type Filter struct {
 type Filters []Filter
 
 // WallFilters are those every wall of boards has; its states and months are its own.
-func WallFilters(c *gin.Context, b *shelf.Book, states []form.Option, clients, months []string) Filters {
+func WallFilters(c *gin.Context, b *materials.Book, states []form.Option, clients, months []string) Filters {
 	out := Filters{
 		{Key: "state", Label: "State", Options: states}, {Key: "technique", Label: "Technique"},
 		{Key: "pigment", Label: "Pigment"},

@@ -195,8 +195,9 @@ func openToAll(c *gin.Context) bool {
 var changes = map[access.Role][]string{
 	access.Bench: {"/bench", "/rehears", "/weighings/", "/pieces/:id/weigh", "/pieces/:id/bench", "/pieces/:id/level",
 		"/pieces/:id/photos", "/pieces/:id/result",
-		"/pieces/:id/faults", "/pieces/:id/judge", "/room", "/scale", "/days/done", "/sums/", "/preview/", "/api/v1/calc/"},
-	access.Look: {"/sums/", "/preview/:key/stop", "/api/v1/calc/"},
+		"/pieces/:id/faults", "/pieces/:id/judge", "/room", "/scale", "/days/done", "/calculators/", "/preview/",
+		"/api/v1/calc/"},
+	access.Look: {"/calculators/", "/preview/:key/stop", "/api/v1/calc/"},
 }
 
 // changesPattern is what a role may change as a regular expression over addresses, for
@@ -224,7 +225,7 @@ var (
 		"/pieces/:id/preview", "/pieces/:id/preview/", "/preview/", "/pieces/:id/photos/", "/pieces/:id/taught",
 		"/pieces/:id/judge", "/days", "/days/month", "/days/print", "/days/place",
 		"/bench", "/benches/", "/rehearsals/", "/weighings/", "/pieces/:id/bench", "/pieces/:id/weigh", "/pieces/:id/level",
-		"/streams", "/sums", "/sums/",
+		"/streams", "/calculators", "/calculators/",
 		"/techniques", "/techniques/", "/palettes", "/palettes/", "/recipes", "/help", "/help/", "/glossary", "/scan/"}
 	sees = map[access.Role][]string{
 		access.Look: onlooker,
@@ -232,7 +233,7 @@ var (
 			"/pieces/:id/faults", "/pieces/:id/strength",
 			"/pieces/:id/labels", "/pieces/:id/cups.csv", "/pieces/:id/rescale", "/journal", "/findings", "/findings/",
 			"/faults", "/faults/",
-			"/shelf", "/shelf/", "/pigments/", "/stock", "/stock/of/", "/labels", "/jump"),
+			"/materials", "/materials/", "/pigments/", "/stock", "/stock/of/", "/labels", "/jump"),
 	}
 )
 

@@ -26,7 +26,7 @@ const (
 // heavy are the beginnings of addresses that are posted to and whose work can take a core
 // for seconds; HeavyRoutes are single routes that can.
 var (
-	heavy       = []string{"/api/v1/calc/", "/sums/"}
+	heavy       = []string{"/api/v1/calc/", "/calculators/"}
 	HeavyRoutes = []string{"/palettes/:id/colours/:at/recipes", "/pieces/:id/coats/:coat/cups/:colour/recipe"}
 )
 

@@ -40,7 +40,7 @@ func TestHeavyWorkTakesTurns(t *testing.T) {
 	e := gin.New()
 	e.Use(f.takeTurn)
 	begun, end := make(chan struct{}, 8), make(chan struct{})
-	e.POST("/sums/long", func(*gin.Context) {
+	e.POST("/calculators/long", func(*gin.Context) {
 		begun <- struct{}{}
 		<-end
 	})
@@ -48,7 +48,7 @@ func TestHeavyWorkTakesTurns(t *testing.T) {
 	e.GET("/benches/1", func(c *gin.Context) { c.Status(http.StatusOK) })
 	var working sync.WaitGroup
 	for range mostOfOne {
-		working.Go(func() { assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodPost, "/sums/long")) })
+		working.Go(func() { assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodPost, "/calculators/long")) })
 	}
 	<-begun // one works; the other works or waits for a core
 	assert.Eventually(t, func() bool {
@@ -59,7 +59,7 @@ func TestHeavyWorkTakesTurns(t *testing.T) {
 	assert.Equal(
 		t,
 		-http.StatusTooManyRequests,
-		asker(e, "10.0.0.9", http.MethodPost, "/sums/long"),
+		asker(e, "10.0.0.9", http.MethodPost, "/calculators/long"),
 		"and is told when to come again",
 	)
 	page := "/palettes/4/colours/2/recipes"
@@ -67,7 +67,8 @@ func TestHeavyWorkTakesTurns(t *testing.T) {
 	assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodGet, "/benches/1"), "the bench is never held up")
 	close(end)
 	working.Wait()
-	assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodPost, "/sums/long"), "then it has its turn again")
+	assert.Equal(t, http.StatusOK, asker(e, "10.0.0.9", http.MethodPost, "/calculators/long"),
+		"then it has its turn again")
 	assert.Empty(t, f.turns.of)
 }
 
@@ -79,12 +80,12 @@ func TestTheOwnScreenWaits(t *testing.T) {
 		f := &Frame{turns: newTurns()}
 		e := gin.New()
 		e.Use(f.takeTurn)
-		e.POST("/sums/long", func(c *gin.Context) { c.Status(http.StatusOK) })
+		e.POST("/calculators/long", func(c *gin.Context) { c.Status(http.StatusOK) })
 		cores := int64(max(1, runtime.GOMAXPROCS(0)-1))
 		require.NoError(t, f.turns.all.Acquire(t.Context(), cores))
 		own := make(chan int, 1)
-		go func() { own <- ask(e, peer.Peer{Here: true}, "127.0.0.1", http.MethodPost, "/sums/long") }()
-		assert.Equal(t, http.StatusServiceUnavailable, asker(e, "10.0.0.9", http.MethodPost, "/sums/long"))
+		go func() { own <- ask(e, peer.Peer{Here: true}, "127.0.0.1", http.MethodPost, "/calculators/long") }()
+		assert.Equal(t, http.StatusServiceUnavailable, asker(e, "10.0.0.9", http.MethodPost, "/calculators/long"))
 		assert.Empty(t, own, "it still waits")
 		f.turns.all.Release(cores)
 		assert.Equal(t, http.StatusOK, <-own)

@@ -90,14 +90,15 @@ var topics = []Topic{
 		[]msg.ID{
 			"Enter a purchase or count what you have; pours and weigh-outs are deducted for you, the oldest lot first.",
 		}, []string{"stock", "orders", "thing", "goods"}},
-	{"shelf", "Materials and techniques", "technique",
+	{"materials", "Materials and techniques", "technique",
 		"Your resins with their data sheets, your pigments, and every way of making a coat.", []msg.ID{
 			"Copy the ratio, the working time, the time to hard and the viscosity from the product's data sheet; the clock " +
 				"follows them, and what you observe.",
 			"Import a list takes what you keep in a spreadsheet, and photographs of swatches; it shows what it makes first.",
 			"The last change of a resin, a pigment, a technique or a palette can be undone on its own page.",
 			"Copy a technique to make it yours. Its steps are timed from the size of the board.",
-		}, []string{"shelf", "resin", "technique", "techniques", "palette", "palettes", "sum", "sums", "settings", "screens",
+		}, []string{"materials", "resin", "technique", "techniques", "palette", "palettes", "sum", "calculators", "settings",
+			"screens",
 			"labels", "scan", "shared", "glossary", "import"}},
 }
 

@@ -51,8 +51,9 @@ type kindWords struct {
 
 var kinds = []kindWords{
 	{intake.Pigments, "Pigments", msg.ID("Name; Form; Swatch\nSalt white; paste; #f4f3ee\nSedge green; mica"),
-		"/shelf/pigments"},
-	{intake.Resins, "Resins", msg.ID("Name; Ratio; Working time; Hard after\nBench resin; 2:1; 45 min; 24 h"), "/shelf"},
+		"/materials/pigments"},
+	{intake.Resins, "Resins", msg.ID("Name; Ratio; Working time; Hard after\nBench resin; 2:1; 45 min; 24 h"),
+		"/materials"},
 	{intake.Goods, "Other goods", msg.ID("Name; Unit; Pack size; Price\nMixing cups 500 mL; pieces; 50; 12.90"), "/stock"},
 	{intake.Past, "Past pieces", msg.ID("Title; Size; Technique; Date\nLow tide; 40 x 60 cm; Swipe; 2025-09-14"),
 		"/pieces?state=done"},
@@ -102,7 +103,7 @@ func pageOf(kind, back string) importPage {
 }
 
 func (a *area) send(c *gin.Context, status int, page importPage) error {
-	return a.Show(c, status, "import", frame.Page{Title: msg.ID("Import a list"), Nav: "shelf", Data: page})
+	return a.Show(c, status, "import", frame.Page{Title: msg.ID("Import a list"), Nav: "materials", Data: page})
 }
 
 func (a *area) blank(c *gin.Context) error {

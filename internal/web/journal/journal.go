@@ -95,7 +95,7 @@ func (a *area) journal(c *gin.Context) error {
 
 // choices are the journal's filters.
 func (p *journalPage) choices(a *area, c *gin.Context) error {
-	book, err := a.Studio.Shelf.Book(c.Request.Context())
+	book, err := a.Studio.Materials.Book(c.Request.Context())
 	if err != nil {
 		return err
 	}

@@ -15,9 +15,9 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/commissions"
 	"jevvo/internal/studio/journal"
+	"jevvo/internal/web/calculators"
 	"jevvo/internal/web/frame"
 	journalpages "jevvo/internal/web/journal"
-	"jevvo/internal/web/sums"
 	"jevvo/internal/words"
 )
 
@@ -100,12 +100,12 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 			add(msg.Own(o.Client), "client", "/client?"+url.Values{"name": {o.Client}}.Encode())
 		}
 	}
-	book, err := a.Studio.Shelf.Book(ctx)
+	book, err := a.Studio.Materials.Book(ctx)
 	if err != nil {
 		return nil, err
 	}
 	for _, p := range book.Resins {
-		add(msg.Own(p.Name), "resin", "/shelf/"+strconv.FormatInt(p.ID, 10))
+		add(msg.Own(p.Name), "resin", "/materials/"+strconv.FormatInt(p.ID, 10))
 	}
 	for _, p := range book.Paints {
 		add(msg.Own(p.Name), "pigment", "/pigments/"+strconv.FormatInt(p.ID, 10))
@@ -127,8 +127,8 @@ func (a *area) links(ctx context.Context, find string) ([]link, error) {
 	for _, t := range book.Techniques() {
 		add(t.Name, "technique", "/techniques/"+t.ID)
 	}
-	for _, q := range sums.Questions() {
-		add(q.Text, "calculator", "/sums/"+q.Name)
+	for _, q := range calculators.Questions() {
+		add(q.Text, "calculator", "/calculators/"+q.Name)
 	}
 	for _, f := range diagnose.Faults {
 		add(f.Name, "fault", "/faults/"+f.ID)
@@ -185,8 +185,8 @@ var places = []link{
 	{Name: msg.ID("Devices: scale and room"), URL: "/devices"},
 	{Name: msg.ID("Palette from a picture"), URL: "/palettes"},
 	{Name: msg.ID("Techniques"), URL: "/techniques"},
-	{Name: msg.ID("Resins"), URL: "/shelf"},
-	{Name: msg.ID("Pigments"), URL: "/shelf/pigments"},
+	{Name: msg.ID("Resins"), URL: "/materials"},
+	{Name: msg.ID("Pigments"), URL: "/materials/pigments"},
 	{Name: msg.ID("Stock: what you have"), URL: "/stock"},
 	{Name: msg.ID("To order"), URL: "/stock/orders"},
 	{Name: msg.ID("Money and documents"), URL: "/settings/money"},
@@ -195,7 +195,7 @@ var places = []link{
 	{Name: msg.ID("Words of the trade"), URL: "/glossary"},
 	{Name: msg.ID("Help"), URL: "/help"},
 	{Name: msg.ID("Labels"), URL: "/labels"},
-	{Name: msg.ID("Calculators"), URL: "/sums"},
+	{Name: msg.ID("Calculators"), URL: "/calculators"},
 	{Name: msg.ID("Settings"), URL: "/settings"},
 	{Name: msg.ID("Journal"), URL: "/journal"},
 	{Name: msg.ID("Findings"), URL: "/findings"},

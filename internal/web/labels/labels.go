@@ -44,7 +44,7 @@ func Routes(f *frame.Frame) error {
 	}
 	a := &area{pages}
 	a.GET("/pieces/:id/labels", a.ofPiece)
-	a.GET("/labels", a.ofShelf)
+	a.GET("/labels", a.ofMaterials)
 	a.GET("/scan/piece/:id", a.piece)
 	a.GET("/scan/cup/:id/:coat/:cup", a.cup)
 	a.GET("/scan/resin/:id", a.resin)
@@ -177,16 +177,16 @@ func cupText(cup plan.Cup, sys units.System) msg.Text {
 	return msg.F("A %s, B %s", cup.A.Mass.Text(sys), cup.B.Mass.Text(sys))
 }
 
-// ofShelf are the labels of bottles and places, or of the pieces that are named.
-func (a *area) ofShelf(c *gin.Context) error {
+// ofMaterials are the labels of bottles and places, or of the pieces that are named.
+func (a *area) ofMaterials(c *gin.Context) error {
 	if ids := c.QueryArray("piece"); len(ids) > 0 {
 		return a.ofPieces(c, ids)
 	}
-	b, err := a.Studio.Shelf.Book(c.Request.Context())
+	b, err := a.Studio.Materials.Book(c.Request.Context())
 	if err != nil {
 		return err
 	}
-	page := sheet{Title: msg.ID("Labels for materials"), Back: "/shelf"}
+	page := sheet{Title: msg.ID("Labels for materials"), Back: "/materials"}
 	_, page.Here = a.base(c)
 	resins, pigments, places := group{Name: msg.ID("Resins")}, group{Name: msg.ID("Pigments")}, group{
 		Name: msg.ID("Drying rack")}
@@ -215,7 +215,7 @@ func (a *area) ofShelf(c *gin.Context) error {
 			fmt.Sprintf("/scan/pigment/%d", id))
 	}
 	n := 0
-	for _, class := range b.Settings.Shelf {
+	for _, class := range b.Settings.Rack {
 		for range class.Count {
 			n++
 			add(&places, Label{Kind: msg.ID("Place"), Name: msg.F("Place %d", n),
@@ -227,7 +227,7 @@ func (a *area) ofShelf(c *gin.Context) error {
 		return err
 	}
 	page.Groups = []group{resins, pigments, places}
-	return a.Show(c, http.StatusOK, "labels", frame.Page{Title: page.Title, Nav: "shelf", Data: page})
+	return a.Show(c, http.StatusOK, "labels", frame.Page{Title: page.Title, Nav: "materials", Data: page})
 }
 
 func sortedPigments(of map[int64]material.Pigment) []int64 {
@@ -374,7 +374,7 @@ func (a *area) weighing(ctx context.Context, piece int64, coat string) (string, 
 
 // resin shows what is in a bottle of resin.
 func (a *area) resin(c *gin.Context) error {
-	b, err := a.Studio.Shelf.Book(c.Request.Context())
+	b, err := a.Studio.Materials.Book(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -396,14 +396,14 @@ func (a *area) resin(c *gin.Context) error {
 		{msg.ID("Left"), units.Volume(have.Have(stock.Thing{Kind: store.Resins, ID: p.ID})).Text(sys)},
 	}
 	s.Ways = []way{{msg.ID("Its stock"), fmt.Sprintf("/stock/of/resin-%d", p.ID), "archive"},
-		{msg.ID("Its sheet"), fmt.Sprintf("/shelf/%d", p.ID), "flask-conical"},
-		{msg.ID("How much was used"), "/sums/mix", "calculator"}}
+		{msg.ID("Its sheet"), fmt.Sprintf("/materials/%d", p.ID), "flask-conical"},
+		{msg.ID("How much was used"), "/calculators/mix", "calculator"}}
 	return a.show(c, s)
 }
 
 // pigment shows what is in a bottle of pigment.
 func (a *area) pigment(c *gin.Context) error {
-	p, err := a.Studio.Shelf.Pigment(c.Request.Context(), frame.ID(c))
+	p, err := a.Studio.Materials.Pigment(c.Request.Context(), frame.ID(c))
 	if err != nil {
 		return err
 	}
@@ -423,7 +423,7 @@ func (a *area) place(c *gin.Context) error {
 		return err
 	}
 	n, from := int(frame.Number(c.Param("n"))), 0
-	for _, class := range ag.Book.Settings.Shelf {
+	for _, class := range ag.Book.Settings.Rack {
 		if n > from && n <= from+class.Count {
 			return a.show(c, a.onPlaces(ag, n))
 		}
@@ -438,12 +438,12 @@ func (a *area) onPlaces(ag *agenda.Agenda, n int) scanned {
 	now := a.Studio.Now()
 	var stands []string
 	for _, p := range ag.Pieces {
-		if p.ShelfIn.IsZero() || now.Before(p.ShelfIn) || !now.Before(p.ShelfTo) {
+		if p.RackIn.IsZero() || now.Before(p.RackIn) || !now.Before(p.RackTo) {
 			continue
 		}
 		stands = append(stands, p.Name)
 		s.Facts = append(s.Facts, [2]msg.Text{msg.Own(p.Name),
-			msg.F("until %s", msg.Date(p.ShelfTo.Local(), "Mon 2 Jan 15:04"))})
+			msg.F("until %s", msg.Date(p.RackTo.Local(), "Mon 2 Jan 15:04"))})
 		s.Ways = append(s.Ways, way{msg.Own(p.Name), fmt.Sprintf("/scan/piece/%d", p.ID), "chevron-right"})
 	}
 	if len(stands) > 0 {

@@ -63,7 +63,7 @@ func (a *area) showBlank(c *gin.Context, status int, page blankPage) error {
 }
 
 func (a *area) blankPage(c *gin.Context, spec plan.Spec, typed map[string]string, n form.Notices) (blankPage, error) {
-	book, err := a.Studio.Shelf.Book(c.Request.Context())
+	book, err := a.Studio.Materials.Book(c.Request.Context())
 	if err != nil {
 		return blankPage{}, err
 	}
@@ -111,11 +111,11 @@ func (a *area) picture(c *gin.Context) error {
 		c.Data(http.StatusOK, "image/svg+xml", drawn)
 		return nil
 	}
-	book, err := a.Studio.Shelf.Book(ctx)
+	book, err := a.Studio.Materials.Book(ctx)
 	if err != nil {
 		return err
 	}
-	t, _, err := a.Studio.Shelf.Technique(ctx, c.Param("technique"))
+	t, _, err := a.Studio.Materials.Technique(ctx, c.Param("technique"))
 	if err != nil {
 		return err
 	}

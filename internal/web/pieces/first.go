@@ -13,9 +13,9 @@ import (
 	"jevvo/internal/core/technique"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/setup"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/web/frame"
 )
 
@@ -27,7 +27,7 @@ type firstPage struct {
 	Resins     []material.Product
 	Paints     []material.Pigment
 	Techniques technique.Book
-	Examples   shelf.Examples // that are not owned
+	Examples   materials.Examples // that are not owned
 	Product    string
 	Technique  string
 	Chosen     map[string]bool
@@ -69,13 +69,13 @@ func (a *area) firstRoutes() {
 }
 
 func (a *area) sendFirst(c *gin.Context, status int, page firstPage, typed map[string]string, n form.Notices) error {
-	book, err := a.Studio.Shelf.Book(c.Request.Context())
+	book, err := a.Studio.Materials.Book(c.Request.Context())
 	if err != nil {
 		return err
 	}
 	page.Steps = firstSteps
 	page.Techniques = book.Techniques().Coats()
-	all, err := shelf.AllExamples()
+	all, err := materials.AllExamples()
 	if err != nil {
 		return err
 	}
@@ -83,8 +83,8 @@ func (a *area) sendFirst(c *gin.Context, status int, page firstPage, typed map[s
 	style := book.Settings.Style()
 	switch page.Step {
 	case "resin":
-		p := shelf.NewProduct()
-		page.Fields = shelf.ResinFields.Views(&p, style, typed, n, nil)
+		p := materials.NewProduct()
+		page.Fields = materials.ResinFields.Views(&p, style, typed, n, nil)
 	case "hours":
 		page.Fields = setup.Fields.Views(&book.Settings, style, typed, n, nil)
 	}
@@ -120,7 +120,7 @@ func (a *area) firstResin(c *gin.Context) error {
 	page := firstPage{Step: "resin", Product: chosen}
 	switch {
 	case chosen == "":
-		p, n, err := a.Studio.Shelf.SaveProduct(ctx, 0, 0, typed)
+		p, n, err := a.Studio.Materials.SaveProduct(ctx, 0, 0, typed)
 		if err != nil {
 			return err
 		}
@@ -217,13 +217,13 @@ func (a *area) owned(ctx context.Context, product string, pigments []string) (in
 		}
 	}
 	if len(names) > 0 {
-		if err := a.Studio.Shelf.CopyExamples(ctx, names); err != nil {
+		if err := a.Studio.Materials.CopyExamples(ctx, names); err != nil {
 			if _, refused := frame.Refusal(err); !refused {
 				return 0, nil, err
 			}
 		}
 	}
-	book, err := a.Studio.Shelf.Book(ctx)
+	book, err := a.Studio.Materials.Book(ctx)
 	if err != nil {
 		return 0, nil, err
 	}

@@ -28,7 +28,7 @@ type listPage struct {
 // filters are the choices, as they are asked.
 func (a *area) filters(c *gin.Context) (frame.Filters, store.PieceFilter, error) {
 	ctx := c.Request.Context()
-	book, err := a.Studio.Shelf.Book(ctx)
+	book, err := a.Studio.Materials.Book(ctx)
 	if err != nil {
 		return nil, store.PieceFilter{}, err
 	}

@@ -200,7 +200,7 @@ func (a *area) moveFields(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	book, err := a.Studio.Shelf.Book(c.Request.Context())
+	book, err := a.Studio.Materials.Book(c.Request.Context())
 	if err != nil {
 		return err
 	}

@@ -21,9 +21,9 @@ import (
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/bench"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
 	"jevvo/internal/studio/reorder"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/studio/stock"
 	"jevvo/internal/web/drawing"
 	"jevvo/internal/web/frame"
@@ -338,7 +338,7 @@ func (p *piecePage) choose(coat string) {
 }
 
 // fill reads the fields of the piece and of its layers.
-func (p *piecePage) fill(s sending, book *shelf.Book) {
+func (p *piecePage) fill(s sending, book *materials.Book) {
 	spec := p.Piece.Spec
 	p.Fields = pieces.Fields(spec, book).Views(&spec, book.Settings.Style(), refusedOnly(s.Typed, s.Said), s.Said,
 		pieces.Options(book))

@@ -4,8 +4,8 @@ import (
 	"jevvo/internal/core/plan"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
+	"jevvo/internal/studio/materials"
 	"jevvo/internal/studio/pieces"
-	"jevvo/internal/studio/shelf"
 	"jevvo/internal/words"
 )
 
@@ -39,7 +39,7 @@ func (c cupFields) Made() msg.Text {
 	return nil
 }
 
-func (p *piecePage) row(l plan.Layer, book *shelf.Book) layerRow {
+func (p *piecePage) row(l plan.Layer, book *materials.Book) layerRow {
 	row := layerRow{Layer: l, Shown: l.ID == p.CoatID, Name: msg.Own(l.What)}
 	if t, ok := book.Techniques().Find(l.What); ok {
 		row.Name = t.Name

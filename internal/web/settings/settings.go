@@ -74,7 +74,7 @@ func (a *area) send(c *gin.Context, status int, set setup.Settings, typed map[st
 	if err != nil {
 		return err
 	}
-	book, err := a.Studio.Shelf.Book(c.Request.Context())
+	book, err := a.Studio.Materials.Book(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -119,7 +119,7 @@ func (a *area) undo(c *gin.Context) error {
 }
 
 func (a *area) reset(c *gin.Context) error {
-	if err := a.Studio.Shelf.ResetLearning(c.Request.Context(), c.Param("technique")); err != nil {
+	if err := a.Studio.Materials.ResetLearning(c.Request.Context(), c.Param("technique")); err != nil {
 		return err
 	}
 	return frame.Go(c, "/settings")

@@ -28,7 +28,7 @@ func Routes(f *frame.Frame) error {
 	}
 	a := &area{pages}
 	a.GET("/pieces/:id/share.json", a.send(share.Piece, "id"))
-	a.GET("/shelf/:id/share.json", a.send(share.Resin, "id"))
+	a.GET("/materials/:id/share.json", a.send(share.Resin, "id"))
 	a.GET("/pigments/:id/share.json", a.send(share.Pigment, "id"))
 	a.GET("/techniques/:technique/share.json", a.send(share.Technique, "technique"))
 	a.GET("/shared", func(c *gin.Context) error { return a.ask(c, http.StatusOK, nil) })
@@ -53,7 +53,7 @@ func (a *area) ask(c *gin.Context, status int, wrong msg.Text) error {
 }
 
 // where is the page of what was taken in.
-var where = map[share.Kind]string{share.Piece: "/pieces/", share.Resin: "/shelf/", share.Pigment: "/pigments/",
+var where = map[share.Kind]string{share.Piece: "/pieces/", share.Resin: "/materials/", share.Pigment: "/pigments/",
 	share.Technique: "/techniques/"}
 
 func (a *area) take(c *gin.Context) error {

@@ -126,7 +126,7 @@ func (a *area) list(c *gin.Context) error {
 		}
 	}
 	out.Value = p.Money.Text(sum)
-	return a.Show(c, http.StatusOK, "stock", frame.Page{Title: msg.ID("Stock"), Nav: "shelf", Data: out})
+	return a.Show(c, http.StatusOK, "stock", frame.Page{Title: msg.ID("Stock"), Nav: "materials", Data: out})
 }
 
 type thingPage struct {
@@ -166,14 +166,15 @@ func (a *area) sendThing(c *gin.Context, status int, wrong string, typed map[str
 		for i := len(l.Item.Entries) - 1; i >= 0 && len(out.Entries) < mostEntries; i-- {
 			out.Entries = append(out.Entries, l.Item.Entries[i])
 		}
-		return a.Show(c, status, "thing", frame.Page{Title: msg.F("%s, stock", l.Name), Nav: "shelf", Data: out})
+		return a.Show(c, status, "thing", frame.Page{Title: msg.F("%s, stock", l.Name), Nav: "materials", Data: out})
 	}
 	return store.ErrNotFound
 }
 
 // sheetOf is the address of a thing's own page.
 func sheetOf(t stock.Thing) string {
-	at := map[store.Kind]string{store.Resins: "/shelf/%d", store.Pigments: "/pigments/%d", store.Goods: "/stock/goods/%d"}
+	at := map[store.Kind]string{store.Resins: "/materials/%d", store.Pigments: "/pigments/%d",
+		store.Goods: "/stock/goods/%d"}
 	return fmt.Sprintf(at[t.Kind], t.ID)
 }
 
@@ -226,12 +227,12 @@ func (a *area) sendGoods(c *gin.Context, status int, g stock.Goods, typed map[st
 	if g.ID == 0 {
 		title = msg.ID("New goods")
 	}
-	changed, err := a.Studio.Shelf.Changed(c.Request.Context(), store.Goods, g.ID)
+	changed, err := a.Studio.Materials.Changed(c.Request.Context(), store.Goods, g.ID)
 	if err != nil {
 		return err
 	}
 	page := goodsPage{g, stock.GoodsFields.Views(&g, p.Style, typed, n, nil), changed}
-	return a.Show(c, status, "goods", frame.Page{Title: title, Nav: "shelf", Data: page})
+	return a.Show(c, status, "goods", frame.Page{Title: title, Nav: "materials", Data: page})
 }
 
 func (a *area) saveGoods(c *gin.Context) error {
@@ -250,7 +251,7 @@ func (a *area) saveGoods(c *gin.Context) error {
 }
 
 func (a *area) undoGoods(c *gin.Context) error {
-	if err := a.Studio.Shelf.TakeBack(c.Request.Context(), store.Goods, frame.ID(c)); err != nil {
+	if err := a.Studio.Materials.TakeBack(c.Request.Context(), store.Goods, frame.ID(c)); err != nil {
 		return err
 	}
 	return frame.Go(c, "/stock/goods/"+c.Param("id"))
@@ -286,7 +287,7 @@ func (a *area) sendOrders(c *gin.Context, status int, wrong string, typed map[st
 		return err
 	}
 	return a.Show(c, status, "orders",
-		frame.Page{Title: msg.ID("To order"), Nav: "shelf", Data: ordersPage{p, reorder.Orders(lines), wrong, typed}})
+		frame.Page{Title: msg.ID("To order"), Nav: "materials", Data: ordersPage{p, reorder.Orders(lines), wrong, typed}})
 }
 
 // ordersFile is the order list for a spreadsheet or a supplier.

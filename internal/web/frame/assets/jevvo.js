@@ -1,5 +1,5 @@
 // What the pages do beyond htmx: mark changed figures, show the fields that
-// matter, move by keyboard. No sums here.
+// matter, move by keyboard. Nothing is calculated here.
 import './drafts.js';
 import { letterKeys } from './keys.js';
 import { t } from './texts.js';
@@ -128,7 +128,7 @@ document.addEventListener('keydown', (e) => {
   }
   if (!letterKeys()) return;
   const go = { h: '/', d: '/days', c: '/commissions', p: '/pieces', b: '/bench', j: '/journal', l: '/palettes',
-    s: '/shelf', u: '/sums', t: '/settings' };
+    s: '/materials', u: '/calculators', t: '/settings' };
   if (chord === 'g' && go[e.key]) { chord = ''; location.assign(go[e.key]); return; }
   chord = '';
   if (e.key === 'g') chord = 'g';
