@@ -33,7 +33,7 @@ type Service struct {
 type linesKey struct {
 	agenda *agenda.Agenda
 	stock  *stock.Ledger
-	day    time.Time
+	since  time.Time
 }
 
 // New returns the service.
@@ -97,12 +97,13 @@ func (s *Service) Lines(ctx context.Context) ([]Line, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.lines.Get(ctx, linesKey{a, l, dayOf(s.now())}, func(ctx context.Context) ([]Line, error) {
+	since := s.now().Truncate(15 * time.Minute).Add(-stillGood)
+	return s.lines.Get(ctx, linesKey{a, l, since}, func(ctx context.Context) ([]Line, error) {
 		goods, err := s.stock.Goods(ctx)
 		if err != nil {
 			return nil, err
 		}
-		needs := needsOf(a, goods, l, dayOf(s.now()))
+		needs := needsOf(a, goods, l, since)
 		out := make([]Line, 0, len(l.Items))
 		for _, item := range l.Items {
 			out = append(out, lineOf(item, needs[item.Thing], s.now()))
@@ -111,9 +112,13 @@ func (s *Service) Lines(ctx context.Context) ([]Line, error) {
 	})
 }
 
-// needsOf gathers what all coats that are still to be made take off what is there: what was
-// weighed out for a coat today is off the stock already, and what was on another day has set.
-func needsOf(a *agenda.Agenda, goods []stock.Goods, l *stock.Ledger, today time.Time) map[stock.Thing][]Need {
+// stillGood is how long what was weighed out for a coat can still be poured: parts that stand
+// apart keep for a session, through midnight; by the next day they are mixed anew (common practice).
+const stillGood = 12 * time.Hour
+
+// needsOf gathers what all coats that are still to be made take off what is there. What was weighed
+// out for a coat since then is off the stock already; what was before has set and is wanted again.
+func needsOf(a *agenda.Agenda, goods []stock.Goods, l *stock.Ledger, since time.Time) map[stock.Thing][]Need {
 	out := map[stock.Thing][]Need{}
 	for _, p := range a.Pieces {
 		for i := range p.Plan.Coats {
@@ -121,7 +126,7 @@ func needsOf(a *agenda.Agenda, goods []stock.Goods, l *stock.Ledger, today time.
 			if c.Made || c.Begun {
 				continue
 			}
-			booked := l.BookedFor(p.ID, c.ID, today)
+			booked := l.BookedFor(p.ID, c.ID, since)
 			for t, v := range stock.Takes(p.Plan, c, goods) {
 				if left := v - booked[t]; left > aSlip*v {
 					out[t] = append(out[t], Need{Day: dayOf(c.Start), Amount: left, Piece: p.ID, Name: p.Name,

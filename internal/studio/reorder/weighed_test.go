@@ -27,6 +27,8 @@ func TestWhatIsWeighedOutIsNotReservedTwice(t *testing.T) {
 		return lines[slices.IndexFunc(lines, func(l reorder.Line) bool { return l.Thing == resin })]
 	}
 	require.NoError(t, r.Stock.Count(r.Ctx(), resin, "2 L", "all there is"))
+	y, m, d := r.Clock.T.Local().Date()
+	r.Clock.T = time.Date(y, m, d, 23, 50, 0, 0, time.Local)
 	before := line()
 	w, err := r.Bench.StartWeighing(r.Ctx(), p.ID, plan.FirstCoat)
 	require.NoError(t, err)
@@ -37,6 +39,8 @@ func TestWhatIsWeighedOutIsNotReservedTwice(t *testing.T) {
 	assert.InDelta(t, took, before.Reserved()-weighed.Reserved(), 0.05*took)
 	assert.InDelta(t, before.Free, weighed.Free, 0.05*took)
 	assert.Len(t, weighed.Needs, len(before.Needs)-1, "what a slip of the hand missed is not wanted")
+	r.Clock.T = r.Clock.T.Add(30 * time.Minute)
+	assert.InDelta(t, weighed.Reserved(), line().Reserved(), 1e-6, "nor is it wanted again past midnight")
 	r.Clock.T = r.Clock.T.Add(24 * time.Hour)
 	assert.InDelta(t, before.Reserved(), line().Reserved(), 1e-6)
 }
