@@ -110,12 +110,17 @@ func (k *cutting) equal(n int) []units.Volume {
 // not coloured twice (common practice).
 const snapping = 0.15
 
+// brimful is how much larger than allowed a batch may be, as a part of it, where otherwise a cup
+// would be mixed in two batches for a few drops: largest batches are said to the nearest ten
+// millilitres or more (common practice).
+const brimful = 0.02
+
 // snapped moves cuts to where a cup ends, where one ends near and no batch
 // becomes too large by it. In a studio that measures by volume the others fall
 // on the marks of its jug.
 func (k *cutting) snapped(cuts []units.Volume) []units.Volume {
 	out := slices.Clone(cuts)
-	each := k.total / units.Volume(len(cuts))
+	each, most := k.total/units.Volume(len(cuts)), k.most*(1+brimful)
 	for i := range out[:len(out)-1] {
 		before := units.Volume(0)
 		if i > 0 {
@@ -124,7 +129,7 @@ func (k *cutting) snapped(cuts []units.Volume) []units.Volume {
 		at := k.marked(out[i], before)
 		for _, b := range k.breaks {
 			next := out[i+1]
-			if units.Volume(math.Abs(float64(b-out[i]))) <= snapping*each && b-before <= k.most && next-b <= k.most &&
+			if units.Volume(math.Abs(float64(b-out[i]))) <= snapping*each && b-before <= most && next-b <= most &&
 				b > before && b < next {
 				at = b
 			}

@@ -149,7 +149,7 @@ func TestBatchesKeepTheirLaws(t *testing.T) {
 			whole += l.Volume
 			assert.InEpsilon(rt, float64(l.Volume), float64(fed), 1e-9, "what is mixed is poured")
 			if c.Mixing == school.MixingJug {
-				assert.LessOrEqual(rt, l.Volume, p.largestBatch(c)+1e-6)
+				assert.LessOrEqual(rt, l.Volume, p.largestBatch(c)*(1+brimful)+1e-6)
 			}
 			assert.GreaterOrEqual(rt, l.From, l.Met)
 			coloured := l.Met
@@ -264,4 +264,14 @@ func TestAnotherPersonNeverMakesItLater(t *testing.T) {
 			ends, stood = c.Fit.Ends, c.overdue()
 		}
 	})
+}
+
+// A litre in batches of at most 500 mL: three millilitres of a cup are no batch's own, and a cup that
+// ends far from the middle is mixed in both.
+func TestNoCupIsMixedTwiceForAFewDrops(t *testing.T) {
+	for ends, cut := range map[units.Volume]units.Volume{497: 497, 508: 508, 491: 491, 470: 500, 540: 500} {
+		k := cutting{plan: &Plan{Context: bench(t, 45, 21, 500)}, most: 500, total: 1000,
+			breaks: []units.Volume{300, ends, 1000}}
+		assert.Equal(t, []units.Volume{cut, 1000}, k.snapped(k.equal(2)), "a cup ends at %v", ends)
+	}
 }

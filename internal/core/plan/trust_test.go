@@ -2,6 +2,7 @@ package plan_test
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -417,5 +418,22 @@ func TestForecastsAreCalibrated(t *testing.T) {
 		assert.InDelta(t, 1.5*float64(a[i].Far), float64(b[i].Far), 1e-9)
 		assert.InDelta(t, 0.8*a[i].Soon, b[i].Soon, 1e-9)
 		assert.Equal(t, a[i].UpperFilm, b[i].UpperFilm)
+	}
+}
+
+// A veil tones down and does not bury (common practice): with its usual white it is more than a haze
+// and hides less than nearly opaque, in the thin film that is proposed and in a usual one.
+func TestAVeilLetsTheCoatBelowThrough(t *testing.T) {
+	ctx := context(t)
+	for _, film := range []units.Length{0.8, 1.6} {
+		s := board(ctx, 400, 400)
+		veil, _ := ctx.Book.Find("veil")
+		s.Layers[0] = plan.NewCoat(ctx, plan.FirstCoat, veil, 1, film)
+		c := s.First().Coat
+		at := slices.IndexFunc(c.Colours, func(c plan.Colour) bool { return c.Role == technique.White })
+		coloured(&c.Colours[at], plan.UsualLoad(ctx.Pigments[1], technique.White))
+		look := evaluate(t, ctx, s).Coats[0].Cup(c.Colours[at].ID).Look
+		assert.Greater(t, look.Contrast, 0.4, "at %v mm", film)
+		assert.Less(t, look.Contrast, 0.9, "at %v mm", film)
 	}
 }
