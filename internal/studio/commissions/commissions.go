@@ -332,10 +332,10 @@ func (s *Service) follow(ctx context.Context, tx *store.Tx, before, c Commission
 	return nil
 }
 
-// AddBoard gives a commission a piece that begins from the usual draft, of the
+// AddBoard gives a commission a piece that begins with what was used last, of the
 // size and number the client asked for where those can be read.
 func (s *Service) AddBoard(ctx context.Context, id int64) (pieces.Piece, error) {
-	spec, b, err := s.pieces.Draft(ctx)
+	spec, b, err := s.pieces.Proposed(ctx, "")
 	if err != nil {
 		return pieces.Piece{}, err
 	}

@@ -36,7 +36,7 @@ func (c Commission) brief() msg.Text {
 
 // AddTile gives a commission a test tile with a recipe of its own.
 func (s *Service) AddTile(ctx context.Context, id int64, name, tech string) (pieces.Piece, error) {
-	spec, b, err := s.pieces.Draft(ctx)
+	spec, b, err := s.pieces.Proposed(ctx, "")
 	if err != nil {
 		return pieces.Piece{}, err
 	}
