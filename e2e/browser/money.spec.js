@@ -124,8 +124,8 @@ test('a paper goes to the outbox, and a label prints', async ({ page, program })
   await page.goto(`${program.url}/outbox`);
   await expect(page.getByText('Quote Q').first()).toBeVisible();
   await page.goto(`${program.url}/commissions/1`);
-  await page.getByLabel('Create a').selectOption('label');
-  await page.getByLabel('in', { exact: true }).selectOption('de');
+  await page.getByLabel('Document', { exact: true }).selectOption('label');
+  await page.getByLabel('Language', { exact: true }).selectOption('de');
   await page.getByRole('button', { name: 'Create it' }).click();
   await expect(page.locator('.sheet-paper')).toContainText('Unikat');
 });

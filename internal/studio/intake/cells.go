@@ -121,6 +121,7 @@ func (d desk) sorted(rows [][]string) ([]Column, [][]string) {
 	found := map[string]bool{"name": true}
 	read, unread := make([]map[string]string, len(rows)), make([][]string, len(rows))
 	for i, row := range rows {
+		row = d.apart(row)
 		read[i] = map[string]string{"name": row[0]}
 		for _, cell := range row[1:] {
 			switch key := d.guess(cell, read[i]); {
@@ -146,6 +147,39 @@ func (d desk) sorted(rows [][]string) ([]Column, [][]string) {
 		out[i] = append(out[i], unread[i]...)
 	}
 	return columns, out
+}
+
+// apart divides a line that stands in one cell: at its semicolons, at its commas where all that
+// follows looks like something, and before the figures of a colour at its end.
+func (d desk) apart(row []string) []string {
+	if len(row) > 1 {
+		return row
+	}
+	if parts := strings.Split(row[0], ";"); len(parts) > 1 {
+		for i := range parts {
+			parts[i] = strings.TrimSpace(parts[i])
+		}
+		return parts
+	}
+	if parts := strings.Split(row[0], ","); len(parts) > 1 {
+		read := map[string]string{"name": row[0]}
+		for i := range parts {
+			parts[i] = strings.TrimSpace(parts[i])
+			if i == 0 {
+				continue
+			}
+			key := d.guess(parts[i], read)
+			if key == "" {
+				return row
+			}
+			read[key] = parts[i]
+		}
+		return parts
+	}
+	if at := strings.LastIndex(row[0], " "); at > 0 && hexCode.MatchString(row[0][at+1:]) && row[0][at+1] == '#' {
+		return []string{strings.TrimSpace(row[0][:at]), row[0][at+1:]}
+	}
+	return row
 }
 
 // guess is the field a cell looks like that is not among those of its line yet, "" for none.
@@ -298,7 +332,19 @@ var alike = map[string]string{"weiß": "white", "schwarz": "black", "rot": "red"
 	"charcoal": "darkslategray", "anthrazit": "darkslategray", "soot": "black", "umber": "saddlebrown",
 	"umbra": "saddlebrown", "petrol": "teal", "aubergine": "indigo", "mint": "mediumaquamarine", "denim": "steelblue",
 	"ink": "midnightblue", "tinte": "midnightblue", "lagoon": "lightseagreen", "lagune": "lightseagreen",
-	"night": "midnight", "nacht": "midnight", "himmel": "sky", "see": "sea", "wald": "forest"}
+	"night": "midnight", "nacht": "midnight", "himmel": "sky", "see": "sea", "wald": "forest", "brass": "darkgoldenrod",
+	"messing": "darkgoldenrod", "dunkel": "dark", "hell": "light"}
+
+// apartWords divides a German word that ends in a colour, schieferblau into schiefer and blau.
+func apartWords(word string) []string {
+	for _, end := range []string{"weiß", "schwarz", "rot", "blau", "grün", "gelb", "violett", "braun", "grau", "türkis",
+		"rosa", "silber"} {
+		if begin := strings.TrimSuffix(word, end); begin != word && len(begin) > 2 {
+			return []string{begin, end}
+		}
+	}
+	return []string{word}
+}
 
 // hues are so wide that a word beside one says more: navy blue is navy.
 var hues = map[string]bool{"red": true, "blue": true, "green": true, "yellow": true, "brown": true, "gray": true}
@@ -306,7 +352,10 @@ var hues = map[string]bool{"red": true, "blue": true, "green": true, "yellow": t
 // named is the colour a name suggests, by the names of SVG 1.1: two words together before
 // one, the last before the first, a mere hue after all others; "" where it suggests none.
 func named(name string) string {
-	words := strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) })
+	var words []string
+	for _, w := range strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) }) {
+		words = append(words, apartWords(w)...)
+	}
 	plain := make([]string, len(words))
 	for i, w := range words {
 		plain[i] = cmp.Or(alike[w], w)

@@ -216,3 +216,33 @@ func TestASwatchFromAPhotograph(t *testing.T) {
 	_, err = r.Intake.Swatch(r.Ctx(), "a.jpg", strings.NewReader("no picture"))
 	assert.Error(t, err)
 }
+
+// Lines as they are jotted down: one parted by commas among others by semicolons, a colour's figures
+// behind its name, German colours in one word. A comma within a name parts nothing.
+func TestLinesAsTheyAreJottedDown(t *testing.T) {
+	r := studiotest.Open(t)
+	for list, want := range map[string][]string{
+		"Slate 2 #33485a\nBrass, metal powder\nInk black; ink\nBone, paste, 9.50 €": {"Slate 2||", "Brass|metal|",
+			"Ink black|ink|", "Bone|paste|9.50"},
+		"Slate; ink\nHarbour, at night; paste\nBone; paste\nDune, pale": {"Slate|ink|", "Harbour, at night|paste|",
+			"Bone|paste|", "Dune, pale||"},
+	} {
+		l, err := r.Intake.Look(r.Ctx(), intake.Pigments, list)
+		require.NoError(t, err)
+		var read []string
+		for _, row := range l.Rows {
+			read = append(read, strings.Join([]string{row.Name, row.Typed["form"], row.Typed["price"]}, "|"))
+			assert.Empty(t, row.Unread)
+			if row.Name == "Slate 2" {
+				assert.Equal(t, "#33485a", row.Typed["swatch"])
+			}
+		}
+		assert.Equal(t, want, read)
+	}
+	for name, hex := range map[string]string{"Deckweiß": "#ffffff", "Schieferblau": "#708090", "Rostrot": "#a0522d",
+		"Dunkelblau": "#00008b", "Hellgrün": "#90ee90", "Zitronengelb": "#ffff00", "Messing": "#b8860b", "Trott": ""} {
+		l, err := r.Intake.Look(r.Ctx(), intake.Pigments, name)
+		require.NoError(t, err)
+		assert.Equal(t, hex, l.Rows[0].Typed["swatch"], name)
+	}
+}

@@ -45,7 +45,7 @@ var AskedFields = form.Fields[Asked]{
 	form.Bool("gallery", "Sold through a gallery", func(a *Asked) *bool { return &a.Gallery }),
 	form.Date("sold", "Sold on", func(a *Asked) *time.Time { return &a.Sold }),
 	form.Money("for", "Sold for, in total", func(a *Asked) *decimal.Decimal { return &a.For }, 2),
-	form.Text("to", "to", func(a *Asked) *string { return &a.To }, 120, false),
+	form.Text("to", "Sold to", func(a *Asked) *string { return &a.To }, 120, false),
 }
 
 // A Price is a piece priced.
