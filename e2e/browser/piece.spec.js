@@ -286,11 +286,11 @@ test.describe('one part at a time', () => {
 
   test('all of them open, if that is wanted', async ({ page, program }) => {
     await page.goto(`${program.url}/pieces/1`);
-    await page.getByRole('button', { name: 'Open all' }).click();
+    await page.getByRole('button', { name: 'Open all parts' }).click();
     await expect.poll(async () => (await open(page)).length).toBeGreaterThan(6);
     await page.reload();
     await expect.poll(async () => (await open(page)).length).toBeGreaterThan(6);
-    await page.getByRole('button', { name: 'One at a time' }).click();
+    await page.getByRole('button', { name: 'One part at a time' }).click();
     await expect.poll(async () => (await open(page)).length).toBe(1);
   });
 });

@@ -110,6 +110,28 @@ func TestASetIsPlannedBoardByBoard(t *testing.T) {
 	assert.Contains(t, w.Body.String(), "poured together")
 }
 
+// What mends the gravest verdict stands beside it, and is gone with it.
+func TestAVerdictComesWithWhatMendsIt(t *testing.T) {
+	s := open(t)
+	spec, _, err := s.Pieces.Draft(t.Context())
+	require.NoError(t, err)
+	spec.Name, spec.Count, spec.Width, spec.Height = "Pair", 2, 500, 700
+	set, err := s.Pieces.Add(t.Context(), spec)
+	require.NoError(t, err)
+	head := func(id int64) string {
+		_, from, ok := strings.Cut(s.get(frame.Piece(id, "")), `id="out-head"`)
+		require.True(t, ok)
+		head, _, _ := strings.Cut(from, `id="out-ways"`)
+		return head
+	}
+	require.Contains(t, head(set.ID), "It does not fit")
+	assert.Contains(t, head(set.ID), `form="apart-form">Plan each by itself`)
+	require.Equal(t, http.StatusSeeOther, s.post(frame.Piece(set.ID, "/apart"), nil).Code)
+	for _, id := range []int64{set.ID, set.ID + 1} {
+		assert.NotContains(t, head(id), "-form\"")
+	}
+}
+
 func TestPieceCommands(t *testing.T) {
 	s := open(t)
 	p := s.piece(map[string]string{})

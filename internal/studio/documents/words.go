@@ -41,14 +41,14 @@ func FindKind(key string) (Kind, bool) {
 // A Tongue is a language documents can be written in.
 type Tongue struct {
 	Code   string
-	Name   msg.ID
+	Name   string // in itself
 	Letter bool   // it is printed on letter paper, otherwise A4
 	Texts  string // whose texts of the studio's own it uses
 }
 
 // Tongues holds them, the first where none is chosen.
 var Tongues = []Tongue{{"en", "English", false, "en"}, {"en-US", "English (US)", true, "en"},
-	{"de", "German", false, "de"}}
+	{"de", "Deutsch", false, "de"}}
 
 // TongueOf returns the language with the code, or the first.
 func TongueOf(code string) Tongue {

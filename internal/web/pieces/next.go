@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/core/verdict"
 	"jevvo/internal/studio/agenda"
 	"jevvo/internal/studio/journal"
 	"jevvo/internal/web/frame"
@@ -91,6 +92,21 @@ func (p piecePage) Says() words.Sentence {
 		return p.Stands.Came
 	}
 	return words.Verdict(p.Plan, p.Sys)
+}
+
+// Mend is what clears the gravest of what is said of the plan; nil where no one press does, and
+// for another coat than the one that is shown.
+func (p piecePage) Mend() *relief {
+	d, ok := p.Plan.Diagnostics().Gravest()
+	if !ok || d.Part != verdict.PartClock || d.Weight != verdict.Trouble || d.Coat != p.CoatID || p.Poured() {
+		return nil
+	}
+	for i, r := range p.Reliefs {
+		if cooler := r.Kind == plan.ReliefRoom; r.Holds && cooler == (d.Code == verdict.ClockCool) && r.Kind != plan.ReliefCups {
+			return &p.Reliefs[i]
+		}
+	}
+	return nil
 }
 
 // Next is the action that stands out: the bench day that goes on, what came of a piece that

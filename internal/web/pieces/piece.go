@@ -157,6 +157,7 @@ type partLink struct {
 
 // A relief is something that would help a coat that does not fit.
 type relief struct {
+	Kind  plan.ReliefKind
 	Holds bool
 	Name  msg.Text
 	Text  msg.Text
@@ -383,7 +384,7 @@ func (p *piecePage) follow() {
 	for _, r := range p.Plan.Reliefs(i) {
 		name, why := words.Relief(r, p.Sys)
 		key, value := p.control(r)
-		p.Reliefs = append(p.Reliefs, relief{r.Holds, name, words.ReliefText(r), why, key, value,
+		p.Reliefs = append(p.Reliefs, relief{r.Kind, r.Holds, name, words.ReliefText(r), why, key, value,
 			r.Kind == plan.ReliefEach})
 	}
 	for _, part := range verdict.Parts {

@@ -23,7 +23,7 @@ function apply() {
   }
   for (const button of document.querySelectorAll('[data-parts]')) {
     button.hidden = false;
-    button.textContent = all ? t('One at a time') : t('Open all');
+    button.textContent = all ? t('One part at a time') : t('Open all parts');
   }
 }
 
