@@ -85,7 +85,7 @@ func New(ctx context.Context, db *store.Store, o Options) (*Studio, error) {
 	}
 	desk := picture.NewDesk()
 	s := &Studio{Now: o.Now, Idempotency: idempotency.New(db, o.Now), Access: access.New(db, o.Secrets, o.Now)}
-	s.Setup = setup.New(db, o.Secrets)
+	s.Setup = setup.New(db, o.Now, o.Secrets)
 	s.Materials = materials.New(db, s.Setup, o.Now)
 	s.Stock = stock.New(db, s.Materials, o.Now)
 	s.Pieces = pieces.New(db, s.Materials, o.Now)

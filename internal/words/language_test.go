@@ -72,14 +72,14 @@ func TestHoursHaveTheDaysOfTheLanguage(t *testing.T) {
 	} {
 		week, err := calendar.ParseWeek("mon-fri 08:00-18:00; sun 10:00-16:00")
 		require.NoError(t, err)
-		singles, err := calendar.ParseSingles("2026-12-24 closed; 2026-12-26 10:00-14:00")
+		singles, err := calendar.ParseSingles("2026-12-24 closed; 2026-12-26 10:00-14:00", time.Time{}, false)
 		require.NoError(t, err)
 		said := [2]string{words.Hours(week.String(), words.In(l)), words.Hours(calendar.SinglesText(singles), words.In(l))}
 		assert.Equal(t, want, said)
 		again, err := calendar.ParseWeek(said[0])
 		require.NoError(t, err)
 		assert.Equal(t, week, again)
-		days, err := calendar.ParseSingles(said[1])
+		days, err := calendar.ParseSingles(said[1], time.Time{}, false)
 		require.NoError(t, err)
 		assert.Equal(t, singles, days)
 	}

@@ -56,7 +56,7 @@ func (c *Calendar) UnmarshalJSON(data []byte) error {
 		c.Week, err = ParseWeek(typed.Week)
 	}
 	if err == nil {
-		c.Singles, err = ParseSingles(typed.Singles)
+		c.Singles, err = ParseSingles(typed.Singles, time.Time{}, false)
 	}
 	return err
 }

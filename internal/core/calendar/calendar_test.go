@@ -55,7 +55,7 @@ func TestWeekIsReadAndPrinted(t *testing.T) {
 }
 
 func TestOpenOnWeekdaysAndSingleDays(t *testing.T) {
-	singles, err := calendar.ParseSingles("2026-03-03 shut; 2026-03-07 10:00-14:00")
+	singles, err := calendar.ParseSingles("2026-03-03 shut; 2026-03-07 10:00-14:00", time.Time{}, false)
 	require.NoError(t, err)
 	c := calendar.Calendar{Week: week(t, "mon-fri 08:00-18:00"), Singles: singles}
 	assert.True(t, c.Contains(at(2, 8, 0)))
@@ -132,8 +132,8 @@ func FuzzParseWeek(f *testing.F) {
 func FuzzParseSingles(f *testing.F) {
 	f.Add("2026-12-24 closed; 2026-12-26 10:00-14:00")
 	f.Fuzz(func(t *testing.T, text string) {
-		if days, err := calendar.ParseSingles(text); err == nil {
-			if _, err := calendar.ParseSingles(calendar.SinglesText(days)); err != nil {
+		if days, err := calendar.ParseSingles(text, time.Time{}, false); err == nil {
+			if _, err := calendar.ParseSingles(calendar.SinglesText(days), time.Time{}, false); err != nil {
 				t.Fatalf("%q is printed as %q, which is refused: %v", text, calendar.SinglesText(days), err)
 			}
 		}

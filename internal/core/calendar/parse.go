@@ -5,7 +5,6 @@ import (
 	"regexp"
 	"slices"
 	"strings"
-	"time"
 
 	"jevvo/internal/core/refusal"
 )
@@ -174,49 +173,4 @@ func weekday(text string) (int, error) {
 		}
 	}
 	return 0, refusal.New("%q is not a weekday; write mon, tue …", text)
-}
-
-// MostSingles is a year of single days.
-const MostSingles = 366
-
-// ParseSingles reads single days as 2026-12-24 closed; 2026-12-26 10:00-14:00. A
-// day alone is closed.
-func ParseSingles(text string) ([]Single, error) {
-	var out []Single
-	for part := range strings.FieldsFuncSeq(text, func(r rune) bool { return r == ';' || r == '\n' }) {
-		part = strings.TrimSpace(part)
-		if part == "" {
-			continue
-		}
-		date, hours, _ := strings.Cut(part, " ")
-		date = strings.TrimRight(date, ",")
-		if _, err := time.Parse(time.DateOnly, date); err != nil {
-			return nil, refusal.New("%q is not a day; write 2026-12-24", date)
-		}
-		one := Single{Date: date}
-		if hours = strings.TrimSpace(hours); hours != "" && !slices.Contains(closedWords, plain(strings.ToLower(hours))) {
-			var err error
-			if one.Open, err = parseDay(hours); err != nil {
-				return nil, err
-			}
-		}
-		out = append(out, one)
-	}
-	if len(out) > MostSingles {
-		return nil, refusal.New("no more than a year of single days")
-	}
-	slices.SortStableFunc(out, func(a, b Single) int { return strings.Compare(a.Date, b.Date) })
-	return out, nil
-}
-
-// SinglesText prints single days as they are typed.
-func SinglesText(singles []Single) string {
-	parts := make([]string, len(singles))
-	for i, s := range singles {
-		parts[i] = s.Date + " closed"
-		if len(s.Open) > 0 {
-			parts[i] = s.Date + " " + s.Open.String()
-		}
-	}
-	return strings.Join(parts, "; ")
 }

@@ -72,26 +72,35 @@ func beside(a, b Day) (Day, bool) {
 
 var months = [12]string{"jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"}
 
-// slashed is a date in figures, with its year or without.
-var slashed = regexp.MustCompile(`^(\d{1,2})/(\d{1,2})(?:/(\d{4}))?$`)
+// slashed and dotted are dates in figures, with their year or without; with dots the day is first.
+var (
+	slashed = regexp.MustCompile(`^(\d{1,2})/(\d{1,2})(?:/(\d{4}))?$`)
+	dotted  = regexp.MustCompile(`^(\d{1,2})\.(\d{1,2})(?:\.(\d{4})?)?$`)
+)
 
 // saidDay reads the day at the front of words, and returns what follows it.
 func saidDay(words []string, today time.Time, monthFirst bool) (time.Time, []string, error) {
 	y, m, d := today.Date()
 	midday := func(y int, m time.Month, d int) time.Time { return time.Date(y, m, d, 12, 0, 0, 0, today.Location()) }
 	first := strings.TrimRight(words[0], ",:")
-	switch first {
-	case "today", "tonight":
+	switch {
+	case today.IsZero(): // no day is near
+	case first == "today" || first == "tonight":
 		return midday(y, m, d), words[1:], nil
-	case "tomorrow":
+	case first == "tomorrow":
 		return midday(y, m, d+1), words[1:], nil
 	}
 	if t, err := time.Parse(time.DateOnly, first); err == nil {
 		return midday(t.Year(), t.Month(), t.Day()), words[1:], nil
 	}
-	if d := slashed.FindStringSubmatch(first); d != nil {
+	figures := slashed.FindStringSubmatch(first)
+	slashes := figures != nil
+	if !slashes {
+		figures = dotted.FindStringSubmatch(first)
+	}
+	if d := figures; d != nil {
 		day, month := d[1], d[2]
-		if monthFirst {
+		if monthFirst && slashes {
 			day, month = month, day
 		}
 		n, _ := strconv.Atoi(day)
@@ -115,7 +124,7 @@ func saidDay(words []string, today time.Time, monthFirst bool) (time.Time, []str
 			return dated(midday, y, month, n, words[2:], today)
 		}
 	}
-	if w, err := weekday(first); err == nil {
+	if w, err := weekday(first); err == nil && !today.IsZero() {
 		ahead := (w - int(today.Weekday()) + 7) % 7
 		return midday(y, m, d+ahead), words[1:], nil
 	}
@@ -130,6 +139,9 @@ func dated(midday func(int, time.Month, int) time.Time, year int, month time.Mon
 		if n, err := strconv.Atoi(rest[0]); err == nil && n >= 2000 {
 			year, rest, given = n, rest[1:], true
 		}
+	}
+	if !given && today.IsZero() {
+		return today, nil, refusal.New("give the year too, such as 2026-12-24")
 	}
 	t := midday(year, month, day)
 	if !given && t.Before(midday(today.Date())) {

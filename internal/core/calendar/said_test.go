@@ -83,7 +83,7 @@ func FuzzSaid(f *testing.F) {
 		if err != nil {
 			return
 		}
-		again, err := calendar.ParseSingles(calendar.SinglesText([]calendar.Single{one}))
+		again, err := calendar.ParseSingles(calendar.SinglesText([]calendar.Single{one}), time.Time{}, false)
 		if err != nil || len(again) != 1 || again[0].Date != one.Date {
 			t.Fatalf("%q is read as %v, kept as %v: %v", text, one, again, err)
 		}
@@ -108,4 +108,46 @@ func TestDatesInFigures(t *testing.T) {
 	assert.Equal(t, "18:00-21:00", one.Open.String())
 	_, err = calendar.Calendar{}.Said("2/30 closed", today, true)
 	assert.Error(t, err)
+}
+
+// Days whose hours are their own, as people write them in the settings: rows of days, dates by words
+// and by figures, in the language's order; without a year they are the next from today.
+func TestRowsOfDays(t *testing.T) {
+	today := time.Date(2026, 12, 1, 9, 0, 0, 0, time.UTC)
+	for said, want := range map[string]string{
+		"2026-12-24":                           "2026-12-24 closed",
+		"24 Dec - 2 Jan closed":                "2026-12-24 - 2027-01-02 closed",
+		"24–26 Dec closed":                     "2026-12-24 - 2026-12-26 closed",
+		"24-26 Dec 2027":                       "2027-12-24 - 2027-12-26 closed",
+		"Dec 24-26 closed":                     "2026-12-24 - 2026-12-26 closed",
+		"Dec 24 to 26":                         "2026-12-24 - 2026-12-26 closed",
+		"24.12.–2.1. geschlossen":              "2026-12-24 - 2027-01-02 closed",
+		"24.12. bis 26.12. 10-14 Uhr":          "2026-12-24 - 2026-12-26 10:00-14:00",
+		"31.12.2026 zu; 1.1.2027 zu":           "2026-12-31 - 2027-01-01 closed",
+		"31.12. zu; 2.1. zu":                   "2026-12-31 closed; 2027-01-02 closed",
+		"24/12-26/12 closed":                   "2026-12-24 - 2026-12-26 closed",
+		"thu 18-21; tomorrow closed":           "2026-12-02 closed; 2026-12-03 18:00-21:00",
+		"mon - wed closed":                     "2026-12-07 - 2026-12-09 closed",
+		"2026-12-24 to 2026-12-25 9-12, 14-16": "2026-12-24 - 2026-12-25 09:00-12:00, 14:00-16:00",
+	} {
+		days, err := calendar.ParseSingles(said, today, false)
+		if assert.NoError(t, err, said) {
+			assert.Equal(t, want, calendar.SinglesText(days), said)
+			again, err := calendar.ParseSingles(want, time.Time{}, false)
+			require.NoError(t, err, want)
+			assert.Equal(t, days, again)
+		}
+	}
+	days, err := calendar.ParseSingles("12/24-12/26 closed", today, true)
+	require.NoError(t, err)
+	assert.Equal(t, "2026-12-24 - 2026-12-26 closed", calendar.SinglesText(days))
+	for _, wrong := range []string{"soon closed", "24 Dec maybe", "2026-12-26 - 2026-12-24", "2026-01-01 - 2027-06-01",
+		"32.12.", "24.13."} {
+		_, err := calendar.ParseSingles(wrong, today, false)
+		assert.Error(t, err, wrong)
+	}
+	for _, near := range []string{"tomorrow", "thu closed", "24 Dec", "24.12.", "12/24"} {
+		_, err := calendar.ParseSingles(near, time.Time{}, false)
+		assert.Error(t, err, "%s, of no year", near)
+	}
 }

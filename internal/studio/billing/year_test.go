@@ -99,7 +99,9 @@ func TestWhatIsPouredIsMadeOnceAndSoldOnce(t *testing.T) {
 	assert.Equal(t, "0 0 0", counts(year(begun.Year()+1).Total.Made, year(begun.Year()+1).Total.Sold, 0))
 }
 
-func counts(made, sold, left int) string { return msg.Say(msg.F("%d %d %d", made, sold, left), msg.English) }
+func counts(made, sold, left int) string {
+	return msg.Say(msg.F("%d %d %d", made, sold, left), msg.English)
+}
 
 // A payment is of a day that has been, from 2000 on, and never of nothing.
 func TestTheDayOfAPayment(t *testing.T) {

@@ -3,6 +3,7 @@ package setup
 import (
 	"slices"
 	"strings"
+	"time"
 
 	"jevvo/internal/core/calendar"
 	"jevvo/internal/core/plan"
@@ -36,10 +37,9 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 			return w.String()
 		}, calendar.ParseWeek).Said(words.Hours).Hinted("mon-fri 08:00-18:00; sat 10:00-16:00").Broad(),
 	form.Parsed("singles", "Exceptions", func(s *Settings) *[]calendar.Single { return &s.Calendar.Singles },
-		func(d []calendar.Single, _ units.System) string {
-			return calendar.SinglesText(
-				d)
-		}, calendar.ParseSingles).Said(words.Hours).Hinted("2026-12-24 closed; 2026-12-26 10:00-14:00").Broad(),
+		func(d []calendar.Single, _ units.System) string { return calendar.SinglesText(d) },
+		func(text string) ([]calendar.Single, error) { return calendar.ParseSingles(text, time.Time{}, false) }).
+		Said(words.Hours).Hinted("24 Dec - 2 Jan closed; 2027-01-09 10:00-14:00").Broad(),
 	form.Parsed("rack", "Drying rack: level, covered places", func(s *Settings) *[]calendar.Class { return &s.Rack },
 		calendar.RackText, calendar.ParseRack).Said(words.Sizes).Hinted("6 of 60 x 60 cm; 2 of 120 x 90 cm").Broad(),
 	form.Count("people", "People at the bench", func(s *Settings) *int { return &s.People }, 1, 3),

@@ -10,6 +10,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -85,11 +86,14 @@ func (s Settings) Surface() colour.Surface { return colour.Finish(s.Gloss) }
 // A Service reads and changes the settings.
 type Service struct {
 	store   *store.Store
+	now     func() time.Time
 	secrets Secrets
 }
 
 // New returns the service; secrets keeps what must not lie in the database.
-func New(db *store.Store, secrets Secrets) *Service { return &Service{db, secrets} }
+func New(db *store.Store, now func() time.Time, secrets Secrets) *Service {
+	return &Service{db, now, secrets}
+}
 
 // Secrets keeps passwords apart from the data and from every backup of it.
 type Secrets interface {
@@ -223,7 +227,7 @@ func (o settingsV1) upgrade() (Settings, error) {
 	for day := range strings.FieldsFuncSeq(o.Closed, func(r rune) bool { return r == ',' || r == ';' || r == ' ' }) {
 		closed = append(closed, day)
 	}
-	if set.Calendar.Singles, err = calendar.ParseSingles(strings.Join(closed, "; ")); err != nil {
+	if set.Calendar.Singles, err = calendar.ParseSingles(strings.Join(closed, "; "), time.Time{}, false); err != nil {
 		return set, err
 	}
 	var rack, moulds string
@@ -274,7 +278,11 @@ func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, 
 		if set, err = Read(ctx, tx.Reader); err != nil {
 			return err
 		}
+		typed, wrong := s.dated(typed, set.Language)
 		n = Fields.Apply(&set, typed, set.Style()) // as they were shown until now
+		if wrong != nil {
+			n.Errors["singles"] = msg.Of(wrong)
+		}
 		if rev, shown := typed["rev"]; shown && rev != strconv.FormatInt(set.Rev, 10) {
 			n.Refuse("units", msg.ID("the settings were changed on another page; look at them again, then save"))
 		}
@@ -296,6 +304,17 @@ func (s *Service) Edit(ctx context.Context, typed map[string]string) (Settings, 
 		}
 	}
 	return set, n, err
+}
+
+// dated gives the exceptions that were typed their years, as of today.
+func (s *Service) dated(typed map[string]string, language words.Language) (map[string]string, error) {
+	days, err := calendar.ParseSingles(typed["singles"], s.now(), language == words.American)
+	if err != nil || len(days) == 0 {
+		return typed, err
+	}
+	out := maps.Clone(typed)
+	out["singles"] = calendar.SinglesText(days)
+	return out, nil
 }
 
 // BeforeKey is where the settings stand as they were before they were saved last.

@@ -102,7 +102,8 @@ func (p piecePage) Mend() *relief {
 		return nil
 	}
 	for i, r := range p.Reliefs {
-		if cooler := r.Kind == plan.ReliefRoom; r.Holds && cooler == (d.Code == verdict.ClockCool) && r.Kind != plan.ReliefCups {
+		cooler := r.Kind == plan.ReliefRoom
+		if r.Holds && cooler == (d.Code == verdict.ClockCool) && r.Kind != plan.ReliefCups {
 			return &p.Reliefs[i]
 		}
 	}
