@@ -33,8 +33,8 @@ type BenchTold struct {
 	How   string // what came of it
 }
 
-// BenchEvent says a line of a bench day.
-func BenchEvent(t BenchTold) msg.Text {
+// BenchEvent says a line of a bench day in the units of a studio.
+func BenchEvent(t BenchTold, sys units.System) msg.Text {
 	switch t.Kind {
 	case ToldComplaint:
 		return complaint(t)
@@ -44,13 +44,13 @@ func BenchEvent(t BenchTold) msg.Text {
 		case t.Cup != "":
 			return msg.F("%s: %s", m.Name, t.Cup)
 		case m.Asks == wet.AsksFilm:
-			return msg.F("%s: %s", m.Name, units.Length(t.Value).Film(units.Metric))
+			return msg.F("%s: %s", m.Name, units.Length(t.Value).Film(sys))
 		case m.Asks == wet.AsksShare:
 			return msg.F("%s: %s %%", m.Name, msg.Figure(units.Fixed(100*t.Value, 0)))
 		case m.Asks == wet.AsksMinutes && t.Value > 0:
 			return msg.F("%s: %s", m.Name, Spoken(t.Value))
 		case m.Asks == wet.AsksRoom:
-			return msg.F("%s: %s", m.Name, units.Temperature(t.Value).Text(units.Metric))
+			return msg.F("%s: %s", m.Name, units.Temperature(t.Value).Text(sys))
 		}
 		return m.Name
 	case ToldStop:

@@ -150,7 +150,7 @@ var english = map[verdict.Code]entry{
 	verdict.Unpainted: {"The ground has a colour of its own, and nothing paints it.",
 		"Add painting the base colour before the first coat."},
 
-	plan.GuardUndone: {"{what} is not ticked off{times}.", "Done now"},
+	plan.GuardUndone: {"{what} is not ticked off.", "Done now"},
 	plan.GuardDries:  {"{what} dries until {until}.", "It is dry"},
 	plan.GuardBelow:  {"{what} below is not ready before {until}.", "It is ready"},
 	plan.GuardUnmade: {"{what} below was never recorded.", "It is there"},

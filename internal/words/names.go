@@ -53,10 +53,7 @@ func Task(t plan.Task, p *plan.Plan) msg.Text {
 	case plan.TaskDeliver:
 		return msg.ID("Ready to deliver")
 	}
-	if t.Of > 1 {
-		return msg.F("%s, %d of %d", t.What, t.N, t.Of)
-	}
-	return t.What
+	return t.Which()
 }
 
 // TaskDo says what to do at a task, where more than its name is to be said.

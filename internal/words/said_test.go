@@ -175,18 +175,22 @@ func TestABenchDayInWords(t *testing.T) {
 	said := map[wet.Asks]string{wet.AsksFilm: `: 1\.5\d* mm$`, wet.AsksShare: ": 10 %$", wet.AsksMinutes: ": 12 min$",
 		wet.AsksRoom: `: 19 °C$`}
 	for _, m := range wet.Mishaps {
-		text := say(words.BenchEvent(words.BenchTold{Kind: words.ToldHappening, Text: m.ID, Value: asks[m.Asks]}))
+		text := say(words.BenchEvent(words.BenchTold{Kind: words.ToldHappening, Text: m.ID, Value: asks[m.Asks]}, units.Metric))
 		assert.Contains(t, text, say(m.Name), m.ID)
 		assert.Regexp(t, said[m.Asks], text, m.ID)
+		if m.Asks == wet.AsksRoom {
+			assert.Contains(t, say(words.BenchEvent(
+				words.BenchTold{Kind: words.ToldHappening, Text: m.ID, Value: 19}, units.US)), "66 °F")
+		}
 	}
 	assert.Equal(t, "A cup fell over: sea",
-		say(words.BenchEvent(words.BenchTold{Kind: words.ToldHappening, Text: wet.FellOver, Cup: "sea"})))
+		say(words.BenchEvent(words.BenchTold{Kind: words.ToldHappening, Text: wet.FellOver, Cup: "sea"}, units.Metric)))
 	c, work := wet.Complaints[0], wet.Works[0]
 	assert.Equal(t, say(c.Name)+": "+say(msg.Lower(work.Name))+", better for it", say(words.BenchEvent(
-		words.BenchTold{Kind: words.ToldComplaint, Text: c.ID, Work: work.ID, How: "better"})))
-	assert.Equal(t, "Stopped: good as it is", say(words.BenchEvent(words.BenchTold{Kind: words.ToldStop})))
-	assert.Equal(t, "as typed", say(words.BenchEvent(words.BenchTold{Text: "as typed", Added: msg.ID("Round done")})))
-	assert.Equal(t, "Round done", say(words.BenchEvent(words.BenchTold{Added: msg.ID("Round done")})))
+		words.BenchTold{Kind: words.ToldComplaint, Text: c.ID, Work: work.ID, How: "better"}, units.Metric)))
+	assert.Equal(t, "Stopped: good as it is", say(words.BenchEvent(words.BenchTold{Kind: words.ToldStop}, units.Metric)))
+	assert.Equal(t, "as typed", say(words.BenchEvent(words.BenchTold{Text: "as typed", Added: msg.ID("Round done")}, units.Metric)))
+	assert.Equal(t, "Round done", say(words.BenchEvent(words.BenchTold{Added: msg.ID("Round done")}, units.Metric)))
 }
 
 // Every argument is said the way its text asks for it.

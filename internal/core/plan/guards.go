@@ -97,7 +97,7 @@ func (g *guards) tasks() {
 			continue
 		}
 		if !g.plan.Timing.Happened[t.Key].Done {
-			g.add(t.Key, GuardUndone, t.Key, verdict.Args{"what": t.What, "times": times(t)})
+			g.add(t.Key, GuardUndone, t.Key, verdict.Args{"what": t.Which()})
 		}
 	}
 	if pour < 0 {
@@ -113,14 +113,6 @@ func (g *guards) tasks() {
 			g.add("dries:"+before.Key, GuardDries, "", verdict.Args{"what": before.What, "until": until})
 		}
 	}
-}
-
-// times says which of several times a task is, "" for a single one.
-func times(t Task) string {
-	if t.Of < 2 {
-		return ""
-	}
-	return fmt.Sprintf(" (%d of %d)", t.N, t.Of)
 }
 
 // below is whether the coat below is there, ready, and scuffed or degreased where

@@ -92,6 +92,14 @@ type Task struct {
 	Mix    string
 }
 
+// Which is the task's name, with which of several times it is.
+func (t Task) Which() msg.Text {
+	if t.Of > 1 {
+		return msg.F("%s, %d of %d", t.What, t.N, t.Of)
+	}
+	return t.What
+}
+
 // taskList builds a piece's tasks one after the other.
 type taskList struct {
 	plan  *Plan

@@ -49,7 +49,7 @@ var Fields = append(schoolFields(), form.Fields[Settings]{
 	form.Volume("jug_step", "Jug reads to", func(s *Settings) *units.Volume { return &s.JugStep }, 0.1, 1000),
 	form.Volume("jug", "Largest mixing cup", func(s *Settings) *units.Volume { return &s.Jug }, 50, 20000).
 		OrNothing(func(s *Settings) bool { return s.Jug == 0 },
-			func(s *Settings) { s.Jug = 0 }).Hinted(msg.ID(plan.UsualJug.Text(units.Metric))),
+			func(s *Settings) { s.Jug = 0 }).Hinted("950 mL"), // [plan.UsualJug]
 	form.Volume("cup_loss", "Stays in a cup", func(s *Settings) *units.Volume { return &s.CupLoss }, 0, 100),
 	form.Parsed("moulds", "Small moulds at hand", func(s *Settings) *[]plan.SmallMould { return &s.Moulds }, mouldsText,
 		parseMoulds).Said(form.Figures).Hinted("coaster 25 mL; test tile 17 mL").Broad(),

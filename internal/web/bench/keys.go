@@ -247,7 +247,7 @@ func (p screenPage) ShortSaid(e session.Event) msg.Text {
 }
 
 // Told is an event of the day in words.
-func (p screenPage) Told(e session.Event) msg.Text { return words.BenchEvent(told(e, p.Bench)) }
+func (p screenPage) Told(e session.Event) msg.Text { return words.BenchEvent(told(e, p.Bench), p.Sys) }
 
 // told is an event's text.
 func told(e session.Event, b session.Bench) words.BenchTold {

@@ -3,6 +3,7 @@ package journal
 import (
 	"slices"
 
+	"jevvo/internal/core/units"
 	"jevvo/internal/msg"
 	"jevvo/internal/studio/session"
 	"jevvo/internal/words"
@@ -10,7 +11,7 @@ import (
 
 // atBench is what nobody had planned on the newest bench day of a coat, in words: what
 // was added, not liked and mended, and what went otherwise.
-func atBench(benches []session.Bench, coat string) []msg.Text {
+func atBench(benches []session.Bench, coat string, sys units.System) []msg.Text {
 	i := slices.IndexFunc(benches, func(b session.Bench) bool { return b.Coat == coat })
 	if i < 0 {
 		return nil
@@ -21,12 +22,8 @@ func atBench(benches []session.Bench, coat string) []msg.Text {
 		out = append(out, s.Said())
 	}
 	for _, m := range b.Mendeds() {
-		out = append(
-			out,
-			words.BenchEvent(
-				words.BenchTold{Kind: words.ToldComplaint, Text: m.Complaint, Place: m.Place, Work: m.Work, How: m.Outcome},
-			),
-		)
+		told := words.BenchTold{Kind: words.ToldComplaint, Text: m.Complaint, Place: m.Place, Work: m.Work, How: m.Outcome}
+		out = append(out, words.BenchEvent(told, sys))
 	}
 	for _, e := range b.Events {
 		if e.Undone {
@@ -38,9 +35,9 @@ func atBench(benches []session.Bench, coat string) []msg.Text {
 			if c, ok := b.Cup(e.Work); ok {
 				t.Cup = c.Name
 			}
-			out = append(out, words.BenchEvent(t))
+			out = append(out, words.BenchEvent(t, sys))
 		case session.Stopped:
-			out = append(out, words.BenchEvent(words.BenchTold{Kind: words.ToldStop}))
+			out = append(out, words.BenchEvent(words.BenchTold{Kind: words.ToldStop}, sys))
 		}
 	}
 	return out

@@ -126,7 +126,7 @@ func (a *area) showJudge(c *gin.Context, wrong *form.Refused) error {
 		return err
 	}
 	page.fromBench(benches)
-	page.Mended = atBench(benches, j.Coat.ID)
+	page.Mended = atBench(benches, j.Coat.ID, page.Sys)
 	for _, photo := range j.Photos {
 		if photo.Moment == journal.Wet {
 			page.Wet = fmt.Sprintf("/pieces/%d/photos/%d/shown", j.ID, photo.ID)

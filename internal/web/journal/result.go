@@ -160,7 +160,7 @@ func (a *area) showResult(c *gin.Context, typed *journal.Result, err error) erro
 	if err != nil {
 		return err
 	}
-	page.AtBench = atBench(benches, v.Coat.ID)
+	page.AtBench = atBench(benches, v.Coat.ID, sys)
 	status := http.StatusOK
 	if refused != nil {
 		status = http.StatusUnprocessableEntity
