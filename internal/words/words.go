@@ -15,7 +15,7 @@ func Spoken(m float64) msg.Text {
 	switch {
 	case math.IsInf(m, 0) || math.IsNaN(m):
 		return msg.ID("ever")
-	case math.Abs(m) < 1:
+	case m != 0 && math.Abs(m) < 1:
 		return msg.F("%.0f s", m*60)
 	case math.Abs(m) < 90:
 		return msg.F("%.0f min", m)

@@ -98,7 +98,7 @@ type FlameLock struct {
 // A Window is one window on the strip under the clock, in minutes after
 // mixing began.
 type Window struct {
-	Name     string
+	Name     msg.ID
 	From, To float64
 }
 
@@ -408,7 +408,7 @@ func (v *View) strip(clock *cure.Clock) {
 	v.Strip = clock.Window(cure.Stringy).To
 	for _, w := range clock.Windows() {
 		if w.From < v.Strip {
-			v.Windows = append(v.Windows, Window{string(w.Phase), w.From, math.Min(w.To, v.Strip)})
+			v.Windows = append(v.Windows, Window{msg.ID(w.Phase), w.From, math.Min(w.To, v.Strip)})
 		}
 	}
 }

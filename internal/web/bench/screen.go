@@ -220,7 +220,7 @@ type stripSpan struct {
 	X, W, Text float64
 	Y          int
 	End        bool // its label ends where the bar does
-	Name       string
+	Name       msg.ID
 }
 
 const stripRow = 24 // height of a row of windows
