@@ -129,6 +129,26 @@ func withLight(ctx *plan.Context) *plan.Context {
 	return ctx
 }
 
+// A tension at which cells would take longer than the resin flows says nothing of how far apart those are
+// that are seen: the range stays within what a painter has seen of lacing, a few millimetres to a few
+// centimetres (common practice), however little heavier the white is.
+func TestCellsNobodySeesBoundNothing(t *testing.T) {
+	ctx := withLight(context(t))
+	for _, load := range []float64{0.01, 0.02, 0.03, 0.045, 0.06} {
+		s := poured(ctx, true, 0.3)
+		for i := range s.First().Coat.Colours {
+			if c := &s.First().Coat.Colours[i]; c.Pigment == 1 {
+				c.Load = load
+			}
+		}
+		cells := evaluate(t, ctx, s).Forecast(0).Cells
+		require.Len(t, cells, 1)
+		assert.False(t, math.IsInf(cells[0].Soon, 1))
+		assert.Greater(t, cells[0].Near, units.Length(1))
+		assert.Less(t, cells[0].Far, units.Length(20), "%v of white", load)
+	}
+}
+
 // Cells come from what was poured on what: white on the bed opens it, white
 // under it stays, and the upper film is the puddle's volume over its area.
 func TestWhatLiesOnWhatDecides(t *testing.T) {

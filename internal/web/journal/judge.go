@@ -48,7 +48,7 @@ type offer struct {
 }
 
 type offerCup struct {
-	Name   string
+	Name   msg.Text
 	Swatch string
 	Volume msg.Text
 }
@@ -180,7 +180,7 @@ func (p judgePage) offer(x propose.Proposal) offer {
 	if coat := planned.Coat(id); coat != nil {
 		o.Film, o.Total = coat.Film.Film(p.Sys), coat.Total.Text(p.Sys)
 		for _, cup := range coat.Cups {
-			o.Cups = append(o.Cups, offerCup{cup.Colour.Name, cup.Swatch(), cup.Volume.Text(p.Sys)})
+			o.Cups = append(o.Cups, offerCup{words.Filled(cup.Colour.Name), cup.Swatch(), cup.Volume.Text(p.Sys)})
 		}
 	}
 	return o
