@@ -167,7 +167,8 @@ func (p Price) How(sys units.System) msg.Text {
 		text = msg.F("Material %s and %s hours at %s.", cur.Text(p.Cost.Material), msg.Figure(p.Cost.Hours().StringFixed(2)),
 			cur.Text(p.Terms.HourRate))
 	case ByArea:
-		text = msg.F("%s dm² of face at %s.", msg.Figure(p.Cost.Area.StringFixed(1)), cur.Text(p.Terms.PerArea))
+		text = msg.F("%s of face at %s %s / %s.", msg.Figure(areaText(p.Cost.Area, sys)),
+			msg.Figure(usualArea(sys).price(p.Terms.PerArea)), p.Terms.Currency, usualArea(sys).shown)
 	case ByMaterial:
 		text = msg.F("Material %s, times %s.", cur.Text(p.Cost.Material), msg.Figure(p.Terms.Multiple.String()))
 	default:

@@ -11,6 +11,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"jevvo/internal/core/money"
+	"jevvo/internal/core/units"
 	"jevvo/internal/form"
 	"jevvo/internal/msg"
 	"jevvo/internal/store"
@@ -69,6 +70,7 @@ func (t Terms) usualIn(l words.Language) Terms {
 	switch l {
 	case words.American:
 		t.Currency, t.TaxName = "USD", "Sales tax"
+		t.PerArea, _, _ = parseAreaPrice("0.25", units.US)
 	case words.German:
 		t.TaxName, t.Comma = "MwSt.", true
 	}
@@ -94,7 +96,7 @@ var TermsFields = form.Fields[Terms]{
 	form.Money("hour_rate", "Hourly rate", func(t *Terms) *decimal.Decimal { return &t.HourRate }, 2),
 	form.Money("hourly_room", "Cost of the room per hour", func(t *Terms) *decimal.Decimal { return &t.HourlyRoom }, 2),
 	form.Part("overhead", "Overhead on material and work", func(t *Terms) *decimal.Decimal { return &t.Overhead }, 100),
-	form.Money("per_area", "Price per square decimetre", func(t *Terms) *decimal.Decimal { return &t.PerArea }, 2),
+	perArea("per_area", "Price by area", func(t *Terms) *decimal.Decimal { return &t.PerArea }),
 	form.Money("multiple", "Material multiplied by", func(t *Terms) *decimal.Decimal { return &t.Multiple }, 2),
 	form.Part("margin", "Margin, as a share of the list price", func(t *Terms) *decimal.Decimal { return &t.Margin }, 99),
 	form.Part("gallery", "Gallery's share of the list price", func(t *Terms) *decimal.Decimal { return &t.Gallery }, 99),

@@ -154,6 +154,9 @@ type commissionPage struct {
 	Undoable   bool // the last change was of the brief
 }
 
+// UsualDepth is how deep the sides of boards are that nobody has said (common practice).
+func (p commissionPage) UsualDepth() msg.Figure { return (20 * units.Millimetre).Text(p.Sys) }
+
 // Named is the name of a kind of paper.
 func (p commissionPage) Named(kind string) msg.ID { return named(kind) }
 
