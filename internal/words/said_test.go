@@ -171,11 +171,12 @@ func TestMissingHardener(t *testing.T) {
 
 // Lines of a bench day.
 func TestABenchDayInWords(t *testing.T) {
+	event := func(told words.BenchTold) string { return say(words.BenchEvent(told, units.Metric)) }
 	asks := map[wet.Asks]float64{wet.AsksFilm: 1.5, wet.AsksShare: 0.1, wet.AsksMinutes: 12, wet.AsksRoom: 19}
 	said := map[wet.Asks]string{wet.AsksFilm: `: 1\.5\d* mm$`, wet.AsksShare: ": 10 %$", wet.AsksMinutes: ": 12 min$",
 		wet.AsksRoom: `: 19 °C$`}
 	for _, m := range wet.Mishaps {
-		text := say(words.BenchEvent(words.BenchTold{Kind: words.ToldHappening, Text: m.ID, Value: asks[m.Asks]}, units.Metric))
+		text := event(words.BenchTold{Kind: words.ToldHappening, Text: m.ID, Value: asks[m.Asks]})
 		assert.Contains(t, text, say(m.Name), m.ID)
 		assert.Regexp(t, said[m.Asks], text, m.ID)
 		if m.Asks == wet.AsksRoom {
@@ -184,13 +185,13 @@ func TestABenchDayInWords(t *testing.T) {
 		}
 	}
 	assert.Equal(t, "A cup fell over: sea",
-		say(words.BenchEvent(words.BenchTold{Kind: words.ToldHappening, Text: wet.FellOver, Cup: "sea"}, units.Metric)))
+		event(words.BenchTold{Kind: words.ToldHappening, Text: wet.FellOver, Cup: "sea"}))
 	c, work := wet.Complaints[0], wet.Works[0]
-	assert.Equal(t, say(c.Name)+": "+say(msg.Lower(work.Name))+", better for it", say(words.BenchEvent(
-		words.BenchTold{Kind: words.ToldComplaint, Text: c.ID, Work: work.ID, How: "better"}, units.Metric)))
-	assert.Equal(t, "Stopped: good as it is", say(words.BenchEvent(words.BenchTold{Kind: words.ToldStop}, units.Metric)))
-	assert.Equal(t, "as typed", say(words.BenchEvent(words.BenchTold{Text: "as typed", Added: msg.ID("Round done")}, units.Metric)))
-	assert.Equal(t, "Round done", say(words.BenchEvent(words.BenchTold{Added: msg.ID("Round done")}, units.Metric)))
+	assert.Equal(t, say(c.Name)+": "+say(msg.Lower(work.Name))+", better for it",
+		event(words.BenchTold{Kind: words.ToldComplaint, Text: c.ID, Work: work.ID, How: "better"}))
+	assert.Equal(t, "Stopped: good as it is", event(words.BenchTold{Kind: words.ToldStop}))
+	assert.Equal(t, "as typed", event(words.BenchTold{Text: "as typed", Added: msg.ID("Round done")}))
+	assert.Equal(t, "Round done", event(words.BenchTold{Added: msg.ID("Round done")}))
 }
 
 // Every argument is said the way its text asks for it.
