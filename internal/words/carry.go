@@ -37,7 +37,7 @@ func carry(c plan.Carry, sys units.System) msg.Text {
 		if c.Pigment.Name == "" {
 			name = msg.ID("pigment")
 		}
-		if measure := Measure(c.Pigment, c.Mass); measure != nil {
+		if measure := Measure(c.Pigment, c.Mass, sys); measure != nil {
 			return msg.F("%s: %s %s (%s)", Filled(c.Cup), c.Mass.Text(sys), name, measure)
 		}
 		return msg.F("%s: %s %s", Filled(c.Cup), c.Mass.Text(sys), name)

@@ -94,20 +94,28 @@ func Material(m plan.Material) msg.Text {
 	return Counted(m.Amount, n, unit)
 }
 
-// Measure prints a mass of a pigment the way it is dosed: whole drops of a
-// liquid, spoons of a powder.
-func Measure(p material.Pigment, m units.Mass) msg.Text {
+// Measure prints a mass of a pigment the way it is dosed: whole drops of a liquid, and beyond what
+// anybody counts millilitres, or spoons where those are usual; spoons of a powder.
+func Measure(p material.Pigment, m units.Mass, sys units.System) msg.Text {
 	if drop := p.DropMass(); drop > 0 {
 		n := float64(m / drop)
-		if n <= mostDrops {
+		switch {
+		case n <= mostDrops:
 			return msg.N(int(math.Round(n)), "drop", "drops")
+		case sys == units.US:
+			return spoons(float64(m.Filling(p.Liquid) / units.Teaspoon))
 		}
 		return msg.Figure(units.Fixed(float64(m.Filling(p.Liquid)), 1) + " mL")
 	}
 	if p.Spoon <= 0 {
 		return nil
 	}
-	eighths := int(math.Round(float64(m/p.Spoon) * 8))
+	return spoons(float64(m / p.Spoon))
+}
+
+// spoons prints teaspoons to an eighth.
+func spoons(n float64) msg.Text {
+	eighths := int(math.Round(8 * n))
 	if eighths == 0 {
 		return Pinch
 	}

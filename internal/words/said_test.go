@@ -41,15 +41,17 @@ func TestPigmentAsItIsDosed(t *testing.T) {
 	ink := material.Pigment{Drop: 0.05, Liquid: 1000} // a drop of 0.05 g
 	for g, want := range map[units.Mass]string{0.05: "1 drop", 0.07: "1 drop", 0.08: "2 drops", 1.5: "30 drops",
 		1.53: "1.5 mL", 3: "3 mL"} {
-		assert.Equal(t, want, say(words.Measure(ink, g)), g)
+		assert.Equal(t, want, say(words.Measure(ink, g, units.Metric)), g)
 	}
+	assert.Equal(t, "30 drops", say(words.Measure(ink, 1.5, units.US)))
+	assert.Equal(t, "1 1/4 tsp", say(words.Measure(ink, 6, units.US)), "a US teaspoon is 4.93 mL (NIST SP 811)")
 	mica := material.Pigment{Spoon: 2}
 	for g, want := range map[units.Mass]string{0.1: "a pinch", 0.13: "1/8 tsp", 0.5: "1/4 tsp", 1.75: "7/8 tsp",
 		2:    "1 tsp",
 		2.25: "1 1/8 tsp", 6: "3 tsp"} {
-		assert.Equal(t, want, say(words.Measure(mica, g)), g)
+		assert.Equal(t, want, say(words.Measure(mica, g, units.US)), g)
 	}
-	assert.Nil(t, words.Measure(material.Pigment{}, 1), "of what is neither nothing is known")
+	assert.Nil(t, words.Measure(material.Pigment{}, 1, units.Metric), "of what is neither nothing is known")
 }
 
 func TestMaterialsAsTheyAreMeasuredOut(t *testing.T) {

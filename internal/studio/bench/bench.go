@@ -269,7 +269,7 @@ func (s *Service) StartWeighing(ctx context.Context, piece int64, coat string) (
 		return weighing.Weighing{}, store.ErrNotFound
 	}
 	return s.log.StartWeighing(ctx, piece, coat,
-		weighing.New(v.Plan, c, words.Coat(c), v.Agenda.Book.Settings.Lang()))
+		weighing.New(v.Plan, c, words.Coat(c), v.Agenda.Book.Settings.Lang(), v.Agenda.Book.Settings.Units))
 }
 
 // errNoScale is said where a press needs a scale that is connected.

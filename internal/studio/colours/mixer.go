@@ -153,7 +153,7 @@ func (m *Mixer) fill() {
 			continue
 		}
 		row := MixRow{Pigment: p, Load: d.Load, Grams: resin * units.Mass(d.Load)}
-		row.Measure = words.Measure(p, row.Grams)
+		row.Measure = words.Measure(p, row.Grams, m.View.Agenda.Book.Settings.Units)
 		little, said := smallest(p)
 		row.More.Words = said
 		var more []colour.Dose

@@ -75,7 +75,7 @@ func (r *room) resin() float64 {
 func (r *room) weigh(batches int) weighing.Weighing {
 	r.T.Helper()
 	w, err := r.log.StartWeighing(r.Ctx(), r.piece.ID, plan.FirstCoat,
-		weighing.New(r.plan, r.coat, msg.ID("Flood"), msg.English))
+		weighing.New(r.plan, r.coat, msg.ID("Flood"), msg.English, units.Metric))
 	require.NoError(r.T, err)
 	by := studiotest.Painter{Way: w.Tares}
 	for w.BatchesMixed() < batches && !w.Done {
@@ -278,7 +278,7 @@ func TestWhatAWeighOutTakes(t *testing.T) {
 func TestZeroedAnotherWay(t *testing.T) {
 	r := open(t)
 	w, err := r.log.StartWeighing(r.Ctx(), r.piece.ID, plan.FirstCoat,
-		weighing.New(r.plan, r.coat, msg.ID("Flood"), msg.English))
+		weighing.New(r.plan, r.coat, msg.ID("Flood"), msg.English, units.Metric))
 	require.NoError(t, err)
 	_, err = r.log.SetTares(r.Ctx(), w.ID, w.Rev, "by thumb")
 	require.ErrorContains(t, err, "by thumb")

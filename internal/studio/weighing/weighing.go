@@ -147,14 +147,15 @@ func (c Cup) Content() units.Mass { return c.Resin() - c.Held + c.Pigment }
 
 // New lays out the weigh-out of a coat. What is coloured ahead comes
 // first; then batch by batch the jug where one is mixed and split, and every cup as
-// far as the batch feeds it. The coat's name is kept, and listed by the journal in the studio's language.
-func New(p *plan.Plan, c *plan.Coat, name msg.Text, in msg.Lang) Weighing {
+// far as the batch feeds it. The coat's name is kept, and listed by the journal in the studio's language;
+// drops and spoons are in its units.
+func New(p *plan.Plan, c *plan.Coat, name msg.Text, in msg.Lang, sys units.System) Weighing {
 	w := Weighing{Piece: p.Spec.Name, Name: msg.Store(name), Listed: name.In(in), Product: c.Product, Resin: c.Product.ID,
 		Step:     p.Context.ScaleStep,
 		Stage:    Tare,
 		ByVolume: p.Context.Schools.Way(school.Measure) == school.MeasureVolume,
 		Tares:    p.Context.Schools.Way(school.Tare)}
-	l := layout{plan: p, coat: c, fed: map[string]int{}}
+	l := layout{plan: p, coat: c, sys: sys, fed: map[string]int{}}
 	for _, batch := range c.Batches {
 		for _, f := range batch.Feeds {
 			l.fed[f.Cup]++
@@ -174,6 +175,7 @@ const siliconeDrop = 0.048 * units.Gram
 type layout struct {
 	plan        *plan.Plan
 	coat        *plan.Coat
+	sys         units.System
 	fed         map[string]int // from how many batches a cup is fed
 	ahead, cups []Cup
 }
@@ -224,7 +226,7 @@ func (l *layout) cup(k int, f plan.Feed) Cup {
 		dye := Dye{Name: msg.Store(msg.ID("pigment")), Load: d.Load}
 		if pig, ok := l.plan.Context.Pigments[d.Pigment]; ok {
 			dye.ID, dye.Name, dye.Bottle = pig.ID, msg.Store(msg.Own(pig.Name)), pig.Bottle()
-			dye.By = msg.Store(words.Measure(pig, (one.PlanA+one.PlanB)*units.Mass(d.Load)))
+			dye.By = msg.Store(words.Measure(pig, (one.PlanA+one.PlanB)*units.Mass(d.Load), l.sys))
 			dye.Limit = pig.LoadLimit
 		}
 		one.Dyes = append(one.Dyes, dye)

@@ -347,7 +347,8 @@ func (a *area) cup(c *gin.Context) error {
 		s.Facts = [][2]msg.Text{{msg.ID("Part A"), cup.A.Mass.Text(sys)}, {msg.ID("Part B"), cup.B.Mass.Text(sys)}}
 		for _, d := range cup.Doses() {
 			if p, ok := v.Plan.Context.Pigments[d.Pigment]; ok {
-				s.Facts = append(s.Facts, [2]msg.Text{msg.Own(p.Name), msg.Join(", ", d.Mass.Text(sys), words.Measure(p, d.Mass))})
+				s.Facts = append(s.Facts, [2]msg.Text{msg.Own(p.Name),
+					msg.Join(", ", d.Mass.Text(sys), words.Measure(p, d.Mass, sys))})
 			}
 		}
 		at, err := a.weighing(ctx, v.ID, coat.ID)

@@ -232,7 +232,7 @@ func dosesOf(p *plan.Plan, cup plan.Cup, sys units.System) []cardDose {
 		}
 		dose := cardDose{Name: pigment.Name, Grams: d.Mass.Text(sys)}
 		if ok {
-			dose.Measure = words.Measure(pigment, d.Mass)
+			dose.Measure = words.Measure(pigment, d.Mass, sys)
 		}
 		out = append(out, dose)
 	}
