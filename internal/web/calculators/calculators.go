@@ -110,7 +110,7 @@ func (a *area) show(c *gin.Context) error {
 	}
 	p := page{Calculator: x, values: map[string]string{}, notices: form.NewNotices(), products: book.Resins}
 	for _, f := range x.Page.Fields {
-		p.values[f.Key] = start(f)
+		p.values[f.Key] = start(f, book.Settings.Units)
 	}
 	if c.Request.Method == http.MethodPost {
 		typed, err := frame.Typed(c)

@@ -42,7 +42,7 @@ func started(c *calc.Calculator, sys units.System) page {
 	p := page{Calculator: c, values: map[string]string{}, notices: form.NewNotices(),
 		products: []material.Product{{ID: 3, Name: "Ferry clear", Product: owned}}}
 	for _, f := range c.Page.Fields {
-		p.values[f.Key] = start(f)
+		p.values[f.Key] = start(f, sys)
 	}
 	return p
 }
@@ -58,6 +58,11 @@ func TestEveryPageOpensWithItsAnswer(t *testing.T) {
 				require.Nil(t, p.Failed, "%s: %v", c.Name, p.Failed)
 				require.True(t, p.notices.OK(), "%s: %v", c.Name, p.notices.Errors)
 				assert.NotEmpty(t, append(p.Lead, p.List...), c.Name)
+				if sys == units.US {
+					for _, f := range c.Page.Fields {
+						assert.NotRegexp(t, `\d ?(mm|cm|mL|°C)$`, p.values[f.Key], "%s: %s", c.Name, f.Key)
+					}
+				}
 				lines := slices.Concat(p.Lead, p.Rest, p.List)
 				assert.Len(t, lines, len(c.Page.Figures), c.Name)
 				for _, l := range lines {
@@ -115,6 +120,7 @@ func TestAFieldIsReadByItsUnit(t *testing.T) {
 		assert.InDelta(t, x.want, sent[x.key], 0.01, "%s as %s", x.typed, x.key)
 	}
 	assert.Equal(t, "0.90 mm", msg.Say(showOne("film", 0.9, units.Metric).Text, msg.English))
-	assert.Equal(t, "3 mL", start(calc.Field{Kind: "volume", Default: "3"}))
-	assert.Equal(t, "50°", start(calc.Field{Kind: "angle", Default: "50"}))
+	assert.Equal(t, "3 mL", start(calc.Field{Kind: "volume", Default: "3"}, units.Metric))
+	assert.Equal(t, "50°", start(calc.Field{Kind: "angle", Default: "50"}, units.US))
+	assert.Equal(t, "70 °F", start(calc.Field{Kind: "room", Start: "21 °C"}, units.US))
 }

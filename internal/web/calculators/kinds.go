@@ -147,17 +147,29 @@ func readKind(kind calc.Kind, text string, sys units.System) (v any, note msg.Te
 	return text, nil, nil
 }
 
-// start is a field's first value: its own example, or the default in its unit.
-func start(f calc.Field) string {
-	if f.Start != "" || f.Default == "" {
-		return f.Start
+// start is a field's first value in a studio's units: its own example, or the default.
+func start(f calc.Field, sys units.System) string {
+	text := f.Start
+	if unit := quantities[f.Kind].unit; text == "" && f.Default != "" {
+		text = strings.TrimSuffix(f.Default+" "+unit, " ")
+		if unit == "°" {
+			text = f.Default + unit
+		}
 	}
-	switch unit := quantities[f.Kind].unit; unit {
-	case "", "°":
-		return f.Default + unit
-	default:
-		return f.Default + " " + unit
+	kind := f.Kind
+	if kind == "room" {
+		kind = "temperature"
 	}
+	q := quantities[kind]
+	if sys != units.US || q.read == nil || q.show == nil || text == "" {
+		return text
+	}
+	if v, _, err := q.read(text, sys); err == nil {
+		if n, ok := v.(float64); ok {
+			return msg.Say(q.show(n, sys).Text, msg.English)
+		}
+	}
+	return text
 }
 
 // readSize reads a board's two sides into its face.
