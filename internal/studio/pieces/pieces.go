@@ -212,7 +212,8 @@ func (s *Service) Copy(ctx context.Context, id int64) (Piece, error) {
 }
 
 // Apart makes a piece of several equal boards into as many of one board, named by their numbers, at equal
-// film. The first keeps its place and what was prepared; all belong to the same commission.
+// film. The first keeps its place and what was prepared; all belong to the same commission and are asked the
+// same price a board.
 func (s *Service) Apart(ctx context.Context, id int64) ([]Piece, error) {
 	b, err := s.materials.Book(ctx)
 	if err != nil {
@@ -239,11 +240,18 @@ func (s *Service) Apart(ctx context.Context, id int64) ([]Piece, error) {
 		if err != nil {
 			return err
 		}
+		asked, err := tx.PriceOf(ctx, id)
+		if err != nil {
+			return err
+		}
 		out = []Piece{first}
 		for k := 2; k <= count; k++ {
 			spec := first.Spec.Clone()
 			named(&spec, k)
 			p, err := AddTo(ctx, tx, spec, s.now())
+			if err == nil && asked.Rev > 0 {
+				err = tx.SavePrice(ctx, p.ID, 0, asked.Doc)
+			}
 			if err != nil {
 				return err
 			}
