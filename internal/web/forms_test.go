@@ -9,7 +9,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jevvo/internal/core/plan"
+	"jevvo/internal/store"
 	"jevvo/internal/studio/pieces"
+	"jevvo/internal/studio/stock"
+	"jevvo/internal/studiotest"
 	"jevvo/internal/web/frame"
 )
 
@@ -130,6 +133,18 @@ func TestAVerdictComesWithWhatMendsIt(t *testing.T) {
 	for _, id := range []int64{set.ID, set.ID + 1} {
 		assert.NotContains(t, head(id), "-form\"")
 	}
+}
+
+// Of what was never counted nobody knows whether it lasts: the stock says so, and shows no figure for it.
+func TestNothingUncountedIsCalledCovered(t *testing.T) {
+	s := open(t)
+	p := s.piece(map[string]string{})
+	require.NoError(t, s.Stock.Count(t.Context(), stock.Thing{Kind: store.Pigments, ID: 1}, "90 g", "a bottle"))
+	body := s.get("/stock")
+	assert.NotContains(t, body, "is covered")
+	assert.Contains(t, body, "never counted")
+	require.NoError(t, s.Stock.Count(t.Context(), studiotest.ResinOf(p.Spec), "50 L", "all there is"))
+	assert.Equal(t, strings.Count(body, ">count it<")-1, strings.Count(s.get("/stock"), ">count it<"))
 }
 
 func TestPieceCommands(t *testing.T) {

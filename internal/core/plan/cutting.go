@@ -80,14 +80,18 @@ func (k *cutting) together() bool {
 // what the largest mixing cup holds.
 func (p *Plan) largestBatch(c *Coat) units.Volume {
 	most := c.Product.MaxBatch
-	jug := p.Context.Jug
-	if jug <= 0 {
-		jug = UsualJug
-	}
 	if c.Mixing != school.MixingCups || most <= 0 {
-		most = minPositive(most, jug)
+		most = minPositive(most, p.largestJug())
 	}
 	return most
+}
+
+// largestJug is what the largest mixing cup of the studio holds.
+func (p *Plan) largestJug() units.Volume {
+	if p.Context.Jug > 0 {
+		return p.Context.Jug
+	}
+	return UsualJug
 }
 
 func minPositive(a, b units.Volume) units.Volume {
@@ -120,7 +124,7 @@ const brimful = 0.02
 // on the marks of its jug.
 func (k *cutting) snapped(cuts []units.Volume) []units.Volume {
 	out := slices.Clone(cuts)
-	each, most := k.total/units.Volume(len(cuts)), k.most*(1+brimful)
+	each, most := k.total/units.Volume(len(cuts)), k.brim()
 	for i := range out[:len(out)-1] {
 		before := units.Volume(0)
 		if i > 0 {
@@ -137,6 +141,12 @@ func (k *cutting) snapped(cuts []units.Volume) []units.Volume {
 		out[i] = at
 	}
 	return out
+}
+
+// brim is the largest batch where that spares a cup: a little more than the product allows, never more
+// than the mixing cup holds.
+func (k *cutting) brim() units.Volume {
+	return max(k.most, min(k.most*(1+brimful), k.plan.largestJug()))
 }
 
 // marked is a cut on a mark of the jug, for a studio that measures by volume.

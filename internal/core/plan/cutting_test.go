@@ -273,5 +273,7 @@ func TestNoCupIsMixedTwiceForAFewDrops(t *testing.T) {
 		k := cutting{plan: &Plan{Context: bench(t, 45, 21, 500)}, most: 500, total: 1000,
 			breaks: []units.Volume{300, ends, 1000}}
 		assert.Equal(t, []units.Volume{cut, 1000}, k.snapped(k.equal(2)), "a cup ends at %v", ends)
+		k.plan.Context.Jug = 500
+		assert.Equal(t, []units.Volume{500, 1000}, k.snapped(k.equal(2)), "a mixing cup of half a litre holds no more")
 	}
 }

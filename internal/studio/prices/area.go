@@ -21,10 +21,10 @@ type areaUnit struct {
 
 var areaUnits = []areaUnit{
 	{"dm²", decimal.NewFromInt(1), []string{"dm²", "dm2", "sqdm"}},
-	{"sq in", decimal.New(64516, -6), []string{"sqin", "in²", "in2"}}, // 25.4 mm squared, exact
+	{"in²", decimal.New(64516, -6), []string{"sqin", "in²", "in2"}}, // 25.4 mm squared, exact
 	{"cm²", decimal.New(1, -2), []string{"cm²", "cm2", "sqcm"}},
 	{"m²", decimal.NewFromInt(100), []string{"m²", "m2", "sqm", "qm"}},
-	{"sq ft", decimal.New(9290304, -6), []string{"sqft", "ft²", "ft2"}}, // 144 square inches
+	{"ft²", decimal.New(9290304, -6), []string{"sqft", "ft²", "ft2"}}, // 144 square inches
 }
 
 // usualArea is the unit a studio thinks in.
@@ -38,7 +38,7 @@ func usualArea(sys units.System) areaUnit {
 // perAreaDigits are those of a price of an area as it is kept: a cent of a square inch comes back.
 const perAreaDigits = 8
 
-// perArea is the price of a face by its area: 4.00 / dm², or 0.50 / sq in; bare it is by the studio's
+// perArea is the price of a face by its area: 4.00 / dm², or 0.50 / in²; bare it is by the studio's
 // own unit. It is kept by the square decimetre.
 func perArea(key string, label msg.ID, at func(*Terms) *decimal.Decimal) form.Field[Terms] {
 	return form.Field[Terms]{Key: key, Label: label, Kind: form.Line, Say: form.Figures,
@@ -77,7 +77,7 @@ func parseAreaPrice(text string, sys units.System) (decimal.Decimal, msg.Text, e
 			}
 		}
 		if !found {
-			return decimal.Zero, nil, refusal.New("%q is not a unit of area; write 4.00 / dm² or 0.50 / sq in",
+			return decimal.Zero, nil, refusal.New("%q is not a unit of area; write 4.00 / dm² or 0.50 / in²",
 				strings.TrimSpace(of))
 		}
 	}

@@ -21,10 +21,10 @@ func TestAPriceByTheAreaOneThinksIn(t *testing.T) {
 		{"10", units.Metric, "10.00 / dm²", "10"},
 		{"400 / m²", units.Metric, "4.00 / dm²", "4"},
 		{"0,05 pro cm2", units.Metric, "5.00 / dm²", "5"},
-		{"0.50", units.US, "0.50 / sq in", "7.7500155"},
-		{"0.375 per sq. in.", units.US, "0.375 / sq in", "5.81251163"},
-		{"72 / sq ft", units.US, "0.50 / sq in", "7.7500155"},
-		{"4 / dm2", units.US, "0.2581 / sq in", "4"},
+		{"0.50", units.US, "0.50 / in²", "7.7500155"},
+		{"0.375 per sq. in.", units.US, "0.375 / in²", "5.81251163"},
+		{"72 / sq ft", units.US, "0.50 / in²", "7.7500155"},
+		{"4 / dm2", units.US, "0.2581 / in²", "4"},
 	} {
 		v, _, err := parseAreaPrice(c.typed, c.sys)
 		require.NoError(t, err, c.typed)
@@ -39,5 +39,5 @@ func TestAPriceByTheAreaOneThinksIn(t *testing.T) {
 		assert.Error(t, err, wrong)
 	}
 	v, _, _ := parseAreaPrice("6", units.Metric)
-	assert.Equal(t, "93.0 sq in", areaText(v, units.US))
+	assert.Equal(t, "93.0 in²", areaText(v, units.US))
 }

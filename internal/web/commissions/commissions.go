@@ -155,7 +155,12 @@ type commissionPage struct {
 }
 
 // UsualDepth is how deep the sides of boards are that nobody has said (common practice).
-func (p commissionPage) UsualDepth() msg.Figure { return (20 * units.Millimetre).Text(p.Sys) }
+func (p commissionPage) UsualDepth() msg.Figure {
+	if p.Sys == units.US {
+		return "3/4 in"
+	}
+	return (20 * units.Millimetre).Text(p.Sys)
+}
 
 // Named is the name of a kind of paper.
 func (p commissionPage) Named(kind string) msg.ID { return named(kind) }

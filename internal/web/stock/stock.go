@@ -91,6 +91,7 @@ type listPage struct {
 	page
 	Groups []group
 	Short  int
+	Unsure int // that something is planned with, never bought or counted: whether they last is not known
 	Orders int
 	Value  msg.Figure
 	Empty  bool // nothing was ever booked
@@ -115,6 +116,9 @@ func (a *area) list(c *gin.Context) error {
 	sum := decimal.Zero
 	for _, l := range lines {
 		sum = sum.Add(l.Value)
+		if len(l.Needs) > 0 && !l.Known() {
+			out.Unsure++
+		}
 		out.Empty = out.Empty && len(l.Entries) == 0
 		if out.All || l.Kind == store.Goods && !l.Retired || len(l.Entries) > 0 || len(l.Needs) > 0 {
 			groups[l.Kind].Lines = append(groups[l.Kind].Lines, l)
